@@ -1,0 +1,60 @@
+//! Remembers recent values, since dates repeat.
+
+use super::Outcome;
+
+const SLOTS: usize = 512;
+const LONGEST: usize = 39;
+
+/// What one thread remembers while it applies one compiled reading; belongs to the caller, so
+/// that a compiled reading can be shared.
+#[derive(Debug)]
+pub struct Memory {
+    buffer: String,
+    slots: Vec<Slot>,
+}
+
+#[derive(Debug, Clone, Copy)]
+struct Slot {
+    length: u8,
+    value: [u8; LONGEST],
+    outcome: Outcome,
+}
+
+impl Default for Memory {
+    fn default() -> Memory {
+        // The outcome of the empty value is the same in every reading.
+        let empty = Slot { length: 0, value: [0; LONGEST], outcome: Outcome::Missing };
+        Memory { buffer: String::new(), slots: vec![empty; SLOTS] }
+    }
+}
+
+impl Memory {
+    pub(super) fn buffer(&mut self) -> &mut String {
+        &mut self.buffer
+    }
+
+    pub(super) fn recall(&self, value: &str) -> Option<Outcome> {
+        let slot = self.slots.get(slot_of(value))?;
+        let same = slot.value.get(..usize::from(slot.length)) == Some(value.as_bytes());
+        same.then_some(slot.outcome)
+    }
+
+    pub(super) fn keep(&mut self, value: &str, outcome: Outcome) {
+        if value.len() > LONGEST {
+            return;
+        }
+        if let Some(slot) = self.slots.get_mut(slot_of(value)) {
+            slot.length = value.len() as u8;
+            slot.value[..value.len()].copy_from_slice(value.as_bytes());
+            slot.outcome = outcome;
+        }
+    }
+}
+
+/// FNV-1a, of which the low bits choose the slot.
+fn slot_of(value: &str) -> usize {
+    let hash = value
+        .bytes()
+        .fold(0xcbf2_9ce4_8422_2325_u64, |h, b| (h ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3));
+    (hash ^ (hash >> 32)) as usize % SLOTS
+}

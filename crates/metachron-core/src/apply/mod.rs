@@ -1,0 +1,114 @@
+//! Compiled readings: what becomes of each row.
+
+mod memory;
+mod program;
+
+use crate::lexicon::Lexicon;
+use crate::moment::Moment;
+use crate::reading::{Contested, Fit, Reading, Unfit};
+use crate::text::{Missing, is_placeholder, normalise};
+
+pub use memory::Memory;
+pub use program::Program;
+
+/// What becomes of one row.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Outcome {
+    /// It stands for nothing.
+    Missing,
+    /// It is a date only in form.
+    Placeholder,
+    /// It is read.
+    Read(Fit),
+    /// The reading does not fit it.
+    Unreadable(Unfit),
+    /// Two layouts of the reading take it for different moments.
+    Contested(Moment, Moment),
+}
+
+/// A reading made ready to be applied to many rows.
+///
+/// ```
+/// use metachron_core::apply::{Compiled, Memory, Outcome};
+/// use metachron_core::layout::Layout;
+/// use metachron_core::lexicon::Lexicon;
+/// use metachron_core::moment::Kind;
+/// use metachron_core::reading::{Century, Contested, Reading};
+/// use metachron_core::text::Missing;
+///
+/// let reading = Reading {
+///     kind: Kind::Date,
+///     layouts: vec![Layout::parse("{day}/{month}/{year}").unwrap()],
+///     century: Century::default(),
+///     contested: Contested::Empty,
+/// };
+/// let compiled = Compiled::new(&reading, Missing::usual(), Lexicon::english());
+/// let mut memory = Memory::default();
+/// let Outcome::Read(fit) = compiled.apply("3/4/2024", &mut memory) else { panic!() };
+/// assert_eq!(fit.moment.to_string(), "2024-04-03");
+/// ```
+#[derive(Debug, Clone)]
+pub struct Compiled {
+    reading: Reading,
+    programs: Vec<Program>,
+    missing: Missing,
+    lexicon: Lexicon,
+}
+
+impl Compiled {
+    /// Compiles a reading.
+    pub fn new(reading: &Reading, missing: Missing, lexicon: Lexicon) -> Compiled {
+        let programs = reading.layouts.iter().map(Program::new).collect();
+        Compiled { reading: reading.clone(), programs, missing, lexicon }
+    }
+
+    /// The reading it was made from.
+    pub fn reading(&self) -> &Reading {
+        &self.reading
+    }
+
+    /// What becomes of a row with this raw value; the same whatever rows came before.
+    pub fn apply(&self, value: &str, memory: &mut Memory) -> Outcome {
+        if let Some(outcome) = memory.recall(value) {
+            return outcome;
+        }
+        let outcome = self.judge(normalise(value, memory.buffer()));
+        memory.keep(value, outcome);
+        outcome
+    }
+
+    fn judge(&self, value: &str) -> Outcome {
+        if self.missing.contains(value) {
+            return Outcome::Missing;
+        }
+        if is_placeholder(value) {
+            return Outcome::Placeholder;
+        }
+        let mut found: Option<Fit> = None;
+        let mut nearest = Unfit::Form;
+        for program in &self.programs {
+            match program.read(value, self.reading.century, &self.lexicon) {
+                Ok(fit) if fit.moment.kind() != self.reading.kind => {
+                    let (value, column) = (fit.moment.kind(), self.reading.kind);
+                    nearest = Unfit::OtherKind { value, column };
+                }
+                Ok(fit) => match found {
+                    None if self.reading.contested == Contested::Prefer => {
+                        return Outcome::Read(fit);
+                    }
+                    None => found = Some(fit),
+                    Some(first) if first.moment != fit.moment => {
+                        return Outcome::Contested(first.moment, fit.moment);
+                    }
+                    Some(_) => {}
+                },
+                Err(unfit) if unfit.nearness() > nearest.nearness() => nearest = unfit,
+                Err(_) => {}
+            }
+        }
+        match found {
+            Some(fit) => Outcome::Read(fit),
+            None => Outcome::Unreadable(nearest),
+        }
+    }
+}

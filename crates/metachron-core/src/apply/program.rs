@@ -1,0 +1,269 @@
+//! A layout compiled into a program over bytes.
+//!
+//! Fields of fixed and variable width that touch are settled before the first value is read: the
+//! one variable field of a run of digits takes what the others leave. So only `{any}` ever has to
+//! try again, and reading a value allocates nothing.
+
+use crate::layout::{Field, Layout, OffsetForm, Part};
+use crate::lexicon::{Lexicon, Meaning};
+use crate::moment::Kind;
+use crate::reading::{
+    Century, Fields, Fit, Unfit, WrittenOffset, inside_a_run, resolve, same_letter,
+};
+
+/// One layout, compiled.
+#[derive(Debug, Clone)]
+pub struct Program {
+    kind: Kind,
+    alternatives: Vec<Vec<Op>>,
+}
+
+#[derive(Debug, Clone)]
+enum Op {
+    /// A whole run of digits.
+    Run(Run),
+    /// Any white space, or none.
+    Skip,
+    Space,
+    Text(String),
+    Word(Field, Point),
+    Ordinal,
+    Offset(OffsetForm),
+    Any,
+}
+
+/// Whether an abbreviation point after a word belongs to the word.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Point {
+    OfWord,
+    OfLayout,
+}
+
+#[derive(Debug, Clone, Default)]
+struct Run {
+    members: Vec<Member>,
+    /// The digits that the members of fixed width take together.
+    fixed: usize,
+}
+
+#[derive(Debug, Clone)]
+enum Member {
+    Field(Field, usize, usize),
+    Digits(String),
+}
+
+impl Program {
+    /// Compiles a layout.
+    pub fn new(layout: &Layout) -> Program {
+        let alternatives = layout.alternatives().iter().map(|parts| compile(parts)).collect();
+        Program { kind: layout.kind(), alternatives }
+    }
+
+    /// Reads a normalised value.
+    ///
+    /// # Errors
+    /// Why the value does not fit.
+    pub fn read(&self, value: &str, century: Century, lexicon: &Lexicon) -> Result<Fit, Unfit> {
+        let fields = self
+            .alternatives
+            .iter()
+            .find_map(|ops| run(ops, value, 0, Fields::default(), lexicon))
+            .ok_or(Unfit::Form)?;
+        resolve(&fields, self.kind, century)
+    }
+}
+
+fn compile(parts: &[Part]) -> Vec<Op> {
+    let mut ops = Vec::new();
+    let mut open_run = false;
+    for (index, part) in parts.iter().enumerate() {
+        match part {
+            Part::Space => ops.push(Op::Space),
+            Part::Field(Field::Any) => ops.push(Op::Any),
+            Part::Field(Field::Offset(form)) => ops.push(Op::Offset(*form)),
+            Part::Field(field) if field.is_word() => {
+                let point_next = parts.get(index + 1).is_some_and(Part::begins_with_point);
+                ops.push(Op::Word(
+                    *field,
+                    if point_next { Point::OfLayout } else { Point::OfWord },
+                ));
+            }
+            Part::Field(field) => {
+                let (least, most) = field.width().unwrap_or((1, 1));
+                if *field == Field::DaySpaced {
+                    open_run = false;
+                    ops.push(Op::Skip);
+                }
+                let fixed = if least == most { least } else { 0 };
+                push_member(&mut ops, open_run, Member::Field(*field, least, most), fixed);
+                open_run = *field != Field::DayOrdinal;
+                if *field == Field::DayOrdinal {
+                    ops.push(Op::Ordinal);
+                }
+                continue;
+            }
+            Part::Text(text) => {
+                for piece in text.split_inclusive_runs() {
+                    if piece.starts_with(|c: char| c.is_ascii_digit()) {
+                        push_member(
+                            &mut ops,
+                            open_run,
+                            Member::Digits(piece.to_owned()),
+                            piece.len(),
+                        );
+                        open_run = true;
+                    } else {
+                        ops.push(Op::Text(piece.to_owned()));
+                        open_run = false;
+                    }
+                }
+                continue;
+            }
+        }
+        open_run = false;
+    }
+    ops
+}
+
+fn push_member(ops: &mut Vec<Op>, open_run: bool, member: Member, fixed: usize) {
+    match ops.last_mut() {
+        Some(Op::Run(run)) if open_run => {
+            run.members.push(member);
+            run.fixed += fixed;
+        }
+        _ => ops.push(Op::Run(Run { members: vec![member], fixed })),
+    }
+}
+
+trait Pieces {
+    fn split_inclusive_runs(&self) -> impl Iterator<Item = &str>;
+}
+
+impl Pieces for String {
+    /// The text cut where digits begin and end.
+    fn split_inclusive_runs(&self) -> impl Iterator<Item = &str> {
+        let mut rest = self.as_str();
+        std::iter::from_fn(move || {
+            let digits = rest.chars().next()?.is_ascii_digit();
+            let end = rest.find(|c: char| c.is_ascii_digit() != digits).unwrap_or(rest.len());
+            let (piece, after) = rest.split_at(end);
+            rest = after;
+            Some(piece)
+        })
+    }
+}
+
+/// Runs the program on the value from byte `at`.
+fn run(
+    ops: &[Op],
+    value: &str,
+    mut at: usize,
+    mut fields: Fields,
+    lexicon: &Lexicon,
+) -> Option<Fields> {
+    for (index, op) in ops.iter().enumerate() {
+        let rest = &value[at..];
+        at += match op {
+            Op::Run(run) => run.read(rest, &mut fields)?,
+            Op::Skip => leading_space(rest),
+            Op::Space => Some(leading_space(rest)).filter(|length| *length > 0)?,
+            Op::Text(text) => text_length(text, rest)?,
+            Op::Word(field, point) => word(rest, *field, *point, &mut fields, lexicon)?,
+            Op::Ordinal => {
+                let letters = letters(rest);
+                (lexicon.look_up(&rest[..letters]) == Some(Meaning::Ordinal)).then_some(letters)?
+            }
+            Op::Offset(form) => {
+                let (offset, length) = WrittenOffset::read(rest.as_bytes(), *form)?;
+                fields.offset = Some(offset);
+                length
+            }
+            Op::Any => {
+                let before = &value[..at];
+                return rest.char_indices().map(|(end, _)| at + end).chain([value.len()]).find_map(
+                    |end| {
+                        let (taken, after) = (&value[at..end], &value[end..]);
+                        let apart = if taken.is_empty() {
+                            !inside_a_run(before, after)
+                        } else {
+                            !inside_a_run(before, taken) && !inside_a_run(taken, after)
+                        };
+                        apart.then(|| run(&ops[index + 1..], value, end, fields, lexicon))?
+                    },
+                );
+            }
+        };
+    }
+    (at == value.len()).then_some(fields)
+}
+
+impl Run {
+    fn read(&self, rest: &str, fields: &mut Fields) -> Option<usize> {
+        let length = rest.bytes().take_while(u8::is_ascii_digit).count();
+        let spare = length.checked_sub(self.fixed)?;
+        let mut at = 0;
+        for member in &self.members {
+            match member {
+                Member::Digits(digits) => {
+                    at += rest[at..].starts_with(digits.as_str()).then_some(digits.len())?;
+                }
+                Member::Field(field, least, most) => {
+                    let width = if least == most { *least } else { spare };
+                    if width < *least || width > *most {
+                        return None;
+                    }
+                    fields.set(*field, rest.get(at..at + width)?);
+                    at += width;
+                }
+            }
+        }
+        (at == length).then_some(length)
+    }
+}
+
+fn leading_space(text: &str) -> usize {
+    text.find(|c: char| !c.is_whitespace()).unwrap_or(text.len())
+}
+
+fn letters(text: &str) -> usize {
+    text.find(|c: char| !c.is_alphabetic()).unwrap_or(text.len())
+}
+
+/// How many bytes of `rest` the layout's text takes.
+fn text_length(text: &str, rest: &str) -> Option<usize> {
+    match rest.as_bytes().get(..text.len()) {
+        Some(begin) if begin.is_ascii() && text.is_ascii() => {
+            begin.eq_ignore_ascii_case(text.as_bytes()).then_some(text.len())
+        }
+        _ => {
+            let mut found = rest.char_indices();
+            for expected in text.chars() {
+                let (_, character) = found.next()?;
+                same_letter(expected, character).then_some(())?;
+            }
+            Some(found.next().map_or(rest.len(), |(at, _)| at))
+        }
+    }
+}
+
+fn word(
+    rest: &str,
+    field: Field,
+    point: Point,
+    fields: &mut Fields,
+    lexicon: &Lexicon,
+) -> Option<usize> {
+    let length = letters(rest);
+    let with_point = |end: usize| {
+        end + usize::from(point == Point::OfWord && rest.as_bytes().get(end) == Some(&b'.'))
+    };
+    if fields.set_word(field, lexicon.look_up(&rest[..length])) {
+        return Some(with_point(length));
+    }
+    // `p.m.`: one letter, a point, one letter.
+    let [half, b'.', noon, ..] = rest.as_bytes() else { return None };
+    let dotted = [*half, *noon];
+    let dotted = std::str::from_utf8(&dotted).ok()?;
+    (field == Field::AmPm && length == 1 && letters(&rest[2..]) == 1).then_some(())?;
+    fields.set_word(field, lexicon.look_up(dotted)).then(|| with_point(3))
+}

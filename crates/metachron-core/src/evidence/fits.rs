@@ -1,0 +1,97 @@
+//! Which orders are possible for a value, which of them fit, and which agree.
+
+use crate::reading::Order;
+
+/// For every order: not possible in this written form, or not fitting, or fitting with one of a
+/// few results. Rows with equal `Fits` count the same for every verdict.
+///
+/// ```
+/// use metachron_core::{evidence::Fits, reading::Order::*};
+/// // 03/04/2024: both orders fit and differ; year first is another written form.
+/// let fits = Fits::default().with(Dmy, Some(0)).with(Mdy, Some(1));
+/// assert!(fits.possible(Dmy) && !fits.possible(Ymd));
+/// assert!(fits.differ(&[Dmy, Mdy]));
+/// ```
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default)]
+pub struct Fits(u16);
+
+const NOT_FITTING: u16 = 1;
+
+impl Fits {
+    /// The same, and `order` is possible: it fits with this result, or does not fit. Orders that
+    /// give the same moment have the same result; there are as many results as orders at most.
+    #[must_use]
+    pub fn with(self, order: Order, result: Option<u8>) -> Fits {
+        let code = result.map_or(NOT_FITTING, |result| NOT_FITTING + 1 + u16::from(result));
+        Fits(self.0 & !(0xF << shift(order)) | (code << shift(order)))
+    }
+
+    fn code(self, order: Order) -> u16 {
+        (self.0 >> shift(order)) & 0xF
+    }
+
+    /// Whether the written form can have this order.
+    pub fn possible(self, order: Order) -> bool {
+        self.code(order) != 0
+    }
+
+    /// Whether the value fits in this order.
+    pub fn fits(self, order: Order) -> bool {
+        self.code(order) > NOT_FITTING
+    }
+
+    /// Whether the value fits in any order.
+    pub fn fits_any(self) -> bool {
+        Order::ALL.iter().any(|(order, _)| self.fits(*order))
+    }
+
+    /// The orders that the written form can have. Rows that share them are of one family.
+    pub fn family(self) -> Vec<Order> {
+        Order::ALL.iter().map(|(order, _)| *order).filter(|order| self.possible(*order)).collect()
+    }
+
+    /// Whether the value fits in the one order and could be, but is not, in the other: a vote.
+    pub fn votes(self, winner: Order, loser: Order) -> bool {
+        self.fits(winner) && self.possible(loser) && !self.fits(loser)
+    }
+
+    /// Whether some of these orders fit with different results.
+    pub fn differ(self, orders: &[Order]) -> bool {
+        let mut results = orders.iter().filter(|o| self.fits(**o)).map(|o| self.code(*o));
+        results.next().is_some_and(|first| results.any(|other| other != first))
+    }
+}
+
+fn shift(order: Order) -> u16 {
+    match order {
+        Order::Dmy => 0,
+        Order::Mdy => 4,
+        Order::Ymd => 8,
+        Order::Ydm => 12,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn orders_do_not_disturb_each_other() {
+        for (order, _) in Order::ALL {
+            for result in [None, Some(0), Some(3)] {
+                let fits = Fits::default().with(order, Some(1)).with(order, result);
+                assert_eq!(fits.family(), [order]);
+                assert_eq!(fits.fits(order), result.is_some());
+                assert_eq!(fits.fits_any(), result.is_some());
+            }
+        }
+    }
+
+    #[test]
+    fn a_vote_needs_a_rival_that_was_possible() {
+        let fits = Fits::default().with(Order::Dmy, Some(0)).with(Order::Mdy, None);
+        assert!(fits.votes(Order::Dmy, Order::Mdy));
+        assert!(!fits.votes(Order::Dmy, Order::Ymd), "year first was not possible");
+        assert!(!fits.votes(Order::Mdy, Order::Dmy));
+    }
+}

@@ -1,0 +1,278 @@
+//! What the values of a column say for and against each candidate.
+//!
+//! Evidence is a sum. Parts of a column are observed apart and merged, in any order and any
+//! grouping, and the same parts give equal evidence. It holds no rows, and its size has a bound.
+
+mod dates;
+mod fits;
+mod observer;
+mod shapes;
+
+use std::collections::BTreeMap;
+use std::fmt;
+
+use crate::layout::Layout;
+use crate::lexicon::Lexicon;
+use crate::moment::{Kind, Moment};
+use crate::reading::{Century, Order};
+use crate::text::Missing;
+
+pub use dates::DistinctDates;
+pub use fits::Fits;
+pub use observer::Observer;
+pub use shapes::{ShapeTally, Shapes};
+
+/// What shapes the evidence of a column, beyond its values.
+#[derive(Debug, Clone)]
+pub struct Lens {
+    /// The words that are looked for.
+    pub lexicon: Lexicon,
+    /// The texts that stand for nothing.
+    pub missing: Missing,
+    /// Where two-digit years lie.
+    pub century: Century,
+    /// An order that is asked for, though no region writes it.
+    pub asked: Option<Order>,
+    /// Layouts that the analyst gave; they are tried beside the candidates.
+    pub layouts: Vec<Layout>,
+}
+
+impl Default for Lens {
+    fn default() -> Lens {
+        Lens {
+            lexicon: Lexicon::english(),
+            missing: Missing::usual(),
+            century: Century::default(),
+            asked: None,
+            layouts: Vec::new(),
+        }
+    }
+}
+
+impl Lens {
+    /// A text that differs where lenses differ.
+    fn digest(&self) -> String {
+        let Lens { lexicon, missing, century, asked, layouts } = self;
+        let missing: Vec<&str> = missing.texts().collect();
+        let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
+        format!("{} {missing:?} {} {asked:?} {layouts:?}", lexicon.language(), century.from)
+    }
+}
+
+/// A row that shows something.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Witness {
+    /// The part of the table.
+    pub part: u32,
+    /// The row in that part; the first is 1.
+    pub row: u64,
+    /// The raw value.
+    pub value: String,
+}
+
+/// Rows that are alike in what they show.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Tally {
+    /// How many there are.
+    pub rows: u64,
+    /// The lowest of them.
+    pub lowest: Witness,
+    /// Per order, the earliest and the latest moment.
+    pub spans: BTreeMap<Order, (Moment, Moment)>,
+    /// The most digits of a fraction of a second.
+    pub fraction_digits: u8,
+    /// Rows that stand in a leap second.
+    pub leap_seconds: u64,
+}
+
+impl Tally {
+    fn new(lowest: Witness) -> Tally {
+        Tally { rows: 0, lowest, spans: BTreeMap::new(), fraction_digits: 0, leap_seconds: 0 }
+    }
+
+    fn merge(&mut self, other: Tally) {
+        self.rows += other.rows;
+        self.lowest = self.lowest.clone().min(other.lowest);
+        for (order, (earliest, latest)) in other.spans {
+            self.widen(order, earliest);
+            self.widen(order, latest);
+        }
+        self.fraction_digits = self.fraction_digits.max(other.fraction_digits);
+        self.leap_seconds += other.leap_seconds;
+    }
+
+    fn widen(&mut self, order: Order, moment: Moment) {
+        let span = self.spans.entry(order).or_insert((moment, moment));
+        *span = (span.0.min(moment), span.1.max(moment));
+    }
+}
+
+/// Values whose dates have the same separators, and are judged together.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Group {
+    /// Whether the month is a number.
+    pub all_digits: bool,
+    /// Rows by which orders fit, and by what they are when read.
+    pub tallies: BTreeMap<(Fits, Kind), Tally>,
+    /// The different dates as they are written.
+    pub dates: DistinctDates,
+}
+
+/// What layouts that the analyst gave make of the column.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Given {
+    /// Rows that at least one layout fits, all with the same result.
+    pub read: u64,
+    /// Rows that the layouts take for different moments.
+    pub contested: u64,
+    /// The first of them.
+    pub contested_lowest: Option<Witness>,
+    /// Rows that none fits.
+    pub unfit: u64,
+    /// The first of them.
+    pub unfit_lowest: Option<Witness>,
+    /// Rows that none fits but a candidate would.
+    pub fit_elsewhere: u64,
+    /// Per layout, the rows that it fits.
+    pub fits: Vec<u64>,
+    /// Per layout, the earliest and the latest moment.
+    pub spans: Vec<Option<(Moment, Moment)>>,
+    /// The most digits of a fraction of a second.
+    pub fraction_digits: u8,
+}
+
+/// All that is known of a column.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Evidence {
+    lens: String,
+    /// All rows.
+    pub rows: u64,
+    /// Rows that stand for nothing.
+    pub missing: u64,
+    /// Rows that are dates only in form.
+    pub placeholder: u64,
+    /// The written forms.
+    pub shapes: Shapes,
+    /// Groups by their separators.
+    pub groups: BTreeMap<String, Group>,
+    /// What the analyst's layouts make of it, if there are any.
+    pub given: Given,
+}
+
+/// Evidence that was gathered through different lenses cannot be added.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct DifferentLenses;
+
+impl fmt::Display for DifferentLenses {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(
+            "evidence gathered with different missing texts, layouts or words cannot be added",
+        )
+    }
+}
+
+impl std::error::Error for DifferentLenses {}
+
+impl Evidence {
+    /// The evidence of no rows.
+    pub fn empty(lens: &Lens) -> Evidence {
+        Evidence {
+            lens: lens.digest(),
+            rows: 0,
+            missing: 0,
+            placeholder: 0,
+            shapes: Shapes::default(),
+            groups: BTreeMap::new(),
+            given: Given::default(),
+        }
+    }
+
+    /// The evidence of these rows and those.
+    ///
+    /// # Errors
+    /// If the two were gathered through different lenses.
+    pub fn merge(mut self, other: Evidence) -> Result<Evidence, DifferentLenses> {
+        if self.lens != other.lens {
+            return Err(DifferentLenses);
+        }
+        self.rows += other.rows;
+        self.missing += other.missing;
+        self.placeholder += other.placeholder;
+        self.shapes.merge(other.shapes);
+        for (separators, group) in other.groups {
+            match self.groups.get_mut(&separators) {
+                Some(own) => own.merge(group),
+                None => {
+                    self.groups.insert(separators, group);
+                }
+            }
+        }
+        self.given.merge(other.given);
+        Ok(self)
+    }
+}
+
+impl Group {
+    fn new(all_digits: bool) -> Group {
+        Group { all_digits, tallies: BTreeMap::new(), dates: DistinctDates::default() }
+    }
+
+    fn merge(&mut self, other: Group) {
+        for (key, tally) in other.tallies {
+            match self.tallies.get_mut(&key) {
+                Some(own) => own.merge(tally),
+                None => {
+                    self.tallies.insert(key, tally);
+                }
+            }
+        }
+        self.dates.merge(other.dates);
+    }
+
+    /// Rows of which `holds` is true.
+    pub fn rows(&self, holds: impl Fn(Fits) -> bool) -> u64 {
+        self.matching(holds).map(|(_, tally)| tally.rows).sum()
+    }
+
+    /// The lowest row of which `holds` is true.
+    pub fn lowest(&self, holds: impl Fn(Fits) -> bool) -> Option<&Witness> {
+        self.matching(holds).map(|(_, tally)| &tally.lowest).min()
+    }
+
+    fn matching(
+        &self,
+        holds: impl Fn(Fits) -> bool,
+    ) -> impl Iterator<Item = (&(Fits, Kind), &Tally)> {
+        self.tallies.iter().filter(move |((fits, _), _)| holds(*fits))
+    }
+}
+
+impl Given {
+    fn merge(&mut self, other: Given) {
+        self.read += other.read;
+        self.contested += other.contested;
+        self.contested_lowest = lower(self.contested_lowest.take(), other.contested_lowest);
+        self.unfit += other.unfit;
+        self.unfit_lowest = lower(self.unfit_lowest.take(), other.unfit_lowest);
+        self.fit_elsewhere += other.fit_elsewhere;
+        self.fits.resize(self.fits.len().max(other.fits.len()), 0);
+        self.spans.resize(self.spans.len().max(other.spans.len()), None);
+        for (own, fits) in self.fits.iter_mut().zip(other.fits) {
+            *own += fits;
+        }
+        for (own, span) in self.spans.iter_mut().zip(other.spans) {
+            *own = match (*own, span) {
+                (Some(a), Some(b)) => Some((a.0.min(b.0), a.1.max(b.1))),
+                (a, b) => a.or(b),
+            };
+        }
+        self.fraction_digits = self.fraction_digits.max(other.fraction_digits);
+    }
+}
+
+fn lower(a: Option<Witness>, b: Option<Witness>) -> Option<Witness> {
+    match (a, b) {
+        (Some(a), Some(b)) => Some(a.min(b)),
+        (a, b) => a.or(b),
+    }
+}

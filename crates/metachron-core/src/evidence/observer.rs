@@ -1,0 +1,222 @@
+//! Looks at values one after the other and keeps what they show.
+
+use std::collections::HashMap;
+
+use super::dates::Written;
+use super::shapes::MOST;
+use super::{Evidence, Fits, Given, Group, Lens, ShapeTally, Tally, Witness};
+use crate::apply::Program;
+use crate::candidates::{candidates, name_of};
+use crate::lexicon::{Length, Meaning};
+use crate::moment::Kind;
+use crate::reading::{Fit, Order, Unfit};
+use crate::text::{TokenKind, is_placeholder, normalise, shape_of, tokens};
+
+/// Gathers the evidence of a part of a column.
+///
+/// ```
+/// use metachron_core::evidence::{Lens, Observer};
+/// let mut observer = Observer::new(Lens::default(), 0);
+/// observer.observe(1, "03/04/2024");
+/// observer.observe(2, "");
+/// let evidence = observer.finish();
+/// assert_eq!((evidence.rows, evidence.missing), (2, 1));
+/// ```
+pub struct Observer {
+    lens: Lens,
+    part: u32,
+    evidence: Evidence,
+    /// Shapes seen lately, with what was made of them.
+    known: HashMap<String, KnownShape>,
+    given: Vec<Program>,
+    shape: String,
+    buffer: String,
+}
+
+struct KnownShape {
+    tally: ShapeTally,
+    family: Option<KnownFamily>,
+}
+
+struct KnownFamily {
+    separators: String,
+    all_digits: bool,
+    programs: Vec<(Order, Program)>,
+    kind: Kind,
+    named: bool,
+}
+
+impl Observer {
+    /// Begins a part of a table. Parts are numbered so that rows can be named.
+    pub fn new(lens: Lens, part: u32) -> Observer {
+        let evidence = Evidence::empty(&lens);
+        let given = lens.layouts.iter().map(Program::new).collect();
+        let (shape, buffer) = (String::new(), String::new());
+        Observer { lens, part, evidence, known: HashMap::new(), given, shape, buffer }
+    }
+
+    /// Looks at the raw value of a row; the first row of a part is 1.
+    pub fn observe(&mut self, row: u64, raw: &str) {
+        self.evidence.rows += 1;
+        let value = normalise(raw, &mut self.buffer);
+        if self.lens.missing.contains(value) {
+            self.evidence.missing += 1;
+            return;
+        }
+        let witness = || Witness { part: self.part, row, value: raw.to_owned() };
+        let lexicon = &self.lens.lexicon;
+        shape_of(value, |word| name_of(word, lexicon), &mut self.shape);
+        if !self.known.contains_key(&self.shape) {
+            let known = KnownShape {
+                tally: ShapeTally { rows: 0, fits: 0, lowest: witness(), full_names: false },
+                family: KnownFamily::of(value, &self.lens),
+            };
+            if self.known.len() == 2 * MOST {
+                settle(&mut self.known, &mut self.evidence);
+            }
+            self.known.insert(self.shape.clone(), known);
+        }
+        let Some(known) = self.known.get_mut(&self.shape) else { return };
+        known.tally.rows += 1;
+        if is_placeholder(value) {
+            self.evidence.placeholder += 1;
+            return;
+        }
+        let mut fits = Fits::default();
+        if let Some(family) = &known.family {
+            let groups = &mut self.evidence.groups;
+            if !groups.contains_key(&family.separators) {
+                groups.insert(family.separators.clone(), Group::new(family.all_digits));
+            }
+            if let Some(group) = groups.get_mut(&family.separators) {
+                fits = family.observe(value, &self.lens, group, witness);
+            }
+            known.tally.fits += u64::from(fits.fits_any());
+            known.tally.full_names |= family.named && has_full_month(value, &self.lens);
+        }
+        if !self.given.is_empty() {
+            let read: Vec<Result<Fit, Unfit>> = self
+                .given
+                .iter()
+                .map(|program| program.read(value, self.lens.century, lexicon))
+                .collect();
+            self.evidence.given.observe(&read, fits.fits_any(), witness);
+        }
+    }
+
+    /// The evidence of all values that were looked at.
+    pub fn finish(mut self) -> Evidence {
+        settle(&mut self.known, &mut self.evidence);
+        self.evidence
+    }
+}
+
+/// Adds the counts of shapes seen lately to the evidence.
+fn settle(known: &mut HashMap<String, KnownShape>, evidence: &mut Evidence) {
+    let mut settled: Vec<(String, KnownShape)> = known.drain().collect();
+    settled.sort_by(|(a, _), (b, _)| a.cmp(b));
+    for (shape, KnownShape { tally, family }) in settled {
+        evidence.shapes.add(shape, family.is_some(), tally);
+    }
+}
+
+fn has_full_month(value: &str, lens: &Lens) -> bool {
+    tokens(value).filter(|token| token.kind == TokenKind::Word).any(|token| {
+        matches!(lens.lexicon.look_up(token.text), Some(Meaning::Month(_, Length::Full)))
+    })
+}
+
+impl KnownFamily {
+    fn of(value: &str, lens: &Lens) -> Option<KnownFamily> {
+        let family = candidates(value, &lens.lexicon, None, lens.asked)?;
+        let kind = family.candidates.first()?.layout.kind();
+        let programs = family.candidates.iter().map(|c| (c.order, Program::new(&c.layout)));
+        Some(KnownFamily {
+            programs: programs.collect(),
+            kind,
+            named: !family.all_digits,
+            all_digits: family.all_digits,
+            separators: family.separators,
+        })
+    }
+
+    fn observe(
+        &self,
+        value: &str,
+        lens: &Lens,
+        group: &mut Group,
+        witness: impl FnOnce() -> Witness,
+    ) -> Fits {
+        let mut found: [Option<(Order, Fit)>; 4] = [None; 4];
+        let mut fits = Fits::default();
+        for (index, (order, program)) in self.programs.iter().enumerate() {
+            let read = program.read(value, lens.century, &lens.lexicon).ok();
+            let result = read.map(|fit| {
+                let equal =
+                    found.iter().flatten().position(|(_, other)| other.moment == fit.moment);
+                equal.unwrap_or(index) as u8
+            });
+            fits = fits.with(*order, result);
+            found[index] = read.map(|fit| (*order, fit));
+        }
+        let tally = match group.tallies.get_mut(&(fits, self.kind)) {
+            Some(tally) => tally,
+            None => group.tallies.entry((fits, self.kind)).or_insert(Tally::new(witness())),
+        };
+        tally.rows += 1;
+        for (order, fit) in found.iter().flatten() {
+            tally.widen(*order, fit.moment);
+            tally.fraction_digits = tally.fraction_digits.max(fit.fraction_digits);
+        }
+        if let Some((order, fit)) = found.iter().flatten().next() {
+            tally.leap_seconds += u64::from(fit.leap_second);
+            if let Some(written) = written(*order, fit) {
+                group.dates.insert(written, fits);
+            }
+        }
+        fits
+    }
+}
+
+/// The three numbers of the date from left to right.
+fn written(order: Order, fit: &Fit) -> Option<Written> {
+    let date = fit.written?;
+    let year = if fit.short_year { date.year().rem_euclid(100) } else { date.year() };
+    Some(order.arrange(date.day().into(), date.month().into(), year))
+}
+
+impl Given {
+    fn observe(
+        &mut self,
+        read: &[Result<Fit, Unfit>],
+        fits_elsewhere: bool,
+        witness: impl FnOnce() -> Witness,
+    ) {
+        self.fits.resize(read.len(), 0);
+        self.spans.resize(read.len(), None);
+        for (index, fit) in read.iter().enumerate() {
+            let Ok(fit) = fit else { continue };
+            self.fits[index] += 1;
+            let (earliest, latest) = self.spans[index].unwrap_or((fit.moment, fit.moment));
+            self.spans[index] = Some((earliest.min(fit.moment), latest.max(fit.moment)));
+            self.fraction_digits = self.fraction_digits.max(fit.fraction_digits);
+        }
+        let mut fitting = read.iter().flatten();
+        match fitting.next() {
+            None => {
+                self.unfit += 1;
+                self.fit_elsewhere += u64::from(fits_elsewhere);
+                if self.unfit_lowest.is_none() {
+                    self.unfit_lowest = Some(witness());
+                }
+            }
+            Some(first) if fitting.any(|other| other.moment != first.moment) => {
+                self.contested += 1;
+                if self.contested_lowest.is_none() {
+                    self.contested_lowest = Some(witness());
+                }
+            }
+            Some(_) => self.read += 1,
+        }
+    }
+}

@@ -1,0 +1,114 @@
+//! The written forms of a column, with counts; at most 4,096 of them.
+
+use std::collections::BTreeMap;
+
+use super::Witness;
+
+/// The most shapes that are told apart; the others are pooled.
+pub(super) const MOST: usize = 4_096;
+
+/// Values of one shape.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct ShapeTally {
+    /// How many rows have it.
+    pub rows: u64,
+    /// How many of them fit a candidate.
+    pub fits: u64,
+    /// The first of them.
+    pub lowest: Witness,
+    /// Whether a month is called by a full name that is no short one.
+    pub full_names: bool,
+}
+
+impl ShapeTally {
+    fn merge(&mut self, other: ShapeTally) {
+        self.rows += other.rows;
+        self.fits += other.fits;
+        self.lowest = self.lowest.clone().min(other.lowest);
+        self.full_names |= other.full_names;
+    }
+}
+
+/// What is pooled first: shapes without a candidate, then those with the highest hashes.
+type Rank = (bool, u64, String);
+
+/// See the module.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Shapes {
+    kept: BTreeMap<Rank, ShapeTally>,
+    /// Rows whose shapes are pooled.
+    pub pooled: u64,
+}
+
+impl Shapes {
+    pub(super) fn add(&mut self, shape: String, has_candidate: bool, tally: ShapeTally) {
+        let rank = (!has_candidate, hash(&shape), shape);
+        match self.kept.get_mut(&rank) {
+            Some(own) => own.merge(tally),
+            None => {
+                self.kept.insert(rank, tally);
+            }
+        }
+        if self.kept.len() > MOST
+            && let Some((_, last)) = self.kept.pop_last()
+        {
+            self.pooled += last.rows;
+        }
+    }
+
+    pub(super) fn merge(&mut self, other: Shapes) {
+        self.pooled += other.pooled;
+        for ((no_candidate, _, shape), tally) in other.kept {
+            self.add(shape, !no_candidate, tally);
+        }
+    }
+
+    /// The shapes with their counts, the most frequent first.
+    pub fn by_frequency(&self) -> Vec<(&str, &ShapeTally)> {
+        let mut all: Vec<(&str, &ShapeTally)> =
+            self.kept.iter().map(|((_, _, shape), tally)| (shape.as_str(), tally)).collect();
+        all.sort_by(|(a, x), (b, y)| y.rows.cmp(&x.rows).then(a.cmp(b)));
+        all
+    }
+}
+
+/// FNV-1a.
+fn hash(text: &str) -> u64 {
+    text.bytes()
+        .fold(0xcbf2_9ce4_8422_2325, |h, b| (h ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn tally(row: u64) -> ShapeTally {
+        let lowest = Witness { part: 0, row, value: String::new() };
+        ShapeTally { rows: 1, fits: 0, lowest, full_names: false }
+    }
+
+    #[test]
+    fn shapes_without_a_candidate_are_pooled_first() {
+        let mut shapes = Shapes::default();
+        for row in 0..2 * MOST as u64 {
+            shapes.add(format!("a{row}"), row % 2 == 0, tally(row));
+        }
+        assert_eq!(shapes.pooled, MOST as u64);
+        assert!(shapes.by_frequency().iter().all(|(_, tally)| tally.lowest.row % 2 == 0));
+    }
+
+    #[test]
+    fn any_cut_gives_the_same_shapes() {
+        let names = (0..3 * MOST as u64).map(|row| (row, format!("s{}", row % 5_000)));
+        let mut whole = Shapes::default();
+        let mut parts = [Shapes::default(), Shapes::default(), Shapes::default()];
+        for (row, name) in names {
+            whole.add(name.clone(), row % 5 == 0, tally(row));
+            parts[(row % 3) as usize].add(name, row % 5 == 0, tally(row));
+        }
+        let [a, mut b, c] = parts;
+        b.merge(c);
+        b.merge(a);
+        assert_eq!(b, whole);
+    }
+}

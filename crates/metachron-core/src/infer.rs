@@ -1,0 +1,64 @@
+//! The heart: observe → merge → judge → compile.
+//!
+//! ```
+//! use metachron_core::evidence::Lens;
+//! use metachron_core::infer::infer;
+//! use metachron_core::reading::Contested;
+//! use metachron_core::verdict::{Known, Verdict};
+//!
+//! let known = Known {
+//!     kind: None,
+//!     order: None,
+//!     century: false,
+//!     contested: Contested::Empty,
+//!     as_of: jiff::civil::date(2024, 6, 1),
+//! };
+//! let values = ["28/02/2024", "01/03/2024", "14/03/2024", "2/4/2024"];
+//! let inference = infer(values, &Lens::default(), &known);
+//! assert_eq!(inference.judgement.verdict, Verdict::Decided);
+//!
+//! let mut memory = Default::default();
+//! let outcome = inference.compiled.unwrap().apply("2/4/2024", &mut memory);
+//! assert!(format!("{outcome:?}").contains("2024-04-02"));
+//! ```
+
+use crate::apply::Compiled;
+use crate::evidence::{Evidence, Lens, Observer};
+use crate::verdict::{Judgement, Known, Verdict, judge};
+
+/// A verdict, and the reading ready to be applied where it is decided.
+#[derive(Debug, Clone)]
+pub struct Inference {
+    /// The verdict with all that led to it.
+    pub judgement: Judgement,
+    /// The reading, only where the verdict is [`Verdict::Decided`]: nothing softer converts.
+    pub compiled: Option<Compiled>,
+}
+
+/// Looks at all values of a column and concludes.
+///
+/// The evidence of a large table is gathered by one [`Observer`] a part and column, merged, and
+/// given to [`conclude`]; this does the same for values at hand.
+pub fn infer<'v>(
+    values: impl IntoIterator<Item = &'v str>,
+    lens: &Lens,
+    known: &Known,
+) -> Inference {
+    let mut observer = Observer::new(lens.clone(), 0);
+    for (row, value) in (1..).zip(values) {
+        observer.observe(row, value);
+    }
+    conclude(&observer.finish(), lens, known)
+}
+
+/// Judges the evidence and compiles what is decided.
+pub fn conclude(evidence: &Evidence, lens: &Lens, known: &Known) -> Inference {
+    let judgement = judge(evidence, lens, known);
+    let compiled = match (&judgement.reading, judgement.verdict) {
+        (Some(reading), Verdict::Decided) => {
+            Some(Compiled::new(reading, lens.missing.clone(), lens.lexicon.clone()))
+        }
+        _ => None,
+    };
+    Inference { judgement, compiled }
+}

@@ -1,0 +1,199 @@
+//! Whether a layout can ever yield a value, and of which kind.
+
+use std::ops::Range;
+
+use super::Part;
+use super::field::{Field, Role};
+use super::notation::Item;
+use crate::error::{LayoutError, LayoutErrorKind};
+use crate::moment::Kind;
+
+/// Every optional part doubles the alternatives, so there may be only so many.
+const MOST_OPTIONAL: usize = 6;
+
+type Placed = (Part, Range<usize>);
+
+/// The layout's kind and its alternatives, the fullest first.
+pub(super) fn check(layout: &str, items: &[Item]) -> Result<(Kind, Vec<Vec<Part>>), LayoutError> {
+    let error = |span: Range<usize>, kind| LayoutError { layout: layout.to_owned(), span, kind };
+    let whole = 0..layout.len();
+    if optional_parts(items) > MOST_OPTIONAL {
+        return Err(error(whole, LayoutErrorKind::TooManyOptional));
+    }
+    let mut kinds = Vec::new();
+    let mut alternatives = Vec::new();
+    for mut placed in expand(items) {
+        trim(&mut placed);
+        kinds.push(kind_of(&placed).map_err(|(span, kind)| error(span, kind))?);
+        touching(&placed).map_err(|(span, kind)| error(span, kind))?;
+        let parts: Vec<Part> = placed.into_iter().map(|(part, _)| part).collect();
+        if !alternatives.contains(&parts) {
+            alternatives.push(parts);
+        }
+    }
+    let Some(&kind) = kinds.first() else {
+        return Err(error(whole, LayoutErrorKind::NoField(None)));
+    };
+    // A clock time that may be missing is midnight, because the layout says so; a date or an
+    // offset that may be missing leaves nothing to say which moment is meant.
+    let settled = |other: &Kind| *other == kind || (kind, *other) == (Kind::DateTime, Kind::Date);
+    if !kinds.iter().all(settled) {
+        return Err(error(whole, LayoutErrorKind::ChangesKind));
+    }
+    Ok((kind, alternatives))
+}
+
+fn optional_parts(items: &[Item]) -> usize {
+    items
+        .iter()
+        .map(|item| match item {
+            Item::Optional(inner) => 1 + optional_parts(inner),
+            _ => 0,
+        })
+        .sum()
+}
+
+/// Every choice of optional parts; earlier parts are taken before later ones are left out.
+fn expand(items: &[Item]) -> Vec<Vec<Placed>> {
+    let mut all = vec![Vec::new()];
+    for item in items {
+        let choices = match item {
+            Item::Field(field, span) => vec![vec![(Part::Field(*field), span.clone())]],
+            Item::Text(text, span) => vec![vec![(Part::Text(text.clone()), span.clone())]],
+            Item::Space => vec![vec![(Part::Space, 0..0)]],
+            Item::Optional(inner) => {
+                let mut choices = expand(inner);
+                choices.push(Vec::new());
+                choices
+            }
+        };
+        all = all
+            .iter()
+            .flat_map(|begun| choices.iter().map(move |choice| [&begun[..], choice].concat()))
+            .collect();
+    }
+    all
+}
+
+/// Values are trimmed before they are read, and one run of space is as good as two.
+fn trim(placed: &mut Vec<Placed>) {
+    placed.dedup_by(|a, b| a.0 == Part::Space && b.0 == Part::Space);
+    if placed.first().is_some_and(|(part, _)| *part == Part::Space) {
+        placed.remove(0);
+    }
+    if placed.last().is_some_and(|(part, _)| *part == Part::Space) {
+        placed.pop();
+    }
+}
+
+/// The kind of an alternative whose fields belong together.
+fn kind_of(placed: &[Placed]) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
+    let mut roles: Vec<(Role, Field, Range<usize>)> = Vec::new();
+    for (part, span) in placed {
+        let Part::Field(field) = part else { continue };
+        let role = field.role();
+        if role != Role::Nothing && roles.iter().any(|(other, _, _)| *other == role) {
+            return Err((span.clone(), LayoutErrorKind::Repeated(role.name())));
+        }
+        roles.push((role, *field, span.clone()));
+    }
+    let has = |role| roles.iter().any(|(other, _, _)| *other == role);
+    let dated = has(Role::Year) && has(Role::Month) && has(Role::Day);
+    for (role, field, span) in &roles {
+        let missing = match role {
+            Role::Year | Role::Month | Role::Day if !dated => {
+                Some("the rest of its date: {year}, a month and {day}")
+            }
+            Role::Weekday if !dated => Some("a date that it is checked against"),
+            Role::Half if !has(Role::Hour) => Some("{hour:12}"),
+            Role::Half if roles.iter().any(|(_, f, _)| matches!(f, Field::Hour(_))) => {
+                Some("the hour of a 12-hour clock: {hour:12}")
+            }
+            Role::Hour if matches!(field, Field::Hour12(_)) && !has(Role::Half) => Some("{ampm}"),
+            Role::Minute if !has(Role::Hour) => Some("{hour}"),
+            Role::Second if !has(Role::Minute) => Some("{minute}"),
+            Role::Fraction if !has(Role::Second) => Some("{second}"),
+            Role::Offset if !(dated && has(Role::Hour)) => Some("a date and {hour}"),
+            _ => None,
+        };
+        if let Some(what) = missing {
+            return Err((span.clone(), LayoutErrorKind::Needs(what)));
+        }
+    }
+    match (dated, has(Role::Hour), has(Role::Offset)) {
+        (true, true, true) => Ok(Kind::Instant),
+        (true, true, false) => Ok(Kind::DateTime),
+        (true, false, _) => Ok(Kind::Date),
+        (false, true, _) => Ok(Kind::Time),
+        (false, false, _) => Err((0..0, LayoutErrorKind::NoField(None))),
+    }
+}
+
+/// Fields that touch must still be told apart.
+fn touching(placed: &[Placed]) -> Result<(), (Range<usize>, LayoutErrorKind)> {
+    let is_word = |part: &Part| matches!(part, Part::Field(field) if field.is_word());
+    let mut before: Option<&Part> = None;
+    let mut variable_in_run = false;
+    for (part, span) in placed {
+        let edge = Edges::of(part);
+        let edge_before = before.map_or(Edges::default(), Edges::of);
+        variable_in_run &= edge_before.ends_with_digit && edge.begins_with_digit;
+        if edge.variable && variable_in_run {
+            return Err((span.clone(), LayoutErrorKind::TouchingDigits));
+        }
+        variable_in_run |= edge.variable;
+        let letters = edge_before.ends_with_letter && edge.begins_with_letter;
+        let any = Part::Field(Field::Any);
+        if (letters && (is_word(part) || before.is_some_and(is_word)))
+            || (*part == any && before == Some(&any))
+        {
+            return Err((span.clone(), LayoutErrorKind::TouchingWords));
+        }
+        before = Some(part);
+    }
+    Ok(())
+}
+
+/// What the text that a part reads may begin and end with.
+#[derive(Default)]
+struct Edges {
+    begins_with_digit: bool,
+    ends_with_digit: bool,
+    begins_with_letter: bool,
+    ends_with_letter: bool,
+    /// Whether the number of digits varies.
+    variable: bool,
+}
+
+impl Edges {
+    fn of(part: &Part) -> Edges {
+        let mut edges = Edges::default();
+        match part {
+            Part::Space | Part::Field(Field::Any) => {}
+            Part::Field(field) if field.is_word() => {
+                edges.begins_with_letter = true;
+                edges.ends_with_letter = true;
+            }
+            Part::Field(Field::Offset(_)) => {
+                edges.ends_with_digit = true;
+                edges.begins_with_letter = true;
+                edges.ends_with_letter = true;
+                edges.variable = true;
+            }
+            Part::Field(field) => {
+                edges.begins_with_digit = true;
+                edges.ends_with_letter = *field == Field::DayOrdinal;
+                edges.ends_with_digit = !edges.ends_with_letter;
+                edges.variable = field.width().is_some_and(|(least, most)| least != most);
+            }
+            Part::Text(text) => {
+                let (first, last) = (text.chars().next(), text.chars().next_back());
+                edges.begins_with_digit = first.is_some_and(|c| c.is_ascii_digit());
+                edges.ends_with_digit = last.is_some_and(|c| c.is_ascii_digit());
+                edges.begins_with_letter = first.is_some_and(char::is_alphabetic);
+                edges.ends_with_letter = last.is_some_and(char::is_alphabetic);
+            }
+        }
+        edges
+    }
+}

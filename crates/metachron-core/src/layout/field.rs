@@ -1,0 +1,217 @@
+//! The fields of the layout notation: one table, from which everything else follows.
+
+/// How many digits a field is read and written with.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Digits {
+    /// One or two when reading; as few as possible when writing.
+    Free,
+    /// Exactly two.
+    Two,
+}
+
+/// How an offset from UTC is written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum OffsetForm {
+    /// Read in every form (`Z`, `+1`, `+0100`, `GMT+1`), written `+01:00`.
+    Any,
+    /// `Z` or `+01:00`, nothing else (RFC 3339, section 5.6).
+    Colon,
+    /// `Z` or `+0100`, nothing else (ISO 8601-1, basic format).
+    Basic,
+}
+
+/// A field of a layout.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Field {
+    /// Four digits.
+    Year,
+    /// Two digits, placed in a century by the reading.
+    YearTwo,
+    /// The month's number.
+    Month(Digits),
+    /// The month's full name; reading takes the short one too.
+    MonthName,
+    /// The month's short name; reading takes the full one too.
+    MonthShort,
+    /// The day of the month.
+    Day(Digits),
+    /// The day of the month as an ordinal number: `3rd`.
+    DayOrdinal,
+    /// The day of the month, padded with a space.
+    DaySpaced,
+    /// The weekday's full name, checked against the date; reading takes the short one too.
+    Weekday,
+    /// The weekday's short name; reading takes the full one too.
+    WeekdayShort,
+    /// The hour of a 24-hour clock.
+    Hour(Digits),
+    /// The hour of a 12-hour clock.
+    Hour12(Digits),
+    /// The marker before or after noon.
+    AmPm,
+    /// The minute: one or two digits when reading, two when writing.
+    Minute,
+    /// The minute, exactly two digits.
+    MinuteTwo,
+    /// The second: one or two digits when reading, two when writing.
+    Second,
+    /// The second, exactly two digits.
+    SecondTwo,
+    /// The digits after the decimal mark, any number or exactly so many.
+    Fraction(Option<u8>),
+    /// The offset from UTC.
+    Offset(OffsetForm),
+    /// Any text, the shortest that lets the rest match.
+    Any,
+}
+
+use Digits::{Free, Two};
+
+/// Every field as it stands between braces.
+pub const FIELDS: [(&str, Field); 35] = [
+    ("year", Field::Year),
+    ("year:2", Field::YearTwo),
+    ("month", Field::Month(Free)),
+    ("month:02", Field::Month(Two)),
+    ("month:name", Field::MonthName),
+    ("month:short", Field::MonthShort),
+    ("day", Field::Day(Free)),
+    ("day:02", Field::Day(Two)),
+    ("day:th", Field::DayOrdinal),
+    ("day: 2", Field::DaySpaced),
+    ("weekday", Field::Weekday),
+    ("weekday:short", Field::WeekdayShort),
+    ("hour", Field::Hour(Free)),
+    ("hour:02", Field::Hour(Two)),
+    ("hour:12", Field::Hour12(Free)),
+    ("hour:12:02", Field::Hour12(Two)),
+    ("ampm", Field::AmPm),
+    ("minute", Field::Minute),
+    ("minute:02", Field::MinuteTwo),
+    ("second", Field::Second),
+    ("second:02", Field::SecondTwo),
+    ("fraction", Field::Fraction(None)),
+    ("fraction:1", Field::Fraction(Some(1))),
+    ("fraction:2", Field::Fraction(Some(2))),
+    ("fraction:3", Field::Fraction(Some(3))),
+    ("fraction:4", Field::Fraction(Some(4))),
+    ("fraction:5", Field::Fraction(Some(5))),
+    ("fraction:6", Field::Fraction(Some(6))),
+    ("fraction:7", Field::Fraction(Some(7))),
+    ("fraction:8", Field::Fraction(Some(8))),
+    ("fraction:9", Field::Fraction(Some(9))),
+    ("offset", Field::Offset(OffsetForm::Any)),
+    ("offset:colon", Field::Offset(OffsetForm::Colon)),
+    ("offset:basic", Field::Offset(OffsetForm::Basic)),
+    ("any", Field::Any),
+];
+
+/// What a field says about the moment; a layout says each thing once.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Role {
+    Year,
+    Month,
+    Day,
+    Weekday,
+    Hour,
+    Half,
+    Minute,
+    Second,
+    Fraction,
+    Offset,
+    Nothing,
+}
+
+impl Role {
+    pub(super) fn name(self) -> &'static str {
+        match self {
+            Role::Year => "year",
+            Role::Month => "month",
+            Role::Day => "day",
+            Role::Weekday => "weekday",
+            Role::Hour => "hour",
+            Role::Half => "{ampm}",
+            Role::Minute => "minute",
+            Role::Second => "second",
+            Role::Fraction => "fraction",
+            Role::Offset => "offset",
+            Role::Nothing => "text",
+        }
+    }
+}
+
+impl Field {
+    pub(super) fn role(self) -> Role {
+        match self {
+            Field::Year | Field::YearTwo => Role::Year,
+            Field::Month(_) | Field::MonthName | Field::MonthShort => Role::Month,
+            Field::Day(_) | Field::DayOrdinal | Field::DaySpaced => Role::Day,
+            Field::Weekday | Field::WeekdayShort => Role::Weekday,
+            Field::Hour(_) | Field::Hour12(_) => Role::Hour,
+            Field::AmPm => Role::Half,
+            Field::Minute | Field::MinuteTwo => Role::Minute,
+            Field::Second | Field::SecondTwo => Role::Second,
+            Field::Fraction(_) => Role::Fraction,
+            Field::Offset(_) => Role::Offset,
+            Field::Any => Role::Nothing,
+        }
+    }
+
+    /// The least and the most digits that the field reads, if it reads digits.
+    pub fn width(self) -> Option<(usize, usize)> {
+        match self {
+            Field::Year => Some((4, 4)),
+            Field::YearTwo
+            | Field::Month(Two)
+            | Field::Day(Two)
+            | Field::Hour(Two)
+            | Field::Hour12(Two)
+            | Field::MinuteTwo
+            | Field::SecondTwo => Some((2, 2)),
+            Field::Month(Free)
+            | Field::Day(Free)
+            | Field::DayOrdinal
+            | Field::DaySpaced
+            | Field::Hour(Free)
+            | Field::Hour12(Free)
+            | Field::Minute
+            | Field::Second => Some((1, 2)),
+            Field::Fraction(None) => Some((1, usize::MAX)),
+            Field::Fraction(Some(digits)) => Some((usize::from(digits), usize::from(digits))),
+            Field::MonthName
+            | Field::MonthShort
+            | Field::Weekday
+            | Field::WeekdayShort
+            | Field::AmPm
+            | Field::Offset(_)
+            | Field::Any => None,
+        }
+    }
+
+    /// Whether the field reads a word.
+    pub fn is_word(self) -> bool {
+        matches!(
+            self,
+            Field::MonthName
+                | Field::MonthShort
+                | Field::Weekday
+                | Field::WeekdayShort
+                | Field::AmPm
+        )
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_field_has_one_name() {
+        for (index, (name, field)) in FIELDS.iter().enumerate() {
+            for (other_name, other) in &FIELDS[index + 1..] {
+                assert_ne!(name, other_name);
+                assert_ne!(field, other, "{name} and {other_name}");
+            }
+        }
+    }
+}

@@ -1,0 +1,143 @@
+//! Typed values: what a reading yields.
+
+use std::fmt;
+use std::str::FromStr;
+
+use jiff::civil::{Date, DateTime, Time};
+use jiff::{Timestamp, tz::Offset};
+
+/// What a column's values are once they are read.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Kind {
+    /// A calendar day.
+    Date,
+    /// A time of day that belongs to no day.
+    Time,
+    /// A clock time on a calendar day, in no stated zone.
+    DateTime,
+    /// A moment that is the same everywhere.
+    Instant,
+}
+
+impl Kind {
+    /// Every kind, with the word that names it in options, files and reports.
+    pub const ALL: [(Kind, &'static str); 4] = [
+        (Kind::Date, "date"),
+        (Kind::Time, "time"),
+        (Kind::DateTime, "datetime"),
+        (Kind::Instant, "instant"),
+    ];
+
+    /// The word for this kind.
+    pub fn name(self) -> &'static str {
+        match self {
+            Kind::Date => "date",
+            Kind::Time => "time",
+            Kind::DateTime => "datetime",
+            Kind::Instant => "instant",
+        }
+    }
+
+    /// What a value of this kind is, in words for a sentence.
+    pub fn phrase(self) -> &'static str {
+        match self {
+            Kind::Date => "a date without a clock time",
+            Kind::Time => "a time without a date",
+            Kind::DateTime => "a clock time without an offset from UTC",
+            Kind::Instant => "a moment with its offset from UTC",
+        }
+    }
+}
+
+impl fmt::Display for Kind {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(self.name())
+    }
+}
+
+impl FromStr for Kind {
+    type Err = ();
+
+    fn from_str(name: &str) -> Result<Kind, ()> {
+        Kind::ALL.iter().find(|(_, n)| *n == name).map(|(kind, _)| *kind).ok_or(())
+    }
+}
+
+/// A typed value.
+///
+/// Displayed in the extended format of ISO 8601-1, an instant in UTC; fractions of a second are
+/// written as far as they go.
+///
+/// ```
+/// use metachron_core::moment::Moment;
+/// let moment = Moment::Date(jiff::civil::date(2024, 4, 3));
+/// assert_eq!(moment.to_string(), "2024-04-03");
+/// ```
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Moment {
+    /// See [`Kind::Date`].
+    Date(Date),
+    /// See [`Kind::Time`].
+    Time(Time),
+    /// See [`Kind::DateTime`].
+    DateTime(DateTime),
+    /// See [`Kind::Instant`].
+    Instant(Timestamp),
+}
+
+impl Moment {
+    /// The kind of this value.
+    pub fn kind(self) -> Kind {
+        match self {
+            Moment::Date(_) => Kind::Date,
+            Moment::Time(_) => Kind::Time,
+            Moment::DateTime(_) => Kind::DateTime,
+            Moment::Instant(_) => Kind::Instant,
+        }
+    }
+
+    /// The calendar day, in UTC for an instant; a time has none.
+    pub fn date(self) -> Option<Date> {
+        match self {
+            Moment::Date(date) => Some(date),
+            Moment::Time(_) => None,
+            Moment::DateTime(datetime) => Some(datetime.date()),
+            Moment::Instant(instant) => Some(Offset::UTC.to_datetime(instant).date()),
+        }
+    }
+}
+
+impl fmt::Display for Moment {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Moment::Date(date) => write!(f, "{date}"),
+            Moment::Time(time) => write!(f, "{time}"),
+            Moment::DateTime(datetime) => write!(f, "{datetime}"),
+            Moment::Instant(instant) => write!(f, "{instant}"),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn kinds_go_by_their_names() {
+        for (kind, name) in Kind::ALL {
+            assert_eq!(name.parse(), Ok(kind));
+            assert_eq!(kind.to_string(), name);
+        }
+        assert_eq!("Date".parse::<Kind>(), Err(()));
+    }
+
+    #[test]
+    fn moments_are_shown_in_iso_8601() {
+        let datetime = jiff::civil::datetime(2024, 3, 5, 9, 7, 2, 250_000_000);
+        assert_eq!(Moment::DateTime(datetime).to_string(), "2024-03-05T09:07:02.25");
+        assert_eq!(Moment::Time(datetime.time()).to_string(), "09:07:02.25");
+        let instant = Offset::constant(2).to_timestamp(datetime).unwrap();
+        assert_eq!(Moment::Instant(instant).to_string(), "2024-03-05T07:07:02.25Z");
+        assert_eq!(Moment::Instant(instant).date(), Some(jiff::civil::date(2024, 3, 5)));
+    }
+}

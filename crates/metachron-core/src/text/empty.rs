@@ -1,0 +1,106 @@
+//! Values that stand for nothing, and values that are dates only in form.
+
+use std::collections::BTreeSet;
+
+use super::{TokenKind, normalise, tokens};
+
+/// Texts that stand for nothing whoever wrote them, in lower case.
+const USUAL: [&str; 10] = ["", "-", "--", "#n/a", "?", "n/a", "na", "nan", "none", "null"];
+
+/// The texts that stand for nothing in a column.
+///
+/// ```
+/// use metachron_core::text::Missing;
+/// let missing = Missing::usual().and(["k.A."]);
+/// assert!(missing.contains("N/A") && missing.contains("k.a.") && !missing.contains("0"));
+/// ```
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Missing {
+    texts: BTreeSet<String>,
+}
+
+impl Missing {
+    /// The empty text, `-`, `N/A` and their like.
+    pub fn usual() -> Missing {
+        Missing { texts: USUAL.iter().map(|text| (*text).to_owned()).collect() }
+    }
+
+    /// These texts too.
+    pub fn and<T: AsRef<str>>(mut self, texts: impl IntoIterator<Item = T>) -> Missing {
+        let mut buffer = String::new();
+        for text in texts {
+            self.texts.insert(normalise(text.as_ref(), &mut buffer).to_lowercase());
+        }
+        self
+    }
+
+    /// Whether a normalised value stands for nothing, whatever its letters' case.
+    pub fn contains(&self, value: &str) -> bool {
+        // Most values are dates, so most questions are answered by the first character.
+        if value.is_empty() {
+            return true;
+        }
+        value.len() <= 64 && self.texts.contains(&value.to_lowercase())
+    }
+
+    /// The texts in lower case, sorted.
+    pub fn texts(&self) -> impl Iterator<Item = &str> {
+        self.texts.iter().map(String::as_str)
+    }
+}
+
+/// Whether a normalised value is a date only in form: all zeros, or the day zero of 1900 that
+/// spreadsheets show for an empty cell.
+///
+/// ```
+/// use metachron_core::text::is_placeholder;
+/// assert!(is_placeholder("00/00/0000") && is_placeholder("1900-01-00"));
+/// assert!(!is_placeholder("00:00") && !is_placeholder("0"));
+/// ```
+pub fn is_placeholder(value: &str) -> bool {
+    // Other digits, in nearly every value, settle it at once.
+    if !value.bytes().all(|b| b"0/-.:Tt 19".contains(&b)) {
+        return false;
+    }
+    let (date, clock) = match value.find([' ', 'T', 't']) {
+        Some(at) => (&value[..at], &value[at + 1..]),
+        None => (value, ""),
+    };
+    let zeros = |text: &str| tokens(text).all(|t| t.kind != TokenKind::Digits || is_zero(t.text));
+    let runs: Vec<&str> =
+        tokens(date).filter(|t| t.kind == TokenKind::Digits).map(|t| t.text).collect();
+    let marks = date.bytes().all(|b| b.is_ascii_digit() || b"/-.".contains(&b));
+    let [a, b, c] = runs[..] else { return false };
+    let empty_day =
+        matches!((a, b, c), ("1900", "01" | "1", "00" | "0") | ("00" | "0", "01" | "1", "1900"));
+    marks && zeros(clock) && (empty_day || [a, b, c].into_iter().all(is_zero))
+}
+
+fn is_zero(digits: &str) -> bool {
+    digits.bytes().all(|b| b == b'0')
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn usual_texts_are_in_lower_case_and_normal() {
+        for text in USUAL {
+            assert_eq!(normalise(text, &mut String::new()), text.to_lowercase());
+            assert!(Missing::usual().contains(&text.to_uppercase()));
+        }
+    }
+
+    #[test]
+    fn placeholders() {
+        for value in
+            ["0000-00-00", "00.00.0000 00:00:00", "0/0/0000", "00/01/1900", "0000-00-00T00:00"]
+        {
+            assert!(is_placeholder(value), "{value}");
+        }
+        for value in ["2000-01-01", "00:00:00", "0", "0.0", "00-00-00x", "1900-01-01", "0-0-1"] {
+            assert!(!is_placeholder(value), "{value}");
+        }
+    }
+}

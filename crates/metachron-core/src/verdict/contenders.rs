@@ -1,0 +1,99 @@
+//! The orders of a column side by side.
+
+use super::Contender;
+use super::families::{Family, State};
+use crate::evidence::{Lens, Witness};
+use crate::layout::Layout;
+use crate::moment::{Kind, Moment};
+use crate::reading::{Order, interpret};
+use crate::text::normalise;
+
+/// The lowest row that orders in play take for different moments.
+pub(super) fn example(families: &[Family<'_>]) -> Option<Witness> {
+    families
+        .iter()
+        .filter_map(|family| {
+            family.group.lowest(|fits| family.has(fits) && fits.differ(&family.in_play))
+        })
+        .min()
+        .cloned()
+}
+
+/// Every order that some family allows, those in play first.
+pub(super) fn contenders(
+    families: &[Family<'_>],
+    kind: Kind,
+    example: Option<&Witness>,
+    lens: &Lens,
+) -> Vec<Contender> {
+    let mut all: Vec<Contender> = Order::ALL
+        .iter()
+        .filter_map(|(order, _)| contender(*order, families, kind, example, lens))
+        .collect();
+    all.sort_by_key(|contender| !contender.survives);
+    all
+}
+
+fn contender(
+    order: Order,
+    families: &[Family<'_>],
+    kind: Kind,
+    example: Option<&Witness>,
+    lens: &Lens,
+) -> Option<Contender> {
+    let allowing: Vec<&Family<'_>> =
+        families.iter().filter(|family| family.orders.contains(&order)).collect();
+    if allowing.is_empty() {
+        return None;
+    }
+    let mut layouts: Vec<Layout> = Vec::new();
+    let (mut fits, mut contradictions) = (0, 0);
+    let mut contradiction: Option<&Witness> = None;
+    let mut span: Option<(Moment, Moment)> = None;
+    for family in &allowing {
+        for layout in family.layouts_of(order) {
+            if !layouts.contains(layout) {
+                layouts.push(layout.clone());
+            }
+        }
+        for ((row, other), tally) in &family.group.tallies {
+            if !family.has(*row) {
+                continue;
+            }
+            if !row.fits(order) {
+                contradictions += tally.rows;
+                contradiction = match contradiction {
+                    Some(lowest) => Some(lowest.min(&tally.lowest)),
+                    None => Some(&tally.lowest),
+                };
+                continue;
+            }
+            fits += tally.rows;
+            if let Some((earliest, latest)) = tally.spans.get(&order).filter(|_| *other == kind) {
+                let (a, b) = span.unwrap_or((*earliest, *latest));
+                span = Some((a.min(*earliest), b.max(*latest)));
+            }
+        }
+    }
+    let survives = allowing.iter().any(|family| match family.state {
+        State::Decided(own) => own == order,
+        _ => family.in_play.contains(&order),
+    });
+    let example = example.and_then(|witness| {
+        let mut buffer = String::new();
+        let value = normalise(&witness.value, &mut buffer);
+        let read = |layout: &Layout| interpret(layout, value, lens.century, &lens.lexicon).ok();
+        layouts.iter().find_map(read).map(|fit| fit.moment)
+    });
+    Some(Contender {
+        order,
+        survives,
+        layouts,
+        fits,
+        contradictions,
+        contradiction: contradiction.cloned(),
+        earliest: span.map(|span| span.0),
+        latest: span.map(|span| span.1),
+        example,
+    })
+}

@@ -1,0 +1,305 @@
+//! Judges the families of a column one by one: values that allow the same orders.
+
+use std::collections::BTreeSet;
+
+use super::signature::Parts;
+use super::{Known, Reason};
+use crate::candidates::candidates;
+use crate::evidence::{Evidence, Fits, Group, Lens};
+use crate::layout::{Field, Layout};
+use crate::lexicon::Length;
+use crate::moment::Kind;
+use crate::reading::Order;
+use crate::text::normalise;
+
+/// Values with the same separators that allow the same orders.
+pub(super) struct Family<'e> {
+    pub group: &'e Group,
+    pub orders: Vec<Order>,
+    /// Layouts by order, with the rows that have them, the most frequent first.
+    pub layouts: Vec<(Order, Layout)>,
+    /// Orders that are not excluded.
+    pub in_play: Vec<Order>,
+    pub state: State,
+    pub reasons: Vec<Reason>,
+}
+
+/// What is known of the order of a family.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum State {
+    Decided(Order),
+    /// The analyst asked for an order that this form cannot have.
+    Refused,
+    Leaning(Order),
+    Undecided,
+    Mixed,
+}
+
+impl Family<'_> {
+    pub(super) fn has(&self, fits: Fits) -> bool {
+        fits.family() == self.orders
+    }
+
+    /// Rows of this family that fit some order.
+    pub(super) fn rows(&self) -> u64 {
+        self.group.rows(|fits| self.has(fits) && fits.fits_any())
+    }
+
+    pub(super) fn layouts_of(&self, order: Order) -> impl Iterator<Item = &Layout> {
+        self.layouts.iter().filter(move |(other, _)| *other == order).map(|(_, layout)| layout)
+    }
+
+    pub(super) fn has_short_years(&self) -> bool {
+        self.layouts.iter().any(|(_, layout)| layout.has(Field::YearTwo))
+    }
+}
+
+/// All families of a column, judged.
+pub(super) fn families<'e>(evidence: &'e Evidence, lens: &Lens, known: &Known) -> Vec<Family<'e>> {
+    let mut families = Vec::new();
+    for (separators, group) in &evidence.groups {
+        let distinct: BTreeSet<Vec<Order>> =
+            group.tallies.keys().map(|(fits, _)| fits.family()).collect();
+        for orders in distinct {
+            let layouts = layouts(evidence, lens, separators, &orders);
+            families.push(judge(group, orders, layouts, known));
+        }
+    }
+    lean_on_others(&mut families);
+    // The family with the most rows speaks first; equal ones keep the order of their separators.
+    families.sort_by_key(|family| std::cmp::Reverse(family.rows()));
+    families
+}
+
+/// The layouts of a family, found again from the first value of each of its shapes.
+fn layouts(
+    evidence: &Evidence,
+    lens: &Lens,
+    separators: &str,
+    orders: &[Order],
+) -> Vec<(Order, Layout)> {
+    let mut buffer = String::new();
+    let mut found: Vec<(Order, Layout)> = Vec::new();
+    let shapes = evidence.shapes.by_frequency();
+    let full_names = shapes.iter().any(|(_, tally)| tally.full_names);
+    let length = if full_names { Length::Full } else { Length::Short };
+    for (_, tally) in shapes.iter().filter(|(_, tally)| tally.fits > 0) {
+        let value = normalise(&tally.lowest.value, &mut buffer);
+        let Some(family) = candidates(value, &lens.lexicon, Some(length), lens.asked) else {
+            continue;
+        };
+        let same_orders = family.candidates.iter().map(|c| c.order).eq(orders.iter().copied());
+        if family.separators == separators && same_orders {
+            for candidate in family.candidates {
+                let pair = (candidate.order, candidate.layout);
+                if !found.contains(&pair) {
+                    found.push(pair);
+                }
+            }
+        }
+    }
+    found
+}
+
+fn judge<'e>(
+    group: &'e Group,
+    orders: Vec<Order>,
+    layouts: Vec<(Order, Layout)>,
+    known: &Known,
+) -> Family<'e> {
+    let mut family = Family {
+        group,
+        in_play: orders.clone(),
+        orders,
+        layouts,
+        state: State::Undecided,
+        reasons: Vec::new(),
+    };
+    match known.order {
+        Some(order) if group.all_digits && family.orders.contains(&order) => {
+            family.state = State::Decided(order);
+            family.in_play = vec![order];
+            family.reasons.push(Reason::GivenOrder(order));
+        }
+        Some(_) if group.all_digits => {
+            family.state = State::Refused;
+            family.in_play.clear();
+        }
+        _ => weigh(&mut family),
+    }
+    family
+}
+
+/// Lets the votes decide.
+fn weigh(family: &mut Family<'_>) {
+    let group = family.group;
+    let votes = |winner, loser| group.rows(|fits: Fits| fits.votes(winner, loser));
+    let excluded = |loser: &Order| {
+        family.orders.iter().any(|winner| {
+            winner != loser
+                && votes(*loser, *winner) == 0
+                && (enough(group, *winner, *loser) || signed(family, *winner, *loser))
+        })
+    };
+    let in_play: Vec<Order> = family.orders.iter().copied().filter(|o| !excluded(o)).collect();
+    let opposed = |order: Order| {
+        family.orders.iter().copied().find(|rival| *rival != order && votes(*rival, order) > 0)
+    };
+    // Votes for a rival, even for one that is excluded otherwise, are never overlooked.
+    let quarrel = in_play.iter().find_map(|order| {
+        let rivals = family.orders.iter().copied();
+        let rival = rivals.into_iter().find(|rival| {
+            rival != order && votes(*order, *rival) > 0 && votes(*rival, *order) > 0
+        })?;
+        Some([*order, rival])
+    });
+    let (state, reasons) = match (quarrel, &in_play[..]) {
+        (Some([one, other]), _) => (State::Mixed, mixed(group, one, other)),
+        (None, [winner]) if opposed(*winner).is_none() => {
+            (State::Decided(*winner), decided(family, *winner))
+        }
+        (None, []) => leaning(family, &family.orders),
+        (None, _) => leaning(family, &in_play),
+    };
+    let quarrelling: Vec<Order> = quarrel.into_iter().flatten().collect();
+    family.in_play = match in_play[..] {
+        [] => family.orders.clone(),
+        _ => {
+            let stays = |order: &Order| in_play.contains(order) || quarrelling.contains(order);
+            family.orders.iter().copied().filter(stays).collect()
+        }
+    };
+    family.state = state;
+    family.reasons = reasons;
+}
+
+/// Different dates that vote, and all different dates that could have.
+fn dates(group: &Group, winner: Order, loser: Order) -> (u64, u64) {
+    let votes = group.dates.count(|fits| fits.votes(winner, loser));
+    let all = group.dates.count(|fits| fits.possible(winner) && fits.possible(loser));
+    (votes, all)
+}
+
+/// Whether the votes are too many for typing errors.
+fn enough(group: &Group, winner: Order, loser: Order) -> bool {
+    let (votes, all) = dates(group, winner, loser);
+    let least = if all > 12 { 3 } else { 2 };
+    if group.dates.is_exact() {
+        return votes >= least && votes * 100 > all * 3;
+    }
+    // Of a sample, the share must be above the bound by three standard errors.
+    let share = votes as f64 / all.max(1) as f64;
+    let error = (share * (1.0 - share) / all.max(1) as f64).sqrt();
+    votes >= least && share - 3.0 * error > 0.03
+}
+
+/// Whether the two orders take the outer parts for day and year the other way round, and the
+/// parts show which is which.
+fn signed(family: &Family<'_>, winner: Order, loser: Order) -> bool {
+    day_or_year(winner, loser)
+        && family.has_short_years()
+        && Parts::of(&family.group.dates, winner, loser).signed()
+        && !Parts::of(&family.group.dates, loser, winner).signed()
+}
+
+fn day_or_year(one: Order, other: Order) -> bool {
+    matches!((one, other), (Order::Dmy, Order::Ymd) | (Order::Ymd, Order::Dmy))
+}
+
+fn mixed(group: &Group, one: Order, other: Order) -> Vec<Reason> {
+    let side = |a: Order, b: Order| {
+        let lowest = group.lowest(|fits| fits.votes(a, b)).cloned()?;
+        Some((a, group.rows(|fits| fits.votes(a, b)), lowest))
+    };
+    let both = group.rows(|fits| fits.fits(one) && fits.fits(other));
+    match (side(one, other), side(other, one)) {
+        (Some(one), Some(other)) => vec![Reason::Mixed { one, other, both }],
+        _ => Vec::new(),
+    }
+}
+
+fn decided(family: &Family<'_>, winner: Order) -> Vec<Reason> {
+    let group = family.group;
+    let rivals = family.orders.iter().copied().filter(|order| *order != winner);
+    let mut reasons: Vec<Reason> = rivals
+        .map(|loser| {
+            if enough(group, winner, loser) {
+                let rows = group.rows(|fits| fits.votes(winner, loser));
+                return Reason::Votes { winner, loser, rows };
+            }
+            let Parts { day_values, year_values, .. } = Parts::of(&group.dates, winner, loser);
+            Reason::DaySignature { order: winner, day_values, year_values }
+        })
+        .collect();
+    if reasons.is_empty() {
+        reasons.push(Reason::OneForm);
+    }
+    reasons
+}
+
+/// What soft evidence says where hard evidence does not suffice.
+fn leaning(family: &Family<'_>, in_play: &[Order]) -> (State, Vec<Reason>) {
+    let group = family.group;
+    // A few votes, all for one side.
+    for winner in in_play {
+        for loser in in_play {
+            let rows = group.rows(|fits| fits.votes(*winner, *loser));
+            if rows > 0 {
+                let (dates, of) = dates(group, *winner, *loser);
+                let few = Reason::FewVotes { winner: *winner, rows, dates, of };
+                return (State::Leaning(*winner), vec![few]);
+            }
+        }
+    }
+    if let [one, rival] = in_play
+        && day_or_year(*one, *rival)
+    {
+        let parts = Parts::of(&group.dates, *one, *rival);
+        let (order, rival, day_values, year_values) = if parts.day_values >= parts.year_values {
+            (*one, *rival, parts.day_values, parts.year_values)
+        } else {
+            (*rival, *one, parts.year_values, parts.day_values)
+        };
+        let reason = Reason::DayOrYear { order, rival, day_values, year_values };
+        return (State::Leaning(order), vec![reason]);
+    }
+    let rows = family.rows();
+    (State::Undecided, vec![Reason::Ambiguous { orders: in_play.to_vec(), rows }])
+}
+
+/// A family without evidence of its own leans toward the order that another one has.
+fn lean_on_others(families: &mut [Family<'_>]) {
+    let decided: BTreeSet<Order> = families
+        .iter()
+        .filter(|family| family.orders.len() > 1)
+        .filter_map(|family| match family.state {
+            State::Decided(order) => Some(order),
+            _ => None,
+        })
+        .collect();
+    let mut decided = decided.into_iter();
+    let (Some(order), None) = (decided.next(), decided.next()) else { return };
+    for family in families {
+        if family.state == State::Undecided && family.in_play.contains(&order) {
+            family.state = State::Leaning(order);
+            family.reasons.push(Reason::OtherForm { order, rows: family.rows() });
+        }
+    }
+}
+
+/// Rows by kind that fit some order, over all families.
+pub(super) fn rows_by_kind(evidence: &Evidence) -> Vec<(Kind, u64)> {
+    let mut kinds: Vec<(Kind, u64)> = Vec::new();
+    for ((fits, kind), tally) in evidence.groups.values().flat_map(|group| &group.tallies) {
+        if !fits.fits_any() {
+            continue;
+        }
+        match kinds.iter_mut().find(|(other, _)| other == kind) {
+            Some((_, rows)) => *rows += tally.rows,
+            None => kinds.push((*kind, tally.rows)),
+        }
+    }
+    // The most frequent kind first; of equally frequent ones, the one that says most.
+    kinds.sort_by_key(|(kind, rows)| std::cmp::Reverse((*rows, *kind)));
+    kinds
+}

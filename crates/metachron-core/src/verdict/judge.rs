@@ -1,0 +1,318 @@
+//! From evidence to verdict.
+
+use super::contenders::{contenders, example};
+use super::families::{Family, State, families, rows_by_kind};
+use super::{Counts, Judgement, Known, Reason, Settle, Verdict};
+use crate::evidence::{Evidence, Lens};
+use crate::layout::Layout;
+use crate::moment::Kind;
+use crate::reading::{Order, Reading};
+
+/// What the evidence of a column amounts to.
+///
+/// ```
+/// use metachron_core::evidence::{Lens, Observer};
+/// use metachron_core::verdict::{Known, Verdict, judge};
+/// use metachron_core::reading::Contested;
+///
+/// let lens = Lens::default();
+/// let mut observer = Observer::new(lens.clone(), 0);
+/// for (row, value) in (1..).zip(["03/04/2024", "13/04/2024", "04/13/2024"]) {
+///     observer.observe(row, value);
+/// }
+/// let known = Known {
+///     kind: None,
+///     order: None,
+///     century: false,
+///     contested: Contested::Empty,
+///     as_of: jiff::civil::date(2024, 6, 1),
+/// };
+/// let judgement = judge(&observer.finish(), &lens, &known);
+/// assert_eq!(judgement.verdict, Verdict::Mixed);
+/// assert_eq!(judgement.counts.contested, 1);
+/// ```
+pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
+    let counts = Counts {
+        rows: evidence.rows,
+        missing: evidence.missing,
+        placeholder: evidence.placeholder,
+        ..Counts::default()
+    };
+    if !lens.layouts.is_empty() {
+        return by_layouts(evidence, lens, known, counts);
+    }
+    let values = counts.rows - counts.missing - counts.placeholder;
+    let kinds = rows_by_kind(evidence);
+    let fit = kinds.iter().map(|(_, rows)| rows).sum::<u64>();
+    let asked = known.order.is_some() || known.kind.is_some();
+    let kind = known.kind.or(kinds.first().map(|(kind, _)| *kind));
+    let Some(kind) = kind.filter(|_| fit > 0 && (asked || fit * 2 >= values)) else {
+        let reason =
+            if values == 0 { Reason::AllMissing } else { Reason::NotDates { fit, values } };
+        return not_a_date(Counts { unreadable: values, ..counts }, reason);
+    };
+    let families = families(evidence, lens, known);
+    let mut reasons = reasons(&families);
+    let mut verdict =
+        families.iter().map(|family| verdict_of(family.state)).max().unwrap_or(Verdict::NotADate);
+    let mut settle = Vec::new();
+    if verdict == Verdict::Decided
+        && !known.century
+        && let Some(reason) = reaches_past_today(&families, known)
+    {
+        verdict = Verdict::Leaning;
+        reasons.push(reason);
+        settle.push(Settle::TwoDigitFrom(lens.century.from));
+        settle.push(Settle::TwoDigitFrom(known.as_of.year() - 99));
+    }
+    for (other, rows) in kinds.iter().filter(|(other, _)| *other != kind) {
+        reasons.push(Reason::OtherKind { kind: *other, rows: *rows });
+    }
+    if let Some(order) = known.order
+        && let Some(reason) = would_fit(&families, order)
+    {
+        reasons.push(reason);
+    }
+    if evidence.shapes.pooled > 0 {
+        reasons.push(Reason::ManyShapes { rows: evidence.shapes.pooled });
+    }
+    let counts = count(evidence, &families, kind, counts);
+    let example = example(&families);
+    let contenders = contenders(&families, kind, example.as_ref(), lens);
+    settle.extend(settlements(&families, kind));
+    let chosen = chosen_layouts(&families, kind, None);
+    if verdict == Verdict::Decided && chosen.is_none() {
+        // The analyst asked for an order that none of the written forms can have.
+        verdict = Verdict::Undecided;
+        let possible = contenders.iter().filter(|contender| contender.fits > 0);
+        settle.extend(possible.map(|contender| Settle::Order(contender.order, 0)));
+    }
+    let reading = chosen.map(|layouts| Reading {
+        kind,
+        layouts,
+        century: lens.century,
+        contested: known.contested,
+    });
+    let fraction_digits = evidence
+        .groups
+        .values()
+        .flat_map(|group| &group.tallies)
+        .filter(|((_, other), _)| *other == kind)
+        .map(|(_, tally)| tally.fraction_digits)
+        .max()
+        .unwrap_or(0);
+    Judgement {
+        verdict,
+        kind: Some(kind),
+        reading,
+        counts,
+        fraction_digits,
+        contenders,
+        example,
+        reasons,
+        settle,
+    }
+}
+
+fn verdict_of(state: State) -> Verdict {
+    match state {
+        State::Decided(_) | State::Refused => Verdict::Decided,
+        State::Leaning(_) => Verdict::Leaning,
+        State::Undecided => Verdict::Undecided,
+        State::Mixed => Verdict::Mixed,
+    }
+}
+
+fn not_a_date(counts: Counts, reason: Reason) -> Judgement {
+    Judgement {
+        verdict: Verdict::NotADate,
+        kind: None,
+        reading: None,
+        counts,
+        fraction_digits: 0,
+        contenders: Vec::new(),
+        example: None,
+        reasons: vec![reason],
+        settle: Vec::new(),
+    }
+}
+
+/// The analyst's layouts: they are taken as they are, and what they make of the rows is counted.
+fn by_layouts(evidence: &Evidence, lens: &Lens, known: &Known, counts: Counts) -> Judgement {
+    let given = &evidence.given;
+    let kind = lens.layouts.first().map(Layout::kind);
+    let mut reasons = vec![Reason::GivenLayouts(lens.layouts.clone())];
+    if given.fit_elsewhere > 0 {
+        reasons.push(Reason::WouldFit { rows: given.fit_elsewhere, lowest: None });
+    }
+    if given.contested > 0 {
+        let lowest = given.contested_lowest.clone();
+        reasons.push(Reason::LayoutsDisagree { rows: given.contested, lowest });
+    }
+    let preferred = known.contested == crate::reading::Contested::Prefer;
+    let (read, contested) =
+        if preferred { (given.read + given.contested, 0) } else { (given.read, given.contested) };
+    Judgement {
+        verdict: Verdict::Decided,
+        kind,
+        reading: kind.map(|kind| Reading {
+            kind,
+            layouts: lens.layouts.clone(),
+            century: lens.century,
+            contested: known.contested,
+        }),
+        counts: Counts { read, contested, unreadable: given.unfit, ..counts },
+        fraction_digits: given.fraction_digits,
+        contenders: Vec::new(),
+        example: None,
+        reasons,
+        settle: Vec::new(),
+    }
+}
+
+/// The reasons of all families, those of open ones first; a reason that several have, once.
+fn reasons(families: &[Family<'_>]) -> Vec<Reason> {
+    let open = |family: &&Family<'_>| verdict_of(family.state).is_open();
+    let mut all: Vec<Reason> = Vec::new();
+    let ordered = families.iter().filter(open).chain(families.iter().filter(|f| !open(f)));
+    for reason in ordered.flat_map(|family| &family.reasons) {
+        if !all.contains(reason) {
+            all.push(reason.clone());
+        }
+    }
+    // That a form has one reading is worth saying only where there is nothing else to say.
+    if all.len() > 1 {
+        all.retain(|reason| *reason != Reason::OneForm);
+    }
+    all
+}
+
+fn reaches_past_today(families: &[Family<'_>], known: &Known) -> Option<Reason> {
+    families
+        .iter()
+        .filter(|family| family.has_short_years())
+        .filter_map(|family| match family.state {
+            State::Decided(order) => Some((family, order)),
+            _ => None,
+        })
+        .flat_map(|(family, order)| {
+            let tallies = family.group.tallies.iter().filter(|((fits, _), _)| family.has(*fits));
+            tallies.filter_map(move |(_, tally)| tally.spans.get(&order).map(|span| span.1))
+        })
+        .filter(|latest| latest.date().is_some_and(|date| date > known.as_of))
+        .max()
+        .map(|latest| Reason::Century { latest, as_of: known.as_of })
+}
+
+/// Rows that the asked order does not fit but another one would.
+fn would_fit(families: &[Family<'_>], order: Order) -> Option<Reason> {
+    let lost = |fits: crate::evidence::Fits| !fits.fits(order) && fits.fits_any();
+    let digits = families.iter().filter(|family| family.group.all_digits);
+    let (mut rows, mut lowest) = (0, None);
+    for family in digits {
+        rows += family.group.rows(|fits| family.has(fits) && lost(fits));
+        let candidate = family.group.lowest(|fits| family.has(fits) && lost(fits));
+        lowest = match (lowest, candidate) {
+            (Some(a), Some(b)) => Some(std::cmp::min(a, b)),
+            (a, b) => a.or(b),
+        };
+    }
+    (rows > 0).then(|| Reason::WouldFit { rows, lowest: lowest.cloned() })
+}
+
+/// What becomes of every row.
+fn count(evidence: &Evidence, families: &[Family<'_>], kind: Kind, counts: Counts) -> Counts {
+    let (mut read, mut contested) = (0, 0);
+    for family in families {
+        for ((fits, other), tally) in &family.group.tallies {
+            if !family.has(*fits) || *other != kind {
+                continue;
+            }
+            if fits.differ(&family.in_play) {
+                contested += tally.rows;
+            } else if family.in_play.iter().any(|order| fits.fits(*order)) {
+                read += tally.rows;
+            }
+        }
+    }
+    let settled = counts.missing + counts.placeholder + read + contested;
+    Counts { read, contested, unreadable: evidence.rows - settled, ..counts }
+}
+
+/// One layout list for the whole column: what is decided or favoured, or `order` where a family
+/// is open. None if something stays open.
+pub(super) fn chosen_layouts(
+    families: &[Family<'_>],
+    kind: Kind,
+    order: Option<Order>,
+) -> Option<Vec<Layout>> {
+    let mut layouts: Vec<Layout> = Vec::new();
+    for family in families {
+        let chosen = match (family.state, order) {
+            (State::Decided(own), _) => own,
+            (State::Refused, _) => continue,
+            (_, Some(order)) if family.in_play.contains(&order) => order,
+            (State::Leaning(own), _) => own,
+            (State::Undecided | State::Mixed, _) => return None,
+        };
+        for layout in family.layouts_of(chosen).filter(|layout| layout.kind() == kind) {
+            if !layouts.contains(layout) {
+                layouts.push(layout.clone());
+            }
+        }
+    }
+    (!layouts.is_empty()).then_some(layouts)
+}
+
+/// What would settle the open families.
+fn settlements(families: &[Family<'_>], kind: Kind) -> Vec<Settle> {
+    let open: Vec<&Family<'_>> =
+        families.iter().filter(|family| verdict_of(family.state).is_open()).collect();
+    if open.is_empty() {
+        return Vec::new();
+    }
+    let mut orders: Vec<Order> = open.iter().flat_map(|family| family.in_play.clone()).collect();
+    orders.sort();
+    orders.dedup();
+    let mut settle: Vec<Settle> = Vec::new();
+    for order in &orders {
+        // `--order` speaks of all-digit dates only and is strict; where it would leave other
+        // written forms unread, the layouts say the same without that.
+        let digits = open.iter().all(|family| family.group.all_digits);
+        let strict = families.iter().filter(|family| family.group.all_digits).all(|family| {
+            match family.state {
+                State::Decided(own) => own == *order,
+                _ => family.orders.contains(order),
+            }
+        });
+        if digits && strict {
+            let lost = |fits: crate::evidence::Fits| !fits.fits(*order) && fits.fits_any();
+            let unreadable =
+                open.iter().map(|f| f.group.rows(|fits| f.has(fits) && lost(fits))).sum();
+            settle.push(Settle::Order(*order, unreadable));
+        } else if let Some(layouts) = chosen_layouts(families, kind, Some(*order)) {
+            settle.push(Settle::Layouts(*order, layouts));
+        }
+    }
+    if open.iter().any(|family| family.state == State::Mixed) {
+        let mut both: Vec<Layout> = Vec::new();
+        for order in &orders {
+            both.extend(chosen_layouts(families, kind, Some(*order)).unwrap_or_default());
+        }
+        let mut seen: Vec<Layout> = Vec::new();
+        both.retain(|layout| {
+            let new = !seen.contains(layout);
+            seen.push(layout.clone());
+            new
+        });
+        settle.push(Settle::Both(both));
+    } else {
+        let both_day_month = orders.contains(&Order::Dmy) && orders.contains(&Order::Mdy);
+        settle.push(Settle::Value(if both_day_month {
+            "A few more values with a day above 12 would decide it."
+        } else {
+            "Values that run through all days of the month would decide it."
+        }));
+    }
+    settle
+}

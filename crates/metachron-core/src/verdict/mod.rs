@@ -1,0 +1,154 @@
+//! What the evidence amounts to, why, and what would settle it.
+
+mod contenders;
+mod families;
+mod judge;
+mod reason;
+mod signature;
+
+use std::fmt;
+
+use jiff::civil::Date;
+
+use crate::evidence::Witness;
+use crate::layout::Layout;
+use crate::moment::{Kind, Moment};
+use crate::reading::{Contested, Order, Reading};
+
+pub use judge::judge;
+pub use reason::Reason;
+
+/// What the evidence of a column amounts to.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Verdict {
+    /// Not temporal, or less than half of the values are.
+    NotADate,
+    /// One reading fits, and every rival is excluded.
+    Decided,
+    /// Several readings fit; something soft favours one.
+    Leaning,
+    /// Several readings fit and nothing speaks for one.
+    Undecided,
+    /// There are values that only the one and values that only the other reading fits.
+    Mixed,
+}
+
+impl Verdict {
+    /// Every verdict with the word that names it.
+    pub const ALL: [(Verdict, &'static str); 5] = [
+        (Verdict::NotADate, "not-a-date"),
+        (Verdict::Decided, "decided"),
+        (Verdict::Leaning, "leaning"),
+        (Verdict::Undecided, "undecided"),
+        (Verdict::Mixed, "mixed"),
+    ];
+
+    /// The word for this verdict.
+    pub fn name(self) -> &'static str {
+        Verdict::ALL.iter().find(|(verdict, _)| *verdict == self).map_or("", |(_, name)| name)
+    }
+
+    /// Whether a person has to answer before the column can be converted.
+    pub fn is_open(self) -> bool {
+        matches!(self, Verdict::Leaning | Verdict::Undecided | Verdict::Mixed)
+    }
+}
+
+impl fmt::Display for Verdict {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(self.name())
+    }
+}
+
+/// What the analyst has already said of a column, and what day it is.
+#[derive(Debug, Clone)]
+pub struct Known {
+    /// The kind of the values.
+    pub kind: Option<Kind>,
+    /// The order of all-digit dates.
+    pub order: Option<Order>,
+    /// Whether the century of two-digit years was said, and not just assumed.
+    pub century: bool,
+    /// What becomes of contested rows.
+    pub contested: Contested,
+    /// The day that counts as today.
+    pub as_of: Date,
+}
+
+/// What becomes of the rows of a column; each counts once.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Counts {
+    /// All rows.
+    pub rows: u64,
+    /// Rows that are read.
+    pub read: u64,
+    /// Rows that stand for nothing.
+    pub missing: u64,
+    /// Rows that are dates only in form.
+    pub placeholder: u64,
+    /// Rows that the reading does not fit.
+    pub unreadable: u64,
+    /// Rows that readings still in play take for different moments.
+    pub contested: u64,
+}
+
+/// One of the orders that the written forms of a column allow.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Contender {
+    /// The order.
+    pub order: Order,
+    /// Whether it is still in play.
+    pub survives: bool,
+    /// The layouts, the most frequent first.
+    pub layouts: Vec<Layout>,
+    /// Rows that it fits.
+    pub fits: u64,
+    /// Rows that have such a form but that it does not fit.
+    pub contradictions: u64,
+    /// The first of these.
+    pub contradiction: Option<Witness>,
+    /// The earliest value.
+    pub earliest: Option<Moment>,
+    /// The latest value.
+    pub latest: Option<Moment>,
+    /// What it makes of [`Judgement::example`].
+    pub example: Option<Moment>,
+}
+
+/// Something that would settle an open column.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Settle {
+    /// All-digit dates have this order; so many rows would then be unreadable.
+    Order(Order, u64),
+    /// These layouts and no others.
+    Layouts(Order, Vec<Layout>),
+    /// The layouts of both orders: rows that only one fits are read, contested ones stay empty.
+    Both(Vec<Layout>),
+    /// Two-digit years lie in the hundred years from this one.
+    TwoDigitFrom(i16),
+    /// A value of this kind would decide.
+    Value(&'static str),
+}
+
+/// The verdict on a column with all that led to it.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Judgement {
+    /// The verdict.
+    pub verdict: Verdict,
+    /// What the values are; none where they are no dates.
+    pub kind: Option<Kind>,
+    /// The reading that is decided, or favoured where the column leans.
+    pub reading: Option<Reading>,
+    /// What becomes of the rows.
+    pub counts: Counts,
+    /// The most digits of a fraction of a second.
+    pub fraction_digits: u8,
+    /// The orders, those in play first.
+    pub contenders: Vec<Contender>,
+    /// A row that the contenders in play take for different moments.
+    pub example: Option<Witness>,
+    /// Why.
+    pub reasons: Vec<Reason>,
+    /// What would settle it.
+    pub settle: Vec<Settle>,
+}

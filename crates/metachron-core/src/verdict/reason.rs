@@ -1,0 +1,283 @@
+//! Why a verdict is what it is, in sentences.
+
+use std::fmt;
+
+use jiff::civil::Date;
+
+use crate::evidence::Witness;
+use crate::layout::Layout;
+use crate::moment::{Kind, Moment};
+use crate::reading::Order;
+use crate::text::{counted, grouped};
+
+/// One reason; displayed as a sentence.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Reason {
+    /// The column is empty.
+    AllMissing,
+    /// Too few values can be dates.
+    NotDates {
+        /// Values that can.
+        fit: u64,
+        /// All values that are not missing.
+        values: u64,
+    },
+    /// The written form allows one order only.
+    OneForm,
+    /// Hard evidence for one order against another.
+    Votes {
+        /// The order that they are for.
+        winner: Order,
+        /// The order that they exclude.
+        loser: Order,
+        /// Rows.
+        rows: u64,
+    },
+    /// Some evidence, but a typing error would explain it.
+    FewVotes {
+        /// The order that it is for.
+        winner: Order,
+        /// Rows.
+        rows: u64,
+        /// Different dates among them.
+        dates: u64,
+        /// All different dates.
+        of: u64,
+    },
+    /// No value tells the orders apart.
+    Ambiguous {
+        /// The orders in play.
+        orders: Vec<Order>,
+        /// Values that fit.
+        rows: u64,
+    },
+    /// There are votes for both sides.
+    Mixed {
+        /// The one order, its rows and the first of them.
+        one: (Order, u64, Witness),
+        /// The other.
+        other: (Order, u64, Witness),
+        /// Rows that fit both.
+        both: u64,
+    },
+    /// A part with two digits is a day, as its values show.
+    DaySignature {
+        /// The order that follows.
+        order: Order,
+        /// Different values of the part that is the day.
+        day_values: usize,
+        /// Different values of the part that is the year.
+        year_values: usize,
+    },
+    /// Two-digit parts that could be day or year.
+    DayOrYear {
+        /// The order that is likelier.
+        order: Order,
+        /// The order that is not excluded.
+        rival: Order,
+        /// Different values of the part that is the day in the likelier order.
+        day_values: usize,
+        /// Different values of the other part.
+        year_values: usize,
+    },
+    /// Dates with other separators are decided, these are not.
+    OtherForm {
+        /// The order of the others.
+        order: Order,
+        /// Rows without evidence of their own.
+        rows: u64,
+    },
+    /// Two-digit years that lead past today.
+    Century {
+        /// The latest value.
+        latest: Moment,
+        /// Today.
+        as_of: Date,
+    },
+    /// The analyst has said so.
+    GivenOrder(Order),
+    /// The analyst has given layouts.
+    GivenLayouts(Vec<Layout>),
+    /// Rows that do not fit what the analyst gave, but would fit otherwise.
+    WouldFit {
+        /// How many.
+        rows: u64,
+        /// The first of them, where it is known.
+        lowest: Option<Witness>,
+    },
+    /// Rows that the given layouts take for different moments.
+    LayoutsDisagree {
+        /// How many.
+        rows: u64,
+        /// The first of them.
+        lowest: Option<Witness>,
+    },
+    /// Rows of another kind than the column.
+    OtherKind {
+        /// Their kind.
+        kind: Kind,
+        /// How many.
+        rows: u64,
+    },
+    /// More written forms than are told apart.
+    ManyShapes {
+        /// Rows whose form was not looked at any closer.
+        rows: u64,
+    },
+}
+
+impl fmt::Display for Reason {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Reason::AllMissing => write!(f, "Every value is missing."),
+            Reason::NotDates { fit: 0, .. } => {
+                write!(f, "No value is written in a form that dates have.")
+            }
+            Reason::NotDates { fit, values } => write!(
+                f,
+                "Only {} of {} can be read as dates, less than half.",
+                grouped(*fit),
+                counted(*values, "value")
+            ),
+            Reason::OneForm => {
+                write!(f, "The values are written in a form that has one reading only.")
+            }
+            Reason::Votes { winner, loser, rows } => write!(
+                f,
+                "{} can only be {}, none only {}.",
+                counted(*rows, "value"),
+                winner.phrase(),
+                loser.phrase()
+            ),
+            Reason::FewVotes { winner, rows, dates, of } => write!(
+                f,
+                "{} can only be {}, {} of {}: so few that typing errors would explain them.",
+                counted(*rows, "value"),
+                winner.phrase(),
+                counted(*dates, "date"),
+                counted(*of, "different date")
+            ),
+            Reason::Ambiguous { orders, rows } => {
+                let day_or_month = orders.contains(&Order::Dmy) && orders.contains(&Order::Mdy);
+                let why = if day_or_month {
+                    "no value has a part above 12 that would tell day from month"
+                } else {
+                    "no value tells day from year"
+                };
+                match rows {
+                    1 => write!(f, "The one date fits {}: {why}.", number_of_orders(orders)),
+                    _ => {
+                        let dates = grouped(*rows);
+                        write!(f, "All {dates} dates fit {}: {why}.", number_of_orders(orders))
+                    }
+                }
+            }
+            Reason::Mixed { one: (a, a_rows, a_row), other: (b, b_rows, b_row), both } => write!(
+                f,
+                "{} can only be {} (first in row {}: {:?}), {} only {} (row {}: {:?}), {} could be either.",
+                counted(*a_rows, "value"),
+                a.phrase(),
+                grouped(a_row.row),
+                a_row.value,
+                grouped(*b_rows),
+                b.phrase(),
+                grouped(b_row.row),
+                b_row.value,
+                grouped(*both)
+            ),
+            Reason::DaySignature { order, day_values, year_values } => write!(
+                f,
+                "The {} part takes {day_values} values up to 31 and respects the lengths of the months, \
+                 the {} part only {year_values} neighbouring ones: the days stand {}.",
+                place_of_day(*order),
+                place_of_year(*order),
+                place_of_day(*order)
+            ),
+            Reason::DayOrYear { order, rival, day_values, year_values } => write!(
+                f,
+                "Years of two digits: {} is likelier, as the {} part takes {day_values} values and the \
+                 {} one {year_values}, but {} is not excluded.",
+                order.phrase(),
+                place_of_day(*order),
+                place_of_year(*order),
+                rival.phrase()
+            ),
+            Reason::OtherForm { order, rows } => write!(
+                f,
+                "{} with other separators have no telling value of their own; the rest is {}.",
+                counted(*rows, "date"),
+                order.phrase()
+            ),
+            Reason::Century { latest, as_of } => write!(
+                f,
+                "Years of two digits reach {latest}, after {as_of}; they may belong to the century before."
+            ),
+            Reason::GivenOrder(order) => write!(f, "You said {} ({order}).", order.phrase()),
+            Reason::GivenLayouts(layouts) => {
+                let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
+                write!(f, "You gave {}.", layouts.join(" and "))
+            }
+            Reason::WouldFit { rows, lowest } => {
+                let (verb, values) = if *rows == 1 { ("does", "fits") } else { ("do", "fit") };
+                write!(
+                    f,
+                    "{} {verb} not fit that, but {values} another order or layout",
+                    counted(*rows, "value")
+                )?;
+                row(f, lowest.as_ref())
+            }
+            Reason::LayoutsDisagree { rows, lowest } => {
+                write!(f, "The layouts disagree about {}", counted(*rows, "value"))?;
+                row(f, lowest.as_ref())
+            }
+            Reason::OtherKind { kind, rows } => write!(
+                f,
+                "{} {} {}; a column is read as one kind.",
+                counted(*rows, "value"),
+                if *rows == 1 { "is" } else { "are each" },
+                kind.phrase()
+            ),
+            Reason::ManyShapes { rows } => write!(
+                f,
+                "More than 4,096 written forms; those of {} were not told apart.",
+                counted(*rows, "value")
+            ),
+        }
+    }
+}
+
+/// Ends a sentence with the row that shows it.
+fn row(f: &mut fmt::Formatter<'_>, lowest: Option<&Witness>) -> fmt::Result {
+    match lowest {
+        Some(Witness { row, value, .. }) => {
+            write!(f, " (first in row {}: {value:?}).", grouped(*row))
+        }
+        None => write!(f, "."),
+    }
+}
+
+fn number_of_orders(orders: &[Order]) -> String {
+    match orders {
+        [one, other] => format!("both {} and {}", one.phrase(), other.phrase()),
+        [rest @ .., last] => {
+            let rest: Vec<&str> = rest.iter().map(|order| order.phrase()).collect();
+            format!("{} and {}", rest.join(", "), last.phrase())
+        }
+        [] => "no order".to_owned(),
+    }
+}
+
+fn place_of_day(order: Order) -> &'static str {
+    match order {
+        Order::Dmy => "first",
+        Order::Mdy | Order::Ydm => "second",
+        Order::Ymd => "last",
+    }
+}
+
+fn place_of_year(order: Order) -> &'static str {
+    match order {
+        Order::Dmy | Order::Mdy => "last",
+        Order::Ymd | Order::Ydm => "first",
+    }
+}

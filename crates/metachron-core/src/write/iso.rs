@@ -1,0 +1,79 @@
+//! ISO 8601-1, extended format.
+
+use std::fmt::{self, Write};
+
+use jiff::civil::{Date, Time};
+use jiff::tz::Offset;
+
+use crate::moment::Moment;
+
+/// Writes a moment, with this many digits of a fraction of a second; an instant in UTC.
+///
+/// Digits that do not fit are cut off, so give at least as many as the value has. Years before 0
+/// are written in the expanded form with six digits (ISO 8601-1:2019, 5.2.2.3).
+///
+/// # Errors
+/// If `out` cannot be written to.
+///
+/// ```
+/// use metachron_core::{moment::Moment, write::iso};
+/// let moment = Moment::DateTime(jiff::civil::datetime(2024, 3, 5, 7, 20, 0, 500_000_000));
+/// let mut text = String::new();
+/// iso(&mut text, moment, 1).unwrap();
+/// assert_eq!(text, "2024-03-05T07:20:00.5");
+/// ```
+pub fn iso(out: &mut impl Write, moment: Moment, fraction_digits: u8) -> fmt::Result {
+    match moment {
+        Moment::Date(day) => date(out, day),
+        Moment::Time(clock) => time(out, clock, fraction_digits),
+        Moment::DateTime(datetime) => {
+            date(out, datetime.date())?;
+            out.write_char('T')?;
+            time(out, datetime.time(), fraction_digits)
+        }
+        Moment::Instant(instant) => {
+            let utc = Offset::UTC.to_datetime(instant);
+            iso(out, Moment::DateTime(utc), fraction_digits)?;
+            out.write_char('Z')
+        }
+    }
+}
+
+fn date(out: &mut impl Write, date: Date) -> fmt::Result {
+    match date.year() {
+        year @ 0.. => write!(out, "{year:04}")?,
+        year => write!(out, "-{:06}", -year)?,
+    }
+    write!(out, "-{:02}-{:02}", date.month(), date.day())
+}
+
+fn time(out: &mut impl Write, time: Time, fraction_digits: u8) -> fmt::Result {
+    write!(out, "{:02}:{:02}:{:02}", time.hour(), time.minute(), time.second())?;
+    match usize::from(fraction_digits.min(9)) {
+        0 => Ok(()),
+        digits => {
+            let cut = time.subsec_nanosecond() / 10_i32.pow(9 - digits as u32);
+            write!(out, ".{cut:0digits$}")
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn extremes() {
+        for (moment, digits, expected) in [
+            (Moment::Date(jiff::civil::date(1, 1, 1)), 0, "0001-01-01"),
+            (Moment::Date(jiff::civil::date(-44, 3, 15)), 0, "-000044-03-15"),
+            (Moment::Time(jiff::civil::time(0, 0, 0, 1)), 9, "00:00:00.000000001"),
+            (Moment::Time(jiff::civil::time(23, 59, 59, 0)), 3, "23:59:59.000"),
+            (Moment::Instant(jiff::Timestamp::UNIX_EPOCH), 0, "1970-01-01T00:00:00Z"),
+        ] {
+            let mut text = String::new();
+            iso(&mut text, moment, digits).unwrap();
+            assert_eq!(text, expected);
+        }
+    }
+}

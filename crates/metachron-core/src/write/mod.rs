@@ -1,0 +1,7 @@
+//! Typed values to text: ISO 8601, and layouts written out.
+
+mod iso;
+mod spell;
+
+pub use iso::iso;
+pub use spell::spell;

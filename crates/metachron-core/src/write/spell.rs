@@ -1,0 +1,90 @@
+//! Layouts written out: the counterpart of reading.
+
+use std::fmt::Write;
+
+use jiff::civil::DateTime;
+use jiff::tz::Offset;
+
+use crate::layout::{Digits, Field, Layout, OffsetForm, Part};
+use crate::lexicon::{Half, Length, Lexicon};
+
+/// The clock time in the written form of the layout, with all of its optional parts.
+///
+/// `{any}` writes nothing.
+///
+/// ```
+/// use metachron_core::{layout::Layout, lexicon::Lexicon, write::spell};
+/// let layout = Layout::parse("{weekday}, {day:th} {month:name} {year}").unwrap();
+/// let clock = jiff::civil::datetime(2024, 3, 5, 7, 20, 0, 0);
+/// let text = spell(&layout, clock, jiff::tz::Offset::UTC, &Lexicon::english());
+/// assert_eq!(text, "Tuesday, 5th March 2024");
+/// ```
+pub fn spell(layout: &Layout, clock: DateTime, offset: Offset, lexicon: &Lexicon) -> String {
+    let mut text = String::new();
+    for part in layout.alternatives().first().into_iter().flatten() {
+        match part {
+            Part::Space => text.push(' '),
+            Part::Text(literal) => text.push_str(literal),
+            // Writing to a string cannot fail.
+            Part::Field(field) => drop(write_field(&mut text, *field, clock, offset, lexicon)),
+        }
+    }
+    text
+}
+
+fn write_field(
+    text: &mut String,
+    field: Field,
+    clock: DateTime,
+    offset: Offset,
+    lexicon: &Lexicon,
+) -> std::fmt::Result {
+    let (month, day) = (clock.month() as u8, clock.day() as u8);
+    let weekday = clock.weekday().to_monday_one_offset() as u8;
+    let twelve = (clock.hour() + 11) % 12 + 1;
+    match field {
+        Field::Year => write!(text, "{:04}", clock.year()),
+        Field::YearTwo => write!(text, "{:02}", clock.year().rem_euclid(100)),
+        Field::Month(Digits::Free) => write!(text, "{month}"),
+        Field::Month(Digits::Two) => write!(text, "{month:02}"),
+        Field::MonthName => text.write_str(lexicon.month(month, Length::Full)),
+        Field::MonthShort => text.write_str(lexicon.month(month, Length::Short)),
+        Field::Day(Digits::Free) => write!(text, "{day}"),
+        Field::Day(Digits::Two) => write!(text, "{day:02}"),
+        Field::DayOrdinal => write!(text, "{day}{}", lexicon.ordinal_ending(day)),
+        Field::DaySpaced => write!(text, "{day:2}"),
+        Field::Weekday => text.write_str(lexicon.weekday(weekday, Length::Full)),
+        Field::WeekdayShort => text.write_str(lexicon.weekday(weekday, Length::Short)),
+        Field::Hour(Digits::Free) => write!(text, "{}", clock.hour()),
+        Field::Hour(Digits::Two) => write!(text, "{:02}", clock.hour()),
+        Field::Hour12(Digits::Free) => write!(text, "{twelve}"),
+        Field::Hour12(Digits::Two) => write!(text, "{twelve:02}"),
+        Field::AmPm => {
+            text.write_str(lexicon.half(if clock.hour() < 12 { Half::Am } else { Half::Pm }))
+        }
+        Field::Minute | Field::MinuteTwo => write!(text, "{:02}", clock.minute()),
+        Field::Second | Field::SecondTwo => write!(text, "{:02}", clock.second()),
+        Field::Fraction(digits) => {
+            let all = format!("{:09}", clock.subsec_nanosecond());
+            text.write_str(match digits {
+                Some(digits) => &all[..usize::from(digits)],
+                None => match all.trim_end_matches('0') {
+                    "" => "0",
+                    fraction => fraction,
+                },
+            })
+        }
+        Field::Offset(form) => {
+            let minutes = offset.seconds() / 60;
+            let sign = if minutes < 0 { '-' } else { '+' };
+            let (hours, minutes) = (minutes.abs() / 60, minutes.abs() % 60);
+            match form {
+                OffsetForm::Basic => write!(text, "{sign}{hours:02}{minutes:02}"),
+                OffsetForm::Any | OffsetForm::Colon => {
+                    write!(text, "{sign}{hours:02}:{minutes:02}")
+                }
+            }
+        }
+        Field::Any => Ok(()),
+    }
+}

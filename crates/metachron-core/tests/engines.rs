@@ -1,0 +1,198 @@
+//! The two engines agree, and reading undoes writing.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+use jiff::civil::{Date, DateTime, Time};
+use jiff::tz::Offset;
+use metachron_core::apply::Program;
+use metachron_core::candidates::candidates;
+use metachron_core::layout::Layout;
+use metachron_core::lexicon::Lexicon;
+use metachron_core::moment::{Kind, Moment};
+use metachron_core::reading::{Century, Fit, Unfit, interpret};
+use metachron_core::text::normalise;
+use metachron_core::write::spell;
+use proptest::prelude::*;
+
+/// Reads with both engines, which must agree.
+fn read(layout: &Layout, value: &str) -> Result<Fit, Unfit> {
+    let lexicon = Lexicon::english();
+    let mut buffer = String::new();
+    let value = normalise(value, &mut buffer);
+    let slow = interpret(layout, value, Century::default(), &lexicon);
+    let fast = Program::new(layout).read(value, Century::default(), &lexicon);
+    assert_eq!(slow, fast, "{layout} on {value:?}");
+    fast
+}
+
+const DATES: [&str; 24] = [
+    "{day}/{month}/{year}",
+    "{month}/{day}/{year}",
+    "{year}/{month}/{day}",
+    "{day:02}.{month:02}.{year}",
+    "{day}-{month}-{year}",
+    "{day} {month} {year}",
+    "{year}-{month:02}-{day:02}",
+    "{day}/{month}/{year:2}",
+    "{month}/{day}/{year:2}",
+    "{year:2}-{month:02}-{day:02}",
+    "{day}. {month}. {year}",
+    "{day} {month:name} {year}",
+    "{month:name} {day}, {year}",
+    "{month:short} {day:th}, {year}",
+    "{day}-{month:short}-{year}",
+    "{day:02}{month:short}{year}",
+    "{year} {month:short} {day}",
+    "{weekday}, {day} {month:name} {year}",
+    "{weekday:short} {month:short} {day: 2} {year}",
+    "{day:th} of {month:name} {year}",
+    "{day}.{month:short}.{year}",
+    "{day}{month:02}{year}",
+    "{year}{month:02}{day:02}",
+    "{day:02}{month:02}{year:2}",
+];
+
+const CLOCKS: [&str; 11] = [
+    "",
+    " {hour}:{minute}",
+    " {hour:02}:{minute}:{second}",
+    ", {hour}:{minute}:{second}.{fraction}",
+    "T{hour:02}:{minute:02}:{second:02},{fraction:3}",
+    " {hour:12}:{minute} {ampm}",
+    " at {hour:12:02}:{minute}:{second}{ampm}",
+    "T{hour:02}:{minute}:{second}{offset}",
+    " {hour}:{minute} {offset:basic}",
+    "[ {hour}:{minute}[:{second}[.{fraction}]]]",
+    "T{hour:02}{minute:02}{second:02}[.{fraction:6}]{offset:colon}",
+];
+
+fn clocks() -> impl Strategy<Value = (DateTime, Offset)> {
+    let date = (1i16..=9998, 1i8..=12, 1i8..=31);
+    let time = (0i8..24, 0i8..60, 0i8..60, prop_oneof![Just(0), 0i32..1_000_000_000]);
+    (date, time, -23 * 60..=23 * 60i32).prop_map(|((y, m, d), (h, min, s, n), offset)| {
+        let last = Date::new(y, m, 1).unwrap().days_in_month();
+        let date = Date::new(y, m, d.min(last)).unwrap();
+        let time = Time::new(h, min, s, n).unwrap();
+        (DateTime::from_parts(date, time), Offset::from_seconds(offset * 60).unwrap())
+    })
+}
+
+/// What is left of a clock time once a layout has written it.
+fn kept(layout: &str, clock: DateTime, offset: Offset) -> Moment {
+    let has = |field: &str| layout.contains(field);
+    let short = |year: i16| Century::default().place(year.rem_euclid(100));
+    let year = if has("{year:2}") { short(clock.year()) } else { clock.year() };
+    // The caller has made sure that the other century has this day.
+    let date = Date::new(year, clock.month(), clock.day()).unwrap();
+    let nanos = match () {
+        () if has("{fraction:3}") => clock.subsec_nanosecond() / 1_000_000 * 1_000_000,
+        () if has("{fraction:6}") => clock.subsec_nanosecond() / 1_000 * 1_000,
+        () if has("{fraction}") => clock.subsec_nanosecond(),
+        () => 0,
+    };
+    let second = if has("second") { clock.second() } else { 0 };
+    let time = Time::new(clock.hour(), clock.minute(), second, nanos).unwrap();
+    match Layout::parse(layout).unwrap().kind() {
+        Kind::Date => Moment::Date(date),
+        Kind::Time => Moment::Time(time),
+        Kind::DateTime => Moment::DateTime(DateTime::from_parts(date, time)),
+        Kind::Instant => {
+            Moment::Instant(offset.to_timestamp(DateTime::from_parts(date, time)).unwrap())
+        }
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(400))]
+
+    #[test]
+    fn reading_undoes_writing((clock, offset) in clocks(), d in 0..DATES.len(), c in 0..CLOCKS.len()) {
+        let text = format!("{}{}", DATES[d], CLOCKS[c]);
+        let layout = Layout::parse(&text).unwrap();
+        if text.contains("{year:2}") {
+            // 29 February of one century may not exist in the next; a weekday may differ.
+            let year = Century::default().place(clock.year().rem_euclid(100));
+            prop_assume!(Date::new(year, clock.month(), clock.day()).is_ok());
+        }
+        let written = spell(&layout, clock, offset, &Lexicon::english());
+        let fit = read(&layout, &written);
+        prop_assert_eq!(fit.map(|fit| fit.moment), Ok(kept(&text, clock, offset)), "{} as {}", written, text);
+    }
+
+    #[test]
+    fn one_of_the_candidates_of_a_written_date_gives_it_back((clock, offset) in clocks(), d in 0..21usize, c in 0..9usize) {
+        // Compact digits have no candidates, a bare offset needs its form.
+        let text = format!("{}{}", DATES[d], CLOCKS[c]);
+        prop_assume!(!text.contains("{year:2}"));
+        let layout = Layout::parse(&text).unwrap();
+        let written = spell(&layout, clock, offset, &Lexicon::english());
+        let mut buffer = String::new();
+        let value = normalise(&written, &mut buffer);
+        let family = candidates(value, &Lexicon::english(), None, None);
+        let family = family.ok_or_else(|| TestCaseError::fail(format!("no candidate for {written:?}")))?;
+        let moments: Vec<Moment> =
+            family.candidates.iter().filter_map(|c| read(&c.layout, value).ok()).map(|fit| fit.moment).collect();
+        prop_assert!(moments.contains(&kept(&text, clock, offset)), "{} gives {:?}", written, moments);
+    }
+
+    #[test]
+    fn the_engines_agree_on_whatever_looks_like_a_date(
+        d in 0..DATES.len(), c in 0..CLOCKS.len(),
+        value in "[0-3]?[0-9][/. -]{0,2}([0-1]?[0-9]|Mar\\.?|May|Sept)[/., -]{0,2}[0-9]{1,4}[T ,]{0,2}([0-2]?[0-9]:?[0-6][0-9](:[0-6][0-9])?([.,][0-9]{1,3})?)? ?(am|p\\.m\\.|Z|[+-][0-9]{1,2}(:?[0-9]{2})?)?",
+    ) {
+        let _ = read(&Layout::parse(&format!("{}{}", DATES[d], CLOCKS[c])).unwrap(), &value);
+    }
+
+    #[test]
+    fn the_engines_agree_on_any_text(
+        d in 0..DATES.len(), value in "\\PC{0,20}",
+    ) {
+        let _ = read(&Layout::parse(DATES[d]).unwrap(), &value);
+        let _ = read(&Layout::parse(&format!("{{any}}{}{{any}}", DATES[d])).unwrap(), &value);
+    }
+
+    #[test]
+    fn text_around_a_date_is_skipped_but_never_cut_into(before in "[a-z #]{0,6}", after in "[a-z #]{0,6}", day in 1..=31u8) {
+        let layout = Layout::parse("{any}{day}/{month}/{year}{any}").unwrap();
+        let fit = read(&layout, &format!("{before}{day}/1/2024{after}"));
+        prop_assert_eq!(fit.map(|fit| fit.moment), Ok(Moment::Date(Date::new(2024, 1, day as i8).unwrap())));
+        let digits = format!("{before}9{day:02}/1/2024{after}");
+        prop_assert_eq!(read(&layout, &digits), Err(Unfit::Form));
+    }
+}
+
+#[derive(serde::Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Corpus {
+    case: Vec<Case>,
+}
+
+#[derive(serde::Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Case {
+    layout: String,
+    value: String,
+    gives: Option<String>,
+    fails: Option<String>,
+}
+
+#[test]
+fn corpus_of_values() {
+    let corpus: Corpus =
+        toml_edit::de::from_str(include_str!("../../../corpus/values.toml")).unwrap();
+    assert!(corpus.case.len() > 60);
+    for Case { layout, value, gives, fails } in corpus.case {
+        let parsed = Layout::parse(&layout).unwrap();
+        let read = read(&parsed, &value);
+        match (gives, fails) {
+            (Some(gives), None) => {
+                let moment = read.map(|fit| fit.moment.to_string());
+                assert_eq!(moment, Ok(gives), "{layout} on {value:?}");
+            }
+            (None, Some(fails)) => {
+                let unfit = read.map(|fit| fit.moment).unwrap_err();
+                assert_eq!(unfit.to_string(), fails, "{layout} on {value:?}");
+            }
+            _ => panic!("{layout} on {value:?} must either give or fail"),
+        }
+    }
+}

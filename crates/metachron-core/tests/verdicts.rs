@@ -1,0 +1,411 @@
+//! Verdicts: what each kind of column comes to, and the laws of evidence.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+use jiff::civil::{Date, date};
+use jiff::tz::Offset;
+use metachron_core::apply::{Memory, Outcome};
+use metachron_core::evidence::{Evidence, Lens, Observer};
+use metachron_core::infer::{Inference, conclude, infer};
+use metachron_core::layout::Layout;
+use metachron_core::lexicon::Lexicon;
+use metachron_core::moment::{Kind, Moment};
+use metachron_core::reading::{Century, Contested, Order};
+use metachron_core::verdict::{Counts, Known, Reason, Settle, Verdict};
+use metachron_core::write::spell;
+use proptest::prelude::*;
+
+fn nothing_known() -> Known {
+    Known {
+        kind: None,
+        order: None,
+        century: false,
+        contested: Contested::Empty,
+        as_of: date(2026, 1, 1),
+    }
+}
+
+fn judged(values: &[&str]) -> Inference {
+    infer(values.iter().copied(), &Lens::default(), &nothing_known())
+}
+
+fn layouts(inference: &Inference) -> Vec<String> {
+    let reading = inference.judgement.reading.as_ref();
+    reading.map_or(Vec::new(), |reading| reading.layouts.iter().map(Layout::to_string).collect())
+}
+
+/// What the compiled reading makes of the values must be what the verdict said of them.
+fn applied(inference: &Inference, values: &[&str]) -> Counts {
+    let compiled = inference.compiled.as_ref().expect("a decided column");
+    let mut memory = Memory::default();
+    let mut counts = Counts { rows: values.len() as u64, ..Counts::default() };
+    for value in values {
+        match compiled.apply(value, &mut memory) {
+            Outcome::Missing => counts.missing += 1,
+            Outcome::Placeholder => counts.placeholder += 1,
+            Outcome::Read(_) => counts.read += 1,
+            Outcome::Unreadable(_) => counts.unreadable += 1,
+            Outcome::Contested(..) => counts.contested += 1,
+        }
+    }
+    counts
+}
+
+#[test]
+fn telling_values_decide() {
+    for (values, layout) in [
+        (&["13/04/2024", "03/04/2024", "28/04/2024"][..], "{day}/{month}/{year}"),
+        (&["4/13/2024", "4/3/2024", "4/28/2024"], "{month}/{day}/{year}"),
+        (&["2024/04/03"], "{year}/{month}/{day}"),
+        (&["March 5, 2024", "Mar 6, 2024"], "{month:name} {day}, {year}"),
+        (&["2024-03-05T10:15:00Z", "2024-03-05T10:15:00.5+01:00"], "rfc-3339"),
+    ] {
+        let inference = judged(values);
+        assert_eq!(inference.judgement.verdict, Verdict::Decided, "{values:?}");
+        assert_eq!(layouts(&inference), [layout]);
+        assert_eq!(applied(&inference, values), inference.judgement.counts);
+    }
+}
+
+#[test]
+fn three_values_that_quarrel_are_mixed() {
+    let inference = judged(&["03/04/2024", "13/04/2024", "04/13/2024"]);
+    let judgement = inference.judgement;
+    assert_eq!(judgement.verdict, Verdict::Mixed);
+    assert!(inference.compiled.is_none() && judgement.reading.is_none());
+    let Counts { read, contested, unreadable, .. } = judgement.counts;
+    assert_eq!((read, contested, unreadable), (2, 1, 0));
+    assert_eq!(
+        judgement.reasons[0].to_string(),
+        "1 value can only be day first (first in row 2: \"13/04/2024\"), \
+         1 only month first (row 3: \"04/13/2024\"), 1 could be either."
+    );
+    assert_eq!(judgement.settle[0], Settle::Order(Order::Dmy, 1));
+    assert_eq!(judgement.settle[1], Settle::Order(Order::Mdy, 1));
+}
+
+#[test]
+fn without_a_part_above_twelve_nothing_is_decided() {
+    let inference = judged(&["03/04/2024", "05/06/2024", "07/07/2024"]);
+    assert_eq!(inference.judgement.verdict, Verdict::Undecided);
+    let Counts { read, contested, .. } = inference.judgement.counts;
+    assert_eq!((read, contested), (1, 2), "7 July is 7 July either way");
+    let both: Vec<String> = inference
+        .judgement
+        .contenders
+        .iter()
+        .map(|c| format!("{} {} {}", c.order, c.earliest.unwrap(), c.example.unwrap()))
+        .collect();
+    assert_eq!(both, ["dmy 2024-04-03 2024-04-03", "mdy 2024-03-04 2024-03-04"]);
+}
+
+#[test]
+fn a_single_telling_value_may_be_a_typing_error() {
+    let inference = judged(&["03/04/2024", "05/06/2024", "13/07/2024"]);
+    assert_eq!(inference.judgement.verdict, Verdict::Leaning);
+    assert_eq!(layouts(&inference), ["{day}/{month}/{year}"]);
+    assert!(inference.compiled.is_none(), "leaning never converts");
+
+    // Three of more than a hundred different dates are 3 % or less.
+    let many: Vec<String> =
+        (1..=12).flat_map(|d| (1..=12).map(move |m| format!("{d:02}/{m:02}/2024"))).collect();
+    let mut values: Vec<&str> = many.iter().map(String::as_str).collect();
+    values.extend(["13/01/2024", "14/01/2024", "15/01/2024", "15/01/2024"]);
+    assert_eq!(judged(&values).judgement.verdict, Verdict::Leaning);
+    values.extend(["16/01/2024", "17/01/2024", "18/01/2024"]);
+    assert_eq!(judged(&values).judgement.verdict, Verdict::Decided);
+}
+
+#[test]
+fn values_that_fit_nothing_are_evidence_for_nothing() {
+    let values =
+        ["13/04/2024", "14/04/2024", "31/02/2024", "13/13/2024", "00/00/0000", "tbd", "N/A", ""];
+    let inference = judged(&values);
+    assert_eq!(inference.judgement.verdict, Verdict::NotADate, "2 of 5 is less than half");
+    let values = [&values[..], &["15/04/2024", "16/04/2024"]].concat();
+    let inference = judged(&values);
+    assert_eq!(inference.judgement.verdict, Verdict::Decided);
+    let expected =
+        Counts { rows: 10, read: 4, missing: 2, placeholder: 1, unreadable: 3, contested: 0 };
+    assert_eq!(inference.judgement.counts, expected);
+    assert_eq!(applied(&inference, &values), expected);
+}
+
+#[test]
+fn separators_are_judged_apart_but_clocks_together() {
+    let inference = judged(&["13.05.2024", "14.05.2024", "03.04.2024 10:15", "04.04.2024 10:15"]);
+    assert_eq!(inference.judgement.verdict, Verdict::Decided);
+    let slashes = ["5/13/2024", "5/14/2024", "13.05.2024", "14.05.2024"];
+    let inference = judged(&slashes);
+    assert_eq!(inference.judgement.verdict, Verdict::Decided, "each form has its own votes");
+    assert_eq!(layouts(&inference), ["{day}.{month}.{year}", "{month}/{day}/{year}"]);
+    assert_eq!(applied(&inference, &slashes), inference.judgement.counts);
+    let inference = judged(&["5/13/2024", "5/14/2024", "03.05.2024", "04.05.2024"]);
+    assert_eq!(inference.judgement.verdict, Verdict::Leaning, "dots inherit nothing");
+    let inference = judged(&["2024-05-13", "2024-05-14", "03/05/2024"]);
+    assert_eq!(inference.judgement.verdict, Verdict::Undecided);
+    assert!(
+        matches!(&inference.judgement.settle[0], Settle::Layouts(Order::Dmy, both) if both.len() == 2)
+    );
+}
+
+#[test]
+fn a_two_digit_year_is_told_from_a_day_by_the_day() {
+    let days = |from: Date, count: i32| -> Vec<String> {
+        (0..count)
+            .map(|n| from.checked_add(jiff::Span::new().days(n)).unwrap())
+            .map(|d| format!("{:02}/{:02}/{:02}", d.day(), d.month(), d.year() % 100))
+            .collect()
+    };
+    let two_years = days(date(2022, 1, 1), 730);
+    let values: Vec<&str> = two_years.iter().map(String::as_str).collect();
+    let inference = judged(&values);
+    assert_eq!(inference.judgement.verdict, Verdict::Decided);
+    assert_eq!(layouts(&inference), ["{day}/{month}/{year:2}"]);
+    let few: Vec<&str> = values.iter().step_by(20).copied().collect();
+    let inference = judged(&few);
+    assert_eq!(inference.judgement.verdict, Verdict::Leaning, "too few days to tell");
+    assert_eq!(layouts(&inference), ["{day}/{month}/{year:2}"]);
+    // The same days written year first.
+    let reversed: Vec<String> =
+        two_years.iter().map(|v| format!("{}/{}/{}", &v[6..], &v[3..5], &v[..2])).collect();
+    let values: Vec<&str> = reversed.iter().map(String::as_str).collect();
+    assert_eq!(layouts(&judged(&values)), ["{year:2}/{month}/{day}"]);
+}
+
+#[test]
+fn births_after_today_ask_for_the_century() {
+    let values = ["1/13/38", "1/14/39", "1/15/40", "1/16/41"];
+    let inference = judged(&values);
+    assert_eq!(inference.judgement.verdict, Verdict::Leaning);
+    assert_eq!(
+        inference.judgement.settle,
+        [Settle::TwoDigitFrom(1969), Settle::TwoDigitFrom(1927)]
+    );
+    let lens = Lens { century: Century { from: 1927 }, ..Lens::default() };
+    let known = Known { century: true, ..nothing_known() };
+    let inference = infer(values, &lens, &known);
+    assert_eq!(inference.judgement.verdict, Verdict::Decided);
+    let span = inference.judgement.contenders[0].latest;
+    assert_eq!(span, Some(Moment::Date(date(1941, 1, 16))));
+}
+
+#[test]
+fn a_column_has_one_kind() {
+    let values = ["13/04/2024 10:00", "14/04/2024 10:00", "15/04/2024"];
+    let inference = judged(&values);
+    assert_eq!(inference.judgement.kind, Some(Kind::DateTime));
+    assert_eq!(inference.judgement.counts.unreadable, 1);
+    assert_eq!(applied(&inference, &values), inference.judgement.counts);
+    let other = Reason::OtherKind { kind: Kind::Date, rows: 1 };
+    assert!(inference.judgement.reasons.contains(&other));
+}
+
+#[test]
+fn what_is_no_date_stays_alone() {
+    for values in [
+        &["SK-0417", "SK-0418"][..],
+        &["12.50", "3.10", "7.00"],
+        &["192.168.1.10", "10.0.0.1"],
+        &["2024", "2023"],
+        &["", "n/a", "-"],
+        &["555 12 34", "555 12 35"],
+        &["12", "13"],
+    ] {
+        let inference = judged(values);
+        assert_eq!(inference.judgement.verdict, Verdict::NotADate, "{values:?}");
+        assert!(inference.compiled.is_none());
+    }
+}
+
+#[test]
+fn the_analyst_decides_and_is_told_what_that_costs() {
+    let values = ["03/04/2024", "13/04/2024", "04/13/2024", "2024-04-03"];
+    let known = Known { order: Some(Order::Dmy), ..nothing_known() };
+    let inference = infer(values, &Lens::default(), &known);
+    let judgement = &inference.judgement;
+    assert_eq!(judgement.verdict, Verdict::Decided);
+    assert_eq!((judgement.counts.read, judgement.counts.unreadable), (2, 2));
+    assert!(matches!(
+        judgement.reasons[..],
+        [Reason::GivenOrder(Order::Dmy), Reason::WouldFit { rows: 2, .. }]
+    ));
+    assert_eq!(applied(&inference, &values), judgement.counts);
+}
+
+#[test]
+fn several_layouts_leave_contested_rows_empty() {
+    let values = ["03/04/2024", "13/04/2024", "04/13/2024", "05/05/2024", "x"];
+    let given = ["{day}/{month}/{year}", "{month}/{day}/{year}"].map(|l| Layout::parse(l).unwrap());
+    let lens = Lens { layouts: given.to_vec(), ..Lens::default() };
+    for (contested, expected) in [(Contested::Empty, (3, 1)), (Contested::Prefer, (4, 0))] {
+        let inference = infer(values, &lens, &Known { contested, ..nothing_known() });
+        let counts = inference.judgement.counts;
+        assert_eq!((counts.read, counts.contested, counts.unreadable), (expected.0, expected.1, 1));
+        assert_eq!(applied(&inference, &values), counts);
+    }
+}
+
+#[test]
+fn an_order_that_nobody_writes_is_read_when_asked_for() {
+    let values = ["2024-13-04", "2024-03-04"];
+    let lens = Lens { asked: Some(Order::Ydm), ..Lens::default() };
+    let known = Known { order: Some(Order::Ydm), ..nothing_known() };
+    let inference = infer(values, &lens, &known);
+    assert_eq!(layouts(&inference), ["{year}-{day}-{month}"]);
+    assert_eq!(inference.judgement.counts.read, 2);
+}
+
+const LAYOUTS: [&str; 14] = [
+    "{day}/{month}/{year}",
+    "{month}/{day}/{year}",
+    "{day:02}.{month:02}.{year}",
+    "{month:02}-{day:02}-{year}",
+    "{year}-{month:02}-{day:02}",
+    "{day} {month} {year}",
+    "{day:02}/{month:02}/{year} {hour}:{minute}",
+    "{month}/{day}/{year} {hour:12}:{minute} {ampm}",
+    "{day}.{month}.{year} {hour:02}:{minute}:{second}.{fraction:3}",
+    "{year}-{month:02}-{day:02}T{hour:02}:{minute:02}:{second:02}{offset:colon}",
+    "{month:name} {day}, {year}",
+    "{day}-{month:short}-{year}",
+    "{weekday}, {day:th} of {month:name} {year}",
+    "{year}/{month}/{day} {hour}:{minute} {offset}",
+];
+
+/// Days, of which at least a tenth lie above 12.
+fn days() -> impl Strategy<Value = Vec<Date>> {
+    let any = (1600i16..2200, 1i8..=12, 1i8..=28);
+    let telling = (1600i16..2200, 1i8..=12, 13i8..=28);
+    let columns =
+        (proptest::collection::vec(any, 0..120), proptest::collection::vec(telling, 14..30));
+    columns.prop_map(|(any, telling)| {
+        any.into_iter().chain(telling).map(|(y, m, d)| date(y, m, d)).collect()
+    })
+}
+
+/// Values that look like parts of a real column, noise included.
+fn messy() -> impl Strategy<Value = Vec<String>> {
+    let day = (1u8..=28, 1u8..=12, 2020u16..2025);
+    let value = prop_oneof![
+        6 => day.clone().prop_map(|(d, m, y)| format!("{d:02}/{m:02}/{y}")),
+        2 => day.clone().prop_map(|(d, m, y)| format!("{m}/{d}/{y}")),
+        2 => day.clone().prop_map(|(d, m, y)| format!("{d}.{m}.{}", y % 100)),
+        1 => day.clone().prop_map(|(d, m, y)| format!("{y}-{m:02}-{d:02} 10:15")),
+        1 => day.prop_map(|(d, m, y)| format!("{d} {} {y}", Lexicon::english().month(m, metachron_core::lexicon::Length::Full))),
+        1 => Just("N/A".to_owned()),
+        1 => "[a-z0-9/. ]{0,8}",
+    ];
+    proptest::collection::vec(value, 1..60)
+}
+
+fn observed(part: u32, values: &[String], lens: &Lens) -> Evidence {
+    let mut observer = Observer::new(lens.clone(), part);
+    for (row, value) in (1..).zip(values) {
+        observer.observe(row, value);
+    }
+    observer.finish()
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(300))]
+
+    #[test]
+    fn a_column_of_one_layout_with_enough_votes_is_decided_and_right(days in days(), at in 0..LAYOUTS.len()) {
+        let layout = Layout::parse(LAYOUTS[at]).unwrap();
+        let lexicon = Lexicon::english();
+        let clocks: Vec<_> = days.iter().map(|day| day.at(15, 7, 0, 0)).collect();
+        let values: Vec<String> =
+            clocks.iter().map(|clock| spell(&layout, *clock, Offset::constant(-3), &lexicon)).collect();
+        let known = Known { as_of: date(2300, 1, 1), ..nothing_known() };
+        let inference = infer(values.iter().map(String::as_str), &Lens::default(), &known);
+        // Votes count different dates: two thirds of the telling ones may be the same.
+        let telling: std::collections::BTreeSet<_> = days.iter().filter(|d| d.day() > 12).collect();
+        prop_assume!(telling.len() >= 3 && telling.len() * 100 > 3 * days.len());
+        prop_assert_eq!(inference.judgement.verdict, Verdict::Decided);
+        let compiled = inference.compiled.unwrap();
+        let mut memory = Memory::default();
+        for (clock, value) in clocks.iter().zip(&values) {
+            let expected = match layout.kind() {
+                Kind::Date => Moment::Date(clock.date()),
+                Kind::DateTime => Moment::DateTime(*clock),
+                _ => Moment::Instant(Offset::constant(-3).to_timestamp(*clock).unwrap()),
+            };
+            let outcome = compiled.apply(value, &mut memory);
+            prop_assert!(matches!(outcome, Outcome::Read(fit) if fit.moment == expected), "{} {:?}", value, outcome);
+        }
+    }
+
+    #[test]
+    fn the_same_parts_in_any_order_are_the_same_evidence(a in messy(), b in messy(), c in messy()) {
+        let lens = Lens::default();
+        let parts = || [observed(0, &a, &lens), observed(1, &b, &lens), observed(2, &c, &lens)];
+        let [x, y, z] = parts();
+        let forward = x.merge(y).unwrap().merge(z).unwrap();
+        let [x, y, z] = parts();
+        let backward = z.merge(y.merge(x).unwrap()).unwrap();
+        prop_assert_eq!(&forward, &backward);
+        let nothing = Evidence::empty(&lens);
+        prop_assert_eq!(&nothing.clone().merge(forward.clone()).unwrap(), &forward);
+        prop_assert_eq!(&forward.clone().merge(nothing).unwrap(), &forward);
+    }
+
+    #[test]
+    fn however_a_column_is_cut_the_verdict_is_the_same(values in messy(), cut in 0..60usize) {
+        let lens = Lens::default();
+        let (head, tail) = values.split_at(cut.min(values.len()));
+        let merged = observed(0, head, &lens).merge(observed(1, tail, &lens)).unwrap();
+        let whole = conclude(&observed(0, &values, &lens), &lens, &nothing_known()).judgement;
+        let cut = conclude(&merged, &lens, &nothing_known()).judgement;
+        prop_assert_eq!((whole.verdict, whole.counts, whole.reading), (cut.verdict, cut.counts, cut.reading));
+    }
+
+    #[test]
+    fn the_order_of_rows_decides_nothing(values in messy()) {
+        let lens = Lens::default();
+        let mut reversed = values.clone();
+        reversed.reverse();
+        let there = conclude(&observed(0, &values, &lens), &lens, &nothing_known()).judgement;
+        let back = conclude(&observed(0, &reversed, &lens), &lens, &nothing_known()).judgement;
+        prop_assert_eq!((there.verdict, there.counts), (back.verdict, back.counts));
+    }
+
+    #[test]
+    fn the_verdict_counts_what_converting_counts(values in messy(), order in prop_oneof![Just(None), Just(Some(Order::Dmy)), Just(Some(Order::Mdy))]) {
+        let known = Known { order, ..nothing_known() };
+        let inference = infer(values.iter().map(String::as_str), &Lens::default(), &known);
+        let counts = inference.judgement.counts;
+        let sum = counts.read + counts.missing + counts.placeholder + counts.unreadable + counts.contested;
+        prop_assert_eq!(sum, counts.rows, "each row counts once");
+        if inference.compiled.is_some() {
+            let values: Vec<&str> = values.iter().map(String::as_str).collect();
+            prop_assert_eq!(applied(&inference, &values), counts);
+        } else if !inference.judgement.verdict.is_open() {
+            prop_assert_eq!(inference.judgement.verdict, Verdict::NotADate);
+        }
+    }
+
+    #[test]
+    fn rows_that_fit_never_turn_a_verdict_to_another_reading(
+        few in days(), noise in messy(), more in days(), at in 0..LAYOUTS.len(),
+    ) {
+        let lexicon = Lexicon::english();
+        let written = |layout: &Layout, days: &[Date]| -> Vec<String> {
+            days.iter().map(|day| spell(layout, day.at(9, 0, 0, 0), Offset::UTC, &lexicon)).collect()
+        };
+        let mut values = written(&Layout::parse(LAYOUTS[at]).unwrap(), &few[..few.len().min(40)]);
+        values.extend(noise.into_iter().take(2));
+        let before = infer(values.iter().map(String::as_str), &Lens::default(), &nothing_known());
+        prop_assume!(before.judgement.verdict == Verdict::Decided);
+        let first = before.judgement.reading.unwrap().layouts.remove(0);
+        let all: Vec<String> = values.into_iter().chain(written(&first, &more)).collect();
+        let after = infer(all.iter().map(String::as_str), &Lens::default(), &nothing_known()).judgement;
+        prop_assert!(after.verdict.is_open() || after.reading.unwrap().layouts.contains(&first));
+    }
+}
+
+#[test]
+fn evidence_through_different_lenses_is_not_added() {
+    let lens = Lens { century: Century { from: 1900 }, ..Lens::default() };
+    let other = Evidence::empty(&Lens::default());
+    assert!(Evidence::empty(&lens).merge(other).is_err());
+}

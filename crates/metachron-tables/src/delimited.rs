@@ -1,0 +1,264 @@
+//! Cuts delimited text into records and fields without copying or changing a byte.
+//!
+//! Quoting follows RFC 4180: a field that begins with `"` runs to the closing one, `""` inside
+//! stands for one, and it may hold delimiters and line breaks. Quotes elsewhere stand for
+//! themselves. A record ends with LF, CRLF or CR.
+
+use std::io::Read;
+use std::ops::Range;
+
+use memchr::{memchr, memchr_iter, memchr3};
+
+use crate::dialect::Delimiter;
+use crate::error::TableError;
+
+/// Bytes that are read at once.
+const BLOCK: usize = 256 * 1024;
+/// A longer record is an error, so that one stray quote cannot fill the memory.
+pub const LONGEST_RECORD: usize = 64_000_000;
+
+/// The mark that may begin a UTF-8 file.
+pub const BOM: &[u8] = b"\xEF\xBB\xBF";
+
+/// Reads records one after the other in a buffer that it uses again.
+#[derive(Debug)]
+pub struct RecordReader<R> {
+    input: R,
+    delimiter: u8,
+    buffer: Vec<u8>,
+    /// The part of the buffer that is read but not yet given out.
+    unread: Range<usize>,
+    at_end: bool,
+    started: bool,
+    has_bom: bool,
+    line: u64,
+    fields: Vec<Range<usize>>,
+}
+
+/// A record as it stands in the file.
+#[derive(Debug)]
+pub struct Record<'r> {
+    text: &'r str,
+    fields: &'r [Range<usize>],
+    line: u64,
+}
+
+enum Scan {
+    /// A record of so many bytes, its terminator included.
+    Record(usize),
+    NeedMore,
+    UnclosedQuote,
+}
+
+impl<R: Read> RecordReader<R> {
+    /// Begins at the first byte; a byte order mark is passed over and remembered.
+    pub fn new(input: R, delimiter: Delimiter) -> RecordReader<R> {
+        RecordReader {
+            input,
+            delimiter: delimiter.byte(),
+            buffer: Vec::new(),
+            unread: 0..0,
+            at_end: false,
+            started: false,
+            has_bom: false,
+            line: 1,
+            fields: Vec::new(),
+        }
+    }
+
+    /// Whether the file began with a byte order mark; known once a record was asked for.
+    pub fn has_bom(&self) -> bool {
+        self.has_bom
+    }
+
+    /// The next record, or none at the end.
+    ///
+    /// # Errors
+    /// If the input cannot be read, is no UTF-8, or has a field that is never closed.
+    pub fn next_record(&mut self) -> Result<Option<Record<'_>>, TableError> {
+        if !self.started {
+            self.start()?;
+        }
+        let length = loop {
+            let unread = &self.buffer[self.unread.clone()];
+            if unread.is_empty() && self.at_end {
+                return Ok(None);
+            }
+            match scan(unread, self.at_end, self.delimiter, &mut self.fields) {
+                Scan::Record(length) => break length,
+                Scan::UnclosedQuote => {
+                    return Err(TableError::UnclosedQuote { line: self.line });
+                }
+                Scan::NeedMore if unread.len() >= LONGEST_RECORD => {
+                    let (line, limit) = (self.line, LONGEST_RECORD);
+                    return Err(TableError::TooLong { line, limit });
+                }
+                Scan::NeedMore => self.fill()?,
+            }
+        };
+        let bytes = &self.buffer[self.unread.start..self.unread.start + length];
+        self.unread.start += length;
+        let line = self.line;
+        // Breaks inside quoted fields count, the terminator counts once however it is written.
+        self.line += 1 + match memchr(b'"', bytes) {
+            Some(_) => memchr_iter(b'\n', &bytes[..length - 1]).count() as u64,
+            None => 0,
+        };
+        let text = std::str::from_utf8(bytes).map_err(|error| {
+            let at = error.valid_up_to();
+            TableError::NotUtf8 {
+                line: line + memchr_iter(b'\n', &bytes[..at]).count() as u64,
+                column: self.fields.iter().position(|f| at < f.end).map_or(0, |index| index + 1),
+                byte: bytes[at],
+            }
+        })?;
+        Ok(Some(Record { text, fields: &self.fields, line }))
+    }
+
+    fn start(&mut self) -> Result<(), TableError> {
+        self.started = true;
+        while self.unread.len() < BOM.len() && !self.at_end {
+            self.fill()?;
+        }
+        if self.buffer[self.unread.clone()].starts_with(BOM) {
+            self.has_bom = true;
+            self.unread.start += BOM.len();
+        }
+        Ok(())
+    }
+
+    /// Reads one more block behind what is unread.
+    fn fill(&mut self) -> Result<(), TableError> {
+        self.buffer.copy_within(self.unread.clone(), 0);
+        self.unread = 0..self.unread.len();
+        let wanted = self.unread.end + BLOCK.max(self.unread.len());
+        if self.buffer.len() < wanted {
+            self.buffer.resize(wanted, 0);
+        }
+        let read = loop {
+            match self.input.read(&mut self.buffer[self.unread.end..]) {
+                Err(error) if error.kind() == std::io::ErrorKind::Interrupted => {}
+                read => break read?,
+            }
+        };
+        self.at_end = read == 0;
+        self.unread.end += read;
+        Ok(())
+    }
+}
+
+/// Finds the fields of the record at the beginning of `text`.
+fn scan(text: &[u8], at_end: bool, delimiter: u8, fields: &mut Vec<Range<usize>>) -> Scan {
+    fields.clear();
+    let mut at = 0;
+    loop {
+        let start = at;
+        if text.get(at) == Some(&b'"') {
+            at += 1;
+            loop {
+                match memchr(b'"', &text[at..]) {
+                    None if at_end => return Scan::UnclosedQuote,
+                    None => return Scan::NeedMore,
+                    Some(offset) => at += offset + 1,
+                }
+                match text.get(at) {
+                    Some(b'"') => at += 1,
+                    None if !at_end => return Scan::NeedMore,
+                    _ => break,
+                }
+            }
+        }
+        let Some(offset) = memchr3(delimiter, b'\n', b'\r', &text[at..]) else {
+            if !at_end {
+                return Scan::NeedMore;
+            }
+            fields.push(start..text.len());
+            return Scan::Record(text.len());
+        };
+        at += offset;
+        fields.push(start..at);
+        let found = text[at];
+        at += 1;
+        if found == delimiter {
+            continue;
+        }
+        if found == b'\r' {
+            match text.get(at) {
+                None if !at_end => return Scan::NeedMore,
+                Some(b'\n') => at += 1,
+                _ => {}
+            }
+        }
+        return Scan::Record(at);
+    }
+}
+
+impl<'r> Record<'r> {
+    /// How many fields there are, at least one.
+    pub fn field_count(&self) -> usize {
+        self.fields.len()
+    }
+
+    /// The line where the record begins; the first is 1.
+    pub fn line(&self) -> u64 {
+        self.line
+    }
+
+    /// Whether it is an empty line.
+    pub fn is_blank(&self) -> bool {
+        matches!(self.fields, [only] if only.is_empty())
+    }
+
+    /// A field as it stands in the file, quotes and all; empty beyond the last.
+    pub fn raw(&self, index: usize) -> &'r str {
+        self.fields.get(index).map_or("", |field| &self.text[field.clone()])
+    }
+
+    /// What a field says: without its quotes. `buffer` is used where quotes are doubled.
+    pub fn value<'b>(&self, index: usize, buffer: &'b mut String) -> &'b str
+    where
+        'r: 'b,
+    {
+        let raw = self.raw(index);
+        let Some(inside) = raw.strip_prefix('"') else { return raw };
+        if let Some(plain) = inside.strip_suffix('"')
+            && !plain.contains('"')
+        {
+            return plain;
+        }
+        unquote(inside, buffer);
+        buffer
+    }
+
+    /// What ends the record: a line break, or nothing at the end of the file.
+    pub fn terminator(&self) -> &'r str {
+        let end = self.fields.last().map_or(0, |field| field.end);
+        &self.text[end..]
+    }
+
+    /// The bytes of the fields `from..to` and the delimiters between them.
+    pub fn raw_span(&self, from: usize, to: usize) -> &'r str {
+        match (self.fields.get(from), self.fields.get(to.wrapping_sub(1))) {
+            (Some(first), Some(last)) if from < to => &self.text[first.start..last.end],
+            _ => "",
+        }
+    }
+}
+
+/// The text behind an opening quote; what follows the closing one stands for itself.
+fn unquote(inside: &str, buffer: &mut String) {
+    buffer.clear();
+    let mut rest = inside;
+    while let Some(at) = rest.find('"') {
+        buffer.push_str(&rest[..at]);
+        rest = &rest[at + 1..];
+        match rest.strip_prefix('"') {
+            Some(after) => {
+                buffer.push('"');
+                rest = after;
+            }
+            None => break,
+        }
+    }
+    buffer.push_str(rest);
+}

@@ -1,0 +1,71 @@
+//! What can be wrong with a table, and where.
+
+use std::fmt;
+use std::io;
+
+/// A table that cannot be read.
+#[derive(Debug)]
+pub enum TableError {
+    /// The operating system refused.
+    Io(io::Error),
+    /// The name is that of a folder.
+    Folder,
+    /// There is not a single byte.
+    Empty,
+    /// Bytes that are no UTF-8.
+    NotUtf8 {
+        /// The line.
+        line: u64,
+        /// The column of the table, 1 for the first.
+        column: usize,
+        /// The first byte that is wrong.
+        byte: u8,
+    },
+    /// A quoted field that is never closed.
+    UnclosedQuote {
+        /// The line where the record begins that the field belongs to.
+        line: u64,
+    },
+    /// A record that is longer than anyone means it to be.
+    TooLong {
+        /// The line where it begins.
+        line: u64,
+        /// The most bytes that a record may have.
+        limit: usize,
+    },
+}
+
+impl fmt::Display for TableError {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            TableError::Io(error) => match error.kind() {
+                io::ErrorKind::NotFound => write!(f, "there is no such file"),
+                io::ErrorKind::PermissionDenied => write!(f, "you may not read it"),
+                _ => write!(f, "{error}"),
+            },
+            TableError::Folder => write!(f, "is a folder; name a file in it"),
+            TableError::Empty => write!(f, "is empty"),
+            TableError::NotUtf8 { line, column, byte } => write!(
+                f,
+                "line {line}, column {column} is not UTF-8 (byte 0x{byte:02X}); save the file as UTF-8 first"
+            ),
+            TableError::UnclosedQuote { line } => {
+                write!(f, "a quoted field in the record that begins in line {line} is never closed")
+            }
+            TableError::TooLong { line, limit } => write!(
+                f,
+                "the record that begins in line {line} is longer than {} MB; \
+                 a quotation mark there may never be closed",
+                limit / 1_000_000
+            ),
+        }
+    }
+}
+
+impl std::error::Error for TableError {}
+
+impl From<io::Error> for TableError {
+    fn from(error: io::Error) -> TableError {
+        TableError::Io(error)
+    }
+}

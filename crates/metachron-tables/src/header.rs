@@ -1,0 +1,75 @@
+//! The names of a table's columns.
+
+use crate::delimited::Record;
+
+/// The columns of a table. Every column has a name of its own, by which it is called.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Header {
+    /// The names, from left to right.
+    pub names: Vec<String>,
+    /// Columns that had no name, or one that was taken, with what the file calls them.
+    pub renamed: Vec<(String, String)>,
+}
+
+impl Header {
+    /// The names in the first record of a table: `column_3` for an empty one, `seen_2` for the
+    /// second `seen`.
+    pub fn of(record: &Record<'_>) -> Header {
+        let mut buffer = String::new();
+        let written: Vec<String> = (0..record.field_count())
+            .map(|index| record.value(index, &mut buffer).trim().to_owned())
+            .collect();
+        let mut names: Vec<String> = Vec::with_capacity(written.len());
+        let mut renamed = Vec::new();
+        for (index, own) in written.iter().enumerate() {
+            let wanted = if own.is_empty() { format!("column_{}", index + 1) } else { own.clone() };
+            let name = free_name(&wanted, |name| {
+                names.iter().any(|n| n == name)
+                    || (name != own && written.iter().any(|n| n == name))
+            });
+            if name != *own {
+                renamed.push((own.clone(), name.clone()));
+            }
+            names.push(name);
+        }
+        Header { names, renamed }
+    }
+
+    /// Where a column stands.
+    pub fn position(&self, name: &str) -> Option<usize> {
+        self.names.iter().position(|other| other == name)
+    }
+}
+
+/// The name itself, or with the first number that makes it free.
+///
+/// ```
+/// use metachron_tables::header::free_name;
+/// assert_eq!(free_name("seen_typed", |name| name == "seen_typed"), "seen_typed_2");
+/// ```
+pub fn free_name(wanted: &str, taken: impl Fn(&str) -> bool) -> String {
+    let mut name = wanted.to_owned();
+    let mut number = 2;
+    while taken(&name) {
+        name = format!("{wanted}_{number}");
+        number += 1;
+    }
+    name
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::delimited::RecordReader;
+    use crate::dialect::Delimiter;
+
+    #[test]
+    fn every_column_has_a_name_of_its_own() {
+        let line = b"seen,,seen,seen_2,\" ring \",seen\n";
+        let mut records = RecordReader::new(&line[..], Delimiter::Comma);
+        let header = Header::of(&records.next_record().unwrap().unwrap());
+        assert_eq!(header.names, ["seen", "column_2", "seen_3", "seen_2", "ring", "seen_4"]);
+        assert_eq!(header.renamed.len(), 3);
+        assert_eq!(header.position("seen_2"), Some(3));
+    }
+}

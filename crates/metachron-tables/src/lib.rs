@@ -1,0 +1,26 @@
+//! Table formats: opens files, yields rows as byte ranges, writes outputs whole or not at all.
+//!
+//! Rows are views of the bytes as they stand in the file, so that a table can be written again
+//! with cells added and every other byte as it was.
+//!
+//! ```
+//! use metachron_tables::delimited::RecordReader;
+//! use metachron_tables::dialect::Delimiter;
+//!
+//! let file = b"ring,captured\nSK-0417,\"03/04/2024\"\n";
+//! let mut records = RecordReader::new(&file[..], Delimiter::Comma);
+//! let header = records.next_record()?.unwrap();
+//! assert_eq!(header.field_count(), 2);
+//! let row = records.next_record()?.unwrap();
+//! let mut buffer = String::new();
+//! assert_eq!(row.raw(1), "\"03/04/2024\"");
+//! assert_eq!(row.value(1, &mut buffer), "03/04/2024");
+//! # Ok::<(), metachron_tables::error::TableError>(())
+//! ```
+
+pub mod error;
+pub mod dialect;
+pub mod delimited;
+pub mod header;
+pub mod open;
+pub mod place;

@@ -1,0 +1,2 @@
+//! fn main
+fn main() {}
