@@ -2,6 +2,7 @@
 
 use crate::layout::{Layout, escape};
 use crate::lexicon::{Length, Lexicon, Meaning};
+use crate::moment::Kind;
 use crate::reading::{Century, Order, Unfit, WrittenOffset, interpret};
 use crate::text::{Token, TokenKind, tokens};
 
@@ -116,6 +117,21 @@ pub fn candidates(
         })
         .collect();
     (!candidates.is_empty()).then_some(Family { separators, all_digits, candidates })
+}
+
+/// The kind that a value would have in a form of its own, if it can be read at all.
+///
+/// ```
+/// use metachron_core::{candidates::kind_alone, lexicon::Lexicon, moment::Kind};
+/// assert_eq!(kind_alone("3/4/2024 9:15", &Lexicon::english()), Some(Kind::DateTime));
+/// assert_eq!(kind_alone("13/13/2024", &Lexicon::english()), None);
+/// ```
+pub fn kind_alone(value: &str, lexicon: &Lexicon) -> Option<Kind> {
+    let family = candidates(value, lexicon, None, None)?;
+    let fits = |candidate: &&Candidate| {
+        interpret(&candidate.layout, value, Century::default(), lexicon).is_ok()
+    };
+    family.candidates.iter().find(fits).map(|candidate| candidate.layout.kind())
 }
 
 /// The standard's layout, if the value is written as RFC 3339 has it.

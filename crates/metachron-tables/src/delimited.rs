@@ -4,7 +4,7 @@
 //! stands for one, and it may hold delimiters and line breaks. Quotes elsewhere stand for
 //! themselves. A record ends with LF, CRLF or CR.
 
-use std::io::Read;
+use std::io::{self, Read, Write};
 use std::ops::Range;
 
 use memchr::{memchr, memchr_iter, memchr3};
@@ -243,6 +243,18 @@ impl<'r> Record<'r> {
             _ => "",
         }
     }
+}
+
+/// Writes a text as a field, in quotes where it needs them (RFC 4180, section 2).
+///
+/// # Errors
+/// If `out` cannot be written to.
+pub fn write_field(out: &mut impl Write, text: &str, delimiter: Delimiter) -> io::Result<()> {
+    let needs_quotes = |byte: u8| byte == delimiter.byte() || b"\"\r\n".contains(&byte);
+    if !text.bytes().any(needs_quotes) {
+        return out.write_all(text.as_bytes());
+    }
+    write!(out, "\"{}\"", text.replace('"', "\"\""))
 }
 
 /// The text behind an opening quote; what follows the closing one stands for itself.

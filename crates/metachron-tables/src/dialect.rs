@@ -66,8 +66,8 @@ const RECORDS: usize = 200;
 
 /// The delimiter that cuts the beginning of a file into records of equal width.
 ///
-/// A delimiter is believed when it stands in the first record and at least half of the records
-/// have the width of the first; the wider one wins. Without any, the file has a single column,
+/// A delimiter is believed when it stands in the first record and in at least half of all; the one
+/// that gives most records the width of the first wins. Without any, the file has a single column,
 /// and a delimiter that does not occur in it is returned.
 ///
 /// ```
@@ -81,7 +81,8 @@ pub fn recognise(sample: &[u8]) -> Delimiter {
     let believed = widths.iter().filter_map(|(delimiter, widths)| {
         let first = *widths.first().filter(|first| **first > 1)?;
         let equal = widths.iter().filter(|width| **width == first).count();
-        (equal * 2 >= widths.len()).then_some((equal * 1_000 / widths.len(), first, *delimiter))
+        let cut = widths.iter().filter(|width| **width > 1).count();
+        (cut * 2 >= widths.len()).then_some((equal * 1_000 / widths.len(), first, *delimiter))
     });
     // Of equally good ones the first in the list wins.
     let best = believed.rev().max_by_key(|(share, width, _)| (*share, *width));
@@ -123,6 +124,7 @@ mod tests {
             ("a|b|c\n1|2|3\n", Delimiter::Pipe),
             ("a;b\n\"x,y,z\";2\n", Delimiter::Semicolon),
             ("a,b;c,d\n1,2;3,4\n1,2;3,4\n", Delimiter::Comma),
+            ("n,seen,m\n1\n2,13/04/2024\n3,14/04/2024,x,y\n", Delimiter::Comma),
             ("captured\n03/04/2024\n", Delimiter::Comma),
             ("captured\n", Delimiter::Comma),
             ("", Delimiter::Comma),

@@ -88,10 +88,6 @@ impl Compiled {
         let mut nearest = Unfit::Form;
         for program in &self.programs {
             match program.read(value, self.reading.century, &self.lexicon) {
-                Ok(fit) if fit.moment.kind() != self.reading.kind => {
-                    let (value, column) = (fit.moment.kind(), self.reading.kind);
-                    nearest = Unfit::OtherKind { value, column };
-                }
                 Ok(fit) => match found {
                     None if self.reading.contested == Contested::Prefer => {
                         return Outcome::Read(fit);

@@ -17,30 +17,36 @@ const USUAL: [&str; 10] = ["", "-", "--", "#n/a", "?", "n/a", "na", "nan", "none
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Missing {
     texts: BTreeSet<String>,
+    /// The length of the longest text: most values are longer, which settles it at once.
+    longest: usize,
 }
 
 impl Missing {
     /// The empty text, `-`, `N/A` and their like.
     pub fn usual() -> Missing {
-        Missing { texts: USUAL.iter().map(|text| (*text).to_owned()).collect() }
+        Missing { texts: BTreeSet::new(), longest: 0 }.and(USUAL)
     }
 
     /// These texts too.
     pub fn and<T: AsRef<str>>(mut self, texts: impl IntoIterator<Item = T>) -> Missing {
         let mut buffer = String::new();
         for text in texts {
-            self.texts.insert(normalise(text.as_ref(), &mut buffer).to_lowercase());
+            let text = normalise(text.as_ref(), &mut buffer).to_lowercase();
+            self.longest = self.longest.max(text.len());
+            self.texts.insert(text);
         }
         self
     }
 
     /// Whether a normalised value stands for nothing, whatever its letters' case.
     pub fn contains(&self, value: &str) -> bool {
-        // Most values are dates, so most questions are answered by the first character.
-        if value.is_empty() {
-            return true;
-        }
-        value.len() <= 64 && self.texts.contains(&value.to_lowercase())
+        // Lower case may be shorter than upper case, but never by as much as a factor of three.
+        value.is_empty()
+            || (self.may_be_as_long(value) && self.texts.contains(&value.to_lowercase()))
+    }
+
+    fn may_be_as_long(&self, value: &str) -> bool {
+        value.len() <= if value.is_ascii() { self.longest } else { 3 * self.longest }
     }
 
     /// The texts in lower case, sorted.

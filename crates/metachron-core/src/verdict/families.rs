@@ -220,17 +220,23 @@ fn mixed(group: &Group, one: Order, other: Order) -> Vec<Reason> {
 
 fn decided(family: &Family<'_>, winner: Order) -> Vec<Reason> {
     let group = family.group;
-    let rivals = family.orders.iter().copied().filter(|order| *order != winner);
-    let mut reasons: Vec<Reason> = rivals
-        .map(|loser| {
-            if enough(group, winner, loser) {
-                let rows = group.rows(|fits| fits.votes(winner, loser));
-                return Reason::Votes { winner, loser, rows };
-            }
+    let mut reasons: Vec<Reason> = Vec::new();
+    for loser in family.orders.iter().copied().filter(|order| *order != winner) {
+        if !enough(group, winner, loser) {
             let Parts { day_values, year_values, .. } = Parts::of(&group.dates, winner, loser);
-            Reason::DaySignature { order: winner, day_values, year_values }
-        })
-        .collect();
+            reasons.push(Reason::DaySignature { order: winner, day_values, year_values });
+            continue;
+        }
+        let votes = group.rows(|fits| fits.votes(winner, loser));
+        let same = reasons.iter_mut().find_map(|reason| match reason {
+            Reason::Votes { rows, losers, .. } if *rows == votes => Some(losers),
+            _ => None,
+        });
+        match same {
+            Some(losers) => losers.push(loser),
+            None => reasons.push(Reason::Votes { winner, losers: vec![loser], rows: votes }),
+        }
+    }
     if reasons.is_empty() {
         reasons.push(Reason::OneForm);
     }

@@ -28,8 +28,8 @@ pub enum Reason {
     Votes {
         /// The order that they are for.
         winner: Order,
-        /// The order that they exclude.
-        loser: Order,
+        /// The orders that they exclude.
+        losers: Vec<Order>,
         /// Rows.
         rows: u64,
     },
@@ -142,13 +142,11 @@ impl fmt::Display for Reason {
             Reason::OneForm => {
                 write!(f, "The values are written in a form that has one reading only.")
             }
-            Reason::Votes { winner, loser, rows } => write!(
-                f,
-                "{} can only be {}, none only {}.",
-                counted(*rows, "value"),
-                winner.phrase(),
-                loser.phrase()
-            ),
+            Reason::Votes { winner, losers, rows } => {
+                let losers: Vec<&str> = losers.iter().map(|loser| loser.phrase()).collect();
+                let (rows, losers) = (counted(*rows, "value"), losers.join(" or "));
+                write!(f, "{rows} can only be {}, none only {losers}.", winner.phrase())
+            }
             Reason::FewVotes { winner, rows, dates, of } => write!(
                 f,
                 "{} can only be {}, {} of {}: so few that typing errors would explain them.",

@@ -1,2 +1,9 @@
-//! t
-fn main() {}
+//! The built program, driven on files in temporary folders.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+mod bad_input;
+mod convert;
+mod harness;
+mod readings;
+mod survey;
+mod tour;

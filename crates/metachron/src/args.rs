@@ -1,0 +1,229 @@
+//! What was typed.
+
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+use clap::{Args, Parser, Subcommand, ValueEnum};
+
+use crate::exit::Exit;
+use crate::message::say;
+
+/// Turns messy imported dates and times into clean typed timestamps, and never a silent wrong date.
+#[derive(Debug, Parser)]
+#[command(name = "metachron", version, disable_help_subcommand = true)]
+#[command(after_help = "Begin with:  metachron survey FILE\n\
+    Exit status: 0 done, 1 could not, 2 wrong usage, 3 a decision is needed (nothing written), \
+    4 written but rows are unreadable or contested")]
+pub struct Arguments {
+    /// What to do
+    #[command(subcommand)]
+    pub command: Command,
+}
+
+/// The commands, in the order of the work.
+#[derive(Debug, Subcommand)]
+pub enum Command {
+    /// Say what is in a file: its columns, how their dates are written, and what is open
+    Survey(Survey),
+    /// Write the table with typed columns beside the raw ones
+    Convert(Convert),
+    /// Write the demo data and run the whole work on it
+    Demo(Demo),
+}
+
+/// `metachron survey`
+#[derive(Debug, Args)]
+pub struct Survey {
+    /// The file, or - for standard input
+    pub file: PathBuf,
+    #[command(flatten)]
+    pub input: Input,
+    #[command(flatten)]
+    pub columns: Columns,
+    /// Write the decisions to this readings file, to be reviewed and used by convert
+    #[arg(long, value_name = "FILE.toml")]
+    pub save: Option<PathBuf>,
+    /// Print the same facts as JSON
+    #[arg(long)]
+    pub json: bool,
+    /// When to use colours
+    #[arg(long, value_name = "WHEN", default_value = "auto")]
+    pub color: Color,
+}
+
+/// `metachron convert`
+#[derive(Debug, Args)]
+pub struct Convert {
+    /// The file, or - for standard input
+    pub file: PathBuf,
+    /// Where the table goes; - or none is standard output
+    #[arg(short, long, value_name = "FILE")]
+    pub output: Option<PathBuf>,
+    #[command(flatten)]
+    pub input: Input,
+    #[command(flatten)]
+    pub columns: Columns,
+    /// The new column's name, for a single column [default: NAME_typed]
+    #[arg(long, value_name = "NAME")]
+    pub into: Option<String>,
+    /// Put the typed column in the raw one's place
+    #[arg(long)]
+    pub replace_raw: bool,
+    /// Write every unreadable, contested or placeholder cell to this file, with its reason
+    #[arg(long, value_name = "FILE")]
+    pub rejects: Option<PathBuf>,
+    /// Unreadable or contested rows that may remain with exit status 0
+    #[arg(long, value_name = "N|P%", default_value = "0")]
+    pub tolerate: Tolerance,
+    /// Print no summary
+    #[arg(long)]
+    pub quiet: bool,
+    /// When to use colours
+    #[arg(long, value_name = "WHEN", default_value = "auto")]
+    pub color: Color,
+}
+
+/// `metachron demo`
+#[derive(Debug, Args)]
+pub struct Demo {
+    /// The folder for the demo data, new or empty
+    #[arg(long, value_name = "DIR", default_value = "metachron-demo")]
+    pub dir: PathBuf,
+}
+
+/// How the file is written, where its own signs are not enough.
+#[derive(Debug, Args)]
+#[command(next_help_heading = "The file")]
+pub struct Input {
+    /// What stands between fields: comma, tab, semicolon, pipe, or the character
+    #[arg(long, value_name = "DELIMITER")]
+    pub delimiter: Option<String>,
+    /// Use the decisions in this readings file
+    #[arg(long, value_name = "FILE.toml")]
+    pub readings: Option<PathBuf>,
+    /// The day that counts as today [default: the clock]
+    #[arg(long, value_name = "DATE")]
+    pub as_of: Option<jiff::civil::Date>,
+}
+
+/// How columns are to be read.
+#[derive(Debug, Args)]
+#[command(next_help_heading = "How columns are read")]
+pub struct Columns {
+    /// The column that the other options are about (repeatable)
+    #[arg(long, value_name = "NAME")]
+    pub column: Vec<String>,
+    /// Decisions for one column, as in a readings file (repeatable)
+    #[arg(long, value_name = "COLUMN: KEY=VALUE, …")]
+    pub set: Vec<String>,
+    /// The order of day, month and year in all-digit values: dmy, mdy, ymd or ydm
+    #[arg(long, value_name = "ORDER", conflicts_with = "layout")]
+    pub order: Option<String>,
+    /// Read by this layout, such as '{day}/{month}/{year}' (repeatable, in order of preference)
+    #[arg(long, value_name = "LAYOUT")]
+    pub layout: Vec<String>,
+    /// Two-digit years lie in the hundred years from this one [default: 1969]
+    #[arg(long, value_name = "YEAR")]
+    pub two_digit_from: Option<i16>,
+    /// Further texts that stand for nothing, separated by commas (repeatable)
+    #[arg(long, value_name = "LIST", value_delimiter = ',')]
+    pub missing: Vec<String>,
+    /// Rows on which the given layouts disagree: leave them empty, or prefer the earlier layout
+    #[arg(long, value_name = "empty|prefer")]
+    pub contested: Option<String>,
+}
+
+/// When to use colours.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Color {
+    /// In a terminal
+    Auto,
+    /// Always
+    Always,
+    /// Never
+    Never,
+}
+
+impl Color {
+    /// Whether to use them, where a terminal `would` show them.
+    pub fn or(self, would: bool) -> bool {
+        match self {
+            Color::Auto => would,
+            Color::Always => true,
+            Color::Never => false,
+        }
+    }
+}
+
+/// Rows that may remain unread.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Tolerance {
+    /// So many rows.
+    Rows(u64),
+    /// So many of a hundred.
+    Percent(f64),
+}
+
+impl Tolerance {
+    /// Whether so many of all rows are tolerated.
+    pub fn allows(self, left: u64, rows: u64) -> bool {
+        match self {
+            Tolerance::Rows(most) => left <= most,
+            Tolerance::Percent(percent) => left as f64 * 100.0 <= percent * rows as f64,
+        }
+    }
+}
+
+impl std::str::FromStr for Tolerance {
+    type Err = String;
+
+    fn from_str(text: &str) -> Result<Tolerance, String> {
+        let wrong = || "a number of rows such as 20, or a share such as 0.5%".to_owned();
+        match text.strip_suffix('%') {
+            Some(percent) => percent
+                .trim()
+                .parse()
+                .ok()
+                .filter(|percent| (0.0..=100.0).contains(percent))
+                .map(Tolerance::Percent)
+                .ok_or_else(wrong),
+            None => text.parse().map(Tolerance::Rows).map_err(|_| wrong()),
+        }
+    }
+}
+
+/// Takes the command line apart; help and wrong usage are shown here.
+pub fn parse() -> Result<Arguments, ExitCode> {
+    Arguments::try_parse().map_err(|error| {
+        if error.use_stderr() {
+            let text = error.render().to_string();
+            say(text.replacen("error: ", "metachron: ", 1).trim_end());
+            return Exit::Usage.into();
+        }
+        // Whoever asks for help and does not listen to the end needs none.
+        let _ = error.print();
+        Exit::Done.into()
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_definition_is_sound() {
+        use clap::CommandFactory;
+        Arguments::command().debug_assert();
+    }
+
+    #[test]
+    fn tolerances() {
+        assert_eq!("20".parse(), Ok(Tolerance::Rows(20)));
+        assert_eq!("0.5%".parse(), Ok(Tolerance::Percent(0.5)));
+        for wrong in ["", "-1", "x", "101%", "%", "nan%"] {
+            assert!(wrong.parse::<Tolerance>().is_err(), "{wrong}");
+        }
+        assert!(Tolerance::Percent(1.0).allows(1, 100) && !Tolerance::Percent(1.0).allows(2, 100));
+        assert!(Tolerance::Rows(0).allows(0, 0) && !Tolerance::Rows(1).allows(2, 1_000_000));
+    }
+}

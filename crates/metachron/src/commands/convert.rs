@@ -1,0 +1,425 @@
+//! `metachron convert`: the table with typed columns beside the raw ones.
+
+use std::fmt::Write as _;
+use std::io::Write;
+use std::path::{Path, PathBuf};
+
+use metachron_core::apply::{Compiled, Memory, Outcome};
+use metachron_core::text::{counted, grouped};
+use metachron_core::verdict::{Counts, Verdict};
+use metachron_core::write::iso;
+use metachron_tables::delimited::{BOM, Record, write_field};
+use metachron_tables::header::free_name;
+use metachron_tables::place::{Output, same_file};
+
+use super::rejects::{Reject, Rejects};
+use super::study::{Studied, Study, study};
+use crate::ambient::Ambient;
+use crate::args;
+use crate::config::{Config, suggested_output};
+use crate::exit::Exit;
+use crate::intake::{Intake, Lines};
+use crate::message::{Failure, plain, say, shell_word, shown};
+use crate::report::facts::{ColumnFacts, SurveyReport};
+use crate::report::{Align, Block, Grid, Page, block, indent_of};
+
+/// Converts a file.
+pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> {
+    let stdout = PathBuf::from("-");
+    let output = convert.output.as_ref().unwrap_or(&stdout);
+    check_paths(convert, output)?;
+    let config = Config::new(&convert.input, &convert.columns, convert.into.as_deref(), ambient)?;
+    if convert.into.is_some() && config.chosen.len() > 1 {
+        return Err(Failure::usage("--into names one column, but several are named by --column"));
+    }
+    let study = study(&convert.file, &config)?;
+    let page = Page { width: ambient.error_width, color: convert.color.or(ambient.error_color) };
+    let open: Vec<&Studied> = study.columns.iter().filter(|c| is_open(c, &config)).collect();
+    if !open.is_empty() {
+        return Err(Failure::question(question(&open, &study, &config, page)));
+    }
+    let mut columns = typed_columns(&study);
+    if columns.is_empty() {
+        return Err(Failure::could_not(format!(
+            "no column of {} is to be converted; metachron survey {} shows what it holds",
+            shown(&convert.file),
+            shell_word(&convert.file.to_string_lossy())
+        )));
+    }
+    if convert.replace_raw && convert.rejects.is_none() {
+        refuse_loss(&study, &columns)?;
+    }
+    let (lines, left) = write(convert, output, &study.intake, &mut columns)?;
+    let tolerated = convert.tolerate.allows(left.rows, lines.rows);
+    if !convert.quiet {
+        let summary = summary(convert, output, &study, &columns, &lines, page);
+        say(summary.trim_end());
+    }
+    if !tolerated {
+        say(&format!("metachron: {}", left.says(convert)));
+        return Ok(Exit::Left);
+    }
+    Ok(Exit::Done)
+}
+
+/// A column that gets a typed one.
+struct Typed<'s> {
+    studied: &'s Studied,
+    compiled: &'s Compiled,
+    name: String,
+    fraction_digits: u8,
+    memory: Memory,
+    counts: Counts,
+    leap_seconds: u64,
+}
+
+/// Rows that have a cell that was not read.
+#[derive(Default)]
+struct Left {
+    rows: u64,
+    first: u64,
+}
+
+impl Left {
+    fn says(&self, convert: &args::Convert) -> String {
+        let has = if self.rows == 1 { "has" } else { "have" };
+        let first = if self.rows == 1 { "" } else { "first " };
+        let list = match &convert.rejects {
+            Some(path) => format!("{} lists them", shown(path)),
+            None => "--rejects FILE lists them".to_owned(),
+        };
+        format!(
+            "{} {has} an unreadable or contested cell ({first}row {}); {list}, --tolerate {} accepts them",
+            counted(self.rows, "row"),
+            grouped(self.first),
+            self.rows
+        )
+    }
+}
+
+fn check_paths(convert: &args::Convert, output: &Path) -> Result<(), Failure> {
+    let input = &convert.file;
+    if input != Path::new("-") && same_file(input, output) {
+        return Err(Failure::usage(format!(
+            "the output {} is the input; metachron never overwrites what it reads",
+            shown(output)
+        )));
+    }
+    if let Some(rejects) = &convert.rejects {
+        if rejects == output || same_file(rejects, output) {
+            return Err(Failure::usage("--rejects and -o name the same file"));
+        }
+        if same_file(rejects, input) {
+            return Err(Failure::usage("--rejects names the input, which is never overwritten"));
+        }
+    }
+    Ok(())
+}
+
+/// Whether a person has to say something of this column before the table can be written.
+fn is_open(column: &Studied, config: &Config) -> bool {
+    match column.verdict() {
+        _ if column.decisions.convert == Some(false) => false,
+        Verdict::NotADate => config.names_column(&column.name),
+        verdict => verdict.is_open(),
+    }
+}
+
+fn typed_columns(study: &Study) -> Vec<Typed<'_>> {
+    let mut names = study.intake.header.names.clone();
+    let mut columns = Vec::new();
+    for studied in study.columns.iter().filter(|c| c.decisions.convert != Some(false)) {
+        let Some(compiled) = &studied.inference.compiled else { continue };
+        let wanted = match &studied.decisions.into {
+            Some(into) => into.clone(),
+            None => format!("{}_typed", studied.name),
+        };
+        let name = free_name(&wanted, |name| names.iter().any(|other| other == name));
+        names.push(name.clone());
+        columns.push(Typed {
+            studied,
+            compiled,
+            name,
+            fraction_digits: studied.inference.judgement.fraction_digits,
+            memory: Memory::default(),
+            counts: Counts::default(),
+            leap_seconds: 0,
+        });
+    }
+    columns
+}
+
+/// Replacing the raw column must not lose a value that was not read.
+fn refuse_loss(study: &Study, columns: &[Typed<'_>]) -> Result<(), Failure> {
+    for column in columns {
+        let Counts { unreadable, contested, placeholder, .. } =
+            column.studied.inference.judgement.counts;
+        let lost = unreadable + contested + placeholder;
+        if lost > 0 {
+            return Err(Failure::question(format!(
+                "--replace-raw would lose {} of {} in {} that cannot be read; \
+                 add --rejects FILE to keep them, or leave the raw column in place",
+                counted(lost, "value"),
+                plain(&column.studied.name),
+                shown(&study.intake.path)
+            )));
+        }
+    }
+    Ok(())
+}
+
+/// The second pass: every row with its typed cells.
+fn write(
+    convert: &args::Convert,
+    output: &Path,
+    intake: &Intake,
+    columns: &mut [Typed<'_>],
+) -> Result<(Lines, Left), Failure> {
+    let failed = |error: std::io::Error| Failure::writing(output, &error);
+    let mut out = Output::create(output).map_err(failed)?;
+    let names = &intake.header.names;
+    let mut rejects = match &convert.rejects {
+        Some(path) => Some(Rejects::create(path, names)?),
+        None => None,
+    };
+    if intake.has_bom {
+        out.write_all(BOM).map_err(failed)?;
+    }
+    let mut left = Left::default();
+    let mut typed = String::new();
+    let mut line = String::new();
+    let mut buffer = String::new();
+    let delimiter = char::from(intake.delimiter.byte());
+    let lines = intake.each_record(|row, record| {
+        line.clear();
+        let mut next = 0;
+        let mut unread = false;
+        for column in columns.iter_mut() {
+            let index = column.studied.index;
+            // Everything up to the raw cell as it stands; the cell itself only if it stays.
+            let upto = if convert.replace_raw { index } else { index + 1 };
+            raw_cells(&mut line, record, next, upto, delimiter);
+            next = index + 1;
+            typed.clear();
+            if row == 0 {
+                let name = if convert.replace_raw { replaced_name(column) } else { &column.name };
+                typed.push_str(name);
+            } else {
+                let value = record.value(index, &mut buffer);
+                let outcome = column.apply(value, &mut typed);
+                if !matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
+                    unread |= outcome != Outcome::Placeholder;
+                    if let Some(rejects) = &mut rejects {
+                        let kind = column.compiled.reading().kind;
+                        let column = &column.studied.name;
+                        rejects.push(&Reject { row, record, column, value, kind, outcome })?;
+                    }
+                }
+            }
+            if index > 0 || !convert.replace_raw {
+                line.push(delimiter);
+            }
+            push_field(&mut line, &typed, intake);
+        }
+        let width = names.len().max(record.field_count());
+        raw_cells(&mut line, record, next, width, delimiter);
+        line.push_str(record.terminator());
+        if unread {
+            left.rows += 1;
+            if left.first == 0 {
+                left.first = row;
+            }
+        }
+        out.write_all(line.as_bytes()).map_err(failed)
+    })?;
+    if let Some(rejects) = rejects {
+        rejects.finish()?;
+    }
+    out.finish().map_err(failed)?;
+    Ok((lines, left))
+}
+
+/// The name of a column whose typed values stand in the raw one's place.
+fn replaced_name<'c>(column: &'c Typed<'_>) -> &'c str {
+    column.studied.decisions.into.as_deref().unwrap_or(&column.studied.name)
+}
+
+/// Raw cells as they stand in the file; a row that is too short gets empty ones.
+fn raw_cells(line: &mut String, record: &Record<'_>, from: usize, to: usize, delimiter: char) {
+    let there = to.min(record.field_count());
+    if from < there {
+        if from > 0 {
+            line.push(delimiter);
+        }
+        line.push_str(record.raw_span(from, there));
+    }
+    for missing in from.max(there)..to {
+        if missing > 0 {
+            line.push(delimiter);
+        }
+    }
+}
+
+fn push_field(line: &mut String, text: &str, intake: &Intake) {
+    let mut field = Vec::new();
+    // Writing to memory cannot fail, and what was text stays text.
+    if write_field(&mut field, text, intake.delimiter).is_ok() {
+        line.push_str(&String::from_utf8_lossy(&field));
+    }
+}
+
+impl Typed<'_> {
+    /// Reads a value, counts it, and writes what it is.
+    fn apply(&mut self, value: &str, typed: &mut String) -> Outcome {
+        let outcome = self.compiled.apply(value, &mut self.memory);
+        let counts = &mut self.counts;
+        counts.rows += 1;
+        match outcome {
+            Outcome::Missing => counts.missing += 1,
+            Outcome::Placeholder => counts.placeholder += 1,
+            Outcome::Unreadable(_) => counts.unreadable += 1,
+            Outcome::Contested(..) => counts.contested += 1,
+            Outcome::Read(fit) => {
+                counts.read += 1;
+                self.leap_seconds += u64::from(fit.leap_second);
+                // Writing to a string cannot fail.
+                let _ = iso(typed, fit.moment, self.fraction_digits);
+            }
+        }
+        outcome
+    }
+}
+
+/// What is asked of the analyst, and what can be done meanwhile.
+fn question(open: &[&Studied], study: &Study, config: &Config, page: Page) -> String {
+    let report = SurveyReport::new(study, config);
+    let facts: Vec<&ColumnFacts> =
+        report.columns.iter().filter(|facts| open.iter().any(|o| o.name == facts.name)).collect();
+    let decided: Vec<&Studied> =
+        study.columns.iter().filter(|column| column.verdict() == Verdict::Decided).collect();
+    let all = study
+        .columns
+        .iter()
+        .filter(|c| c.verdict() != Verdict::NotADate || is_open(c, config))
+        .count();
+    let mut text = match (open.len(), all) {
+        (1, 1) => "the date column is open; nothing was written\n".to_owned(),
+        (1, all) => format!("1 of {all} date columns is open; nothing was written\n"),
+        (open, all) => format!("{open} of {all} date columns are open; nothing was written\n"),
+    };
+    let indent = indent_of(facts.iter().copied());
+    for column in facts {
+        text.push('\n');
+        block(&mut text, &column.name, column, Block::Question, indent, page);
+        if !column.is_temporal() {
+            let file = shell_word(&study.intake.path.to_string_lossy());
+            let name = shell_word(&column.name);
+            let _ = writeln!(
+                text,
+                "{}If it does hold dates, say how they are written, for example:\n\
+                 {}metachron convert {file}{} --column {name} --layout '{{year}}{{month:02}}{{day:02}}' -o {}",
+                " ".repeat(indent),
+                " ".repeat(indent + 2),
+                config.repeated(false),
+                shell_word(&suggested_output(&study.intake.path)),
+            );
+        }
+    }
+    if !decided.is_empty() {
+        let names: String = decided
+            .iter()
+            .map(|column| format!(" --column {}", shell_word(&column.name)))
+            .collect();
+        let _ = write!(
+            text,
+            "\n  To convert the decided {} now:\n    metachron convert {}{}{} -o {}",
+            if decided.len() == 1 { "one" } else { "ones" },
+            shell_word(&study.intake.path.to_string_lossy()),
+            config.repeated(false),
+            names,
+            shell_word(&suggested_output(&study.intake.path)),
+        );
+    }
+    text.trim_end().to_owned()
+}
+
+/// What was done, for the analyst to read.
+fn summary(
+    convert: &args::Convert,
+    output: &Path,
+    study: &Study,
+    columns: &[Typed<'_>],
+    lines: &Lines,
+    page: Page,
+) -> String {
+    let mut text = String::new();
+    let target =
+        if output == Path::new("-") { "standard output".to_owned() } else { shown(output) };
+    let _ = writeln!(text, "{target}   {}", counted(lines.rows, "row"));
+    let mut grid = Grid::plain(&[Align::Left; 4]);
+    for studied in &study.columns {
+        let column = columns.iter().find(|column| column.studied.index == studied.index);
+        let name = plain(&studied.name);
+        if let Some(column) = column {
+            let place = if convert.replace_raw { replaced_name(column) } else { &column.name };
+            let arrow = format!("→ {}", plain(place));
+            let kind = column.compiled.reading().kind.name().to_owned();
+            grid.push(vec![name, arrow, kind, counts(convert, column)]);
+        } else if studied.decisions.convert == Some(false) {
+            let alone = "left alone (convert = false)".to_owned();
+            grid.push(vec![name, String::new(), String::new(), alone]);
+        }
+    }
+    grid.write(&mut text, 2, page.width, None);
+    for (met, one, many) in [
+        (
+            lines.blank,
+            "empty line was no row and is left out",
+            "empty lines were no rows and are left out",
+        ),
+        (
+            lines.short,
+            "row had fewer cells than the header and was completed with empty ones",
+            "rows had fewer cells than the header and were completed with empty ones",
+        ),
+        (
+            lines.long,
+            "row has more cells than the header; all were kept",
+            "rows have more cells than the header; all were kept",
+        ),
+    ] {
+        if let Some(said) = met.says(one, many) {
+            let _ = writeln!(text, "  {said}");
+        }
+    }
+    text
+}
+
+fn counts(convert: &args::Convert, column: &Typed<'_>) -> String {
+    let Counts { read, missing, placeholder, unreadable, contested, .. } = column.counts;
+    let mut parts = vec![format!("{} read", grouped(read))];
+    for (count, what) in [
+        (missing, "missing"),
+        (placeholder, "placeholder"),
+        (unreadable, "unreadable"),
+        (contested, "contested"),
+    ] {
+        if count > 0 {
+            parts.push(format!("{} {what}", grouped(count)));
+        }
+    }
+    let mut text = parts.join(", ");
+    if let Some(path) =
+        convert.rejects.as_ref().filter(|_| placeholder + unreadable + contested > 0)
+    {
+        let _ = write!(text, " → {}", shown(path));
+    }
+    if column.leap_seconds > 0 {
+        let _ = write!(
+            text,
+            "; {} read as the next minute",
+            counted(column.leap_seconds, "leap second")
+        );
+    }
+    text
+}

@@ -1,0 +1,122 @@
+//! The cells that were not read, each with its place and reason, as a table of its own.
+
+use std::io::{self, Write};
+use std::path::Path;
+
+use metachron_core::apply::Outcome;
+use metachron_core::candidates::kind_alone;
+use metachron_core::lexicon::Lexicon;
+use metachron_core::moment::Kind;
+use metachron_core::reading::Unfit;
+use metachron_core::text::normalise;
+use metachron_tables::delimited::{Record, write_field};
+use metachron_tables::dialect::Delimiter;
+use metachron_tables::place::Output;
+
+use crate::message::Failure;
+
+/// A rejects file that is being written.
+pub struct Rejects<'p> {
+    path: &'p Path,
+    out: Output,
+    columns: usize,
+}
+
+/// A cell that was not read.
+pub struct Reject<'r> {
+    /// The row of data; the first is 1.
+    pub row: u64,
+    /// The raw row.
+    pub record: &'r Record<'r>,
+    /// The name of the column.
+    pub column: &'r str,
+    /// The raw value.
+    pub value: &'r str,
+    /// The kind of the column.
+    pub kind: Kind,
+    /// What became of it.
+    pub outcome: Outcome,
+}
+
+impl<'p> Rejects<'p> {
+    /// Begins a rejects file with a column for each of the table's.
+    pub fn create(path: &'p Path, names: &[String]) -> Result<Rejects<'p>, Failure> {
+        let failed = |error| Failure::writing(path, &error);
+        let mut rejects =
+            Rejects { path, out: Output::create(path).map_err(failed)?, columns: names.len() };
+        let own = ["row", "line", "column", "value", "code", "reason", "settle", "right"];
+        let own = own.iter().map(|name| (*name).to_owned());
+        let raw = names.iter().map(|name| format!("raw.{name}"));
+        rejects.write_row(own.chain(raw)).map_err(failed)?;
+        Ok(rejects)
+    }
+
+    /// Adds a cell.
+    pub fn push(&mut self, reject: &Reject<'_>) -> Result<(), Failure> {
+        let (code, reason, settle) = explain(reject);
+        let own = [
+            reject.row.to_string(),
+            reject.record.line().to_string(),
+            reject.column.to_owned(),
+            reject.value.to_owned(),
+            code.to_owned(),
+            reason,
+            settle.to_owned(),
+            String::new(),
+        ];
+        let mut buffer = String::new();
+        let raw: Vec<String> = (0..self.columns)
+            .map(|index| reject.record.value(index, &mut buffer).to_owned())
+            .collect();
+        self.write_row(own.into_iter().chain(raw))
+            .map_err(|error| Failure::writing(self.path, &error))
+    }
+
+    /// Completes the file.
+    pub fn finish(self) -> Result<(), Failure> {
+        self.out.finish().map_err(|error| Failure::writing(self.path, &error))
+    }
+
+    fn write_row(&mut self, cells: impl Iterator<Item = String>) -> io::Result<()> {
+        for (index, cell) in cells.enumerate() {
+            if index > 0 {
+                self.out.write_all(b",")?;
+            }
+            write_field(&mut self.out, &cell, Delimiter::Comma)?;
+        }
+        self.out.write_all(b"\n")
+    }
+}
+
+/// Code, reason, and what would settle it.
+fn explain(reject: &Reject<'_>) -> (&'static str, String, &'static str) {
+    match reject.outcome {
+        Outcome::Contested(one, other) => (
+            "contested",
+            format!("{one} by one layout, {other} by another"),
+            "--contested prefer, or a single layout",
+        ),
+        Outcome::Placeholder => {
+            ("placeholder", "a date only in form; it stands for nothing".to_owned(), "")
+        }
+        Outcome::Unreadable(unfit) => {
+            let unfit = in_another_kind(reject.value, reject.kind).unwrap_or(unfit);
+            let settle = match unfit {
+                Unfit::Form => "correct the value, or add a layout that reads it",
+                Unfit::OtherKind { .. } => {
+                    "add what is missing, or a layout with a part in brackets"
+                }
+                _ => "correct the value",
+            };
+            (unfit.code(), unfit.to_string(), settle)
+        }
+        Outcome::Missing | Outcome::Read(_) => ("", String::new(), ""),
+    }
+}
+
+/// Whether the value could be read if the column were of its kind.
+fn in_another_kind(value: &str, column: Kind) -> Option<Unfit> {
+    let mut buffer = String::new();
+    let value = kind_alone(normalise(value, &mut buffer), &Lexicon::english())?;
+    (value != column).then_some(Unfit::OtherKind { value, column })
+}

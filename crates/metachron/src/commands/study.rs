@@ -1,0 +1,186 @@
+//! Looks at a whole table once and comes to a conclusion about every column.
+
+use std::path::Path;
+
+use metachron_core::evidence::{Evidence, Lens, Observer};
+use metachron_core::infer::{Inference, conclude};
+use metachron_core::reading::{Century, Contested};
+use metachron_core::text::Missing;
+use metachron_core::verdict::{Known, Verdict};
+
+use crate::config::Config;
+use crate::decisions::{Decisions, Written};
+use crate::intake::{Intake, Lines};
+use crate::message::{Failure, plain, quoted, shown};
+
+/// A table that has been looked at.
+pub struct Study {
+    /// The table.
+    pub intake: Intake,
+    /// What was met on the way.
+    pub lines: Lines,
+    /// The columns that were looked at, from left to right.
+    pub columns: Vec<Studied>,
+}
+
+/// A column that has been looked at.
+pub struct Studied {
+    /// Where it stands.
+    pub index: usize,
+    /// Its name.
+    pub name: String,
+    /// What was said of it.
+    pub decisions: Decisions,
+    /// Whether a saved reading was passed over because nobody has accepted it.
+    pub waits: bool,
+    /// What was seen.
+    pub evidence: Evidence,
+    /// The conclusion.
+    pub inference: Inference,
+}
+
+impl Studied {
+    /// The verdict.
+    pub fn verdict(&self) -> Verdict {
+        self.inference.judgement.verdict
+    }
+}
+
+/// Looks at the table. Only the named columns are looked at, if any are named.
+pub fn study(path: &Path, config: &Config) -> Result<Study, Failure> {
+    let intake = Intake::open(path, config.delimiter)?;
+    for name in config.names() {
+        intake.position(name)?;
+    }
+    if let Some(readings) = &config.readings
+        && let Some(gone) = readings.columns().find(|name| intake.header.position(name).is_none())
+    {
+        return Err(Failure::could_not(format!(
+            "{} reads a column {} that {} does not have",
+            shown(&readings.path),
+            quoted(gone),
+            shown(path)
+        )));
+    }
+    let wanted = |name: &str| config.chosen.is_empty() || config.chosen.iter().any(|c| c == name);
+    let names = intake.header.names.iter().enumerate().filter(|(_, name)| wanted(name));
+    let plans: Vec<Plan> =
+        names.map(|(index, name)| Plan::new(index, name, false, config)).collect();
+    let (lines, mut columns) = observe(&intake, plans, config)?;
+    if config.needs_target() {
+        let target = the_only_column(&intake, &columns, config)?;
+        let plan = Plan::new(columns[target].index, &columns[target].name.clone(), true, config);
+        let (_, mut again) = observe(&intake, vec![plan], config)?;
+        columns[target] = again.remove(0);
+    }
+    Ok(Study { intake, lines, columns })
+}
+
+/// Where the only temporal column stands among those looked at.
+fn the_only_column(
+    intake: &Intake,
+    columns: &[Studied],
+    config: &Config,
+) -> Result<usize, Failure> {
+    let temporal: Vec<usize> = (0..columns.len())
+        .filter(|index| columns[*index].verdict() != Verdict::NotADate || columns.len() == 1)
+        .collect();
+    if let [only] = temporal[..] {
+        return Ok(only);
+    }
+    let (option, set) = config.untargeted();
+    let file = shown(&intake.path);
+    if temporal.is_empty() {
+        return Err(Failure::usage(format!(
+            "{option} is about one column, and no column of {file} is sure to hold dates; \
+             name it with --column"
+        )));
+    }
+    let forms: Vec<String> = temporal
+        .iter()
+        .map(|index| {
+            let name = &columns[*index].name;
+            let bare = name.chars().all(|c| c.is_alphanumeric() || c == '_');
+            let name = if bare { name.clone() } else { format!("\"{name}\"") };
+            format!("\n  --set '{}: {set}'", plain(&name))
+        })
+        .collect();
+    Err(Failure::usage(format!(
+        "{option} is about one column, but {} of {file} hold dates; name it with --column, or say{}",
+        temporal.len(),
+        forms.join("")
+    )))
+}
+
+/// A column that is to be looked at.
+struct Plan {
+    index: usize,
+    name: String,
+    decisions: Decisions,
+    waits: bool,
+    lens: Lens,
+}
+
+impl Plan {
+    fn new(index: usize, name: &str, target: bool, config: &Config) -> Plan {
+        let mut decisions = config.decisions(name, target);
+        let waits = decisions.written.is_some() && decisions.waits_for_acceptance();
+        if waits {
+            decisions.written = None;
+        }
+        let own = decisions.missing.iter().flatten();
+        let mut lens = Lens {
+            missing: Missing::usual().and(config.missing.iter().chain(own)),
+            ..Lens::default()
+        };
+        if let Some(from) = decisions.two_digit_from {
+            lens.century = Century { from };
+        }
+        match &decisions.written {
+            Some(Written::Order(order)) => lens.asked = Some(*order),
+            Some(Written::Layouts(layouts)) => lens.layouts = layouts.clone(),
+            None => {}
+        }
+        Plan { index, name: name.to_owned(), decisions, waits, lens }
+    }
+}
+
+/// One pass through the table.
+fn observe(
+    intake: &Intake,
+    plans: Vec<Plan>,
+    config: &Config,
+) -> Result<(Lines, Vec<Studied>), Failure> {
+    let mut observers: Vec<Observer> =
+        plans.iter().map(|plan| Observer::new(plan.lens.clone(), 0)).collect();
+    let mut buffer = String::new();
+    let lines = intake.each_record(|row, record| {
+        if row > 0 {
+            for (plan, observer) in plans.iter().zip(&mut observers) {
+                observer.observe(row, record.value(plan.index, &mut buffer));
+            }
+        }
+        Ok(())
+    })?;
+    let columns = plans
+        .into_iter()
+        .zip(observers)
+        .map(|(plan, observer)| {
+            let evidence = observer.finish();
+            let Plan { index, name, decisions, waits, lens } = plan;
+            let known = Known {
+                kind: decisions.kind,
+                order: match decisions.written {
+                    Some(Written::Order(order)) => Some(order),
+                    _ => None,
+                },
+                century: decisions.two_digit_from.is_some(),
+                contested: decisions.contested.unwrap_or(Contested::Empty),
+                as_of: config.today,
+            };
+            let inference = conclude(&evidence, &lens, &known);
+            Studied { index, name, decisions, waits, evidence, inference }
+        })
+        .collect();
+    Ok((lines, columns))
+}

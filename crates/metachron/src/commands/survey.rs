@@ -1,0 +1,134 @@
+//! `metachron survey`: what is in a file.
+
+use std::io::Write;
+use std::path::Path;
+
+use metachron_core::layout::Field;
+use metachron_core::reading::Contested;
+use metachron_core::verdict::Verdict;
+use metachron_tables::place::{Output, same_file};
+
+use super::study::{Studied, Study, study};
+use crate::ambient::Ambient;
+use crate::args;
+use crate::config::Config;
+use crate::exit::Exit;
+use crate::message::{Failure, plain, say, shell_word, shown};
+use crate::readings_file::{SavedColumn, render};
+use crate::report::facts::SurveyReport;
+use crate::report::{Page, detail, overview};
+
+/// Surveys a file.
+pub fn run(survey: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
+    let config = Config::new(&survey.input, &survey.columns, None, ambient)?;
+    let study = study(&survey.file, &config)?;
+    let report = SurveyReport::new(&study, &config);
+    let mut text = String::new();
+    if survey.json {
+        text = serde_json::to_string_pretty(&report).map_err(Failure::could_not)?;
+        text.push('\n');
+    } else {
+        let page = Page { width: ambient.width, color: survey.color.or(ambient.color) };
+        if config.chosen.is_empty() {
+            overview(&mut text, &report, page);
+        } else {
+            detail(&mut text, &report, page);
+        }
+    }
+    let stdout = Path::new("-");
+    let mut out = Output::create(stdout).map_err(|error| Failure::writing(stdout, &error))?;
+    out.write_all(text.as_bytes())
+        .and_then(|()| out.finish())
+        .map_err(|error| Failure::writing(stdout, &error))?;
+    if let Some(path) = &survey.save {
+        save(path, &study, &config)?;
+        if !survey.json {
+            print_saved(path, &survey.file);
+        }
+    }
+    Ok(Exit::Done)
+}
+
+/// Says on standard error what was saved, since standard output is the report.
+fn print_saved(path: &Path, file: &Path) {
+    let input = file.to_string_lossy();
+    say(&format!(
+        "metachron: decisions saved in {}; review them, then\n  metachron convert {} --readings {} -o {}",
+        shown(path),
+        shell_word(&input),
+        shell_word(&path.to_string_lossy()),
+        shell_word(&crate::config::suggested_output(file)),
+    ));
+}
+
+fn save(path: &Path, study: &Study, config: &Config) -> Result<(), Failure> {
+    if same_file(path, &study.intake.path) {
+        return Err(Failure::usage(format!("--save {} would overwrite the input", shown(path))));
+    }
+    let existing = match std::fs::read_to_string(path) {
+        Ok(text) => {
+            // What is no readings file is not written over.
+            crate::readings_file::ReadingsFile::read(path)?;
+            Some(text)
+        }
+        Err(error) if error.kind() == std::io::ErrorKind::NotFound => None,
+        Err(error) => {
+            return Err(Failure::reading(path, &metachron_tables::error::TableError::Io(error)));
+        }
+    };
+    let columns: Vec<SavedColumn> = study
+        .columns
+        .iter()
+        .filter(|column| column.verdict() != Verdict::NotADate)
+        .map(saved)
+        .collect();
+    let delimiter = study.intake.delimiter;
+    let (text, kept) = render(existing.as_deref(), delimiter, &config.missing, &columns)
+        .map_err(|error| Failure::could_not(format!("{}: {error}", shown(path))))?;
+    for name in kept {
+        let name = plain(&name);
+        say(&format!("metachron: {}: {name} is accepted there and stays as it is", shown(path)));
+    }
+    let failed = |error| Failure::writing(path, &error);
+    let mut out = Output::create(path).map_err(failed)?;
+    out.write_all(text.as_bytes()).and_then(|()| out.finish()).map_err(failed)
+}
+
+/// What the readings file says of a column.
+fn saved(column: &Studied) -> SavedColumn {
+    let judgement = &column.inference.judgement;
+    let mut keys: Vec<(&'static str, toml_edit::Value)> = Vec::new();
+    let into = column.decisions.into.clone().unwrap_or(format!("{}_typed", column.name));
+    keys.push(("into", into.into()));
+    if let Some(kind) = judgement.kind {
+        keys.push(("kind", kind.name().into()));
+    }
+    keys.push(("verdict", judgement.verdict.name().into()));
+    if column.decisions.convert == Some(false) {
+        keys.push(("convert", false.into()));
+    }
+    let mut comments: Vec<String> =
+        judgement.reasons.iter().map(|reason| plain(&format!("why: {reason}"))).collect();
+    if let Some(reading) = &judgement.reading {
+        let layouts: toml_edit::Array = reading.layouts.iter().map(ToString::to_string).collect();
+        keys.push(("layouts", layouts.into()));
+        if reading.layouts.iter().any(|layout| layout.has(Field::YearTwo)) {
+            keys.push(("two_digit_from", i64::from(reading.century.from).into()));
+        }
+        if reading.contested == Contested::Prefer {
+            keys.push(("contested", "prefer".into()));
+        }
+    }
+    if judgement.verdict.is_open() {
+        comments.push(match judgement.verdict {
+            Verdict::Leaning => "If this is right, add: accepted = true".to_owned(),
+            _ => {
+                let in_play = judgement.contenders.iter().filter(|contender| contender.survives);
+                let orders: Vec<String> =
+                    in_play.map(|contender| format!("order = \"{}\"", contender.order)).collect();
+                format!("Add {} (then accepted = true), or convert = false", orders.join(" or "))
+            }
+        });
+    }
+    SavedColumn { from: column.name.clone(), keys, comments }
+}

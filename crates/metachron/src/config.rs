@@ -1,0 +1,196 @@
+//! What the command line means: decisions for every column, and from whom they come.
+
+use std::path::Path;
+
+use jiff::civil::Date;
+use metachron_tables::dialect::Delimiter;
+
+use crate::ambient::Ambient;
+use crate::args;
+use crate::decisions::{self, Decisions, Written};
+use crate::message::{Failure, quoted, shell_word};
+use crate::readings_file::ReadingsFile;
+
+/// What is to be done with a table, as far as it can be said before looking at it.
+#[derive(Debug)]
+pub struct Config {
+    /// The day that counts as today.
+    pub today: Date,
+    /// The delimiter, if it is given.
+    pub delimiter: Option<Delimiter>,
+    /// The readings file, if there is one.
+    pub readings: Option<ReadingsFile>,
+    /// The columns that are named.
+    pub chosen: Vec<String>,
+    /// Decisions for the named columns.
+    plain: Decisions,
+    /// Decisions for columns by name.
+    set: Vec<(String, Decisions)>,
+    /// Texts that stand for nothing anywhere in the table.
+    pub missing: Vec<String>,
+    /// Options that a suggested command line must repeat to mean the same.
+    repeated: String,
+}
+
+impl Config {
+    /// Makes sense of the options.
+    pub fn new(
+        input: &args::Input,
+        columns: &args::Columns,
+        into: Option<&str>,
+        ambient: &Ambient,
+    ) -> Result<Config, Failure> {
+        let readings = input.readings.as_deref().map(ReadingsFile::read).transpose()?;
+        let delimiter = match &input.delimiter {
+            Some(text) => Some(Delimiter::named(text).ok_or_else(|| {
+                Failure::usage(format!(
+                    "--delimiter {} is none of comma, tab, semicolon, pipe",
+                    quoted(text)
+                ))
+            })?),
+            None => readings.as_ref().and_then(|readings| readings.delimiter),
+        };
+        let said = |text: &Option<String>| text.clone();
+        let written = match (&columns.order, &columns.layout[..]) {
+            (Some(order), _) => {
+                Some(Written::Order(decisions::order(order).map_err(Failure::usage)?))
+            }
+            (None, []) => None,
+            (None, layouts) => Some(Written::Layouts(
+                decisions::layouts(layouts)
+                    .map_err(|error| Failure::usage(format!("{error}{}", marks(layouts))))?,
+            )),
+        };
+        let contested = said(&columns.contested)
+            .map(|name| decisions::contested(&name))
+            .transpose()
+            .map_err(Failure::usage)?;
+        let two_digit_from = columns
+            .two_digit_from
+            .map(decisions::two_digit_from)
+            .transpose()
+            .map_err(Failure::usage)?;
+        let set = columns
+            .set
+            .iter()
+            .map(|text| decisions::parse_set(text))
+            .collect::<Result<Vec<_>, _>>()
+            .map_err(Failure::usage)?;
+        let mut missing = columns.missing.clone();
+        missing.extend(readings.iter().flat_map(|readings| readings.missing.clone()));
+        let into = into.map(str::to_owned);
+        Ok(Config {
+            today: input.as_of.unwrap_or(ambient.today),
+            delimiter,
+            readings,
+            chosen: columns.column.clone(),
+            plain: Decisions { written, contested, two_digit_from, into, ..Decisions::default() },
+            set,
+            missing,
+            repeated: repeated(input, columns),
+        })
+    }
+
+    /// Whether there are options that mean one column but do not say which.
+    pub fn needs_target(&self) -> bool {
+        let plain = &self.plain;
+        self.chosen.is_empty()
+            && (plain.written.is_some() || plain.contested.is_some() || plain.into.is_some())
+    }
+
+    /// The option that means one column but does not say which, and how `--set` would say it.
+    pub fn untargeted(&self) -> (&'static str, String) {
+        match &self.plain {
+            Decisions { written: Some(Written::Order(order)), .. } => {
+                ("--order", format!("order={order}"))
+            }
+            Decisions { written: Some(Written::Layouts(layouts)), .. } => {
+                let layouts: Vec<String> =
+                    layouts.iter().map(|layout| format!("\"{layout}\"")).collect();
+                ("--layout", format!("layouts=[{}]", layouts.join(", ")))
+            }
+            Decisions { into: Some(into), .. } => ("--into", format!("into={into}")),
+            _ => ("--contested", "contested=prefer".to_owned()),
+        }
+    }
+
+    /// Names that the decisions speak of, with where they stand.
+    pub fn names(&self) -> impl Iterator<Item = &str> {
+        self.chosen.iter().map(String::as_str).chain(self.set.iter().map(|(name, _)| name.as_str()))
+    }
+
+    /// The decisions for a column; the plain options are about it if it is the `target`.
+    pub fn decisions(&self, name: &str, target: bool) -> Decisions {
+        let mut all = Decisions::default();
+        for (_, said) in self.set.iter().filter(|(column, _)| column == name) {
+            all = said.clone().over(all);
+        }
+        // Where two-digit years lie is said of the whole file unless columns are named.
+        let target = target || self.chosen.iter().any(|chosen| chosen == name);
+        let plain = match target {
+            true => self.plain.clone(),
+            false if self.chosen.is_empty() => {
+                Decisions { two_digit_from: self.plain.two_digit_from, ..Decisions::default() }
+            }
+            false => Decisions::default(),
+        };
+        let saved = self.readings.as_ref().and_then(|readings| readings.column(name));
+        all.over(plain).over(saved.cloned().unwrap_or_default())
+    }
+
+    /// Options that a suggested command line repeats to mean the same, unless it says where
+    /// two-digit years lie itself.
+    pub fn repeated(&self, says_years: bool) -> String {
+        match self.plain.two_digit_from {
+            Some(year) if !says_years => format!("{} --two-digit-from {year}", self.repeated),
+            _ => self.repeated.clone(),
+        }
+    }
+
+    /// Whether somebody spoke of this column by name.
+    pub fn names_column(&self, name: &str) -> bool {
+        self.names().any(|other| other == name)
+            || self.readings.as_ref().is_some_and(|readings| readings.column(name).is_some())
+    }
+}
+
+/// The layouts that are wrong, each with its place underlined.
+fn marks(layouts: &[String]) -> String {
+    layouts
+        .iter()
+        .filter_map(|text| metachron_core::layout::Layout::parse(text).err())
+        .map(|error| format!("\n  {}", error.marked().replace('\n', "\n  ")))
+        .collect()
+}
+
+fn repeated(input: &args::Input, columns: &args::Columns) -> String {
+    let mut words = String::new();
+    let mut say = |option: &str, value: &str| {
+        words.push_str(&format!(" {option} {}", shell_word(value)));
+    };
+    if let Some(delimiter) = &input.delimiter {
+        say("--delimiter", delimiter);
+    }
+    if let Some(readings) = &input.readings {
+        say("--readings", &readings.to_string_lossy());
+    }
+    if let Some(as_of) = input.as_of {
+        say("--as-of", &as_of.to_string());
+    }
+    if !columns.missing.is_empty() {
+        say("--missing", &columns.missing.join(","));
+    }
+    words
+}
+
+/// The name of the output that a suggestion for this input writes: `captures.out.csv`.
+pub fn suggested_output(path: &Path) -> String {
+    if path == Path::new("-") {
+        return "table.out.csv".to_owned();
+    }
+    let name = match path.extension().and_then(|extension| extension.to_str()) {
+        Some(extension) => path.with_extension(format!("out.{extension}")),
+        None => path.with_extension("out"),
+    };
+    name.to_string_lossy().into_owned()
+}

@@ -1,0 +1,308 @@
+//! What is said of how a column is read, by the analyst or by a readings file.
+
+use metachron_core::error::nearest;
+use metachron_core::layout::Layout;
+use metachron_core::moment::Kind;
+use metachron_core::reading::{Contested, Order};
+use metachron_core::verdict::Verdict;
+use toml_edit::Value;
+
+use crate::message::quoted;
+
+/// How the values are written.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Written {
+    /// All-digit dates in this order.
+    Order(Order),
+    /// By these layouts, all of one kind.
+    Layouts(Vec<Layout>),
+}
+
+/// Decisions for one column; what is none is left to a weaker voice, in the end to the evidence.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Decisions {
+    /// What the values become.
+    pub kind: Option<Kind>,
+    /// How they are written.
+    pub written: Option<Written>,
+    /// Where two-digit years lie.
+    pub two_digit_from: Option<i16>,
+    /// What becomes of contested rows.
+    pub contested: Option<Contested>,
+    /// The name of the new column.
+    pub into: Option<String>,
+    /// Further texts that stand for nothing.
+    pub missing: Option<Vec<String>>,
+    /// Whether the column is converted at all.
+    pub convert: Option<bool>,
+    /// What survey found when the decisions were saved.
+    pub verdict: Option<Verdict>,
+    /// Whether a person has said that they are right.
+    pub accepted: Option<bool>,
+}
+
+impl Decisions {
+    /// Every key of a column in a readings file, `from` apart.
+    pub const KEYS: [&str; 10] = [
+        "into",
+        "kind",
+        "verdict",
+        "accepted",
+        "convert",
+        "order",
+        "layouts",
+        "two_digit_from",
+        "contested",
+        "missing",
+    ];
+
+    /// These decisions, and where they say nothing, the weaker ones.
+    ///
+    /// Whatever is said here of how a column is read voids that a person accepted the weaker ones.
+    pub fn over(self, weaker: Decisions) -> Decisions {
+        let says_how = self.kind.is_some()
+            || self.written.is_some()
+            || self.two_digit_from.is_some()
+            || self.contested.is_some()
+            || self.missing.is_some();
+        let (verdict, accepted) = match says_how {
+            // Who says how the column is written has decided; anything else leaves it open.
+            true if self.written.is_some() => (self.verdict, self.accepted),
+            true => (self.verdict.or(weaker.verdict), self.accepted),
+            false => (self.verdict.or(weaker.verdict), self.accepted.or(weaker.accepted)),
+        };
+        Decisions {
+            kind: self.kind.or(weaker.kind),
+            written: self.written.or(weaker.written),
+            two_digit_from: self.two_digit_from.or(weaker.two_digit_from),
+            contested: self.contested.or(weaker.contested),
+            into: self.into.or(weaker.into),
+            missing: self.missing.or(weaker.missing),
+            convert: self.convert.or(weaker.convert),
+            verdict,
+            accepted,
+        }
+    }
+
+    /// Whether a reading is saved that nobody has accepted yet although it was not decided.
+    pub fn waits_for_acceptance(&self) -> bool {
+        self.accepted != Some(true)
+            && self.verdict.is_some_and(|verdict| verdict != Verdict::Decided)
+    }
+
+    /// Takes one key as a readings file or `--set` has it.
+    ///
+    /// # Errors
+    /// What is wrong with the key or its value.
+    pub fn set(&mut self, key: &str, value: &Value) -> Result<(), String> {
+        match key {
+            "into" => self.into = Some(text(key, value)?),
+            "convert" => self.convert = Some(truth(key, value)?),
+            "accepted" => self.accepted = Some(truth(key, value)?),
+            "kind" => self.kind = Some(kind(&text(key, value)?)?),
+            "verdict" => self.verdict = Some(verdict(&text(key, value)?)?),
+            "order" => self.write(Written::Order(order(&text(key, value)?)?))?,
+            "layouts" => self.write(Written::Layouts(layouts(&texts(key, value)?)?))?,
+            "contested" => self.contested = Some(contested(&text(key, value)?)?),
+            "missing" => self.missing = Some(texts(key, value)?),
+            "two_digit_from" => {
+                let year = value.as_integer().and_then(|year| i16::try_from(year).ok());
+                self.two_digit_from = Some(two_digit_from(year.ok_or_else(|| wrong(key, value))?)?);
+            }
+            _ => return Err(unknown_key(key, Decisions::KEYS)),
+        }
+        Ok(())
+    }
+
+    fn write(&mut self, written: Written) -> Result<(), String> {
+        match self.written.replace(written) {
+            None => Ok(()),
+            Some(_) => {
+                Err("order and layouts exclude each other: a layout has an order".to_owned())
+            }
+        }
+    }
+}
+
+/// What is wrong with a key that does not exist.
+pub fn unknown_key<'k>(key: &str, keys: impl IntoIterator<Item = &'k str>) -> String {
+    match nearest(key, keys) {
+        Some(near) => format!("there is no key {}; did you mean {near}?", quoted(key)),
+        None => format!("there is no key {}", quoted(key)),
+    }
+}
+
+fn wrong(key: &str, value: &Value) -> String {
+    format!("{key} cannot be {}", value.to_string().trim())
+}
+
+fn text(key: &str, value: &Value) -> Result<String, String> {
+    value.as_str().map(str::to_owned).ok_or_else(|| wrong(key, value))
+}
+
+fn truth(key: &str, value: &Value) -> Result<bool, String> {
+    value.as_bool().ok_or_else(|| wrong(key, value))
+}
+
+/// A list of texts; a single text is a list of one.
+pub fn texts(key: &str, value: &Value) -> Result<Vec<String>, String> {
+    match value.as_array() {
+        Some(array) => array.iter().map(|item| text(key, item)).collect(),
+        None => Ok(vec![text(key, value)?]),
+    }
+}
+
+/// The order of this name.
+pub fn order(name: &str) -> Result<Order, String> {
+    name.parse().map_err(|()| format!("order {} is none of dmy, mdy, ymd, ydm", quoted(name)))
+}
+
+fn kind(name: &str) -> Result<Kind, String> {
+    let kinds = || Kind::ALL.iter().map(|(_, name)| *name).collect::<Vec<_>>().join(", ");
+    name.parse().map_err(|()| format!("kind {} is none of {}", quoted(name), kinds()))
+}
+
+fn verdict(name: &str) -> Result<Verdict, String> {
+    let found = Verdict::ALL.iter().find(|(_, n)| *n == name).map(|(verdict, _)| *verdict);
+    found.ok_or_else(|| {
+        let names: Vec<&str> = Verdict::ALL.iter().map(|(_, name)| *name).collect();
+        format!("verdict {} is none of {}", quoted(name), names.join(", "))
+    })
+}
+
+/// What becomes of contested rows.
+pub fn contested(name: &str) -> Result<Contested, String> {
+    match name {
+        "empty" => Ok(Contested::Empty),
+        "prefer" => Ok(Contested::Prefer),
+        _ => Err(format!("contested {} is neither empty nor prefer", quoted(name))),
+    }
+}
+
+/// The layouts, which must be of one kind.
+pub fn layouts(texts: &[String]) -> Result<Vec<Layout>, String> {
+    let layouts: Vec<Layout> = texts
+        .iter()
+        .map(|text| Layout::parse(text).map_err(|error| error.to_string()))
+        .collect::<Result<_, _>>()?;
+    let (Some(first), rest) = (layouts.first(), layouts.get(1..).unwrap_or_default()) else {
+        return Err("layouts must hold at least one layout".to_owned());
+    };
+    match rest.iter().find(|layout| layout.kind() != first.kind()) {
+        None => Ok(layouts),
+        Some(other) => Err(format!(
+            "a column is read as one kind, but \"{first}\" gives {} and \"{other}\" {}",
+            first.kind(),
+            other.kind()
+        )),
+    }
+}
+
+/// The first year of the hundred, if all of them can be written.
+pub fn two_digit_from(year: i16) -> Result<i16, String> {
+    if (0..=9900).contains(&year) {
+        Ok(year)
+    } else {
+        Err(format!("two-digit years cannot begin with {year}; give a year from 0 to 9900"))
+    }
+}
+
+/// Takes `COLUMN: key=value, key=value` apart, as `--set` has it.
+///
+/// # Errors
+/// What is wrong, and an example of what would be right.
+pub fn parse_set(text: &str) -> Result<(String, Decisions), String> {
+    let example = "write --set 'captured: order=dmy, two_digit_from=1950'";
+    let (column, mut rest) = column_of(text)
+        .ok_or_else(|| format!("--set {} names no column; {example}", quoted(text)))?;
+    let mut decisions = Decisions::default();
+    while !rest.trim().is_empty() {
+        let (key, after) = rest.split_once('=').ok_or_else(|| {
+            format!("--set {} has no = after {}; {example}", quoted(text), quoted(rest.trim()))
+        })?;
+        let (value, left) = value_of(after);
+        let at = |error: String| format!("--set {}: {error}", quoted(text));
+        decisions.set(key.trim(), &value).map_err(at)?;
+        rest = left;
+    }
+    Ok((column, decisions))
+}
+
+/// The column before the colon; a name with other characters stands in double quotes.
+fn column_of(text: &str) -> Option<(String, &str)> {
+    let text = text.trim_start();
+    if let Some(inside) = text.strip_prefix('"') {
+        let (name, rest) = inside.split_once('"')?;
+        return Some((name.to_owned(), rest.trim_start().strip_prefix(':')?));
+    }
+    let (name, rest) = text.split_once(':')?;
+    let name = name.trim();
+    (!name.is_empty()).then(|| (name.to_owned(), rest))
+}
+
+/// The value up to the comma that ends it, read as TOML; a bare word is text.
+fn value_of(text: &str) -> (Value, &str) {
+    let commas = text.match_indices(',').map(|(at, _)| at);
+    for end in commas.chain([text.len()]) {
+        let candidate = text[..end].trim();
+        if let Ok(value) = candidate.parse::<Value>() {
+            return (value, text.get(end + 1..).unwrap_or(""));
+        }
+    }
+    let end = text.find(',').unwrap_or(text.len());
+    (Value::from(text[..end].trim()), text.get(end + 1..).unwrap_or(""))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn set_takes_bare_words_numbers_and_lists() {
+        let (column, decisions) = parse_set(
+            "\"net opened\": layouts=[\"{day}, {month} {year}\", '{year}-{month}-{day}'], two_digit_from=1950, contested=prefer",
+        )
+        .unwrap();
+        assert_eq!(column, "net opened");
+        assert_eq!(decisions.two_digit_from, Some(1950));
+        assert_eq!(decisions.contested, Some(Contested::Prefer));
+        assert!(matches!(decisions.written, Some(Written::Layouts(layouts)) if layouts.len() == 2));
+        assert_eq!(
+            parse_set("seen: order=dmy").unwrap().1.written,
+            Some(Written::Order(Order::Dmy))
+        );
+    }
+
+    #[test]
+    fn set_says_what_is_wrong() {
+        for (text, expected) in [
+            ("order=dmy", "names no column"),
+            ("seen: ordr=dmy", "did you mean order?"),
+            ("seen: order=dym", "none of dmy, mdy, ymd, ydm"),
+            ("seen: order", "has no ="),
+            ("seen: layouts=[\"{day}.{mnth}.{year}\"]", "did you mean {month}?"),
+            ("seen: order=dmy, layouts=\"{day}.{month}.{year}\"", "exclude each other"),
+            ("seen: two_digit_from=9950", "from 0 to 9900"),
+            ("seen: accepted=yes", "accepted cannot be \"yes\""),
+            ("seen: layouts=[\"{hour}:{minute}\", \"{day}.{month}.{year}\"]", "one kind"),
+        ] {
+            let error = parse_set(text).unwrap_err();
+            assert!(error.contains(expected), "{text}: {error}");
+        }
+    }
+
+    #[test]
+    fn a_stronger_voice_voids_what_was_accepted() {
+        let saved = Decisions {
+            written: Some(Written::Order(Order::Dmy)),
+            verdict: Some(Verdict::Undecided),
+            accepted: Some(true),
+            ..Decisions::default()
+        };
+        assert!(!Decisions::default().over(saved.clone()).waits_for_acceptance());
+        let missing = Decisions { missing: Some(vec!["x".into()]), ..Decisions::default() };
+        assert!(missing.over(saved.clone()).waits_for_acceptance());
+        let order = Decisions { written: Some(Written::Order(Order::Mdy)), ..Decisions::default() };
+        assert!(!order.over(saved).waits_for_acceptance(), "who gives the order has decided");
+    }
+}

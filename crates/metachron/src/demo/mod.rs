@@ -1,0 +1,163 @@
+//! `metachron demo`: the whole work on made-up data, every command line with its real output.
+
+mod scenario;
+
+use std::fs;
+use std::io::Write;
+use std::path::Path;
+use std::process::{Command, Stdio};
+
+use crate::args;
+use crate::exit::Exit;
+use crate::message::{Failure, shown};
+use crate::report::cut;
+
+/// Columns of a shown file that fit a terminal.
+const WIDTH: usize = 118;
+
+/// What the analyst types, why, and how it must end.
+struct Step {
+    says: &'static str,
+    arguments: &'static str,
+    exit: Exit,
+    /// Files that are shown afterwards, with the number of lines that suffice.
+    shows: &'static [(&'static str, usize)],
+}
+
+const STEPS: [Step; 7] = [
+    Step {
+        says: "A file arrives from the stations of the Longshore Flyway. What is in it?",
+        arguments: "survey captures.csv",
+        exit: Exit::Done,
+        shows: &[],
+    },
+    Step {
+        says: "What is the matter with released?",
+        arguments: "survey captures.csv --column released",
+        exit: Exit::Done,
+        shows: &[],
+    },
+    Step {
+        says: "Converting stops where the data do not decide.",
+        arguments: "convert captures.csv -o captures.out.csv",
+        exit: Exit::Question,
+        shows: &[],
+    },
+    Step {
+        says: "The ringing office knows: released is day first. Who wrote seen how is still being \
+               asked, so rows with two meanings stay empty for now. Keep these decisions.",
+        arguments: "survey captures.csv --set 'released: order=dmy' \
+                    --set 'seen: layouts=[\"{day}/{month}/{year}\", \"{month}/{day}/{year}\"]' \
+                    --save captures.toml",
+        exit: Exit::Done,
+        shows: &[("captures.toml", usize::MAX)],
+    },
+    Step {
+        says: "Convert with them; cells that cannot be read are listed with their reasons.",
+        arguments: "convert captures.csv --readings captures.toml --rejects rejects.csv -o captures.out.csv",
+        exit: Exit::Left,
+        shows: &[("captures.out.csv", 4), ("rejects.csv", 4)],
+    },
+    Step {
+        says: "Look at the result: the typed columns need no decision any more.",
+        arguments: "survey captures.out.csv --column captured_typed --column logged_typed",
+        exit: Exit::Done,
+        shows: &[],
+    },
+    Step {
+        says: "A short list, straight to standard output.",
+        arguments: "convert ringing.tsv --quiet",
+        exit: Exit::Done,
+        shows: &[],
+    },
+];
+
+/// Writes the data and runs the steps.
+pub fn run(demo: &args::Demo) -> Result<Exit, Failure> {
+    let dir = &demo.dir;
+    let failed = |error: std::io::Error| Failure::writing(dir, &error);
+    if fs::read_dir(dir).is_ok_and(|mut entries| entries.next().is_some()) {
+        return Err(Failure::could_not(format!(
+            "{} is not empty; name a new folder with --dir",
+            shown(dir)
+        )));
+    }
+    fs::create_dir_all(dir).map_err(failed)?;
+    for (name, text) in
+        [("captures.csv", scenario::captures()), ("ringing.tsv", scenario::ringing())]
+    {
+        fs::write(dir.join(name), text).map_err(failed)?;
+    }
+    say(&format!("The demo data is in {}.\n", shown(dir)))?;
+    let program = std::env::current_exe().map_err(Failure::could_not)?;
+    for step in &STEPS {
+        take(step, &program, dir)?;
+    }
+    Ok(Exit::Done)
+}
+
+fn take(step: &Step, program: &Path, dir: &Path) -> Result<(), Failure> {
+    say(&format!("\n# {}\n$ metachron {}\n", step.says, step.arguments))?;
+    let status = Command::new(program)
+        .args(words(step.arguments))
+        .current_dir(dir)
+        // In one stream, so that the order is right wherever it goes.
+        .stderr(Stdio::from(std::io::stdout()))
+        .status()
+        .map_err(Failure::could_not)?;
+    if status.code() != Some(step.exit as i32) {
+        return Err(Failure::could_not(format!(
+            "metachron {} ended with {status}",
+            step.arguments
+        )));
+    }
+    if step.exit != Exit::Done {
+        say(&format!("(exit status {})\n", step.exit as i32))?;
+    }
+    step.shows.iter().try_for_each(|(name, lines)| show(&dir.join(name), *lines))
+}
+
+/// The first lines of a file.
+fn show(path: &Path, lines: usize) -> Result<(), Failure> {
+    let text = fs::read_to_string(path)
+        .map_err(|error| Failure::reading(path, &metachron_tables::error::TableError::Io(error)))?;
+    let head = text.lines().take(lines);
+    let head: String = head.map(|line| format!("  {}\n", cut(line, WIDTH))).collect();
+    let name = path.file_name().map_or(String::new(), |name| name.to_string_lossy().into_owned());
+    say(&format!("\n{name}:\n{head}"))
+}
+
+/// The words of a command line as a shell would cut them; single quotes only.
+fn words(line: &str) -> Vec<String> {
+    let mut words = vec![String::new()];
+    let mut quoted = false;
+    for c in line.chars() {
+        match c {
+            '\'' => quoted = !quoted,
+            ' ' if !quoted => words.push(String::new()),
+            _ => words.last_mut().into_iter().for_each(|word| word.push(c)),
+        }
+    }
+    words.retain(|word| !word.is_empty());
+    words
+}
+
+fn say(text: &str) -> Result<(), Failure> {
+    let mut out = std::io::stdout();
+    out.write_all(text.as_bytes())
+        .and_then(|()| out.flush())
+        .map_err(|error| Failure::writing(Path::new("-"), &error))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn words_are_cut_as_a_shell_does() {
+        assert_eq!(
+            words("survey 'a b' --set 'x: y=\"z\"'"),
+            ["survey", "a b", "--set", "x: y=\"z\""]
+        );
+    }
+}

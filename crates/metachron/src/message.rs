@@ -1,0 +1,128 @@
+//! What we say when something does not work: what and where, and what to do next.
+
+use std::fmt::Display;
+use std::io::{self, Write};
+use std::path::Path;
+use std::process::ExitCode;
+
+use metachron_tables::error::TableError;
+
+use crate::exit::Exit;
+
+/// The end of a run that did not do what was asked.
+#[derive(Debug)]
+pub struct Failure {
+    exit: Exit,
+    /// Nothing is said where the reader of our output has gone.
+    text: Option<String>,
+}
+
+impl Failure {
+    /// Wrong usage: what is wrong, and what would be right.
+    pub fn usage(text: impl Display) -> Failure {
+        Failure { exit: Exit::Usage, text: Some(text.to_string()) }
+    }
+
+    /// Something that could not be done.
+    pub fn could_not(text: impl Display) -> Failure {
+        Failure { exit: Exit::CouldNot, text: Some(text.to_string()) }
+    }
+
+    /// A decision that only a person can make.
+    pub fn question(text: impl Display) -> Failure {
+        Failure { exit: Exit::Question, text: Some(text.to_string()) }
+    }
+
+    /// An input that cannot be read.
+    pub fn reading(path: &Path, error: &TableError) -> Failure {
+        Failure::could_not(format!("{}: {error}", shown(path)))
+    }
+
+    /// An output that cannot be written. If its reader has gone, the run ends quietly.
+    pub fn writing(path: &Path, error: &io::Error) -> Failure {
+        if error.kind() == io::ErrorKind::BrokenPipe {
+            return Failure { exit: Exit::Done, text: None };
+        }
+        let why = match error.kind() {
+            io::ErrorKind::PermissionDenied => "you may not write there".to_owned(),
+            io::ErrorKind::NotFound => "its folder does not exist".to_owned(),
+            io::ErrorKind::IsADirectory => "is a folder; name a file in it".to_owned(),
+            _ => error.to_string(),
+        };
+        Failure::could_not(format!("cannot write {}: {why}", shown(path)))
+    }
+
+    /// Says it on standard error.
+    pub fn report(self) -> ExitCode {
+        if let Some(text) = &self.text {
+            say(&format!("metachron: {text}"));
+        }
+        self.exit.into()
+    }
+}
+
+/// Says something on standard error. If nobody listens there, that is no reason to fail.
+pub fn say(text: &str) {
+    let _ = writeln!(io::stderr(), "{text}");
+}
+
+/// Text from outside as it can be shown in a terminal: control characters are escaped.
+pub fn plain(text: &str) -> String {
+    let hidden =
+        |c: char| c.is_control() || matches!(c, '\u{202A}'..='\u{202E}' | '\u{2066}'..='\u{2069}');
+    text.chars()
+        .flat_map(|c| {
+            if hidden(c) { c.escape_unicode().to_string() } else { c.to_string() }
+                .chars()
+                .collect::<Vec<_>>()
+        })
+        .collect()
+}
+
+/// A raw value in quotation marks, escaped and not too long.
+pub fn quoted(value: &str) -> String {
+    const LONGEST: usize = 60;
+    if value.chars().count() <= LONGEST {
+        return format!("\"{}\"", plain(&value.replace('"', "\\\"")));
+    }
+    let begin: String = value.chars().take(LONGEST).collect();
+    format!("\"{}…\"", plain(&begin.replace('"', "\\\"")))
+}
+
+/// A path as it is called in messages.
+pub fn shown(path: &Path) -> String {
+    match path.to_str() {
+        Some("-") => "standard input".to_owned(),
+        _ => plain(&path.to_string_lossy()),
+    }
+}
+
+/// A word as a shell takes it.
+pub fn shell_word(word: &str) -> String {
+    let safe = |c: char| c.is_ascii_alphanumeric() || "_-./:=%,+@".contains(c);
+    if !word.is_empty() && word.chars().all(safe) {
+        word.to_owned()
+    } else {
+        format!("'{}'", word.replace('\'', "'\\''"))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn words_for_the_shell() {
+        assert_eq!(shell_word("captures.csv"), "captures.csv");
+        assert_eq!(shell_word("{day}/{month}"), "'{day}/{month}'");
+        assert_eq!(shell_word("it's"), "'it'\\''s'");
+        assert_eq!(shell_word(""), "''");
+    }
+
+    #[test]
+    fn nothing_from_outside_steers_the_terminal() {
+        assert_eq!(plain("a\u{1b}[31mb"), "a\\u{1b}[31mb");
+        assert_eq!(quoted("say \"x\"\n"), "\"say \\\"x\\\"\\u{a}\"");
+        assert_eq!(plain("\u{202E}42"), "\\u{202e}42");
+    }
+}

@@ -1,0 +1,216 @@
+//! The saved decisions for one kind of file: TOML that people read, review and edit.
+
+use std::path::{Path, PathBuf};
+
+use metachron_tables::dialect::Delimiter;
+use toml_edit::{Document, DocumentMut, Item, TableLike};
+
+use crate::decisions::{Decisions, texts, unknown_key};
+use crate::message::{Failure, shown};
+
+/// The version of the file format that we write.
+pub const VERSION: i64 = 1;
+
+/// A readings file as it was read.
+#[derive(Debug)]
+pub struct ReadingsFile {
+    /// Where it stands.
+    pub path: PathBuf,
+    /// What stands between fields.
+    pub delimiter: Option<Delimiter>,
+    /// Texts that stand for nothing anywhere in the table.
+    pub missing: Vec<String>,
+    columns: Vec<(String, Decisions)>,
+}
+
+impl ReadingsFile {
+    /// Reads and checks a readings file.
+    pub fn read(path: &Path) -> Result<ReadingsFile, Failure> {
+        let text = std::fs::read_to_string(path).map_err(|error| {
+            Failure::reading(path, &metachron_tables::error::TableError::Io(error))
+        })?;
+        parse(path, &text).map_err(|(at, error)| {
+            let line = text[..at.min(text.len())].matches('\n').count() + 1;
+            Failure::could_not(format!("{}, line {line}: {error}", shown(path)))
+        })
+    }
+
+    /// The decisions for a column, if the file speaks of it.
+    pub fn column(&self, name: &str) -> Option<&Decisions> {
+        self.columns.iter().find(|(column, _)| column == name).map(|(_, decisions)| decisions)
+    }
+
+    /// The columns that the file speaks of.
+    pub fn columns(&self) -> impl Iterator<Item = &str> {
+        self.columns.iter().map(|(name, _)| name.as_str())
+    }
+}
+
+/// What is wrong, and at which byte.
+type At = (usize, String);
+
+fn parse(path: &Path, text: &str) -> Result<ReadingsFile, At> {
+    let document = Document::parse(text)
+        .map_err(|error| (error.span().map_or(0, |span| span.start), error.message().to_owned()))?;
+    let mut file = ReadingsFile {
+        path: path.to_owned(),
+        delimiter: None,
+        missing: Vec::new(),
+        columns: Vec::new(),
+    };
+    let root = document.as_table();
+    match root.get("metachron").and_then(Item::as_integer) {
+        Some(VERSION) => {}
+        Some(version) if version > VERSION => {
+            let written = format!("version {version} is newer than this program knows ({VERSION})");
+            return Err((0, format!("{written}; use the program that wrote it")));
+        }
+        _ => return Err((0, format!("a readings file begins with: metachron = {VERSION}"))),
+    }
+    for (key, item) in root.iter() {
+        let at = place(root, key);
+        match key {
+            "metachron" => {}
+            "source" => {
+                let table = item.as_table_like().ok_or((at, "[source] is a table".to_owned()))?;
+                source(table, &mut file)?;
+            }
+            "column" => {
+                let tables = item.as_array_of_tables();
+                let tables = tables.ok_or((at, "a column is written [[column]]".to_owned()))?;
+                for table in tables {
+                    let column = column(table, at)?;
+                    if file.column(&column.0).is_some() {
+                        let twice = format!("column {:?} stands here twice", column.0);
+                        return Err((table.span().map_or(at, |span| span.start), twice));
+                    }
+                    file.columns.push(column);
+                }
+            }
+            _ => return Err((at, unknown_key(key, ["metachron", "source", "column"]))),
+        }
+    }
+    Ok(file)
+}
+
+/// The byte where a key stands.
+fn place(table: &dyn TableLike, key: &str) -> usize {
+    let key = table.get_key_value(key).and_then(|(key, _)| key.span());
+    key.map_or(0, |span| span.start)
+}
+
+fn source(table: &dyn TableLike, file: &mut ReadingsFile) -> Result<(), At> {
+    for (key, item) in table.iter() {
+        let at = place(table, key);
+        let value = item.as_value().ok_or((at, format!("{key} is no value")))?;
+        match key {
+            "delimiter" => {
+                let named = value.as_str().and_then(Delimiter::named);
+                let wrong = || (at, format!("delimiter cannot be {}", value.to_string().trim()));
+                file.delimiter = Some(named.ok_or_else(wrong)?);
+            }
+            "missing" => file.missing = texts(key, value).map_err(|error| (at, error))?,
+            _ => return Err((at, unknown_key(key, ["delimiter", "missing"]))),
+        }
+    }
+    Ok(())
+}
+
+fn column(table: &toml_edit::Table, whole: usize) -> Result<(String, Decisions), At> {
+    let start = table.span().map_or(whole, |span| span.start);
+    let from = table.get("from").and_then(Item::as_str);
+    let from =
+        from.ok_or((start, "a [[column]] names its column: from = \"captured\"".to_owned()))?;
+    let mut decisions = Decisions::default();
+    for (key, item) in table.iter().filter(|(key, _)| *key != "from") {
+        let at = place(table, key);
+        let value = item.as_value().ok_or((at, unknown_key(key, Decisions::KEYS)))?;
+        decisions.set(key, value).map_err(|error| (at, error))?;
+    }
+    Ok((from.to_owned(), decisions))
+}
+
+/// What is to be saved of one column.
+#[derive(Debug)]
+pub struct SavedColumn {
+    /// Its name.
+    pub from: String,
+    /// The keys and their values as TOML, in the order in which they are written.
+    pub keys: Vec<(&'static str, toml_edit::Value)>,
+    /// Lines of explanation.
+    pub comments: Vec<String>,
+}
+
+/// The text of a readings file with these columns.
+///
+/// An `existing` file keeps its comments, its order and whatever a person has accepted; the names
+/// of columns that were left as they are come back too.
+pub fn render(
+    existing: Option<&str>,
+    delimiter: Delimiter,
+    missing: &[String],
+    columns: &[SavedColumn],
+) -> Result<(String, Vec<String>), String> {
+    let fresh = fresh(delimiter, missing, columns);
+    let Some(existing) = existing else { return Ok((fresh, Vec::new())) };
+    let mut document: DocumentMut =
+        existing.parse().map_err(|error: toml_edit::TomlError| error.message().to_owned())?;
+    let fresh: DocumentMut =
+        fresh.parse().map_err(|error: toml_edit::TomlError| error.message().to_owned())?;
+    let mut kept = Vec::new();
+    let Some(new) = fresh.get("column").and_then(Item::as_array_of_tables) else {
+        return Ok((document.to_string(), kept));
+    };
+    let tables = document
+        .entry("column")
+        .or_insert_with(toml_edit::array)
+        .as_array_of_tables_mut()
+        .ok_or_else(|| "a column is written [[column]]".to_owned())?;
+    for table in new {
+        let from = table.get("from").and_then(Item::as_str);
+        let old = tables.iter_mut().find(|old| old.get("from").and_then(Item::as_str) == from);
+        match old {
+            Some(old) if old.get("accepted").and_then(Item::as_bool) == Some(true) => {
+                kept.extend(from.map(str::to_owned));
+            }
+            Some(old) => {
+                for key in ["kind", "verdict", "layouts", "order", "two_digit_from", "contested"] {
+                    match table.get(key) {
+                        Some(item) => {
+                            old.insert(key, item.clone());
+                        }
+                        None => {
+                            old.remove(key);
+                        }
+                    }
+                }
+            }
+            None => {
+                let mut table = table.clone();
+                table.set_position(None);
+                tables.push(table);
+            }
+        }
+    }
+    Ok((document.to_string(), kept))
+}
+
+fn fresh(delimiter: Delimiter, missing: &[String], columns: &[SavedColumn]) -> String {
+    let character = toml_edit::Value::from(char::from(delimiter.byte()).to_string());
+    let mut text = format!("metachron = {VERSION}\n\n[source]\ndelimiter = {character}\n");
+    if !missing.is_empty() {
+        let list: toml_edit::Array = missing.iter().collect();
+        text.push_str(&format!("missing = {list}\n"));
+    }
+    for column in columns {
+        text.push_str("\n[[column]]\n");
+        for comment in &column.comments {
+            text.push_str(&format!("# {comment}\n"));
+        }
+        text.push_str(&format!("from = {}\n", toml_edit::Value::from(&column.from)));
+        for (key, value) in &column.keys {
+            text.push_str(&format!("{key} = {value}\n"));
+        }
+    }
+    text
+}

@@ -1,0 +1,81 @@
+//! The paragraph about one column: why, both readings side by side, what would settle it.
+
+use unicode_width::UnicodeWidthStr;
+
+use super::Page;
+use super::facts::{CandidateFacts, ColumnFacts};
+use super::grid::{Align, Grid, paragraph};
+use crate::message::{plain, quoted};
+
+/// How much of a column is said.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Block {
+    /// The reasons only.
+    Reasons,
+    /// All that a person needs to answer.
+    Question,
+}
+
+/// The longest name that still has its text beside it.
+const LONGEST_LEAD: usize = 18;
+
+/// Writes the paragraph behind a leading word, with its text `indent` columns in.
+pub fn block(
+    out: &mut String,
+    lead: &str,
+    column: &ColumnFacts,
+    how: Block,
+    indent: usize,
+    page: Page,
+) {
+    let name = plain(lead);
+    let room = indent.saturating_sub(2 + name.width());
+    let lead = if room > 0 {
+        format!("  {}{}", page.lead(&name), " ".repeat(room))
+    } else {
+        out.push_str(&format!("  {}\n", page.lead(&name)));
+        " ".repeat(indent)
+    };
+    paragraph(out, &lead, indent, &plain(&column.reasons.join(" ")), page.width);
+    if how == Block::Reasons {
+        return;
+    }
+    side_by_side(out, column, indent + 2);
+    for settle in &column.settle {
+        let colon = if settle.command.is_some() { ":" } else { "" };
+        paragraph(out, &" ".repeat(indent), indent, &format!("{}{colon}", settle.says), page.width);
+        if let Some(command) = &settle.command {
+            // A command line is never broken: it is there to be pasted.
+            out.push_str(&format!("{}{}\n", " ".repeat(indent + 2), plain(command)));
+        }
+    }
+}
+
+/// The candidates in play, with what each makes of the column and of one value.
+fn side_by_side(out: &mut String, column: &ColumnFacts, indent: usize) {
+    let in_play: Vec<&CandidateFacts> =
+        column.candidates.iter().filter(|candidate| candidate.in_play).collect();
+    if in_play.len() < 2 {
+        return;
+    }
+    let mut grid = Grid::plain(&[Align::Left; 3]);
+    for candidate in in_play {
+        let span = match (&candidate.earliest, &candidate.latest) {
+            (Some(earliest), Some(latest)) => format!("{earliest} to {latest}"),
+            _ => "-".to_owned(),
+        };
+        let example = match (&column.example, &candidate.example_in_words) {
+            (Some(example), Some(words)) => format!("{} is {words}", quoted(&example.value)),
+            (Some(example), None) => format!("{} does not fit", quoted(&example.value)),
+            _ => String::new(),
+        };
+        grid.push(vec![candidate.phrase.to_owned(), span, example]);
+    }
+    grid.write(out, indent, usize::MAX, None);
+}
+
+/// How far in the texts of these columns stand.
+pub fn indent_of<'c>(columns: impl Iterator<Item = &'c ColumnFacts>) -> usize {
+    let widths = columns.map(|column| plain(&column.name).width());
+    widths.filter(|width| *width <= LONGEST_LEAD).max().unwrap_or(8).max(8) + 5
+}

@@ -1,0 +1,113 @@
+//! Everything about single columns.
+
+use super::Page;
+use super::blocks::{Block, block};
+use super::facts::{ColumnFacts, SurveyReport, ValueFacts};
+use super::grid::{Align, Grid};
+use super::overview::heading;
+use crate::message::{plain, quoted};
+use metachron_core::text::grouped;
+
+/// Shapes that are listed; the rest is counted.
+const SHAPES: usize = 20;
+
+/// Writes a page for each column.
+pub fn detail(out: &mut String, report: &SurveyReport, page: Page) {
+    heading(out, report);
+    for column in &report.columns {
+        out.push('\n');
+        column_page(out, column, page);
+    }
+}
+
+fn column_page(out: &mut String, column: &ColumnFacts, page: Page) {
+    let kind = column.kind.as_ref().map_or(String::new(), |kind| format!("{kind}, "));
+    let name = page.lead(&plain(&column.name));
+    out.push_str(&format!("{name}   {kind}{}\n", page.verdict(&column.verdict)));
+    if column.is_temporal() {
+        let rows = &column.rows;
+        let mut counts = format!(
+            "  {} read, {} missing, {} unreadable",
+            grouped(rows.read),
+            grouped(rows.missing),
+            grouped(rows.unreadable)
+        );
+        for (count, what) in [(rows.contested, "contested"), (rows.placeholder, "placeholder")] {
+            if count > 0 {
+                counts.push_str(&format!(", {} {what}", grouped(count)));
+            }
+        }
+        out.push_str(&format!("{counts}\n"));
+    }
+    out.push('\n');
+    shapes(out, column, page);
+    if !column.candidates.is_empty() {
+        out.push('\n');
+        candidates(out, column, page);
+    }
+    out.push('\n');
+    let how = if column.is_open() { Block::Question } else { Block::Reasons };
+    block(out, "why", column, how, 7, page);
+}
+
+fn shapes(out: &mut String, column: &ColumnFacts, page: Page) {
+    let mut grid =
+        Grid::new(&[("shape", Align::Left), ("rows", Align::Right), ("first in", Align::Left)]);
+    for shape in column.shapes.iter().take(SHAPES) {
+        grid.push(vec![
+            super::grid::cut(&plain(&shape.shape), 44),
+            grouped(shape.rows),
+            place(&shape.example),
+        ]);
+    }
+    grid.write(out, 2, page.width, Some(2));
+    if column.shapes.len() > SHAPES {
+        let rest = (column.shapes.len() - SHAPES) as u64;
+        out.push_str(&format!(
+            "  and {} (survey --json lists all)\n",
+            metachron_core::text::counted(rest, "more shape")
+        ));
+    }
+}
+
+fn candidates(out: &mut String, column: &ColumnFacts, page: Page) {
+    let mut grid = Grid::new(&[
+        ("reading", Align::Left),
+        ("", Align::Left),
+        ("layout", Align::Left),
+        ("fits", Align::Right),
+        ("contradictions", Align::Right),
+        ("earliest", Align::Left),
+        ("latest", Align::Left),
+    ]);
+    let moment = |text: &Option<String>| text.clone().unwrap_or_else(|| "-".to_owned());
+    for candidate in &column.candidates {
+        let mut layouts = candidate.reading.layouts.iter().cloned();
+        grid.push(vec![
+            candidate.phrase.to_owned(),
+            if candidate.in_play { "in play" } else { "excluded" }.to_owned(),
+            layouts.next().unwrap_or_default(),
+            grouped(candidate.fits),
+            grouped(candidate.contradictions),
+            moment(&candidate.earliest),
+            moment(&candidate.latest),
+        ]);
+        for layout in layouts {
+            grid.push(vec![String::new(), String::new(), layout]);
+        }
+    }
+    grid.write(out, 2, page.width, Some(2));
+    for candidate in &column.candidates {
+        if let Some(first) = &candidate.contradiction {
+            out.push_str(&format!(
+                "  {} is first contradicted in {}\n",
+                candidate.phrase,
+                place(first)
+            ));
+        }
+    }
+}
+
+fn place(ValueFacts { row, value }: &ValueFacts) -> String {
+    format!("row {}: {}", grouped(*row), quoted(value))
+}

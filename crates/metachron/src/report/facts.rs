@@ -1,0 +1,363 @@
+//! The facts of a survey. The terminal view and `--json` both come from here.
+
+use metachron_core::evidence::Witness;
+use metachron_core::layout::{Field, Layout};
+use metachron_core::moment::Moment;
+use metachron_core::reading::{Contested, Reading};
+use metachron_core::verdict::{Contender, Counts, Settle, Verdict};
+use serde::Serialize;
+
+use crate::commands::{Studied, Study};
+use crate::config::{Config, suggested_output};
+use crate::intake::Met;
+use crate::message::{plain, shell_word, shown};
+
+/// The version of the JSON that `survey` prints.
+const VERSION: u32 = 1;
+
+/// What is in a file.
+#[derive(Debug, Serialize)]
+pub struct SurveyReport {
+    report: &'static str,
+    version: u32,
+    /// The file.
+    pub source: SourceFacts,
+    /// The columns that were looked at.
+    pub columns: Vec<ColumnFacts>,
+    metachron: &'static str,
+}
+
+/// What was found out about the file.
+#[derive(Debug, Serialize)]
+pub struct SourceFacts {
+    /// Its path.
+    pub file: String,
+    /// `CSV` or `TSV`.
+    pub format: String,
+    /// The name of the delimiter.
+    pub delimiter: String,
+    /// The encoding.
+    pub encoding: String,
+    /// The line where the names of the columns stand.
+    pub header_line: u64,
+    /// Rows of data.
+    pub rows: u64,
+    /// Anything about the lines that is worth knowing.
+    pub notes: Vec<String>,
+}
+
+/// What was found out about a column.
+#[derive(Debug, Serialize)]
+pub struct ColumnFacts {
+    /// Its name.
+    pub name: String,
+    /// What its values are when read.
+    pub kind: Option<String>,
+    /// The verdict.
+    pub verdict: String,
+    /// The reading that is decided or favoured.
+    pub reading: Option<ReadingFacts>,
+    /// What becomes of the rows.
+    pub rows: RowFacts,
+    /// The written forms.
+    pub shapes: Vec<ShapeFacts>,
+    /// The orders side by side.
+    pub candidates: Vec<CandidateFacts>,
+    /// A row that the candidates in play take for different moments.
+    pub example: Option<ValueFacts>,
+    /// Why.
+    pub reasons: Vec<String>,
+    /// What would settle it.
+    pub settle: Vec<SettleFacts>,
+}
+
+/// A reading, by the keys of a readings file.
+#[derive(Debug, Serialize)]
+pub struct ReadingFacts {
+    /// The kind.
+    pub kind: String,
+    /// The layouts.
+    pub layouts: Vec<String>,
+    /// Where two-digit years lie, if there are any.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub two_digit_from: Option<i16>,
+    /// What becomes of contested rows, if it is not usual.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub contested: Option<&'static str>,
+}
+
+/// How many rows become what; each counts once.
+#[derive(Debug, Serialize)]
+pub struct RowFacts {
+    /// Read.
+    pub read: u64,
+    /// Stand for nothing.
+    pub missing: u64,
+    /// Dates only in form.
+    pub placeholder: u64,
+    /// Fit no reading.
+    pub unreadable: u64,
+    /// Readings in play differ.
+    pub contested: u64,
+}
+
+/// A written form.
+#[derive(Debug, Serialize)]
+pub struct ShapeFacts {
+    /// The form with its content blanked out.
+    pub shape: String,
+    /// How many rows have it.
+    pub rows: u64,
+    /// The first of them.
+    pub example: ValueFacts,
+}
+
+/// A value and where it stands.
+#[derive(Debug, Serialize)]
+pub struct ValueFacts {
+    /// The row of data; the first is 1.
+    pub row: u64,
+    /// The raw value.
+    pub value: String,
+}
+
+/// One order with what it makes of the column.
+#[derive(Debug, Serialize)]
+pub struct CandidateFacts {
+    /// The reading.
+    pub reading: CandidateReading,
+    /// What it is called in a sentence.
+    #[serde(skip)]
+    pub phrase: &'static str,
+    /// Whether it is still in play.
+    pub in_play: bool,
+    /// Rows that it fits.
+    pub fits: u64,
+    /// Rows of such a form that it does not fit.
+    pub contradictions: u64,
+    /// The first of these.
+    pub contradiction: Option<ValueFacts>,
+    /// The earliest value.
+    pub earliest: Option<String>,
+    /// The latest value.
+    pub latest: Option<String>,
+    /// What it makes of the column's example.
+    pub example: Option<String>,
+    /// The same in words.
+    #[serde(skip)]
+    pub example_in_words: Option<String>,
+}
+
+/// The reading of a candidate.
+#[derive(Debug, Serialize)]
+pub struct CandidateReading {
+    /// The order.
+    pub order: String,
+    /// The layouts.
+    pub layouts: Vec<String>,
+}
+
+/// Something that would settle a column.
+#[derive(Debug, Serialize)]
+pub struct SettleFacts {
+    /// When it is right.
+    pub says: String,
+    /// The options that say it, if it can be said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub options: Option<String>,
+    /// The whole command line.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub command: Option<String>,
+}
+
+impl SurveyReport {
+    /// Collects the facts.
+    pub fn new(study: &Study, config: &Config) -> SurveyReport {
+        SurveyReport {
+            report: "survey",
+            version: VERSION,
+            source: SourceFacts::new(study),
+            columns: study.columns.iter().map(|column| facts(column, study, config)).collect(),
+            metachron: env!("CARGO_PKG_VERSION"),
+        }
+    }
+}
+
+impl SourceFacts {
+    fn new(study: &Study) -> SourceFacts {
+        let intake = &study.intake;
+        let mut notes = Vec::new();
+        let mut met = |met: Met, one: &str, many: &str| notes.extend(met.says(one, many));
+        let lines = &study.lines;
+        met(lines.blank, "empty line that is no row", "empty lines that are no rows");
+        met(
+            lines.short,
+            "row with fewer cells than the header; convert completes it with empty ones",
+            "rows with fewer cells than the header; convert completes them with empty ones",
+        );
+        met(
+            lines.long,
+            "row with more cells than the header; the last ones belong to no column",
+            "rows with more cells than the header; the last ones belong to no column",
+        );
+        for (written, name) in &intake.header.renamed {
+            notes.push(match written.as_str() {
+                "" => format!("a column without a name is called {}", plain(name)),
+                _ => format!("another column named {} is called {}", plain(written), plain(name)),
+            });
+        }
+        SourceFacts {
+            file: shown(&intake.path),
+            format: intake.delimiter.format().to_owned(),
+            delimiter: intake.delimiter.to_string(),
+            encoding: if intake.has_bom { "UTF-8 with BOM" } else { "UTF-8" }.to_owned(),
+            header_line: 1,
+            rows: lines.rows,
+            notes,
+        }
+    }
+}
+
+/// The facts of one column.
+fn facts(column: &Studied, study: &Study, config: &Config) -> ColumnFacts {
+    let judgement = &column.inference.judgement;
+    let Counts { read, missing, placeholder, unreadable, contested, .. } = judgement.counts;
+    let mut reasons: Vec<String> = Vec::new();
+    if column.waits {
+        reasons.push(
+            "The readings file has a reading for it that nobody has accepted yet.".to_owned(),
+        );
+    }
+    reasons.extend(judgement.reasons.iter().map(ToString::to_string));
+    let by_frequency = column.evidence.shapes.by_frequency();
+    ColumnFacts {
+        name: column.name.clone(),
+        kind: judgement.kind.map(|kind| kind.name().to_owned()),
+        verdict: judgement.verdict.name().to_owned(),
+        reading: judgement.reading.as_ref().map(reading),
+        rows: RowFacts { read, missing, placeholder, unreadable, contested },
+        shapes: by_frequency
+            .into_iter()
+            .map(|(shape, tally)| ShapeFacts {
+                shape: shape.to_owned(),
+                rows: tally.rows,
+                example: value(&tally.lowest),
+            })
+            .collect(),
+        candidates: judgement.contenders.iter().map(candidate).collect(),
+        example: judgement.example.as_ref().map(value),
+        reasons,
+        settle: judgement.settle.iter().map(|way| settle(way, column, study, config)).collect(),
+    }
+}
+
+fn reading(reading: &Reading) -> ReadingFacts {
+    let short = reading.layouts.iter().any(|layout| layout.has(Field::YearTwo));
+    ReadingFacts {
+        kind: reading.kind.name().to_owned(),
+        layouts: reading.layouts.iter().map(Layout::to_string).collect(),
+        two_digit_from: short.then_some(reading.century.from),
+        contested: (reading.contested == Contested::Prefer).then_some("prefer"),
+    }
+}
+
+fn value(witness: &Witness) -> ValueFacts {
+    ValueFacts { row: witness.row, value: witness.value.clone() }
+}
+
+fn candidate(contender: &Contender) -> CandidateFacts {
+    CandidateFacts {
+        reading: CandidateReading {
+            order: contender.order.to_string(),
+            layouts: contender.layouts.iter().map(Layout::to_string).collect(),
+        },
+        phrase: contender.order.phrase(),
+        in_play: contender.survives,
+        fits: contender.fits,
+        contradictions: contender.contradictions,
+        contradiction: contender.contradiction.as_ref().map(value),
+        earliest: contender.earliest.map(|moment| moment.to_string()),
+        latest: contender.latest.map(|moment| moment.to_string()),
+        example: contender.example.map(|moment| moment.to_string()),
+        example_in_words: contender.example.and_then(in_words),
+    }
+}
+
+/// A moment's day as one says it: `3 April 2024`.
+fn in_words(moment: Moment) -> Option<String> {
+    let date = moment.date()?;
+    let lexicon = metachron_core::lexicon::Lexicon::english();
+    let month = lexicon.month(date.month() as u8, metachron_core::lexicon::Length::Full);
+    Some(format!("{} {month} {}", date.day(), date.year()))
+}
+
+/// A way to settle a column, with the command line that says it.
+fn settle(way: &Settle, column: &Studied, study: &Study, config: &Config) -> SettleFacts {
+    let layouts = |layouts: &[Layout]| {
+        let option = |layout: &Layout| format!("--layout {}", shell_word(&layout.to_string()));
+        layouts.iter().map(option).collect::<Vec<_>>().join(" ")
+    };
+    let (says, options) = match way {
+        Settle::Order(order, 0) => {
+            (format!("If {}", if_order(*order)), Some(format!("--order {order}")))
+        }
+        Settle::Order(order, lost) => (
+            format!("If {} and {}", if_order(*order), typing_errors(*lost)),
+            Some(format!("--order {order}")),
+        ),
+        Settle::Layouts(order, list) => (format!("If {}", if_order(*order)), Some(layouts(list))),
+        Settle::Both(list) => (
+            "If both orders occur, to read what has one meaning and leave the rest empty"
+                .to_owned(),
+            Some(layouts(list)),
+        ),
+        Settle::TwoDigitFrom(year) => (
+            format!("If two-digit years run from {year} to {}", year + 99),
+            Some(format!("--two-digit-from {year}")),
+        ),
+        Settle::Value(says) => ((*says).to_owned(), None),
+    };
+    let command = options.as_ref().map(|options| {
+        let path = study.intake.path.to_string_lossy();
+        let repeated = config.repeated(matches!(way, Settle::TwoDigitFrom(_)));
+        format!(
+            "metachron convert {}{repeated} --column {} {options} -o {}",
+            shell_word(&path),
+            shell_word(&column.name),
+            shell_word(&suggested_output(&study.intake.path))
+        )
+    });
+    SettleFacts { says, options, command }
+}
+
+fn if_order(order: metachron_core::reading::Order) -> &'static str {
+    use metachron_core::reading::Order;
+    match order {
+        Order::Dmy => "the day comes first",
+        Order::Mdy => "the month comes first",
+        Order::Ymd => "the year comes first",
+        Order::Ydm => "the order is year, day, month",
+    }
+}
+
+fn typing_errors(rows: u64) -> String {
+    match rows {
+        1 => "the 1 value that does not fit is a typing error, to be left empty".to_owned(),
+        _ => {
+            let rows = metachron_core::text::grouped(rows);
+            format!("the {rows} values that do not fit are typing errors, to be left empty")
+        }
+    }
+}
+
+impl ColumnFacts {
+    /// Whether a person has to answer.
+    pub fn is_open(&self) -> bool {
+        Verdict::ALL.iter().any(|(verdict, name)| verdict.is_open() && *name == self.verdict)
+    }
+
+    /// Whether the column holds dates.
+    pub fn is_temporal(&self) -> bool {
+        self.kind.is_some()
+    }
+}

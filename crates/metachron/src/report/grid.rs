@@ -1,0 +1,158 @@
+//! Aligned columns of text, and paragraphs that keep within a width.
+
+use unicode_width::UnicodeWidthStr;
+
+/// How a column of a grid is aligned.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Align {
+    /// Text.
+    Left,
+    /// Numbers.
+    Right,
+}
+
+/// Rows of cells; a cell may be painted without changing its width.
+#[derive(Debug)]
+pub struct Grid {
+    columns: Vec<Align>,
+    rows: Vec<Vec<Cell>>,
+}
+
+#[derive(Debug, Clone)]
+struct Cell {
+    text: String,
+    painted: Option<String>,
+}
+
+impl Grid {
+    /// A grid with a heading.
+    pub fn new(heading: &[(&str, Align)]) -> Grid {
+        let mut grid =
+            Grid { columns: heading.iter().map(|(_, align)| *align).collect(), rows: Vec::new() };
+        grid.push(heading.iter().map(|(title, _)| (*title).to_owned()).collect());
+        grid
+    }
+
+    /// A grid without a heading.
+    pub fn plain(columns: &[Align]) -> Grid {
+        Grid { columns: columns.to_vec(), rows: Vec::new() }
+    }
+
+    /// Adds a row.
+    pub fn push(&mut self, cells: Vec<String>) {
+        let cells = cells.into_iter().map(|text| Cell { text, painted: None });
+        self.rows.push(cells.collect());
+    }
+
+    /// Shows a cell of the last row like this; it takes as much room as its text.
+    pub fn paint(&mut self, column: usize, painted: String) {
+        if let Some(cell) = self.rows.last_mut().and_then(|row| row.get_mut(column)) {
+            cell.painted = Some(painted);
+        }
+    }
+
+    /// The width that a column needs.
+    fn width(&self, column: usize) -> usize {
+        self.rows
+            .iter()
+            .filter_map(|row| row.get(column))
+            .map(|c| c.text.width())
+            .max()
+            .unwrap_or(0)
+    }
+
+    /// Writes the rows, each after `indent` spaces; the column `flexible` is cut to fit.
+    pub fn write(&self, out: &mut String, indent: usize, width: usize, flexible: Option<usize>) {
+        let mut widths: Vec<usize> = (0..self.columns.len()).map(|c| self.width(c)).collect();
+        if let Some(flexible) = flexible {
+            let others: usize =
+                widths.iter().enumerate().filter(|(c, _)| *c != flexible).map(|(_, w)| w + 2).sum();
+            widths[flexible] = widths[flexible].min(width.saturating_sub(indent + others).max(12));
+        }
+        for row in &self.rows {
+            let mut line = " ".repeat(indent);
+            for (column, cell) in row.iter().enumerate() {
+                let text = cut(&cell.text, widths[column]);
+                let room = " ".repeat(widths[column] - text.width());
+                let shown = cell.painted.clone().unwrap_or(text);
+                match self.columns[column] {
+                    Align::Left => line.push_str(&format!("{shown}{room}")),
+                    Align::Right => line.push_str(&format!("{room}{shown}")),
+                }
+                line.push_str("  ");
+            }
+            out.push_str(line.trim_end());
+            out.push('\n');
+        }
+    }
+}
+
+/// The text, or its beginning with an ellipsis.
+pub fn cut(text: &str, width: usize) -> String {
+    if text.width() <= width {
+        return text.to_owned();
+    }
+    let mut short = String::new();
+    for c in text.chars() {
+        if short.width() + c.to_string().width() + 1 > width {
+            break;
+        }
+        short.push(c);
+    }
+    short.push('…');
+    short
+}
+
+/// Writes a text in lines of at most `width`, each after `indent` spaces, the first after `lead`.
+pub fn paragraph(out: &mut String, lead: &str, indent: usize, text: &str, width: usize) {
+    let mut line = lead.to_owned();
+    let mut filled = indent;
+    for word in text.split(' ') {
+        if filled > indent && filled + 1 + word.width() > width {
+            out.push_str(line.trim_end());
+            out.push('\n');
+            line = " ".repeat(indent);
+            filled = indent;
+        }
+        if filled > indent {
+            line.push(' ');
+            filled += 1;
+        }
+        line.push_str(word);
+        filled += word.width();
+    }
+    out.push_str(line.trim_end());
+    out.push('\n');
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn columns_line_up_whatever_they_hold() {
+        let mut grid = Grid::new(&[("name", Align::Left), ("rows", Align::Right)]);
+        grid.push(vec!["星崎".into(), "1,204".into()]);
+        grid.push(vec!["seen".into(), "7".into()]);
+        grid.paint(0, "\u{1b}[1mseen\u{1b}[0m".into());
+        let mut out = String::new();
+        grid.write(&mut out, 2, 80, None);
+        assert_eq!(out, "  name   rows\n  星崎  1,204\n  \u{1b}[1mseen\u{1b}[0m      7\n");
+    }
+
+    #[test]
+    fn the_flexible_column_gives_way() {
+        let mut grid = Grid::new(&[("read by", Align::Left), ("rows", Align::Right)]);
+        grid.push(vec!["{day}/{month}/{year} {hour}:{minute}".into(), "7".into()]);
+        let mut out = String::new();
+        grid.write(&mut out, 0, 24, Some(0));
+        assert_eq!(out, "read by             rows\n{day}/{month}/{ye…     7\n");
+    }
+
+    #[test]
+    fn paragraphs_keep_within_the_width() {
+        let mut out = String::new();
+        paragraph(&mut out, "seen  ", 6, "one two three four", 14);
+        assert_eq!(out, "seen  one two\n      three\n      four\n");
+    }
+}

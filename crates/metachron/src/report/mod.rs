@@ -1,0 +1,38 @@
+//! What we say: facts first, then views of them.
+
+mod blocks;
+mod detail;
+pub mod facts;
+mod grid;
+mod overview;
+
+pub use blocks::{Block, block, indent_of};
+pub use detail::detail;
+pub use grid::{Align, Grid, cut};
+pub use overview::overview;
+
+/// What a view is written on.
+#[derive(Debug, Clone, Copy)]
+pub struct Page {
+    /// Columns of text.
+    pub width: usize,
+    /// Whether colours are shown.
+    pub color: bool,
+}
+
+impl Page {
+    /// The verdict's word in the colour that repeats what it says.
+    fn verdict(self, word: &str) -> String {
+        let code = match word {
+            "decided" => "32",
+            "not-a-date" => "2",
+            _ => "33",
+        };
+        if self.color { format!("\u{1b}[{code}m{word}\u{1b}[0m") } else { word.to_owned() }
+    }
+
+    /// A name that leads a paragraph.
+    fn lead(self, name: &str) -> String {
+        if self.color { format!("\u{1b}[1m{name}\u{1b}[0m") } else { name.to_owned() }
+    }
+}

@@ -1,0 +1,131 @@
+//! The survey of a file in the terminal.
+
+use super::Page;
+use super::blocks::{Block, block, indent_of};
+use super::facts::{ColumnFacts, SurveyReport};
+use super::grid::{Align, Grid, paragraph};
+use crate::message::plain;
+
+/// Writes the file, a row for each column, and a paragraph for each that holds dates.
+pub fn overview(out: &mut String, report: &SurveyReport, page: Page) {
+    heading(out, report);
+    out.push('\n');
+    grid(out, &report.columns, page);
+    let (temporal, others): (Vec<&ColumnFacts>, Vec<&ColumnFacts>) =
+        report.columns.iter().partition(|column| column.is_temporal());
+    let indent = indent_of(temporal.iter().copied());
+    // What needs a person comes first.
+    let (open, settled): (Vec<&ColumnFacts>, Vec<&ColumnFacts>) =
+        temporal.into_iter().partition(|column| column.is_open());
+    for column in open {
+        out.push('\n');
+        block(out, &column.name, column, Block::Question, indent, page);
+    }
+    if !settled.is_empty() {
+        out.push('\n');
+    }
+    for column in settled {
+        block(out, &column.name, column, Block::Reasons, indent, page);
+    }
+    if !others.is_empty() {
+        out.push('\n');
+        no_dates(out, &others, page);
+    }
+}
+
+/// The file in one line, and what is worth knowing of its lines.
+pub(super) fn heading(out: &mut String, report: &SurveyReport) {
+    let source = &report.source;
+    out.push_str(&format!(
+        "{}   {}, {}, {}, header in line {}, {}\n",
+        source.file,
+        source.format,
+        source.delimiter,
+        source.encoding,
+        source.header_line,
+        metachron_core::text::counted(source.rows, "row")
+    ));
+    for note in &source.notes {
+        out.push_str(&format!("  {note}\n"));
+    }
+}
+
+fn grid(out: &mut String, columns: &[ColumnFacts], page: Page) {
+    let contested = columns.iter().any(|column| column.rows.contested > 0);
+    let placeholder = columns.iter().any(|column| column.rows.placeholder > 0);
+    let mut heading = vec![
+        ("column", Align::Left),
+        ("kind", Align::Left),
+        ("verdict", Align::Left),
+        ("read by", Align::Left),
+        ("read", Align::Right),
+        ("missing", Align::Right),
+        ("unreadable", Align::Right),
+    ];
+    if contested {
+        heading.push(("contested", Align::Right));
+    }
+    if placeholder {
+        heading.push(("placeholder", Align::Right));
+    }
+    let mut grid = Grid::new(&heading);
+    for column in columns {
+        let number = |number: u64| match column.is_temporal() {
+            true => metachron_core::text::grouped(number),
+            false => String::new(),
+        };
+        let rows = &column.rows;
+        let mut cells = vec![
+            super::grid::cut(&plain(&column.name), 30),
+            column.kind.clone().unwrap_or_else(|| "-".to_owned()),
+            column.verdict.clone(),
+            read_by(column),
+            number(rows.read),
+            number(rows.missing),
+            number(rows.unreadable),
+        ];
+        if contested {
+            cells.push(number(rows.contested));
+        }
+        if placeholder {
+            cells.push(number(rows.placeholder));
+        }
+        grid.push(cells);
+        grid.paint(2, page.verdict(&column.verdict));
+    }
+    grid.write(out, 2, page.width, Some(3));
+}
+
+/// The layouts of the reading, or those in play.
+fn read_by(column: &ColumnFacts) -> String {
+    if let Some(reading) = column.reading.as_ref().filter(|_| !column.is_open()) {
+        return match &reading.layouts[..] {
+            [one, two, _, rest @ ..] => format!("{one} and {two} and {} more", rest.len() + 1),
+            few => few.join(" and "),
+        };
+    }
+    let in_play = column.candidates.iter().filter(|candidate| candidate.in_play);
+    let layouts: Vec<&str> =
+        in_play.filter_map(|c| c.reading.layouts.first()).map(String::as_str).collect();
+    match &column.reading {
+        // Only the century is open.
+        Some(reading) if layouts.len() < 2 => reading.layouts.join(" and "),
+        _ => layouts.join(if column.verdict == "mixed" { " and " } else { " or " }),
+    }
+}
+
+/// Columns without dates in one paragraph, by reason.
+fn no_dates(out: &mut String, columns: &[&ColumnFacts], page: Page) {
+    let mut by_reason: Vec<(String, Vec<String>)> = Vec::new();
+    for column in columns {
+        let reason = column.reasons.join(" ");
+        match by_reason.iter_mut().find(|(other, _)| *other == reason) {
+            Some((_, names)) => names.push(plain(&column.name)),
+            None => by_reason.push((reason, vec![plain(&column.name)])),
+        }
+    }
+    for (reason, names) in by_reason {
+        let text = format!("{}: {}", names.join(", "), reason);
+        paragraph(out, "  ", 2, &text, page.width);
+    }
+}

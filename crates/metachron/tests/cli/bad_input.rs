@@ -1,0 +1,173 @@
+//! Whatever goes wrong: one or two lines that say what, where, and what to do; the right exit status.
+
+use crate::harness::Bench;
+
+#[test]
+fn files_that_cannot_be_read() {
+    let bench = Bench::with("empty.csv", "");
+    std::fs::create_dir(bench.path().join("stations")).unwrap();
+    bench.write("bom.csv", "\u{FEFF}");
+    bench.write("latin.csv", b"ring,seen\nLF1,13/04/2024\nLF2,M\xE4rz\n");
+    bench.write("open.csv", "ring,seen\nLF1,\"13/04/2024\nLF2,14/04/2024\n");
+    bench.write("blank.csv", "\nring,seen\n");
+    for (line, message) in [
+        ("nowhere.csv", "nowhere.csv: there is no such file"),
+        ("stations", "stations: is a folder; name a file in it"),
+        ("empty.csv", "empty.csv: is empty"),
+        ("bom.csv", "bom.csv: is empty"),
+        (
+            "latin.csv",
+            "latin.csv: line 3, column 2 is not UTF-8 (byte 0xE4); save the file as UTF-8 first",
+        ),
+        (
+            "open.csv",
+            "open.csv: a quoted field in the record that begins in line 2 is never closed",
+        ),
+        ("blank.csv", "blank.csv: line 1 is empty, but the names of the columns must stand there"),
+    ] {
+        for command in ["survey", "convert"] {
+            bench
+                .run(&format!("{command} {line}"))
+                .status(1)
+                .stderr(format!("metachron: {message}\n"))
+                .check();
+        }
+    }
+}
+
+#[test]
+fn standard_input_that_is_empty() {
+    Bench::new().run("survey -").status(1).stderr("metachron: standard input: is empty\n").check();
+}
+
+#[test]
+#[cfg(unix)]
+fn files_without_rights() {
+    use std::os::unix::fs::PermissionsExt;
+    let bench = Bench::with("a.csv", "seen\n13/04/2024\n14/04/2024\n");
+    let lock = |name: &str, mode| {
+        let path = bench.path().join(name);
+        std::fs::set_permissions(path, std::fs::Permissions::from_mode(mode)).unwrap();
+    };
+    bench.write("secret.csv", "seen\n");
+    bench.write("old.csv", "old");
+    lock("secret.csv", 0o000);
+    lock("old.csv", 0o444);
+    // Whoever may do anything is not refused; then there is nothing to see here.
+    if std::fs::read(bench.path().join("secret.csv")).is_err() {
+        bench
+            .run("survey secret.csv")
+            .status(1)
+            .stderr("metachron: secret.csv: you may not read it\n")
+            .check();
+    }
+    bench
+        .run("convert a.csv -o old.csv")
+        .status(1)
+        .stderr("metachron: cannot write old.csv: you may not write there\n")
+        .check();
+    assert_eq!(bench.read("old.csv"), "old");
+}
+
+#[test]
+fn a_header_and_nothing_else() {
+    let bench = Bench::with("a.csv", "ring,seen\n");
+    bench
+        .run("survey a.csv")
+        .stdout_has(&["header in line 1, 0 rows", "ring, seen: Every value is missing."])
+        .check();
+    bench
+        .run("convert a.csv")
+        .status(1)
+        .stderr("metachron: no column of a.csv is to be converted; metachron survey a.csv shows what it holds\n")
+        .check();
+}
+
+#[test]
+fn outputs_that_cannot_be_written() {
+    let bench = Bench::with("a.csv", "seen\n13/04/2024\n14/04/2024\n");
+    std::fs::create_dir(bench.path().join("out")).unwrap();
+    for (options, status, message) in [
+        ("-o no/such/b.csv", 1, "cannot write no/such/b.csv: its folder does not exist"),
+        ("-o out", 1, "cannot write out: is a folder; name a file in it"),
+        ("-o a.csv", 2, "the output a.csv is the input; metachron never overwrites what it reads"),
+        (
+            "-o ./a.csv",
+            2,
+            "the output ./a.csv is the input; metachron never overwrites what it reads",
+        ),
+        ("-o b.csv --rejects b.csv", 2, "--rejects and -o name the same file"),
+        ("-o b.csv --rejects a.csv", 2, "--rejects names the input, which is never overwritten"),
+        ("-o b.csv --rejects no/r.csv", 1, "cannot write no/r.csv: its folder does not exist"),
+    ] {
+        bench
+            .run(&format!("convert a.csv {options}"))
+            .status(status)
+            .stderr(format!("metachron: {message}\n"))
+            .check();
+    }
+    bench
+        .run("survey a.csv --save a.csv")
+        .status(2)
+        .stdout_has(&["seen"])
+        .stderr("metachron: --save a.csv would overwrite the input\n")
+        .check();
+    assert_eq!(bench.files(), ["a.csv", "out"], "nothing is left behind");
+}
+
+#[test]
+fn options_that_make_no_sense() {
+    let bench = Bench::with("a.csv", "captured,ring\n13/04/2024,1\n14/04/2024,2\n");
+    for (options, message) in [
+        ("--column capturd", "a.csv has no column \"capturd\"; did you mean \"captured\"?\n"),
+        ("--column weight", "a.csv has no column \"weight\"; metachron survey a.csv lists them\n"),
+        ("--set 'weight: order=dmy'", "a.csv has no column \"weight\""),
+        ("--order dym", "order \"dym\" is none of dmy, mdy, ymd, ydm\n"),
+        (
+            "--layout '{day}.{mnth}.{year}'",
+            "{mnth} in \"{day}.{mnth}.{year}\" is no field; did you mean {month}?\n  {day}.{mnth}.{year}\n        ^^^^^^\n",
+        ),
+        ("--layout '{day}/{month}'", "needs the rest of its date"),
+        ("--layout rfc-339", "has no field such as {day}; did you mean the standard rfc-3339?"),
+        ("--contested never", "contested \"never\" is neither empty nor prefer\n"),
+        ("--two-digit-from 9999", "two-digit years cannot begin with 9999"),
+        ("--tolerate x", "a number of rows such as 20, or a share such as 0.5%"),
+        ("--delimiter colon", "--delimiter \"colon\" is none of comma, tab, semicolon, pipe\n"),
+        (
+            "--column captured --column ring --into x",
+            "--into names one column, but several are named",
+        ),
+    ] {
+        bench.run(&format!("convert a.csv {options}")).status(2).stderr_has(&[message]).check();
+    }
+    for line in ["", "convert", "survy a.csv", "convert a.csv --order dmy --layout '{day}'"] {
+        bench.run(line).status(2).stderr_has(&["Usage"]).check();
+    }
+}
+
+#[test]
+fn an_order_that_the_form_cannot_have_is_a_question() {
+    Bench::with("a.csv", "seen\n2024-04-13\n2024-04-14\n")
+        .run("convert a.csv --order dmy")
+        .status(3)
+        .stderr_has(&["2 values do not fit that, but fit another order or layout", "--order ymd"])
+        .check();
+}
+
+#[test]
+fn text_from_outside_does_not_steer_the_terminal() {
+    Bench::with("a.csv", "se\u{1b}[31men\n03/04/2024\n\u{1b}]0;x\u{7}\n04/04/2024\n")
+        .run("survey a.csv")
+        .stdout_has(&["se\\u{1b}[31men"])
+        .check()
+        .chars()
+        .for_each(|c| assert!(!c.is_control() || c == '\n', "{c:?}"));
+}
+
+#[test]
+fn help_and_version_are_no_errors() {
+    let bench = Bench::new();
+    bench.run("--help").stdout_has(&["survey", "convert", "demo", "Exit status"]).check();
+    bench.run("--version").stdout(format!("metachron {}\n", env!("CARGO_PKG_VERSION"))).check();
+    bench.run("convert --help").stdout_has(&["--tolerate"]).check();
+}

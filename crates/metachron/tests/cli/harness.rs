@@ -1,0 +1,166 @@
+//! Runs the program in a folder of its own, strictly: what a test does not mention must be empty,
+//! and the exit status is a number.
+
+use std::fs;
+use std::io::Write;
+use std::path::Path;
+use std::process::{Command, Stdio};
+
+use tempfile::TempDir;
+
+/// A folder with files, in which command lines are run.
+pub struct Bench {
+    dir: TempDir,
+}
+
+/// A command line and all that is expected of it.
+pub struct Run<'b> {
+    bench: &'b Bench,
+    line: String,
+    stdin: Vec<u8>,
+    stdout: Expected,
+    stderr: Expected,
+    status: i32,
+}
+
+enum Expected {
+    Exactly(String),
+    Containing(Vec<String>),
+}
+
+impl Bench {
+    pub fn new() -> Bench {
+        Bench { dir: tempfile::tempdir().unwrap() }
+    }
+
+    /// A folder with one file.
+    pub fn with(name: &str, content: impl AsRef<[u8]>) -> Bench {
+        let bench = Bench::new();
+        bench.write(name, content);
+        bench
+    }
+
+    pub fn path(&self) -> &Path {
+        self.dir.path()
+    }
+
+    pub fn write(&self, name: &str, content: impl AsRef<[u8]>) {
+        fs::write(self.dir.path().join(name), content).unwrap();
+    }
+
+    pub fn read(&self, name: &str) -> String {
+        fs::read_to_string(self.dir.path().join(name)).unwrap()
+    }
+
+    /// The names of all files, sorted.
+    pub fn files(&self) -> Vec<String> {
+        let entries = fs::read_dir(self.dir.path()).unwrap();
+        let mut names: Vec<String> =
+            entries.map(|entry| entry.unwrap().file_name().into_string().unwrap()).collect();
+        names.sort();
+        names
+    }
+
+    /// A command line; words are cut at spaces outside single quotes.
+    pub fn run(&self, line: &str) -> Run<'_> {
+        Run {
+            bench: self,
+            line: line.to_owned(),
+            stdin: Vec::new(),
+            stdout: Expected::Exactly(String::new()),
+            stderr: Expected::Exactly(String::new()),
+            status: 0,
+        }
+    }
+
+    pub fn command(&self, line: &str) -> Command {
+        let mut command = Command::new(env!("CARGO_BIN_EXE_metachron"));
+        command.args(words(line)).current_dir(self.path());
+        command
+    }
+}
+
+impl Run<'_> {
+    pub fn stdin(mut self, content: impl AsRef<[u8]>) -> Self {
+        self.stdin = content.as_ref().to_vec();
+        self
+    }
+
+    pub fn stdout(mut self, text: impl Into<String>) -> Self {
+        self.stdout = Expected::Exactly(text.into());
+        self
+    }
+
+    pub fn stdout_has(mut self, texts: &[&str]) -> Self {
+        self.stdout = Expected::Containing(texts.iter().map(|t| (*t).to_owned()).collect());
+        self
+    }
+
+    pub fn stderr(mut self, text: impl Into<String>) -> Self {
+        self.stderr = Expected::Exactly(text.into());
+        self
+    }
+
+    pub fn stderr_has(mut self, texts: &[&str]) -> Self {
+        self.stderr = Expected::Containing(texts.iter().map(|t| (*t).to_owned()).collect());
+        self
+    }
+
+    pub fn status(mut self, status: i32) -> Self {
+        self.status = status;
+        self
+    }
+
+    /// Runs it and compares; gives back what was written to standard output.
+    pub fn check(self) -> String {
+        let mut child = self
+            .bench
+            .command(&self.line)
+            .stdin(Stdio::piped())
+            .stdout(Stdio::piped())
+            .stderr(Stdio::piped())
+            .spawn()
+            .unwrap();
+        child.stdin.take().unwrap().write_all(&self.stdin).unwrap();
+        let output = child.wait_with_output().unwrap();
+        let stdout = String::from_utf8(output.stdout).unwrap();
+        let stderr = String::from_utf8(output.stderr).unwrap();
+        let all = format!("$ metachron {}\n{stdout}--- stderr\n{stderr}---", self.line);
+        assert_eq!(output.status.code(), Some(self.status), "exit status of\n{all}");
+        self.stdout.compare(&stdout, &all);
+        self.stderr.compare(&stderr, &all);
+        stdout
+    }
+}
+
+impl Expected {
+    fn compare(&self, found: &str, all: &str) {
+        match self {
+            Expected::Exactly(expected) => assert_eq!(found, expected, "{all}"),
+            Expected::Containing(texts) => {
+                for text in texts {
+                    assert!(found.contains(text.as_str()), "no {text:?} in\n{all}");
+                }
+            }
+        }
+    }
+}
+
+/// The words of a command line; only single quotes quote.
+pub fn words(line: &str) -> Vec<String> {
+    let mut words = Vec::new();
+    let mut word = None;
+    let mut quoted = false;
+    for c in line.chars() {
+        match c {
+            '\'' => {
+                quoted = !quoted;
+                word.get_or_insert_with(String::new);
+            }
+            ' ' if !quoted => words.extend(word.take()),
+            _ => word.get_or_insert_with(String::new).push(c),
+        }
+    }
+    words.extend(word);
+    words
+}

@@ -1,0 +1,180 @@
+//! Readings files: saved, edited, used.
+
+use crate::harness::Bench;
+
+const TABLE: &str =
+    "captured,released,ring\n13/04/2024,03/04/2024,LF1\n14/04/2024,04/05/2024,LF2\n";
+
+fn surveyed() -> Bench {
+    let bench = Bench::with("a.csv", TABLE);
+    bench
+        .run("survey a.csv --save a.toml")
+        .stdout_has(&["undecided"])
+        .stderr("metachron: decisions saved in a.toml; review them, then\n  metachron convert a.csv --readings a.toml -o a.out.csv\n")
+        .check();
+    bench
+}
+
+#[test]
+fn what_is_saved_can_be_read() {
+    let bench = surveyed();
+    assert_eq!(
+        bench.read("a.toml"),
+        r#"metachron = 1
+
+[source]
+delimiter = ","
+
+[[column]]
+# why: 2 values can only be day first, none only month first.
+from = "captured"
+into = "captured_typed"
+kind = "date"
+verdict = "decided"
+layouts = ["{day}/{month}/{year}"]
+
+[[column]]
+# why: All 2 dates fit both day first and month first: no value has a part above 12 that would tell day from month.
+# Add order = "dmy" or order = "mdy" (then accepted = true), or convert = false
+from = "released"
+into = "released_typed"
+kind = "date"
+verdict = "undecided"
+"#
+    );
+    bench
+        .run("convert a.csv --readings a.toml")
+        .status(3)
+        .stderr_has(&[
+            "1 of 2 date columns is open",
+            "convert a.csv --readings a.toml --column released --order dmy",
+        ])
+        .check();
+}
+
+#[test]
+fn a_person_has_to_accept() {
+    let bench = surveyed();
+    let saved = bench.read("a.toml");
+    let typed = "captured,captured_typed,released,released_typed,ring\n\
+                 13/04/2024,2024-04-13,03/04/2024,2024-04-03,LF1\n14/04/2024,2024-04-14,04/05/2024,2024-05-04,LF2\n";
+    bench.write("a.toml", format!("{saved}order = \"dmy\"\n"));
+    bench
+        .run("convert a.csv --readings a.toml --quiet")
+        .status(3)
+        .stderr_has(&["The readings file has a reading for it that nobody has accepted yet."])
+        .check();
+    bench.write("a.toml", format!("{saved}order = \"dmy\"\naccepted = true\n"));
+    bench.run("convert a.csv --readings a.toml --quiet").stdout(typed).check();
+    bench.write("a.toml", format!("{saved}convert = false\n"));
+    bench
+        .run("convert a.csv --readings a.toml -o b.csv")
+        .stderr("b.csv   2 rows\n  captured  → captured_typed  date  2 read\n  released                          left alone (convert = false)\n")
+        .check();
+}
+
+#[test]
+fn a_second_save_keeps_comments_and_what_was_accepted() {
+    let bench = surveyed();
+    let edited =
+        bench.read("a.toml").replace("[source]", "# From the office in March.\n[source]").replace(
+            "verdict = \"undecided\"",
+            "verdict = \"undecided\" # Astrid says so\norder = \"mdy\"\naccepted = true",
+        );
+    bench.write("a.toml", &edited);
+    bench.write("a.csv", TABLE.replace("captured", "caught"));
+    bench
+        .run("survey a.csv --save a.toml")
+        .stdout_has(&[])
+        .stderr_has(&["metachron: a.toml: released is accepted there and stays as it is"])
+        .check();
+    let again = bench.read("a.toml");
+    for kept in [
+        "# From the office in March.",
+        "# Astrid says so",
+        "order = \"mdy\"\naccepted = true",
+        "from = \"captured\"",
+        "from = \"caught\"",
+    ] {
+        assert!(again.contains(kept), "no {kept} in\n{again}");
+    }
+}
+
+#[test]
+fn converting_with_what_is_saved_equals_converting_at_once() {
+    let table = "a;b;c\n13.04.24 7:05;5 March 2024;2024-03-05T10:15:00.25+01:00\n\
+                 14.04.24 7:05;6 Mar 2024;2024-03-06T10:15:00Z\n31.04.24 24:00;x;-\n15.5.24 8:00;7 May 2024;\n";
+    let bench = Bench::with("a.csv", table);
+    let options = "--set 'a: order=dmy'";
+    let at_once = bench
+        .run(&format!("convert a.csv {options} --quiet"))
+        .status(4)
+        .stdout_has(&["a_typed"])
+        .stderr_has(&["1 row has"])
+        .check();
+    bench
+        .run(&format!("survey a.csv {options} --save a.toml"))
+        .stdout_has(&[])
+        .stderr_has(&["saved"])
+        .check();
+    let later = bench
+        .run("convert a.csv --readings a.toml --quiet")
+        .status(4)
+        .stdout_has(&[])
+        .stderr_has(&["1 row has"])
+        .check();
+    assert_eq!(at_once, later);
+    assert!(bench.read("a.toml").contains("two_digit_from = 1969"), "always saved");
+}
+
+#[test]
+fn what_is_wrong_with_a_readings_file_is_said_with_its_line() {
+    let bench = Bench::with("a.csv", TABLE);
+    for (text, expected) in [
+        (
+            "metachron = 1\n[[column]]\nfrom = \"captured\"\nordr = \"dmy\"\n",
+            "a.toml, line 4: there is no key \"ordr\"; did you mean order?",
+        ),
+        (
+            "metachron = 1\n[[column]]\nfrom = \"captured\"\norder = \"dym\"\n",
+            "a.toml, line 4: order \"dym\" is none of dmy, mdy, ymd, ydm",
+        ),
+        (
+            "metachron = 1\n[sourc]\n",
+            "a.toml, line 2: there is no key \"sourc\"; did you mean source?",
+        ),
+        (
+            "metachron = 1\n[[column]]\norder = \"dmy\"\n",
+            "a.toml, line 2: a [[column]] names its column: from = \"captured\"",
+        ),
+        (
+            "metachron = 1\n[[column]]\nfrom = \"captured\"\n[[column]]\nfrom = \"captured\"\n",
+            "a.toml, line 4: column \"captured\" stands here twice",
+        ),
+        (
+            "metachron = 2\n",
+            "a.toml, line 1: version 2 is newer than this program knows (1); use the program that wrote it",
+        ),
+        ("delimiter = \",\"\n", "a.toml, line 1: a readings file begins with: metachron = 1"),
+        ("metachron = 1\n[[column]\n", "a.toml, line 2: "),
+        (
+            "metachron = 1\n[[column]]\nfrom = \"capturd\"\n",
+            "a.toml reads a column \"capturd\" that a.csv does not have",
+        ),
+    ] {
+        bench.write("a.toml", text);
+        bench
+            .run("convert a.csv --readings a.toml")
+            .status(1)
+            .stderr_has(&[&format!("metachron: {expected}")])
+            .check();
+    }
+    bench.write("a.toml", "ring,seen\n");
+    bench
+        .run("survey a.csv --save a.toml")
+        .status(1)
+        .stdout_has(&[])
+        .stderr_has(&["a.toml, line 1: "])
+        .check();
+    assert_eq!(bench.read("a.toml"), "ring,seen\n", "what is no readings file is not written over");
+}

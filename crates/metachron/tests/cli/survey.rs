@@ -1,0 +1,293 @@
+//! `metachron survey`
+
+use crate::harness::Bench;
+
+const CAPTURES: &str = "\
+ring,captured,released,seen,logged,entered
+LF1,13/04/2024,03/04/2024,03/04/2024,2024-04-13T06:10:00+02:00,\"April 13, 2024\"
+LF2,14/04/2024,04/05/2024,13/04/2024,-,\"April 14, 2024\"
+LF3,15/04/2024,07/07/2024,04/13/2024,2024-02-30T06:10:00Z,\"May 1, 2024\"
+LF4,,05/06/2024,05/05/2024,2024-04-15T06:10:00.5Z,\"May 2, 2024\"
+";
+
+#[test]
+fn overview() {
+    Bench::with("captures.csv", CAPTURES)
+        .run("survey captures.csv")
+        .stdout(
+            r#"captures.csv   CSV, comma, UTF-8, header in line 1, 4 rows
+
+  column    kind     verdict     read by                                  read  missing  unreadable  contested
+  ring      -        not-a-date
+  captured  date     decided     {day}/{month}/{year}                        3        1           0          0
+  released  date     undecided   {day}/{month}/{year} or {month}/{day}/…     1        0           0          3
+  seen      date     mixed       {day}/{month}/{year} and {month}/{day}…     3        0           0          1
+  logged    instant  decided     rfc-3339                                    2        1           1          0
+  entered   date     decided     {month:name} {day}, {year}                  4        0           0          0
+
+  released   All 4 dates fit both day first and month first: no value has a part above 12 that would tell day
+             from month.
+               day first    2024-04-03 to 2024-07-07  "03/04/2024" is 3 April 2024
+               month first  2024-03-04 to 2024-07-07  "03/04/2024" is 4 March 2024
+             If the day comes first:
+               metachron convert captures.csv --column released --order dmy -o captures.out.csv
+             If the month comes first:
+               metachron convert captures.csv --column released --order mdy -o captures.out.csv
+             A few more values with a day above 12 would decide it.
+
+  seen       1 value can only be day first (first in row 2: "13/04/2024"), 1 only month first (row 3:
+             "04/13/2024"), 2 could be either.
+               day first    2024-04-03 to 2024-05-05  "03/04/2024" is 3 April 2024
+               month first  2024-03-04 to 2024-05-05  "03/04/2024" is 4 March 2024
+             If the day comes first and the 1 value that does not fit is a typing error, to be left empty:
+               metachron convert captures.csv --column seen --order dmy -o captures.out.csv
+             If the month comes first and the 1 value that does not fit is a typing error, to be left empty:
+               metachron convert captures.csv --column seen --order mdy -o captures.out.csv
+             If both orders occur, to read what has one meaning and leave the rest empty:
+               metachron convert captures.csv --column seen --layout '{day}/{month}/{year}' --layout '{month}/{day}/{year}' -o captures.out.csv
+
+  captured   3 values can only be day first, none only month first.
+  logged     The values are written in a form that has one reading only.
+  entered    The values are written in a form that has one reading only.
+
+  ring: No value is written in a form that dates have.
+"#,
+        )
+        .check();
+}
+
+#[test]
+fn detail_of_a_column() {
+    Bench::with("captures.csv", CAPTURES)
+        .run("survey captures.csv --column seen")
+        .stdout_has(&[
+            "seen   date, mixed\n  3 read, 0 missing, 0 unreadable, 1 contested\n",
+            "  shape       rows  first in\n  00/00/0000     4  row 1: \"03/04/2024\"\n",
+            "  day first    in play  {day}/{month}/{year}     3               1  2024-04-03  2024-05-05\n",
+            "  day first is first contradicted in row 3: \"04/13/2024\"\n",
+        ])
+        .check();
+}
+
+#[test]
+fn what_survey_suggests_can_be_pasted() {
+    let bench = Bench::with("a b.csv", CAPTURES.replace("released", "let go"));
+    let text = bench.run("survey 'a b.csv'").stdout_has(&[]).check();
+    let suggestions: Vec<&str> =
+        text.lines().filter_map(|line| line.trim().strip_prefix("metachron ")).collect();
+    assert_eq!(suggestions.len(), 5);
+    for line in suggestions {
+        // Typing errors are left: 4; otherwise 0.
+        let left = if line.contains("seen") { 4 } else { 0 };
+        bench.run(line).status(left).stderr_has(&["a b.out.csv   4 rows"]).check();
+    }
+}
+
+/// The shape of the JSON report; a field more or less is an error.
+mod schema {
+    #![allow(dead_code)]
+    use serde::Deserialize;
+
+    #[derive(Deserialize)]
+    #[serde(deny_unknown_fields)]
+    pub struct Report {
+        pub report: String,
+        pub version: u32,
+        pub source: Source,
+        pub columns: Vec<Column>,
+        pub metachron: String,
+    }
+
+    #[derive(Deserialize)]
+    #[serde(deny_unknown_fields)]
+    pub struct Source {
+        pub file: String,
+        pub format: String,
+        pub delimiter: String,
+        pub encoding: String,
+        pub header_line: u64,
+        pub rows: u64,
+        pub notes: Vec<String>,
+    }
+
+    #[derive(Deserialize)]
+    #[serde(deny_unknown_fields)]
+    pub struct Column {
+        pub name: String,
+        pub kind: Option<String>,
+        pub verdict: String,
+        pub reading: Option<Reading>,
+        pub rows: Rows,
+        pub shapes: Vec<Shape>,
+        pub candidates: Vec<Candidate>,
+        pub example: Option<Value>,
+        pub reasons: Vec<String>,
+        pub settle: Vec<Settle>,
+    }
+
+    #[derive(Deserialize)]
+    #[serde(deny_unknown_fields)]
+    pub struct Reading {
+        pub kind: String,
+        pub layouts: Vec<String>,
+        pub two_digit_from: Option<i16>,
+        pub contested: Option<String>,
+    }
+
+    #[derive(Deserialize)]
+    #[serde(deny_unknown_fields)]
+    pub struct Rows {
+        pub read: u64,
+        pub missing: u64,
+        pub placeholder: u64,
+        pub unreadable: u64,
+        pub contested: u64,
+    }
+
+    #[derive(Deserialize)]
+    #[serde(deny_unknown_fields)]
+    pub struct Shape {
+        pub shape: String,
+        pub rows: u64,
+        pub example: Value,
+    }
+
+    #[derive(Deserialize)]
+    #[serde(deny_unknown_fields)]
+    pub struct Value {
+        pub row: u64,
+        pub value: String,
+    }
+
+    #[derive(Deserialize)]
+    #[serde(deny_unknown_fields)]
+    pub struct Candidate {
+        pub reading: CandidateReading,
+        pub in_play: bool,
+        pub fits: u64,
+        pub contradictions: u64,
+        pub contradiction: Option<Value>,
+        pub earliest: Option<String>,
+        pub latest: Option<String>,
+        pub example: Option<String>,
+    }
+
+    #[derive(Deserialize)]
+    #[serde(deny_unknown_fields)]
+    pub struct CandidateReading {
+        pub order: String,
+        pub layouts: Vec<String>,
+    }
+
+    #[derive(Deserialize)]
+    #[serde(deny_unknown_fields)]
+    pub struct Settle {
+        pub says: String,
+        pub options: Option<String>,
+        pub command: Option<String>,
+    }
+}
+
+#[test]
+fn json_says_the_same() {
+    let bench = Bench::with("captures.csv", CAPTURES);
+    let text = bench.run("survey captures.csv --json").stdout_has(&[]).check();
+    let report: schema::Report = serde_json::from_str(&text).unwrap();
+    assert_eq!((report.report.as_str(), report.version, report.source.rows), ("survey", 1, 4));
+    let verdicts: Vec<(&str, &str)> =
+        report.columns.iter().map(|c| (c.name.as_str(), c.verdict.as_str())).collect();
+    assert_eq!(
+        verdicts,
+        [
+            ("ring", "not-a-date"),
+            ("captured", "decided"),
+            ("released", "undecided"),
+            ("seen", "mixed"),
+            ("logged", "decided"),
+            ("entered", "decided"),
+        ]
+    );
+    let seen = &report.columns[3];
+    assert!(seen.reading.is_none());
+    assert_eq!((seen.rows.read, seen.rows.contested), (3, 1));
+    assert_eq!(seen.candidates[0].contradiction.as_ref().unwrap().value, "04/13/2024");
+    assert_eq!(seen.settle[0].options.as_deref(), Some("--order dmy"));
+    assert_eq!(report.columns[1].reading.as_ref().unwrap().layouts, ["{day}/{month}/{year}"]);
+}
+
+#[test]
+fn every_dialect_is_recognised_from_the_content() {
+    for (delimiter, name, format) in [
+        (',', "comma", "CSV"),
+        ('\t', "tab", "TSV"),
+        (';', "semicolon", "CSV"),
+        ('|', "pipe", "CSV"),
+    ] {
+        let text = "ring\u{1}seen\nLF1\u{1}\"13/04/2024\"\nLF2\u{1}14/04/2024\n";
+        Bench::with("captures.txt", text.replace('\u{1}', &delimiter.to_string()))
+            .run("survey captures.txt")
+            .stdout_has(&[
+                &format!("captures.txt   {format}, {name}, UTF-8, header in line 1, 2 rows\n"),
+                "seen    date  decided     {day}/{month}/{year}     2 ",
+            ])
+            .check();
+    }
+}
+
+#[test]
+fn standard_input_is_a_file_too() {
+    Bench::new()
+        .run("survey -")
+        .stdin("\u{FEFF}seen\r\n13/04/2024\r\n14/04/2024\r\n")
+        .stdout_has(&[
+            "standard input   CSV, comma, UTF-8 with BOM, header in line 1, 2 rows\n",
+            "  seen    date  decided  {day}/{month}/{year}",
+        ])
+        .check();
+}
+
+#[test]
+fn odd_lines_are_reported() {
+    let text = "ring,seen,seen,\nLF1,13/04/2024\n\nLF2,14/04/2024,x,y,z\nLF3,15/04/2024,,\n";
+    Bench::with("captures.csv", text)
+        .run("survey captures.csv")
+        .stdout_has(&[
+            "  1 empty line that is no row (line 3)\n",
+            "  1 row with fewer cells than the header; convert completes it with empty ones (line 2)\n",
+            "  1 row with more cells than the header; the last ones belong to no column (line 4)\n",
+            "  another column named seen is called seen_2\n",
+            "  a column without a name is called column_4\n",
+        ])
+        .check();
+}
+
+#[test]
+fn two_digit_years_after_today_are_a_question() {
+    let bench = Bench::with("born.csv", "born\n13/04/38\n14/05/39\n15/06/40\n77/01/13\n");
+    bench.run("survey born.csv --as-of 2024-06-01").stdout_has(&["mixed"]).check();
+    bench.write("born.csv", "born\n4/13/38\n5/14/39\n6/15/40\n");
+    bench
+        .run("survey born.csv --as-of 2024-06-01")
+        .stdout_has(&[
+            "none only day first or year first. Years of two digits reach",
+            "metachron convert born.csv --as-of 2024-06-01 --column born --two-digit-from 1925 -o born.out.csv",
+        ])
+        .check();
+    bench
+        .run("convert born.csv --as-of 2024-06-01 --two-digit-from 1925 --quiet")
+        .stdout("born,born_typed\n4/13/38,1938-04-13\n5/14/39,1939-05-14\n6/15/40,1940-06-15\n")
+        .check();
+}
+
+#[test]
+fn colours_repeat_what_a_word_says() {
+    let bench = Bench::with("captures.csv", CAPTURES);
+    let painted =
+        bench.run("survey captures.csv --color always").stdout_has(&["\u{1b}[32mdecided"]).check();
+    let bare = bench.run("survey captures.csv").stdout_has(&[]).check();
+    let mut stripped = String::new();
+    for (index, piece) in painted.split('\u{1b}').enumerate() {
+        stripped.push_str(if index == 0 { piece } else { piece.split_once('m').unwrap().1 });
+    }
+    assert_eq!(stripped, bare);
+}

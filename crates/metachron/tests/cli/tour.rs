@@ -1,0 +1,81 @@
+//! The demo, and what the documents say.
+
+use std::fs;
+use std::path::Path;
+
+use crate::harness::Bench;
+
+#[test]
+fn the_demo_runs_and_shows_every_kind_of_column() {
+    let bench = Bench::new();
+    let text =
+        bench.run("demo --dir flyway").stdout_has(&["metachron survey captures.csv"]).check();
+    for line in [
+        "  captured  date     decided     {day}/{month}/{year}",
+        "  released  date     undecided",
+        "  seen      date     mixed",
+        "  logged    instant  decided     rfc-3339",
+        "  entered   date     decided     {month:name} {day}, {year}",
+        "2 of 5 date columns are open; nothing was written",
+    ] {
+        assert!(text.contains(line), "no {line:?} in\n{text}");
+    }
+    assert_eq!(bench.files(), ["flyway"], "everything the demo writes is in its folder");
+    let out = bench.read("flyway/captures.out.csv");
+    assert_eq!(out.lines().count(), 2_481);
+    bench
+        .run("demo --dir flyway")
+        .status(1)
+        .stderr("metachron: flyway is not empty; name a new folder with --dir\n")
+        .check();
+}
+
+fn root() -> &'static Path {
+    Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../.."))
+}
+
+#[test]
+fn every_picture_and_page_that_the_readme_links_exists() {
+    let readme = fs::read_to_string(root().join("README.md")).unwrap();
+    let links: Vec<&str> = readme
+        .split("](")
+        .skip(1)
+        .filter_map(|rest| rest.split(')').next())
+        .filter(|link| !link.starts_with("http") && !link.starts_with('#'))
+        .collect();
+    assert!(links.len() >= 5, "{links:?}");
+    for link in links {
+        assert!(root().join(link).exists(), "README.md links {link}");
+    }
+}
+
+#[test]
+fn the_layouts_page_names_every_field() {
+    let page = fs::read_to_string(root().join("docs/layouts.md")).unwrap();
+    for (name, _) in metachron_core::layout::FIELDS {
+        let general =
+            name.trim_end_matches(|c: char| c.is_ascii_digit() && name.starts_with("fraction"));
+        let named = page.contains(&format!("`{{{name}}}`")) || general.starts_with("fraction:");
+        assert!(named, "docs/layouts.md does not name {{{name}}}");
+    }
+    for standard in &metachron_core::layout::STANDARDS {
+        assert!(page.contains(standard.name) && page.contains(standard.source));
+    }
+}
+
+#[test]
+fn command_lines_of_the_readme_run() {
+    let readme = fs::read_to_string(root().join("README.md")).unwrap();
+    let bench = Bench::new();
+    bench.run("demo --dir .").stdout_has(&[]).check();
+    let mut run = 0;
+    for line in readme.lines().filter_map(|line| line.strip_prefix("$ metachron ")) {
+        let (line, status) = match line.split_once("   # exit status ") {
+            Some((line, status)) => (line, status.parse().unwrap()),
+            None => (line, 0),
+        };
+        bench.run(line).status(status).stdout_has(&[]).stderr_has(&[]).check();
+        run += 1;
+    }
+    assert!(run >= 5, "only {run} command lines in the README");
+}
