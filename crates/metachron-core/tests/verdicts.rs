@@ -149,6 +149,16 @@ fn separators_are_judged_apart_but_clocks_together() {
 }
 
 #[test]
+fn years_of_another_length_inherit_nothing() {
+    // The long years are month first, the short ones year first: nothing may leak between them.
+    let long = ["03/04/2024", "05/06/2024"];
+    let short = ["13/05/24", "14/06/25", "15/07/26"];
+    let inference = judged(&[&long[..], &short[..]].concat());
+    assert!(inference.judgement.verdict.is_open(), "{:?}", inference.judgement.verdict);
+    assert_eq!(inference.judgement.counts.contested, 5);
+}
+
+#[test]
 fn a_two_digit_year_is_told_from_a_day_by_the_day() {
     let days = |from: Date, count: i32| -> Vec<String> {
         (0..count)

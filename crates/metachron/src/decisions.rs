@@ -207,6 +207,12 @@ pub fn two_digit_from(year: i16) -> Result<i16, String> {
     }
 }
 
+/// A column's name as `--set` takes it: bare, or as a TOML string.
+pub fn set_name(name: &str) -> String {
+    let bare = name.chars().all(|c| c.is_alphanumeric() || c == '_');
+    if bare { name.to_owned() } else { Value::from(name).to_string() }
+}
+
 /// Takes `COLUMN: key=value, key=value` apart, as `--set` has it.
 ///
 /// # Errors
@@ -231,9 +237,13 @@ pub fn parse_set(text: &str) -> Result<(String, Decisions), String> {
 /// The column before the colon; a name with other characters stands in double quotes.
 fn column_of(text: &str) -> Option<(String, &str)> {
     let text = text.trim_start();
-    if let Some(inside) = text.strip_prefix('"') {
-        let (name, rest) = inside.split_once('"')?;
-        return Some((name.to_owned(), rest.trim_start().strip_prefix(':')?));
+    if text.starts_with('"') {
+        // The first quotation mark that ends a TOML string ends the name.
+        return text.match_indices('"').skip(1).find_map(|(end, _)| {
+            let name = text[..=end].parse::<Value>().ok()?;
+            let rest = text[end + 1..].trim_start().strip_prefix(':')?;
+            Some((name.as_str()?.to_owned(), rest))
+        });
     }
     let (name, rest) = text.split_once(':')?;
     let name = name.trim();
@@ -271,6 +281,14 @@ mod tests {
             parse_set("seen: order=dmy").unwrap().1.written,
             Some(Written::Order(Order::Dmy))
         );
+    }
+
+    #[test]
+    fn names_come_back_as_they_were() {
+        for name in ["seen", "net opened", "a: b", "5\" pipe", "tab\there", "=x", "année"] {
+            let (column, _) = parse_set(&format!("{}: order=dmy", set_name(name))).unwrap();
+            assert_eq!(column, name);
+        }
     }
 
     #[test]

@@ -49,7 +49,7 @@ impl Failure {
             io::ErrorKind::IsADirectory => "is a folder; name a file in it".to_owned(),
             _ => error.to_string(),
         };
-        Failure::could_not(format!("cannot write {}: {why}", shown(path)))
+        Failure::could_not(format!("cannot write {}: {why}", shown_output(path)))
     }
 
     /// Says it on standard error.
@@ -94,6 +94,14 @@ pub fn shown(path: &Path) -> String {
     match path.to_str() {
         Some("-") => "standard input".to_owned(),
         _ => plain(&path.to_string_lossy()),
+    }
+}
+
+/// An output's path as it is called in messages.
+pub fn shown_output(path: &Path) -> String {
+    match path.to_str() {
+        Some("-") => "standard output".to_owned(),
+        _ => shown(path),
     }
 }
 

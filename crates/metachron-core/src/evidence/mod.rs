@@ -107,7 +107,17 @@ impl Tally {
     }
 }
 
-/// Values whose dates have the same separators, and are judged together.
+/// What values have in common that are judged together. Nothing is inherited from one form to
+/// another: other separators, or years of another length, may come from another source.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Form {
+    /// What stands between the parts of the date.
+    pub separators: String,
+    /// The orders that such a date can have.
+    pub orders: Vec<Order>,
+}
+
+/// Values of one form.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Group {
     /// Whether the month is a number.
@@ -153,8 +163,8 @@ pub struct Evidence {
     pub placeholder: u64,
     /// The written forms.
     pub shapes: Shapes,
-    /// Groups by their separators.
-    pub groups: BTreeMap<String, Group>,
+    /// Groups by their form.
+    pub groups: BTreeMap<Form, Group>,
     /// What the analyst's layouts make of it, if there are any.
     pub given: Given,
 }
@@ -199,11 +209,11 @@ impl Evidence {
         self.missing += other.missing;
         self.placeholder += other.placeholder;
         self.shapes.merge(other.shapes);
-        for (separators, group) in other.groups {
-            match self.groups.get_mut(&separators) {
+        for (form, group) in other.groups {
+            match self.groups.get_mut(&form) {
                 Some(own) => own.merge(group),
                 None => {
-                    self.groups.insert(separators, group);
+                    self.groups.insert(form, group);
                 }
             }
         }

@@ -4,7 +4,7 @@ use std::collections::HashMap;
 
 use super::dates::Written;
 use super::shapes::MOST;
-use super::{Evidence, Fits, Given, Group, Lens, ShapeTally, Tally, Witness};
+use super::{Evidence, Fits, Form, Given, Group, Lens, ShapeTally, Tally, Witness};
 use crate::apply::Program;
 use crate::candidates::{candidates, name_of};
 use crate::lexicon::{Length, Meaning};
@@ -39,7 +39,7 @@ struct KnownShape {
 }
 
 struct KnownFamily {
-    separators: String,
+    form: Form,
     all_digits: bool,
     programs: Vec<(Order, Program)>,
     kind: Kind,
@@ -85,10 +85,10 @@ impl Observer {
         let mut fits = Fits::default();
         if let Some(family) = &known.family {
             let groups = &mut self.evidence.groups;
-            if !groups.contains_key(&family.separators) {
-                groups.insert(family.separators.clone(), Group::new(family.all_digits));
+            if !groups.contains_key(&family.form) {
+                groups.insert(family.form.clone(), Group::new(family.all_digits));
             }
-            if let Some(group) = groups.get_mut(&family.separators) {
+            if let Some(group) = groups.get_mut(&family.form) {
                 fits = family.observe(value, &self.lens, group, witness);
             }
             known.tally.fits += u64::from(fits.fits_any());
@@ -136,7 +136,10 @@ impl KnownFamily {
             kind,
             named: !family.all_digits,
             all_digits: family.all_digits,
-            separators: family.separators,
+            form: Form {
+                orders: family.candidates.iter().map(|candidate| candidate.order).collect(),
+                separators: family.separators,
+            },
         })
     }
 

@@ -12,9 +12,7 @@ use crate::text::normalise;
 pub(super) fn example(families: &[Family<'_>]) -> Option<Witness> {
     families
         .iter()
-        .filter_map(|family| {
-            family.group.lowest(|fits| family.has(fits) && fits.differ(&family.in_play))
-        })
+        .filter_map(|family| family.group.lowest(|fits| fits.differ(&family.in_play)))
         .min()
         .cloned()
 }
@@ -57,9 +55,6 @@ fn contender(
             }
         }
         for ((row, other), tally) in &family.group.tallies {
-            if !family.has(*row) {
-                continue;
-            }
             if !row.fits(order) {
                 contradictions += tally.rows;
                 contradiction = match contradiction {

@@ -1,18 +1,18 @@
-//! Judges the families of a column one by one: values that allow the same orders.
+//! Judges the families of a column one by one: the values of one form.
 
 use std::collections::BTreeSet;
 
 use super::signature::Parts;
 use super::{Known, Reason};
 use crate::candidates::candidates;
-use crate::evidence::{Evidence, Fits, Group, Lens};
+use crate::evidence::{Evidence, Fits, Form, Group, Lens};
 use crate::layout::{Field, Layout};
 use crate::lexicon::Length;
 use crate::moment::Kind;
 use crate::reading::Order;
 use crate::text::normalise;
 
-/// Values with the same separators that allow the same orders.
+/// The values of one form, and what is known of their order.
 pub(super) struct Family<'e> {
     pub group: &'e Group,
     pub orders: Vec<Order>,
@@ -36,13 +36,9 @@ pub(super) enum State {
 }
 
 impl Family<'_> {
-    pub(super) fn has(&self, fits: Fits) -> bool {
-        fits.family() == self.orders
-    }
-
     /// Rows of this family that fit some order.
     pub(super) fn rows(&self) -> u64 {
-        self.group.rows(|fits| self.has(fits) && fits.fits_any())
+        self.group.rows(Fits::fits_any)
     }
 
     pub(super) fn layouts_of(&self, order: Order) -> impl Iterator<Item = &Layout> {
@@ -56,15 +52,11 @@ impl Family<'_> {
 
 /// All families of a column, judged.
 pub(super) fn families<'e>(evidence: &'e Evidence, lens: &Lens, known: &Known) -> Vec<Family<'e>> {
-    let mut families = Vec::new();
-    for (separators, group) in &evidence.groups {
-        let distinct: BTreeSet<Vec<Order>> =
-            group.tallies.keys().map(|(fits, _)| fits.family()).collect();
-        for orders in distinct {
-            let layouts = layouts(evidence, lens, separators, &orders);
-            families.push(judge(group, orders, layouts, known));
-        }
-    }
+    let mut families: Vec<Family<'_>> = evidence
+        .groups
+        .iter()
+        .map(|(form, group)| judge(group, &form.orders, layouts(evidence, lens, form), known))
+        .collect();
     lean_on_others(&mut families);
     // The family with the most rows speaks first; equal ones keep the order of their separators.
     families.sort_by_key(|family| std::cmp::Reverse(family.rows()));
@@ -72,12 +64,7 @@ pub(super) fn families<'e>(evidence: &'e Evidence, lens: &Lens, known: &Known) -
 }
 
 /// The layouts of a family, found again from the first value of each of its shapes.
-fn layouts(
-    evidence: &Evidence,
-    lens: &Lens,
-    separators: &str,
-    orders: &[Order],
-) -> Vec<(Order, Layout)> {
+fn layouts(evidence: &Evidence, lens: &Lens, form: &Form) -> Vec<(Order, Layout)> {
     let mut buffer = String::new();
     let mut found: Vec<(Order, Layout)> = Vec::new();
     let shapes = evidence.shapes.by_frequency();
@@ -88,8 +75,8 @@ fn layouts(
         let Some(family) = candidates(value, &lens.lexicon, Some(length), lens.asked) else {
             continue;
         };
-        let same_orders = family.candidates.iter().map(|c| c.order).eq(orders.iter().copied());
-        if family.separators == separators && same_orders {
+        let orders = family.candidates.iter().map(|candidate| candidate.order);
+        if family.separators == form.separators && orders.eq(form.orders.iter().copied()) {
             for candidate in family.candidates {
                 let pair = (candidate.order, candidate.layout);
                 if !found.contains(&pair) {
@@ -103,14 +90,14 @@ fn layouts(
 
 fn judge<'e>(
     group: &'e Group,
-    orders: Vec<Order>,
+    orders: &[Order],
     layouts: Vec<(Order, Layout)>,
     known: &Known,
 ) -> Family<'e> {
     let mut family = Family {
         group,
-        in_play: orders.clone(),
-        orders,
+        in_play: orders.to_vec(),
+        orders: orders.to_vec(),
         layouts,
         state: State::Undecided,
         reasons: Vec::new(),
@@ -176,7 +163,7 @@ fn weigh(family: &mut Family<'_>) {
 /// Different dates that vote, and all different dates that could have.
 fn dates(group: &Group, winner: Order, loser: Order) -> (u64, u64) {
     let votes = group.dates.count(|fits| fits.votes(winner, loser));
-    let all = group.dates.count(|fits| fits.possible(winner) && fits.possible(loser));
+    let all = group.dates.count(|_| true);
     (votes, all)
 }
 
@@ -198,8 +185,8 @@ fn enough(group: &Group, winner: Order, loser: Order) -> bool {
 fn signed(family: &Family<'_>, winner: Order, loser: Order) -> bool {
     day_or_year(winner, loser)
         && family.has_short_years()
-        && Parts::of(&family.group.dates, winner, loser).signed()
-        && !Parts::of(&family.group.dates, loser, winner).signed()
+        && Parts::of(&family.group.dates, winner).signed()
+        && !Parts::of(&family.group.dates, loser).signed()
 }
 
 fn day_or_year(one: Order, other: Order) -> bool {
@@ -223,7 +210,7 @@ fn decided(family: &Family<'_>, winner: Order) -> Vec<Reason> {
     let mut reasons: Vec<Reason> = Vec::new();
     for loser in family.orders.iter().copied().filter(|order| *order != winner) {
         if !enough(group, winner, loser) {
-            let Parts { day_values, year_values, .. } = Parts::of(&group.dates, winner, loser);
+            let Parts { day_values, year_values, .. } = Parts::of(&group.dates, winner);
             reasons.push(Reason::DaySignature { order: winner, day_values, year_values });
             continue;
         }
@@ -260,7 +247,7 @@ fn leaning(family: &Family<'_>, in_play: &[Order]) -> (State, Vec<Reason>) {
     if let [one, rival] = in_play
         && day_or_year(*one, *rival)
     {
-        let parts = Parts::of(&group.dates, *one, *rival);
+        let parts = Parts::of(&group.dates, *one);
         let (order, rival, day_values, year_values) = if parts.day_values >= parts.year_values {
             (*one, *rival, parts.day_values, parts.year_values)
         } else {

@@ -47,8 +47,11 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     let asked = known.order.is_some() || known.kind.is_some();
     let kind = known.kind.or(kinds.first().map(|(kind, _)| *kind));
     let Some(kind) = kind.filter(|_| fit > 0 && (asked || fit * 2 >= values)) else {
-        let reason =
-            if values == 0 { Reason::AllMissing } else { Reason::NotDates { fit, values } };
+        let reason = match (counts.rows, values) {
+            (0, _) => Reason::NoRows,
+            (_, 0) => Reason::AllMissing,
+            _ => Reason::NotDates { fit, values },
+        };
         return not_a_date(Counts { unreadable: values, ..counts }, reason);
     };
     let families = families(evidence, lens, known);
@@ -196,8 +199,8 @@ fn reaches_past_today(families: &[Family<'_>], known: &Known) -> Option<Reason> 
             _ => None,
         })
         .flat_map(|(family, order)| {
-            let tallies = family.group.tallies.iter().filter(|((fits, _), _)| family.has(*fits));
-            tallies.filter_map(move |(_, tally)| tally.spans.get(&order).map(|span| span.1))
+            let tallies = family.group.tallies.values();
+            tallies.filter_map(move |tally| tally.spans.get(&order).map(|span| span.1))
         })
         .filter(|latest| latest.date().is_some_and(|date| date > known.as_of))
         .max()
@@ -210,8 +213,8 @@ fn would_fit(families: &[Family<'_>], order: Order) -> Option<Reason> {
     let digits = families.iter().filter(|family| family.group.all_digits);
     let (mut rows, mut lowest) = (0, None);
     for family in digits {
-        rows += family.group.rows(|fits| family.has(fits) && lost(fits));
-        let candidate = family.group.lowest(|fits| family.has(fits) && lost(fits));
+        rows += family.group.rows(lost);
+        let candidate = family.group.lowest(lost);
         lowest = match (lowest, candidate) {
             (Some(a), Some(b)) => Some(std::cmp::min(a, b)),
             (a, b) => a.or(b),
@@ -225,7 +228,7 @@ fn count(evidence: &Evidence, families: &[Family<'_>], kind: Kind, counts: Count
     let (mut read, mut contested) = (0, 0);
     for family in families {
         for ((fits, other), tally) in &family.group.tallies {
-            if !family.has(*fits) || *other != kind {
+            if *other != kind {
                 continue;
             }
             if fits.differ(&family.in_play) {
@@ -287,8 +290,7 @@ fn settlements(families: &[Family<'_>], kind: Kind) -> Vec<Settle> {
         });
         if digits && strict {
             let lost = |fits: crate::evidence::Fits| !fits.fits(*order) && fits.fits_any();
-            let unreadable =
-                open.iter().map(|f| f.group.rows(|fits| f.has(fits) && lost(fits))).sum();
+            let unreadable = open.iter().map(|f| f.group.rows(lost)).sum();
             settle.push(Settle::Order(*order, unreadable));
         } else if let Some(layouts) = chosen_layouts(families, kind, Some(*order)) {
             settle.push(Settle::Layouts(*order, layouts));

@@ -13,6 +13,8 @@ use crate::text::{counted, grouped};
 /// One reason; displayed as a sentence.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub enum Reason {
+    /// The table has no rows.
+    NoRows,
     /// The column is empty.
     AllMissing,
     /// Too few values can be dates.
@@ -129,6 +131,7 @@ pub enum Reason {
 impl fmt::Display for Reason {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
+            Reason::NoRows => write!(f, "There are no rows."),
             Reason::AllMissing => write!(f, "Every value is missing."),
             Reason::NotDates { fit: 0, .. } => {
                 write!(f, "No value is written in a form that dates have.")

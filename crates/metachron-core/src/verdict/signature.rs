@@ -22,16 +22,13 @@ const LATE_DAYS: usize = 20;
 const YEAR_SPAN: i16 = 20;
 
 impl Parts {
-    /// The parts of all dates that fit `order`, among those where `rival` is possible as well.
-    pub(super) fn of(dates: &DistinctDates, order: Order, rival: Order) -> Parts {
+    /// The parts of all dates, as `order` takes them.
+    pub(super) fn of(dates: &DistinctDates, order: Order) -> Parts {
         let mut days = BTreeSet::new();
         let mut years = BTreeSet::new();
         let mut late_days = BTreeSet::new();
         let mut impossible = false;
         for (written, fits) in dates.iter() {
-            if !(fits.possible(order) && fits.possible(rival)) {
-                continue;
-            }
             impossible |= !fits.fits(order);
             let [day_at, month_at, year_at] = places(order);
             let (day, month) = (written[day_at], written[month_at]);

@@ -19,7 +19,7 @@ use crate::args;
 use crate::config::{Config, suggested_output};
 use crate::exit::Exit;
 use crate::intake::{Intake, Lines};
-use crate::message::{Failure, plain, say, shell_word, shown};
+use crate::message::{Failure, plain, say, shell_word, shown, shown_output};
 use crate::report::facts::{ColumnFacts, SurveyReport};
 use crate::report::{Align, Block, Grid, Page, block, indent_of};
 
@@ -353,8 +353,7 @@ fn summary(
     page: Page,
 ) -> String {
     let mut text = String::new();
-    let target =
-        if output == Path::new("-") { "standard output".to_owned() } else { shown(output) };
+    let target = shown_output(output);
     let _ = writeln!(text, "{target}   {}", counted(lines.rows, "row"));
     let mut grid = Grid::plain(&[Align::Left; 4]);
     for studied in &study.columns {

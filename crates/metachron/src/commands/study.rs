@@ -9,9 +9,9 @@ use metachron_core::text::Missing;
 use metachron_core::verdict::{Known, Verdict};
 
 use crate::config::Config;
-use crate::decisions::{Decisions, Written};
+use crate::decisions::{Decisions, Written, set_name};
 use crate::intake::{Intake, Lines};
-use crate::message::{Failure, plain, quoted, shown};
+use crate::message::{Failure, plain, quoted, shell_word, shown};
 
 /// A table that has been looked at.
 pub struct Study {
@@ -99,10 +99,8 @@ fn the_only_column(
     let forms: Vec<String> = temporal
         .iter()
         .map(|index| {
-            let name = &columns[*index].name;
-            let bare = name.chars().all(|c| c.is_alphanumeric() || c == '_');
-            let name = if bare { name.clone() } else { format!("\"{name}\"") };
-            format!("\n  --set '{}: {set}'", plain(&name))
+            let said = format!("{}: {set}", set_name(&columns[*index].name));
+            format!("\n  --set {}", shell_word(&plain(&said)))
         })
         .collect();
     Err(Failure::usage(format!(

@@ -40,6 +40,8 @@ pub struct SourceFacts {
     pub encoding: String,
     /// The line where the names of the columns stand.
     pub header_line: u64,
+    /// How many columns there are.
+    pub columns: usize,
     /// Rows of data.
     pub rows: u64,
     /// Anything about the lines that is worth knowing.
@@ -212,6 +214,7 @@ impl SourceFacts {
             delimiter: intake.delimiter.to_string(),
             encoding: if intake.has_bom { "UTF-8 with BOM" } else { "UTF-8" }.to_owned(),
             header_line: 1,
+            columns: intake.header.names.len(),
             rows: lines.rows,
             notes,
         }

@@ -36,11 +36,15 @@ pub fn overview(out: &mut String, report: &SurveyReport, page: Page) {
 /// The file in one line, and what is worth knowing of its lines.
 pub(super) fn heading(out: &mut String, report: &SurveyReport) {
     let source = &report.source;
+    let delimiter = match source.columns {
+        1 => format!("one column ({} before new ones)", source.delimiter),
+        _ => source.delimiter.clone(),
+    };
     out.push_str(&format!(
         "{}   {}, {}, {}, header in line {}, {}\n",
         source.file,
         source.format,
-        source.delimiter,
+        delimiter,
         source.encoding,
         source.header_line,
         metachron_core::text::counted(source.rows, "row")

@@ -74,7 +74,7 @@ fn a_header_and_nothing_else() {
     let bench = Bench::with("a.csv", "ring,seen\n");
     bench
         .run("survey a.csv")
-        .stdout_has(&["header in line 1, 0 rows", "ring, seen: Every value is missing."])
+        .stdout_has(&["header in line 1, 0 rows", "ring, seen: There are no rows."])
         .check();
     bench
         .run("convert a.csv")

@@ -106,6 +106,7 @@ mod schema {
         pub delimiter: String,
         pub encoding: String,
         pub header_line: u64,
+        pub columns: usize,
         pub rows: u64,
         pub notes: Vec<String>,
     }
@@ -240,7 +241,7 @@ fn standard_input_is_a_file_too() {
         .run("survey -")
         .stdin("\u{FEFF}seen\r\n13/04/2024\r\n14/04/2024\r\n")
         .stdout_has(&[
-            "standard input   CSV, comma, UTF-8 with BOM, header in line 1, 2 rows\n",
+            "standard input   CSV, one column (comma before new ones), UTF-8 with BOM, header in line 1, 2 rows\n",
             "  seen    date  decided  {day}/{month}/{year}",
         ])
         .check();
