@@ -237,9 +237,9 @@ pub fn parse_set(text: &str) -> Result<(String, Decisions), String> {
 /// The column before the colon; a name with other characters stands in double quotes.
 fn column_of(text: &str) -> Option<(String, &str)> {
     let text = text.trim_start();
-    if text.starts_with('"') {
+    if let Some(quote @ ('"' | '\'')) = text.chars().next() {
         // The first quotation mark that ends a TOML string ends the name.
-        return text.match_indices('"').skip(1).find_map(|(end, _)| {
+        return text.match_indices(quote).skip(1).find_map(|(end, _)| {
             let name = text[..=end].parse::<Value>().ok()?;
             let rest = text[end + 1..].trim_start().strip_prefix(':')?;
             Some((name.as_str()?.to_owned(), rest))
