@@ -317,7 +317,7 @@ fn observed(part: u32, values: &[String], lens: &Lens) -> Evidence {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(300))]
+    #![proptest_config(ProptestConfig { cases: 250, max_global_rejects: 20_000, ..ProptestConfig::default() })]
 
     #[test]
     fn a_column_of_one_layout_with_enough_votes_is_decided_and_right(days in days(), at in 0..LAYOUTS.len()) {

@@ -7,9 +7,9 @@
 use std::io::{self, Read, Write};
 use std::ops::Range;
 
-use memchr::{memchr, memchr_iter, memchr3};
+use memchr::{memchr, memchr_iter, memchr2, memchr3};
 
-use crate::dialect::Delimiter;
+use crate::dialect::{Delimiter, Dialect, Escape};
 use crate::error::TableError;
 
 /// Bytes that are read at once.
@@ -24,7 +24,7 @@ pub const BOM: &[u8] = b"\xEF\xBB\xBF";
 #[derive(Debug)]
 pub struct RecordReader<R> {
     input: R,
-    delimiter: u8,
+    dialect: Dialect,
     buffer: Vec<u8>,
     /// The part of the buffer that is read but not yet given out.
     unread: Range<usize>,
@@ -41,6 +41,24 @@ pub struct Record<'r> {
     text: &'r str,
     fields: &'r [Range<usize>],
     line: u64,
+    dialect: Dialect,
+}
+
+/// A record that is kept while others are read.
+#[derive(Debug, Clone)]
+pub struct KeptRecord {
+    text: String,
+    fields: Vec<Range<usize>>,
+    line: u64,
+    dialect: Dialect,
+}
+
+impl KeptRecord {
+    /// The record.
+    pub fn record(&self) -> Record<'_> {
+        let KeptRecord { text, fields, line, dialect } = self;
+        Record { text, fields, line: *line, dialect: *dialect }
+    }
 }
 
 enum Scan {
@@ -52,10 +70,10 @@ enum Scan {
 
 impl<R: Read> RecordReader<R> {
     /// Begins at the first byte; a byte order mark is passed over and remembered.
-    pub fn new(input: R, delimiter: Delimiter) -> RecordReader<R> {
+    pub fn new(input: R, dialect: impl Into<Dialect>) -> RecordReader<R> {
         RecordReader {
             input,
-            delimiter: delimiter.byte(),
+            dialect: dialect.into(),
             buffer: Vec::new(),
             unread: 0..0,
             at_end: false,
@@ -84,7 +102,7 @@ impl<R: Read> RecordReader<R> {
             if unread.is_empty() && self.at_end {
                 return Ok(None);
             }
-            match scan(unread, self.at_end, self.delimiter, &mut self.fields) {
+            match scan(unread, self.at_end, self.dialect, &mut self.fields) {
                 Scan::Record(length) => break length,
                 Scan::UnclosedQuote => {
                     return Err(TableError::UnclosedQuote { line: self.line });
@@ -100,7 +118,7 @@ impl<R: Read> RecordReader<R> {
         self.unread.start += length;
         let line = self.line;
         // Breaks inside quoted fields count, the terminator counts once however it is written.
-        self.line += 1 + match memchr(b'"', bytes) {
+        self.line += 1 + match memchr(self.dialect.quote.byte(), bytes) {
             Some(_) => memchr_iter(b'\n', &bytes[..length - 1]).count() as u64,
             None => 0,
         };
@@ -112,7 +130,37 @@ impl<R: Read> RecordReader<R> {
                 byte: bytes[at],
             }
         })?;
-        Ok(Some(Record { text, fields: &self.fields, line }))
+        Ok(Some(Record { text, fields: &self.fields, line, dialect: self.dialect }))
+    }
+
+    /// Passes over so many lines, whatever stands in them, and gives them back.
+    ///
+    /// # Errors
+    /// If the input cannot be read.
+    pub fn skip_lines(&mut self, count: u64) -> Result<Vec<String>, TableError> {
+        if !self.started {
+            self.start()?;
+        }
+        let mut lines = Vec::new();
+        while (lines.len() as u64) < count {
+            let unread = &self.buffer[self.unread.clone()];
+            let end = match memchr2(b'\n', b'\r', unread) {
+                Some(end) if unread[end] == b'\n' => end + 1,
+                Some(end) if end + 1 < unread.len() => {
+                    end + 1 + usize::from(unread[end + 1] == b'\n')
+                }
+                _ if !self.at_end => {
+                    self.fill()?;
+                    continue;
+                }
+                Some(_) | None if unread.is_empty() => break,
+                Some(_) | None => unread.len(),
+            };
+            lines.push(String::from_utf8_lossy(&unread[..end]).into_owned());
+            self.unread.start += end;
+            self.line += 1;
+        }
+        Ok(lines)
     }
 
     fn start(&mut self) -> Result<(), TableError> {
@@ -148,21 +196,38 @@ impl<R: Read> RecordReader<R> {
 }
 
 /// Finds the fields of the record at the beginning of `text`.
-fn scan(text: &[u8], at_end: bool, delimiter: u8, fields: &mut Vec<Range<usize>>) -> Scan {
+fn scan(text: &[u8], at_end: bool, dialect: Dialect, fields: &mut Vec<Range<usize>>) -> Scan {
+    let (delimiter, quote) = (dialect.delimiter.byte(), dialect.quote.byte());
     fields.clear();
     let mut at = 0;
     loop {
         let start = at;
-        if text.get(at) == Some(&b'"') {
+        if dialect.spaced && !fields.is_empty() {
+            at += text[at..].iter().take_while(|byte| **byte == b' ').count();
+        }
+        if text.get(at) == Some(&quote) {
             at += 1;
             loop {
-                match memchr(b'"', &text[at..]) {
+                let found = match dialect.escape {
+                    Escape::Doubled => memchr(quote, &text[at..]),
+                    Escape::Backslash => memchr2(quote, b'\\', &text[at..]),
+                };
+                match found {
                     None if at_end => return Scan::UnclosedQuote,
                     None => return Scan::NeedMore,
                     Some(offset) => at += offset + 1,
                 }
+                if dialect.escape == Escape::Backslash && text[at - 1] == b'\\' {
+                    // Whatever stands behind a backslash belongs to the field.
+                    match text.len() > at {
+                        true => at += 1,
+                        false if at_end => return Scan::UnclosedQuote,
+                        false => return Scan::NeedMore,
+                    }
+                    continue;
+                }
                 match text.get(at) {
-                    Some(b'"') => at += 1,
+                    Some(byte) if *byte == quote => at += 1,
                     None if !at_end => return Scan::NeedMore,
                     _ => break,
                 }
@@ -220,14 +285,27 @@ impl<'r> Record<'r> {
         'r: 'b,
     {
         let raw = self.raw(index);
-        let Some(inside) = raw.strip_prefix('"') else { return raw };
-        if let Some(plain) = inside.strip_suffix('"')
-            && !plain.contains('"')
+        let quote = char::from(self.dialect.quote.byte());
+        let unspaced = if self.dialect.spaced { raw.trim_start_matches(' ') } else { raw };
+        let Some(inside) = unspaced.strip_prefix(quote) else { return raw };
+        if let Some(plain) = inside.strip_suffix(quote)
+            && !plain.contains([quote, '\\'])
         {
             return plain;
         }
-        unquote(inside, buffer);
+        unquote(inside, self.dialect, buffer);
         buffer
+    }
+
+    /// The record with its own copy of the text.
+    pub fn keep(&self) -> KeptRecord {
+        let (text, fields) = (self.text.to_owned(), self.fields.to_vec());
+        KeptRecord { text, fields, line: self.line, dialect: self.dialect }
+    }
+
+    /// The whole record as it stands, line break and all.
+    pub fn text(&self) -> &'r str {
+        self.text
     }
 
     /// What ends the record: a line break, or nothing at the end of the file.
@@ -258,19 +336,28 @@ pub fn write_field(out: &mut impl Write, text: &str, delimiter: Delimiter) -> io
 }
 
 /// The text behind an opening quote; what follows the closing one stands for itself.
-fn unquote(inside: &str, buffer: &mut String) {
+fn unquote(inside: &str, dialect: Dialect, buffer: &mut String) {
+    let quote = char::from(dialect.quote.byte());
     buffer.clear();
-    let mut rest = inside;
-    while let Some(at) = rest.find('"') {
-        buffer.push_str(&rest[..at]);
-        rest = &rest[at + 1..];
-        match rest.strip_prefix('"') {
-            Some(after) => {
-                buffer.push('"');
-                rest = after;
+    let mut characters = inside.chars();
+    while let Some(c) = characters.next() {
+        if c == '\\' && dialect.escape == Escape::Backslash {
+            match characters.next() {
+                // A backslash before anything else is just that.
+                Some(escaped) if escaped == quote || escaped == '\\' => buffer.push(escaped),
+                other => buffer.extend([Some(c), other].into_iter().flatten()),
             }
-            None => break,
+        } else if c == quote {
+            match characters.as_str().strip_prefix(quote) {
+                Some(after) => {
+                    buffer.push(quote);
+                    characters = after.chars();
+                }
+                None => break,
+            }
+        } else {
+            buffer.push(c);
         }
     }
-    buffer.push_str(rest);
+    buffer.push_str(characters.as_str());
 }

@@ -1,8 +1,9 @@
-//! How a delimited file is written: recognised from its content.
+//! How a delimited file is written, and where in it the table stands: recognised from its content.
 
 use std::fmt;
 
 use crate::delimited::RecordReader;
+use crate::frame;
 
 /// What stands between the fields of a record.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -61,55 +62,183 @@ impl fmt::Display for Delimiter {
     }
 }
 
-/// Records that are looked at.
-const RECORDS: usize = 200;
+/// How fields are quoted.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Quote {
+    /// `"`
+    Double,
+    /// `'`
+    Single,
+}
 
-/// The delimiter that cuts the beginning of a file into records of equal width.
-///
-/// A delimiter is believed when it stands in the first record and in at least half of all; the one
-/// that gives most records the width of the first wins. Without any, the file has a single column,
-/// and a delimiter that does not occur in it is returned.
-///
-/// ```
-/// use metachron_tables::dialect::{Delimiter, recognise};
-/// let sample = b"ring;captured;weight\nSK-0417;03.04.2024;12,5\nSK-0418;04.04.2024;11,0\n";
-/// assert_eq!(recognise(sample), Delimiter::Semicolon);
-/// assert_eq!(recognise(b"entered\nMarch 5, 2024\n"), Delimiter::Tab);
-/// ```
-pub fn recognise(sample: &[u8]) -> Delimiter {
-    let widths = Delimiter::ALL.map(|delimiter| (delimiter, widths(sample, delimiter)));
-    let believed = widths.iter().filter_map(|(delimiter, widths)| {
-        let first = *widths.first().filter(|first| **first > 1)?;
-        let equal = widths.iter().filter(|width| **width == first).count();
-        let cut = widths.iter().filter(|width| **width > 1).count();
-        (cut * 2 >= widths.len()).then_some((equal * 1_000 / widths.len(), first, *delimiter))
-    });
-    // Of equally good ones the first in the list wins.
-    let best = believed.rev().max_by_key(|(share, width, _)| (*share, *width));
-    let absent = widths.iter().find(|(_, widths)| widths.iter().all(|width| *width == 1));
-    match (best, absent) {
-        (Some((_, _, delimiter)), _) => delimiter,
-        (None, Some((delimiter, _))) => *delimiter,
-        (None, None) => Delimiter::Comma,
+impl Quote {
+    /// The byte itself.
+    pub fn byte(self) -> u8 {
+        match self {
+            Quote::Double => b'"',
+            Quote::Single => b'\'',
+        }
     }
 }
 
-/// The number of fields of each record, without blank lines and a last one that may be cut off.
-fn widths(sample: &[u8], delimiter: Delimiter) -> Vec<usize> {
-    let mut records = RecordReader::new(sample, delimiter);
-    let mut widths = Vec::new();
-    while widths.len() <= RECORDS {
-        match records.next_record() {
-            Ok(Some(record)) if record.is_blank() => {}
-            Ok(Some(record)) => widths.push(record.field_count()),
+/// How a quotation mark inside a quoted field is written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Escape {
+    /// Twice (RFC 4180, section 2).
+    Doubled,
+    /// Behind a backslash.
+    Backslash,
+}
+
+/// How a delimited file is written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Dialect {
+    /// What stands between fields.
+    pub delimiter: Delimiter,
+    /// The quotation mark.
+    pub quote: Quote,
+    /// How one stands inside a quoted field.
+    pub escape: Escape,
+    /// Whether spaces may stand between a delimiter and a quotation mark.
+    pub spaced: bool,
+}
+
+impl From<Delimiter> for Dialect {
+    /// The usual dialect (RFC 4180) with this delimiter.
+    fn from(delimiter: Delimiter) -> Dialect {
+        Dialect { delimiter, quote: Quote::Double, escape: Escape::Doubled, spaced: false }
+    }
+}
+
+impl fmt::Display for Dialect {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "{}", self.delimiter)?;
+        if self.quote == Quote::Single {
+            write!(f, ", single quotes")?;
+        }
+        if self.escape == Escape::Backslash {
+            write!(f, ", backslash escapes")?;
+        }
+        if self.spaced {
+            write!(f, ", spaces after delimiters")?;
+        }
+        Ok(())
+    }
+}
+
+/// Records that are looked at.
+const RECORDS: usize = 200;
+
+/// What a sample of a file says of its dialect and of the line where its header stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Recognised {
+    /// The dialect.
+    pub dialect: Dialect,
+    /// Lines before the header, titles and empty lines.
+    pub lines_before: u64,
+    /// Whether numbers are written with a comma.
+    pub decimal_comma: bool,
+}
+
+/// Recognises the dialect that cuts the beginning of a file into a header and records of its
+/// width. Without any, the file has a single column, and a delimiter that does not occur in it is
+/// given.
+///
+/// ```
+/// use metachron_tables::dialect::{Delimiter, recognise};
+/// let sample = b"Stations report\n\nring;captured;weight\nSK-1;03.04.2024;12,5\nSK-2;04.04.2024;11,0\n";
+/// let recognised = recognise(sample, None);
+/// assert_eq!(recognised.dialect.delimiter, Delimiter::Semicolon);
+/// assert_eq!(recognised.lines_before, 2);
+/// ```
+pub fn recognise(sample: &[u8], given: Option<Delimiter>) -> Recognised {
+    // A first line such as `sep=;` says it outright.
+    let (said, body) = match separator_line(sample) {
+        Some((delimiter, rest)) => (Some(delimiter), rest),
+        None => (None, sample),
+    };
+    let lines_before = u64::from(said.is_some());
+    let wanted = given.or(said);
+    let candidates = Delimiter::ALL.into_iter().filter(|d| wanted.is_none_or(|w| w == *d));
+    let tables = candidates.flat_map(|delimiter| variants(delimiter, body)).filter_map(|dialect| {
+        let records = records(body, dialect);
+        let fit = frame::fit(&records)?;
+        // Of dialects that cut equally well, the one that leaves no quotation marks around values.
+        let quality = (fit.score, std::cmp::Reverse(still_quoted(&records)));
+        let lines_before = lines_before + fit.lines_before;
+        let decimal_comma = frame::has_decimal_comma(&records);
+        Some((quality, Recognised { dialect, lines_before, decimal_comma }))
+    });
+    // Of equally good ones the first.
+    let best = tables.reduce(|best, other| if other.0 > best.0 { other } else { best });
+    if let Some((_, recognised)) = best {
+        return recognised;
+    }
+    let absent = |delimiter: &Delimiter| !body.contains(&delimiter.byte());
+    let delimiter = wanted.or(Delimiter::ALL.into_iter().find(absent)).unwrap_or(Delimiter::Comma);
+    let records = records(body, delimiter.into());
+    let blank = records.iter().take_while(|record| record.is_blank()).count();
+    Recognised {
+        dialect: delimiter.into(),
+        lines_before: lines_before + blank as u64,
+        decimal_comma: frame::has_decimal_comma(&records),
+    }
+}
+
+/// The delimiter of a line `sep=;`, and what follows the line.
+fn separator_line(sample: &[u8]) -> Option<(Delimiter, &[u8])> {
+    let rest = sample.strip_prefix(b"sep=").or_else(|| sample.strip_prefix(b"\"sep="))?;
+    let end = rest.iter().position(|byte| *byte == b'\n')?;
+    let text = std::str::from_utf8(&rest[..end]).ok()?.trim_end_matches(['\r', '"']);
+    Some((Delimiter::named(text)?, &rest[end + 1..]))
+}
+
+/// How many values still stand in quotation marks.
+fn still_quoted(records: &[frame::Record]) -> usize {
+    let quoted = |cell: &&String| {
+        let inside = |quote| cell.len() > 1 && cell.starts_with(quote) && cell.ends_with(quote);
+        inside('"') || inside('\'')
+    };
+    records.iter().flat_map(|record| &record.cells).filter(quoted).count()
+}
+
+/// The dialects with this delimiter for which the sample shows a sign, the usual one first.
+fn variants(delimiter: Delimiter, sample: &[u8]) -> Vec<Dialect> {
+    let usual = Dialect::from(delimiter);
+    let has = |text: &[u8]| memchr::memmem::find(sample, text).is_some();
+    let mut variants = vec![usual];
+    if has(b"\\\"") {
+        variants.push(Dialect { escape: Escape::Backslash, ..usual });
+    }
+    if has(&[delimiter.byte(), b' ', b'"']) {
+        variants.push(Dialect { spaced: true, ..usual });
+    }
+    if !has(b"\"") && has(&[delimiter.byte(), b'\'']) {
+        variants.push(Dialect { quote: Quote::Single, ..usual });
+    }
+    variants
+}
+
+/// The first records of a sample; a last one that may be cut off is left out.
+fn records(sample: &[u8], dialect: Dialect) -> Vec<frame::Record> {
+    let mut reader = RecordReader::new(sample, dialect);
+    let mut records = Vec::new();
+    let mut buffer = String::new();
+    while records.len() <= RECORDS {
+        match reader.next_record() {
+            Ok(Some(record)) => records.push(frame::Record {
+                line: record.line(),
+                cells: (0..record.field_count())
+                    .map(|index| record.value(index, &mut buffer).trim().to_owned())
+                    .collect(),
+            }),
             Ok(None) | Err(_) => break,
         }
     }
-    // A sample may end in the middle of a record.
-    if widths.len() > 2 && !sample.ends_with(b"\n") {
-        widths.pop();
+    if records.len() > 2 && !sample.ends_with(b"\n") {
+        records.pop();
     }
-    widths
+    records
 }
 
 #[cfg(test)]
@@ -117,7 +246,7 @@ mod tests {
     use super::*;
 
     #[test]
-    fn recognises() {
+    fn recognises_delimiters() {
         for (sample, delimiter) in [
             ("a,b\n1,2\n", Delimiter::Comma),
             ("a\tb\n1,5\t2,5\n1,5\t2,5\n", Delimiter::Tab),
@@ -129,8 +258,27 @@ mod tests {
             ("captured\n", Delimiter::Comma),
             ("", Delimiter::Comma),
             ("note\nfirst, then\nnone\n", Delimiter::Tab),
+            ("entered\nMarch 5, 2024\nMarch 6, 2024\nMarch 7, 2024\n", Delimiter::Tab),
+            ("sep=|\na,b|c\n1,2|3\n", Delimiter::Pipe),
         ] {
-            assert_eq!(recognise(sample.as_bytes()), delimiter, "{sample:?}");
+            assert_eq!(
+                recognise(sample.as_bytes(), None).dialect.delimiter,
+                delimiter,
+                "{sample:?}"
+            );
+        }
+    }
+
+    #[test]
+    fn recognises_the_rest_of_the_dialect() {
+        for (sample, said) in [
+            ("a,b\n\"x\"\"y\",2\n", "comma"),
+            ("a,b\n\"x\\\"y, z\",2\n\"x\\\", z\",2\n", "comma, backslash escapes"),
+            ("a, b\n1, \"x, y\"\n2, \"z, y\"\n", "comma, spaces after delimiters"),
+            ("a;b\n1;'x;y'\n2;'z;y'\n", "semicolon, single quotes"),
+            ("a;b\n1;don't\n2;won't\n", "semicolon"),
+        ] {
+            assert_eq!(recognise(sample.as_bytes(), None).dialect.to_string(), said, "{sample:?}");
         }
     }
 

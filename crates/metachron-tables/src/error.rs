@@ -21,6 +21,29 @@ pub enum TableError {
         /// The first byte that is wrong.
         byte: u8,
     },
+    /// A compressed or structured file that breaks its own format.
+    Damaged(String),
+    /// Bytes that the encoding does not have.
+    Undecodable {
+        /// The line.
+        line: u64,
+        /// The character in the line.
+        character: u64,
+        /// The name of the encoding.
+        encoding: &'static str,
+    },
+    /// The line where the names of the columns should stand has none.
+    NoHeader {
+        /// The line.
+        line: u64,
+    },
+    /// Text that is not the JSON it should be.
+    NotJson {
+        /// The line.
+        line: u64,
+        /// What is wrong with it.
+        why: String,
+    },
     /// A quoted field that is never closed.
     UnclosedQuote {
         /// The line where the record begins that the field belongs to.
@@ -47,8 +70,19 @@ impl fmt::Display for TableError {
             TableError::Empty => write!(f, "is empty"),
             TableError::NotUtf8 { line, column, byte } => write!(
                 f,
-                "line {line}, column {column} is not UTF-8 (byte 0x{byte:02X}); save the file as UTF-8 first"
+                "line {line}, column {column} is not UTF-8 (byte 0x{byte:02X}); name another --encoding"
             ),
+            TableError::Undecodable { line, character, encoding } => write!(
+                f,
+                "line {line}, character {character} is not {encoding}; name another --encoding"
+            ),
+            TableError::Damaged(why) => write!(f, "is damaged or cut off ({why})"),
+            TableError::NoHeader { line } => write!(
+                f,
+                "line {line} is empty, but the names of the columns must stand there; \
+                 --header-line says where they stand"
+            ),
+            TableError::NotJson { line, why } => write!(f, "line {line} is no valid JSON: {why}"),
             TableError::UnclosedQuote { line } => {
                 write!(f, "a quoted field in the record that begins in line {line} is never closed")
             }
@@ -66,6 +100,12 @@ impl std::error::Error for TableError {}
 
 impl From<io::Error> for TableError {
     fn from(error: io::Error) -> TableError {
-        TableError::Io(error)
+        // What a decoder found on the way is passed through the reader's error.
+        error.downcast().unwrap_or_else(|error| match error.kind() {
+            io::ErrorKind::UnexpectedEof
+            | io::ErrorKind::InvalidData
+            | io::ErrorKind::InvalidInput => TableError::Damaged(error.to_string()),
+            _ => TableError::Io(error),
+        })
     }
 }

@@ -35,6 +35,18 @@ impl Header {
         Header { names, renamed }
     }
 
+    /// Names for columns without a header: `column_1` and so on.
+    pub fn numbered(width: usize) -> Header {
+        let names = (1..=width).map(|number| format!("column_{number}")).collect();
+        Header { names, renamed: Vec::new() }
+    }
+
+    /// Where columns stand that the file gives no name.
+    pub fn unnamed(&self) -> Vec<usize> {
+        let nameless = self.renamed.iter().filter(|(written, _)| written.is_empty());
+        nameless.filter_map(|(_, name)| self.position(name)).collect()
+    }
+
     /// Where a column stands.
     pub fn position(&self, name: &str) -> Option<usize> {
         self.names.iter().position(|other| other == name)

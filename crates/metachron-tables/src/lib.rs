@@ -19,8 +19,14 @@
 //! ```
 
 pub mod error;
+pub mod compress;
+pub mod encoding;
+pub mod frame;
 pub mod dialect;
 pub mod delimited;
 pub mod header;
 pub mod open;
+pub mod json;
+pub mod table;
+pub mod sink;
 pub mod place;

@@ -1,76 +1,128 @@
-//! Opens a table, as often as it is needed.
+//! Opens a file, as often as it is needed: decompressed, and as UTF-8 text.
 
 use std::fs::File;
 use std::io::{self, Read, Seek};
 use std::path::{Path, PathBuf};
 
-use crate::delimited::{BOM, RecordReader};
-use crate::dialect::{Delimiter, recognise};
+use crate::compress::Compression;
+use crate::delimited::BOM;
+use crate::encoding::Charset;
 use crate::error::TableError;
 
-/// Bytes that are looked at to recognise the dialect.
+/// Bytes that are looked at to recognise what a file is.
 const SAMPLE: u64 = 256 * 1024;
 
-/// Something that a table can be read from more than once.
+/// Something that can be read more than once.
 #[derive(Debug)]
-pub enum Source {
-    /// A file.
+pub struct Source {
+    place: Place,
+    /// How the bytes are compressed.
+    pub compression: Option<Compression>,
+    /// How the bytes stand for text.
+    pub charset: Charset,
+}
+
+#[derive(Debug)]
+enum Place {
     File(PathBuf),
     /// Standard input, kept in a temporary file that nobody else sees.
     Spooled(File),
 }
 
 impl Source {
-    /// Opens a path, or standard input where the path is `-`.
+    /// Opens a path, or standard input where the path is `-`. The encoding is found out from the
+    /// whole content unless it is given.
     ///
     /// # Errors
     /// If there is no such file, it is a folder, or it cannot be read.
-    pub fn open(path: &Path) -> Result<Source, TableError> {
-        if path == Path::new("-") {
+    pub fn open(path: &Path, charset: Option<Charset>) -> Result<Source, TableError> {
+        let place = if path == Path::new("-") {
             let mut spool = tempfile::tempfile()?;
             io::copy(&mut io::stdin().lock(), &mut spool)?;
-            return Ok(Source::Spooled(spool));
-        }
-        if std::fs::metadata(path)?.is_dir() {
+            Place::Spooled(spool)
+        } else if std::fs::metadata(path)?.is_dir() {
             return Err(TableError::Folder);
-        }
-        File::open(path)?;
-        Ok(Source::File(path.to_owned()))
+        } else {
+            Place::File(path.to_owned())
+        };
+        let mut begin = Vec::new();
+        place.open()?.take(10).read_to_end(&mut begin)?;
+        let mut source = Source { place, compression: signed(&begin), charset: Charset::UTF_8 };
+        let recognised = Charset::recognise(source.bytes()?)?;
+        source.charset = match charset {
+            // A byte order mark is passed over whatever it is said to be.
+            Some(given) => given.with_bom(recognised.has_bom),
+            None => recognised,
+        };
+        Ok(source)
     }
 
-    /// All bytes, from the first.
+    /// The file as it stands, compressed or not.
+    ///
+    /// # Errors
+    /// If it cannot be opened any more.
+    pub fn plain_file(&self) -> Result<File, TableError> {
+        Ok(self.place.open()?)
+    }
+
+    /// All bytes, decompressed.
     ///
     /// # Errors
     /// If the file cannot be opened any more.
-    pub fn bytes(&self) -> Result<File, TableError> {
+    pub fn bytes(&self) -> Result<Box<dyn Read>, TableError> {
+        let file = self.place.open()?;
+        Ok(match self.compression {
+            Some(compression) => {
+                compression.reader(io::BufReader::with_capacity(64 * 1024, file))?
+            }
+            None => Box::new(file),
+        })
+    }
+
+    /// The text as UTF-8; a byte order mark may still stand before it.
+    ///
+    /// # Errors
+    /// If the file cannot be opened any more.
+    pub fn text(&self) -> Result<Box<dyn Read>, TableError> {
+        Ok(self.charset.decode(self.bytes()?))
+    }
+
+    /// The beginning of the text, without a byte order mark.
+    ///
+    /// # Errors
+    /// If the source cannot be read, or is empty.
+    pub fn sample(&self) -> Result<Vec<u8>, TableError> {
+        let mut sample = Vec::new();
+        self.text()?.take(SAMPLE).read_to_end(&mut sample)?;
+        if sample.starts_with(BOM) {
+            sample.drain(..BOM.len());
+        }
+        if sample.is_empty() { Err(TableError::Empty) } else { Ok(sample) }
+    }
+}
+
+impl Place {
+    fn open(&self) -> io::Result<File> {
         match self {
-            Source::File(path) => Ok(File::open(path)?),
-            Source::Spooled(spool) => {
+            Place::File(path) => File::open(path),
+            Place::Spooled(spool) => {
                 let mut spool = spool.try_clone()?;
                 spool.rewind()?;
                 Ok(spool)
             }
         }
     }
+}
 
-    /// The delimiter, recognised from the content.
-    ///
-    /// # Errors
-    /// If the source cannot be read, or is empty.
-    pub fn recognise(&self) -> Result<Delimiter, TableError> {
-        let mut sample = Vec::new();
-        self.bytes()?.take(SAMPLE).read_to_end(&mut sample)?;
-        if sample.strip_prefix(BOM).unwrap_or(&sample).is_empty() {
-            return Err(TableError::Empty);
+/// The compression whose signature the bytes begin with.
+fn signed(begin: &[u8]) -> Option<Compression> {
+    match begin {
+        [0x1F, 0x8B, ..] => Some(Compression::Gzip),
+        [0x28, 0xB5, 0x2F, 0xFD, ..] => Some(Compression::Zstandard),
+        [b'B', b'Z', b'h', b'1'..=b'9', 0x31, 0x41, 0x59, 0x26, 0x53, 0x59] => {
+            Some(Compression::Bzip2)
         }
-        Ok(recognise(&sample))
-    }
-
-    /// The records, from the first.
-    ///
-    /// # Errors
-    /// If the file cannot be opened any more.
-    pub fn records(&self, delimiter: Delimiter) -> Result<RecordReader<File>, TableError> {
-        Ok(RecordReader::new(self.bytes()?, delimiter))
+        [0xFD, b'7', b'z', b'X', b'Z', 0, ..] => Some(Compression::Xz),
+        _ => None,
     }
 }

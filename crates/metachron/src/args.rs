@@ -69,6 +69,15 @@ pub struct Convert {
     /// Put the typed column in the raw one's place
     #[arg(long)]
     pub replace_raw: bool,
+    /// Write the titles above the table, and what stands below it, too
+    #[arg(long)]
+    pub keep_preamble: bool,
+    /// Leave out columns without a name and without a single value
+    #[arg(long)]
+    pub drop_blank_columns: bool,
+    /// The encoding of the output [default: UTF-8]
+    #[arg(long, value_name = "NAME")]
+    pub output_encoding: Option<String>,
     /// Write every unreadable, contested or placeholder cell to this file, with its reason
     #[arg(long, value_name = "FILE")]
     pub rejects: Option<PathBuf>,
@@ -98,6 +107,18 @@ pub struct Input {
     /// What stands between fields: comma, tab, semicolon, pipe, or the character
     #[arg(long, value_name = "DELIMITER")]
     pub delimiter: Option<String>,
+    /// The encoding, such as windows-1252 or utf-16le
+    #[arg(long, value_name = "NAME")]
+    pub encoding: Option<String>,
+    /// Lines before the header
+    #[arg(long, value_name = "N", conflicts_with = "header_line")]
+    pub skip_lines: Option<u64>,
+    /// The line where the names of the columns stand
+    #[arg(long, value_name = "LINE", conflicts_with = "no_header", value_parser = clap::value_parser!(u64).range(1..))]
+    pub header_line: Option<u64>,
+    /// There are no names: columns are called column_1, column_2, …
+    #[arg(long)]
+    pub no_header: bool,
     /// Use the decisions in this readings file
     #[arg(long, value_name = "FILE.toml")]
     pub readings: Option<PathBuf>,

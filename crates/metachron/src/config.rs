@@ -4,6 +4,8 @@ use std::path::Path;
 
 use jiff::civil::Date;
 use metachron_tables::dialect::Delimiter;
+use metachron_tables::encoding::Charset;
+use metachron_tables::table::{Wanted, WantedHeader};
 
 use crate::ambient::Ambient;
 use crate::args;
@@ -16,8 +18,8 @@ use crate::readings_file::ReadingsFile;
 pub struct Config {
     /// The day that counts as today.
     pub today: Date,
-    /// The delimiter, if it is given.
-    pub delimiter: Option<Delimiter>,
+    /// What is said of the file.
+    pub wanted: Wanted,
     /// The readings file, if there is one.
     pub readings: Option<ReadingsFile>,
     /// The columns that are named.
@@ -41,15 +43,7 @@ impl Config {
         ambient: &Ambient,
     ) -> Result<Config, Failure> {
         let readings = input.readings.as_deref().map(ReadingsFile::read).transpose()?;
-        let delimiter = match &input.delimiter {
-            Some(text) => Some(Delimiter::named(text).ok_or_else(|| {
-                Failure::usage(format!(
-                    "--delimiter {} is none of comma, tab, semicolon, pipe",
-                    quoted(text)
-                ))
-            })?),
-            None => readings.as_ref().and_then(|readings| readings.delimiter),
-        };
+        let wanted = wanted(input, readings.as_ref())?;
         let said = |text: &Option<String>| text.clone();
         let written = match (&columns.order, &columns.layout[..]) {
             (Some(order), _) => {
@@ -81,7 +75,7 @@ impl Config {
         let into = into.map(str::to_owned);
         Ok(Config {
             today: input.as_of.unwrap_or(ambient.today),
-            delimiter,
+            wanted,
             readings,
             chosen: columns.column.clone(),
             plain: Decisions { written, contested, two_digit_from, into, ..Decisions::default() },
@@ -163,6 +157,66 @@ fn marks(layouts: &[String]) -> String {
         .collect()
 }
 
+/// What is said of the file, on the command line or else in the readings file.
+fn wanted(input: &args::Input, readings: Option<&ReadingsFile>) -> Result<Wanted, Failure> {
+    let saved = readings.map(|readings| readings.wanted.clone()).unwrap_or_default();
+    let delimiter = match &input.delimiter {
+        None => saved.delimiter,
+        Some(text) => Some(Delimiter::named(text).ok_or_else(|| {
+            let text = quoted(text);
+            Failure::usage(format!("--delimiter {text} is none of comma, tab, semicolon, pipe"))
+        })?),
+    };
+    let charset = match &input.encoding {
+        None => saved.charset,
+        Some(name) => Some(charset("--encoding", name)?),
+    };
+    let header = match (input.header_line, input.skip_lines, input.no_header) {
+        (Some(line), _, _) => WantedHeader::Line(line),
+        (None, skip, true) => WantedHeader::None(skip.unwrap_or(0)),
+        (None, Some(skip), false) => WantedHeader::Behind(skip),
+        (None, None, false) => saved.header,
+    };
+    Ok(Wanted { delimiter, charset, header })
+}
+
+/// The encoding of this name.
+pub fn charset(option: &str, name: &str) -> Result<Charset, Failure> {
+    Charset::named(name).ok_or_else(|| {
+        let near = metachron_core::error::nearest(name, COMMON_ENCODINGS);
+        let near = near.map_or("try utf-8, windows-1252, utf-16le".to_owned(), |near| {
+            format!("did you mean {near}?")
+        });
+        Failure::usage(format!("{option} {} is no encoding; {near}", quoted(name)))
+    })
+}
+
+/// Names for which a near miss is recognised.
+const COMMON_ENCODINGS: [&str; 22] = [
+    "utf-8",
+    "utf-16le",
+    "utf-16be",
+    "windows-1250",
+    "windows-1251",
+    "windows-1252",
+    "windows-1253",
+    "windows-1254",
+    "windows-1255",
+    "windows-1256",
+    "windows-1257",
+    "windows-1258",
+    "iso-8859-1",
+    "iso-8859-2",
+    "iso-8859-15",
+    "macintosh",
+    "koi8-r",
+    "shift_jis",
+    "euc-jp",
+    "gb18030",
+    "big5",
+    "euc-kr",
+];
+
 fn repeated(input: &args::Input, columns: &args::Columns) -> String {
     let mut words = String::new();
     let mut say = |option: &str, value: &str| {
@@ -170,6 +224,15 @@ fn repeated(input: &args::Input, columns: &args::Columns) -> String {
     };
     if let Some(delimiter) = &input.delimiter {
         say("--delimiter", delimiter);
+    }
+    if let Some(encoding) = &input.encoding {
+        say("--encoding", encoding);
+    }
+    if let Some(lines) = input.skip_lines {
+        say("--skip-lines", &lines.to_string());
+    }
+    if let Some(line) = input.header_line {
+        say("--header-line", &line.to_string());
     }
     if let Some(readings) = &input.readings {
         say("--readings", &readings.to_string_lossy());
@@ -180,6 +243,9 @@ fn repeated(input: &args::Input, columns: &args::Columns) -> String {
     if !columns.missing.is_empty() {
         say("--missing", &columns.missing.join(","));
     }
+    if input.no_header {
+        words.push_str(" --no-header");
+    }
     words
 }
 
@@ -188,9 +254,30 @@ pub fn suggested_output(path: &Path) -> String {
     if path == Path::new("-") {
         return "table.out.csv".to_owned();
     }
-    let name = match path.extension().and_then(|extension| extension.to_str()) {
-        Some(extension) => path.with_extension(format!("out.{extension}")),
-        None => path.with_extension("out"),
-    };
-    name.to_string_lossy().into_owned()
+    let name = path.to_string_lossy();
+    let file = path.file_name().map_or(name.clone(), |file| file.to_string_lossy());
+    let folder = &name[..name.len() - file.len()];
+    // `captures.csv.gz` becomes `captures.out.csv.gz`.
+    match file.char_indices().find(|(at, c)| *at > 0 && *c == '.') {
+        Some((dot, _)) => format!("{folder}{}.out{}", &file[..dot], &file[dot..]),
+        None => format!("{name}.out"),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn outputs_are_suggested_beside_their_input() {
+        for (input, output) in [
+            ("captures.csv", "captures.out.csv"),
+            ("a/b.c/captures.csv.gz", "a/b.c/captures.out.csv.gz"),
+            ("captures", "captures.out"),
+            (".hidden", ".hidden.out"),
+            ("-", "table.out.csv"),
+        ] {
+            assert_eq!(suggested_output(Path::new(input)), output);
+        }
+    }
 }

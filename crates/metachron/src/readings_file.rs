@@ -3,6 +3,8 @@
 use std::path::{Path, PathBuf};
 
 use metachron_tables::dialect::Delimiter;
+use metachron_tables::encoding::Charset;
+use metachron_tables::table::{Wanted, WantedHeader};
 use toml_edit::{Document, DocumentMut, Item, TableLike};
 
 use crate::decisions::{Decisions, texts, unknown_key};
@@ -16,8 +18,8 @@ pub const VERSION: i64 = 1;
 pub struct ReadingsFile {
     /// Where it stands.
     pub path: PathBuf,
-    /// What stands between fields.
-    pub delimiter: Option<Delimiter>,
+    /// What is said of the file.
+    pub wanted: Wanted,
     /// Texts that stand for nothing anywhere in the table.
     pub missing: Vec<String>,
     columns: Vec<(String, Decisions)>,
@@ -54,7 +56,7 @@ fn parse(path: &Path, text: &str) -> Result<ReadingsFile, At> {
         .map_err(|error| (error.span().map_or(0, |span| span.start), error.message().to_owned()))?;
     let mut file = ReadingsFile {
         path: path.to_owned(),
-        delimiter: None,
+        wanted: Wanted::default(),
         missing: Vec::new(),
         columns: Vec::new(),
     };
@@ -99,19 +101,36 @@ fn place(table: &dyn TableLike, key: &str) -> usize {
     key.map_or(0, |span| span.start)
 }
 
+const SOURCE_KEYS: [&str; 6] =
+    ["delimiter", "encoding", "skip_lines", "header_line", "no_header", "missing"];
+
 fn source(table: &dyn TableLike, file: &mut ReadingsFile) -> Result<(), At> {
+    let (mut skip, mut no_header) = (None, false);
     for (key, item) in table.iter() {
         let at = place(table, key);
         let value = item.as_value().ok_or((at, format!("{key} is no value")))?;
+        let wrong = || (at, format!("{key} cannot be {}", value.to_string().trim()));
+        let number = || value.as_integer().and_then(|n| u64::try_from(n).ok()).ok_or_else(wrong);
         match key {
             "delimiter" => {
                 let named = value.as_str().and_then(Delimiter::named);
-                let wrong = || (at, format!("delimiter cannot be {}", value.to_string().trim()));
-                file.delimiter = Some(named.ok_or_else(wrong)?);
+                file.wanted.delimiter = Some(named.ok_or_else(wrong)?);
             }
+            "encoding" => {
+                let named = value.as_str().and_then(Charset::named);
+                file.wanted.charset = Some(named.ok_or_else(wrong)?);
+            }
+            "skip_lines" => skip = Some(number()?),
+            "header_line" => file.wanted.header = WantedHeader::Line(number()?.max(1)),
+            "no_header" => no_header = value.as_bool().ok_or_else(wrong)?,
             "missing" => file.missing = texts(key, value).map_err(|error| (at, error))?,
-            _ => return Err((at, unknown_key(key, ["delimiter", "missing"]))),
+            _ => return Err((at, unknown_key(key, SOURCE_KEYS))),
         }
+    }
+    match (skip, no_header) {
+        (skip, true) => file.wanted.header = WantedHeader::None(skip.unwrap_or(0)),
+        (Some(skip), false) => file.wanted.header = WantedHeader::Behind(skip),
+        (None, false) => {}
     }
     Ok(())
 }
@@ -147,11 +166,10 @@ pub struct SavedColumn {
 /// of columns that were left as they are come back too.
 pub fn render(
     existing: Option<&str>,
-    delimiter: Delimiter,
-    missing: &[String],
+    source: &[(&'static str, toml_edit::Value)],
     columns: &[SavedColumn],
 ) -> Result<(String, Vec<String>), String> {
-    let fresh = fresh(delimiter, missing, columns);
+    let fresh = fresh(source, columns);
     let Some(existing) = existing else { return Ok((fresh, Vec::new())) };
     let mut document: DocumentMut =
         existing.parse().map_err(|error: toml_edit::TomlError| error.message().to_owned())?;
@@ -195,12 +213,10 @@ pub fn render(
     Ok((document.to_string(), kept))
 }
 
-fn fresh(delimiter: Delimiter, missing: &[String], columns: &[SavedColumn]) -> String {
-    let character = toml_edit::Value::from(char::from(delimiter.byte()).to_string());
-    let mut text = format!("metachron = {VERSION}\n\n[source]\ndelimiter = {character}\n");
-    if !missing.is_empty() {
-        let list: toml_edit::Array = missing.iter().collect();
-        text.push_str(&format!("missing = {list}\n"));
+fn fresh(source: &[(&'static str, toml_edit::Value)], columns: &[SavedColumn]) -> String {
+    let mut text = format!("metachron = {VERSION}\n\n[source]\n");
+    for (key, value) in source {
+        text.push_str(&format!("{key} = {value}\n"));
     }
     for column in columns {
         text.push_str("\n[[column]]\n");

@@ -8,17 +8,22 @@ use metachron_core::apply::{Compiled, Memory, Outcome};
 use metachron_core::text::{counted, grouped};
 use metachron_core::verdict::{Counts, Verdict};
 use metachron_core::write::iso;
-use metachron_tables::delimited::{BOM, Record, write_field};
+use metachron_tables::compress::{Compression, Compressor};
+use metachron_tables::delimited::BOM;
+use metachron_tables::dialect::Delimiter;
+use metachron_tables::encoding::Charset;
 use metachron_tables::header::free_name;
 use metachron_tables::place::{Output, same_file};
+use metachron_tables::sink::{NewColumn, Sink, Target};
+use metachron_tables::table::{Cell, Format, Lines, Table};
 
 use super::rejects::{Reject, Rejects};
 use super::study::{Studied, Study, study};
 use crate::ambient::Ambient;
 use crate::args;
-use crate::config::{Config, suggested_output};
+use crate::config::{Config, charset, suggested_output};
 use crate::exit::Exit;
-use crate::intake::{Intake, Lines};
+use crate::intake::{Intake, says};
 use crate::message::{Failure, plain, say, shell_word, shown, shown_output};
 use crate::report::facts::{ColumnFacts, SurveyReport};
 use crate::report::{Align, Block, Grid, Page, block, indent_of};
@@ -49,7 +54,8 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
     if convert.replace_raw && convert.rejects.is_none() {
         refuse_loss(&study, &columns)?;
     }
-    let (lines, left) = write(convert, output, &study.intake, &mut columns)?;
+    let dropped = if convert.drop_blank_columns { study.blank.clone() } else { Vec::new() };
+    let (lines, left) = write(convert, output, &study.intake, &mut columns, &dropped)?;
     let tolerated = convert.tolerate.allows(left.rows, lines.rows);
     if !convert.quiet {
         let summary = summary(convert, output, &study, &columns, &lines, page);
@@ -126,7 +132,7 @@ fn is_open(column: &Studied, config: &Config) -> bool {
 }
 
 fn typed_columns(study: &Study) -> Vec<Typed<'_>> {
-    let mut names = study.intake.header.names.clone();
+    let mut names = study.intake.names().to_vec();
     let mut columns = Vec::new();
     for studied in study.columns.iter().filter(|c| c.decisions.convert != Some(false)) {
         let Some(compiled) = &studied.inference.compiled else { continue };
@@ -174,98 +180,123 @@ fn write(
     output: &Path,
     intake: &Intake,
     columns: &mut [Typed<'_>],
+    dropped: &[usize],
 ) -> Result<(Lines, Left), Failure> {
     let failed = |error: std::io::Error| Failure::writing(output, &error);
-    let mut out = Output::create(output).map_err(failed)?;
-    let names = &intake.header.names;
+    let target = target(output, &intake.table)?;
+    let charset = match &convert.output_encoding {
+        Some(name) => charset("--output-encoding", name)?,
+        None => Charset::UTF_8,
+    };
+    let place = Output::create(output).map_err(failed)?;
+    let mut out = charset.encode(match Compression::of(output) {
+        Some(compression) => compression.writer(place).map_err(failed)?,
+        None => Compressor::Plain(place),
+    });
+    let names = intake.names();
     let mut rejects = match &convert.rejects {
         Some(path) => Some(Rejects::create(path, names)?),
         None => None,
     };
-    if intake.has_bom {
+    let new = columns
+        .iter()
+        .map(|column| NewColumn {
+            beside: column.studied.index,
+            name: match convert.replace_raw {
+                true => replaced_name(column).to_owned(),
+                false => column.name.clone(),
+            },
+            replaces: convert.replace_raw,
+        })
+        .collect();
+    let mut sink =
+        Sink::new(&intake.table, target, new, dropped).keep_preamble(convert.keep_preamble);
+    if begins_with_bom(&intake.table, charset) {
         out.write_all(BOM).map_err(failed)?;
     }
+    sink.begin(&mut out).map_err(failed)?;
     let mut left = Left::default();
-    let mut typed = String::new();
-    let mut line = String::new();
+    let mut typed = vec![String::new(); columns.len()];
     let mut buffer = String::new();
-    let delimiter = char::from(intake.delimiter.byte());
-    let lines = intake.each_record(|row, record| {
-        line.clear();
-        let mut next = 0;
+    let lines = intake.each_row(|number, row| {
         let mut unread = false;
-        for column in columns.iter_mut() {
-            let index = column.studied.index;
-            // Everything up to the raw cell as it stands; the cell itself only if it stays.
-            let upto = if convert.replace_raw { index } else { index + 1 };
-            raw_cells(&mut line, record, next, upto, delimiter);
-            next = index + 1;
+        for (column, typed) in columns.iter_mut().zip(&mut typed) {
             typed.clear();
-            if row == 0 {
-                let name = if convert.replace_raw { replaced_name(column) } else { &column.name };
-                typed.push_str(name);
-            } else {
-                let value = record.value(index, &mut buffer);
-                let outcome = column.apply(value, &mut typed);
-                if !matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
-                    unread |= outcome != Outcome::Placeholder;
-                    if let Some(rejects) = &mut rejects {
-                        let kind = column.compiled.reading().kind;
-                        let column = &column.studied.name;
-                        rejects.push(&Reject { row, record, column, value, kind, outcome })?;
-                    }
+            let moment;
+            let value = match row.cell(column.studied.index, &mut buffer) {
+                Cell::Missing => "",
+                Cell::Text(text) | Cell::Fault(text) => text,
+                Cell::Typed(typed) => {
+                    moment = typed.to_string();
+                    &moment
+                }
+            };
+            let outcome = column.apply(value, typed);
+            if !matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
+                unread |= outcome != Outcome::Placeholder;
+                if let Some(rejects) = &mut rejects {
+                    let kind = column.compiled.reading().kind;
+                    let column = &column.studied.name;
+                    let (raw, row) = (row, number);
+                    rejects.push(&Reject { row, raw, column, value, kind, outcome })?;
                 }
             }
-            if index > 0 || !convert.replace_raw {
-                line.push(delimiter);
-            }
-            push_field(&mut line, &typed, intake);
         }
-        let width = names.len().max(record.field_count());
-        raw_cells(&mut line, record, next, width, delimiter);
-        line.push_str(record.terminator());
         if unread {
             left.rows += 1;
             if left.first == 0 {
-                left.first = row;
+                left.first = number;
             }
         }
-        out.write_all(line.as_bytes()).map_err(failed)
+        sink.row(&mut out, row, &typed).map_err(failed)
     })?;
+    sink.end(&mut out, &lines).map_err(failed)?;
     if let Some(rejects) = rejects {
         rejects.finish()?;
     }
-    out.finish().map_err(failed)?;
+    out.into_inner().finish().and_then(Output::finish).map_err(failed)?;
     Ok((lines, left))
+}
+
+/// The format of the output: what its ending says, or the input's.
+fn target(output: &Path, table: &Table) -> Result<Target, Failure> {
+    let name = output.to_string_lossy().to_lowercase();
+    let stem = match Compression::of(output) {
+        Some(compression) => {
+            name.strip_suffix(&format!(".{}", compression.ending())).unwrap_or(&name)
+        }
+        None => &name,
+    };
+    let is_json = !matches!(table.format, Format::Delimited { .. });
+    let wants_json = [".json", ".jsonl", ".ndjson"].iter().any(|ending| stem.ends_with(ending));
+    match &table.format {
+        Format::Delimited { dialect, .. } if !wants_json => {
+            Ok(Target::Delimited(dialect.delimiter))
+        }
+        _ if is_json && (wants_json || output == Path::new("-")) => Ok(Target::Json),
+        _ if is_json && stem.ends_with(".tsv") => Ok(Target::Delimited(Delimiter::Tab)),
+        _ if is_json => Ok(Target::Delimited(Delimiter::Comma)),
+        _ => Err(Failure::could_not(format!(
+            "delimited text cannot be written as {}; give the output a name such as {}",
+            shown_output(output),
+            suggested_output(Path::new("table.csv"))
+        ))),
+    }
+}
+
+/// UTF-8 keeps the mark that the input had; UTF-16 cannot be told apart without one.
+fn begins_with_bom(table: &Table, charset: Charset) -> bool {
+    let own = table.source().charset;
+    let delimited = matches!(table.format, Format::Delimited { .. });
+    match charset.is_utf_8() {
+        true => own.is_utf_8() && own.has_bom && delimited,
+        false => charset.name().starts_with("UTF-16"),
+    }
 }
 
 /// The name of a column whose typed values stand in the raw one's place.
 fn replaced_name<'c>(column: &'c Typed<'_>) -> &'c str {
     column.studied.decisions.into.as_deref().unwrap_or(&column.studied.name)
-}
-
-/// Raw cells as they stand in the file; a row that is too short gets empty ones.
-fn raw_cells(line: &mut String, record: &Record<'_>, from: usize, to: usize, delimiter: char) {
-    let there = to.min(record.field_count());
-    if from < there {
-        if from > 0 {
-            line.push(delimiter);
-        }
-        line.push_str(record.raw_span(from, there));
-    }
-    for missing in from.max(there)..to {
-        if missing > 0 {
-            line.push(delimiter);
-        }
-    }
-}
-
-fn push_field(line: &mut String, text: &str, intake: &Intake) {
-    let mut field = Vec::new();
-    // Writing to memory cannot fail, and what was text stays text.
-    if write_field(&mut field, text, intake.delimiter).is_ok() {
-        line.push_str(&String::from_utf8_lossy(&field));
-    }
 }
 
 impl Typed<'_> {
@@ -387,11 +418,35 @@ fn summary(
             "rows have more cells than the header; all were kept",
         ),
     ] {
-        if let Some(said) = met.says(one, many) {
+        if let Some(said) = says(met, one, many) {
             let _ = writeln!(text, "  {said}");
         }
     }
+    if let Some(said) = left_out(convert, study, lines) {
+        let _ = writeln!(text, "  {said}");
+    }
     text
+}
+
+/// Titles and footers, which are no rows.
+fn left_out(convert: &args::Convert, study: &Study, lines: &Lines) -> Option<String> {
+    let above = match &study.intake.table.format {
+        Format::Delimited { preamble, .. } => preamble.len() as u64,
+        Format::JsonLines | Format::JsonArray => 0,
+    };
+    let below = lines.footers.len() as u64;
+    let place = |count: u64, place: &str| format!("{} {place} the table", counted(count, "line"));
+    let said = match (above, below) {
+        (0, 0) => return None,
+        (above, 0) => place(above, "above"),
+        (0, below) => place(below, "below"),
+        (above, below) => format!("{} and {}", place(above, "above"), place(below, "below")),
+    };
+    Some(if convert.keep_preamble {
+        format!("{said} kept")
+    } else {
+        format!("{said} left out (--keep-preamble keeps what stands around it)")
+    })
 }
 
 fn counts(convert: &args::Convert, column: &Typed<'_>) -> String {

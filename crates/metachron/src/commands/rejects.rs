@@ -9,9 +9,10 @@ use metachron_core::lexicon::Lexicon;
 use metachron_core::moment::Kind;
 use metachron_core::reading::Unfit;
 use metachron_core::text::normalise;
-use metachron_tables::delimited::{Record, write_field};
+use metachron_tables::delimited::write_field;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::place::Output;
+use metachron_tables::table::{Cell, Row};
 
 use crate::message::Failure;
 
@@ -27,7 +28,7 @@ pub struct Reject<'r> {
     /// The row of data; the first is 1.
     pub row: u64,
     /// The raw row.
-    pub record: &'r Record<'r>,
+    pub raw: &'r Row<'r>,
     /// The name of the column.
     pub column: &'r str,
     /// The raw value.
@@ -56,7 +57,7 @@ impl<'p> Rejects<'p> {
         let (code, reason, settle) = explain(reject);
         let own = [
             reject.row.to_string(),
-            reject.record.line().to_string(),
+            reject.raw.line().to_string(),
             reject.column.to_owned(),
             reject.value.to_owned(),
             code.to_owned(),
@@ -66,7 +67,11 @@ impl<'p> Rejects<'p> {
         ];
         let mut buffer = String::new();
         let raw: Vec<String> = (0..self.columns)
-            .map(|index| reject.record.value(index, &mut buffer).to_owned())
+            .map(|index| match reject.raw.cell(index, &mut buffer) {
+                Cell::Missing => String::new(),
+                Cell::Text(text) | Cell::Fault(text) => text.to_owned(),
+                Cell::Typed(moment) => moment.to_string(),
+            })
             .collect();
         self.write_row(own.into_iter().chain(raw))
             .map_err(|error| Failure::writing(self.path, &error))

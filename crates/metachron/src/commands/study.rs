@@ -7,10 +7,11 @@ use metachron_core::infer::{Inference, conclude};
 use metachron_core::reading::{Century, Contested};
 use metachron_core::text::Missing;
 use metachron_core::verdict::{Known, Verdict};
+use metachron_tables::table::{Cell, Lines};
 
 use crate::config::Config;
 use crate::decisions::{Decisions, Written, set_name};
-use crate::intake::{Intake, Lines};
+use crate::intake::Intake;
 use crate::message::{Failure, plain, quoted, shell_word, shown};
 
 /// A table that has been looked at.
@@ -21,6 +22,8 @@ pub struct Study {
     pub lines: Lines,
     /// The columns that were looked at, from left to right.
     pub columns: Vec<Studied>,
+    /// Columns without a name and without a single value.
+    pub blank: Vec<usize>,
 }
 
 /// A column that has been looked at.
@@ -48,12 +51,13 @@ impl Studied {
 
 /// Looks at the table. Only the named columns are looked at, if any are named.
 pub fn study(path: &Path, config: &Config) -> Result<Study, Failure> {
-    let intake = Intake::open(path, config.delimiter)?;
+    let intake = Intake::open(path, &config.wanted)?;
     for name in config.names() {
         intake.position(name)?;
     }
     if let Some(readings) = &config.readings
-        && let Some(gone) = readings.columns().find(|name| intake.header.position(name).is_none())
+        && let Some(gone) =
+            readings.columns().find(|name| intake.table.header.position(name).is_none())
     {
         return Err(Failure::could_not(format!(
             "{} reads a column {} that {} does not have",
@@ -63,17 +67,17 @@ pub fn study(path: &Path, config: &Config) -> Result<Study, Failure> {
         )));
     }
     let wanted = |name: &str| config.chosen.is_empty() || config.chosen.iter().any(|c| c == name);
-    let names = intake.header.names.iter().enumerate().filter(|(_, name)| wanted(name));
+    let names = intake.names().iter().enumerate().filter(|(_, name)| wanted(name));
     let plans: Vec<Plan> =
         names.map(|(index, name)| Plan::new(index, name, false, config)).collect();
-    let (lines, mut columns) = observe(&intake, plans, config)?;
+    let Observed { lines, mut columns, blank } = observe(&intake, plans, config)?;
     if config.needs_target() {
         let target = the_only_column(&intake, &columns, config)?;
         let plan = Plan::new(columns[target].index, &columns[target].name.clone(), true, config);
-        let (_, mut again) = observe(&intake, vec![plan], config)?;
-        columns[target] = again.remove(0);
+        let mut again = observe(&intake, vec![plan], config)?;
+        columns[target] = again.columns.remove(0);
     }
-    Ok(Study { intake, lines, columns })
+    Ok(Study { intake, lines, columns, blank })
 }
 
 /// Where the only temporal column stands among those looked at.
@@ -143,19 +147,30 @@ impl Plan {
     }
 }
 
+/// What one pass through the table shows.
+struct Observed {
+    lines: Lines,
+    columns: Vec<Studied>,
+    blank: Vec<usize>,
+}
+
 /// One pass through the table.
-fn observe(
-    intake: &Intake,
-    plans: Vec<Plan>,
-    config: &Config,
-) -> Result<(Lines, Vec<Studied>), Failure> {
+fn observe(intake: &Intake, plans: Vec<Plan>, config: &Config) -> Result<Observed, Failure> {
     let mut observers: Vec<Observer> =
         plans.iter().map(|plan| Observer::new(plan.lens.clone(), 0)).collect();
     let mut buffer = String::new();
-    let lines = intake.each_record(|row, record| {
-        if row > 0 {
-            for (plan, observer) in plans.iter().zip(&mut observers) {
-                observer.observe(row, record.value(plan.index, &mut buffer));
+    let mut blank = intake.table.header.unnamed();
+    let lines = intake.each_row(|number, row| {
+        blank.retain(|column| match row.cell(*column, &mut buffer) {
+            Cell::Missing => true,
+            Cell::Text(text) => text.trim().is_empty(),
+            Cell::Typed(_) | Cell::Fault(_) => false,
+        });
+        for (plan, observer) in plans.iter().zip(&mut observers) {
+            match row.cell(plan.index, &mut buffer) {
+                Cell::Missing => observer.observe(number, ""),
+                Cell::Text(text) | Cell::Fault(text) => observer.observe(number, text),
+                Cell::Typed(moment) => observer.observe(number, &moment.to_string()),
             }
         }
         Ok(())
@@ -180,5 +195,5 @@ fn observe(
             Studied { index, name, decisions, waits, evidence, inference }
         })
         .collect();
-    Ok((lines, columns))
+    Ok(Observed { lines, columns, blank })
 }

@@ -7,6 +7,7 @@ use metachron_core::layout::Field;
 use metachron_core::reading::Contested;
 use metachron_core::verdict::Verdict;
 use metachron_tables::place::{Output, same_file};
+use metachron_tables::table::Format;
 
 use super::study::{Studied, Study, study};
 use crate::ambient::Ambient;
@@ -82,8 +83,7 @@ fn save(path: &Path, study: &Study, config: &Config) -> Result<(), Failure> {
         .filter(|column| column.verdict() != Verdict::NotADate)
         .map(saved)
         .collect();
-    let delimiter = study.intake.delimiter;
-    let (text, kept) = render(existing.as_deref(), delimiter, &config.missing, &columns)
+    let (text, kept) = render(existing.as_deref(), &saved_source(study, config), &columns)
         .map_err(|error| Failure::could_not(format!("{}: {error}", shown(path))))?;
     for name in kept {
         let name = plain(&name);
@@ -92,6 +92,31 @@ fn save(path: &Path, study: &Study, config: &Config) -> Result<(), Failure> {
     let failed = |error| Failure::writing(path, &error);
     let mut out = Output::create(path).map_err(failed)?;
     out.write_all(text.as_bytes()).and_then(|()| out.finish()).map_err(failed)
+}
+
+/// What the readings file says of the file itself.
+fn saved_source(study: &Study, config: &Config) -> Vec<(&'static str, toml_edit::Value)> {
+    let table = &study.intake.table;
+    let mut keys: Vec<(&'static str, toml_edit::Value)> = Vec::new();
+    if let Format::Delimited { dialect, header, preamble, .. } = &table.format {
+        let delimiter = char::from(dialect.delimiter.byte()).to_string();
+        keys.push(("delimiter", delimiter.into()));
+        if !preamble.is_empty() {
+            keys.push(("skip_lines", (preamble.len() as i64).into()));
+        }
+        if header.is_none() {
+            keys.push(("no_header", true.into()));
+        }
+    }
+    let charset = table.source().charset;
+    if !charset.is_utf_8() {
+        keys.push(("encoding", charset.name().to_lowercase().into()));
+    }
+    if !config.missing.is_empty() {
+        let list: toml_edit::Array = config.missing.iter().collect();
+        keys.push(("missing", list.into()));
+    }
+    keys
 }
 
 /// What the readings file says of a column.

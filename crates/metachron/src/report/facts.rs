@@ -5,11 +5,13 @@ use metachron_core::layout::{Field, Layout};
 use metachron_core::moment::Moment;
 use metachron_core::reading::{Contested, Reading};
 use metachron_core::verdict::{Contender, Counts, Settle, Verdict};
+use metachron_tables::compress::Compression;
+use metachron_tables::table::{Format, Met};
 use serde::Serialize;
 
 use crate::commands::{Studied, Study};
 use crate::config::{Config, suggested_output};
-use crate::intake::Met;
+use crate::intake::says;
 use crate::message::{plain, shell_word, shown};
 
 /// The version of the JSON that `survey` prints.
@@ -32,20 +34,35 @@ pub struct SurveyReport {
 pub struct SourceFacts {
     /// Its path.
     pub file: String,
-    /// `CSV` or `TSV`.
-    pub format: String,
-    /// The name of the delimiter.
-    pub delimiter: String,
+    /// `CSV`, `TSV`, `JSON Lines`, `JSON array`.
+    pub format: &'static str,
+    /// How the file is compressed.
+    pub compression: Option<&'static str>,
+    /// How delimited text is written: the delimiter, and what is unusual.
+    pub dialect: Option<String>,
     /// The encoding.
     pub encoding: String,
     /// The line where the names of the columns stand.
-    pub header_line: u64,
+    pub header_line: Option<u64>,
+    /// Lines above the table.
+    pub preamble: Vec<LineFacts>,
+    /// Lines below the table.
+    pub footers: Vec<LineFacts>,
     /// How many columns there are.
     pub columns: usize,
     /// Rows of data.
     pub rows: u64,
-    /// Anything about the lines that is worth knowing.
+    /// Anything else that is worth knowing.
     pub notes: Vec<String>,
+}
+
+/// A line that is no row.
+#[derive(Debug, Serialize)]
+pub struct LineFacts {
+    /// Its number.
+    pub line: u64,
+    /// The line without its end.
+    pub text: String,
 }
 
 /// What was found out about a column.
@@ -189,7 +206,7 @@ impl SourceFacts {
     fn new(study: &Study) -> SourceFacts {
         let intake = &study.intake;
         let mut notes = Vec::new();
-        let mut met = |met: Met, one: &str, many: &str| notes.extend(met.says(one, many));
+        let mut met = |met: Met, one: &str, many: &str| notes.extend(says(met, one, many));
         let lines = &study.lines;
         met(lines.blank, "empty line that is no row", "empty lines that are no rows");
         met(
@@ -202,19 +219,41 @@ impl SourceFacts {
             "row with more cells than the header; the last ones belong to no column",
             "rows with more cells than the header; the last ones belong to no column",
         );
-        for (written, name) in &intake.header.renamed {
-            notes.push(match written.as_str() {
-                "" => format!("a column without a name is called {}", plain(name)),
-                _ => format!("another column named {} is called {}", plain(written), plain(name)),
+        for (written, name) in &intake.table.header.renamed {
+            let index = intake.table.header.position(name);
+            let blank = index.is_some_and(|index| study.blank.contains(&index));
+            let name = plain(name);
+            notes.push(match (written.as_str(), blank) {
+                ("", true) => format!("a column without a name or a single value is called {name}"),
+                ("", false) => format!("a column without a name is called {name}"),
+                (written, _) => format!("another column named {} is called {name}", plain(written)),
             });
         }
+        let source = intake.table.source();
+        let (format, dialect, header_line, preamble) = match &intake.table.format {
+            Format::Delimited { dialect, header, preamble, decimal_comma } => (
+                dialect.delimiter.format(),
+                Some(format!("{dialect}{}", if *decimal_comma { ", decimal comma" } else { "" })),
+                header.as_ref().map(|header| header.record().line()),
+                &preamble[..],
+            ),
+            Format::JsonLines => ("JSON Lines", None, None, &[][..]),
+            Format::JsonArray => ("JSON array", None, None, &[][..]),
+        };
+        let line = |line: u64, text: &str| LineFacts {
+            line,
+            text: text.trim_end_matches(['\r', '\n']).to_owned(),
+        };
         SourceFacts {
             file: shown(&intake.path),
-            format: intake.delimiter.format().to_owned(),
-            delimiter: intake.delimiter.to_string(),
-            encoding: if intake.has_bom { "UTF-8 with BOM" } else { "UTF-8" }.to_owned(),
-            header_line: 1,
-            columns: intake.header.names.len(),
+            format,
+            compression: source.compression.map(Compression::ending),
+            dialect,
+            encoding: source.charset.to_string(),
+            header_line,
+            preamble: (1..).zip(preamble).map(|(number, text)| line(number, text)).collect(),
+            footers: lines.footers.iter().map(|(number, text)| line(*number, text)).collect(),
+            columns: intake.names().len(),
             rows: lines.rows,
             notes,
         }

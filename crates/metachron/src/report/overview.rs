@@ -2,13 +2,13 @@
 
 use super::Page;
 use super::blocks::{Block, block, indent_of};
-use super::facts::{ColumnFacts, SurveyReport};
+use super::facts::{ColumnFacts, LineFacts, SurveyReport};
 use super::grid::{Align, Grid, paragraph};
 use crate::message::plain;
 
 /// Writes the file, a row for each column, and a paragraph for each that holds dates.
 pub fn overview(out: &mut String, report: &SurveyReport, page: Page) {
-    heading(out, report);
+    heading(out, report, page);
     out.push('\n');
     grid(out, &report.columns, page);
     let (temporal, others): (Vec<&ColumnFacts>, Vec<&ColumnFacts>) =
@@ -34,23 +34,46 @@ pub fn overview(out: &mut String, report: &SurveyReport, page: Page) {
 }
 
 /// The file in one line, and what is worth knowing of its lines.
-pub(super) fn heading(out: &mut String, report: &SurveyReport) {
+pub(super) fn heading(out: &mut String, report: &SurveyReport, page: Page) {
     let source = &report.source;
-    let delimiter = match source.columns {
-        1 => format!("one column ({} before new ones)", source.delimiter),
-        _ => source.delimiter.clone(),
-    };
-    out.push_str(&format!(
-        "{}   {}, {}, {}, header in line {}, {}\n",
-        source.file,
-        source.format,
-        delimiter,
-        source.encoding,
-        source.header_line,
-        metachron_core::text::counted(source.rows, "row")
-    ));
+    let mut said: Vec<String> = vec![source.format.to_owned()];
+    said.extend(source.dialect.as_ref().map(|dialect| match source.columns {
+        1 => format!("one column ({dialect} before new ones)"),
+        _ => dialect.clone(),
+    }));
+    said.push(source.encoding.clone());
+    said.extend(source.compression.map(|ending| format!("compressed (.{ending})")));
+    match (source.header_line, source.preamble.len() as u64) {
+        (Some(line), 0) => said.push(format!("header in line {line}")),
+        (Some(line), above) => {
+            let above = metachron_core::text::counted(above, "line");
+            said.push(format!("header in line {line}, {above} above it skipped"));
+        }
+        (None, _) if source.dialect.is_some() => said.push("no header".to_owned()),
+        (None, _) => {}
+    }
+    said.push(metachron_core::text::counted(source.rows, "row"));
+    let lead = format!("{}   ", source.file);
+    let indent = unicode_width::UnicodeWidthStr::width(lead.as_str());
+    paragraph(out, &lead, indent.min(30), &said.join(", "), page.width);
     for note in &source.notes {
         out.push_str(&format!("  {note}\n"));
+    }
+    lines(out, "above the table", &source.preamble);
+    lines(out, "below the table", &source.footers);
+}
+
+/// Lines that are no rows, so that nothing is left out unseen.
+fn lines(out: &mut String, place: &str, lines: &[LineFacts]) {
+    const MOST: usize = 8;
+    for LineFacts { line, text } in lines.iter().take(MOST) {
+        let text = super::grid::cut(&crate::message::quoted(text), 70);
+        out.push_str(&format!("  {place}, line {line}: {text}\n"));
+    }
+    if lines.len() > MOST {
+        let rest = (lines.len() - MOST) as u64;
+        let rest = metachron_core::text::counted(rest, "more line");
+        out.push_str(&format!("  {place}, {rest} (survey --json lists all)\n"));
     }
 }
 

@@ -16,14 +16,9 @@ fn files_that_cannot_be_read() {
         ("empty.csv", "empty.csv: is empty"),
         ("bom.csv", "bom.csv: is empty"),
         (
-            "latin.csv",
-            "latin.csv: line 3, column 2 is not UTF-8 (byte 0xE4); save the file as UTF-8 first",
-        ),
-        (
             "open.csv",
             "open.csv: a quoted field in the record that begins in line 2 is never closed",
         ),
-        ("blank.csv", "blank.csv: line 1 is empty, but the names of the columns must stand there"),
     ] {
         for command in ["survey", "convert"] {
             bench

@@ -4,6 +4,7 @@
 mod bad_input;
 mod convert;
 mod harness;
+mod intake;
 mod readings;
 mod survey;
 mod tour;

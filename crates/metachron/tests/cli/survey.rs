@@ -103,12 +103,22 @@ mod schema {
     pub struct Source {
         pub file: String,
         pub format: String,
-        pub delimiter: String,
+        pub compression: Option<String>,
+        pub dialect: Option<String>,
         pub encoding: String,
-        pub header_line: u64,
+        pub header_line: Option<u64>,
+        pub preamble: Vec<Line>,
+        pub footers: Vec<Line>,
         pub columns: usize,
         pub rows: u64,
         pub notes: Vec<String>,
+    }
+
+    #[derive(Deserialize)]
+    #[serde(deny_unknown_fields)]
+    pub struct Line {
+        pub line: u64,
+        pub text: String,
     }
 
     #[derive(Deserialize)]

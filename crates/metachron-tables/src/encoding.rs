@@ -1,0 +1,407 @@
+//! Text in any encoding, to UTF-8 and back.
+//!
+//! Names and meanings are those of the WHATWG Encoding Standard, so `iso-8859-1` is read as
+//! `windows-1252`, of which it is a part.
+
+use std::fmt;
+use std::io::{self, Read, Write};
+
+use chardetng::{EncodingDetector, Iso2022JpDetection, Utf8Detection};
+use encoding_rs::{DecoderResult, EncoderResult, Encoding, UTF_8, UTF_16BE, UTF_16LE};
+
+use crate::error::TableError;
+
+/// How the bytes of a file stand for text.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Charset {
+    encoding: &'static Encoding,
+    /// Whether the file begins with a byte order mark.
+    pub has_bom: bool,
+    /// Whether the encoding is only likely: nothing in the file says so.
+    pub is_guess: bool,
+}
+
+impl Charset {
+    /// UTF-8 without a byte order mark.
+    pub const UTF_8: Charset = Charset { encoding: UTF_8, has_bom: false, is_guess: false };
+
+    /// The encoding of this name, in any of its spellings.
+    pub fn named(name: &str) -> Option<Charset> {
+        let encoding = Encoding::for_label(name.trim().as_bytes())?;
+        Some(Charset { encoding, has_bom: false, is_guess: false })
+    }
+
+    /// The same encoding, with or without a byte order mark.
+    #[must_use]
+    pub fn with_bom(self, has_bom: bool) -> Charset {
+        Charset { has_bom, ..self }
+    }
+
+    /// The name.
+    pub fn name(self) -> &'static str {
+        self.encoding.name()
+    }
+
+    /// Whether it is UTF-8, so that bytes are text as they stand.
+    pub fn is_utf_8(self) -> bool {
+        self.encoding == UTF_8
+    }
+
+    /// Finds out the encoding of a whole input: by its byte order mark, by being UTF-8, or by what
+    /// its bytes make likely.
+    ///
+    /// # Errors
+    /// If the input cannot be read.
+    pub fn recognise(mut input: impl Read) -> io::Result<Charset> {
+        let mut seen = Seen::default();
+        let mut block = vec![0; 64 * 1024];
+        loop {
+            let length = match input.read(&mut block) {
+                Ok(0) => return Ok(seen.conclude()),
+                Ok(length) => length,
+                Err(error) if error.kind() == io::ErrorKind::Interrupted => continue,
+                Err(error) => return Err(error),
+            };
+            if let Some(charset) = seen.look_at(&block[..length]) {
+                return Ok(charset);
+            }
+        }
+    }
+
+    /// The text of the input, as UTF-8 without a byte order mark.
+    pub fn decode<'r>(self, input: impl Read + 'r) -> Box<dyn Read + 'r> {
+        if self.is_utf_8() {
+            return Box::new(input);
+        }
+        Box::new(Decoding {
+            input,
+            decoder: self.encoding.new_decoder_with_bom_removal(),
+            name: self.name(),
+            malformed: false,
+            bytes: Vec::new(),
+            text: Vec::new(),
+            given: 0,
+            line: 1,
+            column: 1,
+            at_end: false,
+        })
+    }
+
+    /// A writer of UTF-8 text that is encoded on its way to the output.
+    pub fn encode<W: Write>(self, output: W) -> Encode<W> {
+        Encode { output, charset: self, pending: Vec::new() }
+    }
+}
+
+impl fmt::Display for Charset {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let bom = if self.has_bom { " with BOM" } else { "" };
+        let guess = if self.is_guess { " (likely; --encoding overrides)" } else { "" };
+        write!(f, "{}{bom}{guess}", self.name())
+    }
+}
+
+/// What the bytes so far say of their encoding.
+struct Seen {
+    first: bool,
+    /// The bytes of a character that is not complete yet.
+    open: Vec<u8>,
+    utf_8: bool,
+    only_ascii: bool,
+    detector: EncodingDetector,
+}
+
+impl Default for Seen {
+    fn default() -> Seen {
+        Seen {
+            first: true,
+            open: Vec::new(),
+            utf_8: true,
+            only_ascii: true,
+            detector: EncodingDetector::new(Iso2022JpDetection::Allow),
+        }
+    }
+}
+
+impl Seen {
+    /// Takes the next bytes; what they begin with may settle it.
+    fn look_at(&mut self, bytes: &[u8]) -> Option<Charset> {
+        if self.first {
+            self.first = false;
+            if let Some((encoding, _)) = Encoding::for_bom(bytes) {
+                let charset = Charset { encoding, has_bom: true, is_guess: false };
+                return Some(charset);
+            }
+            if let Some(encoding) = wide(bytes) {
+                return Some(Charset { encoding, has_bom: false, is_guess: true });
+            }
+        }
+        self.detector.feed(bytes, false);
+        self.only_ascii &= bytes.is_ascii();
+        if self.utf_8 && !self.only_ascii {
+            self.open.extend_from_slice(bytes);
+            match std::str::from_utf8(&self.open) {
+                Ok(_) => self.open.clear(),
+                Err(error) if error.error_len().is_none() => {
+                    self.open.drain(..error.valid_up_to());
+                }
+                Err(_) => self.utf_8 = false,
+            }
+        }
+        None
+    }
+
+    fn conclude(mut self) -> Charset {
+        if self.utf_8 && self.open.is_empty() {
+            return Charset::UTF_8;
+        }
+        self.detector.feed(b"", true);
+        let encoding = self.detector.guess(None, Utf8Detection::Deny);
+        Charset { encoding, has_bom: false, is_guess: true }
+    }
+}
+
+/// UTF-16 without a byte order mark: every other byte of Western text is zero.
+fn wide(bytes: &[u8]) -> Option<&'static Encoding> {
+    let begin = &bytes[..bytes.len().min(1_024) & !1];
+    let zeros = |from: usize| begin.iter().skip(from).step_by(2).filter(|b| **b == 0).count();
+    let (even, odd, pairs) = (zeros(0), zeros(1), begin.len() / 2);
+    match pairs {
+        0..=3 => None,
+        _ if odd * 10 >= pairs * 7 && even == 0 => Some(UTF_16LE),
+        _ if even * 10 >= pairs * 7 && odd == 0 => Some(UTF_16BE),
+        _ => None,
+    }
+}
+
+/// Decodes while it is read.
+struct Decoding<R> {
+    input: R,
+    decoder: encoding_rs::Decoder,
+    name: &'static str,
+    /// Whether the next byte does not decode; what comes before it is given out first.
+    malformed: bool,
+    /// Bytes that are read but not decoded.
+    bytes: Vec<u8>,
+    /// Text that is decoded, of which so much was given out.
+    text: Vec<u8>,
+    given: usize,
+    line: u64,
+    column: u64,
+    at_end: bool,
+}
+
+impl<R: Read> Decoding<R> {
+    fn fill(&mut self) -> io::Result<()> {
+        if self.malformed {
+            let (line, character, encoding) = (self.line, self.column, self.name);
+            return Err(io::Error::other(TableError::Undecodable { line, character, encoding }));
+        }
+        if self.bytes.is_empty() && !self.at_end {
+            self.bytes.resize(64 * 1024, 0);
+            let read = self.input.read(&mut self.bytes)?;
+            self.bytes.truncate(read);
+            self.at_end = read == 0;
+        }
+        self.text.resize(128 * 1024, 0);
+        let (result, read, written) = self.decoder.decode_to_utf8_without_replacement(
+            &self.bytes,
+            &mut self.text,
+            self.at_end,
+        );
+        self.text.truncate(written);
+        self.given = 0;
+        self.bytes.drain(..read);
+        for byte in &self.text {
+            match byte {
+                b'\n' => (self.line, self.column) = (self.line + 1, 1),
+                // Bytes that continue a character are not counted.
+                0x80..=0xBF => {}
+                _ => self.column += 1,
+            }
+        }
+        self.malformed = matches!(result, DecoderResult::Malformed(..));
+        Ok(())
+    }
+}
+
+impl<R: Read> Read for Decoding<R> {
+    fn read(&mut self, buffer: &mut [u8]) -> io::Result<usize> {
+        while self.given == self.text.len() {
+            self.fill()?;
+            let over = self.at_end && self.bytes.is_empty() && !self.malformed;
+            if self.text.is_empty() && over {
+                return Ok(0);
+            }
+        }
+        let length = buffer.len().min(self.text.len() - self.given);
+        buffer[..length].copy_from_slice(&self.text[self.given..self.given + length]);
+        self.given += length;
+        Ok(length)
+    }
+}
+
+/// Encodes what is written to it.
+#[derive(Debug)]
+pub struct Encode<W: Write> {
+    output: W,
+    charset: Charset,
+    /// The bytes of a character that is not complete yet.
+    pending: Vec<u8>,
+}
+
+impl<W: Write> Encode<W> {
+    /// Gives the output back.
+    pub fn into_inner(self) -> W {
+        self.output
+    }
+
+    fn write_text(&mut self, text: &str) -> io::Result<()> {
+        let encoding = self.charset.encoding;
+        if encoding == UTF_16LE || encoding == UTF_16BE {
+            for unit in text.encode_utf16() {
+                let little = encoding == UTF_16LE;
+                let bytes = if little { unit.to_le_bytes() } else { unit.to_be_bytes() };
+                self.output.write_all(&bytes)?;
+            }
+            return Ok(());
+        }
+        let mut encoder = encoding.new_encoder();
+        let mut rest = text;
+        let mut bytes = [0; 4 * 1024];
+        loop {
+            let (result, read, written) =
+                encoder.encode_from_utf8_without_replacement(rest, &mut bytes, true);
+            self.output.write_all(&bytes[..written])?;
+            rest = &rest[read..];
+            match result {
+                EncoderResult::InputEmpty => return Ok(()),
+                EncoderResult::OutputFull => {}
+                EncoderResult::Unmappable(c) => {
+                    return Err(io::Error::other(format!(
+                        "{} has no character {c:?}; --output-encoding utf-8 has all",
+                        self.charset.name()
+                    )));
+                }
+            }
+        }
+    }
+}
+
+impl<W: Write> Write for Encode<W> {
+    fn write(&mut self, bytes: &[u8]) -> io::Result<usize> {
+        if self.charset.is_utf_8() {
+            return self.output.write(bytes);
+        }
+        self.pending.extend_from_slice(bytes);
+        let complete = match std::str::from_utf8(&self.pending) {
+            Ok(text) => text.len(),
+            Err(error) => error.valid_up_to(),
+        };
+        let rest = self.pending.split_off(complete);
+        let text =
+            String::from_utf8_lossy(&std::mem::replace(&mut self.pending, rest)).into_owned();
+        self.write_text(&text)?;
+        Ok(bytes.len())
+    }
+
+    fn flush(&mut self) -> io::Result<()> {
+        self.output.flush()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Gives a few bytes at a time.
+    struct Trickle<'a>(&'a [u8]);
+
+    impl Read for Trickle<'_> {
+        fn read(&mut self, buffer: &mut [u8]) -> io::Result<usize> {
+            let length = self.0.len().min(3).min(buffer.len());
+            buffer[..length].copy_from_slice(&self.0[..length]);
+            self.0 = &self.0[length..];
+            Ok(length)
+        }
+    }
+
+    fn encoded(text: &str, name: &str) -> Vec<u8> {
+        let mut encode = Charset::named(name).unwrap().encode(Vec::new());
+        for byte in text.as_bytes() {
+            encode.write_all(&[*byte]).unwrap();
+        }
+        encode.into_inner()
+    }
+
+    fn decoded(bytes: &[u8], charset: Charset) -> io::Result<String> {
+        let mut text = String::new();
+        charset.decode(Trickle(bytes)).read_to_string(&mut text).map(|_| text)
+    }
+
+    #[test]
+    fn what_is_encoded_comes_back() {
+        for (name, text) in [
+            ("windows-1252", "Größe;März\n"),
+            ("windows-1251", "дата;март\n"),
+            ("iso-8859-2", "kwiecień\n"),
+            ("shift_jis", "星崎;三月\n"),
+            ("gb18030", "日期;三月 𠮷\n"),
+            ("euc-kr", "날짜;삼월\n"),
+            ("koi8-r", "дата;март\n"),
+            ("macintosh", "août\n"),
+            ("utf-16le", "星崎 𠮷 ring\n"),
+            ("utf-16be", "星崎 𠮷 ring\n"),
+        ] {
+            let bytes = encoded(text, name);
+            assert_eq!(decoded(&bytes, Charset::named(name).unwrap()).unwrap(), text, "{name}");
+        }
+    }
+
+    #[test]
+    fn recognises_what_it_can() {
+        let long = "Beringungsstation Skarhölm; geprüft am 3. März; Größe\n".repeat(20);
+        let russian = "кольцо;дата поимки;станция\nА1;март;Скархольм\n".repeat(20);
+        let japanese = "放鳥日;捕獲日;星崎\n三月五日;四月三日;森の中\n".repeat(20);
+        for (text, name, recognised) in [
+            (long.as_str(), "utf-8", "UTF-8"),
+            (&long, "windows-1252", "windows-1252 (likely; --encoding overrides)"),
+            (&long, "utf-16le", "UTF-16LE (likely; --encoding overrides)"),
+            (&long, "utf-16be", "UTF-16BE (likely; --encoding overrides)"),
+            (&russian, "windows-1251", "windows-1251 (likely; --encoding overrides)"),
+            (&russian, "koi8-r", "KOI8-U (likely; --encoding overrides)"),
+            (&japanese, "shift_jis", "Shift_JIS (likely; --encoding overrides)"),
+            ("plain", "utf-8", "UTF-8"),
+            ("", "utf-8", "UTF-8"),
+            ("\u{FEFF}ring", "utf-8", "UTF-8 with BOM"),
+            ("\u{FEFF}ring", "utf-16le", "UTF-16LE with BOM"),
+            ("\u{FEFF}ring", "utf-16be", "UTF-16BE with BOM"),
+        ] {
+            let charset = Charset::recognise(&encoded(text, name)[..]).unwrap();
+            assert_eq!(charset.to_string(), recognised);
+            let charset = Charset { has_bom: false, ..charset };
+            if !charset.is_utf_8() {
+                let bare = text.trim_start_matches('\u{FEFF}');
+                assert_eq!(decoded(&encoded(text, name), charset).unwrap(), bare);
+            }
+        }
+    }
+
+    #[test]
+    fn says_where_a_byte_does_not_decode() {
+        let mut bytes = encoded("ring;星\nLF1;崎", "shift_jis");
+        bytes.extend(b"\xFF;x\n");
+        let error = decoded(&bytes, Charset::named("shift_jis").unwrap()).unwrap_err();
+        assert_eq!(
+            error.to_string(),
+            "line 2, character 6 is not Shift_JIS; name another --encoding"
+        );
+    }
+
+    #[test]
+    fn says_what_cannot_be_encoded() {
+        let mut encode = Charset::named("windows-1252").unwrap().encode(Vec::new());
+        let error = encode.write_all("星".as_bytes()).unwrap_err();
+        assert!(error.to_string().contains("windows-1252 has no character '星'"), "{error}");
+    }
+}

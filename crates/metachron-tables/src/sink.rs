@@ -1,0 +1,224 @@
+//! Writes tables: rows as they stand where the format stays the same, with new cells added.
+
+use std::io::{self, Write};
+use std::ops::Range;
+
+use crate::delimited::{Record, write_field};
+use crate::dialect::Delimiter;
+use crate::json::{JsonRow, quote};
+use crate::table::{Cell, Format, Lines, Row, Table};
+
+/// A column that is added to a table.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct NewColumn {
+    /// The column beside which it stands.
+    pub beside: usize,
+    /// Its name.
+    pub name: String,
+    /// Whether it takes that column's place.
+    pub replaces: bool,
+}
+
+/// The formats that can be written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Target {
+    /// Delimited text.
+    Delimited(Delimiter),
+    /// JSON put together like the input.
+    Json,
+}
+
+/// A table that is being written.
+#[derive(Debug)]
+pub struct Sink<'t> {
+    table: &'t Table,
+    target: Target,
+    new: Vec<NewColumn>,
+    /// What stands in a row, from left to right.
+    plan: Vec<Place>,
+    keep_preamble: bool,
+    line: String,
+}
+
+#[derive(Debug, Clone, PartialEq, Eq)]
+enum Place {
+    /// Cells of the input.
+    Raw(Range<usize>),
+    /// The new column of this number.
+    New(usize),
+}
+
+impl<'t> Sink<'t> {
+    /// Writes `table` in a format with these new columns, and without the `dropped` ones.
+    pub fn new(table: &'t Table, target: Target, new: Vec<NewColumn>, dropped: &[usize]) -> Self {
+        let mut plan: Vec<Place> = Vec::new();
+        for index in 0..table.header.names.len() {
+            let replaced = new.iter().any(|column| column.beside == index && column.replaces);
+            match plan.last_mut() {
+                _ if replaced || dropped.contains(&index) => {}
+                Some(Place::Raw(cells)) if cells.end == index => cells.end += 1,
+                _ => plan.push(Place::Raw(index..index + 1)),
+            }
+            let beside = new.iter().enumerate().filter(|(_, column)| column.beside == index);
+            plan.extend(beside.map(|(number, _)| Place::New(number)));
+        }
+        Sink { table, target, new, plan, keep_preamble: false, line: String::new() }
+    }
+
+    /// Writes the titles above the table and what stands below it too.
+    #[must_use]
+    pub fn keep_preamble(mut self, keep: bool) -> Self {
+        self.keep_preamble = keep;
+        self
+    }
+
+    /// Writes what stands before the first row.
+    ///
+    /// # Errors
+    /// If `out` cannot be written to.
+    pub fn begin(&mut self, out: &mut impl Write) -> io::Result<()> {
+        let Target::Delimited(delimiter) = self.target else { return Ok(()) };
+        let names: Vec<String> = self.new.iter().map(|column| column.name.clone()).collect();
+        match &self.table.format {
+            Format::Delimited { preamble, header, .. } => {
+                if self.keep_preamble {
+                    preamble.iter().try_for_each(|line| out.write_all(line.as_bytes()))?;
+                }
+                // A table without a header stays one.
+                let Some(header) = header else { return Ok(()) };
+                self.record(&header.record(), &names, delimiter);
+            }
+            _ => {
+                let own = self.table.header.names.clone();
+                self.cells(|index| field(&own[index], delimiter), &names, delimiter);
+            }
+        }
+        out.write_all(self.line.as_bytes())
+    }
+
+    /// Writes a row with the texts of the new columns, in their order.
+    ///
+    /// # Errors
+    /// If `out` cannot be written to.
+    pub fn row(&mut self, out: &mut impl Write, row: &Row<'_>, new: &[String]) -> io::Result<()> {
+        match (self.target, row) {
+            (Target::Delimited(delimiter), Row::Delimited(record)) => {
+                self.record(record, new, delimiter);
+            }
+            (Target::Delimited(delimiter), row) => {
+                let mut buffer = String::new();
+                let text = |index| match row.cell(index, &mut buffer) {
+                    Cell::Missing => String::new(),
+                    Cell::Text(text) | Cell::Fault(text) => field(text, delimiter),
+                    Cell::Typed(moment) => moment.to_string(),
+                };
+                self.cells(text, new, delimiter);
+            }
+            (Target::Json, Row::Json(row)) => self.object(row, new),
+            (Target::Json, _) => {
+                return Err(io::Error::other("only JSON can be written as JSON"));
+            }
+        }
+        out.write_all(self.line.as_bytes())
+    }
+
+    /// Writes what stands behind the last row.
+    ///
+    /// # Errors
+    /// If `out` cannot be written to.
+    pub fn end(&self, out: &mut impl Write, lines: &Lines) -> io::Result<()> {
+        match self.target {
+            Target::Json => out.write_all(lines.tail.as_bytes()),
+            Target::Delimited(_) if self.keep_preamble => {
+                lines.footers.iter().try_for_each(|(_, text)| out.write_all(text.as_bytes()))
+            }
+            Target::Delimited(_) => Ok(()),
+        }
+    }
+
+    /// A record of the same dialect, every raw byte as it stands; cells that it lacks are empty,
+    /// those that it has too many stay at its end.
+    fn record(&mut self, record: &Record<'_>, new: &[String], delimiter: Delimiter) {
+        let character = char::from(delimiter.byte());
+        let there = record.field_count();
+        self.line.clear();
+        for (number, place) in self.plan.iter().enumerate() {
+            if number > 0 {
+                self.line.push(character);
+            }
+            match place {
+                Place::New(number) => self.line.push_str(&field(&new[*number], delimiter)),
+                Place::Raw(cells) => {
+                    let end = cells.end.min(there);
+                    self.line.push_str(record.raw_span(cells.start, end));
+                    let lacking = cells.end - end.max(cells.start);
+                    let given = usize::from(end > cells.start);
+                    self.line.extend(std::iter::repeat_n(
+                        character,
+                        (lacking + given).saturating_sub(1),
+                    ));
+                }
+            }
+        }
+        let width = self.table.header.names.len();
+        if there > width {
+            self.line.push(character);
+            self.line.push_str(record.raw_span(width, there));
+        }
+        self.line.push_str(record.terminator());
+    }
+
+    /// Cells of another format as delimited text.
+    fn cells(
+        &mut self,
+        mut text: impl FnMut(usize) -> String,
+        new: &[String],
+        delimiter: Delimiter,
+    ) {
+        let mut cells: Vec<String> = Vec::new();
+        for place in &self.plan {
+            match place {
+                Place::New(number) => cells.push(field(&new[*number], delimiter)),
+                Place::Raw(raw) => cells.extend(raw.clone().map(&mut text)),
+            }
+        }
+        self.line.clear();
+        self.line.push_str(&cells.join(&char::from(delimiter.byte()).to_string()));
+        self.line.push('\n');
+    }
+
+    /// An object as it stands, a new key right behind its raw one.
+    fn object(&mut self, row: &JsonRow<'_>, new: &[String]) {
+        let mut edits: Vec<(Range<usize>, String)> = Vec::new();
+        for (column, text) in self.new.iter().zip(new) {
+            // Where the raw key is absent, so is the new one.
+            let Some(raw) = row.place(column.beside) else { continue };
+            let value = if text.is_empty() { "null".to_owned() } else { quote(text) };
+            if column.replaces {
+                edits.push((raw, value));
+                continue;
+            }
+            let path = &self.table.header.names[column.beside];
+            let parent = path.rfind('.').map_or("", |dot| &path[..=dot]);
+            let key = column.name.strip_prefix(parent).unwrap_or(&column.name);
+            edits.push((raw.end..raw.end, format!(",{}:{value}", quote(key))));
+        }
+        edits.sort_by_key(|(place, _)| place.start);
+        self.line.clear();
+        self.line.push_str(row.before());
+        let mut at = 0;
+        for (place, text) in edits {
+            self.line.push_str(&row.text()[at..place.start]);
+            self.line.push_str(&text);
+            at = place.end;
+        }
+        self.line.push_str(&row.text()[at..]);
+    }
+}
+
+fn field(text: &str, delimiter: Delimiter) -> String {
+    let mut field = Vec::new();
+    // Writing to memory cannot fail, and what was text stays text.
+    let _ = write_field(&mut field, text, delimiter);
+    String::from_utf8(field).unwrap_or_default()
+}

@@ -1,0 +1,313 @@
+//! A table of any format: its columns, and its rows as often as they are needed.
+
+use std::path::Path;
+
+use metachron_core::moment::Moment;
+
+use crate::delimited::{KeptRecord, Record, RecordReader};
+use crate::dialect::{Delimiter, Dialect, recognise};
+use crate::encoding::Charset;
+use crate::error::TableError;
+use crate::frame::is_footer;
+use crate::header::Header;
+use crate::json::{JsonRow, ObjectReader};
+use crate::open::Source;
+
+/// What is said of a file before it is looked at; what is not said is found out.
+#[derive(Debug, Clone, Default)]
+pub struct Wanted {
+    /// The delimiter.
+    pub delimiter: Option<Delimiter>,
+    /// The encoding.
+    pub charset: Option<Charset>,
+    /// Where the header stands.
+    pub header: WantedHeader,
+}
+
+/// Where the header stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum WantedHeader {
+    /// It is found out.
+    #[default]
+    Unsaid,
+    /// In the first line behind so many.
+    Behind(u64),
+    /// In this line.
+    Line(u64),
+    /// There is none: rows begin behind so many lines.
+    None(u64),
+}
+
+/// A table that was recognised.
+#[derive(Debug)]
+pub struct Table {
+    source: Source,
+    /// The format, with what belongs to it.
+    pub format: Format,
+    /// The columns.
+    pub header: Header,
+}
+
+/// A format of tables.
+#[derive(Debug, Clone)]
+pub enum Format {
+    /// Delimited text.
+    Delimited {
+        /// How it is written.
+        dialect: Dialect,
+        /// The header as it stands, if there is one.
+        header: Option<KeptRecord>,
+        /// The lines before it, as they stand.
+        preamble: Vec<String>,
+        /// Whether numbers are written with a comma.
+        decimal_comma: bool,
+    },
+    /// JSON objects one after the other, usually one a line.
+    JsonLines,
+    /// One JSON array of objects.
+    JsonArray,
+}
+
+/// What stands in a cell.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Cell<'r> {
+    /// There is no cell, or it is empty by its format's own means.
+    Missing,
+    /// Text, or a number as it is spelled.
+    Text(&'r str),
+    /// A value that is typed already.
+    Typed(Moment),
+    /// An error that the file holds in place of a value.
+    Fault(&'r str),
+}
+
+/// A row of any format.
+#[derive(Debug)]
+pub enum Row<'r> {
+    /// Of delimited text.
+    Delimited(&'r Record<'r>),
+    /// Of JSON.
+    Json(&'r JsonRow<'r>),
+}
+
+impl Row<'_> {
+    /// A cell; `buffer` is used where its text is not contiguous in the file.
+    pub fn cell<'b>(&'b self, column: usize, buffer: &'b mut String) -> Cell<'b> {
+        match self {
+            Row::Delimited(record) => Cell::Text(record.value(column, buffer)),
+            Row::Json(row) => row.cell(column, buffer),
+        }
+    }
+
+    /// The line where the row begins.
+    pub fn line(&self) -> u64 {
+        match self {
+            Row::Delimited(record) => record.line(),
+            Row::Json(row) => row.line(),
+        }
+    }
+}
+
+/// What was met on the way through the rows.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Lines {
+    /// Rows of data.
+    pub rows: u64,
+    /// Empty lines, which are no rows.
+    pub blank: Met,
+    /// Rows with fewer cells than the header.
+    pub short: Met,
+    /// Rows with more cells than the header.
+    pub long: Met,
+    /// What stands below the last row: totals, closing words, as it stands.
+    pub footers: Vec<(u64, String)>,
+    /// What stands behind the last row of a structured format.
+    pub tail: String,
+}
+
+/// How often something was met, and in which line first.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub struct Met {
+    /// How often.
+    pub count: u64,
+    /// The first line, 0 if it was never met.
+    pub line: u64,
+}
+
+impl Met {
+    fn meet(&mut self, line: u64) {
+        if self.count == 0 {
+            self.line = line;
+        }
+        self.count += 1;
+    }
+}
+
+/// More lines that could be footers than this are rows after all.
+const MOST_FOOTERS: usize = 50;
+
+impl Table {
+    /// Opens a file and finds out what it is, as far as it is not said.
+    ///
+    /// # Errors
+    /// If it cannot be read, or holds no table.
+    pub fn open(path: &Path, wanted: &Wanted) -> Result<Table, TableError> {
+        let source = Source::open(path, wanted.charset)?;
+        let sample = source.sample()?;
+        if let Some(format) = json_format(&sample).filter(|_| wanted.delimiter.is_none()) {
+            let mut names = Vec::new();
+            let mut objects = ObjectReader::new(source.text()?);
+            while objects.next_row(&mut names)?.is_some() {}
+            let header = Header { names, renamed: Vec::new() };
+            return Ok(Table { source, format, header });
+        }
+        Table::delimited(source, &sample, wanted)
+    }
+
+    fn delimited(source: Source, sample: &[u8], wanted: &Wanted) -> Result<Table, TableError> {
+        let recognised = recognise(sample, wanted.delimiter);
+        let dialect = recognised.dialect;
+        let (skip, has_header) = match wanted.header {
+            WantedHeader::Unsaid => (recognised.lines_before, true),
+            WantedHeader::Behind(lines) => (lines, true),
+            WantedHeader::Line(line) => (line.saturating_sub(1), true),
+            WantedHeader::None(lines) => (lines, false),
+        };
+        let mut records = RecordReader::new(source.text()?, dialect);
+        let preamble = records.skip_lines(skip)?;
+        let (header, written) = match records.next_record()? {
+            Some(record) if has_header && record.is_blank() => {
+                return Err(TableError::NoHeader { line: record.line() });
+            }
+            Some(record) if has_header => (Header::of(&record), Some(record.keep())),
+            Some(record) => (Header::numbered(record.field_count()), None),
+            None => return Err(TableError::NoHeader { line: skip + 1 }),
+        };
+        drop(records);
+        let decimal_comma = recognised.decimal_comma;
+        let format = Format::Delimited { dialect, header: written, preamble, decimal_comma };
+        Ok(Table { source, format, header })
+    }
+
+    /// The file's encoding and compression.
+    pub fn source(&self) -> &Source {
+        &self.source
+    }
+
+    /// Goes through the rows; the first is 1. What fails on the way is told by `fail`.
+    ///
+    /// # Errors
+    /// If the file cannot be read, or `take` fails.
+    pub fn each_row<E>(
+        &self,
+        fail: impl Fn(TableError) -> E,
+        mut take: impl FnMut(u64, &Row<'_>) -> Result<(), E>,
+    ) -> Result<Lines, E> {
+        match &self.format {
+            Format::Delimited { dialect, header, preamble, .. } => {
+                let mut records = RecordReader::new(self.source.text().map_err(&fail)?, *dialect);
+                records.skip_lines(preamble.len() as u64).map_err(&fail)?;
+                if header.is_some() {
+                    records.next_record().map_err(&fail)?;
+                }
+                self.each_record(records, fail, take)
+            }
+            Format::JsonLines | Format::JsonArray => {
+                let mut objects = ObjectReader::new(self.source.text().map_err(&fail)?);
+                let mut names = self.header.names.clone();
+                let mut lines = Lines::default();
+                while let Some(row) = objects.next_row(&mut names).map_err(&fail)? {
+                    lines.rows += 1;
+                    take(lines.rows, &Row::Json(&row))?;
+                }
+                lines.tail = objects.tail().to_owned();
+                Ok(lines)
+            }
+        }
+    }
+
+    fn each_record<E>(
+        &self,
+        mut records: RecordReader<Box<dyn std::io::Read>>,
+        fail: impl Fn(TableError) -> E,
+        mut take: impl FnMut(u64, &Row<'_>) -> Result<(), E>,
+    ) -> Result<Lines, E> {
+        let width = self.header.names.len();
+        let mut lines = Lines::default();
+        // Records that are footers if nothing but footers follows.
+        let mut waiting: Vec<KeptRecord> = Vec::new();
+        let mut buffer = String::new();
+        let mut count = |lines: &mut Lines, record: &Record<'_>| {
+            lines.rows += 1;
+            match record.field_count() {
+                cells if cells < width => lines.short.meet(record.line()),
+                cells if cells > width => lines.long.meet(record.line()),
+                _ => {}
+            }
+            take(lines.rows, &Row::Delimited(record))
+        };
+        while let Some(record) = records.next_record().map_err(&fail)? {
+            // With a single column an empty line is a row with an empty cell.
+            if width > 1 && record.is_blank() {
+                match waiting.is_empty() {
+                    true => lines.blank.meet(record.line()),
+                    false => waiting.push(record.keep()),
+                }
+                continue;
+            }
+            let suspect = looks_like_footer(&record, width, &mut buffer);
+            if suspect && waiting.len() < MOST_FOOTERS {
+                waiting.push(record.keep());
+                continue;
+            }
+            for kept in waiting.drain(..) {
+                let record = kept.record();
+                match record.is_blank() {
+                    true => lines.blank.meet(record.line()),
+                    false => count(&mut lines, &record)?,
+                }
+            }
+            count(&mut lines, &record)?;
+        }
+        lines.footers = waiting
+            .iter()
+            .map(|kept| (kept.record().line(), kept.record().text().to_owned()))
+            .collect();
+        Ok(lines)
+    }
+}
+
+/// Whether a record is no row if it stands at the end.
+fn looks_like_footer(record: &Record<'_>, width: usize, buffer: &mut String) -> bool {
+    // Nearly every row is settled by its first cells being filled.
+    if record.field_count() == width
+        && width > 1
+        && record.raw(0).len() > 1
+        && !record.raw(1).is_empty()
+    {
+        let first = record.value(0, buffer).trim_start();
+        if first.starts_with(|c: char| c.is_ascii_digit()) {
+            return false;
+        }
+    }
+    let cells: Vec<String> =
+        (0..record.field_count()).map(|index| record.value(index, buffer).to_owned()).collect();
+    is_footer(cells.iter().map(String::as_str), width)
+}
+
+/// Whether a sample begins as JSON objects do, and how they are put together.
+fn json_format(sample: &[u8]) -> Option<Format> {
+    let text = sample.trim_ascii_start();
+    match text {
+        [b'{', rest @ ..] if begins_a_key(rest) => Some(Format::JsonLines),
+        [b'[', rest @ ..] => match rest.trim_ascii_start() {
+            [b'{', inner @ ..] if begins_a_key(inner) => Some(Format::JsonArray),
+            _ => None,
+        },
+        _ => None,
+    }
+}
+
+fn begins_a_key(text: &[u8]) -> bool {
+    matches!(text.trim_ascii_start().first(), Some(b'"' | b'}'))
+}
