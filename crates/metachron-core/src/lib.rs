@@ -13,6 +13,7 @@
 
 pub mod bounds;
 pub mod moment;
+pub mod value;
 pub mod text;
 pub mod lexicon;
 pub mod layout;

@@ -96,6 +96,18 @@ impl Moment {
         }
     }
 
+    /// The digits that the fraction of its second needs.
+    pub fn fraction_digits(self) -> u8 {
+        let nanos = match self {
+            Moment::Date(_) => 0,
+            Moment::Time(time) => time.subsec_nanosecond(),
+            Moment::DateTime(datetime) => datetime.subsec_nanosecond(),
+            Moment::Instant(instant) => instant.subsec_nanosecond(),
+        };
+        let zeros = (0..9).take_while(|power| nanos % 10_i32.pow(power + 1) == 0).count();
+        9 - zeros as u8
+    }
+
     /// The calendar day, in UTC for an instant; a time has none.
     pub fn date(self) -> Option<Date> {
         match self {
@@ -129,6 +141,14 @@ mod tests {
             assert_eq!(kind.to_string(), name);
         }
         assert_eq!("Date".parse::<Kind>(), Err(()));
+    }
+
+    #[test]
+    fn fractions_have_as_many_digits_as_they_need() {
+        for (nanos, digits) in [(0, 0), (500_000_000, 1), (250_000_000, 2), (1, 9), (1_000, 6)] {
+            let time = jiff::civil::time(1, 2, 3, nanos);
+            assert_eq!(Moment::Time(time).fraction_digits(), digits, "{nanos}");
+        }
     }
 
     #[test]

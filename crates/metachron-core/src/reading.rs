@@ -207,6 +207,8 @@ pub enum Unfit {
     TooFine,
     /// Outside the years −9999 to 9999, once moved to UTC or to the next day.
     OutOfRange,
+    /// The file holds an error in place of a value.
+    Fault,
     /// The value is of another kind than the column.
     OtherKind {
         /// The value's kind.
@@ -228,6 +230,7 @@ impl Unfit {
             Unfit::EndOfDay => "end-of-day",
             Unfit::TooFine => "too-fine",
             Unfit::OutOfRange => "out-of-range",
+            Unfit::Fault => "fault",
             Unfit::OtherKind { .. } => "other-kind",
         }
     }
@@ -239,7 +242,7 @@ impl Unfit {
             Unfit::Bound(_) => 1,
             Unfit::NoSuchDay { .. } | Unfit::LeapSecond | Unfit::EndOfDay => 2,
             Unfit::Weekday { .. } | Unfit::TooFine | Unfit::OutOfRange => 3,
-            Unfit::OtherKind { .. } => 4,
+            Unfit::Fault | Unfit::OtherKind { .. } => 4,
         }
     }
 }
@@ -266,6 +269,7 @@ impl fmt::Display for Unfit {
             Unfit::EndOfDay => write!(f, "hour 24 exists only as 24:00, the end of a day"),
             Unfit::TooFine => write!(f, "finer than a nanosecond"),
             Unfit::OutOfRange => write!(f, "outside the years -9999 to 9999"),
+            Unfit::Fault => write!(f, "the file holds an error in place of a value"),
             Unfit::OtherKind { value, column } => {
                 write!(f, "{}; the column is read as {column}", value.phrase())
             }

@@ -243,6 +243,36 @@ fn the_analyst_decides_and_is_told_what_that_costs() {
 }
 
 #[test]
+fn typed_cells_are_what_they_are_unless_an_import_left_its_marks() {
+    use metachron_core::value::Value;
+    let observe = |values: &[Value<'_>]| {
+        let mut observer = Observer::new(Lens::default(), 0);
+        for (row, value) in (1..).zip(values) {
+            observer.observe(row, *value);
+        }
+        conclude(&observer.finish(), &Lens::default(), &nothing_known())
+    };
+    let typed = |m, d| Value::Typed(Moment::Date(date(2024, m, d)));
+    let inference = observe(&[typed(4, 13), typed(4, 3), Value::Missing, Value::Fault("#REF!")]);
+    assert_eq!(inference.judgement.verdict, Verdict::Decided);
+    let Counts { read, missing, unreadable, .. } = inference.judgement.counts;
+    assert_eq!((read, missing, unreadable), (2, 1, 1));
+    let mut memory = Memory::default();
+    let compiled = inference.compiled.unwrap();
+    assert!(matches!(compiled.apply(typed(4, 13), &mut memory), Outcome::Read(_)));
+    assert!(matches!(compiled.apply(Value::Fault("#REF!"), &mut memory), Outcome::Unreadable(_)));
+
+    let texts = ["13/04/2024", "14/04/2024", "25/05/2024"].map(Value::Text);
+    let inference = observe(&[&texts[..], &[typed(4, 13), typed(5, 20), typed(6, 3)]].concat());
+    assert_eq!(inference.judgement.verdict, Verdict::Decided, "the cells go beyond 12 too");
+    assert_eq!(inference.judgement.counts.read, 6);
+    let inference = observe(&[&texts[..], &[typed(4, 3), typed(5, 12), typed(6, 3)]].concat());
+    assert_eq!(inference.judgement.verdict, Verdict::Leaning);
+    assert_eq!(inference.judgement.reasons[0], Reason::HalfSwapped);
+    assert!(inference.compiled.is_none());
+}
+
+#[test]
 fn several_layouts_leave_contested_rows_empty() {
     let values = ["03/04/2024", "13/04/2024", "04/13/2024", "05/05/2024", "x"];
     let given = ["{day}/{month}/{year}", "{month}/{day}/{year}"].map(|l| Layout::parse(l).unwrap());

@@ -21,6 +21,10 @@ pub enum TableError {
         /// The first byte that is wrong.
         byte: u8,
     },
+    /// A workbook that cannot be used, and why.
+    Workbook(String),
+    /// A file that is something else than a table.
+    NoTable(&'static str),
     /// A compressed or structured file that breaks its own format.
     Damaged(String),
     /// Bytes that the encoding does not have.
@@ -76,6 +80,8 @@ impl fmt::Display for TableError {
                 f,
                 "line {line}, character {character} is not {encoding}; name another --encoding"
             ),
+            TableError::Workbook(why) => write!(f, "the workbook cannot be read: {why}"),
+            TableError::NoTable(what) => write!(f, "{what}"),
             TableError::Damaged(why) => write!(f, "is damaged or cut off ({why})"),
             TableError::NoHeader { line } => write!(
                 f,

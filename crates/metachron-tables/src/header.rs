@@ -16,9 +16,14 @@ impl Header {
     /// second `seen`.
     pub fn of(record: &Record<'_>) -> Header {
         let mut buffer = String::new();
-        let written: Vec<String> = (0..record.field_count())
+        let names = (0..record.field_count())
             .map(|index| record.value(index, &mut buffer).trim().to_owned())
             .collect();
+        Header::named(names)
+    }
+
+    /// These names, each made its own.
+    pub fn named(written: Vec<String>) -> Header {
         let mut names: Vec<String> = Vec::with_capacity(written.len());
         let mut renamed = Vec::new();
         for (index, own) in written.iter().enumerate() {

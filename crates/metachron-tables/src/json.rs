@@ -13,7 +13,7 @@ use serde_json::value::RawValue;
 
 use crate::delimited::LONGEST_RECORD;
 use crate::error::TableError;
-use crate::table::Cell;
+use metachron_core::value::Value;
 
 const BLOCK: usize = 256 * 1024;
 
@@ -249,20 +249,21 @@ impl<'r> JsonRow<'r> {
     }
 
     /// What stands in a column: the text of a string, anything else as it is spelled.
-    pub fn cell<'b>(&self, column: usize, buffer: &'b mut String) -> Cell<'b>
+    pub fn cell<'b>(&self, column: usize, buffer: &'b mut String) -> Value<'b>
     where
         'r: 'b,
     {
         let Some(raw) = self.raw(column).filter(|raw| *raw != "null") else {
-            return Cell::Missing;
+            return Value::Missing;
         };
         match raw.strip_prefix('"').and_then(|inside| inside.strip_suffix('"')) {
-            None => Cell::Text(raw),
-            Some(inside) if !inside.contains('\\') => Cell::Text(inside),
+            None if raw.starts_with(|c: char| c == '-' || c.is_ascii_digit()) => Value::Number(raw),
+            None => Value::Text(raw),
+            Some(inside) if !inside.contains('\\') => Value::Text(inside),
             Some(_) => {
                 // It was parsed before, so it is a string.
                 *buffer = serde_json::from_str(raw).unwrap_or_default();
-                Cell::Text(buffer)
+                Value::Text(buffer)
             }
         }
     }
@@ -305,7 +306,7 @@ mod tests {
             joined.push_str(row.text());
             let mut buffer = String::new();
             let cells = (0..row.cells.len()).map(|column| match row.cell(column, &mut buffer) {
-                Cell::Text(text) => text.to_owned(),
+                Value::Text(text) | Value::Number(text) => text.to_owned(),
                 other => format!("{other:?}"),
             });
             rows.push(cells.collect());

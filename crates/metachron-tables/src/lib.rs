@@ -28,5 +28,8 @@ pub mod header;
 pub mod open;
 pub mod json;
 pub mod table;
+pub mod sheet;
+#[cfg(feature = "workbook")]
+pub mod workbook;
 pub mod sink;
 pub mod place;

@@ -30,12 +30,11 @@ enum Place {
 }
 
 impl Source {
-    /// Opens a path, or standard input where the path is `-`. The encoding is found out from the
-    /// whole content unless it is given.
+    /// Opens a path, or standard input where the path is `-`.
     ///
     /// # Errors
     /// If there is no such file, it is a folder, or it cannot be read.
-    pub fn open(path: &Path, charset: Option<Charset>) -> Result<Source, TableError> {
+    pub fn open(path: &Path) -> Result<Source, TableError> {
         let place = if path == Path::new("-") {
             let mut spool = tempfile::tempfile()?;
             io::copy(&mut io::stdin().lock(), &mut spool)?;
@@ -45,24 +44,33 @@ impl Source {
         } else {
             Place::File(path.to_owned())
         };
-        let mut begin = Vec::new();
-        place.open()?.take(10).read_to_end(&mut begin)?;
-        let mut source = Source { place, compression: signed(&begin), charset: Charset::UTF_8 };
-        let recognised = Charset::recognise(source.bytes()?)?;
-        source.charset = match charset {
+        let mut source = Source { place, compression: None, charset: Charset::UTF_8 };
+        source.compression = signed(&source.begin()?);
+        Ok(source)
+    }
+
+    /// The same, as text in this encoding, or in the one that the whole content makes out.
+    ///
+    /// # Errors
+    /// If it cannot be read.
+    pub fn decoded(mut self, charset: Option<Charset>) -> Result<Source, TableError> {
+        let recognised = Charset::recognise(self.bytes()?)?;
+        self.charset = match charset {
             // A byte order mark is passed over whatever it is said to be.
             Some(given) => given.with_bom(recognised.has_bom),
             None => recognised,
         };
-        Ok(source)
+        Ok(self)
     }
 
-    /// The file as it stands, compressed or not.
+    /// The first bytes, decompressed.
     ///
     /// # Errors
-    /// If it cannot be opened any more.
-    pub fn plain_file(&self) -> Result<File, TableError> {
-        Ok(self.place.open()?)
+    /// If the file cannot be read.
+    pub fn begin(&self) -> Result<Vec<u8>, TableError> {
+        let mut begin = Vec::new();
+        self.bytes()?.take(10).read_to_end(&mut begin)?;
+        Ok(begin)
     }
 
     /// All bytes, decompressed.

@@ -6,7 +6,7 @@ use std::ops::Range;
 use crate::delimited::{Record, write_field};
 use crate::dialect::Delimiter;
 use crate::json::{JsonRow, quote};
-use crate::table::{Cell, Format, Lines, Row, Table};
+use crate::table::{Format, Lines, Row, Table};
 
 /// A column that is added to a table.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -107,11 +107,7 @@ impl<'t> Sink<'t> {
             }
             (Target::Delimited(delimiter), row) => {
                 let mut buffer = String::new();
-                let text = |index| match row.cell(index, &mut buffer) {
-                    Cell::Missing => String::new(),
-                    Cell::Text(text) | Cell::Fault(text) => field(text, delimiter),
-                    Cell::Typed(moment) => moment.to_string(),
-                };
+                let text = |index| field(&row.cell(index, &mut buffer).to_text(), delimiter);
                 self.cells(text, new, delimiter);
             }
             (Target::Json, Row::Json(row)) => self.object(row, new),

@@ -1,8 +1,9 @@
 //! A table of any format: its columns, and its rows as often as they are needed.
 
+use std::io::Read;
 use std::path::Path;
 
-use metachron_core::moment::Moment;
+use metachron_core::value::Value;
 
 use crate::delimited::{KeptRecord, Record, RecordReader};
 use crate::dialect::{Delimiter, Dialect, recognise};
@@ -12,6 +13,7 @@ use crate::frame::is_footer;
 use crate::header::Header;
 use crate::json::{JsonRow, ObjectReader};
 use crate::open::Source;
+use crate::sheet::{Sheet, SheetRow};
 
 /// What is said of a file before it is looked at; what is not said is found out.
 #[derive(Debug, Clone, Default)]
@@ -22,6 +24,8 @@ pub struct Wanted {
     pub charset: Option<Charset>,
     /// Where the header stands.
     pub header: WantedHeader,
+    /// The sheet of a workbook, by its name or number.
+    pub sheet: Option<String>,
 }
 
 /// Where the header stands.
@@ -66,19 +70,8 @@ pub enum Format {
     JsonLines,
     /// One JSON array of objects.
     JsonArray,
-}
-
-/// What stands in a cell.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub enum Cell<'r> {
-    /// There is no cell, or it is empty by its format's own means.
-    Missing,
-    /// Text, or a number as it is spelled.
-    Text(&'r str),
-    /// A value that is typed already.
-    Typed(Moment),
-    /// An error that the file holds in place of a value.
-    Fault(&'r str),
+    /// A sheet of a workbook.
+    Workbook(Box<Sheet>),
 }
 
 /// A row of any format.
@@ -88,14 +81,17 @@ pub enum Row<'r> {
     Delimited(&'r Record<'r>),
     /// Of JSON.
     Json(&'r JsonRow<'r>),
+    /// Of a workbook.
+    Sheet(&'r SheetRow),
 }
 
 impl Row<'_> {
     /// A cell; `buffer` is used where its text is not contiguous in the file.
-    pub fn cell<'b>(&'b self, column: usize, buffer: &'b mut String) -> Cell<'b> {
+    pub fn cell<'b>(&'b self, column: usize, buffer: &'b mut String) -> Value<'b> {
         match self {
-            Row::Delimited(record) => Cell::Text(record.value(column, buffer)),
+            Row::Delimited(record) => Value::Text(record.value(column, buffer)),
             Row::Json(row) => row.cell(column, buffer),
+            Row::Sheet(row) => row.cell(column),
         }
     }
 
@@ -104,6 +100,7 @@ impl Row<'_> {
         match self {
             Row::Delimited(record) => record.line(),
             Row::Json(row) => row.line(),
+            Row::Sheet(row) => row.line(),
         }
     }
 }
@@ -152,8 +149,13 @@ impl Table {
     /// # Errors
     /// If it cannot be read, or holds no table.
     pub fn open(path: &Path, wanted: &Wanted) -> Result<Table, TableError> {
-        let source = Source::open(path, wanted.charset)?;
+        let source = Source::open(path)?;
+        if is_workbook(&source.begin()?) {
+            return Table::workbook(source, wanted);
+        }
+        let source = source.decoded(wanted.charset)?;
         let sample = source.sample()?;
+        no_text(&sample)?;
         if let Some(format) = json_format(&sample).filter(|_| wanted.delimiter.is_none()) {
             let mut names = Vec::new();
             let mut objects = ObjectReader::new(source.text()?);
@@ -162,6 +164,19 @@ impl Table {
             return Ok(Table { source, format, header });
         }
         Table::delimited(source, &sample, wanted)
+    }
+
+    #[cfg(feature = "workbook")]
+    fn workbook(source: Source, wanted: &Wanted) -> Result<Table, TableError> {
+        let mut bytes = Vec::new();
+        source.bytes()?.read_to_end(&mut bytes)?;
+        let (sheet, header) = crate::workbook::open(bytes, wanted.sheet.as_deref(), wanted.header)?;
+        Ok(Table { source, format: Format::Workbook(Box::new(sheet)), header })
+    }
+
+    #[cfg(not(feature = "workbook"))]
+    fn workbook(_: Source, _: &Wanted) -> Result<Table, TableError> {
+        Err(TableError::NoTable("is a workbook, which this build does not read"))
     }
 
     fn delimited(source: Source, sample: &[u8], wanted: &Wanted) -> Result<Table, TableError> {
@@ -223,12 +238,20 @@ impl Table {
                 lines.tail = objects.tail().to_owned();
                 Ok(lines)
             }
+            Format::Workbook(sheet) => {
+                let mut lines = Lines { footers: sheet.below.clone(), ..Lines::default() };
+                for row in sheet.rows() {
+                    lines.rows += 1;
+                    take(lines.rows, &Row::Sheet(row))?;
+                }
+                Ok(lines)
+            }
         }
     }
 
     fn each_record<E>(
         &self,
-        mut records: RecordReader<Box<dyn std::io::Read>>,
+        mut records: RecordReader<Box<dyn Read>>,
         fail: impl Fn(TableError) -> E,
         mut take: impl FnMut(u64, &Row<'_>) -> Result<(), E>,
     ) -> Result<Lines, E> {
@@ -293,6 +316,31 @@ fn looks_like_footer(record: &Record<'_>, width: usize, buffer: &mut String) -> 
     let cells: Vec<String> =
         (0..record.field_count()).map(|index| record.value(index, buffer).to_owned()).collect();
     is_footer(cells.iter().map(String::as_str), width)
+}
+
+/// Whether a file that begins so is a workbook: a ZIP archive, or a compound file.
+fn is_workbook(begin: &[u8]) -> bool {
+    begin.starts_with(b"PK\x03\x04") || begin.starts_with(&[0xD0, 0xCF, 0x11, 0xE0])
+}
+
+/// Refuses what only looks like text in some encoding.
+fn no_text(sample: &[u8]) -> Result<(), TableError> {
+    let begin = sample.trim_ascii_start();
+    let tag = begin.get(..15).map(<[u8]>::to_ascii_lowercase).unwrap_or_default();
+    if [&b"<!doctype html"[..], b"<html", b"<table"].iter().any(|html| tag.starts_with(html)) {
+        return Err(TableError::NoTable(
+            "is an HTML page, whatever its name says; open it in a spreadsheet and save it as CSV or .xlsx",
+        ));
+    }
+    if begin.starts_with(b"%PDF") {
+        return Err(TableError::NoTable("is a PDF, not a table"));
+    }
+    let control = |byte: &&u8| matches!(**byte, 0..=8 | 14..=26 | 28..=31);
+    let controls = sample.iter().filter(control).count();
+    if controls >= 8 && controls * 50 > sample.len() {
+        return Err(TableError::NoTable("is neither text nor a workbook"));
+    }
+    Ok(())
 }
 
 /// Whether a sample begins as JSON objects do, and how they are put together.

@@ -110,6 +110,9 @@ pub struct Input {
     /// The encoding, such as windows-1252 or utf-16le
     #[arg(long, value_name = "NAME")]
     pub encoding: Option<String>,
+    /// The sheet of a workbook, by its name or number [default: the first with a table]
+    #[arg(long, value_name = "NAME|NUMBER")]
+    pub sheet: Option<String>,
     /// Lines before the header
     #[arg(long, value_name = "N", conflicts_with = "header_line")]
     pub skip_lines: Option<u64>,

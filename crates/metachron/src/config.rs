@@ -177,7 +177,8 @@ fn wanted(input: &args::Input, readings: Option<&ReadingsFile>) -> Result<Wanted
         (None, Some(skip), false) => WantedHeader::Behind(skip),
         (None, None, false) => saved.header,
     };
-    Ok(Wanted { delimiter, charset, header })
+    let sheet = input.sheet.clone().or(saved.sheet);
+    Ok(Wanted { delimiter, charset, header, sheet })
 }
 
 /// The encoding of this name.
@@ -225,6 +226,9 @@ fn repeated(input: &args::Input, columns: &args::Columns) -> String {
     if let Some(delimiter) = &input.delimiter {
         say("--delimiter", delimiter);
     }
+    if let Some(sheet) = &input.sheet {
+        say("--sheet", sheet);
+    }
     if let Some(encoding) = &input.encoding {
         say("--encoding", encoding);
     }
@@ -259,9 +263,16 @@ pub fn suggested_output(path: &Path) -> String {
     let folder = &name[..name.len() - file.len()];
     // `captures.csv.gz` becomes `captures.out.csv.gz`.
     match file.char_indices().find(|(at, c)| *at > 0 && *c == '.') {
+        // A workbook is written as text.
+        Some((dot, _)) if is_workbook(&file) => format!("{folder}{}.out.csv", &file[..dot]),
         Some((dot, _)) => format!("{folder}{}.out{}", &file[..dot], &file[dot..]),
         None => format!("{name}.out"),
     }
+}
+
+fn is_workbook(name: &str) -> bool {
+    let name = name.to_lowercase();
+    [".xlsx", ".xlsm", ".xlsb", ".xls", ".ods"].iter().any(|ending| name.ends_with(ending))
 }
 
 #[cfg(test)]
@@ -273,6 +284,7 @@ mod tests {
         for (input, output) in [
             ("captures.csv", "captures.out.csv"),
             ("a/b.c/captures.csv.gz", "a/b.c/captures.out.csv.gz"),
+            ("station.XLSX", "station.out.csv"),
             ("captures", "captures.out"),
             (".hidden", ".hidden.out"),
             ("-", "table.out.csv"),

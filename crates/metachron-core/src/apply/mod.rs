@@ -7,6 +7,7 @@ use crate::lexicon::Lexicon;
 use crate::moment::Moment;
 use crate::reading::{Contested, Fit, Reading, Unfit};
 use crate::text::{Missing, is_placeholder, normalise};
+use crate::value::Value;
 
 pub use memory::Memory;
 pub use program::Program;
@@ -67,14 +68,31 @@ impl Compiled {
         &self.reading
     }
 
-    /// What becomes of a row with this raw value; the same whatever rows came before.
-    pub fn apply(&self, value: &str, memory: &mut Memory) -> Outcome {
-        if let Some(outcome) = memory.recall(value) {
+    /// What becomes of a row with this value; the same whatever rows came before.
+    pub fn apply<'v>(&self, value: impl Into<Value<'v>>, memory: &mut Memory) -> Outcome {
+        let text = match value.into() {
+            Value::Text(text) | Value::Number(text) => text,
+            Value::Missing => return Outcome::Missing,
+            Value::Fault(_) => return Outcome::Unreadable(Unfit::Fault),
+            Value::Typed(moment) => return self.typed(moment),
+        };
+        if let Some(outcome) = memory.recall(text) {
             return outcome;
         }
-        let outcome = self.judge(normalise(value, memory.buffer()));
-        memory.keep(value, outcome);
+        let outcome = self.judge(normalise(text, memory.buffer()));
+        memory.keep(text, outcome);
         outcome
+    }
+
+    /// A value that its file has typed: it is what it is, if the column is of its kind.
+    fn typed(&self, moment: Moment) -> Outcome {
+        let (value, column) = (moment.kind(), self.reading.kind);
+        if value != column {
+            return Outcome::Unreadable(Unfit::OtherKind { value, column });
+        }
+        let fraction_digits = moment.fraction_digits();
+        let (written, short_year, leap_second) = (moment.date(), false, false);
+        Outcome::Read(Fit { moment, fraction_digits, written, short_year, leap_second })
     }
 
     fn judge(&self, value: &str) -> Outcome {

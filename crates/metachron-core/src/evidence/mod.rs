@@ -128,6 +128,41 @@ pub struct Group {
     pub dates: DistinctDates,
 }
 
+/// How many cells are of which type.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Cells {
+    /// Text.
+    pub text: u64,
+    /// Numbers.
+    pub number: u64,
+    /// Values that their file has typed as dates or times.
+    pub typed: u64,
+    /// Errors in place of a value.
+    pub fault: u64,
+}
+
+/// Cells of one kind that are typed already.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct TypedTally {
+    /// How many there are.
+    pub rows: u64,
+    /// The earliest and the latest.
+    pub span: (Moment, Moment),
+    /// The most digits of a fraction of a second.
+    pub fraction_digits: u8,
+    /// The different dates, written year first.
+    pub dates: DistinctDates,
+}
+
+impl TypedTally {
+    fn merge(&mut self, other: TypedTally) {
+        self.rows += other.rows;
+        self.span = (self.span.0.min(other.span.0), self.span.1.max(other.span.1));
+        self.fraction_digits = self.fraction_digits.max(other.fraction_digits);
+        self.dates.merge(other.dates);
+    }
+}
+
 /// What layouts that the analyst gave make of the column.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Given {
@@ -161,6 +196,10 @@ pub struct Evidence {
     pub missing: u64,
     /// Rows that are dates only in form.
     pub placeholder: u64,
+    /// What the cells are, apart from those that stand for nothing.
+    pub cells: Cells,
+    /// Cells that are typed already, by kind.
+    pub typed: BTreeMap<Kind, TypedTally>,
     /// The written forms.
     pub shapes: Shapes,
     /// Groups by their form.
@@ -191,6 +230,8 @@ impl Evidence {
             rows: 0,
             missing: 0,
             placeholder: 0,
+            cells: Cells::default(),
+            typed: BTreeMap::new(),
             shapes: Shapes::default(),
             groups: BTreeMap::new(),
             given: Given::default(),
@@ -208,6 +249,18 @@ impl Evidence {
         self.rows += other.rows;
         self.missing += other.missing;
         self.placeholder += other.placeholder;
+        self.cells.text += other.cells.text;
+        self.cells.number += other.cells.number;
+        self.cells.typed += other.cells.typed;
+        self.cells.fault += other.cells.fault;
+        for (kind, tally) in other.typed {
+            match self.typed.get_mut(&kind) {
+                Some(own) => own.merge(tally),
+                None => {
+                    self.typed.insert(kind, tally);
+                }
+            }
+        }
         self.shapes.merge(other.shapes);
         for (form, group) in other.groups {
             match self.groups.get_mut(&form) {

@@ -4,13 +4,16 @@ use std::collections::HashMap;
 
 use super::dates::Written;
 use super::shapes::MOST;
-use super::{Evidence, Fits, Form, Given, Group, Lens, ShapeTally, Tally, Witness};
+use super::{
+    DistinctDates, Evidence, Fits, Form, Given, Group, Lens, ShapeTally, Tally, TypedTally, Witness,
+};
 use crate::apply::Program;
 use crate::candidates::{candidates, name_of};
 use crate::lexicon::{Length, Meaning};
-use crate::moment::Kind;
+use crate::moment::{Kind, Moment};
 use crate::reading::{Fit, Order, Unfit};
 use crate::text::{TokenKind, is_placeholder, normalise, shape_of, tokens};
+use crate::value::Value;
 
 /// Gathers the evidence of a part of a column.
 ///
@@ -55,13 +58,27 @@ impl Observer {
         Observer { lens, part, evidence, known: HashMap::new(), given, shape, buffer }
     }
 
-    /// Looks at the raw value of a row; the first row of a part is 1.
-    pub fn observe(&mut self, row: u64, raw: &str) {
+    /// Looks at the value of a row; the first row of a part is 1.
+    pub fn observe<'v>(&mut self, row: u64, value: impl Into<Value<'v>>) {
         self.evidence.rows += 1;
+        match value.into() {
+            Value::Missing => self.evidence.missing += 1,
+            Value::Fault(_) => self.evidence.cells.fault += 1,
+            Value::Typed(moment) => {
+                self.evidence.cells.typed += 1;
+                self.evidence.observe_typed(moment);
+            }
+            Value::Number(raw) if self.observe_text(row, raw) => self.evidence.cells.number += 1,
+            Value::Text(raw) if self.observe_text(row, raw) => self.evidence.cells.text += 1,
+            Value::Number(_) | Value::Text(_) => self.evidence.missing += 1,
+        }
+    }
+
+    /// Looks at a text; false if it stands for nothing.
+    fn observe_text(&mut self, row: u64, raw: &str) -> bool {
         let value = normalise(raw, &mut self.buffer);
         if self.lens.missing.contains(value) {
-            self.evidence.missing += 1;
-            return;
+            return false;
         }
         let witness = || Witness { part: self.part, row, value: raw.to_owned() };
         let lexicon = &self.lens.lexicon;
@@ -76,11 +93,11 @@ impl Observer {
             }
             self.known.insert(self.shape.clone(), known);
         }
-        let Some(known) = self.known.get_mut(&self.shape) else { return };
+        let Some(known) = self.known.get_mut(&self.shape) else { return true };
         known.tally.rows += 1;
         if is_placeholder(value) {
             self.evidence.placeholder += 1;
-            return;
+            return true;
         }
         let mut fits = Fits::default();
         if let Some(family) = &known.family {
@@ -102,12 +119,31 @@ impl Observer {
                 .collect();
             self.evidence.given.observe(&read, fits.fits_any(), witness);
         }
+        true
     }
 
     /// The evidence of all values that were looked at.
     pub fn finish(mut self) -> Evidence {
         settle(&mut self.known, &mut self.evidence);
         self.evidence
+    }
+}
+
+impl Evidence {
+    fn observe_typed(&mut self, moment: Moment) {
+        let tally = self.typed.entry(moment.kind()).or_insert_with(|| TypedTally {
+            rows: 0,
+            span: (moment, moment),
+            fraction_digits: 0,
+            dates: DistinctDates::default(),
+        });
+        tally.rows += 1;
+        tally.span = (tally.span.0.min(moment), tally.span.1.max(moment));
+        tally.fraction_digits = tally.fraction_digits.max(moment.fraction_digits());
+        if let Some(date) = moment.date() {
+            let written = [date.year(), date.month().into(), date.day().into()];
+            tally.dates.insert(written, Fits::default());
+        }
     }
 }
 

@@ -292,6 +292,12 @@ pub(super) fn rows_by_kind(evidence: &Evidence) -> Vec<(Kind, u64)> {
             None => kinds.push((*kind, tally.rows)),
         }
     }
+    for (kind, tally) in &evidence.typed {
+        match kinds.iter_mut().find(|(other, _)| other == kind) {
+            Some((_, rows)) => *rows += tally.rows,
+            None => kinds.push((*kind, tally.rows)),
+        }
+    }
     // The most frequent kind first; of equally frequent ones, the one that says most.
     kinds.sort_by_key(|(kind, rows)| std::cmp::Reverse((*rows, *kind)));
     kinds

@@ -3,7 +3,7 @@
 use super::contenders::{contenders, example};
 use super::families::{Family, State, families, rows_by_kind};
 use super::{Counts, Judgement, Known, Reason, Settle, Verdict};
-use crate::evidence::{Evidence, Lens};
+use crate::evidence::{Evidence, Fits, Lens, TypedTally};
 use crate::layout::Layout;
 use crate::moment::Kind;
 use crate::reading::{Order, Reading};
@@ -56,9 +56,20 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     };
     let families = families(evidence, lens, known);
     let mut reasons = reasons(&families);
-    let mut verdict =
-        families.iter().map(|family| verdict_of(family.state)).max().unwrap_or(Verdict::NotADate);
+    let states = families.iter().map(|family| verdict_of(family.state));
+    let mut verdict = states.max().unwrap_or(Verdict::Decided);
+    if let Some(tally) = evidence.typed.get(&kind) {
+        reasons.insert(0, Reason::Typed { rows: tally.rows });
+        if half_swapped(tally, &families) {
+            // Until it is known what an earlier import did, neither half can be trusted.
+            verdict = verdict.max(Verdict::Leaning);
+            reasons.insert(0, Reason::HalfSwapped);
+        }
+    }
     let mut settle = Vec::new();
+    if reasons.contains(&Reason::HalfSwapped) {
+        settle.push(Settle::Value("The file as it was before that import would settle it."));
+    }
     if verdict == Verdict::Decided
         && !known.century
         && let Some(reason) = reaches_past_today(&families, known)
@@ -83,7 +94,11 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     let example = example(&families);
     let contenders = contenders(&families, kind, example.as_ref(), lens);
     settle.extend(settlements(&families, kind));
-    let chosen = chosen_layouts(&families, kind, None);
+    let all_typed = families.is_empty() && evidence.typed.contains_key(&kind);
+    let chosen = match all_typed {
+        true => Some(Vec::new()),
+        false => chosen_layouts(&families, kind, None),
+    };
     if verdict == Verdict::Decided && chosen.is_none() {
         // The analyst asked for an order that none of the written forms can have.
         verdict = Verdict::Undecided;
@@ -102,6 +117,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         .flat_map(|group| &group.tallies)
         .filter(|((_, other), _)| *other == kind)
         .map(|(_, tally)| tally.fraction_digits)
+        .chain(evidence.typed.get(&kind).map(|tally| tally.fraction_digits))
         .max()
         .unwrap_or(0);
     Judgement {
@@ -115,6 +131,24 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         reasons,
         settle,
     }
+}
+
+/// Whether an earlier import seems to have typed the values up to 12 with day and month exchanged
+/// and left the others as text: then hardly a typed date has a day above 12, and hardly a text has
+/// none.
+fn half_swapped(tally: &TypedTally, families: &[Family<'_>]) -> bool {
+    let (mut late, mut all) = (0_u64, 0_u64);
+    for ([_, _, day], _) in tally.dates.iter() {
+        late += u64::from(day > 12);
+        all += 1;
+    }
+    let open = |fits: Fits| fits.fits(Order::Dmy) && fits.fits(Order::Mdy);
+    let (mut early, mut texts) = (0, 0);
+    for family in families.iter().filter(|family| family.orders.contains(&Order::Dmy)) {
+        early += family.group.dates.count(open);
+        texts += family.group.dates.count(Fits::fits_any);
+    }
+    texts > 0 && all > 0 && late * 10 <= all && early * 10 <= texts
 }
 
 fn verdict_of(state: State) -> Verdict {
@@ -155,6 +189,9 @@ fn by_layouts(evidence: &Evidence, lens: &Lens, known: &Known, counts: Counts) -
     let preferred = known.contested == crate::reading::Contested::Prefer;
     let (read, contested) =
         if preferred { (given.read + given.contested, 0) } else { (given.read, given.contested) };
+    let typed = kind.and_then(|kind| evidence.typed.get(&kind)).map_or(0, |tally| tally.rows);
+    let read = read + typed;
+    let unreadable = counts.rows - counts.missing - counts.placeholder - read - contested;
     Judgement {
         verdict: Verdict::Decided,
         kind,
@@ -164,7 +201,7 @@ fn by_layouts(evidence: &Evidence, lens: &Lens, known: &Known, counts: Counts) -
             century: lens.century,
             contested: known.contested,
         }),
-        counts: Counts { read, contested, unreadable: given.unfit, ..counts },
+        counts: Counts { read, contested, unreadable, ..counts },
         fraction_digits: given.fraction_digits,
         contenders: Vec::new(),
         example: None,
@@ -238,6 +275,7 @@ fn count(evidence: &Evidence, families: &[Family<'_>], kind: Kind, counts: Count
             }
         }
     }
+    read += evidence.typed.get(&kind).map_or(0, |tally| tally.rows);
     let settled = counts.missing + counts.placeholder + read + contested;
     Counts { read, contested, unreadable: evidence.rows - settled, ..counts }
 }

@@ -24,6 +24,13 @@ pub enum Reason {
         /// All values that are not missing.
         values: u64,
     },
+    /// Cells that the file has typed already.
+    Typed {
+        /// How many.
+        rows: u64,
+    },
+    /// Typed cells and text share the days between them as a wrong import leaves them.
+    HalfSwapped,
     /// The written form allows one order only.
     OneForm,
     /// Hard evidence for one order against another.
@@ -141,6 +148,15 @@ impl fmt::Display for Reason {
                 "Only {} of {} can be read as dates, less than half.",
                 grouped(*fit),
                 counted(*values, "value")
+            ),
+            Reason::Typed { rows: 1 } => write!(f, "1 cell is typed as a date or time already."),
+            Reason::Typed { rows } => {
+                write!(f, "{} cells are typed as dates or times already.", grouped(*rows))
+            }
+            Reason::HalfSwapped => write!(
+                f,
+                "An earlier import seems to have exchanged day and month in the cells that are typed: \
+                 their days hardly go beyond 12, and what goes beyond was left as text."
             ),
             Reason::OneForm => {
                 write!(f, "The values are written in a form that has one reading only.")

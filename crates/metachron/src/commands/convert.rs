@@ -6,6 +6,7 @@ use std::path::{Path, PathBuf};
 
 use metachron_core::apply::{Compiled, Memory, Outcome};
 use metachron_core::text::{counted, grouped};
+use metachron_core::value::Value;
 use metachron_core::verdict::{Counts, Verdict};
 use metachron_core::write::iso;
 use metachron_tables::compress::{Compression, Compressor};
@@ -15,7 +16,7 @@ use metachron_tables::encoding::Charset;
 use metachron_tables::header::free_name;
 use metachron_tables::place::{Output, same_file};
 use metachron_tables::sink::{NewColumn, Sink, Target};
-use metachron_tables::table::{Cell, Format, Lines, Table};
+use metachron_tables::table::{Format, Lines, Table};
 
 use super::rejects::{Reject, Rejects};
 use super::study::{Studied, Study, study};
@@ -222,15 +223,7 @@ fn write(
         let mut unread = false;
         for (column, typed) in columns.iter_mut().zip(&mut typed) {
             typed.clear();
-            let moment;
-            let value = match row.cell(column.studied.index, &mut buffer) {
-                Cell::Missing => "",
-                Cell::Text(text) | Cell::Fault(text) => text,
-                Cell::Typed(typed) => {
-                    moment = typed.to_string();
-                    &moment
-                }
-            };
+            let value = row.cell(column.studied.index, &mut buffer);
             let outcome = column.apply(value, typed);
             if !matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
                 unread |= outcome != Outcome::Placeholder;
@@ -267,21 +260,28 @@ fn target(output: &Path, table: &Table) -> Result<Target, Failure> {
         }
         None => &name,
     };
-    let is_json = !matches!(table.format, Format::Delimited { .. });
     let wants_json = [".json", ".jsonl", ".ndjson"].iter().any(|ending| stem.ends_with(ending));
+    let on_stdout = output == Path::new("-");
     match &table.format {
-        Format::Delimited { dialect, .. } if !wants_json => {
-            Ok(Target::Delimited(dialect.delimiter))
+        Format::JsonLines | Format::JsonArray if wants_json || on_stdout => Ok(Target::Json),
+        _ if wants_json => Err(cannot_write(output, "as JSON", "table.csv")),
+        _ if WORKBOOKS.iter().any(|ending| stem.ends_with(ending)) => {
+            Err(cannot_write(output, "as a workbook", "table.csv"))
         }
-        _ if is_json && (wants_json || output == Path::new("-")) => Ok(Target::Json),
-        _ if is_json && stem.ends_with(".tsv") => Ok(Target::Delimited(Delimiter::Tab)),
-        _ if is_json => Ok(Target::Delimited(Delimiter::Comma)),
-        _ => Err(Failure::could_not(format!(
-            "delimited text cannot be written as {}; give the output a name such as {}",
-            shown_output(output),
-            suggested_output(Path::new("table.csv"))
-        ))),
+        Format::Delimited { dialect, .. } => Ok(Target::Delimited(dialect.delimiter)),
+        _ if stem.ends_with(".tsv") => Ok(Target::Delimited(Delimiter::Tab)),
+        _ => Ok(Target::Delimited(Delimiter::Comma)),
     }
+}
+
+const WORKBOOKS: [&str; 5] = [".xlsx", ".xlsm", ".xlsb", ".xls", ".ods"];
+
+fn cannot_write(output: &Path, what: &str, instead: &str) -> Failure {
+    Failure::could_not(format!(
+        "this table cannot be written {what} ({}); give the output a name such as {}",
+        shown_output(output),
+        suggested_output(Path::new(instead))
+    ))
 }
 
 /// UTF-8 keeps the mark that the input had; UTF-16 cannot be told apart without one.
@@ -301,7 +301,7 @@ fn replaced_name<'c>(column: &'c Typed<'_>) -> &'c str {
 
 impl Typed<'_> {
     /// Reads a value, counts it, and writes what it is.
-    fn apply(&mut self, value: &str, typed: &mut String) -> Outcome {
+    fn apply(&mut self, value: Value<'_>, typed: &mut String) -> Outcome {
         let outcome = self.compiled.apply(value, &mut self.memory);
         let counts = &mut self.counts;
         counts.rows += 1;
@@ -432,6 +432,7 @@ fn summary(
 fn left_out(convert: &args::Convert, study: &Study, lines: &Lines) -> Option<String> {
     let above = match &study.intake.table.format {
         Format::Delimited { preamble, .. } => preamble.len() as u64,
+        Format::Workbook(sheet) => sheet.above.len() as u64,
         Format::JsonLines | Format::JsonArray => 0,
     };
     let below = lines.footers.len() as u64;
@@ -442,10 +443,13 @@ fn left_out(convert: &args::Convert, study: &Study, lines: &Lines) -> Option<Str
         (0, below) => place(below, "below"),
         (above, below) => format!("{} and {}", place(above, "above"), place(below, "below")),
     };
-    Some(if convert.keep_preamble {
+    let delimited = matches!(study.intake.table.format, Format::Delimited { .. });
+    Some(if convert.keep_preamble && delimited {
         format!("{said} kept")
-    } else {
+    } else if delimited {
         format!("{said} left out (--keep-preamble keeps what stands around it)")
+    } else {
+        format!("{said} left out")
     })
 }
 

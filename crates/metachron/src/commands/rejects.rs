@@ -9,10 +9,11 @@ use metachron_core::lexicon::Lexicon;
 use metachron_core::moment::Kind;
 use metachron_core::reading::Unfit;
 use metachron_core::text::normalise;
+use metachron_core::value::Value;
 use metachron_tables::delimited::write_field;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::place::Output;
-use metachron_tables::table::{Cell, Row};
+use metachron_tables::table::Row;
 
 use crate::message::Failure;
 
@@ -32,7 +33,7 @@ pub struct Reject<'r> {
     /// The name of the column.
     pub column: &'r str,
     /// The raw value.
-    pub value: &'r str,
+    pub value: Value<'r>,
     /// The kind of the column.
     pub kind: Kind,
     /// What became of it.
@@ -59,20 +60,15 @@ impl<'p> Rejects<'p> {
             reject.row.to_string(),
             reject.raw.line().to_string(),
             reject.column.to_owned(),
-            reject.value.to_owned(),
+            reject.value.to_text(),
             code.to_owned(),
             reason,
             settle.to_owned(),
             String::new(),
         ];
         let mut buffer = String::new();
-        let raw: Vec<String> = (0..self.columns)
-            .map(|index| match reject.raw.cell(index, &mut buffer) {
-                Cell::Missing => String::new(),
-                Cell::Text(text) | Cell::Fault(text) => text.to_owned(),
-                Cell::Typed(moment) => moment.to_string(),
-            })
-            .collect();
+        let raw: Vec<String> =
+            (0..self.columns).map(|index| reject.raw.cell(index, &mut buffer).to_text()).collect();
         self.write_row(own.into_iter().chain(raw))
             .map_err(|error| Failure::writing(self.path, &error))
     }
@@ -105,7 +101,10 @@ fn explain(reject: &Reject<'_>) -> (&'static str, String, &'static str) {
             ("placeholder", "a date only in form; it stands for nothing".to_owned(), "")
         }
         Outcome::Unreadable(unfit) => {
-            let unfit = in_another_kind(reject.value, reject.kind).unwrap_or(unfit);
+            let unfit = match unfit {
+                Unfit::Fault => unfit,
+                _ => in_another_kind(&reject.value.to_text(), reject.kind).unwrap_or(unfit),
+            };
             let settle = match unfit {
                 Unfit::Form => "correct the value, or add a layout that reads it",
                 Unfit::OtherKind { .. } => {

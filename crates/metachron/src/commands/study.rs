@@ -6,8 +6,9 @@ use metachron_core::evidence::{Evidence, Lens, Observer};
 use metachron_core::infer::{Inference, conclude};
 use metachron_core::reading::{Century, Contested};
 use metachron_core::text::Missing;
+use metachron_core::value::Value;
 use metachron_core::verdict::{Known, Verdict};
-use metachron_tables::table::{Cell, Lines};
+use metachron_tables::table::Lines;
 
 use crate::config::Config;
 use crate::decisions::{Decisions, Written, set_name};
@@ -162,16 +163,12 @@ fn observe(intake: &Intake, plans: Vec<Plan>, config: &Config) -> Result<Observe
     let mut blank = intake.table.header.unnamed();
     let lines = intake.each_row(|number, row| {
         blank.retain(|column| match row.cell(*column, &mut buffer) {
-            Cell::Missing => true,
-            Cell::Text(text) => text.trim().is_empty(),
-            Cell::Typed(_) | Cell::Fault(_) => false,
+            Value::Missing => true,
+            Value::Text(text) => text.trim().is_empty(),
+            Value::Number(_) | Value::Typed(_) | Value::Fault(_) => false,
         });
         for (plan, observer) in plans.iter().zip(&mut observers) {
-            match row.cell(plan.index, &mut buffer) {
-                Cell::Missing => observer.observe(number, ""),
-                Cell::Text(text) | Cell::Fault(text) => observer.observe(number, text),
-                Cell::Typed(moment) => observer.observe(number, &moment.to_string()),
-            }
+            observer.observe(number, row.cell(plan.index, &mut buffer));
         }
         Ok(())
     })?;

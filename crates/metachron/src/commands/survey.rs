@@ -108,6 +108,9 @@ fn saved_source(study: &Study, config: &Config) -> Vec<(&'static str, toml_edit:
             keys.push(("no_header", true.into()));
         }
     }
+    if let Format::Workbook(sheet) = &table.format {
+        keys.push(("sheet", sheet.name.clone().into()));
+    }
     let charset = table.source().charset;
     if !charset.is_utf_8() {
         keys.push(("encoding", charset.name().to_lowercase().into()));
@@ -136,7 +139,9 @@ fn saved(column: &Studied) -> SavedColumn {
         judgement.reasons.iter().map(|reason| plain(&format!("why: {reason}"))).collect();
     if let Some(reading) = &judgement.reading {
         let layouts: toml_edit::Array = reading.layouts.iter().map(ToString::to_string).collect();
-        keys.push(("layouts", layouts.into()));
+        if !layouts.is_empty() {
+            keys.push(("layouts", layouts.into()));
+        }
         if reading.layouts.iter().any(|layout| layout.has(Field::YearTwo)) {
             keys.push(("two_digit_from", i64::from(reading.century.from).into()));
         }

@@ -24,7 +24,7 @@ struct Step {
     shows: &'static [(&'static str, usize)],
 }
 
-const STEPS: [Step; 7] = [
+const STEPS: &[Step] = &[
     Step {
         says: "A file arrives from the stations of the Longshore Flyway. What is in it?",
         arguments: "survey captures.csv",
@@ -65,6 +65,39 @@ const STEPS: [Step; 7] = [
         shows: &[],
     },
     Step {
+        says: "A regional office exports titles, semicolons, decimal commas, an encoding of its own, \
+               and totals. Nothing has to be said about it.",
+        arguments: "survey regional.csv",
+        exit: Exit::Done,
+        shows: &[],
+    },
+    Step {
+        says: "Titles and totals stay out of the table, the blank column too.",
+        arguments: "convert regional.csv --drop-blank-columns -o regional.out.csv",
+        exit: Exit::Done,
+        shows: &[("regional.out.csv", 3)],
+    },
+    #[cfg(feature = "workbook")]
+    Step {
+        says: "A workbook holds date cells, and days that are only text.",
+        arguments: "survey station.xlsx",
+        exit: Exit::Done,
+        shows: &[],
+    },
+    #[cfg(feature = "workbook")]
+    Step {
+        says: "Both become the same kind of date.",
+        arguments: "convert station.xlsx -o station.out.csv",
+        exit: Exit::Done,
+        shows: &[("station.out.csv", 6)],
+    },
+    Step {
+        says: "A logger writes JSON; every byte of it stays.",
+        arguments: "convert logger.jsonl -o logger.out.jsonl",
+        exit: Exit::Done,
+        shows: &[("logger.out.jsonl", 2)],
+    },
+    Step {
         says: "A short list, straight to standard output.",
         arguments: "convert ringing.tsv --quiet",
         exit: Exit::Done,
@@ -83,14 +116,19 @@ pub fn run(demo: &args::Demo) -> Result<Exit, Failure> {
         )));
     }
     fs::create_dir_all(dir).map_err(failed)?;
-    for (name, text) in
-        [("captures.csv", scenario::captures()), ("ringing.tsv", scenario::ringing())]
-    {
-        fs::write(dir.join(name), text).map_err(failed)?;
+    for (name, bytes) in [
+        ("captures.csv", scenario::captures().into_bytes()),
+        ("ringing.tsv", scenario::ringing().into_bytes()),
+        ("regional.csv", scenario::regional()),
+        ("logger.jsonl", scenario::logger().into_bytes()),
+        #[cfg(feature = "workbook")]
+        ("station.xlsx", scenario::station_book().map_err(Failure::could_not)?),
+    ] {
+        fs::write(dir.join(name), bytes).map_err(failed)?;
     }
     say(&format!("The demo data is in {}.\n", shown(dir)))?;
     let program = std::env::current_exe().map_err(Failure::could_not)?;
-    for step in &STEPS {
+    for step in STEPS {
         take(step, &program, dir)?;
     }
     Ok(Exit::Done)

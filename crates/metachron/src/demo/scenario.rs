@@ -6,6 +6,7 @@ use jiff::civil::{Date, date};
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::Lexicon;
 use metachron_core::write::spell;
+use metachron_tables::encoding::Charset;
 
 /// Stations, their usual offset from UTC in hours, and whether they write the month first.
 const STATIONS: [(&str, i8, bool); 6] = [
@@ -96,6 +97,88 @@ pub fn ringing() -> String {
     ];
     let rows: String = rows.iter().map(|(who, opened)| format!("{who}\t{opened}\t12\n")).collect();
     format!("trainee\tnet opened\tnets\n{rows}")
+}
+
+/// What a regional office exports: titles, semicolons, decimal commas, its own encoding, totals.
+pub fn regional() -> Vec<u8> {
+    let mut numbers = Numbers(7);
+    let mut text = String::from(
+        "Beringungszentrale Skarhölm;;;;;\r\nStand: 31.12.2024;;;;;\r\n\r\n\
+         Ring;Fangtag;Flügellänge;Gewicht;Beringer;\r\n",
+    );
+    for row in 0..240_u64 {
+        let day = written("{day:02}.{month:02}.{year}", day_of_2024(row * 366 / 240));
+        let (wing, grams) = (60 + numbers.below(40), 9 + numbers.below(30));
+        let who = ["Jürgen", "Ängla", "Søren"][numbers.below(3) as usize];
+        let tenth = numbers.below(10);
+        let _ = write!(text, "SK{:04};{day};{wing},0;{grams},{tenth};{who};\r\n", 100 + row);
+    }
+    text.push_str("Summe;;;4711,5;;\r\nEnde des Berichts\r\n");
+    encode(&text)
+}
+
+fn encode(text: &str) -> Vec<u8> {
+    use std::io::Write as _;
+    let mut bytes = Vec::new();
+    if let Some(charset) = Charset::named("windows-1252") {
+        let mut encode = charset.encode(&mut bytes);
+        // The encoding has every character that is written here.
+        let _ = encode.write_all(text.as_bytes());
+    }
+    bytes
+}
+
+/// What a logger writes: one JSON object a line, with keys inside keys.
+pub fn logger() -> String {
+    let mut numbers = Numbers(11);
+    let mut text = String::new();
+    for row in 0..90_u64 {
+        let day = day_of_2024(60 + row);
+        let (hour, minute) = (4 + numbers.below(3), numbers.below(60));
+        let checked = match row % 15 {
+            0 => format!("\"{}\"", written("{month}/{day}/{year}", day)),
+            _ => "null".to_owned(),
+        };
+        let _ = writeln!(
+            text,
+            "{{\"logger\": \"H{}\", \"at\": \"{day}T{hour:02}:{minute:02}:00+09:00\", \
+             \"site\": {{\"name\": \"Hoshizaki\", \"checked\": {checked}}}, \"volts\": 3.{}0}}",
+            1 + row % 3,
+            numbers.below(10)
+        );
+    }
+    text
+}
+
+/// A station's workbook: titles above the table, days as date cells, and as text where a trainee
+/// typed them into cells that were formatted as text.
+#[cfg(feature = "workbook")]
+pub fn station_book() -> Result<Vec<u8>, rust_xlsxwriter::XlsxError> {
+    use rust_xlsxwriter::{ExcelDateTime, Format, Workbook};
+    let mut numbers = Numbers(13);
+    let mut book = Workbook::new();
+    let dates = Format::new().set_num_format("yyyy-mm-dd");
+    let sheet = book.add_worksheet().set_name("Net hours")?;
+    sheet.write(0, 0, "Cabo Sereno, net hours of 2024")?;
+    for (column, name) in (0..).zip(["net", "opened", "hours", "remark"]) {
+        sheet.write(2, column, name)?;
+    }
+    for row in 0..60_u32 {
+        let day = day_of_2024(u64::from(row) * 6);
+        sheet.write(3 + row, 0, 1 + row % 12)?;
+        if row % 10 == 4 {
+            sheet.write(3 + row, 1, written("{day} {month:name} {year}", day))?;
+        } else {
+            let serial =
+                ExcelDateTime::from_ymd(day.year() as u16, day.month() as u8, day.day() as u8)?;
+            sheet.write_with_format(3 + row, 1, &serial, &dates)?;
+        }
+        sheet.write(3 + row, 2, numbers.below(60) as f64 / 10.0)?;
+    }
+    sheet.write(63, 0, "Total")?;
+    sheet.write(63, 2, 171.4)?;
+    book.add_worksheet().set_name("Nets")?.write(0, 0, "Twelve nets of 9 m.")?;
+    book.save_to_buffer()
 }
 
 fn written(layout: &str, day: Date) -> String {

@@ -1,6 +1,6 @@
 //! The facts of a survey. The terminal view and `--json` both come from here.
 
-use metachron_core::evidence::Witness;
+use metachron_core::evidence::{Cells, Witness};
 use metachron_core::layout::{Field, Layout};
 use metachron_core::moment::Moment;
 use metachron_core::reading::{Contested, Reading};
@@ -40,8 +40,12 @@ pub struct SourceFacts {
     pub compression: Option<&'static str>,
     /// How delimited text is written: the delimiter, and what is unusual.
     pub dialect: Option<String>,
-    /// The encoding.
-    pub encoding: String,
+    /// The sheet of a workbook.
+    pub sheet: Option<String>,
+    /// The other sheets.
+    pub other_sheets: Vec<String>,
+    /// The encoding of text.
+    pub encoding: Option<String>,
     /// The line where the names of the columns stand.
     pub header_line: Option<u64>,
     /// Lines above the table.
@@ -78,6 +82,8 @@ pub struct ColumnFacts {
     pub reading: Option<ReadingFacts>,
     /// What becomes of the rows.
     pub rows: RowFacts,
+    /// What the cells are, apart from those that stand for nothing.
+    pub cells: CellFacts,
     /// The written forms.
     pub shapes: Vec<ShapeFacts>,
     /// The orders side by side.
@@ -118,6 +124,19 @@ pub struct RowFacts {
     pub unreadable: u64,
     /// Readings in play differ.
     pub contested: u64,
+}
+
+/// How many cells are of which type.
+#[derive(Debug, Serialize)]
+pub struct CellFacts {
+    /// Text.
+    pub text: u64,
+    /// Numbers.
+    pub number: u64,
+    /// Dates and times that the file has typed.
+    pub typed: u64,
+    /// Errors in place of a value.
+    pub fault: u64,
 }
 
 /// A written form.
@@ -239,6 +258,11 @@ impl SourceFacts {
             ),
             Format::JsonLines => ("JSON Lines", None, None, &[][..]),
             Format::JsonArray => ("JSON array", None, None, &[][..]),
+            Format::Workbook(sheet) => ("workbook", None, sheet.header_row, &[][..]),
+        };
+        let sheet = match &intake.table.format {
+            Format::Workbook(sheet) => Some(sheet),
+            _ => None,
         };
         let line = |line: u64, text: &str| LineFacts {
             line,
@@ -249,9 +273,14 @@ impl SourceFacts {
             format,
             compression: source.compression.map(Compression::ending),
             dialect,
-            encoding: source.charset.to_string(),
+            encoding: sheet.is_none().then(|| source.charset.to_string()),
             header_line,
-            preamble: (1..).zip(preamble).map(|(number, text)| line(number, text)).collect(),
+            preamble: match sheet {
+                Some(sheet) => sheet.above.iter().map(|(row, text)| line(*row, text)).collect(),
+                None => (1..).zip(preamble).map(|(number, text)| line(number, text)).collect(),
+            },
+            sheet: sheet.map(|sheet| sheet.name.clone()),
+            other_sheets: sheet.map_or(Vec::new(), |sheet| sheet.others.clone()),
             footers: lines.footers.iter().map(|(number, text)| line(*number, text)).collect(),
             columns: intake.names().len(),
             rows: lines.rows,
@@ -272,12 +301,14 @@ fn facts(column: &Studied, study: &Study, config: &Config) -> ColumnFacts {
     }
     reasons.extend(judgement.reasons.iter().map(ToString::to_string));
     let by_frequency = column.evidence.shapes.by_frequency();
+    let Cells { text, number, typed, fault } = column.evidence.cells;
     ColumnFacts {
         name: column.name.clone(),
         kind: judgement.kind.map(|kind| kind.name().to_owned()),
         verdict: judgement.verdict.name().to_owned(),
         reading: judgement.reading.as_ref().map(reading),
         rows: RowFacts { read, missing, placeholder, unreadable, contested },
+        cells: CellFacts { text, number, typed, fault },
         shapes: by_frequency
             .into_iter()
             .map(|(shape, tally)| ShapeFacts {
@@ -396,6 +427,20 @@ impl ColumnFacts {
     /// Whether a person has to answer.
     pub fn is_open(&self) -> bool {
         Verdict::ALL.iter().any(|(verdict, name)| verdict.is_open() && *name == self.verdict)
+    }
+
+    /// What the cells are, where they are not all text.
+    pub fn cell_types(&self) -> Option<String> {
+        let CellFacts { text, number, typed, fault } = self.cells;
+        if number + typed + fault == 0 {
+            return None;
+        }
+        let named = [(text, "text"), (number, "numbers"), (typed, "date cells"), (fault, "errors")];
+        let said = named.iter().filter(|(count, _)| *count > 0);
+        let said: Vec<String> = said
+            .map(|(count, name)| format!("{name} {}", metachron_core::text::grouped(*count)))
+            .collect();
+        Some(said.join(", "))
     }
 
     /// Whether the column holds dates.

@@ -4,7 +4,7 @@ use super::Page;
 use super::blocks::{Block, block, indent_of};
 use super::facts::{ColumnFacts, LineFacts, SurveyReport};
 use super::grid::{Align, Grid, paragraph};
-use crate::message::plain;
+use crate::message::{plain, quoted};
 
 /// Writes the file, a row for each column, and a paragraph for each that holds dates.
 pub fn overview(out: &mut String, report: &SurveyReport, page: Page) {
@@ -41,15 +41,19 @@ pub(super) fn heading(out: &mut String, report: &SurveyReport, page: Page) {
         1 => format!("one column ({dialect} before new ones)"),
         _ => dialect.clone(),
     }));
-    said.push(source.encoding.clone());
+    said.extend(source.sheet.as_ref().map(|sheet| format!("sheet {}", quoted(sheet))));
+    said.extend(source.encoding.clone());
     said.extend(source.compression.map(|ending| format!("compressed (.{ending})")));
+    let word = if source.sheet.is_some() { "row" } else { "line" };
     match (source.header_line, source.preamble.len() as u64) {
-        (Some(line), 0) => said.push(format!("header in line {line}")),
+        (Some(line), 0) => said.push(format!("header in {word} {line}")),
         (Some(line), above) => {
-            let above = metachron_core::text::counted(above, "line");
-            said.push(format!("header in line {line}, {above} above it skipped"));
+            let above = metachron_core::text::counted(above, word);
+            said.push(format!("header in {word} {line}, {above} above it skipped"));
         }
-        (None, _) if source.dialect.is_some() => said.push("no header".to_owned()),
+        (None, _) if source.dialect.is_some() || source.sheet.is_some() => {
+            said.push("no header".to_owned());
+        }
         (None, _) => {}
     }
     said.push(metachron_core::text::counted(source.rows, "row"));
@@ -59,27 +63,32 @@ pub(super) fn heading(out: &mut String, report: &SurveyReport, page: Page) {
     for note in &source.notes {
         out.push_str(&format!("  {note}\n"));
     }
-    lines(out, "above the table", &source.preamble);
-    lines(out, "below the table", &source.footers);
+    if !source.other_sheets.is_empty() {
+        let others: Vec<String> = source.other_sheets.iter().map(|name| quoted(name)).collect();
+        out.push_str(&format!("  other sheets (--sheet NAME): {}\n", others.join(", ")));
+    }
+    lines(out, &format!("above the table, {word}"), &source.preamble);
+    lines(out, &format!("below the table, {word}"), &source.footers);
 }
 
 /// Lines that are no rows, so that nothing is left out unseen.
 fn lines(out: &mut String, place: &str, lines: &[LineFacts]) {
     const MOST: usize = 8;
     for LineFacts { line, text } in lines.iter().take(MOST) {
-        let text = super::grid::cut(&crate::message::quoted(text), 70);
-        out.push_str(&format!("  {place}, line {line}: {text}\n"));
+        let text = super::grid::cut(&quoted(text), 70);
+        out.push_str(&format!("  {place} {line}: {text}\n"));
     }
     if lines.len() > MOST {
         let rest = (lines.len() - MOST) as u64;
         let rest = metachron_core::text::counted(rest, "more line");
-        out.push_str(&format!("  {place}, {rest} (survey --json lists all)\n"));
+        out.push_str(&format!("  {place}: {rest} (survey --json lists all)\n"));
     }
 }
 
 fn grid(out: &mut String, columns: &[ColumnFacts], page: Page) {
     let contested = columns.iter().any(|column| column.rows.contested > 0);
     let placeholder = columns.iter().any(|column| column.rows.placeholder > 0);
+    let types = columns.iter().any(|column| column.cells.typed + column.cells.fault > 0);
     let mut heading = vec![
         ("column", Align::Left),
         ("kind", Align::Left),
@@ -94,6 +103,9 @@ fn grid(out: &mut String, columns: &[ColumnFacts], page: Page) {
     }
     if placeholder {
         heading.push(("placeholder", Align::Right));
+    }
+    if types {
+        heading.push(("cells", Align::Left));
     }
     let mut grid = Grid::new(&heading);
     for column in columns {
@@ -117,6 +129,9 @@ fn grid(out: &mut String, columns: &[ColumnFacts], page: Page) {
         if placeholder {
             cells.push(number(rows.placeholder));
         }
+        if types {
+            cells.push(column.cell_types().unwrap_or_default());
+        }
         grid.push(cells);
         grid.paint(2, page.verdict(&column.verdict));
     }
@@ -126,7 +141,10 @@ fn grid(out: &mut String, columns: &[ColumnFacts], page: Page) {
 /// The layouts of the reading, or those in play.
 fn read_by(column: &ColumnFacts) -> String {
     if let Some(reading) = column.reading.as_ref().filter(|_| !column.is_open()) {
-        return match &reading.layouts[..] {
+        let cells = (column.cells.typed > 0).then_some("date cells");
+        let parts: Vec<&str> =
+            cells.into_iter().chain(reading.layouts.iter().map(String::as_str)).collect();
+        return match &parts[..] {
             [one, two, _, rest @ ..] => format!("{one} and {two} and {} more", rest.len() + 1),
             few => few.join(" and "),
         };

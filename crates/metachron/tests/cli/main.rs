@@ -8,3 +8,4 @@ mod intake;
 mod readings;
 mod survey;
 mod tour;
+mod workbook;

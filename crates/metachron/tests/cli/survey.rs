@@ -105,7 +105,9 @@ mod schema {
         pub format: String,
         pub compression: Option<String>,
         pub dialect: Option<String>,
-        pub encoding: String,
+        pub sheet: Option<String>,
+        pub other_sheets: Vec<String>,
+        pub encoding: Option<String>,
         pub header_line: Option<u64>,
         pub preamble: Vec<Line>,
         pub footers: Vec<Line>,
@@ -129,6 +131,7 @@ mod schema {
         pub verdict: String,
         pub reading: Option<Reading>,
         pub rows: Rows,
+        pub cells: Cells,
         pub shapes: Vec<Shape>,
         pub candidates: Vec<Candidate>,
         pub example: Option<Value>,
@@ -153,6 +156,15 @@ mod schema {
         pub placeholder: u64,
         pub unreadable: u64,
         pub contested: u64,
+    }
+
+    #[derive(Deserialize)]
+    #[serde(deny_unknown_fields)]
+    pub struct Cells {
+        pub text: u64,
+        pub number: u64,
+        pub typed: u64,
+        pub fault: u64,
     }
 
     #[derive(Deserialize)]

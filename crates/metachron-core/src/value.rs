@@ -1,0 +1,40 @@
+//! A value: one cell, as it arrived.
+
+use crate::moment::Moment;
+
+/// What stands in a cell.
+///
+/// ```
+/// use metachron_core::value::Value;
+/// assert_eq!(Value::from("03/04/2024"), Value::Text("03/04/2024"));
+/// ```
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Value<'v> {
+    /// There is no cell, or it is empty by its format's own means.
+    Missing,
+    /// Text.
+    Text(&'v str),
+    /// A number, as it is spelled.
+    Number(&'v str),
+    /// A value that its file has typed already.
+    Typed(Moment),
+    /// An error that the file holds in place of a value.
+    Fault(&'v str),
+}
+
+impl<'v> From<&'v str> for Value<'v> {
+    fn from(text: &'v str) -> Value<'v> {
+        Value::Text(text)
+    }
+}
+
+impl Value<'_> {
+    /// The value as text: a typed one in ISO 8601, a missing one empty.
+    pub fn to_text(self) -> String {
+        match self {
+            Value::Missing => String::new(),
+            Value::Text(text) | Value::Number(text) | Value::Fault(text) => text.to_owned(),
+            Value::Typed(moment) => moment.to_string(),
+        }
+    }
+}

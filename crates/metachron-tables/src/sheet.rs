@@ -1,0 +1,178 @@
+//! A sheet: rows of typed cells, and the table among them.
+
+use std::ops::Range;
+
+use metachron_core::moment::{Kind, Moment};
+use metachron_core::value::Value;
+
+use crate::frame::{self, is_footer};
+use crate::header::Header;
+use crate::table::WantedHeader;
+
+/// Rows that are looked at to find the table.
+const LOOKED_AT: usize = 200;
+
+/// The table of one sheet.
+#[derive(Debug, Clone)]
+pub struct Sheet {
+    /// The sheet's name.
+    pub name: String,
+    /// The names of the other sheets.
+    pub others: Vec<String>,
+    /// The sheet's row in which the names of the columns stand; the first is 1.
+    pub header_row: Option<u64>,
+    /// What stands above the table.
+    pub above: Vec<(u64, String)>,
+    /// What stands below it.
+    pub below: Vec<(u64, String)>,
+    rows: Vec<SheetRow>,
+}
+
+/// A row of a sheet.
+#[derive(Debug, Clone)]
+pub struct SheetRow {
+    /// The sheet's row; the first is 1.
+    pub number: u64,
+    /// Its cells, from the sheet's first column on.
+    pub cells: Vec<SheetCell>,
+}
+
+/// A cell of a sheet.
+#[derive(Debug, Clone, PartialEq)]
+pub enum SheetCell {
+    /// Nothing.
+    Empty,
+    /// Text.
+    Text(String),
+    /// A number, as short as it can be spelled.
+    Number(String),
+    /// A date or time.
+    Typed(Moment),
+    /// An error in place of a value.
+    Fault(String),
+}
+
+impl SheetRow {
+    /// The sheet's row.
+    pub fn line(&self) -> u64 {
+        self.number
+    }
+
+    /// What stands in a column.
+    pub fn cell(&self, column: usize) -> Value<'_> {
+        match self.cells.get(column) {
+            None | Some(SheetCell::Empty) => Value::Missing,
+            Some(SheetCell::Text(text)) => Value::Text(text),
+            Some(SheetCell::Number(text)) => Value::Number(text),
+            Some(SheetCell::Typed(moment)) => Value::Typed(*moment),
+            Some(SheetCell::Fault(text)) => Value::Fault(text),
+        }
+    }
+
+    fn texts(&self) -> Vec<String> {
+        (0..self.cells.len()).map(|column| self.cell(column).to_text().trim().to_owned()).collect()
+    }
+
+    fn joined(&self) -> String {
+        let texts = self.texts();
+        texts.iter().filter(|text| !text.is_empty()).cloned().collect::<Vec<_>>().join(" ")
+    }
+}
+
+impl Sheet {
+    /// The rows of the table.
+    pub fn rows(&self) -> &[SheetRow] {
+        &self.rows
+    }
+
+    /// Cuts the table out of a sheet.
+    pub fn cut(
+        name: String,
+        others: Vec<String>,
+        mut rows: Vec<SheetRow>,
+        place: Place,
+    ) -> (Sheet, Header) {
+        let Place { first_row, has_header, columns } = place;
+        let mut table = rows.split_off(first_row.min(rows.len()));
+        for row in &mut table {
+            row.cells.truncate(columns.end);
+            row.cells.drain(..columns.start.min(row.cells.len()));
+        }
+        let header_row = has_header.then(|| table.first().map(SheetRow::line)).flatten();
+        let header = match has_header {
+            true if !table.is_empty() => Header::named(table.remove(0).texts()),
+            _ => Header::numbered(columns.len()),
+        };
+        let width = header.names.len();
+        let mut below = Vec::new();
+        while let Some(last) = table.last().filter(|row| {
+            let texts = row.texts();
+            let filled = texts.iter().filter(|text| !text.is_empty()).count();
+            let alone = width > 2
+                && filled == 1
+                && !texts[0].is_empty()
+                && matches!(row.cells[0], SheetCell::Text(_));
+            alone || is_footer(texts.iter().map(String::as_str), width)
+        }) {
+            below.insert(0, (last.number, last.joined()));
+            table.pop();
+        }
+        let above =
+            rows.iter().map(|row| (row.number, row.joined())).filter(|(_, text)| !text.is_empty());
+        let above = above.collect();
+        same_kind(&mut table, width);
+        (Sheet { name, others, header_row, above, below, rows: table }, header)
+    }
+}
+
+/// Where a table stands in a sheet.
+pub struct Place {
+    first_row: usize,
+    has_header: bool,
+    columns: Range<usize>,
+}
+
+/// Finds the table, if there is one.
+pub fn place(rows: &[SheetRow], wanted: WantedHeader) -> Option<Place> {
+    let used = |row: &SheetRow| {
+        let filled = row.cells.iter().enumerate().filter(|(_, cell)| **cell != SheetCell::Empty);
+        filled.map(|(column, _)| column).collect::<Vec<_>>()
+    };
+    let at = |line: u64| rows.iter().position(|row| row.number >= line).unwrap_or(rows.len());
+    let records: Vec<frame::Record> = rows
+        .iter()
+        .take(LOOKED_AT)
+        .map(|row| frame::Record { line: row.number, cells: row.texts() })
+        .collect();
+    let (first_row, has_header) = match wanted {
+        WantedHeader::Line(line) => (at(line), true),
+        WantedHeader::Behind(lines) => (at(lines + 1), true),
+        WantedHeader::None(lines) => (at(lines + 1), false),
+        WantedHeader::Unsaid => match frame::fit(&records) {
+            Some(fit) => (at(fit.lines_before + 1), true),
+            // A single column: the first row that holds anything.
+            None => (rows.iter().position(|row| !used(row).is_empty())?, true),
+        },
+    };
+    let below = rows.get(first_row..)?;
+    let columns: Vec<usize> = below.iter().flat_map(used).collect();
+    let (first, last) = (columns.iter().min()?, columns.iter().max()?);
+    Some(Place { first_row, has_header, columns: *first..*last + 1 })
+}
+
+/// A date cell is a moment at midnight where others of its column have a time of day.
+fn same_kind(rows: &mut [SheetRow], width: usize) {
+    for column in 0..width {
+        let is = |row: &SheetRow, kind| matches!(row.cells.get(column), Some(SheetCell::Typed(moment)) if moment.kind() == kind);
+        if !rows.iter().any(|row| is(row, Kind::DateTime)) {
+            continue;
+        }
+        for row in rows.iter_mut() {
+            if let Some(SheetCell::Typed(moment)) = row.cells.get_mut(column)
+                && let Moment::Date(date) = *moment
+            {
+                *moment = Moment::DateTime(date.at(0, 0, 0, 0));
+            }
+        }
+    }
+}

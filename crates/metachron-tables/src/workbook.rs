@@ -1,0 +1,168 @@
+//! Workbooks: a sheet, and the table in it.
+//!
+//! A sheet is held in memory while it is read. Cells keep their type: date cells are moments by
+//! the workbook's own origin, numbers stay numbers, text stays text.
+
+use std::io::Cursor;
+
+use calamine::{Data, ExcelDateTime, Reader, SheetType, Sheets, open_workbook_auto_from_rs};
+use jiff::civil::{Date, DateTime, Time};
+use metachron_core::moment::Moment;
+
+use crate::error::TableError;
+use crate::header::Header;
+use crate::sheet::{Sheet, SheetCell, SheetRow, place};
+use crate::table::WantedHeader;
+
+/// Bytes that the parts of a workbook may have together, once they are decompressed.
+const LARGEST: u64 = 4_000_000_000;
+
+/// Reads a sheet, by its name or its number from 1, and finds the table in it. Where none is said
+/// it is the first sheet with a table.
+///
+/// # Errors
+/// If the bytes are no workbook, it is protected, or has no such sheet.
+pub fn open(
+    bytes: Vec<u8>,
+    sheet: Option<&str>,
+    header: WantedHeader,
+) -> Result<(Sheet, Header), TableError> {
+    if unpacked(&bytes).is_some_and(|size| size > LARGEST) {
+        return Err(TableError::Workbook(format!(
+            "its parts are larger than {} GB when unpacked, more than a sheet can hold",
+            LARGEST / 1_000_000_000
+        )));
+    }
+    let mut book =
+        open_workbook_auto_from_rs(Cursor::new(bytes)).map_err(|error| refused(&error))?;
+    let names: Vec<String> = book
+        .sheets_metadata()
+        .iter()
+        .filter(|sheet| sheet.typ == SheetType::WorkSheet)
+        .map(|sheet| sheet.name.clone())
+        .collect();
+    let chosen = match sheet {
+        Some(said) => vec![named(&names, said)?],
+        None => names.clone(),
+    };
+    for name in &chosen {
+        let rows = rows(&mut book, name)?;
+        if let Some(place) = place(&rows, header) {
+            let others = names.iter().filter(|other| *other != name).cloned().collect();
+            return Ok(Sheet::cut(name.clone(), others, rows, place));
+        }
+    }
+    Err(TableError::Workbook(match chosen.as_slice() {
+        [only] => format!("sheet {only:?} holds no table"),
+        _ => "no sheet holds a table".to_owned(),
+    }))
+}
+
+/// All rows of a sheet, each from the sheet's first column on.
+fn rows(book: &mut Sheets<Cursor<Vec<u8>>>, name: &str) -> Result<Vec<SheetRow>, TableError> {
+    let range = book.worksheet_range(name).map_err(|error| refused(&error))?;
+    let (first_row, first_column) = range.start().unwrap_or((0, 0));
+    let blank = vec![SheetCell::Empty; first_column as usize];
+    Ok((u64::from(first_row) + 1..)
+        .zip(range.rows())
+        .map(|(number, row)| {
+            let cells = blank.iter().cloned().chain(row.iter().map(cell)).collect();
+            SheetRow { number, cells }
+        })
+        .collect())
+}
+
+fn cell(data: &Data) -> SheetCell {
+    match data {
+        Data::Empty => SheetCell::Empty,
+        Data::String(text) if text.is_empty() => SheetCell::Empty,
+        Data::String(text) => SheetCell::Text(text.clone()),
+        Data::Int(number) => SheetCell::Number(number.to_string()),
+        Data::Float(number) => SheetCell::Number(number.to_string()),
+        Data::Bool(truth) => SheetCell::Text(if *truth { "TRUE" } else { "FALSE" }.to_owned()),
+        Data::Error(error) => SheetCell::Fault(error.to_string()),
+        Data::DateTime(serial) => typed(serial),
+        Data::DateTimeIso(text) => iso(text),
+        Data::DurationIso(text) => SheetCell::Text(text.clone()),
+    }
+}
+
+/// A date cell by its workbook's origin; what is less than a day is a time.
+fn typed(serial: &ExcelDateTime) -> SheetCell {
+    let value = serial.as_f64();
+    if serial.is_duration() {
+        return SheetCell::Text(clock(value));
+    }
+    if value == 0.0 {
+        // What an empty cell looks like in a date format.
+        return SheetCell::Text("1900-01-00".to_owned());
+    }
+    let (year, month, day, hour, minute, second, milli) = serial.to_ymd_hms_milli();
+    let nanos = i32::from(milli) * 1_000_000;
+    let time = Time::new(hour as i8, minute as i8, second as i8, nanos);
+    if (0.0..1.0).contains(&value) {
+        return time
+            .map_or(SheetCell::Fault(value.to_string()), |t| SheetCell::Typed(Moment::Time(t)));
+    }
+    // The 1900 system counts a 29 February 1900 that never was.
+    match (Date::new(year as i16, month as i8, day as i8), time) {
+        (Ok(date), Ok(time)) if time == Time::midnight() => SheetCell::Typed(Moment::Date(date)),
+        (Ok(date), Ok(time)) => {
+            SheetCell::Typed(Moment::DateTime(DateTime::from_parts(date, time)))
+        }
+        _ => SheetCell::Fault(format!("{value} (no such day)")),
+    }
+}
+
+/// A duration of so many days as a clock that runs on past 24 hours.
+fn clock(days: f64) -> String {
+    let seconds = (days * 86_400.0).round() as i64;
+    let (sign, seconds) = if seconds < 0 { ("-", -seconds) } else { ("", seconds) };
+    format!("{sign}{}:{:02}:{:02}", seconds / 3_600, seconds / 60 % 60, seconds % 60)
+}
+
+fn iso(text: &str) -> SheetCell {
+    if let Ok(datetime) = text.parse::<DateTime>() {
+        let moment = match text.contains('T') && datetime.time() != Time::midnight() {
+            true => Moment::DateTime(datetime),
+            false => Moment::Date(datetime.date()),
+        };
+        return SheetCell::Typed(moment);
+    }
+    SheetCell::Text(text.to_owned())
+}
+
+/// The sheet of this name, or of this number.
+fn named(names: &[String], said: &str) -> Result<String, TableError> {
+    let by_number = said.parse::<usize>().ok().and_then(|number| names.get(number.checked_sub(1)?));
+    let found = names.iter().find(|name| *name == said).or(by_number);
+    found.cloned().ok_or_else(|| {
+        let near = metachron_core::error::nearest(said, names.iter().map(String::as_str));
+        let hint = match near {
+            Some(near) => format!("did you mean {near:?}?"),
+            None => format!("it has {}", names.join(", ")),
+        };
+        TableError::Workbook(format!("it has no sheet {said:?}; {hint}"))
+    })
+}
+
+fn refused(error: &calamine::Error) -> TableError {
+    let text = error.to_string();
+    // The library names protection in words only.
+    if text.to_lowercase().contains("password") {
+        return TableError::Workbook("it is protected by a password; save it without".to_owned());
+    }
+    TableError::Damaged(text)
+}
+
+/// The bytes that the parts of a ZIP archive have together, by its central directory
+/// (PKWARE APPNOTE 6.3.10, 4.3.12).
+fn unpacked(bytes: &[u8]) -> Option<u64> {
+    const ENTRY: &[u8] = b"PK\x01\x02";
+    if !bytes.starts_with(b"PK") {
+        return None;
+    }
+    let entries = memchr::memmem::find_iter(bytes, ENTRY);
+    let size = |at: usize| bytes.get(at + 24..at + 28)?.try_into().ok().map(u32::from_le_bytes);
+    Some(entries.filter_map(size).map(u64::from).sum())
+}
