@@ -14,7 +14,7 @@ use crate::error::TableError;
 
 /// Bytes that are read at once.
 const BLOCK: usize = 256 * 1024;
-/// A longer record is an error, so that one stray quote cannot fill the memory.
+/// Unless said otherwise, a longer record is an error, so that one stray quote cannot fill the memory.
 pub const LONGEST_RECORD: usize = 64_000_000;
 
 /// The mark that may begin a UTF-8 file.
@@ -29,6 +29,7 @@ pub struct RecordReader<R> {
     /// The part of the buffer that is read but not yet given out.
     unread: Range<usize>,
     at_end: bool,
+    limit: usize,
     started: bool,
     has_bom: bool,
     line: u64,
@@ -77,11 +78,19 @@ impl<R: Read> RecordReader<R> {
             buffer: Vec::new(),
             unread: 0..0,
             at_end: false,
+            limit: LONGEST_RECORD,
             started: false,
             has_bom: false,
             line: 1,
             fields: Vec::new(),
         }
+    }
+
+    /// The same, with another bound on the bytes of one record.
+    #[must_use]
+    pub fn limited(mut self, limit: usize) -> Self {
+        self.limit = limit;
+        self
     }
 
     /// Whether the file began with a byte order mark; known once a record was asked for.
@@ -107,8 +116,8 @@ impl<R: Read> RecordReader<R> {
                 Scan::UnclosedQuote => {
                     return Err(TableError::UnclosedQuote { line: self.line });
                 }
-                Scan::NeedMore if unread.len() >= LONGEST_RECORD => {
-                    let (line, limit) = (self.line, LONGEST_RECORD);
+                Scan::NeedMore if unread.len() >= self.limit => {
+                    let (line, limit) = (self.line, self.limit);
                     return Err(TableError::TooLong { line, limit });
                 }
                 Scan::NeedMore => self.fill()?,

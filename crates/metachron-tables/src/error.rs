@@ -95,7 +95,7 @@ impl fmt::Display for TableError {
             TableError::TooLong { line, limit } => write!(
                 f,
                 "the record that begins in line {line} is longer than {} MB; \
-                 a quotation mark there may never be closed",
+                 a quotation mark there may never be closed (--max-record allows more)",
                 limit / 1_000_000
             ),
         }

@@ -23,6 +23,7 @@ pub struct ObjectReader<R> {
     buffer: Vec<u8>,
     unread: Range<usize>,
     at_end: bool,
+    limit: usize,
     line: u64,
     cells: Vec<Option<Range<usize>>>,
     tail: String,
@@ -47,10 +48,18 @@ impl<R: Read> ObjectReader<R> {
             buffer: Vec::new(),
             unread: 0..0,
             at_end: false,
+            limit: LONGEST_RECORD,
             line: 1,
             cells: Vec::new(),
             tail: String::new(),
         }
+    }
+
+    /// The same, with another bound on the bytes of one record.
+    #[must_use]
+    pub fn limited(mut self, limit: usize) -> Self {
+        self.limit = limit;
+        self
     }
 
     /// The next object, or none at the end. Keys that are new are added to `names`.
@@ -79,8 +88,8 @@ impl<R: Read> ObjectReader<R> {
                     self.tail = String::from_utf8_lossy(rest).into_owned();
                     return Ok(None);
                 }
-                Cut::NeedMore if self.unread.len() >= LONGEST_RECORD => {
-                    let (line, limit) = (self.line, LONGEST_RECORD);
+                Cut::NeedMore if self.unread.len() >= self.limit => {
+                    let (line, limit) = (self.line, self.limit);
                     return Err(TableError::TooLong { line, limit });
                 }
                 Cut::NeedMore => self.fill()?,

@@ -5,7 +5,7 @@ use std::path::Path;
 
 use metachron_core::value::Value;
 
-use crate::delimited::{KeptRecord, Record, RecordReader};
+use crate::delimited::{KeptRecord, LONGEST_RECORD, Record, RecordReader};
 use crate::dialect::{Delimiter, Dialect, recognise};
 use crate::encoding::Charset;
 use crate::error::TableError;
@@ -26,6 +26,15 @@ pub struct Wanted {
     pub header: WantedHeader,
     /// The sheet of a workbook, by its name or number.
     pub sheet: Option<String>,
+    /// The most bytes of one record.
+    pub longest_record: Option<u64>,
+}
+
+impl Wanted {
+    fn longest_record(&self) -> usize {
+        let wanted = self.longest_record.and_then(|bytes| usize::try_from(bytes).ok());
+        wanted.unwrap_or(LONGEST_RECORD)
+    }
 }
 
 /// Where the header stands.
@@ -46,6 +55,7 @@ pub enum WantedHeader {
 #[derive(Debug)]
 pub struct Table {
     source: Source,
+    longest_record: usize,
     /// The format, with what belongs to it.
     pub format: Format,
     /// The columns.
@@ -150,6 +160,7 @@ impl Table {
     /// If it cannot be read, or holds no table.
     pub fn open(path: &Path, wanted: &Wanted) -> Result<Table, TableError> {
         let source = Source::open(path)?;
+        let longest_record = wanted.longest_record();
         if is_workbook(&source.begin()?) {
             return Table::workbook(source, wanted);
         }
@@ -158,10 +169,10 @@ impl Table {
         no_text(&sample)?;
         if let Some(format) = json_format(&sample).filter(|_| wanted.delimiter.is_none()) {
             let mut names = Vec::new();
-            let mut objects = ObjectReader::new(source.text()?);
+            let mut objects = ObjectReader::new(source.text()?).limited(longest_record);
             while objects.next_row(&mut names)?.is_some() {}
             let header = Header { names, renamed: Vec::new() };
-            return Ok(Table { source, format, header });
+            return Ok(Table { source, longest_record, format, header });
         }
         Table::delimited(source, &sample, wanted)
     }
@@ -171,7 +182,8 @@ impl Table {
         let mut bytes = Vec::new();
         source.bytes()?.read_to_end(&mut bytes)?;
         let (sheet, header) = crate::workbook::open(bytes, wanted.sheet.as_deref(), wanted.header)?;
-        Ok(Table { source, format: Format::Workbook(Box::new(sheet)), header })
+        let format = Format::Workbook(Box::new(sheet));
+        Ok(Table { source, longest_record: LONGEST_RECORD, format, header })
     }
 
     #[cfg(not(feature = "workbook"))]
@@ -188,7 +200,8 @@ impl Table {
             WantedHeader::Line(line) => (line.saturating_sub(1), true),
             WantedHeader::None(lines) => (lines, false),
         };
-        let mut records = RecordReader::new(source.text()?, dialect);
+        let longest_record = wanted.longest_record();
+        let mut records = RecordReader::new(source.text()?, dialect).limited(longest_record);
         let preamble = records.skip_lines(skip)?;
         let (header, written) = match records.next_record()? {
             Some(record) if has_header && record.is_blank() => {
@@ -201,7 +214,7 @@ impl Table {
         drop(records);
         let decimal_comma = recognised.decimal_comma;
         let format = Format::Delimited { dialect, header: written, preamble, decimal_comma };
-        Ok(Table { source, format, header })
+        Ok(Table { source, longest_record, format, header })
     }
 
     /// The file's encoding and compression.
@@ -220,7 +233,8 @@ impl Table {
     ) -> Result<Lines, E> {
         match &self.format {
             Format::Delimited { dialect, header, preamble, .. } => {
-                let mut records = RecordReader::new(self.source.text().map_err(&fail)?, *dialect);
+                let mut records = RecordReader::new(self.source.text().map_err(&fail)?, *dialect)
+                    .limited(self.longest_record);
                 records.skip_lines(preamble.len() as u64).map_err(&fail)?;
                 if header.is_some() {
                     records.next_record().map_err(&fail)?;
@@ -228,7 +242,8 @@ impl Table {
                 self.each_record(records, fail, take)
             }
             Format::JsonLines | Format::JsonArray => {
-                let mut objects = ObjectReader::new(self.source.text().map_err(&fail)?);
+                let mut objects = ObjectReader::new(self.source.text().map_err(&fail)?)
+                    .limited(self.longest_record);
                 let mut names = self.header.names.clone();
                 let mut lines = Lines::default();
                 while let Some(row) = objects.next_row(&mut names).map_err(&fail)? {

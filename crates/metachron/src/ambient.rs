@@ -18,6 +18,8 @@ pub struct Ambient {
     pub color: bool,
     /// Whether standard error shows colours.
     pub error_color: bool,
+    /// Whether somebody may be watching standard error.
+    pub stderr_is_terminal: bool,
     /// Today, in UTC.
     pub today: Date,
 }
@@ -31,6 +33,7 @@ impl Ambient {
             error_width: width(terminal_size::terminal_size_of(std::io::stderr())),
             color: wanted && std::io::stdout().is_terminal(),
             error_color: wanted && std::io::stderr().is_terminal(),
+            stderr_is_terminal: std::io::stderr().is_terminal(),
             today: jiff::tz::Offset::UTC.to_datetime(jiff::Timestamp::now()).date(),
         }
     }

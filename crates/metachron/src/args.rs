@@ -34,8 +34,9 @@ pub enum Command {
 /// `metachron survey`
 #[derive(Debug, Args)]
 pub struct Survey {
-    /// The file, or - for standard input
-    pub file: PathBuf,
+    /// The file, or - for standard input; several are surveyed each, and all together
+    #[arg(required = true, value_name = "FILE")]
+    pub files: Vec<PathBuf>,
     #[command(flatten)]
     pub input: Input,
     #[command(flatten)]
@@ -54,11 +55,15 @@ pub struct Survey {
 /// `metachron convert`
 #[derive(Debug, Args)]
 pub struct Convert {
-    /// The file, or - for standard input
-    pub file: PathBuf,
+    /// The file, or - for standard input; several go to --output-dir
+    #[arg(required = true, value_name = "FILE")]
+    pub files: Vec<PathBuf>,
     /// Where the table goes; - or none is standard output
-    #[arg(short, long, value_name = "FILE")]
+    #[arg(short, long, value_name = "FILE", conflicts_with = "output_dir")]
     pub output: Option<PathBuf>,
+    /// The folder for the outputs, each named like its input
+    #[arg(long, value_name = "DIR")]
+    pub output_dir: Option<PathBuf>,
     #[command(flatten)]
     pub input: Input,
     #[command(flatten)]
@@ -84,9 +89,6 @@ pub struct Convert {
     /// Unreadable or contested rows that may remain with exit status 0
     #[arg(long, value_name = "N|P%", default_value = "0")]
     pub tolerate: Tolerance,
-    /// Print no summary
-    #[arg(long)]
-    pub quiet: bool,
     /// When to use colours
     #[arg(long, value_name = "WHEN", default_value = "auto")]
     pub color: Color,
@@ -122,6 +124,12 @@ pub struct Input {
     /// There are no names: columns are called column_1, column_2, …
     #[arg(long)]
     pub no_header: bool,
+    /// Megabytes that one record may have [default: 64]
+    #[arg(long, value_name = "MB", value_parser = clap::value_parser!(u64).range(1..))]
+    pub max_record: Option<u64>,
+    /// Show no progress and no summary
+    #[arg(long)]
+    pub quiet: bool,
     /// Use the decisions in this readings file
     #[arg(long, value_name = "FILE.toml")]
     pub readings: Option<PathBuf>,

@@ -30,6 +30,8 @@ pub struct Config {
     set: Vec<(String, Decisions)>,
     /// Texts that stand for nothing anywhere in the table.
     pub missing: Vec<String>,
+    /// Whether long work is shown on a terminal.
+    pub shows_progress: bool,
     /// Options that a suggested command line must repeat to mean the same.
     repeated: String,
 }
@@ -81,6 +83,7 @@ impl Config {
             plain: Decisions { written, contested, two_digit_from, into, ..Decisions::default() },
             set,
             missing,
+            shows_progress: ambient.stderr_is_terminal && !input.quiet,
             repeated: repeated(input, columns),
         })
     }
@@ -178,7 +181,8 @@ fn wanted(input: &args::Input, readings: Option<&ReadingsFile>) -> Result<Wanted
         (None, None, false) => saved.header,
     };
     let sheet = input.sheet.clone().or(saved.sheet);
-    Ok(Wanted { delimiter, charset, header, sheet })
+    let longest_record = input.max_record.map(|megabytes| megabytes.saturating_mul(1_000_000));
+    Ok(Wanted { delimiter, charset, header, sheet, longest_record })
 }
 
 /// The encoding of this name.

@@ -12,6 +12,7 @@ mod demo;
 mod exit;
 mod intake;
 mod message;
+mod progress;
 mod readings_file;
 mod report;
 

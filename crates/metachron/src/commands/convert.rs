@@ -26,47 +26,92 @@ use crate::config::{Config, charset, suggested_output};
 use crate::exit::Exit;
 use crate::intake::{Intake, says};
 use crate::message::{Failure, plain, say, shell_word, shown, shown_output};
+use crate::progress::Progress;
 use crate::report::facts::{ColumnFacts, SurveyReport};
 use crate::report::{Align, Block, Grid, Page, block, indent_of};
 
-/// Converts a file.
+/// Converts one file, or several into a folder.
 pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> {
-    let stdout = PathBuf::from("-");
-    let output = convert.output.as_ref().unwrap_or(&stdout);
-    check_paths(convert, output)?;
     let config = Config::new(&convert.input, &convert.columns, convert.into.as_deref(), ambient)?;
     if convert.into.is_some() && config.chosen.len() > 1 {
         return Err(Failure::usage("--into names one column, but several are named by --column"));
     }
-    let study = study(&convert.file, &config)?;
+    let outputs = outputs(convert)?;
     let page = Page { width: ambient.error_width, color: convert.color.or(ambient.error_color) };
-    let open: Vec<&Studied> = study.columns.iter().filter(|c| is_open(c, &config)).collect();
-    if !open.is_empty() {
-        return Err(Failure::question(question(&open, &study, &config, page)));
+    // Everything is looked at before anything is written.
+    let mut studies = Vec::new();
+    for (file, output) in convert.files.iter().zip(&outputs) {
+        check_paths(convert, file, output)?;
+        studies.push(study(file, 0, &config)?);
     }
-    let mut columns = typed_columns(&study);
-    if columns.is_empty() {
-        return Err(Failure::could_not(format!(
-            "no column of {} is to be converted; metachron survey {} shows what it holds",
-            shown(&convert.file),
-            shell_word(&convert.file.to_string_lossy())
-        )));
+    for study in &studies {
+        let open: Vec<&Studied> = study.columns.iter().filter(|c| is_open(c, &config)).collect();
+        if !open.is_empty() {
+            return Err(Failure::question(question(&open, study, &config, page)));
+        }
+        let columns = typed_columns(study);
+        if columns.is_empty() {
+            let file = &study.intake.path;
+            return Err(Failure::could_not(format!(
+                "no column of {} is to be converted; metachron survey {} shows what it holds",
+                shown(file),
+                shell_word(&file.to_string_lossy())
+            )));
+        }
+        if convert.replace_raw && convert.rejects.is_none() {
+            refuse_loss(study, &columns)?;
+        }
     }
-    if convert.replace_raw && convert.rejects.is_none() {
-        refuse_loss(&study, &columns)?;
+    let mut exit = Exit::Done;
+    for (study, output) in studies.iter().zip(&outputs) {
+        let mut columns = typed_columns(study);
+        let dropped = if convert.drop_blank_columns { study.blank.clone() } else { Vec::new() };
+        let shows = config.shows_progress;
+        let (lines, left) = write(convert, output, &study.intake, &mut columns, &dropped, shows)?;
+        if !convert.input.quiet {
+            say(summary(convert, output, study, &columns, &lines, page).trim_end());
+        }
+        if !convert.tolerate.allows(left.rows, lines.rows) {
+            say(&format!("metachron: {}", left.says(convert)));
+            exit = Exit::Left;
+        }
     }
-    let dropped = if convert.drop_blank_columns { study.blank.clone() } else { Vec::new() };
-    let (lines, left) = write(convert, output, &study.intake, &mut columns, &dropped)?;
-    let tolerated = convert.tolerate.allows(left.rows, lines.rows);
-    if !convert.quiet {
-        let summary = summary(convert, output, &study, &columns, &lines, page);
-        say(summary.trim_end());
+    Ok(exit)
+}
+
+/// Where each input goes.
+fn outputs(convert: &args::Convert) -> Result<Vec<PathBuf>, Failure> {
+    let Some(dir) = &convert.output_dir else {
+        let [_] = convert.files.as_slice() else {
+            return Err(Failure::usage(
+                "several files need --output-dir, which holds one output for each",
+            ));
+        };
+        return Ok(vec![convert.output.clone().unwrap_or_else(|| PathBuf::from("-"))]);
+    };
+    if convert.rejects.is_some() && convert.files.len() > 1 {
+        return Err(Failure::usage("--rejects is for a single file; convert the files one by one"));
     }
-    if !tolerated {
-        say(&format!("metachron: {}", left.says(convert)));
-        return Ok(Exit::Left);
+    std::fs::create_dir_all(dir).map_err(|error| Failure::writing(dir, &error))?;
+    let mut outputs: Vec<PathBuf> = Vec::new();
+    for file in &convert.files {
+        // A workbook is written as text.
+        let suggested = suggested_output(file);
+        let name = match (file.file_name(), suggested.ends_with(".out.csv")) {
+            (Some(name), false) => PathBuf::from(name),
+            (Some(name), true) => Path::new(name).with_extension("csv"),
+            (None, _) => PathBuf::from("table.csv"),
+        };
+        let output = dir.join(name);
+        if outputs.contains(&output) {
+            return Err(Failure::usage(format!(
+                "two inputs would be written as {}; convert them one by one",
+                shown(&output)
+            )));
+        }
+        outputs.push(output);
     }
-    Ok(Exit::Done)
+    Ok(outputs)
 }
 
 /// A column that gets a typed one.
@@ -104,8 +149,7 @@ impl Left {
     }
 }
 
-fn check_paths(convert: &args::Convert, output: &Path) -> Result<(), Failure> {
-    let input = &convert.file;
+fn check_paths(convert: &args::Convert, input: &Path, output: &Path) -> Result<(), Failure> {
     if input != Path::new("-") && same_file(input, output) {
         return Err(Failure::usage(format!(
             "the output {} is the input; metachron never overwrites what it reads",
@@ -182,6 +226,7 @@ fn write(
     intake: &Intake,
     columns: &mut [Typed<'_>],
     dropped: &[usize],
+    shows_progress: bool,
 ) -> Result<(Lines, Left), Failure> {
     let failed = |error: std::io::Error| Failure::writing(output, &error);
     let target = target(output, &intake.table)?;
@@ -219,7 +264,9 @@ fn write(
     let mut left = Left::default();
     let mut typed = vec![String::new(); columns.len()];
     let mut buffer = String::new();
+    let mut progress = Progress::new(output, shows_progress);
     let lines = intake.each_row(|number, row| {
+        progress.row(number);
         let mut unread = false;
         for (column, typed) in columns.iter_mut().zip(&mut typed) {
             typed.clear();

@@ -14,6 +14,7 @@ use crate::config::Config;
 use crate::decisions::{Decisions, Written, set_name};
 use crate::intake::Intake;
 use crate::message::{Failure, plain, quoted, shell_word, shown};
+use crate::progress::Progress;
 
 /// A table that has been looked at.
 pub struct Study {
@@ -28,6 +29,7 @@ pub struct Study {
 }
 
 /// A column that has been looked at.
+#[derive(Clone)]
 pub struct Studied {
     /// Where it stands.
     pub index: usize,
@@ -37,6 +39,8 @@ pub struct Studied {
     pub decisions: Decisions,
     /// Whether a saved reading was passed over because nobody has accepted it.
     pub waits: bool,
+    lens: Lens,
+    known: Known,
     /// What was seen.
     pub evidence: Evidence,
     /// The conclusion.
@@ -44,14 +48,21 @@ pub struct Studied {
 }
 
 impl Studied {
+    /// The same column of another file as well: evidence adds up, and is judged anew.
+    pub fn and(self, other: &Studied) -> Result<Studied, Failure> {
+        let evidence = self.evidence.merge(other.evidence.clone()).map_err(Failure::could_not)?;
+        let inference = conclude(&evidence, &self.lens, &self.known);
+        Ok(Studied { evidence, inference, ..self })
+    }
+
     /// The verdict.
     pub fn verdict(&self) -> Verdict {
         self.inference.judgement.verdict
     }
 }
 
-/// Looks at the table. Only the named columns are looked at, if any are named.
-pub fn study(path: &Path, config: &Config) -> Result<Study, Failure> {
+/// Looks at the table, which is this part of all that are looked at. Only the named columns are looked at, if any are named.
+pub fn study(path: &Path, part: u32, config: &Config) -> Result<Study, Failure> {
     let intake = Intake::open(path, &config.wanted)?;
     for name in config.names() {
         intake.position(name)?;
@@ -71,11 +82,11 @@ pub fn study(path: &Path, config: &Config) -> Result<Study, Failure> {
     let names = intake.names().iter().enumerate().filter(|(_, name)| wanted(name));
     let plans: Vec<Plan> =
         names.map(|(index, name)| Plan::new(index, name, false, config)).collect();
-    let Observed { lines, mut columns, blank } = observe(&intake, plans, config)?;
+    let Observed { lines, mut columns, blank } = observe(&intake, part, plans, config)?;
     if config.needs_target() {
         let target = the_only_column(&intake, &columns, config)?;
         let plan = Plan::new(columns[target].index, &columns[target].name.clone(), true, config);
-        let mut again = observe(&intake, vec![plan], config)?;
+        let mut again = observe(&intake, part, vec![plan], config)?;
         columns[target] = again.columns.remove(0);
     }
     Ok(Study { intake, lines, columns, blank })
@@ -156,12 +167,19 @@ struct Observed {
 }
 
 /// One pass through the table.
-fn observe(intake: &Intake, plans: Vec<Plan>, config: &Config) -> Result<Observed, Failure> {
+fn observe(
+    intake: &Intake,
+    part: u32,
+    plans: Vec<Plan>,
+    config: &Config,
+) -> Result<Observed, Failure> {
     let mut observers: Vec<Observer> =
-        plans.iter().map(|plan| Observer::new(plan.lens.clone(), 0)).collect();
+        plans.iter().map(|plan| Observer::new(plan.lens.clone(), part)).collect();
     let mut buffer = String::new();
     let mut blank = intake.table.header.unnamed();
+    let mut progress = Progress::new(&intake.path, config.shows_progress);
     let lines = intake.each_row(|number, row| {
+        progress.row(number);
         blank.retain(|column| match row.cell(*column, &mut buffer) {
             Value::Missing => true,
             Value::Text(text) => text.trim().is_empty(),
@@ -189,7 +207,7 @@ fn observe(intake: &Intake, plans: Vec<Plan>, config: &Config) -> Result<Observe
                 as_of: config.today,
             };
             let inference = conclude(&evidence, &lens, &known);
-            Studied { index, name, decisions, waits, evidence, inference }
+            Studied { index, name, decisions, waits, lens, known, evidence, inference }
         })
         .collect();
     Ok(Observed { lines, columns, blank })

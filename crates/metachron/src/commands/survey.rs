@@ -1,7 +1,7 @@
 //! `metachron survey`: what is in a file.
 
 use std::io::Write;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use metachron_core::layout::Field;
 use metachron_core::reading::Contested;
@@ -16,24 +16,34 @@ use crate::config::Config;
 use crate::exit::Exit;
 use crate::message::{Failure, plain, say, shell_word, shown};
 use crate::readings_file::{SavedColumn, render};
-use crate::report::facts::SurveyReport;
+use crate::report::facts::{Paste, SurveyReport, TogetherReport};
 use crate::report::{Page, detail, overview};
 
 /// Surveys a file.
 pub fn run(survey: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
     let config = Config::new(&survey.input, &survey.columns, None, ambient)?;
-    let study = study(&survey.file, &config)?;
-    let report = SurveyReport::new(&study, &config);
+    let studies: Vec<Study> = (0..)
+        .zip(&survey.files)
+        .map(|(part, file)| study(file, part, &config))
+        .collect::<Result<_, _>>()?;
+    let together = together_by_name(&studies)?;
+    let page = Page { width: ambient.width, color: survey.color.or(ambient.color) };
     let mut text = String::new();
-    if survey.json {
-        text = serde_json::to_string_pretty(&report).map_err(Failure::could_not)?;
-        text.push('\n');
-    } else {
-        let page = Page { width: ambient.width, color: survey.color.or(ambient.color) };
-        if config.chosen.is_empty() {
-            overview(&mut text, &report, page);
-        } else {
-            detail(&mut text, &report, page);
+    match &studies[..] {
+        [study] => {
+            let report = SurveyReport::new(study, &config);
+            match survey.json {
+                true => text = json(&report)?,
+                false if config.chosen.is_empty() => overview(&mut text, &report, page),
+                false => detail(&mut text, &report, page),
+            }
+        }
+        studies => {
+            let report = TogetherReport::new(studies, &together, &config);
+            match survey.json {
+                true => text = json(&report)?,
+                false => crate::report::together(&mut text, &report, page),
+            }
         }
     }
     let stdout = Path::new("-");
@@ -42,28 +52,52 @@ pub fn run(survey: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
         .and_then(|()| out.finish())
         .map_err(|error| Failure::writing(stdout, &error))?;
     if let Some(path) = &survey.save {
-        save(path, &study, &config)?;
+        save(path, &studies, &together, &config)?;
         if !survey.json {
-            print_saved(path, &survey.file);
+            print_saved(path, &survey.files);
         }
     }
     Ok(Exit::Done)
 }
 
+fn json(report: &impl serde::Serialize) -> Result<String, Failure> {
+    let text = serde_json::to_string_pretty(report).map_err(Failure::could_not)?;
+    Ok(text + "\n")
+}
+
+/// The columns of all files by name, each with the evidence of all.
+fn together_by_name(studies: &[Study]) -> Result<Vec<Studied>, Failure> {
+    let mut all: Vec<Studied> = Vec::new();
+    for column in studies.iter().flat_map(|study| &study.columns) {
+        match all.iter().position(|other| other.name == column.name) {
+            Some(at) => {
+                let own = all.remove(at);
+                all.insert(at, own.and(column)?);
+            }
+            None => all.push(column.clone()),
+        }
+    }
+    Ok(all)
+}
+
 /// Says on standard error what was saved, since standard output is the report.
-fn print_saved(path: &Path, file: &Path) {
-    let input = file.to_string_lossy();
+fn print_saved(path: &Path, files: &[PathBuf]) {
+    let paths: Vec<&Path> = files.iter().map(PathBuf::as_path).collect();
+    let Paste { inputs, output } = Paste::of(&paths);
+    let (name, readings) = (shown(path), shell_word(&path.to_string_lossy()));
     say(&format!(
-        "metachron: decisions saved in {}; review them, then\n  metachron convert {} --readings {} -o {}",
-        shown(path),
-        shell_word(&input),
-        shell_word(&path.to_string_lossy()),
-        shell_word(&crate::config::suggested_output(file)),
+        "metachron: decisions saved in {name}; review them, then\n  \
+         metachron convert {inputs} --readings {readings} {output}"
     ));
 }
 
-fn save(path: &Path, study: &Study, config: &Config) -> Result<(), Failure> {
-    if same_file(path, &study.intake.path) {
+fn save(
+    path: &Path,
+    studies: &[Study],
+    columns: &[Studied],
+    config: &Config,
+) -> Result<(), Failure> {
+    if studies.iter().any(|study| same_file(path, &study.intake.path)) {
         return Err(Failure::usage(format!("--save {} would overwrite the input", shown(path))));
     }
     let existing = match std::fs::read_to_string(path) {
@@ -77,13 +111,9 @@ fn save(path: &Path, study: &Study, config: &Config) -> Result<(), Failure> {
             return Err(Failure::reading(path, &metachron_tables::error::TableError::Io(error)));
         }
     };
-    let columns: Vec<SavedColumn> = study
-        .columns
-        .iter()
-        .filter(|column| column.verdict() != Verdict::NotADate)
-        .map(saved)
-        .collect();
-    let (text, kept) = render(existing.as_deref(), &saved_source(study, config), &columns)
+    let columns: Vec<SavedColumn> =
+        columns.iter().filter(|column| column.verdict() != Verdict::NotADate).map(saved).collect();
+    let (text, kept) = render(existing.as_deref(), &saved_source(studies, config), &columns)
         .map_err(|error| Failure::could_not(format!("{}: {error}", shown(path))))?;
     for name in kept {
         let name = plain(&name);
@@ -95,10 +125,15 @@ fn save(path: &Path, study: &Study, config: &Config) -> Result<(), Failure> {
 }
 
 /// What the readings file says of the file itself.
-fn saved_source(study: &Study, config: &Config) -> Vec<(&'static str, toml_edit::Value)> {
-    let table = &study.intake.table;
+fn saved_source(studies: &[Study], config: &Config) -> Vec<(&'static str, toml_edit::Value)> {
     let mut keys: Vec<(&'static str, toml_edit::Value)> = Vec::new();
-    if let Format::Delimited { dialect, header, preamble, .. } = &table.format {
+    let [first, others @ ..] = studies else { return keys };
+    // What is found out of one file need not hold for the others.
+    let alone = others.is_empty();
+    let table = &first.intake.table;
+    if let Format::Delimited { dialect, header, preamble, .. } = &table.format
+        && alone
+    {
         let delimiter = char::from(dialect.delimiter.byte()).to_string();
         keys.push(("delimiter", delimiter.into()));
         if !preamble.is_empty() {
@@ -108,11 +143,13 @@ fn saved_source(study: &Study, config: &Config) -> Vec<(&'static str, toml_edit:
             keys.push(("no_header", true.into()));
         }
     }
-    if let Format::Workbook(sheet) = &table.format {
+    if let Format::Workbook(sheet) = &table.format
+        && alone
+    {
         keys.push(("sheet", sheet.name.clone().into()));
     }
     let charset = table.source().charset;
-    if !charset.is_utf_8() {
+    if !charset.is_utf_8() && alone {
         keys.push(("encoding", charset.name().to_lowercase().into()));
     }
     if !config.missing.is_empty() {

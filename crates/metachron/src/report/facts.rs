@@ -9,6 +9,8 @@ use metachron_tables::compress::Compression;
 use metachron_tables::table::{Format, Met};
 use serde::Serialize;
 
+use std::path::Path;
+
 use crate::commands::{Studied, Study};
 use crate::config::{Config, suggested_output};
 use crate::intake::says;
@@ -208,17 +210,102 @@ pub struct SettleFacts {
     pub command: Option<String>,
 }
 
+/// What is in several files, each and together.
+#[derive(Debug, Serialize)]
+pub struct TogetherReport {
+    report: &'static str,
+    version: u32,
+    /// The files.
+    pub files: Vec<SurveyReport>,
+    /// The columns of all files, judged by all their values.
+    pub together: Vec<ColumnFacts>,
+    /// Where the files differ.
+    pub differences: Vec<String>,
+    metachron: &'static str,
+}
+
+/// What a suggested command line says of its inputs and outputs.
+#[derive(Debug)]
+pub struct Paste {
+    /// The inputs, as a shell takes them.
+    pub inputs: String,
+    /// The option for the output.
+    pub output: String,
+}
+
+impl Paste {
+    /// For these inputs.
+    pub fn of(paths: &[&Path]) -> Paste {
+        let words: Vec<String> = paths.iter().map(|p| shell_word(&p.to_string_lossy())).collect();
+        let output = match paths {
+            [path] => format!("-o {}", shell_word(&suggested_output(path))),
+            _ => "--output-dir converted".to_owned(),
+        };
+        Paste { inputs: words.join(" "), output }
+    }
+}
+
 impl SurveyReport {
     /// Collects the facts.
     pub fn new(study: &Study, config: &Config) -> SurveyReport {
+        let paste = Paste::of(&[&study.intake.path]);
         SurveyReport {
             report: "survey",
             version: VERSION,
             source: SourceFacts::new(study),
-            columns: study.columns.iter().map(|column| facts(column, study, config)).collect(),
+            columns: study.columns.iter().map(|column| facts(column, &paste, config)).collect(),
             metachron: env!("CARGO_PKG_VERSION"),
         }
     }
+}
+
+impl TogetherReport {
+    /// Collects the facts of several files, whose columns are `together` by name.
+    pub fn new(studies: &[Study], together: &[Studied], config: &Config) -> TogetherReport {
+        let paths: Vec<&Path> = studies.iter().map(|study| study.intake.path.as_path()).collect();
+        let paste = Paste::of(&paths);
+        let files: Vec<SurveyReport> =
+            studies.iter().map(|study| SurveyReport::new(study, config)).collect();
+        let together: Vec<ColumnFacts> =
+            together.iter().map(|column| facts(column, &paste, config)).collect();
+        let differences = together.iter().flat_map(|column| differences(column, &files)).collect();
+        let (report, version, metachron) = ("survey", VERSION, env!("CARGO_PKG_VERSION"));
+        TogetherReport { report, version, files, together, differences, metachron }
+    }
+}
+
+/// Where files differ about a column: that they lack it, or how they write it.
+fn differences(column: &ColumnFacts, files: &[SurveyReport]) -> Vec<String> {
+    let own = |file: &'_ SurveyReport| file.columns.iter().position(|c| c.name == column.name);
+    let name = plain(&column.name);
+    let lacking: Vec<&str> =
+        files.iter().filter(|f| own(f).is_none()).map(|f| f.source.file.as_str()).collect();
+    let mut said = Vec::new();
+    if !lacking.is_empty() {
+        said.push(format!("{name} is not in {}", lacking.join(", ")));
+    }
+    let mut ways: Vec<(String, Vec<&str>)> = Vec::new();
+    for (file, index) in files.iter().filter_map(|file| Some((file, own(file)?))) {
+        let own = &file.columns[index];
+        // A file whose values of this column are all missing says nothing.
+        if own.cells.is_empty() {
+            continue;
+        }
+        let way = match own.reading.as_ref().filter(|_| !own.is_open()) {
+            Some(reading) => format!("{} by {}", own.verdict, reading.layouts.join(" and ")),
+            None => own.verdict.clone(),
+        };
+        match ways.iter_mut().find(|(other, _)| *other == way) {
+            Some((_, files)) => files.push(&file.source.file),
+            None => ways.push((way, vec![&file.source.file])),
+        }
+    }
+    if ways.len() > 1 {
+        let ways: Vec<String> =
+            ways.iter().map(|(way, files)| format!("{way} in {}", files.join(", "))).collect();
+        said.push(format!("{name} is {}", ways.join("; ")));
+    }
+    said
 }
 
 impl SourceFacts {
@@ -290,7 +377,7 @@ impl SourceFacts {
 }
 
 /// The facts of one column.
-fn facts(column: &Studied, study: &Study, config: &Config) -> ColumnFacts {
+fn facts(column: &Studied, paste: &Paste, config: &Config) -> ColumnFacts {
     let judgement = &column.inference.judgement;
     let Counts { read, missing, placeholder, unreadable, contested, .. } = judgement.counts;
     let mut reasons: Vec<String> = Vec::new();
@@ -320,7 +407,7 @@ fn facts(column: &Studied, study: &Study, config: &Config) -> ColumnFacts {
         candidates: judgement.contenders.iter().map(candidate).collect(),
         example: judgement.example.as_ref().map(value),
         reasons,
-        settle: judgement.settle.iter().map(|way| settle(way, column, study, config)).collect(),
+        settle: judgement.settle.iter().map(|way| settle(way, column, paste, config)).collect(),
     }
 }
 
@@ -365,7 +452,7 @@ fn in_words(moment: Moment) -> Option<String> {
 }
 
 /// A way to settle a column, with the command line that says it.
-fn settle(way: &Settle, column: &Studied, study: &Study, config: &Config) -> SettleFacts {
+fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> SettleFacts {
     let layouts = |layouts: &[Layout]| {
         let option = |layout: &Layout| format!("--layout {}", shell_word(&layout.to_string()));
         layouts.iter().map(option).collect::<Vec<_>>().join(" ")
@@ -391,14 +478,10 @@ fn settle(way: &Settle, column: &Studied, study: &Study, config: &Config) -> Set
         Settle::Value(says) => ((*says).to_owned(), None),
     };
     let command = options.as_ref().map(|options| {
-        let path = study.intake.path.to_string_lossy();
+        let Paste { inputs, output } = paste;
         let repeated = config.repeated(matches!(way, Settle::TwoDigitFrom(_)));
-        format!(
-            "metachron convert {}{repeated} --column {} {options} -o {}",
-            shell_word(&path),
-            shell_word(&column.name),
-            shell_word(&suggested_output(&study.intake.path))
-        )
+        let name = shell_word(&column.name);
+        format!("metachron convert {inputs}{repeated} --column {name} {options} {output}")
     });
     SettleFacts { says, options, command }
 }
@@ -420,6 +503,12 @@ fn typing_errors(rows: u64) -> String {
             let rows = metachron_core::text::grouped(rows);
             format!("the {rows} values that do not fit are typing errors, to be left empty")
         }
+    }
+}
+
+impl CellFacts {
+    fn is_empty(&self) -> bool {
+        self.text + self.number + self.typed + self.fault == 0
     }
 }
 

@@ -9,7 +9,7 @@ mod overview;
 pub use blocks::{Block, block, indent_of};
 pub use detail::detail;
 pub use grid::{Align, Grid, cut};
-pub use overview::overview;
+pub use overview::{overview, together};
 
 /// What a view is written on.
 #[derive(Debug, Clone, Copy)]

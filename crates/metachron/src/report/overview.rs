@@ -2,7 +2,7 @@
 
 use super::Page;
 use super::blocks::{Block, block, indent_of};
-use super::facts::{ColumnFacts, LineFacts, SurveyReport};
+use super::facts::{ColumnFacts, LineFacts, SurveyReport, TogetherReport};
 use super::grid::{Align, Grid, paragraph};
 use crate::message::{plain, quoted};
 
@@ -10,9 +10,32 @@ use crate::message::{plain, quoted};
 pub fn overview(out: &mut String, report: &SurveyReport, page: Page) {
     heading(out, report, page);
     out.push('\n');
-    grid(out, &report.columns, page);
+    columns(out, &report.columns, page);
+}
+
+/// Writes each file, then what they come to together and where they differ.
+pub fn together(out: &mut String, report: &TogetherReport, page: Page) {
+    for file in &report.files {
+        overview(out, file, page);
+        out.push('\n');
+    }
+    out.push_str(&format!("All {} files together\n\n", report.files.len()));
+    columns(out, &report.together, page);
+    if report.differences.is_empty() {
+        out.push_str("\n  The files agree about every column.\n");
+        return;
+    }
+    out.push_str("\n  The files differ:\n");
+    for difference in &report.differences {
+        paragraph(out, "    ", 4, difference, page.width);
+    }
+}
+
+/// A row for each column, and a paragraph for each that holds dates.
+fn columns(out: &mut String, columns: &[ColumnFacts], page: Page) {
+    grid(out, columns, page);
     let (temporal, others): (Vec<&ColumnFacts>, Vec<&ColumnFacts>) =
-        report.columns.iter().partition(|column| column.is_temporal());
+        columns.iter().partition(|column| column.is_temporal());
     let indent = indent_of(temporal.iter().copied());
     // What needs a person comes first.
     let (open, settled): (Vec<&ColumnFacts>, Vec<&ColumnFacts>) =

@@ -6,6 +6,7 @@ mod convert;
 mod harness;
 mod intake;
 mod readings;
+mod several;
 mod survey;
 mod tour;
 mod workbook;

@@ -1,0 +1,100 @@
+//! Several files at once, long records, and quiet.
+
+use crate::harness::Bench;
+
+fn three() -> Bench {
+    let bench = Bench::with("a.csv", "ring,seen\nLF1,03/04/2024\nLF2,05/06/2024\n");
+    bench.write("b.csv", "ring,seen\nLF3,13/04/2024\nLF4,14/05/2024\n");
+    bench.write("c.csv", "ring,seen,left\nLF5,15/04/2024,2024-05-01\nLF6,16/05/2024,2024-05-02\n");
+    bench
+}
+
+#[test]
+fn evidence_of_several_files_adds_up() {
+    let bench = three();
+    bench
+        .run("survey a.csv b.csv c.csv")
+        .stdout_has(&[
+            "a.csv   CSV, comma, UTF-8, header in line 1, 2 rows\n",
+            "  seen    date  undecided",
+            "All 3 files together\n\n  column  kind  verdict     read by               read  missing  unreadable\n  \
+               ring    -     not-a-date\n  seen    date  decided     {day}/{month}/{year}     6        0           0\n",
+            "  The files differ:\n    seen is undecided in a.csv; decided by {day}/{month}/{year} in b.csv, c.csv\n    \
+               left is not in a.csv, b.csv\n",
+        ])
+        .check();
+    let json = bench.run("survey a.csv b.csv --json").stdout_has(&[]).check();
+    let report: serde_json::Value = serde_json::from_str(&json).unwrap();
+    assert_eq!(report["files"].as_array().unwrap().len(), 2);
+    assert_eq!(report["together"][1]["verdict"], "decided");
+    assert_eq!(report["differences"][0].as_str().unwrap().split(' ').next(), Some("seen"));
+}
+
+#[test]
+fn what_is_decided_together_converts_each() {
+    let bench = three();
+    bench
+        .run("convert a.csv b.csv --output-dir out")
+        .status(3)
+        .stderr_has(&[
+            "the date column is open",
+            "metachron convert a.csv --column seen --order dmy",
+        ])
+        .check();
+    bench
+        .run("survey a.csv b.csv --save both.toml")
+        .stdout_has(&[])
+        .stderr("metachron: decisions saved in both.toml; review them, then\n  metachron convert a.csv b.csv --readings both.toml --output-dir converted\n")
+        .check();
+    bench
+        .run("convert a.csv b.csv --readings both.toml --output-dir out/deep")
+        .stderr_has(&["out/deep/a.csv   2 rows\n", "out/deep/b.csv   2 rows\n"])
+        .check();
+    assert_eq!(
+        bench.read("out/deep/a.csv"),
+        "ring,seen,seen_typed\nLF1,03/04/2024,2024-04-03\nLF2,05/06/2024,2024-06-05\n"
+    );
+}
+
+#[test]
+fn several_files_need_places_of_their_own() {
+    let bench = three();
+    bench
+        .run("convert b.csv c.csv")
+        .status(2)
+        .stderr("metachron: several files need --output-dir, which holds one output for each\n")
+        .check();
+    bench
+        .run("convert b.csv ./b.csv --output-dir out")
+        .status(2)
+        .stderr("metachron: two inputs would be written as out/b.csv; convert them one by one\n")
+        .check();
+    bench
+        .run("convert b.csv c.csv --output-dir .")
+        .status(2)
+        .stderr("metachron: the output ./b.csv is the input; metachron never overwrites what it reads\n")
+        .check();
+    bench
+        .run("convert b.csv c.csv --output-dir a.csv")
+        .status(1)
+        .stderr_has(&["metachron: cannot write a.csv: "])
+        .check();
+}
+
+#[test]
+fn a_record_that_is_too_long_is_refused_unless_more_is_allowed() {
+    let long = "x".repeat(2_500_000);
+    let bench = Bench::with("a.csv", format!("note,seen\n\"{long}\",13/04/2024\ny,14/04/2024\n"));
+    bench.run("convert a.csv -o b.csv --quiet").check();
+    bench
+        .run("survey a.csv --max-record 1")
+        .status(1)
+        .stderr("metachron: a.csv: the record that begins in line 2 is longer than 1 MB; a quotation mark there may never be closed (--max-record allows more)\n")
+        .check();
+    bench.write("a.jsonl", format!("{{\"note\":\"{long}\"}}\n"));
+    bench
+        .run("survey a.jsonl --max-record 1")
+        .status(1)
+        .stderr_has(&["line 1 is longer than 1 MB"])
+        .check();
+}
