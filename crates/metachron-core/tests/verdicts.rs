@@ -39,7 +39,7 @@ fn applied(inference: &Inference, values: &[&str]) -> Counts {
     let mut memory = Memory::default();
     let mut counts = Counts { rows: values.len() as u64, ..Counts::default() };
     for value in values {
-        match compiled.apply(value, &mut memory) {
+        match compiled.apply(*value, &mut memory) {
             Outcome::Missing => counts.missing += 1,
             Outcome::Placeholder => counts.placeholder += 1,
             Outcome::Read(_) => counts.read += 1,
@@ -341,7 +341,7 @@ fn messy() -> impl Strategy<Value = Vec<String>> {
 fn observed(part: u32, values: &[String], lens: &Lens) -> Evidence {
     let mut observer = Observer::new(lens.clone(), part);
     for (row, value) in (1..).zip(values) {
-        observer.observe(row, value);
+        observer.observe(row, value.as_str());
     }
     observer.finish()
 }
@@ -370,7 +370,7 @@ proptest! {
                 Kind::DateTime => Moment::DateTime(*clock),
                 _ => Moment::Instant(Offset::constant(-3).to_timestamp(*clock).unwrap()),
             };
-            let outcome = compiled.apply(value, &mut memory);
+            let outcome = compiled.apply(value.as_str(), &mut memory);
             prop_assert!(matches!(outcome, Outcome::Read(fit) if fit.moment == expected), "{} {:?}", value, outcome);
         }
     }

@@ -23,6 +23,8 @@ pub enum TableError {
     },
     /// A workbook that cannot be used, and why.
     Workbook(String),
+    /// A database that cannot be used, and why.
+    Database(String),
     /// A file that is something else than a table.
     NoTable(&'static str),
     /// A compressed or structured file that breaks its own format.
@@ -81,6 +83,7 @@ impl fmt::Display for TableError {
                 "line {line}, character {character} is not {encoding}; name another --encoding"
             ),
             TableError::Workbook(why) => write!(f, "the workbook cannot be read: {why}"),
+            TableError::Database(why) => write!(f, "the database cannot be read: {why}"),
             TableError::NoTable(what) => write!(f, "{what}"),
             TableError::Damaged(why) => write!(f, "is damaged or cut off ({why})"),
             TableError::NoHeader { line } => write!(

@@ -28,6 +28,11 @@ pub mod header;
 pub mod open;
 pub mod json;
 pub mod table;
+pub mod cells;
+#[cfg(feature = "columnar")]
+pub mod columnar;
+#[cfg(feature = "sqlite")]
+pub mod sqlite;
 pub mod sheet;
 #[cfg(feature = "workbook")]
 pub mod workbook;

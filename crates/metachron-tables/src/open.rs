@@ -73,6 +73,22 @@ impl Source {
         Ok(begin)
     }
 
+    /// The file as it stands.
+    ///
+    /// # Errors
+    /// If it cannot be opened any more.
+    pub fn file(&self) -> Result<File, TableError> {
+        Ok(self.place.open()?)
+    }
+
+    /// Where the file stands, if it is one.
+    pub fn path(&self) -> Option<&Path> {
+        match &self.place {
+            Place::File(path) => Some(path),
+            Place::Spooled(_) => None,
+        }
+    }
+
     /// All bytes, decompressed.
     ///
     /// # Errors

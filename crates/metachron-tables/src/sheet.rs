@@ -3,8 +3,8 @@
 use std::ops::Range;
 
 use metachron_core::moment::{Kind, Moment};
-use metachron_core::value::Value;
 
+use crate::cells::{CellRow, TypedCell};
 use crate::frame::{self, is_footer};
 use crate::header::Header;
 use crate::table::WantedHeader;
@@ -25,63 +25,12 @@ pub struct Sheet {
     pub above: Vec<(u64, String)>,
     /// What stands below it.
     pub below: Vec<(u64, String)>,
-    rows: Vec<SheetRow>,
-}
-
-/// A row of a sheet.
-#[derive(Debug, Clone)]
-pub struct SheetRow {
-    /// The sheet's row; the first is 1.
-    pub number: u64,
-    /// Its cells, from the sheet's first column on.
-    pub cells: Vec<SheetCell>,
-}
-
-/// A cell of a sheet.
-#[derive(Debug, Clone, PartialEq)]
-pub enum SheetCell {
-    /// Nothing.
-    Empty,
-    /// Text.
-    Text(String),
-    /// A number, as short as it can be spelled.
-    Number(String),
-    /// A date or time.
-    Typed(Moment),
-    /// An error in place of a value.
-    Fault(String),
-}
-
-impl SheetRow {
-    /// The sheet's row.
-    pub fn line(&self) -> u64 {
-        self.number
-    }
-
-    /// What stands in a column.
-    pub fn cell(&self, column: usize) -> Value<'_> {
-        match self.cells.get(column) {
-            None | Some(SheetCell::Empty) => Value::Missing,
-            Some(SheetCell::Text(text)) => Value::Text(text),
-            Some(SheetCell::Number(text)) => Value::Number(text),
-            Some(SheetCell::Typed(moment)) => Value::Typed(*moment),
-            Some(SheetCell::Fault(text)) => Value::Fault(text),
-        }
-    }
-
-    fn texts(&self) -> Vec<String> {
-        (0..self.cells.len()).map(|column| self.cell(column).to_text().trim().to_owned()).collect()
-    }
-
-    fn joined(&self) -> String {
-        let texts = self.texts();
-        texts.iter().filter(|text| !text.is_empty()).cloned().collect::<Vec<_>>().join(" ")
-    }
+    rows: Vec<CellRow>,
 }
 
 impl Sheet {
     /// The rows of the table.
-    pub fn rows(&self) -> &[SheetRow] {
+    pub fn rows(&self) -> &[CellRow] {
         &self.rows
     }
 
@@ -89,7 +38,7 @@ impl Sheet {
     pub fn cut(
         name: String,
         others: Vec<String>,
-        mut rows: Vec<SheetRow>,
+        mut rows: Vec<CellRow>,
         place: Place,
     ) -> (Sheet, Header) {
         let Place { first_row, has_header, columns } = place;
@@ -98,7 +47,7 @@ impl Sheet {
             row.cells.truncate(columns.end);
             row.cells.drain(..columns.start.min(row.cells.len()));
         }
-        let header_row = has_header.then(|| table.first().map(SheetRow::line)).flatten();
+        let header_row = has_header.then(|| table.first().map(CellRow::line)).flatten();
         let header = match has_header {
             true if !table.is_empty() => Header::named(table.remove(0).texts()),
             _ => Header::numbered(columns.len()),
@@ -111,7 +60,7 @@ impl Sheet {
             let alone = width > 2
                 && filled == 1
                 && !texts[0].is_empty()
-                && matches!(row.cells[0], SheetCell::Text(_));
+                && matches!(row.cells[0], TypedCell::Text(_));
             alone || is_footer(texts.iter().map(String::as_str), width)
         }) {
             below.insert(0, (last.number, last.joined()));
@@ -133,9 +82,9 @@ pub struct Place {
 }
 
 /// Finds the table, if there is one.
-pub fn place(rows: &[SheetRow], wanted: WantedHeader) -> Option<Place> {
-    let used = |row: &SheetRow| {
-        let filled = row.cells.iter().enumerate().filter(|(_, cell)| **cell != SheetCell::Empty);
+pub fn place(rows: &[CellRow], wanted: WantedHeader) -> Option<Place> {
+    let used = |row: &CellRow| {
+        let filled = row.cells.iter().enumerate().filter(|(_, cell)| **cell != TypedCell::Empty);
         filled.map(|(column, _)| column).collect::<Vec<_>>()
     };
     let at = |line: u64| rows.iter().position(|row| row.number >= line).unwrap_or(rows.len());
@@ -161,14 +110,14 @@ pub fn place(rows: &[SheetRow], wanted: WantedHeader) -> Option<Place> {
 }
 
 /// A date cell is a moment at midnight where others of its column have a time of day.
-fn same_kind(rows: &mut [SheetRow], width: usize) {
+fn same_kind(rows: &mut [CellRow], width: usize) {
     for column in 0..width {
-        let is = |row: &SheetRow, kind| matches!(row.cells.get(column), Some(SheetCell::Typed(moment)) if moment.kind() == kind);
+        let is = |row: &CellRow, kind| matches!(row.cells.get(column), Some(TypedCell::Typed(moment)) if moment.kind() == kind);
         if !rows.iter().any(|row| is(row, Kind::DateTime)) {
             continue;
         }
         for row in rows.iter_mut() {
-            if let Some(SheetCell::Typed(moment)) = row.cells.get_mut(column)
+            if let Some(TypedCell::Typed(moment)) = row.cells.get_mut(column)
                 && let Moment::Date(date) = *moment
             {
                 *moment = Moment::DateTime(date.at(0, 0, 0, 0));

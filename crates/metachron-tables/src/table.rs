@@ -5,6 +5,9 @@ use std::path::Path;
 
 use metachron_core::value::Value;
 
+use crate::cells::CellRow;
+#[cfg(feature = "columnar")]
+use crate::columnar::Columns;
 use crate::delimited::{KeptRecord, LONGEST_RECORD, Record, RecordReader};
 use crate::dialect::{Delimiter, Dialect, recognise};
 use crate::encoding::Charset;
@@ -13,7 +16,9 @@ use crate::frame::is_footer;
 use crate::header::Header;
 use crate::json::{JsonRow, ObjectReader};
 use crate::open::Source;
-use crate::sheet::{Sheet, SheetRow};
+use crate::sheet::Sheet;
+#[cfg(feature = "sqlite")]
+use crate::sqlite::Selection;
 
 /// What is said of a file before it is looked at; what is not said is found out.
 #[derive(Debug, Clone, Default)]
@@ -26,6 +31,10 @@ pub struct Wanted {
     pub header: WantedHeader,
     /// The sheet of a workbook, by its name or number.
     pub sheet: Option<String>,
+    /// The table of a database.
+    pub table: Option<String>,
+    /// A query of a database.
+    pub query: Option<String>,
     /// The most bytes of one record.
     pub longest_record: Option<u64>,
 }
@@ -82,6 +91,12 @@ pub enum Format {
     JsonArray,
     /// A sheet of a workbook.
     Workbook(Box<Sheet>),
+    /// A Parquet file.
+    #[cfg(feature = "columnar")]
+    Parquet,
+    /// A SQLite database.
+    #[cfg(feature = "sqlite")]
+    Sqlite(Box<Selection>),
 }
 
 /// A row of any format.
@@ -91,8 +106,8 @@ pub enum Row<'r> {
     Delimited(&'r Record<'r>),
     /// Of JSON.
     Json(&'r JsonRow<'r>),
-    /// Of a workbook.
-    Sheet(&'r SheetRow),
+    /// Of a format with typed cells.
+    Cells(&'r CellRow),
 }
 
 impl Row<'_> {
@@ -101,7 +116,7 @@ impl Row<'_> {
         match self {
             Row::Delimited(record) => Value::Text(record.value(column, buffer)),
             Row::Json(row) => row.cell(column, buffer),
-            Row::Sheet(row) => row.cell(column),
+            Row::Cells(row) => row.cell(column),
         }
     }
 
@@ -110,7 +125,7 @@ impl Row<'_> {
         match self {
             Row::Delimited(record) => record.line(),
             Row::Json(row) => row.line(),
-            Row::Sheet(row) => row.line(),
+            Row::Cells(row) => row.line(),
         }
     }
 }
@@ -161,8 +176,25 @@ impl Table {
     pub fn open(path: &Path, wanted: &Wanted) -> Result<Table, TableError> {
         let source = Source::open(path)?;
         let longest_record = wanted.longest_record();
-        if is_workbook(&source.begin()?) {
+        let begin = source.begin()?;
+        if is_workbook(&begin) {
             return Table::workbook(source, wanted);
+        }
+        #[cfg(feature = "columnar")]
+        if crate::columnar::is_parquet(&begin) {
+            let (_, names) = Columns::open(source.file()?)?;
+            let header = Header::named(names);
+            return Ok(Table { source, longest_record, format: Format::Parquet, header });
+        }
+        #[cfg(feature = "sqlite")]
+        if crate::sqlite::is_database(&begin) {
+            let path = source.path().ok_or_else(|| {
+                TableError::Database("it must be a file; it cannot be piped in".to_owned())
+            })?;
+            let (table, query) = (wanted.table.as_deref(), wanted.query.as_deref());
+            let (selection, names) = Selection::open(path, table, query)?;
+            let (format, header) = (Format::Sqlite(Box::new(selection)), Header::named(names));
+            return Ok(Table { source, longest_record, format, header });
         }
         let source = source.decoded(wanted.charset)?;
         let sample = source.sample()?;
@@ -217,6 +249,47 @@ impl Table {
         Ok(Table { source, longest_record, format, header })
     }
 
+    /// Whether the format types its columns, so that typed ones need no other beside them.
+    pub fn types_columns(&self) -> bool {
+        #[cfg(feature = "columnar")]
+        if matches!(self.format, Format::Parquet) {
+            return true;
+        }
+        false
+    }
+
+    /// The sheet or table in the file with its name, and the names of the others; none where the
+    /// file is one table, or a query was made.
+    pub fn part(&self) -> Option<(&'static str, &str, &[String])> {
+        match &self.format {
+            Format::Workbook(sheet) => Some(("sheet", &sheet.name, &sheet.others)),
+            #[cfg(feature = "sqlite")]
+            Format::Sqlite(selection) => {
+                selection.table.as_deref().map(|name| ("table", name, &selection.others[..]))
+            }
+            _ => None,
+        }
+    }
+
+    /// What the format is called.
+    pub fn format_name(&self) -> &'static str {
+        match &self.format {
+            Format::Delimited { dialect, .. } => dialect.delimiter.format(),
+            Format::JsonLines => "JSON Lines",
+            Format::JsonArray => "JSON array",
+            Format::Workbook(_) => "workbook",
+            #[cfg(feature = "columnar")]
+            Format::Parquet => "Parquet",
+            #[cfg(feature = "sqlite")]
+            Format::Sqlite(_) => "SQLite",
+        }
+    }
+
+    /// Whether the bytes are text in some encoding.
+    pub fn is_text(&self) -> bool {
+        matches!(self.format, Format::Delimited { .. } | Format::JsonLines | Format::JsonArray)
+    }
+
     /// The file's encoding and compression.
     pub fn source(&self) -> &Source {
         &self.source
@@ -253,11 +326,31 @@ impl Table {
                 lines.tail = objects.tail().to_owned();
                 Ok(lines)
             }
+            #[cfg(feature = "columnar")]
+            Format::Parquet => {
+                let file = self.source.file().map_err(&fail)?;
+                let (columns, _) = Columns::open(file).map_err(&fail)?;
+                let mut lines = Lines::default();
+                columns.each_row(&fail, |row| {
+                    lines.rows += 1;
+                    take(lines.rows, &Row::Cells(row))
+                })?;
+                Ok(lines)
+            }
+            #[cfg(feature = "sqlite")]
+            Format::Sqlite(selection) => {
+                let mut lines = Lines::default();
+                selection.each_row(&fail, |row| {
+                    lines.rows += 1;
+                    take(lines.rows, &Row::Cells(row))
+                })?;
+                Ok(lines)
+            }
             Format::Workbook(sheet) => {
                 let mut lines = Lines { footers: sheet.below.clone(), ..Lines::default() };
                 for row in sheet.rows() {
                     lines.rows += 1;
-                    take(lines.rows, &Row::Sheet(row))?;
+                    take(lines.rows, &Row::Cells(row))?;
                 }
                 Ok(lines)
             }

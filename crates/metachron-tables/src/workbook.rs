@@ -9,9 +9,10 @@ use calamine::{Data, ExcelDateTime, Reader, SheetType, Sheets, open_workbook_aut
 use jiff::civil::{Date, DateTime, Time};
 use metachron_core::moment::Moment;
 
+use crate::cells::{CellRow, TypedCell};
 use crate::error::TableError;
 use crate::header::Header;
-use crate::sheet::{Sheet, SheetCell, SheetRow, place};
+use crate::sheet::{Sheet, place};
 use crate::table::WantedHeader;
 
 /// Bytes that the parts of a workbook may have together, once they are decompressed.
@@ -59,58 +60,58 @@ pub fn open(
 }
 
 /// All rows of a sheet, each from the sheet's first column on.
-fn rows(book: &mut Sheets<Cursor<Vec<u8>>>, name: &str) -> Result<Vec<SheetRow>, TableError> {
+fn rows(book: &mut Sheets<Cursor<Vec<u8>>>, name: &str) -> Result<Vec<CellRow>, TableError> {
     let range = book.worksheet_range(name).map_err(|error| refused(&error))?;
     let (first_row, first_column) = range.start().unwrap_or((0, 0));
-    let blank = vec![SheetCell::Empty; first_column as usize];
+    let blank = vec![TypedCell::Empty; first_column as usize];
     Ok((u64::from(first_row) + 1..)
         .zip(range.rows())
         .map(|(number, row)| {
             let cells = blank.iter().cloned().chain(row.iter().map(cell)).collect();
-            SheetRow { number, cells }
+            CellRow { number, cells }
         })
         .collect())
 }
 
-fn cell(data: &Data) -> SheetCell {
+fn cell(data: &Data) -> TypedCell {
     match data {
-        Data::Empty => SheetCell::Empty,
-        Data::String(text) if text.is_empty() => SheetCell::Empty,
-        Data::String(text) => SheetCell::Text(text.clone()),
-        Data::Int(number) => SheetCell::Number(number.to_string()),
-        Data::Float(number) => SheetCell::Number(number.to_string()),
-        Data::Bool(truth) => SheetCell::Text(if *truth { "TRUE" } else { "FALSE" }.to_owned()),
-        Data::Error(error) => SheetCell::Fault(error.to_string()),
+        Data::Empty => TypedCell::Empty,
+        Data::String(text) if text.is_empty() => TypedCell::Empty,
+        Data::String(text) => TypedCell::Text(text.clone()),
+        Data::Int(number) => TypedCell::Number(number.to_string()),
+        Data::Float(number) => TypedCell::Number(number.to_string()),
+        Data::Bool(truth) => TypedCell::Text(if *truth { "TRUE" } else { "FALSE" }.to_owned()),
+        Data::Error(error) => TypedCell::Fault(error.to_string()),
         Data::DateTime(serial) => typed(serial),
         Data::DateTimeIso(text) => iso(text),
-        Data::DurationIso(text) => SheetCell::Text(text.clone()),
+        Data::DurationIso(text) => TypedCell::Text(text.clone()),
     }
 }
 
 /// A date cell by its workbook's origin; what is less than a day is a time.
-fn typed(serial: &ExcelDateTime) -> SheetCell {
+fn typed(serial: &ExcelDateTime) -> TypedCell {
     let value = serial.as_f64();
     if serial.is_duration() {
-        return SheetCell::Text(clock(value));
+        return TypedCell::Text(clock(value));
     }
     if value == 0.0 {
         // What an empty cell looks like in a date format.
-        return SheetCell::Text("1900-01-00".to_owned());
+        return TypedCell::Text("1900-01-00".to_owned());
     }
     let (year, month, day, hour, minute, second, milli) = serial.to_ymd_hms_milli();
     let nanos = i32::from(milli) * 1_000_000;
     let time = Time::new(hour as i8, minute as i8, second as i8, nanos);
     if (0.0..1.0).contains(&value) {
         return time
-            .map_or(SheetCell::Fault(value.to_string()), |t| SheetCell::Typed(Moment::Time(t)));
+            .map_or(TypedCell::Fault(value.to_string()), |t| TypedCell::Typed(Moment::Time(t)));
     }
     // The 1900 system counts a 29 February 1900 that never was.
     match (Date::new(year as i16, month as i8, day as i8), time) {
-        (Ok(date), Ok(time)) if time == Time::midnight() => SheetCell::Typed(Moment::Date(date)),
+        (Ok(date), Ok(time)) if time == Time::midnight() => TypedCell::Typed(Moment::Date(date)),
         (Ok(date), Ok(time)) => {
-            SheetCell::Typed(Moment::DateTime(DateTime::from_parts(date, time)))
+            TypedCell::Typed(Moment::DateTime(DateTime::from_parts(date, time)))
         }
-        _ => SheetCell::Fault(format!("{value} (no such day)")),
+        _ => TypedCell::Fault(format!("{value} (no such day)")),
     }
 }
 
@@ -121,15 +122,15 @@ fn clock(days: f64) -> String {
     format!("{sign}{}:{:02}:{:02}", seconds / 3_600, seconds / 60 % 60, seconds % 60)
 }
 
-fn iso(text: &str) -> SheetCell {
+fn iso(text: &str) -> TypedCell {
     if let Ok(datetime) = text.parse::<DateTime>() {
         let moment = match text.contains('T') && datetime.time() != Time::midnight() {
             true => Moment::DateTime(datetime),
             false => Moment::Date(datetime.date()),
         };
-        return SheetCell::Typed(moment);
+        return TypedCell::Typed(moment);
     }
-    SheetCell::Text(text.to_owned())
+    TypedCell::Text(text.to_owned())
 }
 
 /// The sheet of this name, or of this number.

@@ -115,6 +115,12 @@ pub struct Input {
     /// The sheet of a workbook, by its name or number [default: the first with a table]
     #[arg(long, value_name = "NAME|NUMBER")]
     pub sheet: Option<String>,
+    /// The table of a database [default: the first]
+    #[arg(long, value_name = "NAME", conflicts_with = "query")]
+    pub table: Option<String>,
+    /// What to read from a database, in SQL
+    #[arg(long, value_name = "SELECT")]
+    pub query: Option<String>,
     /// Lines before the header
     #[arg(long, value_name = "N", conflicts_with = "header_line")]
     pub skip_lines: Option<u64>,

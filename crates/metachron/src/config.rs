@@ -182,7 +182,8 @@ fn wanted(input: &args::Input, readings: Option<&ReadingsFile>) -> Result<Wanted
     };
     let sheet = input.sheet.clone().or(saved.sheet);
     let longest_record = input.max_record.map(|megabytes| megabytes.saturating_mul(1_000_000));
-    Ok(Wanted { delimiter, charset, header, sheet, longest_record })
+    let (table, query) = (input.table.clone().or(saved.table), input.query.clone());
+    Ok(Wanted { delimiter, charset, header, sheet, table, query, longest_record })
 }
 
 /// The encoding of this name.
@@ -230,8 +231,11 @@ fn repeated(input: &args::Input, columns: &args::Columns) -> String {
     if let Some(delimiter) = &input.delimiter {
         say("--delimiter", delimiter);
     }
-    if let Some(sheet) = &input.sheet {
-        say("--sheet", sheet);
+    let parts = [("--sheet", &input.sheet), ("--table", &input.table), ("--query", &input.query)];
+    for (option, value) in parts {
+        if let Some(value) = value {
+            say(option, value);
+        }
     }
     if let Some(encoding) = &input.encoding {
         say("--encoding", encoding);
@@ -267,16 +271,18 @@ pub fn suggested_output(path: &Path) -> String {
     let folder = &name[..name.len() - file.len()];
     // `captures.csv.gz` becomes `captures.out.csv.gz`.
     match file.char_indices().find(|(at, c)| *at > 0 && *c == '.') {
-        // A workbook is written as text.
-        Some((dot, _)) if is_workbook(&file) => format!("{folder}{}.out.csv", &file[..dot]),
+        // What is no text is written as text.
+        Some((dot, _)) if is_binary(&file) => format!("{folder}{}.out.csv", &file[..dot]),
         Some((dot, _)) => format!("{folder}{}.out{}", &file[..dot], &file[dot..]),
         None => format!("{name}.out"),
     }
 }
 
-fn is_workbook(name: &str) -> bool {
+fn is_binary(name: &str) -> bool {
     let name = name.to_lowercase();
-    [".xlsx", ".xlsm", ".xlsb", ".xls", ".ods"].iter().any(|ending| name.ends_with(ending))
+    [".xlsx", ".xlsm", ".xlsb", ".xls", ".ods", ".parquet", ".sqlite", ".sqlite3", ".db"]
+        .iter()
+        .any(|ending| name.ends_with(ending))
 }
 
 #[cfg(test)]

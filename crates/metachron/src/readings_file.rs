@@ -101,8 +101,16 @@ fn place(table: &dyn TableLike, key: &str) -> usize {
     key.map_or(0, |span| span.start)
 }
 
-const SOURCE_KEYS: [&str; 7] =
-    ["sheet", "delimiter", "encoding", "skip_lines", "header_line", "no_header", "missing"];
+const SOURCE_KEYS: [&str; 8] = [
+    "sheet",
+    "table",
+    "delimiter",
+    "encoding",
+    "skip_lines",
+    "header_line",
+    "no_header",
+    "missing",
+];
 
 fn source(table: &dyn TableLike, file: &mut ReadingsFile) -> Result<(), At> {
     let (mut skip, mut no_header) = (None, false);
@@ -121,6 +129,7 @@ fn source(table: &dyn TableLike, file: &mut ReadingsFile) -> Result<(), At> {
                 file.wanted.charset = Some(named.ok_or_else(wrong)?);
             }
             "sheet" => file.wanted.sheet = Some(value.as_str().ok_or_else(wrong)?.to_owned()),
+            "table" => file.wanted.table = Some(value.as_str().ok_or_else(wrong)?.to_owned()),
             "skip_lines" => skip = Some(number()?),
             "header_line" => file.wanted.header = WantedHeader::Line(number()?.max(1)),
             "no_header" => no_header = value.as_bool().ok_or_else(wrong)?,

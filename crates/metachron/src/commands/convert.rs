@@ -179,7 +179,11 @@ fn is_open(column: &Studied, config: &Config) -> bool {
 fn typed_columns(study: &Study) -> Vec<Typed<'_>> {
     let mut names = study.intake.names().to_vec();
     let mut columns = Vec::new();
+    let types_columns = study.intake.table.types_columns();
     for studied in study.columns.iter().filter(|c| c.decisions.convert != Some(false)) {
+        if types_columns && studied.is_typed() {
+            continue;
+        }
         let Some(compiled) = &studied.inference.compiled else { continue };
         let wanted = match &studied.decisions.into {
             Some(into) => into.clone(),
@@ -445,6 +449,9 @@ fn summary(
         } else if studied.decisions.convert == Some(false) {
             let alone = "left alone (convert = false)".to_owned();
             grid.push(vec![name, String::new(), String::new(), alone]);
+        } else if study.intake.table.types_columns() && studied.is_typed() {
+            let typed = "typed already".to_owned();
+            grid.push(vec![name, String::new(), String::new(), typed]);
         }
     }
     grid.write(&mut text, 2, page.width, None);
@@ -480,7 +487,7 @@ fn left_out(convert: &args::Convert, study: &Study, lines: &Lines) -> Option<Str
     let above = match &study.intake.table.format {
         Format::Delimited { preamble, .. } => preamble.len() as u64,
         Format::Workbook(sheet) => sheet.above.len() as u64,
-        Format::JsonLines | Format::JsonArray => 0,
+        _ => 0,
     };
     let below = lines.footers.len() as u64;
     let place = |count: u64, place: &str| format!("{} {place} the table", counted(count, "line"));

@@ -55,6 +55,12 @@ impl Studied {
         Ok(Studied { evidence, inference, ..self })
     }
 
+    /// Whether every value is typed by the file itself.
+    pub fn is_typed(&self) -> bool {
+        let cells = self.evidence.cells;
+        cells.typed > 0 && cells.text + cells.number == 0
+    }
+
     /// The verdict.
     pub fn verdict(&self) -> Verdict {
         self.inference.judgement.verdict

@@ -143,13 +143,11 @@ fn saved_source(studies: &[Study], config: &Config) -> Vec<(&'static str, toml_e
             keys.push(("no_header", true.into()));
         }
     }
-    if let Format::Workbook(sheet) = &table.format
-        && alone
-    {
-        keys.push(("sheet", sheet.name.clone().into()));
+    if let Some((kind, name, _)) = table.part().filter(|_| alone) {
+        keys.push((kind, name.into()));
     }
     let charset = table.source().charset;
-    if !charset.is_utf_8() && alone {
+    if table.is_text() && !charset.is_utf_8() && alone {
         keys.push(("encoding", charset.name().to_lowercase().into()));
     }
     if !config.missing.is_empty() {

@@ -42,10 +42,8 @@ pub struct SourceFacts {
     pub compression: Option<&'static str>,
     /// How delimited text is written: the delimiter, and what is unusual.
     pub dialect: Option<String>,
-    /// The sheet of a workbook.
-    pub sheet: Option<String>,
-    /// The other sheets.
-    pub other_sheets: Vec<String>,
+    /// The sheet of a workbook, or the table of a database.
+    pub part: Option<PartFacts>,
     /// The encoding of text.
     pub encoding: Option<String>,
     /// The line where the names of the columns stand.
@@ -60,6 +58,17 @@ pub struct SourceFacts {
     pub rows: u64,
     /// Anything else that is worth knowing.
     pub notes: Vec<String>,
+}
+
+/// A part of a file that holds several tables.
+#[derive(Debug, Serialize)]
+pub struct PartFacts {
+    /// `sheet` or `table`.
+    pub kind: &'static str,
+    /// Its name.
+    pub name: String,
+    /// The names of the others.
+    pub others: Vec<String>,
 }
 
 /// A line that is no row.
@@ -336,38 +345,40 @@ impl SourceFacts {
             });
         }
         let source = intake.table.source();
-        let (format, dialect, header_line, preamble) = match &intake.table.format {
+        let (dialect, header_line, preamble) = match &intake.table.format {
             Format::Delimited { dialect, header, preamble, decimal_comma } => (
-                dialect.delimiter.format(),
                 Some(format!("{dialect}{}", if *decimal_comma { ", decimal comma" } else { "" })),
                 header.as_ref().map(|header| header.record().line()),
                 &preamble[..],
             ),
-            Format::JsonLines => ("JSON Lines", None, None, &[][..]),
-            Format::JsonArray => ("JSON array", None, None, &[][..]),
-            Format::Workbook(sheet) => ("workbook", None, sheet.header_row, &[][..]),
+            Format::Workbook(sheet) => (None, sheet.header_row, &[][..]),
+            _ => (None, None, &[][..]),
         };
         let sheet = match &intake.table.format {
             Format::Workbook(sheet) => Some(sheet),
             _ => None,
         };
+        let part = intake.table.part();
         let line = |line: u64, text: &str| LineFacts {
             line,
             text: text.trim_end_matches(['\r', '\n']).to_owned(),
         };
         SourceFacts {
             file: shown(&intake.path),
-            format,
+            format: intake.table.format_name(),
             compression: source.compression.map(Compression::ending),
             dialect,
-            encoding: sheet.is_none().then(|| source.charset.to_string()),
+            encoding: intake.table.is_text().then(|| source.charset.to_string()),
             header_line,
             preamble: match sheet {
                 Some(sheet) => sheet.above.iter().map(|(row, text)| line(*row, text)).collect(),
                 None => (1..).zip(preamble).map(|(number, text)| line(number, text)).collect(),
             },
-            sheet: sheet.map(|sheet| sheet.name.clone()),
-            other_sheets: sheet.map_or(Vec::new(), |sheet| sheet.others.clone()),
+            part: part.map(|(kind, name, others)| PartFacts {
+                kind,
+                name: name.to_owned(),
+                others: others.to_vec(),
+            }),
             footers: lines.footers.iter().map(|(number, text)| line(*number, text)).collect(),
             columns: intake.names().len(),
             rows: lines.rows,

@@ -2,7 +2,7 @@
 
 use super::Page;
 use super::blocks::{Block, block, indent_of};
-use super::facts::{ColumnFacts, LineFacts, SurveyReport, TogetherReport};
+use super::facts::{ColumnFacts, LineFacts, PartFacts, SurveyReport, TogetherReport};
 use super::grid::{Align, Grid, paragraph};
 use crate::message::{plain, quoted};
 
@@ -64,17 +64,18 @@ pub(super) fn heading(out: &mut String, report: &SurveyReport, page: Page) {
         1 => format!("one column ({dialect} before new ones)"),
         _ => dialect.clone(),
     }));
-    said.extend(source.sheet.as_ref().map(|sheet| format!("sheet {}", quoted(sheet))));
+    let part = source.part.as_ref();
+    said.extend(part.map(|part| format!("{} {}", part.kind, quoted(&part.name))));
     said.extend(source.encoding.clone());
     said.extend(source.compression.map(|ending| format!("compressed (.{ending})")));
-    let word = if source.sheet.is_some() { "row" } else { "line" };
+    let word = if source.dialect.is_none() { "row" } else { "line" };
     match (source.header_line, source.preamble.len() as u64) {
         (Some(line), 0) => said.push(format!("header in {word} {line}")),
         (Some(line), above) => {
             let above = metachron_core::text::counted(above, word);
             said.push(format!("header in {word} {line}, {above} above it skipped"));
         }
-        (None, _) if source.dialect.is_some() || source.sheet.is_some() => {
+        (None, _) if source.dialect.is_some() => {
             said.push("no header".to_owned());
         }
         (None, _) => {}
@@ -86,9 +87,9 @@ pub(super) fn heading(out: &mut String, report: &SurveyReport, page: Page) {
     for note in &source.notes {
         out.push_str(&format!("  {note}\n"));
     }
-    if !source.other_sheets.is_empty() {
-        let others: Vec<String> = source.other_sheets.iter().map(|name| quoted(name)).collect();
-        out.push_str(&format!("  other sheets (--sheet NAME): {}\n", others.join(", ")));
+    if let Some(PartFacts { kind, others, .. }) = part.filter(|part| !part.others.is_empty()) {
+        let others: Vec<String> = others.iter().map(|name| quoted(name)).collect();
+        out.push_str(&format!("  other {kind}s (--{kind} NAME): {}\n", others.join(", ")));
     }
     lines(out, &format!("above the table, {word}"), &source.preamble);
     lines(out, &format!("below the table, {word}"), &source.footers);

@@ -9,4 +9,5 @@ mod readings;
 mod several;
 mod survey;
 mod tour;
+mod typed_inputs;
 mod workbook;

@@ -105,8 +105,7 @@ mod schema {
         pub format: String,
         pub compression: Option<String>,
         pub dialect: Option<String>,
-        pub sheet: Option<String>,
-        pub other_sheets: Vec<String>,
+        pub part: Option<Part>,
         pub encoding: Option<String>,
         pub header_line: Option<u64>,
         pub preamble: Vec<Line>,
@@ -114,6 +113,14 @@ mod schema {
         pub columns: usize,
         pub rows: u64,
         pub notes: Vec<String>,
+    }
+
+    #[derive(Deserialize)]
+    #[serde(deny_unknown_fields)]
+    pub struct Part {
+        pub kind: String,
+        pub name: String,
+        pub others: Vec<String>,
     }
 
     #[derive(Deserialize)]

@@ -1,0 +1,129 @@
+//! Parquet files, row by row; columns that are typed stay typed.
+
+use std::fs::File;
+
+use jiff::civil::{Date, Time};
+use jiff::tz::Offset;
+use jiff::{Span, Timestamp};
+use metachron_core::moment::Moment;
+use parquet::basic::{ConvertedType, LogicalType, TimeUnit};
+use parquet::errors::ParquetError;
+use parquet::file::reader::{FileReader, SerializedFileReader};
+use parquet::record::Field;
+use parquet::schema::types::TypePtr;
+
+use crate::cells::{CellRow, TypedCell};
+use crate::error::TableError;
+
+/// A Parquet file that is being read.
+pub struct Columns {
+    reader: SerializedFileReader<File>,
+    /// Per column, what its integers stand for.
+    logical: Vec<Option<LogicalType>>,
+}
+
+/// Whether a file that begins so is a Parquet file (Apache Parquet format, file layout).
+pub fn is_parquet(begin: &[u8]) -> bool {
+    begin.starts_with(b"PAR1")
+}
+
+impl Columns {
+    /// Opens a file and gives the names of its columns.
+    ///
+    /// # Errors
+    /// If it is no Parquet file, or a damaged one.
+    pub fn open(file: File) -> Result<(Columns, Vec<String>), TableError> {
+        let reader = SerializedFileReader::new(file).map_err(damaged)?;
+        let schema = reader.metadata().file_metadata().schema();
+        let intervals =
+            |field: &TypePtr| field.get_basic_info().converted_type() == ConvertedType::INTERVAL;
+        if let Some(field) = schema.get_fields().iter().find(|field| intervals(field)) {
+            let why = format!("column {:?} holds intervals, which cannot be read", field.name());
+            return Err(TableError::Damaged(why));
+        }
+        let names = schema.get_fields().iter().map(|field| field.name().to_owned()).collect();
+        let logical = schema
+            .get_fields()
+            .iter()
+            .map(|field| field.get_basic_info().logical_type_ref().cloned())
+            .collect();
+        Ok((Columns { reader, logical }, names))
+    }
+
+    /// Goes through the rows; the first is 1.
+    ///
+    /// # Errors
+    /// If the file is damaged, or `take` fails.
+    pub fn each_row<E>(
+        &self,
+        fail: impl Fn(TableError) -> E,
+        mut take: impl FnMut(&CellRow) -> Result<(), E>,
+    ) -> Result<(), E> {
+        let rows = self.reader.get_row_iter(None).map_err(|error| fail(damaged(error)))?;
+        for (number, row) in (1..).zip(rows) {
+            let row = row.map_err(|error| fail(damaged(error)))?;
+            let fields = row.get_column_iter().zip(&self.logical);
+            let cells = fields.map(|((_, field), logical)| cell(field, logical.as_ref())).collect();
+            take(&CellRow { number, cells })?;
+        }
+        Ok(())
+    }
+}
+
+fn damaged(error: ParquetError) -> TableError {
+    TableError::Damaged(error.to_string())
+}
+
+fn cell(field: &Field, logical: Option<&LogicalType>) -> TypedCell {
+    let adjusted = match logical {
+        Some(LogicalType::Timestamp(timestamp)) => timestamp.is_adjusted_to_u_t_c,
+        // Without a logical type a converted one is always in UTC (LogicalTypes.md, Timestamp).
+        _ => true,
+    };
+    let moment = match field {
+        Field::Null => return TypedCell::Empty,
+        Field::Str(text) => return TypedCell::Text(text.clone()),
+        Field::Bytes(bytes) => {
+            return TypedCell::Text(String::from_utf8_lossy(bytes.data()).into_owned());
+        }
+        Field::Date(days) => Date::new(1970, 1, 1)
+            .and_then(|epoch| epoch.checked_add(Span::new().try_days(*days)?))
+            .map(Moment::Date),
+        Field::TimeMillis(millis) => time(i64::from(*millis) * 1_000_000),
+        Field::TimeMicros(micros) => time(micros.saturating_mul(1_000)),
+        Field::TimestampMillis(millis) => instant(Timestamp::from_millisecond(*millis), adjusted),
+        Field::TimestampMicros(micros) => instant(Timestamp::from_microsecond(*micros), adjusted),
+        Field::Long(nanos) if is_nanos(logical) => match logical {
+            Some(LogicalType::Time(_)) => time(*nanos),
+            _ => instant(Timestamp::from_nanosecond(i128::from(*nanos)), adjusted),
+        },
+        Field::Bool(_) | Field::Group(_) | Field::ListInternal(_) | Field::MapInternal(_) => {
+            return TypedCell::Text(field.to_string());
+        }
+        number => return TypedCell::Number(number.to_string()),
+    };
+    moment.map_or_else(|_| TypedCell::Fault(format!("{field} (out of range)")), TypedCell::Typed)
+}
+
+fn is_nanos(logical: Option<&LogicalType>) -> bool {
+    match logical {
+        Some(LogicalType::Timestamp(timestamp)) => timestamp.unit == TimeUnit::NANOS,
+        Some(LogicalType::Time(time)) => time.unit == TimeUnit::NANOS,
+        _ => false,
+    }
+}
+
+fn time(nanos: i64) -> Result<Moment, jiff::Error> {
+    Time::midnight().checked_add(Span::new().try_nanoseconds(nanos)?).map(Moment::Time)
+}
+
+/// A moment, or the clock time that a timestamp without a zone stands for.
+fn instant(
+    timestamp: Result<Timestamp, jiff::Error>,
+    adjusted: bool,
+) -> Result<Moment, jiff::Error> {
+    timestamp.map(|timestamp| match adjusted {
+        true => Moment::Instant(timestamp),
+        false => Moment::DateTime(Offset::UTC.to_datetime(timestamp)),
+    })
+}
