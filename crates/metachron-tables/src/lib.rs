@@ -35,6 +35,8 @@ pub mod columnar;
 pub mod sqlite;
 pub mod sheet;
 #[cfg(feature = "workbook")]
+mod sheet_parts;
+#[cfg(feature = "workbook")]
 pub mod workbook;
 pub mod sink;
 pub mod place;

@@ -23,6 +23,10 @@ pub struct Sheet {
     pub header_row: Option<u64>,
     /// What stands above the table.
     pub above: Vec<(u64, String)>,
+    /// Ranges of merged cells, of which only the first holds a value.
+    pub merged: Vec<String>,
+    /// How many rows of the table are hidden; they are rows all the same.
+    pub hidden: u64,
     /// What stands below it.
     pub below: Vec<(u64, String)>,
     rows: Vec<CellRow>,
@@ -70,7 +74,9 @@ impl Sheet {
             rows.iter().map(|row| (row.number, row.joined())).filter(|(_, text)| !text.is_empty());
         let above = above.collect();
         same_kind(&mut table, width);
-        (Sheet { name, others, header_row, above, below, rows: table }, header)
+        let (merged, hidden) = (Vec::new(), 0);
+        let sheet = Sheet { name, others, header_row, above, merged, hidden, below, rows: table };
+        (sheet, header)
     }
 }
 

@@ -13,6 +13,7 @@ use crate::cells::{CellRow, TypedCell};
 use crate::error::TableError;
 use crate::header::Header;
 use crate::sheet::{Sheet, place};
+use crate::sheet_parts::Parts;
 use crate::table::WantedHeader;
 
 /// Bytes that the parts of a workbook may have together, once they are decompressed.
@@ -34,8 +35,11 @@ pub fn open(
             LARGEST / 1_000_000_000
         )));
     }
+    if is_encrypted(&bytes) {
+        return Err(protected());
+    }
     let mut book =
-        open_workbook_auto_from_rs(Cursor::new(bytes)).map_err(|error| refused(&error))?;
+        open_workbook_auto_from_rs(Cursor::new(&bytes[..])).map_err(|error| refused(&error))?;
     let names: Vec<String> = book
         .sheets_metadata()
         .iter()
@@ -50,7 +54,13 @@ pub fn open(
         let rows = rows(&mut book, name)?;
         if let Some(place) = place(&rows, header) {
             let others = names.iter().filter(|other| *other != name).cloned().collect();
-            return Ok(Sheet::cut(name.clone(), others, rows, place));
+            let (mut sheet, header) = Sheet::cut(name.clone(), others, rows, place);
+            if let Some(parts) = Parts::of(Cursor::new(&bytes[..]), name) {
+                let own = |row: &&u64| sheet.rows().iter().any(|other| other.number == **row);
+                sheet.hidden = parts.hidden.iter().filter(own).count() as u64;
+                sheet.merged = parts.merged;
+            }
+            return Ok((sheet, header));
         }
     }
     Err(TableError::Workbook(match chosen.as_slice() {
@@ -60,7 +70,7 @@ pub fn open(
 }
 
 /// All rows of a sheet, each from the sheet's first column on.
-fn rows(book: &mut Sheets<Cursor<Vec<u8>>>, name: &str) -> Result<Vec<CellRow>, TableError> {
+fn rows(book: &mut Sheets<Cursor<&[u8]>>, name: &str) -> Result<Vec<CellRow>, TableError> {
     let range = book.worksheet_range(name).map_err(|error| refused(&error))?;
     let (first_row, first_column) = range.start().unwrap_or((0, 0));
     let blank = vec![TypedCell::Empty; first_column as usize];
@@ -151,9 +161,19 @@ fn refused(error: &calamine::Error) -> TableError {
     let text = error.to_string();
     // The library names protection in words only.
     if text.to_lowercase().contains("password") {
-        return TableError::Workbook("it is protected by a password; save it without".to_owned());
+        return protected();
     }
     TableError::Damaged(text)
+}
+
+fn protected() -> TableError {
+    TableError::Workbook("it is protected by a password; save it without one".to_owned())
+}
+
+/// Whether the bytes are a compound file around an encrypted workbook ([MS-OFFCRYPTO] 2.3.4.4).
+fn is_encrypted(bytes: &[u8]) -> bool {
+    let name: Vec<u8> = "EncryptedPackage".encode_utf16().flat_map(u16::to_le_bytes).collect();
+    bytes.starts_with(&[0xD0, 0xCF, 0x11, 0xE0]) && memchr::memmem::find(bytes, &name).is_some()
 }
 
 /// The bytes that the parts of a ZIP archive have together, by its central directory
@@ -166,4 +186,34 @@ fn unpacked(bytes: &[u8]) -> Option<u64> {
     let entries = memchr::memmem::find_iter(bytes, ENTRY);
     let size = |at: usize| bytes.get(at + 24..at + 28)?.try_into().ok().map(u32::from_le_bytes);
     Some(entries.filter_map(size).map(u64::from).sum())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn refusal(bytes: Vec<u8>) -> String {
+        open(bytes, None, WantedHeader::Unsaid).unwrap_err().to_string()
+    }
+
+    #[test]
+    fn what_is_locked_or_swells_is_refused() {
+        let mut locked = vec![0xD0, 0xCF, 0x11, 0xE0, 0xA1, 0xB1, 0x1A, 0xE1];
+        locked.extend("EncryptedPackage".encode_utf16().flat_map(u16::to_le_bytes));
+        assert!(refusal(locked).contains("protected by a password"));
+
+        // Two entries of the central directory that claim 3 GB each.
+        let mut entry = b"PK\x01\x02".to_vec();
+        entry.resize(24, 0);
+        entry.extend(3_000_000_000_u32.to_le_bytes());
+        entry.resize(46, 0);
+        let bomb = [&b"PK\x03\x04"[..], &entry, &entry].concat();
+        assert!(refusal(bomb).contains("larger than 4 GB when unpacked"));
+    }
+
+    #[test]
+    fn durations_run_on_past_a_day() {
+        assert_eq!(clock(1.5), "36:00:00");
+        assert_eq!(clock(-0.25), "-6:00:00");
+    }
 }

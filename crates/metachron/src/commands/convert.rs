@@ -36,11 +36,12 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
     if convert.into.is_some() && config.chosen.len() > 1 {
         return Err(Failure::usage("--into names one column, but several are named by --column"));
     }
-    let outputs = outputs(convert)?;
+    let files = super::files(&convert.files)?;
+    let outputs = outputs(convert, &files)?;
     let page = Page { width: ambient.error_width, color: convert.color.or(ambient.error_color) };
     // Everything is looked at before anything is written.
     let mut studies = Vec::new();
-    for (file, output) in convert.files.iter().zip(&outputs) {
+    for (file, output) in files.iter().zip(&outputs) {
         check_paths(convert, file, output)?;
         studies.push(study(file, 0, &config)?);
     }
@@ -80,21 +81,21 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
 }
 
 /// Where each input goes.
-fn outputs(convert: &args::Convert) -> Result<Vec<PathBuf>, Failure> {
+fn outputs(convert: &args::Convert, files: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
     let Some(dir) = &convert.output_dir else {
-        let [_] = convert.files.as_slice() else {
+        let [_] = files else {
             return Err(Failure::usage(
                 "several files need --output-dir, which holds one output for each",
             ));
         };
         return Ok(vec![convert.output.clone().unwrap_or_else(|| PathBuf::from("-"))]);
     };
-    if convert.rejects.is_some() && convert.files.len() > 1 {
+    if convert.rejects.is_some() && files.len() > 1 {
         return Err(Failure::usage("--rejects is for a single file; convert the files one by one"));
     }
     std::fs::create_dir_all(dir).map_err(|error| Failure::writing(dir, &error))?;
     let mut outputs: Vec<PathBuf> = Vec::new();
-    for file in &convert.files {
+    for file in files {
         // A workbook is written as text.
         let suggested = suggested_output(file);
         let name = match (file.file_name(), suggested.ends_with(".out.csv")) {

@@ -5,12 +5,38 @@ mod rejects;
 mod study;
 mod survey;
 
+use std::path::PathBuf;
+
 use crate::ambient::Ambient;
 use crate::args::{Arguments, Command};
 use crate::exit::Exit;
-use crate::message::Failure;
+use crate::message::{Failure, shown};
 
 pub use study::{Studied, Study};
+
+/// The files that are named, a pattern such as `stations/*.csv` standing for those that match it.
+fn files(named: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
+    let mut files = Vec::new();
+    for path in named {
+        let pattern = path.to_string_lossy();
+        // A file of this very name is meant before any pattern.
+        if !pattern.contains(['*', '?', '[']) || path.exists() {
+            files.push(path.clone());
+            continue;
+        }
+        let wrong = |error: &dyn std::fmt::Display| {
+            Failure::usage(format!("{} is no file and no pattern: {error}", shown(path)))
+        };
+        let before = files.len();
+        for found in glob::glob(&pattern).map_err(|error| wrong(&error))? {
+            files.push(found.map_err(|error| wrong(&error))?);
+        }
+        if files.len() == before {
+            return Err(Failure::could_not(format!("no file matches {}", shown(path))));
+        }
+    }
+    Ok(files)
+}
 
 /// Does what was asked.
 pub fn run(arguments: Arguments, ambient: &Ambient) -> Result<Exit, Failure> {

@@ -22,8 +22,9 @@ use crate::report::{Page, detail, overview};
 /// Surveys a file.
 pub fn run(survey: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
     let config = Config::new(&survey.input, &survey.columns, None, ambient)?;
+    let files = super::files(&survey.files)?;
     let studies: Vec<Study> = (0..)
-        .zip(&survey.files)
+        .zip(&files)
         .map(|(part, file)| study(file, part, &config))
         .collect::<Result<_, _>>()?;
     let together = together_by_name(&studies)?;
@@ -54,7 +55,7 @@ pub fn run(survey: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
     if let Some(path) = &survey.save {
         save(path, &studies, &together, &config)?;
         if !survey.json {
-            print_saved(path, &survey.files);
+            print_saved(path, &files);
         }
     }
     Ok(Exit::Done)

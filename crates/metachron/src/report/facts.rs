@@ -6,7 +6,7 @@ use metachron_core::moment::Moment;
 use metachron_core::reading::{Contested, Reading};
 use metachron_core::verdict::{Contender, Counts, Settle, Verdict};
 use metachron_tables::compress::Compression;
-use metachron_tables::table::{Format, Met};
+use metachron_tables::table::{Format, Met, Table};
 use serde::Serialize;
 
 use std::path::Path;
@@ -359,6 +359,23 @@ impl SourceFacts {
             _ => None,
         };
         let part = intake.table.part();
+        if let Some(sheet) = sheet {
+            notes.extend(match sheet.merged.as_slice() {
+                [] => None,
+                [one] => Some(format!("1 merged range ({one}); only its first cell holds a value")),
+                [first, ..] => Some(format!(
+                    "{} merged ranges (first {first}); only the first cell of each holds a value",
+                    metachron_core::text::grouped(sheet.merged.len() as u64)
+                )),
+            });
+            if sheet.hidden > 0 {
+                let hidden = metachron_core::text::counted(sheet.hidden, "hidden row");
+                notes.push(format!("{hidden} in the table, read like the others"));
+            }
+        }
+        if let Some(said) = named_otherwise(&intake.path, &intake.table) {
+            notes.push(said);
+        }
         let line = |line: u64, text: &str| LineFacts {
             line,
             text: text.trim_end_matches(['\r', '\n']).to_owned(),
@@ -385,6 +402,15 @@ impl SourceFacts {
             notes,
         }
     }
+}
+
+/// Where the file's name says something else than its content.
+fn named_otherwise(path: &Path, table: &Table) -> Option<String> {
+    let ending = path.extension()?.to_str()?.to_lowercase();
+    let binary =
+        ["xlsx", "xlsm", "xlsb", "xls", "ods", "parquet", "sqlite"].contains(&ending.as_str());
+    (binary && table.is_text())
+        .then(|| format!("named .{ending}, but it holds {}; read as that", table.format_name()))
 }
 
 /// The facts of one column.

@@ -57,6 +57,16 @@ fn what_is_decided_together_converts_each() {
 }
 
 #[test]
+fn a_pattern_stands_for_the_files_that_match_it() {
+    let bench = three();
+    bench.run("survey '[bc].csv'").stdout_has(&["All 2 files together"]).check();
+    bench.run("convert 'b*.csv' --quiet").stdout_has(&["seen_typed"]).check();
+    bench.run("survey 'x*.csv'").status(1).stderr("metachron: no file matches x*.csv\n").check();
+    bench.write("x[1].csv", "seen\n13/04/2024\n14/04/2024\n");
+    bench.run("survey 'x[1].csv'").stdout_has(&["x[1].csv   CSV"]).check();
+}
+
+#[test]
 fn several_files_need_places_of_their_own() {
     let bench = three();
     bench

@@ -1,5 +1,7 @@
 //! Workbooks: cells keep their type, and the table is found among titles.
 
+use std::io::{Read, Write};
+
 use rust_xlsxwriter::{ExcelDateTime, Format, Formula, Workbook};
 
 use crate::harness::Bench;
@@ -167,6 +169,94 @@ fn half_of_a_swapped_column_is_a_question() {
         .check();
 }
 
+/// A ZIP archive of these parts.
+fn archive(parts: &[(&str, Vec<u8>)]) -> Vec<u8> {
+    let mut bytes = std::io::Cursor::new(Vec::new());
+    let mut writer = zip::ZipWriter::new(&mut bytes);
+    for (name, part) in parts {
+        let stored = zip::write::SimpleFileOptions::default()
+            .compression_method(zip::CompressionMethod::Stored);
+        writer.start_file(*name, stored).unwrap();
+        writer.write_all(part).unwrap();
+    }
+    writer.finish().unwrap();
+    bytes.into_inner()
+}
+
+#[test]
+fn the_origin_of_a_workbook_is_respected() {
+    let rows: &[&[Cell]] = &[
+        &[Text("n"), Text("seen")],
+        &[Number(1.0), Serial(45_395.0)],
+        &[Number(2.0), Serial(1.0)],
+    ];
+    let book = book("Days", rows);
+    let mut original = zip::ZipArchive::new(std::io::Cursor::new(&book)).unwrap();
+    let names: Vec<String> = original.file_names().map(|name| name.unwrap().into_owned()).collect();
+    let parts: Vec<(&str, Vec<u8>)> = names
+        .iter()
+        .map(|name| {
+            let mut part = Vec::new();
+            original.by_name(name).unwrap().read_to_end(&mut part).unwrap();
+            if name == "xl/workbook.xml" {
+                let text = String::from_utf8(part).unwrap();
+                assert!(text.contains("<workbookPr "));
+                part = text.replace("<workbookPr ", "<workbookPr date1904=\"1\" ").into_bytes();
+            }
+            (name.as_str(), part)
+        })
+        .collect();
+    let bench = Bench::with("a.xlsx", archive(&parts));
+    bench
+        .run("convert a.xlsx --quiet")
+        .stdout("n,seen,seen_typed\n1,2028-04-14,2028-04-14\n2,1904-01-02,1904-01-02\n")
+        .check();
+}
+
+#[test]
+fn open_document_sheets_are_workbooks_too() {
+    let content = r#"<?xml version="1.0" encoding="UTF-8"?>
+<office:document-content xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0" xmlns:table="urn:oasis:names:tc:opendocument:xmlns:table:1.0" xmlns:text="urn:oasis:names:tc:opendocument:xmlns:text:1.0" office:version="1.3">
+<office:body><office:spreadsheet><table:table table:name="Nets">
+<table:table-row><table:table-cell office:value-type="string"><text:p>net</text:p></table:table-cell><table:table-cell office:value-type="string"><text:p>opened</text:p></table:table-cell></table:table-row>
+<table:table-row><table:table-cell office:value-type="float" office:value="1"><text:p>1</text:p></table:table-cell><table:table-cell office:value-type="date" office:date-value="2024-04-13"><text:p>13/04/24</text:p></table:table-cell></table:table-row>
+<table:table-row><table:table-cell office:value-type="float" office:value="2"><text:p>2</text:p></table:table-cell><table:table-cell office:value-type="date" office:date-value="2024-04-14T07:20:00"><text:p>14/04/24</text:p></table:table-cell></table:table-row>
+</table:table></office:spreadsheet></office:body></office:document-content>"#;
+    let manifest = r#"<?xml version="1.0" encoding="UTF-8"?>
+<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0"><manifest:file-entry manifest:full-path="/" manifest:media-type="application/vnd.oasis.opendocument.spreadsheet"/><manifest:file-entry manifest:full-path="content.xml" manifest:media-type="text/xml"/></manifest:manifest>"#;
+    let parts = [
+        ("mimetype", b"application/vnd.oasis.opendocument.spreadsheet".to_vec()),
+        ("META-INF/manifest.xml", manifest.as_bytes().to_vec()),
+        ("content.xml", content.as_bytes().to_vec()),
+    ];
+    Bench::with("a.ods", archive(&parts))
+        .run("convert a.ods --quiet")
+        .stdout("net,opened,opened_typed\n1,2024-04-13T00:00:00,2024-04-13T00:00:00\n2,2024-04-14T07:20:00,2024-04-14T07:20:00\n")
+        .check();
+}
+
+#[test]
+fn merged_cells_and_hidden_rows_are_reported() {
+    let mut book = Workbook::new();
+    let sheet = book.add_worksheet();
+    sheet.merge_range(0, 0, 0, 1, "Net hours", &Format::new()).unwrap();
+    for (row, (ring, seen)) in
+        (2..).zip([("ring", "seen"), ("LF1", "13/04/2024"), ("LF2", "14/04/2024")])
+    {
+        sheet.write(row, 0, ring).unwrap();
+        sheet.write(row, 1, seen).unwrap();
+    }
+    sheet.set_row_hidden(3).unwrap();
+    Bench::with("a.xlsx", book.save_to_buffer().unwrap())
+        .run("survey a.xlsx")
+        .stdout_has(&[
+            "  1 merged range (A1:B1); only its first cell holds a value\n",
+            "  1 hidden row in the table, read like the others\n",
+            "seen    date  decided     {day}/{month}/{year}     2 ",
+        ])
+        .check();
+}
+
 #[test]
 fn sheets_are_chosen_by_name_or_number() {
     let bench = Bench::with(
@@ -194,7 +284,14 @@ fn sheets_are_chosen_by_name_or_number() {
 #[test]
 fn what_is_no_workbook_is_said_or_read_for_what_it_is() {
     let bench = Bench::with("a.xlsx", "ring,seen\nLF1,13/04/2024\nLF2,14/04/2024\n");
-    bench.run("survey a.xlsx").stdout_has(&["a.xlsx   CSV, comma", "decided"]).check();
+    bench
+        .run("survey a.xlsx")
+        .stdout_has(&[
+            "a.xlsx   CSV, comma",
+            "  named .xlsx, but it holds CSV; read as that\n",
+            "decided",
+        ])
+        .check();
     bench.write("a.xlsx", "<!DOCTYPE html><table><tr><td>13/04/2024</td></tr></table>");
     bench
         .run("survey a.xlsx")
