@@ -48,24 +48,33 @@ impl Charset {
     }
 
     /// Finds out the encoding of a whole input: by its byte order mark, by being UTF-8, or by what
-    /// its bytes make likely.
+    /// its bytes make likely. `open` gives the input, once or twice.
     ///
     /// # Errors
     /// If the input cannot be read.
-    pub fn recognise(mut input: impl Read) -> io::Result<Charset> {
-        let mut seen = Seen::default();
-        let mut block = vec![0; 64 * 1024];
-        loop {
-            let length = match input.read(&mut block) {
-                Ok(0) => return Ok(seen.conclude()),
-                Ok(length) => length,
-                Err(error) if error.kind() == io::ErrorKind::Interrupted => continue,
-                Err(error) => return Err(error),
-            };
-            if let Some(charset) = seen.look_at(&block[..length]) {
-                return Ok(charset);
-            }
+    pub fn recognise<R: Read>(mut open: impl FnMut() -> io::Result<R>) -> io::Result<Charset> {
+        let (mut first, mut unfinished, mut utf_8) = (None, Vec::new(), true);
+        each_block(open()?, |block| {
+            let said = first.get_or_insert_with(|| by_its_beginning(block));
+            utf_8 = said.is_none() && continues_utf_8(&mut unfinished, block);
+            utf_8
+        })?;
+        match first.flatten() {
+            Some(charset) => return Ok(charset),
+            None if utf_8 && unfinished.is_empty() => return Ok(Charset::UTF_8),
+            None => {}
         }
+        // Only what is no UTF-8 is worth the slower look.
+        let mut detector = EncodingDetector::new(Iso2022JpDetection::Deny);
+        let mut fed = 0;
+        each_block(open()?, |block| {
+            detector.feed(block, false);
+            fed += block.len();
+            fed < ENOUGH
+        })?;
+        detector.feed(b"", true);
+        let encoding = detector.guess(None, Utf8Detection::Deny);
+        Ok(Charset { encoding, has_bom: false, is_guess: true })
     }
 
     /// The text of the input, as UTF-8 without a byte order mark.
@@ -101,64 +110,45 @@ impl fmt::Display for Charset {
     }
 }
 
-/// What the bytes so far say of their encoding.
-struct Seen {
-    first: bool,
-    /// The bytes of a character that is not complete yet.
-    open: Vec<u8>,
-    utf_8: bool,
-    only_ascii: bool,
-    detector: EncodingDetector,
-}
+/// Bytes by which a likely encoding is judged at most.
+const ENOUGH: usize = 64 * 1024 * 1024;
 
-impl Default for Seen {
-    fn default() -> Seen {
-        Seen {
-            first: true,
-            open: Vec::new(),
-            utf_8: true,
-            only_ascii: true,
-            detector: EncodingDetector::new(Iso2022JpDetection::Allow),
+/// Reads blocks until the end, or until `take` has seen enough; all but the last are full.
+fn each_block(input: impl Read, mut take: impl FnMut(&[u8]) -> bool) -> io::Result<()> {
+    const BLOCK: u64 = 256 * 1024;
+    let mut input = input;
+    let mut block = Vec::new();
+    loop {
+        block.clear();
+        input.by_ref().take(BLOCK).read_to_end(&mut block)?;
+        if block.is_empty() || !take(&block) {
+            return Ok(());
         }
     }
 }
 
-impl Seen {
-    /// Takes the next bytes; what they begin with may settle it.
-    fn look_at(&mut self, bytes: &[u8]) -> Option<Charset> {
-        if self.first {
-            self.first = false;
-            if let Some((encoding, _)) = Encoding::for_bom(bytes) {
-                let charset = Charset { encoding, has_bom: true, is_guess: false };
-                return Some(charset);
-            }
-            if let Some(encoding) = wide(bytes) {
-                return Some(Charset { encoding, has_bom: false, is_guess: true });
-            }
-        }
-        self.detector.feed(bytes, false);
-        self.only_ascii &= bytes.is_ascii();
-        if self.utf_8 && !self.only_ascii {
-            self.open.extend_from_slice(bytes);
-            match std::str::from_utf8(&self.open) {
-                Ok(_) => self.open.clear(),
-                Err(error) if error.error_len().is_none() => {
-                    self.open.drain(..error.valid_up_to());
-                }
-                Err(_) => self.utf_8 = false,
-            }
-        }
-        None
+/// What a byte order mark says, or zeros between the letters.
+fn by_its_beginning(bytes: &[u8]) -> Option<Charset> {
+    if let Some((encoding, _)) = Encoding::for_bom(bytes) {
+        return Some(Charset { encoding, has_bom: true, is_guess: false });
     }
+    wide(bytes).map(|encoding| Charset { encoding, has_bom: false, is_guess: true })
+}
 
-    fn conclude(mut self) -> Charset {
-        if self.utf_8 && self.open.is_empty() {
-            return Charset::UTF_8;
-        }
-        self.detector.feed(b"", true);
-        let encoding = self.detector.guess(None, Utf8Detection::Deny);
-        Charset { encoding, has_bom: false, is_guess: true }
+/// Whether the bytes go on as UTF-8; `unfinished` keeps those of a character that is cut off.
+fn continues_utf_8(unfinished: &mut Vec<u8>, bytes: &[u8]) -> bool {
+    if unfinished.is_empty() && bytes.is_ascii() {
+        return true;
     }
+    unfinished.extend_from_slice(bytes);
+    match std::str::from_utf8(unfinished) {
+        Ok(_) => unfinished.clear(),
+        Err(error) if error.error_len().is_none() => {
+            unfinished.drain(..error.valid_up_to());
+        }
+        Err(_) => return false,
+    }
+    true
 }
 
 /// UTF-16 without a byte order mark: every other byte of Western text is zero.
@@ -377,7 +367,8 @@ mod tests {
             ("\u{FEFF}ring", "utf-16le", "UTF-16LE with BOM"),
             ("\u{FEFF}ring", "utf-16be", "UTF-16BE with BOM"),
         ] {
-            let charset = Charset::recognise(&encoded(text, name)[..]).unwrap();
+            let bytes = encoded(text, name);
+            let charset = Charset::recognise(|| Ok(Trickle(&bytes))).unwrap();
             assert_eq!(charset.to_string(), recognised);
             let charset = Charset { has_bom: false, ..charset };
             if !charset.is_utf_8() {

@@ -54,7 +54,7 @@ impl Source {
     /// # Errors
     /// If it cannot be read.
     pub fn decoded(mut self, charset: Option<Charset>) -> Result<Source, TableError> {
-        let recognised = Charset::recognise(self.bytes()?)?;
+        let recognised = Charset::recognise(|| self.bytes().map_err(io::Error::other))?;
         self.charset = match charset {
             // A byte order mark is passed over whatever it is said to be.
             Some(given) => given.with_bom(recognised.has_bom),

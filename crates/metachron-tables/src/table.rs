@@ -199,7 +199,7 @@ impl Table {
         let source = source.decoded(wanted.charset)?;
         let sample = source.sample()?;
         no_text(&sample)?;
-        if let Some(format) = json_format(&sample).filter(|_| wanted.delimiter.is_none()) {
+        if let Some(format) = json_format(&sample, path).filter(|_| wanted.delimiter.is_none()) {
             let mut names = Vec::new();
             let mut objects = ObjectReader::new(source.text()?).limited(longest_record);
             while objects.next_row(&mut names)?.is_some() {}
@@ -451,14 +451,17 @@ fn no_text(sample: &[u8]) -> Result<(), TableError> {
     Ok(())
 }
 
-/// Whether a sample begins as JSON objects do, and how they are put together.
-fn json_format(sample: &[u8]) -> Option<Format> {
-    let text = sample.trim_ascii_start();
-    match text {
+/// Whether a sample begins as JSON objects do, and how they are put together. What only begins
+/// like an array is JSON if the file's name says so.
+fn json_format(sample: &[u8], path: &Path) -> Option<Format> {
+    let says_json = ["json", "jsonl", "ndjson"]
+        .iter()
+        .any(|ending| path.extension().is_some_and(|own| own.eq_ignore_ascii_case(ending)));
+    match sample.trim_ascii_start() {
         [b'{', rest @ ..] if begins_a_key(rest) => Some(Format::JsonLines),
         [b'[', rest @ ..] => match rest.trim_ascii_start() {
             [b'{', inner @ ..] if begins_a_key(inner) => Some(Format::JsonArray),
-            _ => None,
+            _ => says_json.then_some(Format::JsonArray),
         },
         _ => None,
     }

@@ -166,14 +166,14 @@ impl fmt::Display for Reason {
                 let (rows, losers) = (counted(*rows, "value"), losers.join(" or "));
                 write!(f, "{rows} can only be {}, none only {losers}.", winner.phrase())
             }
-            Reason::FewVotes { winner, rows, dates, of } => write!(
-                f,
-                "{} can only be {}, {} of {}: so few that typing errors would explain them.",
-                counted(*rows, "value"),
-                winner.phrase(),
-                counted(*dates, "date"),
-                counted(*of, "different date")
-            ),
+            Reason::FewVotes { winner, dates, of, .. } => {
+                let few = match dates {
+                    1 => "a typing error would explain it",
+                    _ => "so few that typing errors would explain them",
+                };
+                let (dates, of) = (grouped(*dates), counted(*of, "different date"));
+                write!(f, "Only {dates} of {of} cannot be anything but {}: {few}.", winner.phrase())
+            }
             Reason::Ambiguous { orders, rows } => {
                 let day_or_month = orders.contains(&Order::Dmy) && orders.contains(&Order::Mdy);
                 let why = if day_or_month {

@@ -27,7 +27,7 @@ use crate::exit::Exit;
 use crate::intake::{Intake, says};
 use crate::message::{Failure, plain, say, shell_word, shown, shown_output};
 use crate::progress::Progress;
-use crate::report::facts::{ColumnFacts, SurveyReport};
+use crate::report::facts::{ColumnFacts, SurveyReport, no_names};
 use crate::report::{Align, Block, Grid, Page, block, indent_of};
 
 /// Converts one file, or several into a folder.
@@ -476,6 +476,9 @@ fn summary(
         if let Some(said) = says(met, one, many) {
             let _ = writeln!(text, "  {said}");
         }
+    }
+    if let Some(said) = no_names(&study.intake.table) {
+        let _ = writeln!(text, "  {said}");
     }
     if let Some(said) = left_out(convert, study, lines) {
         let _ = writeln!(text, "  {said}");

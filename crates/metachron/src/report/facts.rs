@@ -1,7 +1,9 @@
 //! The facts of a survey. The terminal view and `--json` both come from here.
 
+use metachron_core::candidates::kind_alone;
 use metachron_core::evidence::{Cells, Witness};
 use metachron_core::layout::{Field, Layout};
+use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::moment::Moment;
 use metachron_core::reading::{Contested, Reading};
 use metachron_core::verdict::{Contender, Counts, Settle, Verdict};
@@ -14,7 +16,7 @@ use std::path::Path;
 use crate::commands::{Studied, Study};
 use crate::config::{Config, suggested_output};
 use crate::intake::says;
-use crate::message::{plain, shell_word, shown};
+use crate::message::{plain, quoted, shell_word, shown};
 
 /// The version of the JSON that `survey` prints.
 const VERSION: u32 = 1;
@@ -373,6 +375,7 @@ impl SourceFacts {
                 notes.push(format!("{hidden} in the table, read like the others"));
             }
         }
+        notes.extend(no_names(&intake.table));
         if let Some(said) = named_otherwise(&intake.path, &intake.table) {
             notes.push(said);
         }
@@ -402,6 +405,17 @@ impl SourceFacts {
             notes,
         }
     }
+}
+
+/// A header in which a date stands where a name belongs: it may be the first row.
+pub fn no_names(table: &Table) -> Option<String> {
+    let Format::Delimited { header: Some(header), .. } = &table.format else { return None };
+    let line = header.record().line();
+    let lexicon = Lexicon::english();
+    let is_date = |name: &&String| kind_alone(name, &lexicon).is_some();
+    let name = table.header.names.iter().find(is_date)?;
+    let name = quoted(name);
+    Some(format!("a column is called {name}; if line {line} is a row, add --no-header"))
 }
 
 /// Where the file's name says something else than its content.
@@ -483,8 +497,7 @@ fn candidate(contender: &Contender) -> CandidateFacts {
 /// A moment's day as one says it: `3 April 2024`.
 fn in_words(moment: Moment) -> Option<String> {
     let date = moment.date()?;
-    let lexicon = metachron_core::lexicon::Lexicon::english();
-    let month = lexicon.month(date.month() as u8, metachron_core::lexicon::Length::Full);
+    let month = Lexicon::english().month(date.month() as u8, Length::Full);
     Some(format!("{} {month} {}", date.day(), date.year()))
 }
 

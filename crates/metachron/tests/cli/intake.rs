@@ -115,6 +115,14 @@ fn a_table_without_a_header_stays_one() {
 }
 
 #[test]
+fn a_row_that_was_taken_for_the_header_is_mentioned() {
+    let bench = Bench::with("a.csv", "LF1,13/04/2024\nLF2,14/04/2024\nLF3,15/04/2024\n");
+    let said = "  a column is called \"13/04/2024\"; if line 1 is a row, add --no-header\n";
+    bench.run("survey a.csv").stdout_has(&[said]).check();
+    bench.run("convert a.csv").stdout_has(&["13/04/2024_typed"]).stderr_has(&[said]).check();
+}
+
+#[test]
 fn encodings_come_in_and_go_out() {
     for name in ["utf-8", "windows-1252", "utf-16le", "utf-16be", "macintosh", "iso-8859-15"] {
         let bench = Bench::with("regional.csv", encoded(REGIONAL, name));
@@ -266,6 +274,7 @@ fn what_is_wrong_with_json_is_said_with_its_line() {
             "{\"a\": 1}\n{\"a\": 1, \"a\": 2}\n",
             "line 2 is no valid JSON: key \"a\" stands twice in one object",
         ),
+        ("[1, 2]", "line 1 is no valid JSON: an object belongs here"),
         ("{\"a\": 1}\n17\n", "line 2 is no valid JSON: an object belongs here"),
         (
             "{\"a\": 1}\n{\"a\": 1\n",
