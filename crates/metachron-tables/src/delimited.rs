@@ -9,11 +9,10 @@ use std::ops::Range;
 
 use memchr::{memchr, memchr_iter, memchr2, memchr3};
 
+use crate::blocks::Blocks;
 use crate::dialect::{Delimiter, Dialect, Escape};
 use crate::error::TableError;
 
-/// Bytes that are read at once.
-const BLOCK: usize = 256 * 1024;
 /// Unless said otherwise, a longer record is an error, so that one stray quote cannot fill the memory.
 pub const LONGEST_RECORD: usize = 64_000_000;
 
@@ -23,12 +22,8 @@ pub const BOM: &[u8] = b"\xEF\xBB\xBF";
 /// Reads records one after the other in a buffer that it uses again.
 #[derive(Debug)]
 pub struct RecordReader<R> {
-    input: R,
+    input: Blocks<R>,
     dialect: Dialect,
-    buffer: Vec<u8>,
-    /// The part of the buffer that is read but not yet given out.
-    unread: Range<usize>,
-    at_end: bool,
     limit: usize,
     started: bool,
     has_bom: bool,
@@ -73,11 +68,8 @@ impl<R: Read> RecordReader<R> {
     /// Begins at the first byte; a byte order mark is passed over and remembered.
     pub fn new(input: R, dialect: impl Into<Dialect>) -> RecordReader<R> {
         RecordReader {
-            input,
+            input: Blocks::new(input),
             dialect: dialect.into(),
-            buffer: Vec::new(),
-            unread: 0..0,
-            at_end: false,
             limit: LONGEST_RECORD,
             started: false,
             has_bom: false,
@@ -107,11 +99,11 @@ impl<R: Read> RecordReader<R> {
             self.start()?;
         }
         let length = loop {
-            let unread = &self.buffer[self.unread.clone()];
-            if unread.is_empty() && self.at_end {
+            let unread = self.input.unread();
+            if unread.is_empty() && self.input.at_end() {
                 return Ok(None);
             }
-            match scan(unread, self.at_end, self.dialect, &mut self.fields) {
+            match scan(unread, self.input.at_end(), self.dialect, &mut self.fields) {
                 Scan::Record(length) => break length,
                 Scan::UnclosedQuote => {
                     return Err(TableError::UnclosedQuote { line: self.line });
@@ -120,11 +112,10 @@ impl<R: Read> RecordReader<R> {
                     let (line, limit) = (self.line, self.limit);
                     return Err(TableError::TooLong { line, limit });
                 }
-                Scan::NeedMore => self.fill()?,
+                Scan::NeedMore => self.input.fill()?,
             }
         };
-        let bytes = &self.buffer[self.unread.start..self.unread.start + length];
-        self.unread.start += length;
+        let bytes = self.input.take(length);
         let line = self.line;
         // Breaks inside quoted fields count, the terminator counts once however it is written.
         self.line += 1 + match memchr(self.dialect.quote.byte(), bytes) {
@@ -152,21 +143,20 @@ impl<R: Read> RecordReader<R> {
         }
         let mut lines = Vec::new();
         while (lines.len() as u64) < count {
-            let unread = &self.buffer[self.unread.clone()];
+            let unread = self.input.unread();
             let end = match memchr2(b'\n', b'\r', unread) {
                 Some(end) if unread[end] == b'\n' => end + 1,
                 Some(end) if end + 1 < unread.len() => {
                     end + 1 + usize::from(unread[end + 1] == b'\n')
                 }
-                _ if !self.at_end => {
-                    self.fill()?;
+                _ if !self.input.at_end() => {
+                    self.input.fill()?;
                     continue;
                 }
                 Some(_) | None if unread.is_empty() => break,
                 Some(_) | None => unread.len(),
             };
-            lines.push(String::from_utf8_lossy(&unread[..end]).into_owned());
-            self.unread.start += end;
+            lines.push(String::from_utf8_lossy(self.input.take(end)).into_owned());
             self.line += 1;
         }
         Ok(lines)
@@ -174,32 +164,13 @@ impl<R: Read> RecordReader<R> {
 
     fn start(&mut self) -> Result<(), TableError> {
         self.started = true;
-        while self.unread.len() < BOM.len() && !self.at_end {
-            self.fill()?;
+        while self.input.unread().len() < BOM.len() && !self.input.at_end() {
+            self.input.fill()?;
         }
-        if self.buffer[self.unread.clone()].starts_with(BOM) {
+        if self.input.unread().starts_with(BOM) {
             self.has_bom = true;
-            self.unread.start += BOM.len();
+            self.input.take(BOM.len());
         }
-        Ok(())
-    }
-
-    /// Reads one more block behind what is unread.
-    fn fill(&mut self) -> Result<(), TableError> {
-        self.buffer.copy_within(self.unread.clone(), 0);
-        self.unread = 0..self.unread.len();
-        let wanted = self.unread.end + BLOCK.max(self.unread.len());
-        if self.buffer.len() < wanted {
-            self.buffer.resize(wanted, 0);
-        }
-        let read = loop {
-            match self.input.read(&mut self.buffer[self.unread.end..]) {
-                Err(error) if error.kind() == std::io::ErrorKind::Interrupted => {}
-                read => break read?,
-            }
-        };
-        self.at_end = read == 0;
-        self.unread.end += read;
         Ok(())
     }
 }

@@ -11,18 +11,14 @@ use std::ops::Range;
 use serde::de::{Deserializer, MapAccess, Visitor};
 use serde_json::value::RawValue;
 
+use crate::blocks::Blocks;
 use crate::delimited::LONGEST_RECORD;
 use crate::error::TableError;
 use metachron_core::value::Value;
 
-const BLOCK: usize = 256 * 1024;
-
 /// Reads objects one after the other.
 pub struct ObjectReader<R> {
-    input: R,
-    buffer: Vec<u8>,
-    unread: Range<usize>,
-    at_end: bool,
+    input: Blocks<R>,
     limit: usize,
     line: u64,
     cells: Vec<Option<Range<usize>>>,
@@ -44,10 +40,7 @@ impl<R: Read> ObjectReader<R> {
     /// Begins at the first byte.
     pub fn new(input: R) -> ObjectReader<R> {
         ObjectReader {
-            input,
-            buffer: Vec::new(),
-            unread: 0..0,
-            at_end: false,
+            input: Blocks::new(input),
             limit: LONGEST_RECORD,
             line: 1,
             cells: Vec::new(),
@@ -69,18 +62,18 @@ impl<R: Read> ObjectReader<R> {
     /// an object has a key twice.
     pub fn next_row(&mut self, names: &mut Vec<String>) -> Result<Option<JsonRow<'_>>, TableError> {
         let (begin, end) = loop {
-            match cut(&self.buffer[self.unread.clone()]) {
+            match cut(self.input.unread()) {
                 Cut::Object(begin, end) => break (begin, end),
                 Cut::Wrong(at) => {
-                    let before = &self.buffer[self.unread.start..self.unread.start + at];
+                    let before = &self.input.unread()[..at];
                     let line = self.line + memchr::memchr_iter(b'\n', before).count() as u64;
                     return Err(TableError::NotJson {
                         line,
                         why: "an object belongs here".to_owned(),
                     });
                 }
-                Cut::NeedMore if self.at_end => {
-                    let rest = &self.buffer[self.unread.clone()];
+                Cut::NeedMore if self.input.at_end() => {
+                    let rest = self.input.unread();
                     if rest.contains(&b'{') {
                         let why = "the object that begins here is never closed".to_owned();
                         return Err(TableError::NotJson { line: self.line, why });
@@ -88,16 +81,14 @@ impl<R: Read> ObjectReader<R> {
                     self.tail = String::from_utf8_lossy(rest).into_owned();
                     return Ok(None);
                 }
-                Cut::NeedMore if self.unread.len() >= self.limit => {
+                Cut::NeedMore if self.input.unread().len() >= self.limit => {
                     let (line, limit) = (self.line, self.limit);
                     return Err(TableError::TooLong { line, limit });
                 }
-                Cut::NeedMore => self.fill()?,
+                Cut::NeedMore => self.input.fill()?,
             }
         };
-        let start = self.unread.start;
-        self.unread.start += end;
-        let bytes = &self.buffer[start..start + end];
+        let bytes = self.input.take(end);
         let line = self.line + memchr::memchr_iter(b'\n', &bytes[..begin]).count() as u64;
         self.line += memchr::memchr_iter(b'\n', bytes).count() as u64;
         let text = std::str::from_utf8(bytes).map_err(|error| TableError::NotUtf8 {
@@ -116,24 +107,6 @@ impl<R: Read> ObjectReader<R> {
     /// What stands behind the last object; known once there is none any more.
     pub fn tail(&self) -> &str {
         &self.tail
-    }
-
-    fn fill(&mut self) -> Result<(), TableError> {
-        self.buffer.copy_within(self.unread.clone(), 0);
-        self.unread = 0..self.unread.len();
-        let wanted = self.unread.end + BLOCK.max(self.unread.len());
-        if self.buffer.len() < wanted {
-            self.buffer.resize(wanted, 0);
-        }
-        let read = loop {
-            match self.input.read(&mut self.buffer[self.unread.end..]) {
-                Err(error) if error.kind() == std::io::ErrorKind::Interrupted => {}
-                read => break read?,
-            }
-        };
-        self.at_end = read == 0;
-        self.unread.end += read;
-        Ok(())
     }
 }
 

@@ -22,6 +22,7 @@ pub mod error;
 pub mod compress;
 pub mod encoding;
 pub mod frame;
+mod blocks;
 pub mod dialect;
 pub mod delimited;
 pub mod header;
