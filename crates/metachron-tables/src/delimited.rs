@@ -106,7 +106,11 @@ impl<R: Read> RecordReader<R> {
             match scan(unread, self.input.at_end(), self.dialect, &mut self.fields) {
                 Scan::Record(length) => break length,
                 Scan::UnclosedQuote => {
-                    return Err(TableError::UnclosedQuote { line: self.line });
+                    let start = self.fields.last().map_or(0, |field| field.end + 1);
+                    return Err(TableError::UnclosedQuote {
+                        line: self.line + memchr_iter(b'\n', &unread[..start]).count() as u64,
+                        column: self.fields.len() + 1,
+                    });
                 }
                 Scan::NeedMore if unread.len() >= self.limit => {
                     let (line, limit) = (self.line, self.limit);

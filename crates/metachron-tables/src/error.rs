@@ -52,8 +52,10 @@ pub enum TableError {
     },
     /// A quoted field that is never closed.
     UnclosedQuote {
-        /// The line where the record begins that the field belongs to.
+        /// The line where the field begins.
         line: u64,
+        /// The column of the table, 1 for the first.
+        column: usize,
     },
     /// A record that is longer than anyone means it to be.
     TooLong {
@@ -92,9 +94,10 @@ impl fmt::Display for TableError {
                  --header-line says where they stand"
             ),
             TableError::NotJson { line, why } => write!(f, "line {line} is no valid JSON: {why}"),
-            TableError::UnclosedQuote { line } => {
-                write!(f, "a quoted field in the record that begins in line {line} is never closed")
-            }
+            TableError::UnclosedQuote { line, column } => write!(
+                f,
+                "the quoted field that begins in line {line}, column {column} is never closed"
+            ),
             TableError::TooLong { line, limit } => write!(
                 f,
                 "the record that begins in line {line} is longer than {} MB; \

@@ -107,17 +107,23 @@ fn is_decimal(cell: &str, mark: char) -> bool {
     unsigned.split_once(mark).is_some_and(|(whole, part)| digits(whole) && digits(part))
 }
 
-/// Whether a record at the end of a table is no row: empty cells only, a single text where there
-/// are several columns, or a total.
+/// Whether a record at the end of a table is no row: empty cells only, a single text of several
+/// words or without digits where there are several columns, or a total. A single cell such as `LF7`
+/// may be all that is left of a row.
 pub fn is_footer<'c>(cells: impl Iterator<Item = &'c str>, width: usize) -> bool {
     let cells: Vec<&str> = cells.collect();
     let filled: Vec<&str> =
         cells.iter().map(|cell| cell.trim()).filter(|c| !c.is_empty()).collect();
     match filled[..] {
         [] => width > 1,
-        [_] if cells.len() == 1 => width > 1,
+        [text] if cells.len() == 1 => width > 1 && is_closing(text),
         [first, ..] => width > 1 && filled.len() < width && is_total(first),
     }
+}
+
+/// Whether a text that stands alone reads as closing words.
+pub fn is_closing(text: &str) -> bool {
+    text.contains(char::is_whitespace) || !text.contains(|c: char| c.is_ascii_digit())
 }
 
 /// Words that begin a line of totals, in lower case.
@@ -185,7 +191,9 @@ mod tests {
     fn footers() {
         for (text, width, footer) in [
             (";;", 3, true),
-            ("end of report", 3, true),
+            ("end of report 7", 3, true),
+            ("Ende", 3, true),
+            ("LF7", 3, false),
             ("Total:;;12", 3, true),
             ("Total:;1;12", 3, false),
             ("LF1;;", 3, false),

@@ -5,7 +5,7 @@ use std::ops::Range;
 use metachron_core::moment::{Kind, Moment};
 
 use crate::cells::{CellRow, TypedCell};
-use crate::frame::{self, is_footer};
+use crate::frame::{self, is_closing, is_footer};
 use crate::header::Header;
 use crate::table::WantedHeader;
 
@@ -58,15 +58,7 @@ impl Sheet {
         };
         let width = header.names.len();
         let mut below = Vec::new();
-        while let Some(last) = table.last().filter(|row| {
-            let texts = row.texts();
-            let filled = texts.iter().filter(|text| !text.is_empty()).count();
-            let alone = width > 2
-                && filled == 1
-                && !texts[0].is_empty()
-                && matches!(row.cells[0], TypedCell::Text(_));
-            alone || is_footer(texts.iter().map(String::as_str), width)
-        }) {
+        while let Some(last) = table.last().filter(|row| is_below(row, width)) {
             below.insert(0, (last.number, last.joined()));
             table.pop();
         }
@@ -78,6 +70,15 @@ impl Sheet {
         let sheet = Sheet { name, others, header_row, above, merged, hidden, below, rows: table };
         (sheet, header)
     }
+}
+
+/// Whether the last row of a sheet is no row of its table.
+fn is_below(row: &CellRow, width: usize) -> bool {
+    let texts = row.texts();
+    let filled = texts.iter().filter(|text| !text.is_empty()).count();
+    let first_is_text = matches!(row.cells.first(), Some(TypedCell::Text(_)));
+    let alone = width > 2 && filled == 1 && first_is_text && is_closing(&texts[0]);
+    alone || is_footer(texts.iter().map(String::as_str), width)
 }
 
 /// Where a table stands in a sheet.

@@ -379,26 +379,27 @@ impl Table {
         };
         while let Some(record) = records.next_record().map_err(&fail)? {
             // With a single column an empty line is a row with an empty cell.
-            if width > 1 && record.is_blank() {
-                match waiting.is_empty() {
-                    true => lines.blank.meet(record.line()),
-                    false => waiting.push(record.keep()),
-                }
+            let blank = width > 1 && record.is_blank();
+            if blank && waiting.is_empty() {
+                lines.blank.meet(record.line());
                 continue;
             }
-            let suspect = looks_like_footer(&record, width, &mut buffer);
+            let suspect = blank || looks_like_footer(&record, width, &mut buffer);
             if suspect && waiting.len() < MOST_FOOTERS {
                 waiting.push(record.keep());
                 continue;
             }
             for kept in waiting.drain(..) {
                 let record = kept.record();
-                match record.is_blank() {
+                match width > 1 && record.is_blank() {
                     true => lines.blank.meet(record.line()),
                     false => count(&mut lines, &record)?,
                 }
             }
-            count(&mut lines, &record)?;
+            match blank {
+                true => lines.blank.meet(record.line()),
+                false => count(&mut lines, &record)?,
+            }
         }
         lines.footers = waiting
             .iter()

@@ -15,10 +15,7 @@ fn files_that_cannot_be_read() {
         ("stations", "stations: is a folder; name a file in it"),
         ("empty.csv", "empty.csv: is empty"),
         ("bom.csv", "bom.csv: is empty"),
-        (
-            "open.csv",
-            "open.csv: a quoted field in the record that begins in line 2 is never closed",
-        ),
+        ("open.csv", "open.csv: the quoted field that begins in line 2, column 2 is never closed"),
     ] {
         for command in ["survey", "convert"] {
             bench
