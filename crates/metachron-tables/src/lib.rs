@@ -35,6 +35,7 @@ pub mod columnar;
 #[cfg(feature = "sqlite")]
 pub mod sqlite;
 pub mod sheet;
+mod html;
 #[cfg(feature = "workbook")]
 mod sheet_parts;
 #[cfg(feature = "workbook")]

@@ -23,6 +23,8 @@ pub struct Sheet {
     pub header_row: Option<u64>,
     /// What stands above the table.
     pub above: Vec<(u64, String)>,
+    /// Whether merged ranges and hidden rows could be looked for.
+    pub tells_parts: bool,
     /// Ranges of merged cells, of which only the first holds a value.
     pub merged: Vec<String>,
     /// How many rows of the table are hidden; they are rows all the same.
@@ -66,8 +68,18 @@ impl Sheet {
             rows.iter().map(|row| (row.number, row.joined())).filter(|(_, text)| !text.is_empty());
         let above = above.collect();
         same_kind(&mut table, width);
-        let (merged, hidden) = (Vec::new(), 0);
-        let sheet = Sheet { name, others, header_row, above, merged, hidden, below, rows: table };
+        let (tells_parts, merged, hidden) = (false, Vec::new(), 0);
+        let sheet = Sheet {
+            name,
+            others,
+            header_row,
+            above,
+            tells_parts,
+            merged,
+            hidden,
+            below,
+            rows: table,
+        };
         (sheet, header)
     }
 }

@@ -16,7 +16,7 @@ use crate::frame::is_footer;
 use crate::header::Header;
 use crate::json::{JsonRow, ObjectReader};
 use crate::open::Source;
-use crate::sheet::Sheet;
+use crate::sheet::{Sheet, place};
 #[cfg(feature = "sqlite")]
 use crate::sqlite::Selection;
 
@@ -91,6 +91,8 @@ pub enum Format {
     JsonArray,
     /// A sheet of a workbook.
     Workbook(Box<Sheet>),
+    /// A table of an HTML page.
+    Html(Box<Sheet>),
     /// A Parquet file.
     #[cfg(feature = "columnar")]
     Parquet,
@@ -199,6 +201,9 @@ impl Table {
         let source = source.decoded(wanted.charset)?;
         let sample = source.sample()?;
         no_text(&sample)?;
+        if is_html(&sample) {
+            return Table::html(source, wanted);
+        }
         if let Some(format) = json_format(&sample, path).filter(|_| wanted.delimiter.is_none()) {
             let mut names = Vec::new();
             let mut objects = ObjectReader::new(source.text()?).limited(longest_record);
@@ -221,6 +226,21 @@ impl Table {
     #[cfg(not(feature = "workbook"))]
     fn workbook(_: Source, _: &Wanted) -> Result<Table, TableError> {
         Err(TableError::NoTable("is a workbook, which this build does not read"))
+    }
+
+    fn html(source: Source, wanted: &Wanted) -> Result<Table, TableError> {
+        let limit = wanted.longest_record();
+        let mut page = String::new();
+        source.text()?.take(limit as u64 + 1).read_to_string(&mut page)?;
+        if page.len() > limit {
+            return Err(TableError::TooLong { line: 1, limit });
+        }
+        let rows = crate::html::rows(&page);
+        let place = place(&rows, wanted.header);
+        let place = place.ok_or(TableError::NoTable("is an HTML page without a table"))?;
+        let (sheet, header) = Sheet::cut("table".to_owned(), Vec::new(), rows, place);
+        let format = Format::Html(Box::new(sheet));
+        Ok(Table { source, longest_record: limit, format, header })
     }
 
     fn delimited(source: Source, sample: &[u8], wanted: &Wanted) -> Result<Table, TableError> {
@@ -278,6 +298,7 @@ impl Table {
             Format::JsonLines => "JSON Lines",
             Format::JsonArray => "JSON array",
             Format::Workbook(_) => "workbook",
+            Format::Html(_) => "HTML table",
             #[cfg(feature = "columnar")]
             Format::Parquet => "Parquet",
             #[cfg(feature = "sqlite")]
@@ -287,7 +308,23 @@ impl Table {
 
     /// Whether the bytes are text in some encoding.
     pub fn is_text(&self) -> bool {
-        matches!(self.format, Format::Delimited { .. } | Format::JsonLines | Format::JsonArray)
+        !matches!(self.format, Format::Workbook(_)) && !self.types_columns() && !self.is_database()
+    }
+
+    fn is_database(&self) -> bool {
+        #[cfg(feature = "sqlite")]
+        if matches!(self.format, Format::Sqlite(_)) {
+            return true;
+        }
+        false
+    }
+
+    /// The sheet, of a workbook or of a page.
+    pub fn sheet(&self) -> Option<&Sheet> {
+        match &self.format {
+            Format::Workbook(sheet) | Format::Html(sheet) => Some(sheet),
+            _ => None,
+        }
     }
 
     /// The file's encoding and compression.
@@ -346,7 +383,7 @@ impl Table {
                 })?;
                 Ok(lines)
             }
-            Format::Workbook(sheet) => {
+            Format::Workbook(sheet) | Format::Html(sheet) => {
                 let mut lines = Lines { footers: sheet.below.clone(), ..Lines::default() };
                 for row in sheet.rows() {
                     lines.rows += 1;
@@ -432,15 +469,16 @@ fn is_workbook(begin: &[u8]) -> bool {
     begin.starts_with(b"PK\x03\x04") || begin.starts_with(&[0xD0, 0xCF, 0x11, 0xE0])
 }
 
+/// Whether a sample begins as HTML pages do.
+fn is_html(sample: &[u8]) -> bool {
+    let begin = sample.trim_ascii_start();
+    let tag = begin.get(..begin.len().min(15)).map(<[u8]>::to_ascii_lowercase).unwrap_or_default();
+    [&b"<!doctype html"[..], b"<html", b"<table"].iter().any(|html| tag.starts_with(html))
+}
+
 /// Refuses what only looks like text in some encoding.
 fn no_text(sample: &[u8]) -> Result<(), TableError> {
     let begin = sample.trim_ascii_start();
-    let tag = begin.get(..15).map(<[u8]>::to_ascii_lowercase).unwrap_or_default();
-    if [&b"<!doctype html"[..], b"<html", b"<table"].iter().any(|html| tag.starts_with(html)) {
-        return Err(TableError::NoTable(
-            "is an HTML page, whatever its name says; open it in a spreadsheet and save it as CSV or .xlsx",
-        ));
-    }
     if begin.starts_with(b"%PDF") {
         return Err(TableError::NoTable("is a PDF, not a table"));
     }

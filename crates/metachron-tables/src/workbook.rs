@@ -59,6 +59,7 @@ pub fn open(
                 let own = |row: &&u64| sheet.rows().iter().any(|other| other.number == **row);
                 sheet.hidden = parts.hidden.iter().filter(own).count() as u64;
                 sheet.merged = parts.merged;
+                sheet.tells_parts = true;
             }
             return Ok((sheet, header));
         }

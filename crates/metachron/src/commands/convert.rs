@@ -490,8 +490,7 @@ fn summary(
 fn left_out(convert: &args::Convert, study: &Study, lines: &Lines) -> Option<String> {
     let above = match &study.intake.table.format {
         Format::Delimited { preamble, .. } => preamble.len() as u64,
-        Format::Workbook(sheet) => sheet.above.len() as u64,
-        _ => 0,
+        _ => study.intake.table.sheet().map_or(0, |sheet| sheet.above.len() as u64),
     };
     let below = lines.footers.len() as u64;
     let place = |count: u64, place: &str| format!("{} {place} the table", counted(count, "line"));

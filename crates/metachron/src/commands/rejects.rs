@@ -112,7 +112,16 @@ fn explain(reject: &Reject<'_>) -> (&'static str, String, &'static str) {
                 }
                 _ => "correct the value",
             };
-            (unfit.code(), unfit.to_string(), settle)
+            let reason = match unfit {
+                Unfit::Fault => {
+                    format!(
+                        "the file holds the error {} in place of a value",
+                        reject.value.to_text()
+                    )
+                }
+                _ => unfit.to_string(),
+            };
+            (unfit.code(), reason, settle)
         }
         Outcome::Missing | Outcome::Read(_) => ("", String::new(), ""),
     }

@@ -353,13 +353,9 @@ impl SourceFacts {
                 header.as_ref().map(|header| header.record().line()),
                 &preamble[..],
             ),
-            Format::Workbook(sheet) => (None, sheet.header_row, &[][..]),
-            _ => (None, None, &[][..]),
+            _ => (None, intake.table.sheet().and_then(|sheet| sheet.header_row), &[][..]),
         };
-        let sheet = match &intake.table.format {
-            Format::Workbook(sheet) => Some(sheet),
-            _ => None,
-        };
+        let sheet = intake.table.sheet();
         let part = intake.table.part();
         if let Some(sheet) = sheet {
             notes.extend(match sheet.merged.as_slice() {
@@ -370,6 +366,12 @@ impl SourceFacts {
                     metachron_core::text::grouped(sheet.merged.len() as u64)
                 )),
             });
+            if !sheet.tells_parts && matches!(intake.table.format, Format::Workbook(_)) {
+                notes.push(
+                    "hidden rows and merged ranges were not looked for: only .xlsx and .xlsm tell them"
+                        .to_owned(),
+                );
+            }
             if sheet.hidden > 0 {
                 let hidden = metachron_core::text::counted(sheet.hidden, "hidden row");
                 notes.push(format!("{hidden} in the table, read like the others"));
@@ -424,7 +426,7 @@ fn named_otherwise(path: &Path, table: &Table) -> Option<String> {
     let binary =
         ["xlsx", "xlsm", "xlsb", "xls", "ods", "parquet", "sqlite"].contains(&ending.as_str());
     (binary && table.is_text())
-        .then(|| format!("named .{ending}, but it holds {}; read as that", table.format_name()))
+        .then(|| format!("named .{ending}, but read as what it is: {}", table.format_name()))
 }
 
 /// The facts of one column.

@@ -84,11 +84,9 @@ fn date_cells_numbers_text_and_errors_keep_their_type() {
         "net,opened,opened_typed,hours\n1,2024-04-13,2024-04-13,1.5\n2,14 April 2024,2024-04-14,2\n\
          3,n/a,,2.25\n4,2024-05-02,2024-05-02,3\n5,#DIV/0!,,3\n"
     );
-    assert!(
-        bench
-            .read("r.csv")
-            .contains("5,8,opened,#DIV/0!,fault,the file holds an error in place of a value,")
-    );
+    assert!(bench.read("r.csv").contains(
+        "5,8,opened,#DIV/0!,fault,the file holds the error #DIV/0! in place of a value,"
+    ));
     bench
         .run("convert station.xlsx -o out.xlsx")
         .status(1)
@@ -236,6 +234,25 @@ fn open_document_sheets_are_workbooks_too() {
 }
 
 #[test]
+fn old_binary_workbooks_are_read_too() {
+    // Net hours of Cabo Sereno as another spreadsheet program saved them.
+    let bench = Bench::with("station.xls", include_bytes!("fixtures/station.xls"));
+    bench
+        .run("survey station.xls")
+        .stdout_has(&[
+            "station.xls   workbook, sheet \"Net hours\", header in row 3, 1 row above it skipped, 60 rows\n",
+            "  hidden rows and merged ranges were not looked for: only .xlsx and .xlsm tell them\n",
+            "60        0           0  text 6, date cells 54\n",
+        ])
+        .check();
+    bench.run("convert station.xls -o out.csv --quiet").check();
+    assert!(bench.read("out.csv").starts_with(
+        "net,opened,opened_typed,hours,remark\n1,2024-01-01,2024-01-01,5.5,\n2,2024-01-07,2024-01-07,2.1,\n\
+         3,2024-01-13,2024-01-13,3.6,\n4,2024-01-19,2024-01-19,0.7,\n5,25 January 2024,2024-01-25,2.7,\n"
+    ));
+}
+
+#[test]
 fn merged_cells_and_hidden_rows_are_reported() {
     let mut book = Workbook::new();
     let sheet = book.add_worksheet();
@@ -288,15 +305,24 @@ fn what_is_no_workbook_is_said_or_read_for_what_it_is() {
         .run("survey a.xlsx")
         .stdout_has(&[
             "a.xlsx   CSV, comma",
-            "  named .xlsx, but it holds CSV; read as that\n",
+            "  named .xlsx, but read as what it is: CSV\n",
             "decided",
         ])
         .check();
-    bench.write("a.xlsx", "<!DOCTYPE html><table><tr><td>13/04/2024</td></tr></table>");
+    bench.write("a.xls", "<html><body><table><tr><th>ring<th>seen<tr><td>LF1<td>13/04/2024<tr><td>LF&amp;2<td>14/04/2024</table>");
     bench
-        .run("survey a.xlsx")
+        .run("convert a.xls --quiet")
+        .stdout("ring,seen,seen_typed\nLF1,13/04/2024,2024-04-13\nLF&2,14/04/2024,2024-04-14\n")
+        .check();
+    bench
+        .run("survey a.xls")
+        .stdout_has(&["a.xls   HTML table, UTF-8, header in row 1, 2 rows\n  named .xls, but read as what it is: HTML table\n"])
+        .check();
+    bench.write("a.xls", "<!DOCTYPE html><p>13/04/2024</p>");
+    bench
+        .run("survey a.xls")
         .status(1)
-        .stderr_has(&["a.xlsx: is an HTML page, whatever its name says"])
+        .stderr("metachron: a.xls: is an HTML page without a table\n")
         .check();
     let whole = book("Days", &[&[Text("n")], &[Number(1.0)]]);
     bench.write("a.xlsx", &whole[..whole.len() / 2]);

@@ -1,0 +1,179 @@
+//! HTML tables: what some programs write under the name of a workbook.
+//!
+//! Only what such exports hold is understood: rows, cells, line breaks, character references.
+
+use crate::cells::{CellRow, TypedCell};
+
+/// The rows of the table that has most of them.
+pub fn rows(page: &str) -> Vec<CellRow> {
+    let mut reader = Reader::default();
+    let mut rest = page;
+    while let Some(open) = rest.find('<') {
+        reader.text(&rest[..open]);
+        rest = &rest[open + 1..];
+        if let Some(comment) = rest.strip_prefix("!--") {
+            rest = comment.find("-->").map_or("", |end| &comment[end + 3..]);
+            continue;
+        }
+        let Some(close) = rest.find('>') else { break };
+        let tag = &rest[..close];
+        rest = &rest[close + 1..];
+        let name = tag.split([' ', '\t', '\r', '\n']).next().unwrap_or_default();
+        let name = name.trim_end_matches('/').to_ascii_lowercase();
+        // What stands in these is no text.
+        if name == "script" || name == "style" {
+            let end = format!("</{name}");
+            rest = rest.to_ascii_lowercase().find(&end).map_or("", |at| &rest[at..]);
+            continue;
+        }
+        reader.tag(&name, tag);
+    }
+    reader.finish()
+}
+
+/// The tables so far, and the cell that is open.
+#[derive(Default)]
+struct Reader {
+    best: Vec<Vec<String>>,
+    table: Vec<Vec<String>>,
+    row: Vec<String>,
+    cell: Option<String>,
+    /// Columns that the open cell spans beyond its own.
+    span: usize,
+}
+
+impl Reader {
+    fn text(&mut self, text: &str) {
+        if let Some(cell) = &mut self.cell {
+            cell.push_str(text);
+        }
+    }
+
+    fn tag(&mut self, name: &str, tag: &str) {
+        match name {
+            "td" | "th" => {
+                self.close_cell();
+                self.cell = Some(String::new());
+                self.span = attribute(tag, "colspan").and_then(|n| n.parse().ok()).unwrap_or(1);
+            }
+            "/td" | "/th" => self.close_cell(),
+            "tr" | "/tr" => self.close_row(),
+            "table" | "/table" => self.close_table(),
+            "br" | "p" | "/p" | "div" => self.text(" "),
+            _ => {}
+        }
+    }
+
+    fn close_cell(&mut self) {
+        if let Some(cell) = self.cell.take() {
+            let words: Vec<String> = cell.split_whitespace().map(unescape).collect();
+            self.row.push(words.join(" "));
+            // No row is wider than a sheet can be.
+            let more = self.span.clamp(1, 16_384) - 1;
+            self.row.extend(std::iter::repeat_n(String::new(), more));
+        }
+    }
+
+    fn close_row(&mut self) {
+        self.close_cell();
+        if !self.row.is_empty() {
+            self.table.push(std::mem::take(&mut self.row));
+        }
+    }
+
+    fn close_table(&mut self) {
+        self.close_row();
+        let table = std::mem::take(&mut self.table);
+        if table.len() > self.best.len() {
+            self.best = table;
+        }
+    }
+
+    fn finish(mut self) -> Vec<CellRow> {
+        self.close_table();
+        let cell = |text: String| match text.is_empty() {
+            true => TypedCell::Empty,
+            false => TypedCell::Text(text),
+        };
+        (1..)
+            .zip(self.best)
+            .map(|(number, row)| CellRow { number, cells: row.into_iter().map(cell).collect() })
+            .collect()
+    }
+}
+
+/// The value of an attribute, in quotes or not.
+fn attribute<'t>(tag: &'t str, name: &str) -> Option<&'t str> {
+    let at = tag.to_ascii_lowercase().find(&format!("{name}="))? + name.len() + 1;
+    let value = tag.get(at..)?;
+    match value.chars().next()? {
+        quote @ ('"' | '\'') => value[1..].split(quote).next(),
+        _ => value.split([' ', '\t', '\r', '\n', '/']).next(),
+    }
+}
+
+/// Character references by number, and the names that exports use (HTML Living Standard, 13.5).
+fn unescape(text: &str) -> String {
+    let mut plain = String::with_capacity(text.len());
+    let mut rest = text;
+    while let Some(at) = rest.find('&') {
+        plain.push_str(&rest[..at]);
+        rest = &rest[at..];
+        let reference = rest.find(';').filter(|end| *end <= 10).and_then(|end| {
+            let c = match &rest[1..end] {
+                "amp" => '&',
+                "lt" => '<',
+                "gt" => '>',
+                "quot" => '"',
+                "apos" => '\'',
+                "nbsp" => ' ',
+                name => {
+                    let number = name.strip_prefix('#')?;
+                    let code = match number.strip_prefix(['x', 'X']) {
+                        Some(hex) => u32::from_str_radix(hex, 16).ok()?,
+                        None => number.parse().ok()?,
+                    };
+                    char::from_u32(code)?
+                }
+            };
+            Some((c, end))
+        });
+        match reference {
+            Some((c, end)) => {
+                plain.push(c);
+                rest = &rest[end + 1..];
+            }
+            None => {
+                plain.push('&');
+                rest = &rest[1..];
+            }
+        }
+    }
+    plain.push_str(rest);
+    plain.trim().to_owned()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn texts(page: &str) -> Vec<Vec<String>> {
+        rows(page).iter().map(CellRow::texts).collect()
+    }
+
+    #[test]
+    fn the_largest_table_is_read() {
+        let page = "<html><style>td{x:'<td>'}</style><table><tr><td>menu</table>\
+            <TABLE border=1><tr><th colspan=\"2\">Net hours<th>n</tr><!-- <tr><td>no -->\
+            <tr><td>13/04/2024</td><td>a &amp; b&nbsp;&#252;<br>c</td><td></td></tr></TABLE>";
+        assert_eq!(texts(page), [["Net hours", "", "n"], ["13/04/2024", "a & b ü c", ""]]);
+    }
+
+    proptest! {
+        #[test]
+        fn whatever_is_written_is_read_without_harm(page in "(<t[rdh]>|</t[rd]>|<table|>|&#?[a-z0-9]{0,3};?|<!--|ü| |x){0,30}") {
+            let _ = rows(&page);
+        }
+    }
+}
