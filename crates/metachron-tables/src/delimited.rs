@@ -4,7 +4,8 @@
 //! stands for one, and it may hold delimiters and line breaks. Quotes elsewhere stand for
 //! themselves. A record ends with LF, CRLF or CR.
 
-use std::io::{self, Read, Write};
+use std::borrow::Cow;
+use std::io::Read;
 use std::ops::Range;
 
 use memchr::{memchr, memchr_iter, memchr2, memchr3};
@@ -307,16 +308,19 @@ impl<'r> Record<'r> {
     }
 }
 
-/// Writes a text as a field, in quotes where it needs them (RFC 4180, section 2).
+/// A text as a field, in quotes where it needs them (RFC 4180, section 2).
 ///
-/// # Errors
-/// If `out` cannot be written to.
-pub fn write_field(out: &mut impl Write, text: &str, delimiter: Delimiter) -> io::Result<()> {
+/// ```
+/// use metachron_tables::{delimited::as_field, dialect::Delimiter};
+/// assert_eq!(as_field("2024-04-13", Delimiter::Comma), "2024-04-13");
+/// assert_eq!(as_field("5\" net, torn", Delimiter::Comma), "\"5\"\" net, torn\"");
+/// ```
+pub fn as_field(text: &str, delimiter: Delimiter) -> Cow<'_, str> {
     let needs_quotes = |byte: u8| byte == delimiter.byte() || b"\"\r\n".contains(&byte);
-    if !text.bytes().any(needs_quotes) {
-        return out.write_all(text.as_bytes());
+    match text.bytes().any(needs_quotes) {
+        false => Cow::Borrowed(text),
+        true => Cow::Owned(format!("\"{}\"", text.replace('"', "\"\""))),
     }
-    write!(out, "\"{}\"", text.replace('"', "\"\""))
 }
 
 /// The text behind an opening quote; what follows the closing one stands for itself.

@@ -3,7 +3,7 @@
 use std::io::{self, Write};
 use std::ops::Range;
 
-use crate::delimited::{Record, write_field};
+use crate::delimited::{Record, as_field};
 use crate::dialect::Delimiter;
 use crate::json::{JsonRow, quote};
 use crate::table::{Format, Lines, Row, Table};
@@ -90,7 +90,11 @@ impl<'t> Sink<'t> {
             }
             _ => {
                 let own = self.table.header.names.clone();
-                self.cells(|index| field(&own[index], delimiter), &names, delimiter);
+                self.cells(
+                    |index| as_field(&own[index], delimiter).into_owned(),
+                    &names,
+                    delimiter,
+                );
             }
         }
         out.write_all(self.line.as_bytes())
@@ -107,7 +111,9 @@ impl<'t> Sink<'t> {
             }
             (Target::Delimited(delimiter), row) => {
                 let mut buffer = String::new();
-                let text = |index| field(&row.cell(index, &mut buffer).to_text(), delimiter);
+                let text = |index| {
+                    as_field(&row.cell(index, &mut buffer).to_text(), delimiter).into_owned()
+                };
                 self.cells(text, new, delimiter);
             }
             (Target::Json, Row::Json(row)) => self.object(row, new),
@@ -143,7 +149,7 @@ impl<'t> Sink<'t> {
                 self.line.push(character);
             }
             match place {
-                Place::New(number) => self.line.push_str(&field(&new[*number], delimiter)),
+                Place::New(number) => self.line.push_str(&as_field(&new[*number], delimiter)),
                 Place::Raw(cells) => {
                     let end = cells.end.min(there);
                     self.line.push_str(record.raw_span(cells.start, end));
@@ -174,7 +180,7 @@ impl<'t> Sink<'t> {
         let mut cells: Vec<String> = Vec::new();
         for place in &self.plan {
             match place {
-                Place::New(number) => cells.push(field(&new[*number], delimiter)),
+                Place::New(number) => cells.push(as_field(&new[*number], delimiter).into_owned()),
                 Place::Raw(raw) => cells.extend(raw.clone().map(&mut text)),
             }
         }
@@ -210,11 +216,4 @@ impl<'t> Sink<'t> {
         }
         self.line.push_str(&row.text()[at..]);
     }
-}
-
-fn field(text: &str, delimiter: Delimiter) -> String {
-    let mut field = Vec::new();
-    // Writing to memory cannot fail, and what was text stays text.
-    let _ = write_field(&mut field, text, delimiter);
-    String::from_utf8(field).unwrap_or_default()
 }

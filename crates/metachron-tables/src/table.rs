@@ -448,16 +448,10 @@ impl Table {
 
 /// Whether a record is no row if it stands at the end.
 fn looks_like_footer(record: &Record<'_>, width: usize, buffer: &mut String) -> bool {
-    // Nearly every row is settled by its first cells being filled.
-    if record.field_count() == width
-        && width > 1
-        && record.raw(0).len() > 1
-        && !record.raw(1).is_empty()
-    {
-        let first = record.value(0, buffer).trim_start();
-        if first.starts_with(|c: char| c.is_ascii_digit()) {
-            return false;
-        }
+    // Nearly every row is settled by having no empty cell.
+    let filled = |index| !matches!(record.raw(index).trim(), "" | "\"\"" | "''");
+    if record.field_count() >= width.max(2) && (0..record.field_count()).all(filled) {
+        return false;
     }
     let cells: Vec<String> =
         (0..record.field_count()).map(|index| record.value(index, buffer).to_owned()).collect();

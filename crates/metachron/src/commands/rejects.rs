@@ -10,7 +10,7 @@ use metachron_core::moment::Kind;
 use metachron_core::reading::Unfit;
 use metachron_core::text::normalise;
 use metachron_core::value::Value;
-use metachron_tables::delimited::write_field;
+use metachron_tables::delimited::as_field;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::place::Output;
 use metachron_tables::table::Row;
@@ -83,7 +83,7 @@ impl<'p> Rejects<'p> {
             if index > 0 {
                 self.out.write_all(b",")?;
             }
-            write_field(&mut self.out, &cell, Delimiter::Comma)?;
+            self.out.write_all(as_field(&cell, Delimiter::Comma).as_bytes())?;
         }
         self.out.write_all(b"\n")
     }
