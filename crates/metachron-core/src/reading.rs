@@ -132,8 +132,6 @@ pub struct Fields {
     pub weekday: Option<u8>,
     /// The hour.
     pub hour: Option<u8>,
-    /// Whether the hour is one of a 12-hour clock.
-    pub twelve: bool,
     /// The half of the day, on a 12-hour clock.
     pub half: Option<Half>,
     /// The minute.
@@ -445,11 +443,7 @@ impl Fields {
             }
             Field::Month(_) => self.month = small(),
             Field::Day(_) | Field::DayOrdinal | Field::DaySpaced => self.day = small(),
-            Field::Hour(_) => self.hour = small(),
-            Field::Hour12(_) => {
-                self.hour = small();
-                self.twelve = true;
-            }
+            Field::Hour(_) | Field::Hour12(_) => self.hour = small(),
             Field::Minute | Field::MinuteTwo => self.minute = small(),
             Field::Second | Field::SecondTwo => self.second = small(),
             Field::Fraction(_) => {

@@ -308,15 +308,10 @@ impl Table {
 
     /// Whether the bytes are text in some encoding.
     pub fn is_text(&self) -> bool {
-        !matches!(self.format, Format::Workbook(_)) && !self.types_columns() && !self.is_database()
-    }
-
-    fn is_database(&self) -> bool {
-        #[cfg(feature = "sqlite")]
-        if matches!(self.format, Format::Sqlite(_)) {
-            return true;
-        }
-        false
+        matches!(
+            self.format,
+            Format::Delimited { .. } | Format::JsonLines | Format::JsonArray | Format::Html(_)
+        )
     }
 
     /// The sheet, of a workbook or of a page.

@@ -134,8 +134,8 @@ fn weigh(family: &mut Family<'_>) {
     };
     // Votes for a rival, even for one that is excluded otherwise, are never overlooked.
     let quarrel = in_play.iter().find_map(|order| {
-        let rivals = family.orders.iter().copied();
-        let rival = rivals.into_iter().find(|rival| {
+        let mut rivals = family.orders.iter().copied();
+        let rival = rivals.find(|rival| {
             rival != order && votes(*order, *rival) > 0 && votes(*rival, *order) > 0
         })?;
         Some([*order, rival])
