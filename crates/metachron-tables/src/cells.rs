@@ -44,6 +44,11 @@ impl CellRow {
         }
     }
 
+    /// Whether every cell is empty.
+    pub fn is_blank(&self) -> bool {
+        self.cells.iter().all(|cell| *cell == TypedCell::Empty)
+    }
+
     /// Its cells as texts, trimmed.
     pub fn texts(&self) -> Vec<String> {
         (0..self.cells.len()).map(|column| self.cell(column).to_text().trim().to_owned()).collect()

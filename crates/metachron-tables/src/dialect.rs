@@ -213,7 +213,7 @@ fn variants(delimiter: Delimiter, sample: &[u8]) -> Vec<Dialect> {
     if has(&[delimiter.byte(), b' ', b'"']) {
         variants.push(Dialect { spaced: true, ..usual });
     }
-    if !has(b"\"") && has(&[delimiter.byte(), b'\'']) {
+    if has(&[delimiter.byte(), b'\'']) {
         variants.push(Dialect { quote: Quote::Single, ..usual });
     }
     variants

@@ -1,5 +1,7 @@
 //! The names of a table's columns.
 
+use std::collections::{HashMap, HashSet};
+
 use crate::delimited::Record;
 
 /// The columns of a table. Every column has a name of its own, by which it is called.
@@ -24,17 +26,27 @@ impl Header {
 
     /// These names, each made its own.
     pub fn named(written: Vec<String>) -> Header {
+        let all: HashSet<&str> = written.iter().map(String::as_str).collect();
+        let mut taken: HashSet<String> = HashSet::new();
+        // Where the numbers of a name go on, so that thousands of equal names take no longer.
+        let mut numbers: HashMap<&str, usize> = HashMap::new();
         let mut names: Vec<String> = Vec::with_capacity(written.len());
         let mut renamed = Vec::new();
         for (index, own) in written.iter().enumerate() {
-            let wanted = if own.is_empty() { format!("column_{}", index + 1) } else { own.clone() };
-            let name = free_name(&wanted, |name| {
-                names.iter().any(|n| n == name)
-                    || (name != own && written.iter().any(|n| n == name))
-            });
+            let by_place = || format!("column_{}", index + 1);
+            let wanted = if own.is_empty() { by_place() } else { own.clone() };
+            let is_free =
+                |name: &str| !taken.contains(name) && (name == own || !all.contains(name));
+            let number = numbers.entry(own).or_insert(1);
+            let mut name = wanted.clone();
+            while !is_free(&name) {
+                *number += 1;
+                name = format!("{wanted}_{number}");
+            }
             if name != *own {
                 renamed.push((own.clone(), name.clone()));
             }
+            taken.insert(name.clone());
             names.push(name);
         }
         Header { names, renamed }
@@ -49,7 +61,9 @@ impl Header {
     /// Where columns stand that the file gives no name.
     pub fn unnamed(&self) -> Vec<usize> {
         let nameless = self.renamed.iter().filter(|(written, _)| written.is_empty());
-        nameless.filter_map(|(_, name)| self.position(name)).collect()
+        let nameless: HashSet<&str> = nameless.map(|(_, name)| name.as_str()).collect();
+        let columns = self.names.iter().enumerate();
+        columns.filter(|(_, name)| nameless.contains(name.as_str())).map(|(at, _)| at).collect()
     }
 
     /// Where a column stands.
@@ -88,5 +102,6 @@ mod tests {
         assert_eq!(header.names, ["seen", "column_2", "seen_3", "seen_2", "ring", "seen_4"]);
         assert_eq!(header.renamed.len(), 3);
         assert_eq!(header.position("seen_2"), Some(3));
+        assert_eq!(header.unnamed(), [1]);
     }
 }

@@ -37,6 +37,8 @@ pub mod sqlite;
 pub mod sheet;
 mod html;
 #[cfg(feature = "workbook")]
+mod contain;
+#[cfg(feature = "workbook")]
 mod sheet_parts;
 #[cfg(feature = "workbook")]
 pub mod workbook;

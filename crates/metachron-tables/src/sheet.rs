@@ -2,7 +2,7 @@
 
 use std::ops::Range;
 
-use metachron_core::moment::{Kind, Moment};
+use metachron_core::moment::Moment;
 
 use crate::cells::{CellRow, TypedCell};
 use crate::frame::{self, is_closing, is_footer};
@@ -49,6 +49,10 @@ impl Sheet {
     ) -> (Sheet, Header) {
         let Place { first_row, has_header, columns } = place;
         let mut table = rows.split_off(first_row.min(rows.len()));
+        // Rows end with their last filled cell; the header has a cell for every column.
+        if let Some(first) = table.first_mut() {
+            first.cells.resize(columns.end.max(first.cells.len()), TypedCell::Empty);
+        }
         for row in &mut table {
             row.cells.truncate(columns.end);
             row.cells.drain(..columns.start.min(row.cells.len()));
@@ -86,7 +90,8 @@ impl Sheet {
 
 /// Whether the last row of a sheet is no row of its table.
 fn is_below(row: &CellRow, width: usize) -> bool {
-    let texts = row.texts();
+    let mut texts = row.texts();
+    texts.resize(width.max(texts.len()), String::new());
     let filled = texts.iter().filter(|text| !text.is_empty()).count();
     let first_is_text = matches!(row.cells.first(), Some(TypedCell::Text(_)));
     let alone = width > 2 && filled == 1 && first_is_text && is_closing(&texts[0]);
@@ -107,11 +112,13 @@ pub fn place(rows: &[CellRow], wanted: WantedHeader) -> Option<Place> {
         filled.map(|(column, _)| column).collect::<Vec<_>>()
     };
     let at = |line: u64| rows.iter().position(|row| row.number >= line).unwrap_or(rows.len());
-    let records: Vec<frame::Record> = rows
+    let mut records: Vec<frame::Record> = rows
         .iter()
         .take(LOOKED_AT)
         .map(|row| frame::Record { line: row.number, cells: row.texts() })
         .collect();
+    let width = records.iter().map(|record| record.cells.len()).max().unwrap_or(0);
+    records.iter_mut().for_each(|record| record.cells.resize(width, String::new()));
     let (first_row, has_header) = match wanted {
         WantedHeader::Line(line) => (at(line), true),
         WantedHeader::Behind(lines) => (at(lines + 1), true),
@@ -130,14 +137,17 @@ pub fn place(rows: &[CellRow], wanted: WantedHeader) -> Option<Place> {
 
 /// A date cell is a moment at midnight where others of its column have a time of day.
 fn same_kind(rows: &mut [CellRow], width: usize) {
-    for column in 0..width {
-        let is = |row: &CellRow, kind| matches!(row.cells.get(column), Some(TypedCell::Typed(moment)) if moment.kind() == kind);
-        if !rows.iter().any(|row| is(row, Kind::DateTime)) {
-            continue;
+    let mut has_time = vec![false; width];
+    for row in rows.iter() {
+        for (has_time, cell) in has_time.iter_mut().zip(&row.cells) {
+            *has_time |= matches!(cell, TypedCell::Typed(Moment::DateTime(_)));
         }
-        for row in rows.iter_mut() {
-            if let Some(TypedCell::Typed(moment)) = row.cells.get_mut(column)
+    }
+    for row in rows {
+        for (has_time, cell) in has_time.iter().zip(&mut row.cells) {
+            if let TypedCell::Typed(moment) = cell
                 && let Moment::Date(date) = *moment
+                && *has_time
             {
                 *moment = Moment::DateTime(date.at(0, 0, 0, 0));
             }

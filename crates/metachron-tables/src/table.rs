@@ -218,7 +218,8 @@ impl Table {
     fn workbook(source: Source, wanted: &Wanted) -> Result<Table, TableError> {
         let mut bytes = Vec::new();
         source.bytes()?.read_to_end(&mut bytes)?;
-        let (sheet, header) = crate::workbook::open(bytes, wanted.sheet.as_deref(), wanted.header)?;
+        let (sheet, header) =
+            crate::workbook::open(&bytes, wanted.sheet.as_deref(), wanted.header)?;
         let format = Format::Workbook(Box::new(sheet));
         Ok(Table { source, longest_record: LONGEST_RECORD, format, header })
     }
@@ -380,7 +381,12 @@ impl Table {
             }
             Format::Workbook(sheet) | Format::Html(sheet) => {
                 let mut lines = Lines { footers: sheet.below.clone(), ..Lines::default() };
+                let width = self.header.names.len();
                 for row in sheet.rows() {
+                    if width > 1 && row.is_blank() {
+                        lines.blank.meet(row.number);
+                        continue;
+                    }
                     lines.rows += 1;
                     take(lines.rows, &Row::Cells(row))?;
                 }

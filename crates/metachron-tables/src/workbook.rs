@@ -3,6 +3,7 @@
 //! A sheet is held in memory while it is read. Cells keep their type: date cells are moments by
 //! the workbook's own origin, numbers stay numbers, text stays text.
 
+use std::collections::BTreeMap;
 use std::io::Cursor;
 
 use calamine::{Data, ExcelDateTime, Reader, SheetType, Sheets, open_workbook_auto_from_rs};
@@ -10,6 +11,7 @@ use jiff::civil::{Date, DateTime, Time};
 use metachron_core::moment::Moment;
 
 use crate::cells::{CellRow, TypedCell};
+use crate::contain::contained;
 use crate::error::TableError;
 use crate::header::Header;
 use crate::sheet::{Sheet, place};
@@ -18,6 +20,10 @@ use crate::table::WantedHeader;
 
 /// Bytes that the parts of a workbook may have together, once they are decompressed.
 const LARGEST: u64 = 4_000_000_000;
+/// Cells that the rows of a sheet may have together, up to the last filled one of each.
+const MOST_CELLS: usize = 100_000_000;
+/// Columns that a sheet has at most.
+const MOST_COLUMNS: u32 = 16_384;
 
 /// Reads a sheet, by its name or its number from 1, and finds the table in it. Where none is said
 /// it is the first sheet with a table.
@@ -25,21 +31,30 @@ const LARGEST: u64 = 4_000_000_000;
 /// # Errors
 /// If the bytes are no workbook, it is protected, or has no such sheet.
 pub fn open(
-    bytes: Vec<u8>,
+    bytes: &[u8],
     sheet: Option<&str>,
     header: WantedHeader,
 ) -> Result<(Sheet, Header), TableError> {
-    if unpacked(&bytes).is_some_and(|size| size > LARGEST) {
+    if unpacked(bytes).is_some_and(|size| size > LARGEST) {
         return Err(TableError::Workbook(format!(
             "its parts are larger than {} GB when unpacked, more than a sheet can hold",
             LARGEST / 1_000_000_000
         )));
     }
-    if is_encrypted(&bytes) {
+    if is_encrypted(bytes) {
         return Err(protected());
     }
-    let mut book =
-        open_workbook_auto_from_rs(Cursor::new(&bytes[..])).map_err(|error| refused(&error))?;
+    // The library that takes workbooks apart relies on their being sound.
+    contained(|| take_apart(bytes, sheet, header))
+        .unwrap_or_else(|| Err(TableError::Damaged("its parts contradict each other".to_owned())))
+}
+
+fn take_apart(
+    bytes: &[u8],
+    sheet: Option<&str>,
+    header: WantedHeader,
+) -> Result<(Sheet, Header), TableError> {
+    let mut book = open_workbook_auto_from_rs(Cursor::new(bytes)).map_err(refused)?;
     let names: Vec<String> = book
         .sheets_metadata()
         .iter()
@@ -55,7 +70,7 @@ pub fn open(
         if let Some(place) = place(&rows, header) {
             let others = names.iter().filter(|other| *other != name).cloned().collect();
             let (mut sheet, header) = Sheet::cut(name.clone(), others, rows, place);
-            if let Some(parts) = Parts::of(Cursor::new(&bytes[..]), name) {
+            if let Some(parts) = Parts::of(bytes, name) {
                 let own = |row: &&u64| sheet.rows().iter().any(|other| other.number == **row);
                 sheet.hidden = parts.hidden.iter().filter(own).count() as u64;
                 sheet.merged = parts.merged;
@@ -70,32 +85,92 @@ pub fn open(
     }))
 }
 
-/// All rows of a sheet, each from the sheet's first column on.
+/// All rows of a sheet from the first that holds anything, each from the sheet's first column on.
+///
+/// Formats that can be read cell by cell are: a few cells far apart do not fill the memory with
+/// what is empty between them.
 fn rows(book: &mut Sheets<Cursor<&[u8]>>, name: &str) -> Result<Vec<CellRow>, TableError> {
-    let range = book.worksheet_range(name).map_err(|error| refused(&error))?;
-    let (first_row, first_column) = range.start().unwrap_or((0, 0));
-    let blank = vec![TypedCell::Empty; first_column as usize];
-    Ok((u64::from(first_row) + 1..)
-        .zip(range.rows())
-        .map(|(number, row)| {
-            let cells = blank.iter().cloned().chain(row.iter().map(cell)).collect();
-            CellRow { number, cells }
-        })
-        .collect())
+    let mut cells = Cells::default();
+    match book {
+        Sheets::Xlsx(book) => {
+            let mut reader = book.worksheet_cells_reader(name).map_err(refused)?;
+            while let Some(cell) = reader.next_cell().map_err(refused)? {
+                cells.put(cell.get_position(), typed_cell(cell.get_value().clone().into()))?;
+            }
+        }
+        Sheets::Xlsb(book) => {
+            let mut reader = book.worksheet_cells_reader(name).map_err(refused)?;
+            while let Some(cell) = reader.next_cell().map_err(refused)? {
+                cells.put(cell.get_position(), typed_cell(cell.get_value().clone().into()))?;
+            }
+        }
+        Sheets::Xls(_) | Sheets::Ods(_) => {
+            let range = book.worksheet_range(name).map_err(refused)?;
+            let (first_row, first_column) = range.start().unwrap_or((0, 0));
+            for (row, column, value) in range.used_cells() {
+                let place = (first_row + row as u32, first_column + column as u32);
+                cells.put(place, typed_cell(value.clone()))?;
+            }
+        }
+    }
+    Ok(cells.into_rows())
 }
 
-fn cell(data: &Data) -> TypedCell {
+/// The cells of a sheet by row.
+#[derive(Default)]
+struct Cells {
+    rows: BTreeMap<u32, Vec<TypedCell>>,
+    places: usize,
+}
+
+impl Cells {
+    fn put(&mut self, (row, column): (u32, u32), cell: TypedCell) -> Result<(), TableError> {
+        if cell == TypedCell::Empty {
+            return Ok(());
+        }
+        if column >= MOST_COLUMNS {
+            return Err(TableError::Damaged(format!("a cell in column {}", u64::from(column) + 1)));
+        }
+        let cells = self.rows.entry(row).or_default();
+        let column = column as usize;
+        if cells.len() <= column {
+            self.places += column + 1 - cells.len();
+            if self.places > MOST_CELLS {
+                return Err(TableError::Workbook(format!(
+                    "the sheet spans more than {} million cells",
+                    MOST_CELLS / 1_000_000
+                )));
+            }
+            cells.resize(column + 1, TypedCell::Empty);
+        }
+        cells[column] = cell;
+        Ok(())
+    }
+
+    /// The rows with the empty ones between them.
+    fn into_rows(self) -> Vec<CellRow> {
+        let mut rows: Vec<CellRow> = Vec::new();
+        for (row, cells) in self.rows {
+            let number = u64::from(row) + 1;
+            let next = rows.last().map_or(number, |last| last.number + 1);
+            rows.extend((next..number).map(|number| CellRow { number, cells: Vec::new() }));
+            rows.push(CellRow { number, cells });
+        }
+        rows
+    }
+}
+
+fn typed_cell(data: Data) -> TypedCell {
     match data {
         Data::Empty => TypedCell::Empty,
         Data::String(text) if text.is_empty() => TypedCell::Empty,
-        Data::String(text) => TypedCell::Text(text.clone()),
+        Data::String(text) | Data::DurationIso(text) => TypedCell::Text(text),
         Data::Int(number) => TypedCell::Number(number.to_string()),
         Data::Float(number) => TypedCell::Number(number.to_string()),
-        Data::Bool(truth) => TypedCell::Text(if *truth { "TRUE" } else { "FALSE" }.to_owned()),
+        Data::Bool(truth) => TypedCell::Text(if truth { "TRUE" } else { "FALSE" }.to_owned()),
         Data::Error(error) => TypedCell::Fault(error.to_string()),
-        Data::DateTime(serial) => typed(serial),
+        Data::DateTime(serial) => typed(&serial),
         Data::DateTimeIso(text) => iso(text),
-        Data::DurationIso(text) => TypedCell::Text(text.clone()),
     }
 }
 
@@ -133,7 +208,7 @@ fn clock(days: f64) -> String {
     format!("{sign}{}:{:02}:{:02}", seconds / 3_600, seconds / 60 % 60, seconds % 60)
 }
 
-fn iso(text: &str) -> TypedCell {
+fn iso(text: String) -> TypedCell {
     if let Ok(datetime) = text.parse::<DateTime>() {
         let moment = match text.contains('T') && datetime.time() != Time::midnight() {
             true => Moment::DateTime(datetime),
@@ -141,7 +216,7 @@ fn iso(text: &str) -> TypedCell {
         };
         return TypedCell::Typed(moment);
     }
-    TypedCell::Text(text.to_owned())
+    TypedCell::Text(text)
 }
 
 /// The sheet of this name, or of this number.
@@ -158,8 +233,8 @@ fn named(names: &[String], said: &str) -> Result<String, TableError> {
     })
 }
 
-fn refused(error: &calamine::Error) -> TableError {
-    let text = error.to_string();
+fn refused(error: impl Into<calamine::Error>) -> TableError {
+    let text = error.into().to_string();
     // The library names protection in words only.
     if text.to_lowercase().contains("password") {
         return protected();
@@ -194,7 +269,7 @@ mod tests {
     use super::*;
 
     fn refusal(bytes: Vec<u8>) -> String {
-        open(bytes, None, WantedHeader::Unsaid).unwrap_err().to_string()
+        open(&bytes, None, WantedHeader::Unsaid).unwrap_err().to_string()
     }
 
     #[test]

@@ -336,16 +336,7 @@ impl SourceFacts {
             "row with more cells than the header; the last ones belong to no column",
             "rows with more cells than the header; the last ones belong to no column",
         );
-        for (written, name) in &intake.table.header.renamed {
-            let index = intake.table.header.position(name);
-            let blank = index.is_some_and(|index| study.blank.contains(&index));
-            let name = plain(name);
-            notes.push(match (written.as_str(), blank) {
-                ("", true) => format!("a column without a name or a single value is called {name}"),
-                ("", false) => format!("a column without a name is called {name}"),
-                (written, _) => format!("another column named {} is called {name}", plain(written)),
-            });
-        }
+        notes.extend(renamed(&intake.table, &study.blank));
         let source = intake.table.source();
         let (dialect, header_line, preamble) = match &intake.table.format {
             Format::Delimited { dialect, header, preamble, decimal_comma } => (
@@ -368,7 +359,7 @@ impl SourceFacts {
             });
             if !sheet.tells_parts && matches!(intake.table.format, Format::Workbook(_)) {
                 notes.push(
-                    "hidden rows and merged ranges were not looked for: only .xlsx and .xlsm tell them"
+                    "hidden rows and merged ranges could not be looked for in this workbook"
                         .to_owned(),
                 );
             }
@@ -588,4 +579,30 @@ impl ColumnFacts {
     pub fn is_temporal(&self) -> bool {
         self.kind.is_some()
     }
+}
+
+/// What is said of columns that the file gives no name of their own.
+fn renamed(table: &Table, blank: &[usize]) -> Vec<String> {
+    const LISTED: usize = 8;
+    let header = &table.header;
+    let mut notes: Vec<String> = Vec::new();
+    let mut more = 0;
+    for (written, name) in &header.renamed {
+        if notes.len() == LISTED {
+            more += 1;
+            continue;
+        }
+        let blank = header.position(name).is_some_and(|index| blank.contains(&index));
+        let name = plain(name);
+        notes.push(match (written.as_str(), blank) {
+            ("", true) => format!("a column without a name or a single value is called {name}"),
+            ("", false) => format!("a column without a name is called {name}"),
+            (written, _) => format!("another column named {} is called {name}", plain(written)),
+        });
+    }
+    if more > 0 {
+        let columns = metachron_core::text::counted(more, "more column");
+        notes.push(format!("{columns} without a name or with another's name, called likewise"));
+    }
+    notes
 }

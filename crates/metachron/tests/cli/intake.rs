@@ -2,10 +2,15 @@
 
 use std::io::{Read, Write};
 
+use parquet::data_type::ByteArrayType;
+use parquet::file::writer::SerializedFileWriter;
+use parquet::schema::parser::parse_message_type;
+
 use metachron_tables::compress::Compression;
 use metachron_tables::encoding::Charset;
 
 use crate::harness::Bench;
+use crate::records::{Cell, binary_workbook};
 
 /// An export of a regional office: titles, semicolons, totals, blank columns.
 const REGIONAL: &str = "Beringungszentrale Skarhölm;;;;\r\nStand: 31.12.2024;;;;\r\n\r\n\
@@ -330,8 +335,22 @@ fn the_same_table_in_every_format_has_the_same_verdicts_and_values() {
     for (a, b, c) in rows {
         database.execute("INSERT INTO a VALUES (?1, ?2, ?3)", [a, b, c]).unwrap();
     }
+    drop(database);
+    parquet_of(&bench.path().join("j.parquet"), &rows);
+    let cells = rows.map(|(a, b, c)| vec![Cell::Text(a), Cell::Text(b), Cell::Text(c)]);
+    let header = vec![Cell::Text("ring"), Cell::Text("captured"), Cell::Text("logged")];
+    let cells: Vec<Vec<Cell>> = std::iter::once(header).chain(cells).collect();
+    bench.write("k.xlsb", binary_workbook(&cells, &[], &[]));
+    // Saved by another spreadsheet program, below a title and behind another sheet.
+    bench.write("l.xls", include_bytes!("fixtures/captures.xls"));
+    bench.write("m.ods", include_bytes!("fixtures/captures.ods"));
+    let options = |name: &str| match name {
+        "l.xls" | "m.ods" => "--sheet Återfynd",
+        _ => "",
+    };
     let columns = |name: &str| {
-        let json = bench.run(&format!("survey {name} --json")).stdout_has(&[]).check();
+        let json =
+            bench.run(&format!("survey {name} {} --json", options(name))).stdout_has(&[]).check();
         let report: serde_json::Value = serde_json::from_str(&json).unwrap();
         // What is suggested differs by the names of files only, and nothing is open here.
         report["columns"].to_string()
@@ -339,7 +358,9 @@ fn the_same_table_in_every_format_has_the_same_verdicts_and_values() {
     let values = |name: &str| {
         let text = name.ends_with("csv") || name.ends_with("tsv") || name.ends_with("txt");
         let out = if text { "out.txt" } else { "out.csv" };
-        bench.run(&format!("convert {name} -o {out} --tolerate 2 --quiet")).check();
+        bench
+            .run(&format!("convert {name} {} -o {out} --tolerate 2 --quiet", options(name)))
+            .check();
         bench.read(out).replace(['\t', ';', '|'], ",")
     };
     let (expected, typed) = (columns("a.csv"), values("a.csv"));
@@ -347,8 +368,40 @@ fn the_same_table_in_every_format_has_the_same_verdicts_and_values() {
         expected.contains("decided")
             && typed.contains("2024-04-13,2024-04-13T06:10:00+02:00,2024-04-13T04:10:00Z")
     );
-    for name in ["b.tsv", "c.csv", "d.txt", "e.jsonl", "f.json", "g.csv", "h.xlsx", "i.db"] {
+    for name in [
+        "b.tsv",
+        "c.csv",
+        "d.txt",
+        "e.jsonl",
+        "f.json",
+        "g.csv",
+        "h.xlsx",
+        "i.db",
+        "j.parquet",
+        "k.xlsb",
+        "l.xls",
+        "m.ods",
+    ] {
         assert_eq!(columns(name), expected, "{name}");
         assert_eq!(values(name), typed, "{name}");
     }
+}
+
+/// A Parquet file of three columns of text.
+fn parquet_of(path: &std::path::Path, rows: &[(&str, &str, &str)]) {
+    let schema = "message a { required binary ring (UTF8); required binary captured (UTF8); required binary logged (UTF8); }";
+    let schema = std::sync::Arc::new(parse_message_type(schema).unwrap());
+    let file = std::fs::File::create(path).unwrap();
+    let mut writer = SerializedFileWriter::new(file, schema, Default::default()).unwrap();
+    let mut group = writer.next_row_group().unwrap();
+    let columns =
+        [0, 1, 2].map(|column| rows.iter().map(move |row| [row.0, row.1, row.2][column].into()));
+    for column in columns {
+        let values: Vec<parquet::data_type::ByteArray> = column.collect();
+        let mut writer = group.next_column().unwrap().unwrap();
+        writer.typed::<ByteArrayType>().write_batch(&values, None, None).unwrap();
+        writer.close().unwrap();
+    }
+    group.close().unwrap();
+    writer.close().unwrap();
 }

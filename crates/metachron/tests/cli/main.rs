@@ -3,9 +3,11 @@
 
 mod bad_input;
 mod convert;
+mod damaged;
 mod harness;
 mod intake;
 mod readings;
+mod records;
 mod several;
 mod survey;
 mod tour;

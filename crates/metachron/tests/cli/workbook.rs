@@ -1,10 +1,11 @@
 //! Workbooks: cells keep their type, and the table is found among titles.
 
-use std::io::{Read, Write};
+use std::io::Read;
 
 use rust_xlsxwriter::{ExcelDateTime, Format, Formula, Workbook};
 
 use crate::harness::Bench;
+use crate::records::{self, archive, binary_workbook};
 
 /// A date cell.
 enum Cell {
@@ -167,20 +168,6 @@ fn half_of_a_swapped_column_is_a_question() {
         .check();
 }
 
-/// A ZIP archive of these parts.
-fn archive(parts: &[(&str, Vec<u8>)]) -> Vec<u8> {
-    let mut bytes = std::io::Cursor::new(Vec::new());
-    let mut writer = zip::ZipWriter::new(&mut bytes);
-    for (name, part) in parts {
-        let stored = zip::write::SimpleFileOptions::default()
-            .compression_method(zip::CompressionMethod::Stored);
-        writer.start_file(*name, stored).unwrap();
-        writer.write_all(part).unwrap();
-    }
-    writer.finish().unwrap();
-    bytes.into_inner()
-}
-
 #[test]
 fn the_origin_of_a_workbook_is_respected() {
     let rows: &[&[Cell]] = &[
@@ -241,7 +228,6 @@ fn old_binary_workbooks_are_read_too() {
         .run("survey station.xls")
         .stdout_has(&[
             "station.xls   workbook, sheet \"Net hours\", header in row 3, 1 row above it skipped, 60 rows\n",
-            "  hidden rows and merged ranges were not looked for: only .xlsx and .xlsm tell them\n",
             "60        0           0  text 6, date cells 54\n",
         ])
         .check();
@@ -250,6 +236,71 @@ fn old_binary_workbooks_are_read_too() {
         "net,opened,opened_typed,hours,remark\n1,2024-01-01,2024-01-01,5.5,\n2,2024-01-07,2024-01-07,2.1,\n\
          3,2024-01-13,2024-01-13,3.6,\n4,2024-01-19,2024-01-19,0.7,\n5,25 January 2024,2024-01-25,2.7,\n"
     ));
+}
+
+#[test]
+fn binary_workbooks_are_read_too() {
+    use records::Cell::{Date, Number, Text};
+    let rows = vec![
+        vec![Text("Net hours of Skarholm")],
+        vec![],
+        vec![Text("net"), Text("opened"), Text("hours")],
+        vec![Number(1.0), Date(45_395.0), Number(1.5)],
+        vec![Number(2.0), Text("14 April 2024"), Number(2.0)],
+        vec![Number(3.0), Date(45_397.0), Number(2.25)],
+    ];
+    let bench = Bench::with("a.xlsb", binary_workbook(&rows, &[1, 4], &[[0, 0, 0, 2]]));
+    bench
+        .run("survey a.xlsb")
+        .stdout_has(&[
+            "a.xlsb   workbook, sheet \"Återfynd\", header in row 3, 1 row above it skipped, 3 rows\n",
+            "  1 merged range (A1:C1); only its first cell holds a value\n",
+            "  1 hidden row in the table, read like the others\n",
+            "text 1, date cells 2",
+        ])
+        .check();
+    bench
+        .run("convert a.xlsb --quiet")
+        .stdout("net,opened,opened_typed,hours\n1,2024-04-13,2024-04-13,1.5\n2,14 April 2024,2024-04-14,2\n3,2024-04-15,2024-04-15,2.25\n")
+        .check();
+}
+
+#[test]
+fn a_cell_far_away_fills_neither_memory_nor_the_report() {
+    let mut book = Workbook::new();
+    let sheet = book.add_worksheet();
+    for (row, (ring, seen)) in
+        (0..).zip([("ring", "seen"), ("LF1", "13/04/2024"), ("LF2", "14/04/2024")])
+    {
+        sheet.write(row, 0, ring).unwrap();
+        sheet.write(row, 1, seen).unwrap();
+    }
+    sheet.write(1_048_575, 16_383, 1).unwrap();
+    Bench::with("a.xlsx", book.save_to_buffer().unwrap())
+        .run("survey a.xlsx --column seen")
+        .stdout_has(&[
+            "header in row 1, 3 rows\n",
+            "  1,048,572 empty lines that are no rows (first in line 4)\n",
+            "  16,374 more columns without a name or with another's name, called likewise\n",
+        ])
+        .check();
+}
+
+#[test]
+fn every_workbook_tells_its_merged_ranges_and_hidden_rows() {
+    for (name, book) in [
+        ("a.xls", &include_bytes!("fixtures/captures.xls")[..]),
+        ("a.ods", &include_bytes!("fixtures/captures.ods")[..]),
+    ] {
+        Bench::with(name, book)
+            .run(&format!("survey {name} --sheet Återfynd"))
+            .stdout_has(&[
+                "  1 merged range (A1:C1); only its first cell holds a value\n",
+                "  2 hidden rows in the table, read like the others\n",
+                "  above the table, row 1: \"Captures of Skarholm\"\n",
+            ])
+            .check();
+    }
 }
 
 #[test]

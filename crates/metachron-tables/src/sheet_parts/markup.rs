@@ -1,0 +1,124 @@
+//! Sheets written in XML: `.xlsx`, `.xlsm` (ECMA-376, Part 1) and `.ods` (OpenDocument 1.3, Part 3).
+
+use std::io::{BufRead, BufReader};
+
+use quick_xml::Reader;
+use quick_xml::events::{BytesStart, Event};
+
+use super::{Archive, Parts, target_path};
+
+/// 18.3.1.55 mergeCell and 18.3.1.73 row.
+pub(super) fn of_spreadsheet(archive: &mut Archive<'_>, sheet: &str) -> Option<Parts> {
+    let relation = attribute_where(archive, "xl/workbook.xml", "sheet", "name", sheet, "r:id")?;
+    let path = relation_target(archive, "xl/_rels/workbook.xml.rels", &relation)?;
+    let mut parts = Parts::default();
+    each_start(archive, &path, |element| match element.local_name().as_ref() {
+        "row" if is_true(attribute(element, "hidden")) => {
+            parts.hidden.extend(attribute(element, "r").and_then(|row| row.parse::<u64>().ok()));
+        }
+        "mergeCell" => parts.merged.extend(attribute(element, "ref")),
+        _ => {}
+    })?;
+    Some(parts)
+}
+
+/// The part that a relation (ECMA-376, Part 2, 6.5) leads to.
+pub(super) fn relation_target(
+    archive: &mut Archive<'_>,
+    relations: &str,
+    id: &str,
+) -> Option<String> {
+    attribute_where(archive, relations, "Relationship", "Id", id, "Target")
+        .map(|target| target_path(&target))
+}
+
+/// 9.1.3 table-row, 9.1.4 table-cell, 9.1.5 covered-table-cell, 19.749 table:visibility.
+pub(super) fn of_open_document(archive: &mut Archive<'_>, sheet: &str) -> Option<Parts> {
+    let mut parts = Parts::default();
+    let mut inside = false;
+    // The place of the next row and cell; both may stand for several.
+    let (mut row, mut row_end, mut column) = (0, 0, 0);
+    each_start(archive, "content.xml", |element| {
+        let times = |key| number(attribute(element, key)).unwrap_or(1).max(1);
+        match element.name().as_ref() {
+            "table:table" => {
+                inside = attribute(element, "table:name").as_deref() == Some(sheet);
+                (row, row_end) = (0, 0);
+            }
+            "table:table-row" if inside => {
+                row = row_end;
+                row_end += times("table:number-rows-repeated");
+                column = 0;
+                let visibility = attribute(element, "table:visibility");
+                if matches!(visibility.as_deref(), Some("collapse" | "filter")) {
+                    // More rows than a sheet has cells for are the empty rest of it.
+                    parts.hidden.extend((row + 1..=row_end).take(MOST_ROWS));
+                }
+            }
+            "table:table-cell" | "table:covered-table-cell" if inside => {
+                let [rows, columns] = ["table:number-rows-spanned", "table:number-columns-spanned"]
+                    .map(|key| times(key) - 1);
+                parts.merge([row, row + rows], [column, column + columns]);
+                column += times("table:number-columns-repeated");
+            }
+            _ => {}
+        }
+    })?;
+    Some(parts)
+}
+
+/// The rows that a sheet can have.
+const MOST_ROWS: usize = 1_048_576;
+
+fn number(value: Option<String>) -> Option<u64> {
+    value?.parse().ok()
+}
+
+fn is_true(value: Option<String>) -> bool {
+    matches!(value.as_deref(), Some("1" | "true"))
+}
+
+/// The attribute `wanted` of the element whose attribute `key` has this value.
+fn attribute_where(
+    archive: &mut Archive<'_>,
+    path: &str,
+    name: &str,
+    key: &str,
+    value: &str,
+    wanted: &str,
+) -> Option<String> {
+    let mut found = None;
+    each_start(archive, path, |element| {
+        if found.is_none()
+            && element.local_name().as_ref() == name
+            && attribute(element, key).as_deref() == Some(value)
+        {
+            found = attribute(element, wanted);
+        }
+    })?;
+    found
+}
+
+fn attribute(element: &BytesStart<'_>, key: &str) -> Option<String> {
+    let attribute = element.try_get_attribute(key).ok()??;
+    Some(quick_xml::escape::unescape(&attribute.value).ok()?.into_owned())
+}
+
+/// Shows the start of every element of a part; none if it cannot be read to the end.
+fn each_start(
+    archive: &mut Archive<'_>,
+    path: &str,
+    mut show: impl FnMut(&BytesStart<'_>),
+) -> Option<()> {
+    let part: Box<dyn BufRead> = Box::new(BufReader::new(archive.by_name(path).ok()?));
+    let mut xml = Reader::from_reader(part);
+    let mut buffer = Vec::new();
+    loop {
+        match xml.read_event_into(&mut buffer).ok()? {
+            Event::Start(element) | Event::Empty(element) => show(&element),
+            Event::Eof => return Some(()),
+            _ => {}
+        }
+        buffer.clear();
+    }
+}
