@@ -9,6 +9,7 @@
 //! let known = Known {
 //!     kind: None,
 //!     order: None,
+//!     written_in: None,
 //!     century: false,
 //!     contested: Contested::Empty,
 //!     as_of: jiff::civil::date(2024, 6, 1),
@@ -24,6 +25,7 @@
 
 use crate::apply::Compiled;
 use crate::evidence::{Evidence, Lens, Observer};
+use crate::lexicon::{Languages, Lexicon};
 use crate::verdict::{Judgement, Known, Verdict, judge};
 
 /// A verdict, and the reading ready to be applied where it is decided.
@@ -44,20 +46,39 @@ pub fn infer<'v>(
     lens: &Lens,
     known: &Known,
 ) -> Inference {
-    let mut observer = Observer::new(lens.clone(), 0);
-    for (row, value) in (1..).zip(values) {
-        observer.observe(row, value);
+    let values: Vec<&str> = values.into_iter().collect();
+    let observe = |lens: &Lens| {
+        let mut observer = Observer::new(lens.clone(), 0);
+        for (row, value) in (1..).zip(&values) {
+            observer.observe(row, *value);
+        }
+        observer.finish()
+    };
+    let evidence = observe(lens);
+    match closer(&evidence, lens) {
+        Some(closer) => conclude(&observe(&closer), &closer, known),
+        None => conclude(&evidence, lens, known),
     }
-    conclude(&observer.finish(), lens, known)
+}
+
+/// The lens for a second look, where the first has shown that all names are of one language: some
+/// of them may be other months in others, and weekdays may have been taken for just some words.
+pub fn closer(evidence: &Evidence, lens: &Lens) -> Option<Lens> {
+    let locale = match evidence.languages() {
+        Languages::One(locale) => locale,
+        // Which of them it is stays a question; the rest can be judged in any of them.
+        Languages::Differ(difference) => *difference.meanings.first()?.1.first()?,
+        _ => return None,
+    };
+    let unsaid = lens.lexicon.locale().is_none();
+    unsaid.then(|| Lens { lexicon: Lexicon::of(locale), ..lens.clone() })
 }
 
 /// Judges the evidence and compiles what is decided.
 pub fn conclude(evidence: &Evidence, lens: &Lens, known: &Known) -> Inference {
     let judgement = judge(evidence, lens, known);
     let compiled = match (&judgement.reading, judgement.verdict) {
-        (Some(reading), Verdict::Decided) => {
-            Some(Compiled::new(reading, lens.missing.clone(), lens.lexicon.clone()))
-        }
+        (Some(reading), Verdict::Decided) => Some(Compiled::new(reading, lens.missing.clone())),
         _ => None,
     };
     Inference { judgement, compiled }

@@ -15,6 +15,7 @@ pub mod bounds;
 pub mod moment;
 pub mod value;
 pub mod text;
+pub mod order;
 pub mod lexicon;
 pub mod layout;
 pub mod reading;

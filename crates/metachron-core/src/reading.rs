@@ -4,69 +4,15 @@
 //! referee of the compiled programs in [`crate::apply`]: both must always agree.
 
 use std::fmt;
-use std::str::FromStr;
 
 use jiff::civil::{Date, DateTime, Time};
 use jiff::tz::Offset;
 
 use crate::bounds::{self, OutOfBounds};
 use crate::layout::{Field, Layout, OffsetForm, Part};
-use crate::lexicon::{Half, Lexicon, Meaning};
+use crate::lexicon::{Era, Half, Length, Lexicon, Locale, Senses};
 use crate::moment::{Kind, Moment};
-
-/// The order of day, month and year in a written date.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub enum Order {
-    /// Day, month, year.
-    Dmy,
-    /// Month, day, year.
-    Mdy,
-    /// Year, month, day.
-    Ymd,
-    /// Year, day, month; no region writes so, and it is only tried when asked for.
-    Ydm,
-}
-
-impl Order {
-    /// Every order with the word that names it in options and files.
-    pub const ALL: [(Order, &'static str); 4] =
-        [(Order::Dmy, "dmy"), (Order::Mdy, "mdy"), (Order::Ymd, "ymd"), (Order::Ydm, "ydm")];
-
-    /// What the order is called in a sentence.
-    pub fn phrase(self) -> &'static str {
-        match self {
-            Order::Dmy => "day first",
-            Order::Mdy => "month first",
-            Order::Ymd => "year first",
-            Order::Ydm => "year, day, month",
-        }
-    }
-
-    /// The values of day, month and year in the order in which they are written.
-    pub fn arrange<T>(self, day: T, month: T, year: T) -> [T; 3] {
-        match self {
-            Order::Dmy => [day, month, year],
-            Order::Mdy => [month, day, year],
-            Order::Ymd => [year, month, day],
-            Order::Ydm => [year, day, month],
-        }
-    }
-}
-
-impl fmt::Display for Order {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        let name = Order::ALL.iter().find(|(order, _)| order == self).map_or("", |(_, name)| name);
-        f.write_str(name)
-    }
-}
-
-impl FromStr for Order {
-    type Err = ();
-
-    fn from_str(name: &str) -> Result<Order, ()> {
-        Order::ALL.iter().find(|(_, n)| *n == name).map(|(order, _)| *order).ok_or(())
-    }
-}
+pub use crate::order::Order;
 
 /// What becomes of a row that several layouts of a reading take for different moments.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -115,6 +61,15 @@ pub struct Reading {
     pub century: Century,
     /// What becomes of contested rows.
     pub contested: Contested,
+    /// The language of its names; every language if none is said.
+    pub written_in: Option<Locale>,
+}
+
+impl Reading {
+    /// The words that it reads.
+    pub fn lexicon(&self) -> Lexicon {
+        self.written_in.map_or(Lexicon::every(), Lexicon::of)
+    }
 }
 
 /// The numbers that a layout found in a value, not yet checked against the calendar.
@@ -130,8 +85,12 @@ pub struct Fields {
     pub day: Option<u8>,
     /// The day of the week, Monday being 1.
     pub weekday: Option<u8>,
+    /// The era that the year is counted in.
+    pub era: Option<Era>,
     /// The hour.
     pub hour: Option<u8>,
+    /// Whether a name stands for different months in different languages.
+    pub unclear_month: bool,
     /// The half of the day, on a 12-hour clock.
     pub half: Option<Half>,
     /// The minute.
@@ -197,6 +156,8 @@ pub enum Unfit {
         /// The one of that date.
         actual: u8,
     },
+    /// The month's name is another month from language to language.
+    UnclearMonth,
     /// A second 60 where no leap second can stand.
     LeapSecond,
     /// Hour 24 is only the end of a day: 24:00.
@@ -224,6 +185,7 @@ impl Unfit {
             Unfit::Bound(_) => "no-such-value",
             Unfit::NoSuchDay { .. } => "no-such-day",
             Unfit::Weekday { .. } => "weekday",
+            Unfit::UnclearMonth => "unclear-month",
             Unfit::LeapSecond => "leap-second",
             Unfit::EndOfDay => "end-of-day",
             Unfit::TooFine => "too-fine",
@@ -239,7 +201,7 @@ impl Unfit {
             Unfit::Form => 0,
             Unfit::Bound(_) => 1,
             Unfit::NoSuchDay { .. } | Unfit::LeapSecond | Unfit::EndOfDay => 2,
-            Unfit::Weekday { .. } | Unfit::TooFine | Unfit::OutOfRange => 3,
+            Unfit::UnclearMonth | Unfit::Weekday { .. } | Unfit::TooFine | Unfit::OutOfRange => 3,
             Unfit::Fault | Unfit::OtherKind { .. } => 4,
         }
     }
@@ -248,12 +210,12 @@ impl Unfit {
 impl fmt::Display for Unfit {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let lexicon = Lexicon::english();
-        let full = crate::lexicon::Length::Full;
+        let full = Length::Full;
         match self {
             Unfit::Form => write!(f, "not written in a form that this column's reading knows"),
             Unfit::Bound(bound) => write!(f, "{bound}"),
             Unfit::NoSuchDay { year, month, day } => {
-                write!(f, "{day} {} {year} does not exist", lexicon.month(*month, full))
+                write!(f, "{day} {} {year} does not exist", lexicon.month(*month, full, false))
             }
             Unfit::Weekday { written, actual } => write!(
                 f,
@@ -267,6 +229,10 @@ impl fmt::Display for Unfit {
             Unfit::EndOfDay => write!(f, "hour 24 exists only as 24:00, the end of a day"),
             Unfit::TooFine => write!(f, "finer than a nanosecond"),
             Unfit::OutOfRange => write!(f, "outside the years -9999 to 9999"),
+            Unfit::UnclearMonth => write!(
+                f,
+                "the name is another month from language to language; --written-in says which it is"
+            ),
             Unfit::Fault => write!(f, "the file holds an error in place of a value"),
             Unfit::OtherKind { value, column } => {
                 write!(f, "{}; the column is read as {column}", value.phrase())
@@ -289,7 +255,7 @@ pub fn interpret(
     layout: &Layout,
     value: &str,
     century: Century,
-    lexicon: &Lexicon,
+    lexicon: Lexicon,
 ) -> Result<Fit, Unfit> {
     layout
         .alternatives()
@@ -334,12 +300,17 @@ pub fn resolve(fields: &Fields, kind: Kind, century: Century) -> Result<Fit, Unf
 }
 
 fn resolve_date(fields: &Fields, century: Century) -> Result<Option<Date>, Unfit> {
+    if fields.unclear_month {
+        return Err(Unfit::UnclearMonth);
+    }
     let (Some(year), Some(month), Some(day)) = (fields.year, fields.month, fields.day) else {
         return Ok(None);
     };
     bounds::MONTH.check(month.into())?;
     bounds::DAY.check(day.into())?;
     let year = if fields.short_year { century.place(year) } else { year };
+    // There is no year 0 between the eras; the calendar inside counts on (ISO 8601-1:2019, 4.3.2).
+    let year = if fields.era == Some(Era::Before) { 1 - year } else { year };
     bounds::YEAR.check(year.into())?;
     let no_such_day = Unfit::NoSuchDay { year, month, day };
     let date = Date::new(year, month as i8, day as i8).map_err(|_| no_such_day)?;
@@ -458,18 +429,42 @@ impl Fields {
     }
 
     /// Puts what a word field read where it belongs, or says that the word means something else.
-    pub fn set_word(&mut self, field: Field, meaning: Option<Meaning>) -> bool {
-        match (field, meaning) {
-            (Field::MonthName | Field::MonthShort, Some(Meaning::Month(month, _))) => {
-                self.month = Some(month);
+    pub fn set_word(&mut self, field: Field, senses: Senses) -> bool {
+        match field {
+            Field::MonthName | Field::MonthShort => {
+                self.month = senses.month.map(|(month, _)| month);
+                self.unclear_month = senses.unclear_month;
+                senses.is_month()
             }
-            (Field::Weekday | Field::WeekdayShort, Some(Meaning::Weekday(weekday, _))) => {
-                self.weekday = Some(weekday);
+            Field::Weekday | Field::WeekdayShort => {
+                self.weekday = senses.weekday.map(|(weekday, _)| weekday);
+                self.weekday.is_some()
             }
-            (Field::AmPm, Some(Meaning::Half(half))) => self.half = Some(half),
-            _ => return false,
+            Field::AmPm => {
+                self.half = senses.half;
+                self.half.is_some()
+            }
+            Field::Era => {
+                self.era = senses.era;
+                self.era.is_some()
+            }
+            _ => false,
         }
-        true
+    }
+
+    /// Reads the word that a field expects at the beginning of `rest`; gives the bytes that it
+    /// takes, with its abbreviation point unless the layout wants a point next.
+    pub fn read_word(
+        &mut self,
+        field: Field,
+        rest: &str,
+        point_follows: bool,
+        lexicon: Lexicon,
+    ) -> Option<usize> {
+        let found = lexicon.find(rest)?;
+        self.set_word(field, found.senses).then_some(())?;
+        let point = !point_follows && rest[found.length..].starts_with('.');
+        Some(found.length + usize::from(point))
     }
 }
 
@@ -479,7 +474,7 @@ fn match_parts(
     rest: &str,
     read: &str,
     fields: Fields,
-    lexicon: &Lexicon,
+    lexicon: Lexicon,
 ) -> Option<Fields> {
     let Some((part, later)) = parts.split_first() else {
         return rest.is_empty().then_some(fields);
@@ -515,13 +510,10 @@ fn match_parts(
             go_on(length, Fields { offset: Some(offset), ..fields })
         }
         Part::Field(field) if field.is_word() => {
-            word_ends(rest, *field, later.first().is_some_and(Part::begins_with_point)).find_map(
-                |(word, length)| {
-                    let mut fields = fields;
-                    fields.set_word(*field, lexicon.look_up(&word)).then_some(())?;
-                    go_on(length, fields)
-                },
-            )
+            let mut fields = fields;
+            let point_follows = later.first().is_some_and(Part::begins_with_point);
+            let length = fields.read_word(*field, rest, point_follows, lexicon)?;
+            go_on(length, fields)
         }
         Part::Field(field) => {
             let (least, most) = field.width()?;
@@ -559,28 +551,7 @@ pub(crate) fn inside_a_run(before: &str, after: &str) -> bool {
     }
 }
 
-/// The word at the beginning of `rest` as the lexicon knows it, with the bytes that it takes:
-/// `Sept.` with its point unless the layout wants a point next, `p.m.` as `pm`.
-pub(crate) fn word_ends(
-    rest: &str,
-    field: Field,
-    point_follows: bool,
-) -> impl Iterator<Item = (String, usize)> {
-    let letters = |text: &str| text.find(|c: char| !c.is_alphabetic()).unwrap_or(text.len());
-    let point = |at: usize| {
-        if !point_follows && rest[at..].starts_with('.') { at + 1 } else { at }
-    };
-    let first = letters(rest);
-    let plain = (first > 0).then(|| (rest[..first].to_owned(), point(first)));
-    let dotted = (field == Field::AmPm && first == 1 && rest[1..].starts_with('.')).then(|| {
-        let second = letters(&rest[2..]);
-        (format!("{}{}", &rest[..1], &rest[2..2 + second]), point(2 + second))
-    });
-    plain.into_iter().chain(dotted)
-}
-
 /// The length of the ending of an ordinal number at the beginning of `rest`.
-fn ordinal_ending(rest: &str, lexicon: &Lexicon) -> Option<usize> {
-    let letters = rest.find(|c: char| !c.is_alphabetic()).unwrap_or(rest.len());
-    (lexicon.look_up(&rest[..letters]) == Some(Meaning::Ordinal)).then_some(letters)
+pub(crate) fn ordinal_ending(rest: &str, lexicon: Lexicon) -> Option<usize> {
+    lexicon.find(rest).filter(|found| found.senses.ordinal).map(|found| found.length)
 }

@@ -15,11 +15,11 @@ use proptest::prelude::*;
 
 /// Reads with both engines, which must agree.
 fn read(layout: &Layout, value: &str) -> Result<Fit, Unfit> {
-    let lexicon = Lexicon::english();
+    let lexicon = Lexicon::every();
     let mut buffer = String::new();
     let value = normalise(value, &mut buffer);
-    let slow = interpret(layout, value, Century::default(), &lexicon);
-    let fast = Program::new(layout).read(value, Century::default(), &lexicon);
+    let slow = interpret(layout, value, Century::default(), lexicon);
+    let fast = Program::new(layout).read(value, Century::default(), lexicon);
     assert_eq!(slow, fast, "{layout} on {value:?}");
     fast
 }
@@ -113,7 +113,7 @@ proptest! {
             let year = Century::default().place(clock.year().rem_euclid(100));
             prop_assume!(Date::new(year, clock.month(), clock.day()).is_ok());
         }
-        let written = spell(&layout, clock, offset, &Lexicon::english());
+        let written = spell(&layout, clock, offset, Lexicon::english());
         let fit = read(&layout, &written);
         prop_assert_eq!(fit.map(|fit| fit.moment), Ok(kept(&text, clock, offset)), "{} as {}", written, text);
     }
@@ -124,10 +124,10 @@ proptest! {
         let text = format!("{}{}", DATES[d], CLOCKS[c]);
         prop_assume!(!text.contains("{year:2}"));
         let layout = Layout::parse(&text).unwrap();
-        let written = spell(&layout, clock, offset, &Lexicon::english());
+        let written = spell(&layout, clock, offset, Lexicon::english());
         let mut buffer = String::new();
         let value = normalise(&written, &mut buffer);
-        let family = candidates(value, &Lexicon::english(), None, None);
+        let family = candidates(value, Lexicon::every(), None, None);
         let family = family.ok_or_else(|| TestCaseError::fail(format!("no candidate for {written:?}")))?;
         let moments: Vec<Moment> =
             family.candidates.iter().filter_map(|c| read(&c.layout, value).ok()).map(|fit| fit.moment).collect();

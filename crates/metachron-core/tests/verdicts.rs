@@ -18,6 +18,7 @@ fn nothing_known() -> Known {
     Known {
         kind: None,
         order: None,
+        written_in: None,
         century: false,
         contested: Contested::Empty,
         as_of: date(2026, 1, 1),
@@ -331,7 +332,7 @@ fn messy() -> impl Strategy<Value = Vec<String>> {
         2 => day.clone().prop_map(|(d, m, y)| format!("{m}/{d}/{y}")),
         2 => day.clone().prop_map(|(d, m, y)| format!("{d}.{m}.{}", y % 100)),
         1 => day.clone().prop_map(|(d, m, y)| format!("{y}-{m:02}-{d:02} 10:15")),
-        1 => day.prop_map(|(d, m, y)| format!("{d} {} {y}", Lexicon::english().month(m, metachron_core::lexicon::Length::Full))),
+        1 => day.prop_map(|(d, m, y)| format!("{d} {} {y}", Lexicon::english().month(m, metachron_core::lexicon::Length::Full, false))),
         1 => Just("N/A".to_owned()),
         1 => "[a-z0-9/. ]{0,8}",
     ];
@@ -355,7 +356,7 @@ proptest! {
         let lexicon = Lexicon::english();
         let clocks: Vec<_> = days.iter().map(|day| day.at(15, 7, 0, 0)).collect();
         let values: Vec<String> =
-            clocks.iter().map(|clock| spell(&layout, *clock, Offset::constant(-3), &lexicon)).collect();
+            clocks.iter().map(|clock| spell(&layout, *clock, Offset::constant(-3), lexicon)).collect();
         let known = Known { as_of: date(2300, 1, 1), ..nothing_known() };
         let inference = infer(values.iter().map(String::as_str), &Lens::default(), &known);
         // Votes count different dates: two thirds of the telling ones may be the same.
@@ -430,7 +431,7 @@ proptest! {
     ) {
         let lexicon = Lexicon::english();
         let written = |layout: &Layout, days: &[Date]| -> Vec<String> {
-            days.iter().map(|day| spell(layout, day.at(9, 0, 0, 0), Offset::UTC, &lexicon)).collect()
+            days.iter().map(|day| spell(layout, day.at(9, 0, 0, 0), Offset::UTC, lexicon)).collect()
         };
         let mut values = written(&Layout::parse(LAYOUTS[at]).unwrap(), &few[..few.len().min(40)]);
         values.extend(noise.into_iter().take(2));

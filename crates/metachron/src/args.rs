@@ -154,6 +154,10 @@ pub struct Columns {
     /// Decisions for one column, as in a readings file (repeatable)
     #[arg(long, value_name = "COLUMN: KEY=VALUE, …")]
     pub set: Vec<String>,
+    /// The language and region that the values were written in, such as pt-PT; it is about the
+    /// source, not about the result
+    #[arg(long, value_name = "LOCALE")]
+    pub written_in: Option<String>,
     /// The order of day, month and year in all-digit values: dmy, mdy, ymd or ydm
     #[arg(long, value_name = "ORDER", conflicts_with = "layout")]
     pub order: Option<String>,

@@ -3,6 +3,7 @@
 use std::path::Path;
 
 use jiff::civil::Date;
+use metachron_core::verdict::Settle;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
 use metachron_tables::table::{Wanted, WantedHeader};
@@ -61,6 +62,14 @@ impl Config {
             .map(|name| decisions::contested(&name))
             .transpose()
             .map_err(Failure::usage)?;
+        let written_in = columns
+            .written_in
+            .as_deref()
+            .map(|tag| {
+                decisions::written_in(tag)
+                    .map_err(|error| Failure::usage(format!("--written-in {error}")))
+            })
+            .transpose()?;
         let two_digit_from = columns
             .two_digit_from
             .map(decisions::two_digit_from)
@@ -80,7 +89,14 @@ impl Config {
             wanted,
             readings,
             chosen: columns.column.clone(),
-            plain: Decisions { written, contested, two_digit_from, into, ..Decisions::default() },
+            plain: Decisions {
+                written,
+                written_in,
+                contested,
+                two_digit_from,
+                into,
+                ..Decisions::default()
+            },
             set,
             missing,
             shows_progress: ambient.stderr_is_terminal && !input.quiet,
@@ -122,12 +138,13 @@ impl Config {
         for (_, said) in self.set.iter().filter(|(column, _)| column == name) {
             all = said.clone().over(all);
         }
-        // Where two-digit years lie is said of the whole file unless columns are named.
+        // Language and century are said of the whole file unless columns are named.
         let target = target || self.chosen.iter().any(|chosen| chosen == name);
         let plain = match target {
             true => self.plain.clone(),
             false if self.chosen.is_empty() => {
-                Decisions { two_digit_from: self.plain.two_digit_from, ..Decisions::default() }
+                let Decisions { two_digit_from, written_in, .. } = self.plain;
+                Decisions { two_digit_from, written_in, ..Decisions::default() }
             }
             false => Decisions::default(),
         };
@@ -135,13 +152,21 @@ impl Config {
         all.over(plain).over(saved.cloned().unwrap_or_default())
     }
 
-    /// Options that a suggested command line repeats to mean the same, unless it says where
-    /// two-digit years lie itself.
-    pub fn repeated(&self, says_years: bool) -> String {
-        match self.plain.two_digit_from {
-            Some(year) if !says_years => format!("{} --two-digit-from {year}", self.repeated),
-            _ => self.repeated.clone(),
+    /// Options that a suggested command line repeats to mean the same, apart from what it says
+    /// itself to settle the column.
+    pub fn repeated(&self, way: Option<&Settle>) -> String {
+        let mut words = self.repeated.clone();
+        if let Some(year) = self.plain.two_digit_from
+            && !matches!(way, Some(Settle::TwoDigitFrom(_)))
+        {
+            words.push_str(&format!(" --two-digit-from {year}"));
         }
+        if let Some(locale) = self.plain.written_in
+            && !matches!(way, Some(Settle::WrittenIn(_)))
+        {
+            words.push_str(&format!(" --written-in {locale}"));
+        }
+        words
     }
 
     /// Whether somebody spoke of this column by name.

@@ -2,12 +2,13 @@
 
 use metachron_core::error::nearest;
 use metachron_core::layout::Layout;
+use metachron_core::lexicon::Locale;
 use metachron_core::moment::Kind;
 use metachron_core::reading::{Contested, Order};
 use metachron_core::verdict::Verdict;
 use toml_edit::Value;
 
-use crate::message::quoted;
+use crate::message::{plain, quoted};
 
 /// How the values are written.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -25,6 +26,8 @@ pub struct Decisions {
     pub kind: Option<Kind>,
     /// How they are written.
     pub written: Option<Written>,
+    /// The language and region in which they were written.
+    pub written_in: Option<Locale>,
     /// Where two-digit years lie.
     pub two_digit_from: Option<i16>,
     /// What becomes of contested rows.
@@ -43,12 +46,13 @@ pub struct Decisions {
 
 impl Decisions {
     /// Every key of a column in a readings file, `from` apart.
-    pub const KEYS: [&str; 10] = [
+    pub const KEYS: [&str; 11] = [
         "into",
         "kind",
         "verdict",
         "accepted",
         "convert",
+        "written_in",
         "order",
         "layouts",
         "two_digit_from",
@@ -62,6 +66,7 @@ impl Decisions {
     pub fn over(self, weaker: Decisions) -> Decisions {
         let says_how = self.kind.is_some()
             || self.written.is_some()
+            || self.written_in.is_some()
             || self.two_digit_from.is_some()
             || self.contested.is_some()
             || self.missing.is_some();
@@ -74,6 +79,7 @@ impl Decisions {
         Decisions {
             kind: self.kind.or(weaker.kind),
             written: self.written.or(weaker.written),
+            written_in: self.written_in.or(weaker.written_in),
             two_digit_from: self.two_digit_from.or(weaker.two_digit_from),
             contested: self.contested.or(weaker.contested),
             into: self.into.or(weaker.into),
@@ -103,6 +109,7 @@ impl Decisions {
             "verdict" => self.verdict = Some(verdict(&text(key, value)?)?),
             "order" => self.write(Written::Order(order(&text(key, value)?)?))?,
             "layouts" => self.write(Written::Layouts(layouts(&texts(key, value)?)?))?,
+            "written_in" => self.written_in = Some(written_in(&text(key, value)?)?),
             "contested" => self.contested = Some(contested(&text(key, value)?)?),
             "missing" => self.missing = Some(texts(key, value)?),
             "two_digit_from" => {
@@ -167,6 +174,14 @@ fn verdict(name: &str) -> Result<Verdict, String> {
     found.ok_or_else(|| {
         let names: Vec<&str> = Verdict::ALL.iter().map(|(_, name)| *name).collect();
         format!("verdict {} is none of {}", quoted(name), names.join(", "))
+    })
+}
+
+/// The locale of this tag.
+pub fn written_in(tag: &str) -> Result<Locale, String> {
+    Locale::named(tag).map_err(|unknown| {
+        let like = "metachron list locales --like TEXT finds them";
+        format!("{}; {like}", plain(&unknown.to_string()).trim_end_matches('?'))
     })
 }
 
@@ -301,6 +316,10 @@ mod tests {
             ("seen: layouts=[\"{day}.{mnth}.{year}\"]", "did you mean {month}?"),
             ("seen: order=dmy, layouts=\"{day}.{month}.{year}\"", "exclude each other"),
             ("seen: two_digit_from=9950", "from 0 to 9900"),
+            (
+                "seen: written_in=pt-XX",
+                "\"pt-XX\" is no locale that CLDR 48.2 has; did you mean pt",
+            ),
             ("seen: accepted=yes", "accepted cannot be \"yes\""),
             ("seen: layouts=[\"{hour}:{minute}\", \"{day}.{month}.{year}\"]", "one kind"),
         ] {

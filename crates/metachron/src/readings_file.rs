@@ -202,7 +202,15 @@ pub fn render(
                 kept.extend(from.map(str::to_owned));
             }
             Some(old) => {
-                for key in ["kind", "verdict", "layouts", "order", "two_digit_from", "contested"] {
+                for key in [
+                    "kind",
+                    "verdict",
+                    "written_in",
+                    "layouts",
+                    "order",
+                    "two_digit_from",
+                    "contested",
+                ] {
                     match table.get(key) {
                         Some(item) => {
                             old.insert(key, item.clone());

@@ -32,7 +32,6 @@ pub enum Outcome {
 /// ```
 /// use metachron_core::apply::{Compiled, Memory, Outcome};
 /// use metachron_core::layout::Layout;
-/// use metachron_core::lexicon::Lexicon;
 /// use metachron_core::moment::Kind;
 /// use metachron_core::reading::{Century, Contested, Reading};
 /// use metachron_core::text::Missing;
@@ -42,8 +41,9 @@ pub enum Outcome {
 ///     layouts: vec![Layout::parse("{day}/{month}/{year}").unwrap()],
 ///     century: Century::default(),
 ///     contested: Contested::Empty,
+///     written_in: None,
 /// };
-/// let compiled = Compiled::new(&reading, Missing::usual(), Lexicon::english());
+/// let compiled = Compiled::new(&reading, Missing::usual());
 /// let mut memory = Memory::default();
 /// let Outcome::Read(fit) = compiled.apply("3/4/2024", &mut memory) else { panic!() };
 /// assert_eq!(fit.moment.to_string(), "2024-04-03");
@@ -58,9 +58,9 @@ pub struct Compiled {
 
 impl Compiled {
     /// Compiles a reading.
-    pub fn new(reading: &Reading, missing: Missing, lexicon: Lexicon) -> Compiled {
+    pub fn new(reading: &Reading, missing: Missing) -> Compiled {
         let programs = reading.layouts.iter().map(Program::new).collect();
-        Compiled { reading: reading.clone(), programs, missing, lexicon }
+        Compiled { reading: reading.clone(), programs, missing, lexicon: reading.lexicon() }
     }
 
     /// The reading it was made from.
@@ -105,7 +105,7 @@ impl Compiled {
         let mut found: Option<Fit> = None;
         let mut nearest = Unfit::Form;
         for program in &self.programs {
-            match program.read(value, self.reading.century, &self.lexicon) {
+            match program.read(value, self.reading.century, self.lexicon) {
                 Ok(fit) => match found {
                     None if self.reading.contested == Contested::Prefer => {
                         return Outcome::Read(fit);

@@ -5,10 +5,10 @@
 //! try again, and reading a value allocates nothing.
 
 use crate::layout::{Field, Layout, OffsetForm, Part};
-use crate::lexicon::{Lexicon, Meaning};
+use crate::lexicon::Lexicon;
 use crate::moment::Kind;
 use crate::reading::{
-    Century, Fields, Fit, Unfit, WrittenOffset, inside_a_run, resolve, same_letter,
+    Century, Fields, Fit, Unfit, WrittenOffset, inside_a_run, ordinal_ending, resolve, same_letter,
 };
 
 /// One layout, compiled.
@@ -63,7 +63,7 @@ impl Program {
     ///
     /// # Errors
     /// Why the value does not fit.
-    pub fn read(&self, value: &str, century: Century, lexicon: &Lexicon) -> Result<Fit, Unfit> {
+    pub fn read(&self, value: &str, century: Century, lexicon: Lexicon) -> Result<Fit, Unfit> {
         let fields = self
             .alternatives
             .iter()
@@ -159,7 +159,7 @@ fn run(
     value: &str,
     mut at: usize,
     mut fields: Fields,
-    lexicon: &Lexicon,
+    lexicon: Lexicon,
 ) -> Option<Fields> {
     for (index, op) in ops.iter().enumerate() {
         let rest = &value[at..];
@@ -168,11 +168,10 @@ fn run(
             Op::Skip => leading_space(rest),
             Op::Space => Some(leading_space(rest)).filter(|length| *length > 0)?,
             Op::Text(text) => text_length(text, rest)?,
-            Op::Word(field, point) => word(rest, *field, *point, &mut fields, lexicon)?,
-            Op::Ordinal => {
-                let letters = letters(rest);
-                (lexicon.look_up(&rest[..letters]) == Some(Meaning::Ordinal)).then_some(letters)?
+            Op::Word(field, point) => {
+                fields.read_word(*field, rest, *point == Point::OfLayout, lexicon)?
             }
+            Op::Ordinal => ordinal_ending(rest, lexicon)?,
             Op::Offset(form) => {
                 let (offset, length) = WrittenOffset::read(rest.as_bytes(), *form)?;
                 fields.offset = Some(offset);
@@ -225,10 +224,6 @@ fn leading_space(text: &str) -> usize {
     text.find(|c: char| !c.is_whitespace()).unwrap_or(text.len())
 }
 
-fn letters(text: &str) -> usize {
-    text.find(|c: char| !c.is_alphabetic()).unwrap_or(text.len())
-}
-
 /// How many bytes of `rest` the layout's text takes.
 fn text_length(text: &str, rest: &str) -> Option<usize> {
     match rest.as_bytes().get(..text.len()) {
@@ -244,26 +239,4 @@ fn text_length(text: &str, rest: &str) -> Option<usize> {
             Some(found.next().map_or(rest.len(), |(at, _)| at))
         }
     }
-}
-
-fn word(
-    rest: &str,
-    field: Field,
-    point: Point,
-    fields: &mut Fields,
-    lexicon: &Lexicon,
-) -> Option<usize> {
-    let length = letters(rest);
-    let with_point = |end: usize| {
-        end + usize::from(point == Point::OfWord && rest.as_bytes().get(end) == Some(&b'.'))
-    };
-    if fields.set_word(field, lexicon.look_up(&rest[..length])) {
-        return Some(with_point(length));
-    }
-    // `p.m.`: one letter, a point, one letter.
-    let [half, b'.', noon, ..] = rest.as_bytes() else { return None };
-    let dotted = [*half, *noon];
-    let dotted = std::str::from_utf8(&dotted).ok()?;
-    (field == Field::AmPm && length == 1 && letters(&rest[2..]) == 1).then_some(())?;
-    fields.set_word(field, lexicon.look_up(dotted)).then(|| with_point(3))
 }

@@ -12,7 +12,7 @@ use std::collections::BTreeMap;
 use std::fmt;
 
 use crate::layout::Layout;
-use crate::lexicon::Lexicon;
+use crate::lexicon::{Languages, Lexicon, Locale};
 use crate::moment::{Kind, Moment};
 use crate::reading::{Century, Order};
 use crate::text::Missing;
@@ -40,7 +40,7 @@ pub struct Lens {
 impl Default for Lens {
     fn default() -> Lens {
         Lens {
-            lexicon: Lexicon::english(),
+            lexicon: Lexicon::every(),
             missing: Missing::usual(),
             century: Century::default(),
             asked: None,
@@ -55,7 +55,11 @@ impl Lens {
         let Lens { lexicon, missing, century, asked, layouts } = self;
         let missing: Vec<&str> = missing.texts().collect();
         let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
-        format!("{} {missing:?} {} {asked:?} {layouts:?}", lexicon.language(), century.from)
+        format!(
+            "{:?} {missing:?} {} {asked:?} {layouts:?}",
+            lexicon.locale().map(Locale::tag),
+            century.from
+        )
     }
 }
 
@@ -204,9 +208,16 @@ pub struct Evidence {
     pub shapes: Shapes,
     /// Groups by their form.
     pub groups: BTreeMap<Form, Group>,
+    /// The names of months and weekdays, by their folded form, with the first row of each.
+    pub names: BTreeMap<String, Witness>,
+    /// Rows that are dates in another language than the one that was said, and the first of them.
+    pub foreign: (u64, Option<Witness>),
     /// What the analyst's layouts make of it, if there are any.
     pub given: Given,
 }
+
+/// The most names that are kept; no language has as many.
+const MOST_NAMES: usize = 512;
 
 /// Evidence that was gathered through different lenses cannot be added.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -234,7 +245,24 @@ impl Evidence {
             typed: BTreeMap::new(),
             shapes: Shapes::default(),
             groups: BTreeMap::new(),
+            names: BTreeMap::new(),
+            foreign: (0, None),
             given: Given::default(),
+        }
+    }
+
+    /// What the names of months and weekdays say of their language.
+    pub fn languages(&self) -> Languages {
+        Languages::of(self.names.keys().map(String::as_str))
+    }
+
+    fn add_name(&mut self, name: String, witness: Witness) {
+        let lowest = self.names.entry(name).or_insert_with(|| witness.clone());
+        if witness < *lowest {
+            *lowest = witness;
+        }
+        if self.names.len() > MOST_NAMES {
+            self.names.pop_last();
         }
     }
 
@@ -270,6 +298,11 @@ impl Evidence {
                 }
             }
         }
+        for (name, witness) in other.names {
+            self.add_name(name, witness);
+        }
+        self.foreign.0 += other.foreign.0;
+        self.foreign.1 = lower(self.foreign.1.take(), other.foreign.1);
         self.given.merge(other.given);
         Ok(self)
     }

@@ -8,11 +8,11 @@ use super::{
     DistinctDates, Evidence, Fits, Form, Given, Group, Lens, ShapeTally, Tally, TypedTally, Witness,
 };
 use crate::apply::Program;
-use crate::candidates::{candidates, name_of};
-use crate::lexicon::{Length, Meaning};
+use crate::candidates::{candidates, shape_of};
+use crate::lexicon::{Length, Lexicon, PieceKind, Senses, pieces};
 use crate::moment::{Kind, Moment};
 use crate::reading::{Fit, Order, Unfit};
-use crate::text::{TokenKind, is_placeholder, normalise, shape_of, tokens};
+use crate::text::{Accents, fold, is_placeholder, normalise};
 use crate::value::Value;
 
 /// Gathers the evidence of a part of a column.
@@ -39,6 +39,8 @@ pub struct Observer {
 struct KnownShape {
     tally: ShapeTally,
     family: Option<KnownFamily>,
+    /// Whether a value of this shape is a date in another language than the one that was said.
+    foreign: bool,
 }
 
 struct KnownFamily {
@@ -81,13 +83,16 @@ impl Observer {
             return false;
         }
         let witness = || Witness { part: self.part, row, value: raw.to_owned() };
-        let lexicon = &self.lens.lexicon;
-        shape_of(value, |word| name_of(word, lexicon), &mut self.shape);
+        let lexicon = self.lens.lexicon;
+        shape_of(value, lexicon, &mut self.shape);
         if !self.known.contains_key(&self.shape) {
-            let known = KnownShape {
-                tally: ShapeTally { rows: 0, fits: 0, lowest: witness(), full_names: false },
-                family: KnownFamily::of(value, &self.lens),
-            };
+            let family = KnownFamily::of(value, &self.lens);
+            let every = Lexicon::every();
+            let foreign = family.is_none()
+                && lexicon != every
+                && candidates(value, every, None, None).is_some();
+            let tally = ShapeTally { rows: 0, fits: 0, lowest: witness(), full_names: false };
+            let known = KnownShape { tally, family, foreign };
             if self.known.len() == 2 * MOST {
                 settle(&mut self.known, &mut self.evidence);
             }
@@ -109,7 +114,23 @@ impl Observer {
                 fits = family.observe(value, &self.lens, group, witness);
             }
             known.tally.fits += u64::from(fits.fits_any());
-            known.tally.full_names |= family.named && has_full_month(value, &self.lens);
+            if family.named {
+                for (name, senses) in names(value, lexicon) {
+                    known.tally.full_names |= matches!(senses.month, Some((_, Length::Full)));
+                    if !self.evidence.names.contains_key(name) {
+                        let folded = fold(name, Accents::Kept);
+                        if !self.evidence.names.contains_key(&folded) {
+                            self.evidence.add_name(folded, witness());
+                        }
+                    }
+                }
+            }
+        }
+        if known.foreign {
+            self.evidence.foreign.0 += 1;
+            if self.evidence.foreign.1.is_none() {
+                self.evidence.foreign.1 = Some(witness());
+            }
         }
         if !self.given.is_empty() {
             let read: Vec<Result<Fit, Unfit>> = self
@@ -151,26 +172,30 @@ impl Evidence {
 fn settle(known: &mut HashMap<String, KnownShape>, evidence: &mut Evidence) {
     let mut settled: Vec<(String, KnownShape)> = known.drain().collect();
     settled.sort_by(|(a, _), (b, _)| a.cmp(b));
-    for (shape, KnownShape { tally, family }) in settled {
+    for (shape, KnownShape { tally, family, .. }) in settled {
         evidence.shapes.add(shape, family.is_some(), tally);
     }
 }
 
-fn has_full_month(value: &str, lens: &Lens) -> bool {
-    tokens(value).filter(|token| token.kind == TokenKind::Word).any(|token| {
-        matches!(lens.lexicon.look_up(token.text), Some(Meaning::Month(_, Length::Full)))
+/// The names of months and weekdays in a value.
+fn names(value: &str, lexicon: Lexicon) -> impl Iterator<Item = (&str, Senses)> {
+    pieces(value, lexicon).filter_map(|piece| match piece.kind {
+        PieceKind::Name(senses) if senses.is_month() || senses.weekday.is_some() => {
+            Some((piece.text, senses))
+        }
+        _ => None,
     })
 }
 
 impl KnownFamily {
     fn of(value: &str, lens: &Lens) -> Option<KnownFamily> {
-        let family = candidates(value, &lens.lexicon, None, lens.asked)?;
+        let family = candidates(value, lens.lexicon, None, lens.asked)?;
         let kind = family.candidates.first()?.layout.kind();
         let programs = family.candidates.iter().map(|c| (c.order, Program::new(&c.layout)));
         Some(KnownFamily {
             programs: programs.collect(),
             kind,
-            named: !family.all_digits,
+            named: names(value, lens.lexicon).next().is_some(),
             all_digits: family.all_digits,
             form: Form {
                 orders: family.candidates.iter().map(|candidate| candidate.order).collect(),
@@ -189,7 +214,7 @@ impl KnownFamily {
         let mut found: [Option<(Order, Fit)>; 4] = [None; 4];
         let mut fits = Fits::default();
         for (index, (order, program)) in self.programs.iter().enumerate() {
-            let read = program.read(value, lens.century, &lens.lexicon).ok();
+            let read = program.read(value, lens.century, lens.lexicon).ok();
             let result = read.map(|fit| {
                 let equal =
                     found.iter().flatten().position(|(_, other)| other.moment == fit.moment);

@@ -6,6 +6,7 @@ use super::Part;
 use super::field::{Field, Role};
 use super::notation::Item;
 use crate::error::{LayoutError, LayoutErrorKind};
+use crate::lexicon::runs_on;
 use crate::moment::Kind;
 
 /// Every optional part doubles the alternatives, so there may be only so many.
@@ -104,6 +105,7 @@ fn kind_of(placed: &[Placed]) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
             Role::Year | Role::Month | Role::Day if !dated => {
                 Some("the rest of its date: {year}, a month and {day}")
             }
+            Role::Era if !dated => Some("a date whose year it counts"),
             Role::Weekday if !dated => Some("a date that it is checked against"),
             Role::Half if !has(Role::Hour) => Some("{hour:12}"),
             Role::Half if roles.iter().any(|(_, f, _)| matches!(f, Field::Hour(_))) => {
@@ -190,10 +192,15 @@ impl Edges {
                 let (first, last) = (text.chars().next(), text.chars().next_back());
                 edges.begins_with_digit = first.is_some_and(|c| c.is_ascii_digit());
                 edges.ends_with_digit = last.is_some_and(|c| c.is_ascii_digit());
-                edges.begins_with_letter = first.is_some_and(char::is_alphabetic);
-                edges.ends_with_letter = last.is_some_and(char::is_alphabetic);
+                edges.begins_with_letter = first.is_some_and(is_joined);
+                edges.ends_with_letter = last.is_some_and(is_joined);
             }
         }
         edges
     }
+}
+
+/// Whether a letter is of a script that leaves spaces between words, so that one may not touch it.
+fn is_joined(letter: char) -> bool {
+    letter.is_alphabetic() && !runs_on(letter)
 }

@@ -49,6 +49,8 @@ pub enum Field {
     Hour12(Digits),
     /// The marker before or after noon.
     AmPm,
+    /// The era, BC or AD in the language.
+    Era,
     /// The minute: one or two digits when reading, two when writing.
     Minute,
     /// The minute, exactly two digits.
@@ -68,7 +70,7 @@ pub enum Field {
 use Digits::{Free, Two};
 
 /// Every field as it stands between braces.
-pub const FIELDS: [(&str, Field); 35] = [
+pub const FIELDS: [(&str, Field); 36] = [
     ("year", Field::Year),
     ("year:2", Field::YearTwo),
     ("month", Field::Month(Free)),
@@ -85,6 +87,7 @@ pub const FIELDS: [(&str, Field); 35] = [
     ("hour:02", Field::Hour(Two)),
     ("hour:12", Field::Hour12(Free)),
     ("hour:12:02", Field::Hour12(Two)),
+    ("era", Field::Era),
     ("ampm", Field::AmPm),
     ("minute", Field::Minute),
     ("minute:02", Field::MinuteTwo),
@@ -119,6 +122,7 @@ pub(super) enum Role {
     Second,
     Fraction,
     Offset,
+    Era,
     Nothing,
 }
 
@@ -135,6 +139,7 @@ impl Role {
             Role::Second => "second",
             Role::Fraction => "fraction",
             Role::Offset => "offset",
+            Role::Era => "era",
             Role::Nothing => "text",
         }
     }
@@ -149,6 +154,7 @@ impl Field {
             Field::Weekday | Field::WeekdayShort => Role::Weekday,
             Field::Hour(_) | Field::Hour12(_) => Role::Hour,
             Field::AmPm => Role::Half,
+            Field::Era => Role::Era,
             Field::Minute | Field::MinuteTwo => Role::Minute,
             Field::Second | Field::SecondTwo => Role::Second,
             Field::Fraction(_) => Role::Fraction,
@@ -183,6 +189,7 @@ impl Field {
             | Field::Weekday
             | Field::WeekdayShort
             | Field::AmPm
+            | Field::Era
             | Field::Offset(_)
             | Field::Any => None,
         }
@@ -197,6 +204,7 @@ impl Field {
                 | Field::Weekday
                 | Field::WeekdayShort
                 | Field::AmPm
+                | Field::Era
         )
     }
 }

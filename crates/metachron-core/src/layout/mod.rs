@@ -9,6 +9,8 @@ use std::fmt;
 
 use crate::error::LayoutError;
 use crate::moment::Kind;
+use crate::order::Order;
+use field::Role;
 
 pub use field::{Digits, FIELDS, Field, OffsetForm};
 pub use notation::escape;
@@ -69,6 +71,22 @@ impl Layout {
     /// The layout with every choice of optional parts, the fullest first.
     pub fn alternatives(&self) -> &[Vec<Part>] {
         &self.alternatives
+    }
+
+    /// The order of day, month and year; none if it has no date.
+    pub fn order(&self) -> Option<Order> {
+        let roles: Vec<Role> = self
+            .alternatives
+            .first()?
+            .iter()
+            .filter_map(|part| match part {
+                Part::Field(field) => Some(field.role()),
+                _ => None,
+            })
+            .filter(|role| matches!(role, Role::Day | Role::Month | Role::Year))
+            .collect();
+        let is = |order: &Order| roles == order.arrange(Role::Day, Role::Month, Role::Year);
+        Order::ALL.iter().map(|(order, _)| *order).find(is)
     }
 
     /// Whether any alternative has this field.

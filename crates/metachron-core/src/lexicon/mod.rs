@@ -1,8 +1,18 @@
-//! The words of a language that stand in dates and times.
+//! The words of languages that stand in dates and times (CLDR 48.2, all 766 locales).
 
-mod english;
+mod blob;
+mod languages;
+mod locale;
+mod pieces;
 
-use std::fmt;
+use crate::text::{Accents, fold_char};
+
+pub use blob::Format;
+pub use languages::{Difference, Languages};
+pub use locale::{Locale, UnknownLocale};
+pub use pieces::{Piece, PieceKind, pieces, runs_on};
+
+use blob::{Keys, Name};
 
 /// Before or after noon.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -13,21 +23,17 @@ pub enum Half {
     Pm,
 }
 
-/// What a word stands for.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Meaning {
-    /// The month with this number; whether the word is its full name, its short one, or both.
-    Month(u8, Length),
-    /// The day of the week with this number, Monday being 1 (ISO 8601-1).
-    Weekday(u8, Length),
-    /// A marker of a 12-hour clock.
-    Half(Half),
-    /// The ending of an ordinal number: `3rd`.
-    Ordinal,
+/// Which years an era counts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Era {
+    /// Backwards, from the year before year 1.
+    Before,
+    /// Forwards from year 1.
+    Since,
 }
 
 /// Which of its names a month or weekday is called by.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
 pub enum Length {
     /// `January`, and no short name.
     Full,
@@ -37,75 +43,201 @@ pub enum Length {
     Either,
 }
 
-/// The words of one language.
-///
-/// ```
-/// use metachron_core::lexicon::{Length, Lexicon, Meaning};
-/// let lexicon = Lexicon::english();
-/// assert_eq!(lexicon.look_up("APR"), Some(Meaning::Month(4, Length::Short)));
-/// assert_eq!(lexicon.month(4, Length::Full), "April");
-/// ```
-#[derive(Clone)]
-pub struct Lexicon {
-    language: &'static str,
-    /// Lower-case words with their meaning, sorted by word.
-    words: &'static [(&'static str, Meaning)],
-    months: &'static [(&'static str, &'static str); 12],
-    weekdays: &'static [(&'static str, &'static str); 7],
+/// What a word can stand for; each role at most once.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Senses {
+    /// The month with this number, and which of its names it is.
+    pub month: Option<(u8, Length)>,
+    /// The day of the week with this number, Monday being 1 (ISO 8601-1).
+    pub weekday: Option<(u8, Length)>,
+    /// A marker of a 12-hour clock.
+    pub half: Option<Half>,
+    /// An era.
+    pub era: Option<Era>,
+    /// The ending of an ordinal number: `3rd`.
+    pub ordinal: bool,
+    /// A month, but another one from language to language.
+    pub unclear_month: bool,
 }
 
-impl fmt::Debug for Lexicon {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.debug_tuple("Lexicon").field(&self.language).finish()
+impl Senses {
+    /// Whether it is a month of some language.
+    pub fn is_month(self) -> bool {
+        self.month.is_some() || self.unclear_month
     }
+
+    /// What one posting of the index says.
+    fn of_code(code: u8) -> Senses {
+        let mut senses = Senses::default();
+        match code {
+            1..=12 => senses.month = Some((code, Length::Full)),
+            13..=24 => senses.month = Some((code - 12, Length::Short)),
+            25..=36 => senses.month = Some((code - 24, Length::Short)),
+            41..=47 => senses.weekday = Some((code - 40, Length::Full)),
+            48..=54 => senses.weekday = Some((code - 47, Length::Short)),
+            61 => senses.half = Some(Half::Am),
+            62 => senses.half = Some(Half::Pm),
+            65 => senses.era = Some(Era::Before),
+            66 => senses.era = Some(Era::Since),
+            _ => senses.ordinal = true,
+        }
+        senses
+    }
+}
+
+/// A word found at the beginning of a text.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Found {
+    /// What it can stand for.
+    pub senses: Senses,
+    /// The bytes that it takes, without an abbreviation point behind it.
+    pub length: usize,
+    key: usize,
+}
+
+/// The words of one language, with those of English beside them, or of all languages.
+///
+/// ```
+/// use metachron_core::lexicon::{Length, Lexicon, Locale};
+/// let portuguese = Lexicon::of(Locale::named("pt-BR").unwrap());
+/// assert_eq!(portuguese.look_up("ABRIL").unwrap().month, Some((4, Length::Full)));
+/// assert_eq!(portuguese.month(3, Length::Full, false), "março");
+/// assert_eq!(Lexicon::every().look_up("marco").unwrap().month, Some((3, Length::Full)));
+/// // October in Croatian, November in Polish and Czech:
+/// assert_eq!(Lexicon::every().look_up("listopad").unwrap().month, None);
+/// ```
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Lexicon {
+    /// None stands for every language.
+    locale: Option<Locale>,
 }
 
 impl Lexicon {
+    /// The words of every language: a word that English has is English; of the others those that
+    /// mean the same wherever they are used.
+    pub fn every() -> Lexicon {
+        Lexicon { locale: None }
+    }
+
     /// The words of English.
     pub fn english() -> Lexicon {
-        Lexicon {
-            language: "en",
-            words: &english::WORDS,
-            months: &english::MONTHS,
-            weekdays: &english::WEEKDAYS,
+        Lexicon { locale: Some(english()) }
+    }
+
+    /// The words of a locale; what it lacks is English.
+    pub fn of(locale: Locale) -> Lexicon {
+        Lexicon { locale: Some(locale) }
+    }
+
+    /// The locale; none for every language.
+    pub fn locale(self) -> Option<Locale> {
+        self.locale
+    }
+
+    /// The longest word of the lexicon at the beginning of a normalised text, if it ends there too:
+    /// no letter follows, unless it is of a script that runs words together.
+    pub fn find(self, text: &str) -> Option<Found> {
+        // The index holds every name with its accents and without.
+        let exact = self.find_folded(text, Accents::Kept);
+        if exact.is_some() || text.is_ascii() {
+            return exact;
         }
+        self.find_folded(text, Accents::Dropped)
     }
 
-    /// The language's tag (BCP 47).
-    pub fn language(&self) -> &'static str {
-        self.language
+    fn find_folded(self, text: &str, accents: Accents) -> Option<Found> {
+        let mut keys = Keys::all();
+        let mut found = None;
+        let mut characters = text.char_indices().peekable();
+        while let Some((at, c)) = characters.next() {
+            fold_char(c, accents, |piece| {
+                let mut utf8 = [0; 4];
+                for byte in piece.encode_utf8(&mut utf8).bytes() {
+                    keys = keys.then(byte);
+                }
+            });
+            if keys.is_empty() {
+                break;
+            }
+            let ends = match characters.peek() {
+                None => true,
+                Some((_, next)) => !continues(c, *next),
+            };
+            if ends
+                && let Some(key) = keys.complete()
+                && let Some(senses) = self.senses(key)
+            {
+                found = Some(Found { senses, length: at + c.len_utf8(), key });
+            }
+        }
+        found
     }
 
-    /// What a word stands for, whatever its letters' case.
-    pub fn look_up(&self, word: &str) -> Option<Meaning> {
-        let mut lower = [0; 16];
-        let lower = lower.get_mut(..word.len())?;
-        lower.copy_from_slice(word.as_bytes());
-        lower.make_ascii_lowercase();
-        let found = self.words.binary_search_by(|(known, _)| known.as_bytes().cmp(lower));
-        found.ok().map(|index| self.words[index].1)
+    /// What a whole word can stand for, whatever its case, with or without accents and a point.
+    pub fn look_up(self, word: &str) -> Option<Senses> {
+        let word = word.strip_suffix('.').unwrap_or(word);
+        self.find(word).filter(|found| found.length == word.len()).map(|found| found.senses)
     }
 
-    /// The name of a month, 1 to 12.
-    pub fn month(&self, number: u8, length: Length) -> &'static str {
-        by_length(self.months[usize::from(number - 1) % 12], length)
+    /// What a key stands for here.
+    fn senses(self, key: usize) -> Option<Senses> {
+        let mut gathered = Gathered::default();
+        match self.locale {
+            Some(locale) => {
+                let own = blob::names(locale.0);
+                gathered.add(key, Mixed::OneLanguage, |set, _| set == own);
+                // The locale's own words come first, role by role.
+                let beside = blob::names(english().0);
+                let mut english = Gathered::default();
+                english.add(key, Mixed::OneLanguage, |set, code| set == beside && !is_narrow(code));
+                gathered.fill(english);
+            }
+            None => {
+                let beside = blob::names(english().0);
+                gathered
+                    .add(key, Mixed::OneLanguage, |set, code| set == beside && !is_narrow(code));
+                let mut others = Gathered::default();
+                others.add(key, Mixed::Languages, |_, code| !is_narrow(code));
+                gathered.fill(others);
+            }
+        }
+        gathered.settle()
+    }
+
+    /// The name of a month, 1 to 12, beside a day or alone.
+    pub fn month(self, number: u8, length: Length, alone: bool) -> &'static str {
+        let number = (number.max(1) - 1) % 12 + 1;
+        let name = match length {
+            Length::Short => Name::MonthShort { alone, number },
+            _ => Name::MonthFull { alone, number },
+        };
+        blob::name(self.writes(), name)
     }
 
     /// The name of a day of the week, Monday being 1.
-    pub fn weekday(&self, number: u8, length: Length) -> &'static str {
-        by_length(self.weekdays[usize::from(number - 1) % 7], length)
+    pub fn weekday(self, number: u8, length: Length) -> &'static str {
+        let number = (number.max(1) - 1) % 7 + 1;
+        let name = match length {
+            Length::Short => Name::WeekdayShort(number),
+            _ => Name::WeekdayFull(number),
+        };
+        blob::name(self.writes(), name)
     }
 
     /// The marker of a half of the day.
-    pub fn half(&self, half: Half) -> &'static str {
-        match half {
-            Half::Am => "am",
-            Half::Pm => "pm",
-        }
+    pub fn half(self, half: Half) -> &'static str {
+        let name = if half == Half::Am { Name::Am } else { Name::Pm };
+        blob::name(self.writes(), name)
     }
 
-    /// The ending that makes a day's number an ordinal one: `st` for 21.
-    pub fn ordinal_ending(&self, day: u8) -> &'static str {
+    /// The name of an era.
+    pub fn era(self, era: Era) -> &'static str {
+        let name = if era == Era::Before { Name::Before } else { Name::Since };
+        blob::name(self.writes(), name)
+    }
+
+    /// The ending that makes a day's number an ordinal one in English: `st` for 21.
+    pub fn ordinal_ending(self, day: u8) -> &'static str {
         match (day / 10, day % 10) {
             (1, _) => "th",
             (_, 1) => "st",
@@ -114,49 +246,123 @@ impl Lexicon {
             _ => "th",
         }
     }
+
+    /// The names that are written: those of English where no language is said.
+    fn writes(self) -> u16 {
+        blob::names(self.locale.unwrap_or_else(english).0)
+    }
 }
 
-fn by_length((full, short): (&'static str, &'static str), length: Length) -> &'static str {
-    if length == Length::Short { short } else { full }
+fn english() -> Locale {
+    static ENGLISH: std::sync::OnceLock<Locale> = std::sync::OnceLock::new();
+    // English is in the lexicon, as a test makes sure.
+    *ENGLISH.get_or_init(|| Locale::named("en").unwrap_or(Locale(0)))
 }
 
-#[cfg(test)]
-mod tests {
-    use super::*;
+/// Whether a word goes on from one character to the next.
+fn continues(last: char, next: char) -> bool {
+    last.is_alphabetic() && next.is_alphabetic() && !runs_on(last) && !runs_on(next)
+}
 
-    #[test]
-    fn words_are_sorted_and_unique() {
-        assert!(english::WORDS.is_sorted_by(|a, b| a.0 < b.0));
-        assert!(english::WORDS.iter().all(|(word, _)| *word == word.to_ascii_lowercase()));
+const NARROW: std::ops::RangeInclusive<u8> = 25..=36;
+
+fn is_narrow(code: u8) -> bool {
+    NARROW.contains(&code)
+}
+
+/// Roles while they are gathered: a role that is found with two numbers is closed.
+#[derive(Default)]
+struct Gathered {
+    month: Sense<(u8, Length)>,
+    weekday: Sense<(u8, Length)>,
+    half: Sense<Half>,
+    era: Sense<Era>,
+    ordinal: Sense<()>,
+}
+
+/// Whether names come from one language, where one that is full and short says neither, or from
+/// several, where it says more if it is a full one anywhere.
+#[derive(Clone, Copy)]
+enum Mixed {
+    OneLanguage,
+    Languages,
+}
+
+#[derive(Default, Clone, Copy, PartialEq)]
+enum Sense<T> {
+    #[default]
+    None,
+    One(T),
+    /// It differs from language to language.
+    Several,
+}
+
+impl<T: Copy> Sense<T> {
+    fn add(&mut self, other: T, merge: impl Fn(T, T) -> Option<T>) {
+        *self = match *self {
+            Sense::None => Sense::One(other),
+            Sense::One(own) => merge(own, other).map_or(Sense::Several, Sense::One),
+            Sense::Several => Sense::Several,
+        };
     }
 
-    #[test]
-    fn every_name_is_a_word() {
-        let lexicon = Lexicon::english();
-        for length in [Length::Full, Length::Short] {
-            for number in 1..=12 {
-                let found = lexicon.look_up(lexicon.month(number, length));
-                assert!(matches!(found, Some(Meaning::Month(n, _)) if n == number));
-            }
-            for number in 1..=7 {
-                let found = lexicon.look_up(lexicon.weekday(number, length));
-                assert!(matches!(found, Some(Meaning::Weekday(n, _)) if n == number));
-            }
-        }
-        for half in [Half::Am, Half::Pm] {
-            assert_eq!(lexicon.look_up(lexicon.half(half)), Some(Meaning::Half(half)));
-        }
-        for day in 1..=31 {
-            assert_eq!(lexicon.look_up(lexicon.ordinal_ending(day)), Some(Meaning::Ordinal));
+    fn fill(&mut self, other: Sense<T>) {
+        if let Sense::None = self {
+            *self = other;
         }
     }
 
-    #[test]
-    fn ordinals() {
-        let lexicon = Lexicon::english();
-        let spelled: Vec<String> = [1, 2, 3, 4, 11, 12, 13, 21, 22, 23, 30, 31]
-            .map(|day| format!("{day}{}", lexicon.ordinal_ending(day)))
-            .to_vec();
-        assert_eq!(spelled.join(" "), "1st 2nd 3rd 4th 11th 12th 13th 21st 22nd 23rd 30th 31st");
+    fn one(self) -> Option<T> {
+        match self {
+            Sense::One(one) => Some(one),
+            _ => None,
+        }
+    }
+}
+
+impl Gathered {
+    fn add(&mut self, key: usize, mixed: Mixed, counts: impl Fn(u16, u8) -> bool) {
+        let named = |(a, x): (u8, Length), (b, y): (u8, Length)| {
+            let length = match (x == y, mixed) {
+                (true, _) => x,
+                (false, Mixed::OneLanguage) => Length::Either,
+                (false, Mixed::Languages) => Length::Full,
+            };
+            (a == b).then_some((a, length))
+        };
+        fn same<T: PartialEq>(a: T, b: T) -> Option<T> {
+            (a == b).then_some(a)
+        }
+        for (code, _) in blob::postings(key).filter(|(code, set)| counts(*set, *code)) {
+            let senses = Senses::of_code(code);
+            senses.month.into_iter().for_each(|month| self.month.add(month, named));
+            senses.weekday.into_iter().for_each(|weekday| self.weekday.add(weekday, named));
+            senses.half.into_iter().for_each(|half| self.half.add(half, same));
+            senses.era.into_iter().for_each(|era| self.era.add(era, same));
+            if senses.ordinal {
+                self.ordinal.add((), same);
+            }
+        }
+    }
+
+    fn fill(&mut self, other: Gathered) {
+        self.month.fill(other.month);
+        self.weekday.fill(other.weekday);
+        self.half.fill(other.half);
+        self.era.fill(other.era);
+        self.ordinal.fill(other.ordinal);
+    }
+
+    /// The senses, or none if the word has nothing to do with this lexicon.
+    fn settle(self) -> Option<Senses> {
+        let senses = Senses {
+            month: self.month.one(),
+            weekday: self.weekday.one(),
+            half: self.half.one(),
+            era: self.era.one(),
+            ordinal: self.ordinal.one().is_some(),
+            unclear_month: self.month == Sense::Several,
+        };
+        (senses != Senses::default()).then_some(senses)
     }
 }

@@ -1,13 +1,14 @@
-//! From a raw value to its shape: normalise, cut into tokens, blank the content out.
+//! From a raw value to comparable text: normalise, cut into tokens, fold words.
 
 mod count;
 mod empty;
+mod fold;
 mod normalise;
-mod shape;
 mod tokens;
 
 pub use count::{counted, grouped};
 pub use empty::{Missing, is_placeholder};
+pub(crate) use fold::fold_char;
+pub use fold::{Accents, fold};
 pub use normalise::normalise;
-pub use shape::shape_of;
 pub use tokens::{Token, TokenKind, tokens};

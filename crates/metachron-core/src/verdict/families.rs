@@ -7,7 +7,7 @@ use super::{Known, Reason};
 use crate::candidates::candidates;
 use crate::evidence::{Evidence, Fits, Form, Group, Lens};
 use crate::layout::{Field, Layout};
-use crate::lexicon::Length;
+use crate::lexicon::{Format, Length, Locale};
 use crate::moment::Kind;
 use crate::reading::Order;
 use crate::text::normalise;
@@ -72,7 +72,7 @@ fn layouts(evidence: &Evidence, lens: &Lens, form: &Form) -> Vec<(Order, Layout)
     let length = if full_names { Length::Full } else { Length::Short };
     for (_, tally) in shapes.iter().filter(|(_, tally)| tally.fits > 0) {
         let value = normalise(&tally.lowest.value, &mut buffer);
-        let Some(family) = candidates(value, &lens.lexicon, Some(length), lens.asked) else {
+        let Some(family) = candidates(value, lens.lexicon, Some(length), lens.asked) else {
             continue;
         };
         let orders = family.candidates.iter().map(|candidate| candidate.order);
@@ -112,9 +112,48 @@ fn judge<'e>(
             family.state = State::Refused;
             family.in_play.clear();
         }
-        _ => weigh(&mut family),
+        None => match known.written_in.and_then(claim) {
+            Some((locale, order)) if family.orders.contains(&order) => {
+                hold_against(&mut family, locale, order);
+            }
+            _ => weigh(&mut family),
+        },
+        Some(_) => weigh(&mut family),
     }
     family
+}
+
+/// The order that numbers have where the values were written.
+fn claim(locale: Locale) -> Option<(Locale, Order)> {
+    let layout = Layout::parse(locale.format(Format::DateShort)?).ok()?;
+    Some((locale, layout.order()?))
+}
+
+/// Holds the evidence against the claim that dates have the order of a locale: one value that
+/// only another order fits, and the claim is a question.
+fn hold_against(family: &mut Family<'_>, locale: Locale, order: Order) {
+    let against = |fits: Fits| !fits.fits(order) && fits.fits_any();
+    let rows = family.group.rows(against);
+    match family.group.lowest(against).cloned() {
+        None => {
+            family.state = State::Decided(order);
+            family.in_play = vec![order];
+            if family.orders.len() > 1 {
+                family.reasons.push(Reason::Claimed { locale, order });
+            } else {
+                family.reasons.push(Reason::OneForm);
+            }
+        }
+        Some(lowest) => {
+            let group = family.group;
+            let stays = |other: &Order| {
+                *other == order || group.rows(|fits| against(fits) && fits.fits(*other)) > 0
+            };
+            family.in_play = family.orders.iter().copied().filter(stays).collect();
+            family.state = State::Mixed;
+            family.reasons.push(Reason::Contradicted { locale, order, rows, lowest });
+        }
+    }
 }
 
 /// Lets the votes decide.

@@ -5,8 +5,12 @@ use super::families::{Family, State, families, rows_by_kind};
 use super::{Counts, Judgement, Known, Reason, Settle, Verdict};
 use crate::evidence::{Evidence, Fits, Lens, TypedTally};
 use crate::layout::Layout;
+use crate::lexicon::Languages;
 use crate::moment::Kind;
 use crate::reading::{Order, Reading};
+
+/// Languages that are offered where names leave several.
+const MOST_LANGUAGES: usize = 6;
 
 /// What the evidence of a column amounts to.
 ///
@@ -23,6 +27,7 @@ use crate::reading::{Order, Reading};
 /// let known = Known {
 ///     kind: None,
 ///     order: None,
+///     written_in: None,
 ///     century: false,
 ///     contested: Contested::Empty,
 ///     as_of: jiff::civil::date(2024, 6, 1),
@@ -47,6 +52,18 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     let asked = known.order.is_some() || known.kind.is_some();
     let kind = known.kind.or(kinds.first().map(|(kind, _)| *kind));
     let Some(kind) = kind.filter(|_| fit > 0 && (asked || fit * 2 >= values)) else {
+        // Values that are dates in another language than the one that was said are no side issue.
+        if let (rows, Some(lowest)) = &evidence.foreign
+            && let Some(locale) = known.written_in
+            && rows * 2 >= values
+        {
+            let reason = Reason::OtherLanguage { locale, rows: *rows, lowest: lowest.clone() };
+            let counts = Counts { unreadable: values, ..counts };
+            let settle = vec![Settle::Value(
+                "Without --written-in for this column its names show the language.",
+            )];
+            return Judgement { verdict: Verdict::Undecided, settle, ..not_a_date(counts, reason) };
+        }
         let reason = match (counts.rows, values) {
             (0, _) => Reason::NoRows,
             (_, 0) => Reason::AllMissing,
@@ -67,6 +84,20 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         }
     }
     let mut settle = Vec::new();
+    // What the analyst has said needs no asking.
+    match evidence.languages() {
+        _ if known.written_in.is_some() => {}
+        Languages::None | Languages::English => {}
+        Languages::One(locale) => reasons.push(Reason::NamesOf(locale)),
+        Languages::Alike(languages) => reasons.push(Reason::NamesAlike(languages)),
+        Languages::Several => reasons.push(Reason::NamesOfSeveral),
+        Languages::Differ(difference) => {
+            verdict = verdict.max(Verdict::Undecided);
+            let locales = difference.meanings.iter().flat_map(|(_, locales)| locales);
+            settle.extend(locales.take(MOST_LANGUAGES).copied().map(Settle::WrittenIn));
+            reasons.insert(0, Reason::NamesDiffer(difference));
+        }
+    }
     if reasons.contains(&Reason::HalfSwapped) {
         settle.push(Settle::Value("The file as it was before that import would settle it."));
     }
@@ -110,6 +141,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         layouts,
         century: lens.century,
         contested: known.contested,
+        written_in: lens.lexicon.locale(),
     });
     let fraction_digits = evidence
         .groups
@@ -200,6 +232,7 @@ fn by_layouts(evidence: &Evidence, lens: &Lens, known: &Known, counts: Counts) -
             layouts: lens.layouts.clone(),
             century: lens.century,
             contested: known.contested,
+            written_in: lens.lexicon.locale(),
         }),
         counts: Counts { read, contested, unreadable, ..counts },
         fraction_digits: given.fraction_digits,

@@ -12,6 +12,7 @@ use jiff::civil::Date;
 
 use crate::evidence::Witness;
 use crate::layout::Layout;
+use crate::lexicon::Locale;
 use crate::moment::{Kind, Moment};
 use crate::reading::{Contested, Order, Reading};
 
@@ -67,6 +68,8 @@ pub struct Known {
     pub kind: Option<Kind>,
     /// The order of all-digit dates.
     pub order: Option<Order>,
+    /// Where the values were written, by the analyst's claim.
+    pub written_in: Option<Locale>,
     /// Whether the century of two-digit years was said, and not just assumed.
     pub century: bool,
     /// What becomes of contested rows.
@@ -124,6 +127,8 @@ pub enum Settle {
     Layouts(Order, Vec<Layout>),
     /// The layouts of both orders: rows that only one fits are read, contested ones stay empty.
     Both(Vec<Layout>),
+    /// The names are of the language of this locale.
+    WrittenIn(Locale),
     /// Two-digit years lie in the hundred years from this one.
     TwoDigitFrom(i16),
     /// A value of this kind would decide.

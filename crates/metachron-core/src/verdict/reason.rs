@@ -6,6 +6,7 @@ use jiff::civil::Date;
 
 use crate::evidence::Witness;
 use crate::layout::Layout;
+use crate::lexicon::{Difference, Length, Lexicon, Locale};
 use crate::moment::{Kind, Moment};
 use crate::reading::Order;
 use crate::text::{counted, grouped};
@@ -102,6 +103,41 @@ pub enum Reason {
         latest: Moment,
         /// Today.
         as_of: Date,
+    },
+    /// All names are of this language.
+    NamesOf(Locale),
+    /// Several languages have all the names, and mean the same by them.
+    NamesAlike(Vec<Locale>),
+    /// No language has all the names.
+    NamesOfSeveral,
+    /// Several languages have all the names, and mean different months by them.
+    NamesDiffer(Difference),
+    /// The analyst has said where the values were written, and nothing speaks against it.
+    Claimed {
+        /// Where.
+        locale: Locale,
+        /// The order of dates there.
+        order: Order,
+    },
+    /// The analyst has said where the values were written, but some cannot have its order.
+    Contradicted {
+        /// Where.
+        locale: Locale,
+        /// The order of dates there.
+        order: Order,
+        /// Values that only another order fits.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
+    },
+    /// The analyst has said where the values were written, but they are of another language.
+    OtherLanguage {
+        /// Where.
+        locale: Locale,
+        /// Values that are dates in another language.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
     },
     /// The analyst has said so.
     GivenOrder(Order),
@@ -229,6 +265,59 @@ impl fmt::Display for Reason {
                 f,
                 "Years of two digits reach {latest}, after {as_of}; they may belong to the century before."
             ),
+            Reason::NamesOf(locale) => {
+                write!(f, "The names are {} ({locale}).", locale.language_name())
+            }
+            Reason::NamesAlike(locales) => write!(
+                f,
+                "The names are the same months in {}.",
+                list(locales.iter().map(|locale| locale.language_name()), "and")
+            ),
+            Reason::NamesOfSeveral => {
+                write!(
+                    f,
+                    "The names are of several languages; each is the same month in all that have it."
+                )
+            }
+            Reason::NamesDiffer(Difference { name, meanings, is_month }) => {
+                let english = Lexicon::english();
+                let full = Length::Full;
+                let meanings: Vec<String> = meanings
+                    .iter()
+                    .map(|(number, locales)| {
+                        let meaning = match is_month {
+                            true => english.month(*number, full, true),
+                            false => english.weekday(*number, full),
+                        };
+                        let languages = locales.iter().map(|locale| locale.language_name());
+                        format!("{meaning} in {}", list(languages, "and"))
+                    })
+                    .collect();
+                write!(f, "{name:?} is {}, and nothing tells which.", meanings.join("; "))
+            }
+            Reason::Claimed { locale, order } => {
+                write!(f, "You said {locale} ({}): {}.", locale.name(), order.phrase())
+            }
+            Reason::Contradicted { locale, order, rows, lowest } => {
+                let values = counted(*rows, "value");
+                write!(
+                    f,
+                    "You said {locale} ({}), which is {}, but {values} cannot be that",
+                    locale.name(),
+                    order.phrase()
+                )?;
+                row(f, Some(lowest))
+            }
+            Reason::OtherLanguage { locale, rows, lowest } => {
+                let verb = if *rows == 1 { "is a date" } else { "are dates" };
+                write!(
+                    f,
+                    "You said {locale} ({}), but {} {verb} in another language",
+                    locale.name(),
+                    counted(*rows, "value")
+                )?;
+                row(f, Some(lowest))
+            }
             Reason::GivenOrder(order) => write!(f, "You said {} ({order}).", order.phrase()),
             Reason::GivenLayouts(layouts) => {
                 let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
@@ -270,6 +359,22 @@ fn row(f: &mut fmt::Formatter<'_>, lowest: Option<&Witness>) -> fmt::Result {
             write!(f, " (first in row {}: {value:?}).", grouped(*row))
         }
         None => write!(f, "."),
+    }
+}
+
+/// `a, b and c`; of many the first four.
+fn list<'t>(texts: impl Iterator<Item = &'t str>, last: &str) -> String {
+    const LISTED: usize = 4;
+    let mut texts: Vec<String> = texts.map(str::to_owned).collect();
+    if texts.len() > LISTED + 1 {
+        let more = texts.len() - LISTED;
+        texts.truncate(LISTED);
+        texts.push(format!("{more} more languages"));
+    }
+    match texts.split_last() {
+        Some((only, [])) => only.clone(),
+        Some((end, rest)) => format!("{} {last} {end}", rest.join(", ")),
+        None => String::new(),
     }
 }
 

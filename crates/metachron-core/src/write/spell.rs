@@ -6,7 +6,7 @@ use jiff::civil::DateTime;
 use jiff::tz::Offset;
 
 use crate::layout::{Digits, Field, Layout, OffsetForm, Part};
-use crate::lexicon::{Half, Length, Lexicon};
+use crate::lexicon::{Era, Half, Length, Lexicon};
 
 /// The clock time in the written form of the layout, with all of its optional parts.
 ///
@@ -16,17 +16,23 @@ use crate::lexicon::{Half, Length, Lexicon};
 /// use metachron_core::{layout::Layout, lexicon::Lexicon, write::spell};
 /// let layout = Layout::parse("{weekday}, {day:th} {month:name} {year}").unwrap();
 /// let clock = jiff::civil::datetime(2024, 3, 5, 7, 20, 0, 0);
-/// let text = spell(&layout, clock, jiff::tz::Offset::UTC, &Lexicon::english());
+/// let text = spell(&layout, clock, jiff::tz::Offset::UTC, Lexicon::english());
 /// assert_eq!(text, "Tuesday, 5th March 2024");
 /// ```
-pub fn spell(layout: &Layout, clock: DateTime, offset: Offset, lexicon: &Lexicon) -> String {
+pub fn spell(layout: &Layout, clock: DateTime, offset: Offset, lexicon: Lexicon) -> String {
     let mut text = String::new();
+    // Beside an era the year before year 1 is the first of the other era.
+    let counted = layout.has(Field::Era) && clock.year() < 1;
+    let year = if counted { 1 - clock.year() } else { clock.year() };
     for part in layout.alternatives().first().into_iter().flatten() {
         match part {
             Part::Space => text.push(' '),
             Part::Text(literal) => text.push_str(literal),
             // Writing to a string cannot fail.
-            Part::Field(field) => drop(write_field(&mut text, *field, clock, offset, lexicon)),
+            Part::Field(field) => {
+                let _: std::fmt::Result =
+                    write_field(&mut text, *field, year, clock, offset, lexicon);
+            }
         }
     }
     text
@@ -35,20 +41,21 @@ pub fn spell(layout: &Layout, clock: DateTime, offset: Offset, lexicon: &Lexicon
 fn write_field(
     text: &mut String,
     field: Field,
+    year: i16,
     clock: DateTime,
     offset: Offset,
-    lexicon: &Lexicon,
+    lexicon: Lexicon,
 ) -> std::fmt::Result {
     let (month, day) = (clock.month() as u8, clock.day() as u8);
     let weekday = clock.weekday().to_monday_one_offset() as u8;
     let twelve = (clock.hour() + 11) % 12 + 1;
     match field {
-        Field::Year => write!(text, "{:04}", clock.year()),
+        Field::Year => write!(text, "{year:04}"),
         Field::YearTwo => write!(text, "{:02}", clock.year().rem_euclid(100)),
         Field::Month(Digits::Free) => write!(text, "{month}"),
         Field::Month(Digits::Two) => write!(text, "{month:02}"),
-        Field::MonthName => text.write_str(lexicon.month(month, Length::Full)),
-        Field::MonthShort => text.write_str(lexicon.month(month, Length::Short)),
+        Field::MonthName => text.write_str(lexicon.month(month, Length::Full, false)),
+        Field::MonthShort => text.write_str(lexicon.month(month, Length::Short, false)),
         Field::Day(Digits::Free) => write!(text, "{day}"),
         Field::Day(Digits::Two) => write!(text, "{day:02}"),
         Field::DayOrdinal => write!(text, "{day}{}", lexicon.ordinal_ending(day)),
@@ -59,6 +66,9 @@ fn write_field(
         Field::Hour(Digits::Two) => write!(text, "{:02}", clock.hour()),
         Field::Hour12(Digits::Free) => write!(text, "{twelve}"),
         Field::Hour12(Digits::Two) => write!(text, "{twelve:02}"),
+        Field::Era => {
+            text.write_str(lexicon.era(if clock.year() > 0 { Era::Since } else { Era::Before }))
+        }
         Field::AmPm => {
             text.write_str(lexicon.half(if clock.hour() < 12 { Half::Am } else { Half::Pm }))
         }

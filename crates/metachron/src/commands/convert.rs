@@ -403,7 +403,7 @@ fn question(open: &[&Studied], study: &Study, config: &Config, page: Page) -> St
                  {}metachron convert {file}{} --column {name} --layout '{{year}}{{month:02}}{{day:02}}' -o {}",
                 " ".repeat(indent),
                 " ".repeat(indent + 2),
-                config.repeated(false),
+                config.repeated(None),
                 shell_word(&suggested_output(&study.intake.path)),
             );
         }
@@ -418,7 +418,7 @@ fn question(open: &[&Studied], study: &Study, config: &Config, page: Page) -> St
             "\n  To convert the decided {} now:\n    metachron convert {}{}{} -o {}",
             if decided.len() == 1 { "one" } else { "ones" },
             shell_word(&study.intake.path.to_string_lossy()),
-            config.repeated(false),
+            config.repeated(None),
             names,
             shell_word(&suggested_output(&study.intake.path)),
         );

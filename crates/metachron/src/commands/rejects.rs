@@ -130,6 +130,6 @@ fn explain(reject: &Reject<'_>) -> (&'static str, String, &'static str) {
 /// Whether the value could be read if the column were of its kind.
 fn in_another_kind(value: &str, column: Kind) -> Option<Unfit> {
     let mut buffer = String::new();
-    let value = kind_alone(normalise(value, &mut buffer), &Lexicon::english())?;
+    let value = kind_alone(normalise(value, &mut buffer), Lexicon::every())?;
     (value != column).then_some(Unfit::OtherKind { value, column })
 }

@@ -3,7 +3,8 @@
 use std::path::Path;
 
 use metachron_core::evidence::{Evidence, Lens, Observer};
-use metachron_core::infer::{Inference, conclude};
+use metachron_core::infer::{Inference, closer, conclude};
+use metachron_core::lexicon::Lexicon;
 use metachron_core::reading::{Century, Contested};
 use metachron_core::text::Missing;
 use metachron_core::value::Value;
@@ -43,6 +44,9 @@ pub struct Studied {
     known: Known,
     /// What was seen.
     pub evidence: Evidence,
+    /// What was seen before the language of the names was known, where that has changed the lens:
+    /// only what was seen through the same lens adds up.
+    first_look: Option<(Box<Evidence>, Lens)>,
     /// The conclusion.
     pub inference: Inference,
 }
@@ -50,9 +54,18 @@ pub struct Studied {
 impl Studied {
     /// The same column of another file as well: evidence adds up, and is judged anew.
     pub fn and(self, other: &Studied) -> Result<Studied, Failure> {
-        let evidence = self.evidence.merge(other.evidence.clone()).map_err(Failure::could_not)?;
-        let inference = conclude(&evidence, &self.lens, &self.known);
-        Ok(Studied { evidence, inference, ..self })
+        let (own, lens) = self.first();
+        let evidence = own.clone().merge(other.first().0.clone()).map_err(Failure::could_not)?;
+        let inference = conclude(&evidence, lens, &self.known);
+        Ok(Studied { evidence, inference, lens: lens.clone(), first_look: None, ..self })
+    }
+
+    /// What was seen first, and through which lens.
+    fn first(&self) -> (&Evidence, &Lens) {
+        match &self.first_look {
+            Some((evidence, lens)) => (evidence, lens),
+            None => (&self.evidence, &self.lens),
+        }
     }
 
     /// Whether every value is typed by the file itself.
@@ -95,7 +108,36 @@ pub fn study(path: &Path, part: u32, config: &Config) -> Result<Study, Failure> 
         let mut again = observe(&intake, part, vec![plan], config)?;
         columns[target] = again.columns.remove(0);
     }
+    look_closer(&intake, part, &mut columns, config)?;
     Ok(Study { intake, lines, columns, blank })
+}
+
+/// Looks again at the columns whose names have shown their language.
+fn look_closer(
+    intake: &Intake,
+    part: u32,
+    columns: &mut [Studied],
+    config: &Config,
+) -> Result<(), Failure> {
+    let (places, plans): (Vec<usize>, Vec<Plan>) = columns
+        .iter()
+        .enumerate()
+        .filter_map(|(place, column)| {
+            let lens = closer(&column.evidence, &column.lens)?;
+            let Studied { index, name, decisions, waits, .. } = column.clone();
+            Some((place, Plan { index, name, decisions, waits, lens }))
+        })
+        .unzip();
+    if plans.is_empty() {
+        return Ok(());
+    }
+    let again = observe(intake, part, plans, config)?;
+    for (place, closer) in places.into_iter().zip(again.columns) {
+        let (evidence, lens) = columns[place].first();
+        let first_look = Some((Box::new(evidence.clone()), lens.clone()));
+        columns[place] = Studied { first_look, ..closer };
+    }
+    Ok(())
 }
 
 /// Where the only temporal column stands among those looked at.
@@ -153,6 +195,9 @@ impl Plan {
             missing: Missing::usual().and(config.missing.iter().chain(own)),
             ..Lens::default()
         };
+        if let Some(locale) = decisions.written_in {
+            lens.lexicon = Lexicon::of(locale);
+        }
         if let Some(from) = decisions.two_digit_from {
             lens.century = Century { from };
         }
@@ -208,12 +253,14 @@ fn observe(
                     Some(Written::Order(order)) => Some(order),
                     _ => None,
                 },
+                written_in: decisions.written_in,
                 century: decisions.two_digit_from.is_some(),
                 contested: decisions.contested.unwrap_or(Contested::Empty),
                 as_of: config.today,
             };
             let inference = conclude(&evidence, &lens, &known);
-            Studied { index, name, decisions, waits, lens, known, evidence, inference }
+            let first_look = None;
+            Studied { index, name, decisions, waits, lens, known, evidence, first_look, inference }
         })
         .collect();
     Ok(Observed { lines, columns, blank })

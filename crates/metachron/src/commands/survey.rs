@@ -174,6 +174,9 @@ fn saved(column: &Studied) -> SavedColumn {
     let mut comments: Vec<String> =
         judgement.reasons.iter().map(|reason| plain(&format!("why: {reason}"))).collect();
     if let Some(reading) = &judgement.reading {
+        if let Some(locale) = reading.written_in {
+            keys.push(("written_in", locale.tag().into()));
+        }
         let layouts: toml_edit::Array = reading.layouts.iter().map(ToString::to_string).collect();
         if !layouts.is_empty() {
             keys.push(("layouts", layouts.into()));

@@ -185,7 +185,7 @@ fn written(layout: &str, day: Date) -> String {
     match Layout::parse(layout) {
         Ok(layout) => {
             let clock = day.at(0, 0, 0, 0);
-            spell(&layout, clock, jiff::tz::Offset::UTC, &Lexicon::english())
+            spell(&layout, clock, jiff::tz::Offset::UTC, Lexicon::english())
         }
         Err(error) => error.to_string(),
     }

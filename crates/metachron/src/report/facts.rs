@@ -114,6 +114,9 @@ pub struct ColumnFacts {
 pub struct ReadingFacts {
     /// The kind.
     pub kind: String,
+    /// The language and region that the values were written in, where it matters.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub written_in: Option<&'static str>,
     /// The layouts.
     pub layouts: Vec<String>,
     /// Where two-digit years lie, if there are any.
@@ -404,8 +407,8 @@ impl SourceFacts {
 pub fn no_names(table: &Table) -> Option<String> {
     let Format::Delimited { header: Some(header), .. } = &table.format else { return None };
     let line = header.record().line();
-    let lexicon = Lexicon::english();
-    let is_date = |name: &&String| kind_alone(name, &lexicon).is_some();
+    let lexicon = Lexicon::every();
+    let is_date = |name: &&String| kind_alone(name, lexicon).is_some();
     let name = table.header.names.iter().find(is_date)?;
     let name = quoted(name);
     Some(format!("a column is called {name}; if line {line} is a row, add --no-header"))
@@ -459,6 +462,7 @@ fn reading(reading: &Reading) -> ReadingFacts {
     let short = reading.layouts.iter().any(|layout| layout.has(Field::YearTwo));
     ReadingFacts {
         kind: reading.kind.name().to_owned(),
+        written_in: reading.written_in.map(|locale| locale.tag()),
         layouts: reading.layouts.iter().map(Layout::to_string).collect(),
         two_digit_from: short.then_some(reading.century.from),
         contested: (reading.contested == Contested::Prefer).then_some("prefer"),
@@ -490,7 +494,7 @@ fn candidate(contender: &Contender) -> CandidateFacts {
 /// A moment's day as one says it: `3 April 2024`.
 fn in_words(moment: Moment) -> Option<String> {
     let date = moment.date()?;
-    let month = Lexicon::english().month(date.month() as u8, Length::Full);
+    let month = Lexicon::english().month(date.month() as u8, Length::Full, false);
     Some(format!("{} {month} {}", date.day(), date.year()))
 }
 
@@ -514,6 +518,10 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
                 .to_owned(),
             Some(layouts(list)),
         ),
+        Settle::WrittenIn(locale) => (
+            format!("If the names are {}", locale.language_name()),
+            Some(format!("--written-in {locale}")),
+        ),
         Settle::TwoDigitFrom(year) => (
             format!("If two-digit years run from {year} to {}", year + 99),
             Some(format!("--two-digit-from {year}")),
@@ -522,7 +530,7 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
     };
     let command = options.as_ref().map(|options| {
         let Paste { inputs, output } = paste;
-        let repeated = config.repeated(matches!(way, Settle::TwoDigitFrom(_)));
+        let repeated = config.repeated(Some(way));
         let name = shell_word(&column.name);
         format!("metachron convert {inputs}{repeated} --column {name} {options} {output}")
     });

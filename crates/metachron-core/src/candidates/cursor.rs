@@ -1,0 +1,315 @@
+//! Goes through the pieces of a value and tells what part of a date each could be.
+
+use crate::layout::{OffsetForm, escape};
+use crate::lexicon::{Length, Piece, PieceKind, Senses};
+use crate::reading::WrittenOffset;
+
+/// A part of a date as it is written.
+#[derive(Debug)]
+pub(super) enum DatePart {
+    /// So many digits; whether an ordinal ending follows.
+    Digits(usize, bool),
+    /// The field that reads a month's name.
+    Month(&'static str),
+}
+
+impl DatePart {
+    pub(super) fn is_month(&self) -> bool {
+        matches!(self, DatePart::Month(_))
+    }
+
+    pub(super) fn digits(&self) -> usize {
+        match self {
+            DatePart::Digits(digits, _) => *digits,
+            DatePart::Month(_) => 0,
+        }
+    }
+}
+
+/// What is left of a value's pieces.
+#[derive(Clone, Copy)]
+pub(super) struct Cursor<'p, 'a> {
+    pub(super) pieces: &'p [Piece<'a>],
+}
+
+impl<'a> Cursor<'_, 'a> {
+    fn peek(&self) -> Option<Piece<'a>> {
+        self.pieces.first().copied()
+    }
+
+    fn next(&mut self) {
+        self.pieces = self.pieces.get(1..).unwrap_or_default();
+    }
+
+    fn take(&mut self, kind: PieceKind) -> Option<&'a str> {
+        let piece = self.peek().filter(|piece| piece.kind == kind)?;
+        self.next();
+        Some(piece.text)
+    }
+
+    fn take_mark(&mut self, mark: &str) -> Option<&'a str> {
+        self.peek().filter(|piece| piece.text == mark)?;
+        self.take(PieceKind::Mark)
+    }
+
+    fn digits(&mut self, widths: std::ops::RangeInclusive<usize>) -> Option<&'a str> {
+        self.take(PieceKind::Digits).filter(|digits| widths.contains(&digits.len()))
+    }
+
+    fn senses(&self) -> Option<Senses> {
+        match self.peek()?.kind {
+            PieceKind::Name(senses) => Some(senses),
+            _ => None,
+        }
+    }
+
+    /// A weekday and what follows it, as layout; nothing if there is none.
+    pub(super) fn weekday(&mut self) -> Option<String> {
+        let Some(field) = self.weekday_field() else { return Some(String::new()) };
+        let after = self.separator();
+        let after = after.strip_prefix('.').unwrap_or(&after);
+        (!after.is_empty()).then(|| format!("{field}{}", escape(after)))
+    }
+
+    /// The field of a weekday's name, unless the name is a month's and no other month follows.
+    fn weekday_field(&mut self) -> Option<&'static str> {
+        let senses = self.senses()?;
+        let (_, length) = senses.weekday?;
+        let is_month =
+            |piece: &Piece<'_>| matches!(piece.kind, PieceKind::Name(senses) if senses.is_month());
+        if senses.is_month() && !self.pieces.iter().skip(1).any(is_month) {
+            return None;
+        }
+        self.next();
+        Some(if length == Length::Full { "{weekday}" } else { "{weekday:short}" })
+    }
+
+    /// Digits, an ordinal number or a month's name.
+    pub(super) fn date_part(&mut self, name_length: Option<Length>) -> Option<DatePart> {
+        if let Some(senses) = self.senses().filter(|senses| senses.is_month()) {
+            let length = senses.month.map_or(Length::Full, |(_, length)| length);
+            self.next();
+            let full = name_length.unwrap_or(length) == Length::Full;
+            return Some(DatePart::Month(if full { "{month:name}" } else { "{month:short}" }));
+        }
+        let digits = self.digits(1..=4)?;
+        let ordinal = self.senses().is_some_and(|senses| senses.ordinal);
+        if ordinal {
+            self.next();
+        }
+        Some(DatePart::Digits(digits.len(), ordinal))
+    }
+
+    /// Spaces, punctuation and connecting words between two parts of a date, one space for a run.
+    pub(super) fn separator(&mut self) -> String {
+        let mut text = String::new();
+        while let Some(piece) = self.peek() {
+            match piece.kind {
+                PieceKind::Space => text.push(' '),
+                PieceKind::Mark
+                    if matches!(piece.text, "/" | "-" | "." | "," | "'" | "،" | "、" | "⹁") =>
+                {
+                    text.push_str(piece.text);
+                }
+                PieceKind::Connector => text.push_str(piece.text),
+                _ => break,
+            }
+            self.next();
+        }
+        text
+    }
+
+    /// Everything after the date, as layout: what closes it (`日`, ` г.`), a weekday, a clock.
+    pub(super) fn behind_date(&mut self) -> Option<String> {
+        let start = *self;
+        let plain = self.clock();
+        if plain.is_some() {
+            return plain;
+        }
+        *self = start;
+        let mut closing = self.closing();
+        if let Some(weekday) = self.weekday_behind() {
+            closing.push_str(&weekday);
+        }
+        if closing.is_empty() {
+            return None;
+        }
+        Some(format!("{closing}{}", self.clock()?))
+    }
+
+    /// Words and points that belong to the date before them.
+    fn closing(&mut self) -> String {
+        let start = *self;
+        let mut text = String::new();
+        if self.take(PieceKind::Space).is_some() {
+            text.push(' ');
+        }
+        let mut closes = false;
+        if let Some(word) = self.take(PieceKind::Connector) {
+            text.push_str(word);
+            closes = true;
+        }
+        if let Some(point) = self.take_mark(".") {
+            text.push_str(point);
+            closes = true;
+        }
+        if closes {
+            return escape(&text);
+        }
+        *self = start;
+        String::new()
+    }
+
+    /// `, Tuesday`, ` (Tue)`, `火曜日`.
+    fn weekday_behind(&mut self) -> Option<String> {
+        let start = *self;
+        let mut text = String::new();
+        while let Some(piece) = self.peek() {
+            match (piece.kind, piece.text) {
+                (PieceKind::Space, _) => text.push(' '),
+                (PieceKind::Mark, "," | "(" | "（") => text.push_str(piece.text),
+                _ => break,
+            }
+            self.next();
+        }
+        let Some(field) = self.weekday_field() else {
+            *self = start;
+            return None;
+        };
+        let mut layout = format!("{}{field}", escape(&text));
+        if text.contains(['(', '（'])
+            && let Some(closing) = self.take_mark(")").or_else(|| self.take_mark("）"))
+        {
+            layout.push_str(closing);
+        }
+        Some(layout)
+    }
+
+    /// A clock with what joins and follows it, as layout, to the end of the value.
+    fn clock(&mut self) -> Option<String> {
+        if self.pieces.is_empty() {
+            return Some(String::new());
+        }
+        let mut layout = self.joint()?;
+        let before = self.half_before();
+        let hour_at = layout.len();
+        self.digits(1..=2)?;
+        let mut rest = String::new();
+        if let Some(mark) = self.clock_mark(&["時", "时", "시", "h", "H"]) {
+            rest.push_str(&mark);
+            let closed = self.pieces.is_empty() && !mark.starts_with([':', '.']);
+            if !closed {
+                self.digits(2..=2)
+                    .or_else(|| self.digits(1..=1).filter(|_| !mark.starts_with([':', '.'])))?;
+                rest.push_str("{minute}");
+                if let Some(mark) = self.clock_mark(&["分", "분"]) {
+                    rest.push_str(&mark);
+                    let closed = self.pieces.is_empty() && !mark.starts_with([':', '.']);
+                    if !closed {
+                        self.digits(1..=2)?;
+                        rest.push_str("{second}");
+                        if let Some(mark) = self.take_mark(".").or_else(|| self.take_mark(",")) {
+                            self.take(PieceKind::Digits)?;
+                            rest.push_str(mark);
+                            rest.push_str("{fraction}");
+                        }
+                        if let Some(word) = self.take(PieceKind::Connector) {
+                            rest.push_str(&escape(word));
+                        }
+                    }
+                }
+            }
+        }
+        let whole_hour = rest.is_empty();
+        let behind = if before.is_none() { self.half() } else { None };
+        let twelve = before.is_some() || behind.is_some();
+        layout.insert_str(hour_at, if twelve { "{hour:12}" } else { "{hour}" });
+        layout.push_str(&rest);
+        if let Some(before) = before {
+            layout.insert_str(hour_at, before);
+        }
+        match behind {
+            Some(half) => layout.push_str(half),
+            None if whole_hour => return None,
+            None if before.is_none() => layout.push_str(&self.offset()?),
+            None => {}
+        }
+        self.pieces.is_empty().then_some(layout)
+    }
+
+    /// What stands behind an hour or a minute: `:`, `.`, or one of these letters and a space.
+    fn clock_mark(&mut self, letters: &[&str]) -> Option<String> {
+        if let Some(mark) = self.take_mark(":").or_else(|| self.take_mark(".")) {
+            return Some(mark.to_owned());
+        }
+        let piece = self.peek().filter(|piece| letters.contains(&piece.text))?;
+        self.next();
+        let space = if self.take(PieceKind::Space).is_some() { " " } else { "" };
+        Some(format!("{}{space}", escape(piece.text)))
+    }
+
+    /// What joins a date and a clock.
+    fn joint(&mut self) -> Option<String> {
+        if let Some(letter) = self.peek().filter(|piece| piece.text.eq_ignore_ascii_case("t")) {
+            self.next();
+            return Some(letter.text.to_owned());
+        }
+        let mut text = String::new();
+        if let Some(comma) = self.take_mark(",") {
+            text.push_str(comma);
+        }
+        self.take(PieceKind::Space)?;
+        text.push(' ');
+        let start = *self;
+        let word = self.peek().filter(|piece| {
+            piece.text == "at" || piece.kind == PieceKind::Connector || piece.text == "-"
+        });
+        if let Some(word) = word {
+            self.next();
+            text.push_str(&escape(word.text));
+            if self.take_mark(",").is_some() {
+                text.push(',');
+            }
+            match self.take(PieceKind::Space) {
+                Some(_) => text.push(' '),
+                None => {
+                    *self = start;
+                    return None;
+                }
+            }
+        }
+        Some(text)
+    }
+
+    /// A marker before the hour: `上午`, `오후 `.
+    fn half_before(&mut self) -> Option<&'static str> {
+        self.senses()?.half?;
+        self.next();
+        Some(if self.take(PieceKind::Space).is_some() { "{ampm} " } else { "{ampm}" })
+    }
+
+    /// `pm`, ` p.m.`, as layout.
+    fn half(&mut self) -> Option<&'static str> {
+        let start = *self;
+        let space = self.take(PieceKind::Space).is_some();
+        if self.senses().is_none_or(|senses| senses.half.is_none()) {
+            *self = start;
+            return None;
+        }
+        self.next();
+        self.take_mark(".");
+        Some(if space { " {ampm}" } else { "{ampm}" })
+    }
+
+    /// Nothing, or an offset that takes all the rest.
+    fn offset(&mut self) -> Option<String> {
+        if self.pieces.is_empty() {
+            return Some(String::new());
+        }
+        let space = if self.take(PieceKind::Space).is_some() { " " } else { "" };
+        let rest: String = self.pieces.iter().map(|piece| piece.text).collect();
+        let (_, length) = WrittenOffset::read(rest.as_bytes(), OffsetForm::Any)?;
+        self.pieces = &[];
+        (length == rest.len()).then(|| format!("{space}{{offset}}"))
+    }
+}

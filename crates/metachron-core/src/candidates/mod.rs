@@ -1,0 +1,314 @@
+//! The layouts that a value of some shape could have.
+
+mod cursor;
+mod shape;
+
+use crate::layout::{Field, Layout, escape};
+use crate::lexicon::{Format, Length, Lexicon, Piece, pieces};
+use crate::moment::Kind;
+use crate::order::Order;
+use crate::reading::{Century, Unfit, interpret};
+
+pub use shape::shape_of;
+
+use cursor::{Cursor, DatePart};
+
+/// One way to read a shape.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Candidate {
+    /// The order of its date.
+    pub order: Order,
+    /// The layout.
+    pub layout: Layout,
+}
+
+/// All ways to read a shape.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Family {
+    /// What stands between the parts of the date. Shapes that share it are judged together.
+    pub separators: String,
+    /// Whether the month is a number, so that an order of digits can be asked for.
+    pub all_digits: bool,
+    /// The candidates, at least one, in the order of [`Order`].
+    pub candidates: Vec<Candidate>,
+}
+
+/// Every way to read a normalised value, or none if it cannot be a date.
+///
+/// `name_length` says by which of its names to call the month, where a single value leaves it
+/// open (`May`). An order that no region writes is tried only when it is `asked` for. A lexicon of
+/// one locale also tries that locale's own written forms.
+///
+/// ```
+/// use metachron_core::candidates::candidates;
+/// use metachron_core::lexicon::Lexicon;
+/// let layouts = |value| -> Vec<String> {
+///     let family = candidates(value, Lexicon::every(), None, None).unwrap();
+///     family.candidates.iter().map(|candidate| candidate.layout.to_string()).collect()
+/// };
+/// assert_eq!(layouts("03/04/2024 9:15"), [
+///     "{day}/{month}/{year} {hour}:{minute}",
+///     "{month}/{day}/{year} {hour}:{minute}",
+/// ]);
+/// assert_eq!(layouts("3 de abril de 2024"), ["{day} de {month:name} de {year}"]);
+/// ```
+pub fn candidates(
+    value: &str,
+    lexicon: Lexicon,
+    name_length: Option<Length>,
+    asked: Option<Order>,
+) -> Option<Family> {
+    let pieces: Vec<Piece<'_>> = pieces(value, lexicon).collect();
+    general(value, &pieces, lexicon, name_length, asked).or_else(|| of_locale(value, lexicon))
+}
+
+/// What the pieces of a value allow.
+fn general(
+    value: &str,
+    pieces: &[Piece<'_>],
+    lexicon: Lexicon,
+    name_length: Option<Length>,
+    asked: Option<Order>,
+) -> Option<Family> {
+    let mut cursor = Cursor { pieces };
+    let prefix = cursor.separator();
+    let weekday = cursor.weekday()?;
+    let first = cursor.date_part(name_length)?;
+    let mut between_first = cursor.separator();
+    let second = cursor.date_part(name_length)?;
+    let mut between_second = cursor.separator();
+    let third = cursor.date_part(name_length)?;
+    // The point of an abbreviated month belongs to the month: `Mar. 5, 2024`.
+    let after_month = |part: &DatePart, text: String| match text.strip_prefix('.') {
+        Some(rest) if part.is_month() && rest.starts_with([' ', ',']) => rest.to_owned(),
+        _ => text,
+    };
+    between_first = after_month(&first, between_first);
+    between_second = after_month(&second, between_second);
+    let after = cursor.behind_date()?;
+    let parts = [first, second, third];
+    let all_digits = !parts.iter().any(DatePart::is_month);
+    let by_units = units(&between_first, &between_second);
+    let separators = if all_digits {
+        let even = between_first == between_second && is_plain(&between_first);
+        (even || by_units).then(|| between_first.clone())?
+    } else {
+        let place = parts.iter().position(DatePart::is_month)?;
+        let long_year = parts.iter().any(|part| part.digits() == 4);
+        let year = if long_year { 4 } else { 2 };
+        format!("‹month {}, year of {year}›{between_first}|{between_second}", place + 1)
+    };
+    if all_digits && separators.is_empty() {
+        return None;
+    }
+    let standard = rfc_3339(value, lexicon);
+    let possible = if by_units { vec![Order::Ymd] } else { orders(&parts, asked) };
+    let candidates: Vec<Candidate> = possible
+        .into_iter()
+        .filter_map(|order| {
+            let [a, b, c] = fields(order, &parts)?;
+            let text = format!(
+                "{}{weekday}{a}{}{b}{}{c}{after}",
+                escape(&prefix),
+                escape(&between_first),
+                escape(&between_second)
+            );
+            let layout = match &standard {
+                Some(standard) if order == Order::Ymd => standard.clone(),
+                _ => Layout::parse(&text).ok()?,
+            };
+            Some(Candidate { order, layout })
+        })
+        .collect();
+    (!candidates.is_empty()).then_some(Family { separators, all_digits, candidates })
+}
+
+/// Whether the same text stands between parts of digits: one mark, spaces, or a word.
+fn is_plain(between: &str) -> bool {
+    let marks = between.chars().filter(|c| !c.is_whitespace() && !c.is_alphabetic()).count();
+    marks <= 1
+}
+
+/// Whether the parts are marked as year and month: `2024年3月5日`.
+fn units(first: &str, second: &str) -> bool {
+    first.starts_with(['年', '년']) && second.starts_with(['月', '월'])
+}
+
+/// The locale's own written forms, those that fit this value.
+fn of_locale(value: &str, lexicon: Lexicon) -> Option<Family> {
+    let locale = lexicon.locale()?;
+    let dates = [Format::DateFull, Format::DateLong, Format::DateMedium, Format::DateShort];
+    let texts = dates.into_iter().flat_map(|date| {
+        let times = [Format::TimeMedium, Format::TimeShort];
+        let joined = times.into_iter().filter_map(move |time| locale.joined(date, time));
+        locale.format(date).map(str::to_owned).into_iter().chain(joined)
+    });
+    let fits = |layout: &Layout| interpret(layout, value, Century::default(), lexicon).is_ok();
+    let layout = texts.filter_map(|text| Layout::parse(&text).ok()).find(fits)?;
+    let order = layout.order()?;
+    let named = layout.has(Field::MonthName) || layout.has(Field::MonthShort);
+    let separators = format!("‹as {locale} writes it›{layout}");
+    let candidates = vec![Candidate { order, layout }];
+    Some(Family { separators, all_digits: !named, candidates })
+}
+
+/// The kind that a value would have in a form of its own, if it can be read at all.
+///
+/// ```
+/// use metachron_core::{candidates::kind_alone, lexicon::Lexicon, moment::Kind};
+/// assert_eq!(kind_alone("3/4/2024 9:15", Lexicon::every()), Some(Kind::DateTime));
+/// assert_eq!(kind_alone("13/13/2024", Lexicon::every()), None);
+/// ```
+pub fn kind_alone(value: &str, lexicon: Lexicon) -> Option<Kind> {
+    let family = candidates(value, lexicon, None, None)?;
+    let fits = |candidate: &&Candidate| {
+        interpret(&candidate.layout, value, Century::default(), lexicon).is_ok()
+    };
+    family.candidates.iter().find(fits).map(|candidate| candidate.layout.kind())
+}
+
+/// The standard's layout, if the value is written as RFC 3339 has it.
+fn rfc_3339(value: &str, lexicon: Lexicon) -> Option<Layout> {
+    let layout = Layout::parse("rfc-3339").ok()?;
+    let read = interpret(&layout, value, Century::default(), lexicon);
+    (read != Err(Unfit::Form)).then_some(layout)
+}
+
+/// The orders that values of this form could have.
+fn orders(parts: &[DatePart; 3], asked: Option<Order>) -> Vec<Order> {
+    let widths = parts.each_ref().map(DatePart::digits);
+    let small = |digits: usize| digits == 1 || digits == 2;
+    let mut orders = match (parts, widths) {
+        ([DatePart::Month(_), ..], [_, day, 2 | 4]) if small(day) => vec![Order::Mdy],
+        ([_, DatePart::Month(_), _], [day, _, 4]) if small(day) => vec![Order::Dmy],
+        ([_, DatePart::Month(_), _], [4, _, day]) if small(day) => vec![Order::Ymd],
+        ([_, DatePart::Month(_), _], [first, _, last])
+            if small(first) && small(last) && first.max(last) == 2 =>
+        {
+            vec![Order::Dmy, Order::Ymd]
+        }
+        ([DatePart::Digits(..), DatePart::Digits(..), DatePart::Digits(..)], [a, b, c])
+            if small(b) =>
+        {
+            match (a, c) {
+                _ if small(a) && c == 4 => vec![Order::Dmy, Order::Mdy],
+                _ if a == 4 && small(c) => vec![Order::Ymd],
+                _ if small(a) && small(c) && a.max(c) == 2 => {
+                    vec![Order::Dmy, Order::Mdy, Order::Ymd]
+                }
+                _ => Vec::new(),
+            }
+        }
+        _ => Vec::new(),
+    };
+    let digits_only = !parts.iter().any(DatePart::is_month);
+    if digits_only && asked == Some(Order::Ydm) && orders.contains(&Order::Ymd) {
+        orders.push(Order::Ydm);
+    }
+    orders
+}
+
+/// The fields of the three parts in this order.
+fn fields(order: Order, parts: &[DatePart; 3]) -> Option<[&'static str; 3]> {
+    #[derive(Clone, Copy)]
+    enum Role {
+        Day,
+        Month,
+        Year,
+    }
+    let roles = order.arrange(Role::Day, Role::Month, Role::Year);
+    let mut fields = [""; 3];
+    for ((field, role), part) in fields.iter_mut().zip(roles).zip(parts) {
+        *field = match (role, part) {
+            (Role::Month, DatePart::Month(field)) => field,
+            (Role::Month, DatePart::Digits(_, false)) => "{month}",
+            (Role::Day, DatePart::Digits(_, false)) => "{day}",
+            (Role::Day, DatePart::Digits(_, true)) => "{day:th}",
+            (Role::Year, DatePart::Digits(4, false)) => "{year}",
+            (Role::Year, DatePart::Digits(_, false)) => "{year:2}",
+            _ => return None,
+        };
+    }
+    Some(fields)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn layouts(value: &str) -> Vec<String> {
+        candidates(value, Lexicon::every(), None, None).map_or(Vec::new(), |family| {
+            family.candidates.iter().map(|candidate| candidate.layout.to_string()).collect()
+        })
+    }
+
+    #[test]
+    fn arrangements() {
+        for (value, expected) in [
+            ("3/4/2024", vec!["{day}/{month}/{year}", "{month}/{day}/{year}"]),
+            (
+                "03-04-24",
+                vec!["{day}-{month}-{year:2}", "{month}-{day}-{year:2}", "{year:2}-{month}-{day}"],
+            ),
+            ("5. 3. 2024", vec!["{day}. {month}. {year}", "{month}. {day}. {year}"]),
+            ("2024-03-05", vec!["{year}-{month}-{day}"]),
+            ("2024-03-05T10:15:00+01:00", vec!["rfc-3339"]),
+            (
+                "2024-03-05 10:15:00.25 +0100",
+                vec!["{year}-{month}-{day} {hour}:{minute}:{second}.{fraction} {offset}"],
+            ),
+            ("5 March 2024", vec!["{day} {month:name} {year}"]),
+            ("Tue, Mar. 5th, 2024", vec!["{weekday:short}, {month:short} {day:th}, {year}"]),
+            ("05-Mar-24", vec!["{day}-{month:short}-{year:2}", "{year:2}-{month:short}-{day}"]),
+            ("05Mar2024", vec!["{day}{month:short}{year}"]),
+            ("5 of March, 2024", vec!["{day} of {month:name}, {year}"]),
+            (
+                "3/4/2024 7 pm",
+                vec![
+                    "{day}/{month}/{year} {hour:12} {ampm}",
+                    "{month}/{day}/{year} {hour:12} {ampm}",
+                ],
+            ),
+            (
+                "5 March 2024 at 7:05 p.m.",
+                vec!["{day} {month:name} {year} at {hour:12}:{minute} {ampm}"],
+            ),
+        ] {
+            assert_eq!(layouts(value), expected, "{value}");
+        }
+    }
+
+    #[test]
+    fn what_cannot_be_a_date_has_no_candidate() {
+        for value in [
+            "",
+            "SK-0417",
+            "3/4",
+            "1.2",
+            "10:15",
+            "3/4-2024",
+            "3/4/2024 x",
+            "3/4/2024 10",
+            "192.168.10.24",
+            "555 12 34",
+            "5/3/4",
+            "20240305",
+            "2024 5 March",
+            "Mon",
+            "3/4/20245",
+            "March 2024 5",
+            "5 March 2024 10:15 +",
+            "2024-03-05T",
+            "Tue5 March 2024",
+        ] {
+            assert_eq!(layouts(value), Vec::<String>::new(), "{value}");
+        }
+    }
+
+    #[test]
+    fn an_order_that_nobody_writes_is_tried_when_asked_for() {
+        let family = candidates("2024-05-03", Lexicon::every(), None, Some(Order::Ydm)).unwrap();
+        let orders: Vec<Order> = family.candidates.iter().map(|c| c.order).collect();
+        assert_eq!(orders, [Order::Ymd, Order::Ydm]);
+    }
+}

@@ -1,0 +1,327 @@
+//! The bytes of the lexicon, read in place: nothing is decoded before it is asked for.
+//!
+//! A heading of 20 bytes, the offsets of the sections and their end (u32), the sections; numbers
+//! stand with their lowest byte first. `cargo run -p xtask -- lexicon` makes the bytes from CLDR 48.2
+//! (Unicode-3.0 licence, see `LICENSE-UNICODE`).
+
+static BYTES: &[u8] = include_bytes!("cldr.bin");
+
+const HEADING: &[u8] = b"METACHRON CLDR 48.2\0";
+
+/// The sections, in their order.
+#[derive(Clone, Copy)]
+enum Section {
+    /// Where each text begins (u32), and the end of the last.
+    TextOffsets,
+    Texts,
+    /// [`LOCALE`] numbers (u16) a locale, sorted by tag.
+    Locales,
+    /// [`NAMES`] numbers of texts (u16) a set.
+    Names,
+    /// [`FORMATS`] numbers of texts (u16) a row.
+    Formats,
+    /// Pairs of texts: another tag, and the one that it stands for; sorted by the first.
+    Aliases,
+    /// Pairs of texts: a tag, and the same with its likely script and region; sorted.
+    Likely,
+    /// Texts: folded words that stand between the fields of dates, sorted.
+    Connectors,
+    /// Where each key begins and its first posting (u32 each), and the ends; sorted by key.
+    Keys,
+    KeyTexts,
+    /// What the word means (u8) and the set of names that it belongs to (u16).
+    Postings,
+}
+
+/// Numbers a locale: tag, tag with script and region, English name, calendar, digits, names, formats.
+const LOCALE: usize = 7;
+/// Texts a set of names: see [`Name`]; the last is the language of its variants.
+const NAMES: usize = 108;
+/// Texts a row of formats: see [`Format`].
+const FORMATS: usize = 10;
+
+/// A name in a set.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Name {
+    /// Beside a day, or alone; from 1.
+    MonthFull {
+        alone: bool,
+        number: u8,
+    },
+    MonthShort {
+        alone: bool,
+        number: u8,
+    },
+    WeekdayFull(u8),
+    WeekdayShort(u8),
+    Am,
+    Pm,
+    Before,
+    Since,
+}
+
+/// A written form of a locale.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Format {
+    /// `Tuesday, 5 March 2024`
+    DateFull,
+    /// `5 March 2024`
+    DateLong,
+    /// `5 Mar 2024`
+    DateMedium,
+    /// `05/03/2024`
+    DateShort,
+    /// `07:20:00`
+    TimeMedium,
+    /// `07:20`
+    TimeShort,
+}
+
+fn section(section: Section) -> &'static [u8] {
+    let offset = |index: usize| long(BYTES, HEADING.len() / 4 + index) as usize;
+    let index = section as usize;
+    &BYTES[offset(index)..offset(index + 1)]
+}
+
+fn long(bytes: &[u8], index: usize) -> u32 {
+    let at = 4 * index;
+    u32::from_le_bytes([bytes[at], bytes[at + 1], bytes[at + 2], bytes[at + 3]])
+}
+
+fn short(bytes: &[u8], index: usize) -> u16 {
+    u16::from_le_bytes([bytes[2 * index], bytes[2 * index + 1]])
+}
+
+fn text(number: u16) -> &'static str {
+    let offsets = section(Section::TextOffsets);
+    let at = |index: usize| long(offsets, index) as usize;
+    let bytes = &section(Section::Texts)[at(number.into())..at(usize::from(number) + 1)];
+    std::str::from_utf8(bytes).unwrap_or_default()
+}
+
+pub(super) fn locale_count() -> u16 {
+    (section(Section::Locales).len() / 2 / LOCALE) as u16
+}
+
+fn of_locale(locale: u16, index: usize) -> u16 {
+    short(section(Section::Locales), usize::from(locale) * LOCALE + index)
+}
+
+pub(super) fn tag(locale: u16) -> &'static str {
+    text(of_locale(locale, 0))
+}
+
+/// Language, script and region.
+pub(super) fn maximized(locale: u16) -> &'static str {
+    text(of_locale(locale, 1))
+}
+
+pub(super) fn english_name(locale: u16) -> &'static str {
+    text(of_locale(locale, 2))
+}
+
+pub(super) fn calendar(locale: u16) -> &'static str {
+    text(of_locale(locale, 3))
+}
+
+/// Its ten digits; empty for those of ASCII.
+pub(super) fn digits(locale: u16) -> &'static str {
+    text(of_locale(locale, 4))
+}
+
+/// The set of names that a locale has.
+pub(super) fn names(locale: u16) -> u16 {
+    of_locale(locale, 5)
+}
+
+pub(super) fn name(set: u16, name: Name) -> &'static str {
+    let index = match name {
+        Name::MonthFull { alone: false, number } => usize::from(number) - 1,
+        Name::MonthShort { alone: false, number } => 12 + usize::from(number) - 1,
+        Name::MonthFull { alone: true, number } => 24 + usize::from(number) - 1,
+        Name::MonthShort { alone: true, number } => 36 + usize::from(number) - 1,
+        Name::WeekdayFull(number) => 60 + usize::from(number) - 1,
+        Name::WeekdayShort(number) => 67 + usize::from(number) - 1,
+        Name::Am => 97,
+        Name::Pm => 98,
+        Name::Before => 103,
+        Name::Since => 104,
+    };
+    text(short(section(Section::Names), usize::from(set) * NAMES + index))
+}
+
+/// A written form as a layout; empty where layouts lack a field of it.
+pub(super) fn format(locale: u16, format: Format) -> &'static str {
+    format_at(locale, format as usize)
+}
+
+/// How a long or a medium date and a time are joined: `{1}, {0}`.
+pub(super) fn joiner(locale: u16, long: bool) -> &'static str {
+    format_at(locale, if long { 7 } else { 8 })
+}
+
+fn format_at(locale: u16, index: usize) -> &'static str {
+    let row = usize::from(of_locale(locale, 6));
+    text(short(section(Section::Formats), row * FORMATS + index))
+}
+
+/// The second text of the pair with this first one.
+fn paired(pairs: Section, wanted: &str) -> Option<&'static str> {
+    let pairs = section(pairs);
+    let (mut low, mut high) = (0, pairs.len() / 4);
+    while low < high {
+        let middle = low.midpoint(high);
+        match text(short(pairs, 2 * middle)).cmp(wanted) {
+            std::cmp::Ordering::Equal => return Some(text(short(pairs, 2 * middle + 1))),
+            std::cmp::Ordering::Less => low = middle + 1,
+            std::cmp::Ordering::Greater => high = middle,
+        }
+    }
+    None
+}
+
+/// What a tag stands for that is another name of one.
+pub(super) fn alias(tag: &str) -> Option<&'static str> {
+    paired(Section::Aliases, tag)
+}
+
+/// A tag with its likely script and region.
+pub(super) fn likely(tag: &str) -> Option<&'static str> {
+    paired(Section::Likely, tag)
+}
+
+/// Whether a folded word stands between the fields of dates in some language.
+pub(super) fn is_connector(word: &str) -> bool {
+    let connectors = section(Section::Connectors);
+    let (mut low, mut high) = (0, connectors.len() / 2);
+    while low < high {
+        let middle = low.midpoint(high);
+        match text(short(connectors, middle)).cmp(word) {
+            std::cmp::Ordering::Equal => return true,
+            std::cmp::Ordering::Less => low = middle + 1,
+            std::cmp::Ordering::Greater => high = middle,
+        }
+    }
+    false
+}
+
+/// The keys that begin with the bytes that were given so far, narrowed byte by byte.
+#[derive(Clone, Copy)]
+pub(super) struct Keys {
+    low: usize,
+    high: usize,
+    length: usize,
+}
+
+impl Keys {
+    pub(super) fn all() -> Keys {
+        Keys { low: 0, high: section(Section::Keys).len() / 8 - 1, length: 0 }
+    }
+
+    pub(super) fn is_empty(self) -> bool {
+        self.low == self.high
+    }
+
+    /// The keys that go on with this byte.
+    pub(super) fn then(self, byte: u8) -> Keys {
+        let at = self.length;
+        let bound = |wanted: Option<u8>| {
+            let (mut low, mut high) = (self.low, self.high);
+            while low < high {
+                let middle = low.midpoint(high);
+                match key(middle).get(at).copied() < wanted {
+                    true => low = middle + 1,
+                    false => high = middle,
+                }
+            }
+            low
+        };
+        let low = bound(Some(byte));
+        let high = byte.checked_add(1).map_or(self.high, |next| bound(Some(next)));
+        Keys { low, high, length: at + 1 }
+    }
+
+    /// The key that ends here.
+    pub(super) fn complete(self) -> Option<usize> {
+        (!self.is_empty() && key(self.low).len() == self.length).then_some(self.low)
+    }
+}
+
+fn key(index: usize) -> &'static [u8] {
+    let keys = section(Section::Keys);
+    let at = |index: usize| long(keys, 2 * index) as usize;
+    &section(Section::KeyTexts)[at(index)..at(index + 1)]
+}
+
+/// What a key means, and in which set of names.
+pub(super) fn postings(key: usize) -> impl Iterator<Item = (u8, u16)> + Clone {
+    let keys = section(Section::Keys);
+    let at = |index: usize| 3 * long(keys, 2 * index + 1) as usize;
+    let postings = &section(Section::Postings)[at(key)..at(key + 1)];
+    postings.chunks_exact(3).map(|p| (p[0], u16::from_le_bytes([p[1], p[2]])))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_bytes_are_what_the_reader_takes_them_for() {
+        assert!(BYTES.starts_with(HEADING));
+        assert_eq!(section(Section::Locales).len() % (2 * LOCALE), 0);
+        assert_eq!(section(Section::Names).len() % (2 * NAMES), 0);
+        assert_eq!(section(Section::Formats).len() % (2 * FORMATS), 0);
+        assert_eq!(section(Section::Postings).len() % 3, 0);
+        std::str::from_utf8(section(Section::Texts)).unwrap();
+        std::str::from_utf8(section(Section::KeyTexts)).unwrap();
+    }
+
+    #[test]
+    fn what_is_searched_is_sorted_and_unique() {
+        let keys = section(Section::Keys).len() / 8 - 1;
+        assert!((1..keys).all(|index| key(index - 1) < key(index)));
+        assert!((0..keys).all(|index| !key(index).is_empty() && postings(index).next().is_some()));
+        for pairs in [Section::Aliases, Section::Likely] {
+            let pairs = section(pairs);
+            let firsts = (0..pairs.len() / 4).map(|index| text(short(pairs, 2 * index)));
+            assert!(firsts.is_sorted_by(|a, b| a < b));
+        }
+        let connectors = section(Section::Connectors);
+        let words = (0..connectors.len() / 2).map(|index| text(short(connectors, index)));
+        assert!(words.is_sorted_by(|a, b| a < b));
+        assert!((0..locale_count()).map(tag).is_sorted_by(|a, b| a < b));
+    }
+
+    #[test]
+    fn every_locale_is_complete() {
+        assert_eq!(locale_count(), 766);
+        let mut sets: Vec<u16> = Vec::new();
+        for locale in 0..locale_count() {
+            let set = names(locale);
+            sets.push(set);
+            assert_eq!(maximized(locale).split('-').count(), 3, "{}", tag(locale));
+            assert!(!english_name(locale).is_empty() && !calendar(locale).is_empty());
+            assert!(matches!(digits(locale).chars().count(), 0 | 10), "{}", tag(locale));
+            for number in 1..=12 {
+                for alone in [false, true] {
+                    assert!(!name(set, Name::MonthFull { alone, number }).is_empty());
+                    assert!(!name(set, Name::MonthShort { alone, number }).is_empty());
+                }
+            }
+            for number in 1..=7 {
+                assert!(!name(set, Name::WeekdayFull(number)).is_empty());
+                assert!(!name(set, Name::WeekdayShort(number)).is_empty());
+            }
+            for one in [Name::Am, Name::Pm, Name::Before, Name::Since] {
+                assert!(!name(set, one).is_empty(), "{} {one:?}", tag(locale));
+            }
+            for one in [Format::DateFull, Format::DateLong, Format::DateMedium, Format::DateShort] {
+                assert!(!format(locale, one).is_empty(), "{} {one:?}", tag(locale));
+            }
+            assert!(joiner(locale, true).contains("{1}") && joiner(locale, false).contains("{0}"));
+        }
+        sets.sort_unstable();
+        sets.dedup();
+        assert_eq!(sets.len(), section(Section::Names).len() / 2 / NAMES, "no set is unused");
+    }
+}

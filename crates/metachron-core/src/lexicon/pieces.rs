@@ -1,0 +1,164 @@
+//! Cuts a normalised value into digits, words that the lexicon may know, and what stands between.
+
+use super::{Found, Lexicon, Senses, blob};
+use crate::text::{Accents, TokenKind, fold, tokens};
+
+/// What a piece of a value is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum PieceKind {
+    /// ASCII digits.
+    Digits,
+    /// A word with what it can stand for.
+    Name(Senses),
+    /// A word that stands between the fields of dates in some language: `de`, `年`.
+    Connector,
+    /// Any other letters.
+    Word,
+    /// A run of white space.
+    Space,
+    /// One character that is none of these.
+    Mark,
+}
+
+/// A piece of a value.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Piece<'a> {
+    /// What it is.
+    pub kind: PieceKind,
+    /// The piece itself.
+    pub text: &'a str,
+}
+
+/// The pieces of a normalised value, from left to right; joined, they are the value again.
+///
+/// ```
+/// use metachron_core::lexicon::{Lexicon, PieceKind, pieces};
+/// let texts: Vec<&str> = pieces("3 de abril", Lexicon::every()).map(|piece| piece.text).collect();
+/// assert_eq!(texts, ["3", " ", "de", " ", "abril"]);
+/// let names = pieces("5 tháng 3, 2024", Lexicon::every());
+/// assert_eq!(names.filter(|piece| matches!(piece.kind, PieceKind::Name(_))).count(), 1);
+/// ```
+pub fn pieces(value: &str, lexicon: Lexicon) -> impl Iterator<Item = Piece<'_>> {
+    let mut rest = value;
+    let mut behind_digits = false;
+    std::iter::from_fn(move || {
+        let token = tokens(rest).next()?;
+        let (kind, length) = match token.kind {
+            TokenKind::Digits => (PieceKind::Digits, token.text.len()),
+            TokenKind::Space => (PieceKind::Space, token.text.len()),
+            TokenKind::Mark => (PieceKind::Mark, token.text.len()),
+            TokenKind::Word => word(rest, token.text, behind_digits, lexicon),
+        };
+        behind_digits = kind == PieceKind::Digits;
+        let (text, after) = rest.split_at(length);
+        rest = after;
+        Some(Piece { kind, text })
+    })
+}
+
+fn word(rest: &str, letters: &str, behind_digits: bool, lexicon: Lexicon) -> (PieceKind, usize) {
+    // `5日` is the fifth day, though 日 alone is Sunday.
+    let first = letters.chars().next().map_or(0, char::len_utf8);
+    if behind_digits && is_unit(&letters[..first]) {
+        return (PieceKind::Connector, first);
+    }
+    if let Some(Found { senses, length, .. }) = lexicon.find(rest)
+        && (lexicon.locale().is_some() || stands_out(rest, length))
+    {
+        return (PieceKind::Name(senses), length);
+    }
+    // Words that run together are cut before the next one that is known.
+    let end = letters
+        .char_indices()
+        .skip(1)
+        .find(|(at, c)| runs_on(*c) && lexicon.find(&rest[*at..]).is_some())
+        .map_or(letters.len(), |(at, _)| at);
+    let word = &letters[..end];
+    let kind = match blob::is_connector(&fold(word, Accents::Kept)) {
+        true => PieceKind::Connector,
+        false => PieceKind::Word,
+    };
+    (kind, end)
+}
+
+/// Whether a name stands out where no language is known: two letters can be anything (`SK-0417`)
+/// unless a point, a comma or a space follows them.
+fn stands_out(rest: &str, length: usize) -> bool {
+    let (name, after) = rest.split_at(length);
+    // `de` is a day of some language, and `de mai` a month of another, but in more languages `de`
+    // stands between the parts of dates.
+    let first = name.split(' ').next().unwrap_or(name);
+    if blob::is_connector(&fold(first, Accents::Kept)) && !is_english(name) {
+        return false;
+    }
+    let short = name.chars().count() < 3 && !name.chars().any(runs_on);
+    !short || is_english(name) || after.starts_with(['.', ',', ' '])
+}
+
+fn is_english(name: &str) -> bool {
+    Lexicon::english().look_up(name).is_some()
+}
+
+/// The marks of year, month, day, hour, minute and second behind a number, in Chinese, Japanese
+/// and Korean.
+fn is_unit(letter: &str) -> bool {
+    matches!(
+        letter,
+        "年" | "月"
+            | "日"
+            | "號"
+            | "号"
+            | "時"
+            | "时"
+            | "分"
+            | "秒"
+            | "년"
+            | "월"
+            | "일"
+            | "시"
+            | "분"
+            | "초"
+    )
+}
+
+/// Whether a letter belongs to a script that writes words without a space between them.
+/// Source: Unicode 16.0, blocks; Unicode Standard Annex 14, classes ID and SA.
+pub fn runs_on(letter: char) -> bool {
+    matches!(letter as u32,
+        0x0E00..=0x0EFF // Thai, Lao
+        | 0x0F00..=0x0FFF // Tibetan
+        | 0x1000..=0x109F // Myanmar
+        | 0x1780..=0x17FF // Khmer
+        | 0x2E80..=0x31FF // radicals, kana
+        | 0x3400..=0x9FFF // Han
+        | 0xA000..=0xA4CF // Yi
+        | 0xAC00..=0xD7A3 // Hangul: its units stand behind numbers
+        | 0xF900..=0xFAFF
+        | 0x20000..=0x3FFFF)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn cut(value: &str) -> Vec<&str> {
+        pieces(value, Lexicon::every()).map(|piece| piece.text).collect()
+    }
+
+    #[test]
+    fn names_and_units_are_pieces_of_their_own() {
+        assert_eq!(cut("2024年3月5日火曜日"), ["2024", "年", "3", "月", "5", "日", "火曜日"]);
+        assert_eq!(cut("2024년 3월 5일 화요일")[..4], ["2024", "년", " ", "3"]);
+        assert_eq!(cut("ngày 5 tháng 12"), ["ngày", " ", "5", " ", "tháng 12"]);
+        assert_eq!(cut("7:20 p.m."), ["7", ":", "20", " ", "p.m", "."]);
+        assert_eq!(cut("Marianne"), ["Marianne"]);
+    }
+
+    proptest! {
+        #[test]
+        fn nothing_is_lost(value in ".*") {
+            prop_assert_eq!(cut(&value).concat(), value);
+        }
+    }
+}

@@ -1,0 +1,163 @@
+//! What the JSON packages say, as far as it is needed.
+
+use std::collections::BTreeMap;
+use std::path::{Path, PathBuf};
+
+use serde_json::Value;
+
+/// One locale.
+pub struct Locale {
+    pub tag: String,
+    /// The tag with its likely script and region: `pt-Latn-BR` for `pt`.
+    pub maximized: String,
+    /// What it is called in English.
+    pub name: String,
+    pub calendar: String,
+    /// The digits that its numbers are written with, in one text.
+    pub digits: String,
+    /// `ca-gregorian.json`, from `calendars.gregorian` on.
+    pub gregorian: Value,
+}
+
+/// Everything.
+pub struct Data {
+    pub locales: Vec<Locale>,
+    /// Other names of languages and locales.
+    pub aliases: BTreeMap<String, String>,
+    /// Likely subtags of the languages that have data.
+    pub likely: BTreeMap<String, String>,
+}
+
+impl Data {
+    pub fn read(folder: &Path) -> Result<Data, String> {
+        let json = |path: PathBuf| -> Result<Value, String> {
+            let text = std::fs::read_to_string(&path)
+                .map_err(|error| format!("{}: {error}", path.display()))?;
+            serde_json::from_str(&text).map_err(|error| format!("{}: {error}", path.display()))
+        };
+        let core = folder.join("cldr-core");
+        let supplemental = |name: &str| json(core.join(format!("supplemental/{name}.json")));
+        let english = |name: &str| -> Result<BTreeMap<String, String>, String> {
+            let path = format!("cldr-localenames-full/main/en/{name}.json");
+            let all = json(folder.join(path))?;
+            Ok(texts(&all["main"]["en"]["localeDisplayNames"][name]))
+        };
+        let names = Names {
+            languages: english("languages")?,
+            scripts: english("scripts")?,
+            territories: english("territories")?,
+        };
+        let likely_all = texts(&supplemental("likelySubtags")?["supplemental"]["likelySubtags"]);
+        let calendars = supplemental("calendarPreferenceData")?;
+        let calendars = &calendars["supplemental"]["calendarPreferenceData"];
+        let systems = supplemental("numberingSystems")?;
+        let available = json(core.join("availableLocales.json"))?;
+        let tags = available["availableLocales"]["full"].as_array().cloned().unwrap_or_default();
+        let mut locales = Vec::new();
+        for tag in tags.iter().filter_map(Value::as_str) {
+            let file = |package: &str, name: &str| {
+                json(folder.join(package).join("main").join(tag).join(name))
+            };
+            let dates = file("cldr-dates-full", "ca-gregorian.json")?;
+            let numbers = file("cldr-numbers-full", "numbers.json")?;
+            let system = numbers["main"][tag]["numbers"]["defaultNumberingSystem"].as_str();
+            let system = &systems["supplemental"]["numberingSystems"][system.unwrap_or("latn")];
+            let maximized = maximize(tag, &likely_all);
+            let region = maximized.rsplit('-').next().unwrap_or("001");
+            let preferred = calendars.get(region).unwrap_or(&calendars["001"]);
+            locales.push(Locale {
+                tag: tag.to_owned(),
+                name: names.of(tag),
+                calendar: preferred[0].as_str().unwrap_or("gregorian").to_owned(),
+                digits: system["_digits"].as_str().unwrap_or("0123456789").to_owned(),
+                gregorian: dates["main"][tag]["dates"]["calendars"]["gregorian"].clone(),
+                maximized,
+            });
+        }
+        locales.sort_by(|a, b| a.tag.cmp(&b.tag));
+        let language = |tag: &str| tag.split('-').next().unwrap_or(tag).to_owned();
+        let with_data: std::collections::BTreeSet<String> =
+            locales.iter().map(|locale| language(&locale.tag)).collect();
+        let likely = likely_all
+            .into_iter()
+            .filter(|(from, _)| with_data.contains(&language(from)))
+            .collect();
+        let metadata = supplemental("aliases")?;
+        let aliases = &metadata["supplemental"]["metadata"]["alias"]["languageAlias"];
+        let aliases = aliases
+            .as_object()
+            .into_iter()
+            .flatten()
+            .filter_map(|(from, to)| Some((from.clone(), to["_replacement"].as_str()?.to_owned())))
+            .filter(|(_, to)| with_data.contains(&language(to)))
+            .collect();
+        Ok(Data { locales, aliases, likely })
+    }
+}
+
+fn texts(object: &Value) -> BTreeMap<String, String> {
+    let entries = object.as_object().into_iter().flatten();
+    entries.filter_map(|(key, text)| Some((key.clone(), text.as_str()?.to_owned()))).collect()
+}
+
+/// Language, script and region; script and region may be missing.
+fn subtags(tag: &str) -> (String, Option<String>, Option<String>) {
+    let mut parts = tag.split('-');
+    let language = parts.next().unwrap_or("und").to_owned();
+    let (mut script, mut region) = (None, None);
+    for part in parts {
+        match part.len() {
+            4 if script.is_none() && part.chars().all(char::is_alphabetic) => {
+                script = Some(part.to_owned());
+            }
+            2 | 3 if region.is_none() => region = Some(part.to_owned()),
+            _ => {}
+        }
+    }
+    (language, script, region)
+}
+
+/// Unicode Technical Standard 35, Part 1, 4.3 Likely Subtags.
+fn maximize(tag: &str, likely: &BTreeMap<String, String>) -> String {
+    let (language, script, region) = subtags(tag);
+    let mut keys = Vec::new();
+    if let (Some(script), Some(region)) = (&script, &region) {
+        keys.push(format!("{language}-{script}-{region}"));
+    }
+    if let Some(region) = &region {
+        keys.push(format!("{language}-{region}"));
+    }
+    if let Some(script) = &script {
+        keys.push(format!("{language}-{script}"));
+    }
+    keys.push(language.clone());
+    let found = keys.iter().find_map(|key| likely.get(key));
+    let (_, likely_script, likely_region) =
+        found.map_or((String::new(), None, None), |found| subtags(found));
+    let script = script.or(likely_script).unwrap_or_else(|| "Zzzz".to_owned());
+    let region = region.or(likely_region).unwrap_or_else(|| "ZZ".to_owned());
+    format!("{language}-{script}-{region}")
+}
+
+struct Names {
+    languages: BTreeMap<String, String>,
+    scripts: BTreeMap<String, String>,
+    territories: BTreeMap<String, String>,
+}
+
+impl Names {
+    fn of(&self, tag: &str) -> String {
+        let (language, script, region) = subtags(tag);
+        let name = |names: &BTreeMap<String, String>, key: &str| {
+            names.get(key).cloned().unwrap_or_else(|| key.to_owned())
+        };
+        let mut text = name(&self.languages, &language);
+        let script = script.map(|script| name(&self.scripts, &script));
+        let region = region.map(|region| name(&self.territories, &region));
+        let beside: Vec<String> = [script, region].into_iter().flatten().collect();
+        if !beside.is_empty() {
+            text = format!("{text} ({})", beside.join(", "));
+        }
+        text
+    }
+}
