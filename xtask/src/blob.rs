@@ -99,7 +99,7 @@ pub fn make(data: &Data) -> Result<Vec<u8>, String> {
     texts.number("")?;
     let (mut names, mut patterns) = (Rows::default(), Rows::default());
     let mut locales: Vec<u16> = Vec::new();
-    let mut index: BTreeMap<String, BTreeSet<(u8, u16)>> = BTreeMap::new();
+    let mut index: BTreeMap<String, BTreeSet<(u16, u8)>> = BTreeMap::new();
     let mut connectors: BTreeSet<String> =
         CONNECTORS.iter().map(|word| (*word).to_owned()).collect();
     for locale in &data.locales {
@@ -175,9 +175,9 @@ pub fn make(data: &Data) -> Result<Vec<u8>, String> {
     for (key, found) in &index {
         keys.extend([key_bytes.len() as u32, (postings.len() / 3) as u32]);
         key_bytes.extend(key.as_bytes());
-        for (code, set) in found {
-            postings.push(*code);
+        for (set, code) in found {
             postings.extend(set.to_le_bytes());
+            postings.push(*code);
         }
     }
     keys.extend([key_bytes.len() as u32, (postings.len() / 3) as u32]);
@@ -316,7 +316,7 @@ fn words(gregorian: &Value) -> Vec<(String, Option<Code>)> {
 fn add_words(
     words: impl Iterator<Item = (String, Code)>,
     set: u16,
-    index: &mut BTreeMap<String, BTreeSet<(u8, u16)>>,
+    index: &mut BTreeMap<String, BTreeSet<(u16, u8)>>,
 ) {
     let mut own: BTreeMap<String, BTreeSet<Code>> = BTreeMap::new();
     for (text, code) in words {
@@ -345,7 +345,7 @@ fn add_words(
             let narrow_beside_others = matches!(code, Code::MonthNarrow(_))
                 && codes.iter().any(|c| !matches!(c, Code::MonthNarrow(_)) && c.role().0 == role);
             if alone && !narrow_beside_others {
-                index.entry(key.clone()).or_default().insert((code.byte(), set));
+                index.entry(key.clone()).or_default().insert((set, code.byte()));
             }
         }
     }

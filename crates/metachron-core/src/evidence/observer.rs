@@ -30,7 +30,7 @@ pub struct Observer {
     part: u32,
     evidence: Evidence,
     /// Shapes seen lately, with what was made of them.
-    known: HashMap<String, KnownShape>,
+    known: KnownShapes,
     given: Vec<Program>,
     shape: String,
     buffer: String,
@@ -57,7 +57,7 @@ impl Observer {
         let evidence = Evidence::empty(&lens);
         let given = lens.layouts.iter().map(Program::new).collect();
         let (shape, buffer) = (String::new(), String::new());
-        Observer { lens, part, evidence, known: HashMap::new(), given, shape, buffer }
+        Observer { lens, part, evidence, known: KnownShapes::default(), given, shape, buffer }
     }
 
     /// Looks at the value of a row; the first row of a part is 1.
@@ -84,21 +84,24 @@ impl Observer {
         }
         let witness = || Witness { part: self.part, row, value: raw.to_owned() };
         let lexicon = self.lens.lexicon;
-        shape_of(value, lexicon, &mut self.shape);
-        if !self.known.contains_key(&self.shape) {
-            let family = KnownFamily::of(value, &self.lens);
-            let every = Lexicon::every();
-            let foreign = family.is_none()
-                && lexicon != every
-                && candidates(value, every, None, None).is_some();
-            let tally = ShapeTally { rows: 0, fits: 0, lowest: witness(), full_names: false };
-            let known = KnownShape { tally, family, foreign };
-            if self.known.len() == 2 * MOST {
-                settle(&mut self.known, &mut self.evidence);
+        let known = match self.known.recall(value) {
+            Some(place) => place,
+            None => {
+                shape_of(value, lexicon, &mut self.shape);
+                let place = match self.known.find(&self.shape) {
+                    Some(place) => place,
+                    None => {
+                        if self.known.all.len() == 2 * MOST {
+                            self.known.settle(&mut self.evidence);
+                        }
+                        self.known.add(&self.shape, KnownShape::of(value, &self.lens, witness()))
+                    }
+                };
+                self.known.remember(value, place);
+                place
             }
-            self.known.insert(self.shape.clone(), known);
-        }
-        let Some(known) = self.known.get_mut(&self.shape) else { return true };
+        };
+        let (_, known) = &mut self.known.all[known];
         known.tally.rows += 1;
         if is_placeholder(value) {
             self.evidence.placeholder += 1;
@@ -145,7 +148,7 @@ impl Observer {
 
     /// The evidence of all values that were looked at.
     pub fn finish(mut self) -> Evidence {
-        settle(&mut self.known, &mut self.evidence);
+        self.known.settle(&mut self.evidence);
         self.evidence
     }
 }
@@ -168,13 +171,80 @@ impl Evidence {
     }
 }
 
-/// Adds the counts of shapes seen lately to the evidence.
-fn settle(known: &mut HashMap<String, KnownShape>, evidence: &mut Evidence) {
-    let mut settled: Vec<(String, KnownShape)> = known.drain().collect();
-    settled.sort_by(|(a, _), (b, _)| a.cmp(b));
-    for (shape, KnownShape { tally, family, .. }) in settled {
-        evidence.shapes.add(shape, family.is_some(), tally);
+impl KnownShape {
+    fn of(value: &str, lens: &Lens, lowest: Witness) -> KnownShape {
+        let family = KnownFamily::of(value, lens);
+        let every = Lexicon::every();
+        let foreign = family.is_none()
+            && lens.lexicon != every
+            && candidates(value, every, None, None).is_some();
+        let tally = ShapeTally { rows: 0, fits: 0, lowest, full_names: false };
+        KnownShape { tally, family, foreign }
     }
+}
+
+/// Shapes seen lately, and the values that had them.
+#[derive(Default)]
+struct KnownShapes {
+    all: Vec<(String, KnownShape)>,
+    places: HashMap<String, usize>,
+    /// Values seen lately, each in the place of its hash, with the place of their shape: values
+    /// repeat, and finding their shape again takes longer than comparing them.
+    recent: Vec<(String, usize)>,
+}
+
+/// Values that are remembered.
+const RECENT: usize = 512;
+/// Longer values are not.
+const LONGEST_RECENT: usize = 64;
+
+impl KnownShapes {
+    fn find(&self, shape: &str) -> Option<usize> {
+        self.places.get(shape).copied()
+    }
+
+    fn add(&mut self, shape: &str, known: KnownShape) -> usize {
+        self.all.push((shape.to_owned(), known));
+        self.places.insert(shape.to_owned(), self.all.len() - 1);
+        self.all.len() - 1
+    }
+
+    fn recall(&self, value: &str) -> Option<usize> {
+        let (known, place) = self.recent.get(place_of(value))?;
+        (!value.is_empty() && known == value).then_some(*place)
+    }
+
+    fn remember(&mut self, value: &str, place: usize) {
+        if value.len() > LONGEST_RECENT {
+            return;
+        }
+        if self.recent.is_empty() {
+            self.recent.resize(RECENT, (String::new(), 0));
+        }
+        let (known, of_known) = &mut self.recent[place_of(value)];
+        known.clear();
+        known.push_str(value);
+        *of_known = place;
+    }
+
+    /// Adds the counts to the evidence, and forgets.
+    fn settle(&mut self, evidence: &mut Evidence) {
+        let mut settled = std::mem::take(&mut self.all);
+        self.places.clear();
+        self.recent.clear();
+        settled.sort_by(|(a, _), (b, _)| a.cmp(b));
+        for (shape, KnownShape { tally, family, .. }) in settled {
+            evidence.shapes.add(shape, family.is_some(), tally);
+        }
+    }
+}
+
+/// Where a value is remembered.
+fn place_of(value: &str) -> usize {
+    let hash = value
+        .bytes()
+        .fold(0x811C_9DC5_u32, |hash, byte| (hash ^ u32::from(byte)).wrapping_mul(0x0100_0193));
+    (hash ^ hash >> 16) as usize % RECENT
 }
 
 /// The names of months and weekdays in a value.

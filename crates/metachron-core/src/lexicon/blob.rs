@@ -4,6 +4,9 @@
 //! stand with their lowest byte first. `cargo run -p xtask -- lexicon` makes the bytes from CLDR 48.2
 //! (Unicode-3.0 licence, see `LICENSE-UNICODE`).
 
+use std::collections::HashSet;
+use std::sync::OnceLock;
+
 static BYTES: &[u8] = include_bytes!("cldr.bin");
 
 const HEADING: &[u8] = b"METACHRON CLDR 48.2\0";
@@ -29,7 +32,7 @@ enum Section {
     /// Where each key begins and its first posting (u32 each), and the ends; sorted by key.
     Keys,
     KeyTexts,
-    /// What the word means (u8) and the set of names that it belongs to (u16).
+    /// The set of names that the word belongs to (u16) and what it means there (u8), sorted.
     Postings,
 }
 
@@ -190,19 +193,18 @@ pub(super) fn likely(tag: &str) -> Option<&'static str> {
     paired(Section::Likely, tag)
 }
 
+/// The bytes of the longest connector.
+pub(super) const LONGEST_CONNECTOR: usize = 32;
+
 /// Whether a folded word stands between the fields of dates in some language.
 pub(super) fn is_connector(word: &str) -> bool {
+    static ALL: OnceLock<HashSet<&'static str>> = OnceLock::new();
+    ALL.get_or_init(|| connectors().collect()).contains(word)
+}
+
+fn connectors() -> impl Iterator<Item = &'static str> {
     let connectors = section(Section::Connectors);
-    let (mut low, mut high) = (0, connectors.len() / 2);
-    while low < high {
-        let middle = low.midpoint(high);
-        match text(short(connectors, middle)).cmp(word) {
-            std::cmp::Ordering::Equal => return true,
-            std::cmp::Ordering::Less => low = middle + 1,
-            std::cmp::Ordering::Greater => high = middle,
-        }
-    }
-    false
+    (0..connectors.len() / 2).map(|index| text(short(connectors, index)))
 }
 
 /// The keys that begin with the bytes that were given so far, narrowed byte by byte.
@@ -213,9 +215,42 @@ pub(super) struct Keys {
     length: usize,
 }
 
+/// Where the keys begin that begin with two given bytes, so that most words are settled at once.
+static FIRST_TWO: OnceLock<Box<[u16]>> = OnceLock::new();
+
+fn first_two() -> &'static [u16] {
+    FIRST_TWO.get_or_init(|| {
+        let count = key_count();
+        let mut starts = vec![0; 1 << 16 | 1];
+        let mut next = 0;
+        for index in 0..count {
+            let key = key(index);
+            let second = key.get(1).copied().unwrap_or(0);
+            let prefix = usize::from(key[0]) << 8 | usize::from(second);
+            while next <= prefix {
+                starts[next] = index as u16;
+                next += 1;
+            }
+        }
+        starts[next..].fill(count as u16);
+        starts.into_boxed_slice()
+    })
+}
+
+pub(super) fn key_count() -> usize {
+    section(Section::Keys).len() / 8 - 1
+}
+
 impl Keys {
+    /// The keys that begin with these two bytes.
+    pub(super) fn with(first: u8, second: u8) -> Keys {
+        let starts = first_two();
+        let prefix = usize::from(first) << 8 | usize::from(second);
+        Keys { low: starts[prefix].into(), high: starts[prefix + 1].into(), length: 2 }
+    }
+
     pub(super) fn all() -> Keys {
-        Keys { low: 0, high: section(Section::Keys).len() / 8 - 1, length: 0 }
+        Keys { low: 0, high: key_count(), length: 0 }
     }
 
     pub(super) fn is_empty(self) -> bool {
@@ -253,12 +288,26 @@ fn key(index: usize) -> &'static [u8] {
     &section(Section::KeyTexts)[at(index)..at(index + 1)]
 }
 
-/// What a key means, and in which set of names.
-pub(super) fn postings(key: usize) -> impl Iterator<Item = (u8, u16)> + Clone {
+/// In which sets of names a key is, and what it means there (see [`super::Senses`]).
+pub(super) fn postings(key: usize) -> impl Iterator<Item = (u16, u8)> {
+    posting_bytes(key).chunks_exact(3).map(posting)
+}
+
+/// What a key means in one set of names.
+pub(super) fn postings_in(key: usize, set: u16) -> impl Iterator<Item = u8> {
+    let (all, _) = posting_bytes(key).as_chunks::<3>();
+    let from = all.partition_point(|bytes| posting(bytes).0 < set);
+    all[from..].iter().map(|bytes| posting(bytes)).take_while(move |p| p.0 == set).map(|p| p.1)
+}
+
+fn posting(bytes: &[u8]) -> (u16, u8) {
+    (u16::from_le_bytes([bytes[0], bytes[1]]), bytes[2])
+}
+
+fn posting_bytes(key: usize) -> &'static [u8] {
     let keys = section(Section::Keys);
     let at = |index: usize| 3 * long(keys, 2 * index + 1) as usize;
-    let postings = &section(Section::Postings)[at(key)..at(key + 1)];
-    postings.chunks_exact(3).map(|p| (p[0], u16::from_le_bytes([p[1], p[2]])))
+    &section(Section::Postings)[at(key)..at(key + 1)]
 }
 
 #[cfg(test)]
@@ -278,18 +327,30 @@ mod tests {
 
     #[test]
     fn what_is_searched_is_sorted_and_unique() {
-        let keys = section(Section::Keys).len() / 8 - 1;
+        let keys = key_count();
+        assert!(keys < usize::from(u16::MAX));
         assert!((1..keys).all(|index| key(index - 1) < key(index)));
         assert!((0..keys).all(|index| !key(index).is_empty() && postings(index).next().is_some()));
+        assert!((0..keys).all(|index| postings(index).is_sorted_by(|a, b| a < b)));
         for pairs in [Section::Aliases, Section::Likely] {
             let pairs = section(pairs);
             let firsts = (0..pairs.len() / 4).map(|index| text(short(pairs, 2 * index)));
             assert!(firsts.is_sorted_by(|a, b| a < b));
         }
-        let connectors = section(Section::Connectors);
-        let words = (0..connectors.len() / 2).map(|index| text(short(connectors, index)));
-        assert!(words.is_sorted_by(|a, b| a < b));
+        assert!(connectors().is_sorted_by(|a, b| a < b));
+        assert!(connectors().map(str::len).max() <= Some(LONGEST_CONNECTOR));
         assert!((0..locale_count()).map(tag).is_sorted_by(|a, b| a < b));
+    }
+
+    #[test]
+    fn narrowing_by_two_bytes_is_narrowing_twice() {
+        for first in 0..=255 {
+            for second in 1..=255 {
+                let (quick, slow) =
+                    (Keys::with(first, second), Keys::all().then(first).then(second));
+                assert_eq!((quick.low, quick.high), (slow.low, slow.high), "{first} {second}");
+            }
+        }
     }
 
     #[test]

@@ -121,7 +121,7 @@ fn meanings(word: &str) -> BTreeMap<u16, Meaning> {
             keys = keys.then(byte);
         }
         let postings = keys.complete().into_iter().flat_map(blob::postings);
-        for (code, set) in postings.filter(|(code, _)| !is_narrow(*code)) {
+        for (set, code) in postings.filter(|(_, code)| !is_narrow(*code)) {
             let senses = Senses::of_code(code);
             let (month, weekday) = found.entry(set).or_default();
             *month = month.or(senses.month.map(|(number, _)| number));

@@ -92,7 +92,6 @@ pub struct Found {
     pub senses: Senses,
     /// The bytes that it takes, without an abbreviation point behind it.
     pub length: usize,
-    key: usize,
 }
 
 /// The words of one language, with those of English beside them, or of all languages.
@@ -149,13 +148,24 @@ impl Lexicon {
         let mut keys = Keys::all();
         let mut found = None;
         let mut characters = text.char_indices().peekable();
+        // Two letters, the usual beginning, settle most words at once.
+        if let [first, second, ..] = text.as_bytes()
+            && first.is_ascii_alphabetic()
+            && second.is_ascii_alphabetic()
+        {
+            keys = Keys::with(first.to_ascii_lowercase(), second.to_ascii_lowercase());
+            characters.next();
+        }
+        let mut is_narrowed = characters.peek().is_some_and(|(at, _)| *at > 0);
         while let Some((at, c)) = characters.next() {
-            fold_char(c, accents, |piece| {
-                let mut utf8 = [0; 4];
-                for byte in piece.encode_utf8(&mut utf8).bytes() {
-                    keys = keys.then(byte);
-                }
-            });
+            if !std::mem::take(&mut is_narrowed) {
+                fold_char(c, accents, |piece| {
+                    let mut utf8 = [0; 4];
+                    for byte in piece.encode_utf8(&mut utf8).bytes() {
+                        keys = keys.then(byte);
+                    }
+                });
+            }
             if keys.is_empty() {
                 break;
             }
@@ -167,7 +177,7 @@ impl Lexicon {
                 && let Some(key) = keys.complete()
                 && let Some(senses) = self.senses(key)
             {
-                found = Some(Found { senses, length: at + c.len_utf8(), key });
+                found = Some(Found { senses, length: at + c.len_utf8() });
             }
         }
         found
@@ -181,26 +191,11 @@ impl Lexicon {
 
     /// What a key stands for here.
     fn senses(self, key: usize) -> Option<Senses> {
-        let mut gathered = Gathered::default();
-        match self.locale {
-            Some(locale) => {
-                let own = blob::names(locale.0);
-                gathered.add(key, Mixed::OneLanguage, |set, _| set == own);
-                // The locale's own words come first, role by role.
-                let beside = blob::names(english().0);
-                let mut english = Gathered::default();
-                english.add(key, Mixed::OneLanguage, |set, code| set == beside && !is_narrow(code));
-                gathered.fill(english);
-            }
-            None => {
-                let beside = blob::names(english().0);
-                gathered
-                    .add(key, Mixed::OneLanguage, |set, code| set == beside && !is_narrow(code));
-                let mut others = Gathered::default();
-                others.add(key, Mixed::Languages, |_, code| !is_narrow(code));
-                gathered.fill(others);
-            }
-        }
+        let Some(locale) = self.locale else { return everywhere(key) };
+        // The locale's own words come first, role by role.
+        let own = blob::postings_in(key, blob::names(locale.0));
+        let mut gathered = Gathered::of(own, Mixed::OneLanguage);
+        gathered.fill(in_english(key));
         gathered.settle()
     }
 
@@ -251,6 +246,27 @@ impl Lexicon {
     fn writes(self) -> u16 {
         blob::names(self.locale.unwrap_or_else(english).0)
     }
+}
+
+fn in_english(key: usize) -> Gathered {
+    let codes = blob::postings_in(key, blob::names(english().0));
+    Gathered::of(codes.filter(|code| !is_narrow(*code)), Mixed::OneLanguage)
+}
+
+/// What a key stands for where no language is known.
+fn everywhere(key: usize) -> Option<Senses> {
+    static SENSES: std::sync::OnceLock<Vec<Option<Senses>>> = std::sync::OnceLock::new();
+    let all = SENSES.get_or_init(|| {
+        let senses = |key| {
+            let mut gathered = in_english(key);
+            let others = blob::postings(key).map(|(_, code)| code);
+            let others = others.filter(|code| !is_narrow(*code));
+            gathered.fill(Gathered::of(others, Mixed::Languages));
+            gathered.settle()
+        };
+        (0..blob::key_count()).map(senses).collect()
+    });
+    all.get(key).copied().flatten()
 }
 
 fn english() -> Locale {
@@ -321,7 +337,8 @@ impl<T: Copy> Sense<T> {
 }
 
 impl Gathered {
-    fn add(&mut self, key: usize, mixed: Mixed, counts: impl Fn(u16, u8) -> bool) {
+    fn of(codes: impl Iterator<Item = u8>, mixed: Mixed) -> Gathered {
+        let mut own = Gathered::default();
         let named = |(a, x): (u8, Length), (b, y): (u8, Length)| {
             let length = match (x == y, mixed) {
                 (true, _) => x,
@@ -333,16 +350,16 @@ impl Gathered {
         fn same<T: PartialEq>(a: T, b: T) -> Option<T> {
             (a == b).then_some(a)
         }
-        for (code, _) in blob::postings(key).filter(|(code, set)| counts(*set, *code)) {
-            let senses = Senses::of_code(code);
-            senses.month.into_iter().for_each(|month| self.month.add(month, named));
-            senses.weekday.into_iter().for_each(|weekday| self.weekday.add(weekday, named));
-            senses.half.into_iter().for_each(|half| self.half.add(half, same));
-            senses.era.into_iter().for_each(|era| self.era.add(era, same));
+        for senses in codes.map(Senses::of_code) {
+            senses.month.into_iter().for_each(|month| own.month.add(month, named));
+            senses.weekday.into_iter().for_each(|weekday| own.weekday.add(weekday, named));
+            senses.half.into_iter().for_each(|half| own.half.add(half, same));
+            senses.era.into_iter().for_each(|era| own.era.add(era, same));
             if senses.ordinal {
-                self.ordinal.add((), same);
+                own.ordinal.add((), same);
             }
         }
+        own
     }
 
     fn fill(&mut self, other: Gathered) {

@@ -74,11 +74,13 @@ fn word(rest: &str, letters: &str, behind_digits: bool, lexicon: Lexicon) -> (Pi
         .find(|(at, c)| runs_on(*c) && lexicon.find(&rest[*at..]).is_some())
         .map_or(letters.len(), |(at, _)| at);
     let word = &letters[..end];
-    let kind = match blob::is_connector(&fold(word, Accents::Kept)) {
-        true => PieceKind::Connector,
-        false => PieceKind::Word,
-    };
+    let kind = if is_connector(word) { PieceKind::Connector } else { PieceKind::Word };
     (kind, end)
+}
+
+fn is_connector(word: &str) -> bool {
+    // Decomposed, a word can only be longer.
+    word.len() <= blob::LONGEST_CONNECTOR && blob::is_connector(&fold(word, Accents::Kept))
 }
 
 /// Whether a name stands out where no language is known: two letters can be anything (`SK-0417`)
@@ -88,7 +90,7 @@ fn stands_out(rest: &str, length: usize) -> bool {
     // `de` is a day of some language, and `de mai` a month of another, but in more languages `de`
     // stands between the parts of dates.
     let first = name.split(' ').next().unwrap_or(name);
-    if blob::is_connector(&fold(first, Accents::Kept)) && !is_english(name) {
+    if is_connector(first) && !is_english(name) {
         return false;
     }
     let short = name.chars().count() < 3 && !name.chars().any(runs_on);
