@@ -67,7 +67,7 @@ impl Data {
             let preferred = calendars.get(region).unwrap_or(&calendars["001"]);
             locales.push(Locale {
                 tag: tag.to_owned(),
-                name: names.of(tag),
+                name: names.of(tag, &maximized),
                 calendar: preferred[0].as_str().unwrap_or("gregorian").to_owned(),
                 digits: system["_digits"].as_str().unwrap_or("0123456789").to_owned(),
                 gregorian: dates["main"][tag]["dates"]["calendars"]["gregorian"].clone(),
@@ -146,8 +146,10 @@ struct Names {
 }
 
 impl Names {
-    fn of(&self, tag: &str) -> String {
-        let (language, script, region) = subtags(tag);
+    /// The language, its script where the tag says it, and the region that is meant.
+    fn of(&self, tag: &str, maximized: &str) -> String {
+        let (language, script, _) = subtags(tag);
+        let (_, _, region) = subtags(maximized);
         let name = |names: &BTreeMap<String, String>, key: &str| {
             names.get(key).cloned().unwrap_or_else(|| key.to_owned())
         };

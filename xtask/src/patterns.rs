@@ -9,10 +9,7 @@ pub fn layout(pattern: &str, month_suffix: Option<&str>) -> Option<String> {
     let mut rest = pattern;
     while let Some(first) = rest.chars().next() {
         if first == '\'' {
-            let inside = &rest[1..];
-            let Some(end) = inside.find('\'') else { return None };
-            literal(if end == 0 { "'" } else { &inside[..end] }, &mut out);
-            rest = &inside[end + 1..];
+            rest = quoted(&rest[1..], &mut out)?;
         } else if first.is_ascii_alphabetic() {
             let length = rest.chars().take_while(|c| *c == first).count();
             let field = match (first, length) {
@@ -53,6 +50,26 @@ pub fn layout(pattern: &str, month_suffix: Option<&str>) -> Option<String> {
     Some(out.trim().to_owned())
 }
 
+/// Text in quotes, of which the first is taken already; gives what stands behind the last. Two
+/// quotes are one that is meant, inside and outside of others.
+fn quoted<'p>(mut rest: &'p str, out: &mut String) -> Option<&'p str> {
+    if let Some(after) = rest.strip_prefix('\'') {
+        literal("'", out);
+        return Some(after);
+    }
+    loop {
+        let (text, after) = rest.split_once('\'')?;
+        literal(text, out);
+        match after.strip_prefix('\'') {
+            Some(more) => {
+                literal("'", out);
+                rest = more;
+            }
+            None => return Some(after),
+        }
+    }
+}
+
 /// Text as a layout has it: no marks of direction, one kind of space, brackets doubled.
 fn literal(text: &str, out: &mut String) {
     let mut buffer = String::new();
@@ -68,6 +85,28 @@ fn literal(text: &str, out: &mut String) {
                 out.push(c);
             }
             out.push(c);
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::layout;
+
+    #[test]
+    fn patterns_become_layouts() {
+        for (pattern, suffix, expected) in [
+            ("EEEE, d 'de' MMMM 'de' y", None, Some("{weekday}, {day} de {month:name} de {year}")),
+            ("dd/MM/yy", None, Some("{day:02}/{month:02}/{year:2}")),
+            ("d 'o''clock'", None, Some("{day} o'clock")),
+            ("y年M月d日", None, Some("{year}年{month}月{day}日")),
+            ("MMMM d", Some("月"), Some("{month}月 {day}")),
+            ("h:mm a", None, Some("{hour:12}:{minute} {ampm}")),
+            ("'{'y", None, Some("{{{year}")),
+            ("Bh:mm", None, None),
+            ("HH:mm zzzz", None, None),
+        ] {
+            assert_eq!(layout(pattern, suffix).as_deref(), expected, "{pattern}");
         }
     }
 }

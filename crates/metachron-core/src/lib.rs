@@ -22,6 +22,7 @@ pub mod reading;
 pub mod apply;
 pub mod candidates;
 pub mod evidence;
+pub mod explain;
 pub mod verdict;
 pub mod write;
 pub mod infer;

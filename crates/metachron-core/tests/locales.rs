@@ -91,7 +91,6 @@ fn what_a_locale_writes_is_read_again() {
             }
         }
     }
-    println!("{right} right, {refused} refused");
     assert!(refused * 500 <= right + refused, "{right} right, {refused} refused");
 }
 
@@ -126,7 +125,6 @@ fn a_column_of_names_shows_its_language() {
         }
     }
     // CLDR has no names (`M01`) for two hundred of the open ones.
-    println!("{right} columns right, {open} open or with values unread");
     assert!(right > 1_250, "{right} columns right, {open} open or with values unread");
 }
 
@@ -175,7 +173,7 @@ fn a_locale_is_a_claim_that_evidence_can_contradict() {
     assert_eq!(inference.judgement.verdict, Verdict::Mixed);
     assert_eq!(
         inference.judgement.reasons[0].to_string(),
-        "You said en-GB (English (United Kingdom)), which is day first, but 1 value cannot be that \
+        "You said en-GB, English (United Kingdom), which is day first, but 1 value cannot be that \
          (first in row 3: \"12/31/2024\")."
     );
 }

@@ -25,8 +25,12 @@ pub struct Arguments {
 pub enum Command {
     /// Say what is in a file: its columns, how their dates are written, and what is open
     Survey(Survey),
+    /// Say every way to read single values, and what would settle it
+    Explain(Explain),
     /// Write the table with typed columns beside the raw ones
     Convert(Convert),
+    /// List what can be named in options: locales, fields
+    List(List),
     /// Write the demo data and run the whole work on it
     Demo(Demo),
 }
@@ -50,6 +54,52 @@ pub struct Survey {
     /// When to use colours
     #[arg(long, value_name = "WHEN", default_value = "auto")]
     pub color: Color,
+}
+
+/// `metachron explain`
+#[derive(Debug, Args)]
+pub struct Explain {
+    /// The values; several are judged together as well
+    #[arg(required = true, value_name = "VALUE", allow_negative_numbers = true)]
+    pub values: Vec<String>,
+    /// The language and region that the values were written in, such as pt-PT
+    #[arg(long, value_name = "LOCALE")]
+    pub written_in: Option<String>,
+    /// Read by this layout only, such as '{day}/{month}/{year}' (repeatable)
+    #[arg(long, value_name = "LAYOUT")]
+    pub layout: Vec<String>,
+    /// Two-digit years lie in the hundred years from this one [default: 1969]
+    #[arg(long, value_name = "YEAR")]
+    pub two_digit_from: Option<i16>,
+    /// The day that counts as today [default: the clock]
+    #[arg(long, value_name = "DATE")]
+    pub as_of: Option<jiff::civil::Date>,
+    /// Print the same facts as JSON
+    #[arg(long)]
+    pub json: bool,
+}
+
+/// `metachron list`
+#[derive(Debug, Args)]
+pub struct List {
+    /// What to list
+    #[arg(value_name = "WHAT")]
+    pub what: What,
+    /// Only what has this in its name
+    #[arg(long, value_name = "TEXT")]
+    pub like: Option<String>,
+    /// Print the same facts as JSON
+    #[arg(long)]
+    pub json: bool,
+}
+
+/// What can be listed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum What {
+    /// Languages and regions for --written-in
+    Locales,
+    /// The fields of layouts
+    Fields,
 }
 
 /// `metachron convert`

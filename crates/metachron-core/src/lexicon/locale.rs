@@ -74,7 +74,7 @@ impl Locale {
         self.name().split(" (").next().unwrap_or_default()
     }
 
-    /// What it is called in English: `Portuguese (Brazil)`.
+    /// What it is called in English, with the region that is meant: `Portuguese (Brazil)`.
     pub fn name(self) -> &'static str {
         blob::english_name(self.0)
     }

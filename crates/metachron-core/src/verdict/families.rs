@@ -55,6 +55,8 @@ pub(super) fn families<'e>(evidence: &'e Evidence, lens: &Lens, known: &Known) -
     let mut families: Vec<Family<'_>> = evidence
         .groups
         .iter()
+        // Where nothing fits, nothing is said for or against an order.
+        .filter(|(_, group)| group.rows(Fits::fits_any) > 0)
         .map(|(form, group)| judge(group, &form.orders, layouts(evidence, lens, form), known))
         .collect();
     lean_on_others(&mut families);

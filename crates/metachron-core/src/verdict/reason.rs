@@ -195,7 +195,7 @@ impl fmt::Display for Reason {
                  their days hardly go beyond 12, and what goes beyond was left as text."
             ),
             Reason::OneForm => {
-                write!(f, "The values are written in a form that has one reading only.")
+                write!(f, "Each written form has one reading only.")
             }
             Reason::Votes { winner, losers, rows } => {
                 let losers: Vec<&str> = losers.iter().map(|loser| loser.phrase()).collect();
@@ -296,13 +296,13 @@ impl fmt::Display for Reason {
                 write!(f, "{name:?} is {}, and nothing tells which.", meanings.join("; "))
             }
             Reason::Claimed { locale, order } => {
-                write!(f, "You said {locale} ({}): {}.", locale.name(), order.phrase())
+                write!(f, "You said {locale}, {}: {}.", locale.name(), order.phrase())
             }
             Reason::Contradicted { locale, order, rows, lowest } => {
                 let values = counted(*rows, "value");
                 write!(
                     f,
-                    "You said {locale} ({}), which is {}, but {values} cannot be that",
+                    "You said {locale}, {}, which is {}, but {values} cannot be that",
                     locale.name(),
                     order.phrase()
                 )?;
@@ -312,7 +312,7 @@ impl fmt::Display for Reason {
                 let verb = if *rows == 1 { "is a date" } else { "are dates" };
                 write!(
                     f,
-                    "You said {locale} ({}), but {} {verb} in another language",
+                    "You said {locale}, {}, but {} {verb} in another language",
                     locale.name(),
                     counted(*rows, "value")
                 )?;

@@ -4,4 +4,4 @@ mod iso;
 mod spell;
 
 pub use iso::iso;
-pub use spell::spell;
+pub use spell::{spell, spell_field};

@@ -38,6 +38,21 @@ pub fn spell(layout: &Layout, clock: DateTime, offset: Offset, lexicon: Lexicon)
     text
 }
 
+/// What a single field writes.
+///
+/// ```
+/// use metachron_core::{layout::Field, lexicon::Lexicon, write::spell_field};
+/// let clock = jiff::civil::datetime(2024, 3, 5, 7, 20, 0, 0);
+/// let text = spell_field(Field::MonthName, clock, jiff::tz::Offset::UTC, Lexicon::english());
+/// assert_eq!(text, "March");
+/// ```
+pub fn spell_field(field: Field, clock: DateTime, offset: Offset, lexicon: Lexicon) -> String {
+    let mut text = String::new();
+    // Writing to a string cannot fail.
+    let _: std::fmt::Result = write_field(&mut text, field, clock.year(), clock, offset, lexicon);
+    text
+}
+
 fn write_field(
     text: &mut String,
     field: Field,

@@ -1,11 +1,16 @@
 //! The commands, one file each.
 
 mod convert;
+mod explain;
+mod list;
 mod rejects;
 mod study;
 mod survey;
 
-use std::path::PathBuf;
+use std::io::Write;
+use std::path::{Path, PathBuf};
+
+use metachron_tables::place::Output;
 
 use crate::ambient::Ambient;
 use crate::args::{Arguments, Command};
@@ -38,11 +43,28 @@ fn files(named: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
     Ok(files)
 }
 
+/// Writes a report to standard output.
+fn print(text: &str) -> Result<(), Failure> {
+    let stdout = Path::new("-");
+    let mut out = Output::create(stdout).map_err(|error| Failure::writing(stdout, &error))?;
+    out.write_all(text.as_bytes())
+        .and_then(|()| out.finish())
+        .map_err(|error| Failure::writing(stdout, &error))
+}
+
+/// A report for programs.
+fn json(report: &impl serde::Serialize) -> Result<String, Failure> {
+    let text = serde_json::to_string_pretty(report).map_err(Failure::could_not)?;
+    Ok(text + "\n")
+}
+
 /// Does what was asked.
 pub fn run(arguments: Arguments, ambient: &Ambient) -> Result<Exit, Failure> {
     match arguments.command {
         Command::Survey(survey) => survey::run(&survey, ambient),
+        Command::Explain(explain) => explain::run(&explain, ambient),
         Command::Convert(convert) => convert::run(&convert, ambient),
+        Command::List(list) => list::run(&list, ambient),
         Command::Demo(demo) => crate::demo::run(&demo),
     }
 }

@@ -10,6 +10,7 @@ use metachron_tables::place::{Output, same_file};
 use metachron_tables::table::Format;
 
 use super::study::{Studied, Study, study};
+use super::{json, print};
 use crate::ambient::Ambient;
 use crate::args;
 use crate::config::Config;
@@ -47,11 +48,7 @@ pub fn run(survey: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
             }
         }
     }
-    let stdout = Path::new("-");
-    let mut out = Output::create(stdout).map_err(|error| Failure::writing(stdout, &error))?;
-    out.write_all(text.as_bytes())
-        .and_then(|()| out.finish())
-        .map_err(|error| Failure::writing(stdout, &error))?;
+    print(&text)?;
     if let Some(path) = &survey.save {
         save(path, &studies, &together, &config)?;
         if !survey.json {
@@ -59,11 +56,6 @@ pub fn run(survey: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
         }
     }
     Ok(Exit::Done)
-}
-
-fn json(report: &impl serde::Serialize) -> Result<String, Failure> {
-    let text = serde_json::to_string_pretty(report).map_err(Failure::could_not)?;
-    Ok(text + "\n")
 }
 
 /// The columns of all files by name, each with the evidence of all.

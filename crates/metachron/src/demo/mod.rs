@@ -92,6 +92,24 @@ const STEPS: &[Step] = &[
         shows: &[("station.out.csv", 6)],
     },
     Step {
+        says: "Finders of rings write in six languages, the office answers in a seventh.",
+        arguments: "survey finds.csv",
+        exit: Exit::Done,
+        shows: &[],
+    },
+    Step {
+        says: "Names are read in all of them; no month is mistaken for another.",
+        arguments: "convert finds.csv -o finds.out.csv",
+        exit: Exit::Done,
+        shows: &[("finds.out.csv", 7)],
+    },
+    Step {
+        says: "One value alone, and all that it could be.",
+        arguments: "explain 03/04/05",
+        exit: Exit::Done,
+        shows: &[],
+    },
+    Step {
         says: "A logger writes JSON; every byte of it stays.",
         arguments: "convert logger.jsonl -o logger.out.jsonl",
         exit: Exit::Done,
@@ -120,6 +138,7 @@ pub fn run(demo: &args::Demo) -> Result<Exit, Failure> {
         ("captures.csv", scenario::captures().into_bytes()),
         ("ringing.tsv", scenario::ringing().into_bytes()),
         ("regional.csv", scenario::regional()),
+        ("finds.csv", scenario::finds().into_bytes()),
         ("logger.jsonl", scenario::logger().into_bytes()),
         #[cfg(feature = "workbook")]
         ("station.xlsx", scenario::station_book().map_err(Failure::could_not)?),

@@ -4,7 +4,7 @@ use std::fmt::Write;
 
 use jiff::civil::{Date, date};
 use metachron_core::layout::Layout;
-use metachron_core::lexicon::Lexicon;
+use metachron_core::lexicon::{Lexicon, Locale};
 use metachron_core::write::spell;
 use metachron_tables::encoding::Charset;
 
@@ -128,6 +128,33 @@ fn encode(text: &str) -> Vec<u8> {
     bytes
 }
 
+/// Places where rings are found, how letters from there write a day, and in which language.
+const FINDERS: [(&str, &str, &str); 6] = [
+    ("Skarholm", "nb", "{day}. {month:name} {year}"),
+    ("Port Meridian", "en", "{month:name} {day}, {year}"),
+    ("Cabo Sereno", "pt", "{day} de {month:name} de {year}"),
+    ("Dar Wadi", "fr", "{day} {month:name} {year}"),
+    ("Hoshizaki", "ja", "{year}年{month}月{day}日"),
+    ("Laguna Norte", "es", "{day} de {month:name} de {year}"),
+];
+
+/// What finders of rings write, each in a language of their own. `answered` is noted by a volunteer
+/// at Skarholm, in Polish.
+pub fn finds() -> String {
+    let mut numbers = Numbers(17);
+    let mut text = String::from("ring,place,found,answered\n");
+    for row in 0..180_u64 {
+        let (place, language, layout) = FINDERS[numbers.below(6) as usize];
+        let found = day_of_2024(row * 2);
+        let answered = found.saturating_add(jiff::Span::new().days(3 + numbers.below(20) as i64));
+        let found = written_in(language, layout, found);
+        let answered = written_in("pl", "{day} {month:name} {year}", answered);
+        let _ =
+            writeln!(text, "LF{:05},{place},\"{found}\",{answered}", 10_000 + numbers.below(2_480));
+    }
+    text
+}
+
 /// What a logger writes: one JSON object a line, with keys inside keys.
 pub fn logger() -> String {
     let mut numbers = Numbers(11);
@@ -182,11 +209,13 @@ pub fn station_book() -> Result<Vec<u8>, rust_xlsxwriter::XlsxError> {
 }
 
 fn written(layout: &str, day: Date) -> String {
+    written_in("en", layout, day)
+}
+
+fn written_in(language: &str, layout: &str, day: Date) -> String {
+    let lexicon = Locale::named(language).map_or(Lexicon::english(), Lexicon::of);
     match Layout::parse(layout) {
-        Ok(layout) => {
-            let clock = day.at(0, 0, 0, 0);
-            spell(&layout, clock, jiff::tz::Offset::UTC, Lexicon::english())
-        }
+        Ok(layout) => spell(&layout, day.at(0, 0, 0, 0), jiff::tz::Offset::UTC, lexicon),
         Err(error) => error.to_string(),
     }
 }

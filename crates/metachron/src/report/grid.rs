@@ -72,6 +72,10 @@ impl Grid {
         for row in &self.rows {
             let mut line = " ".repeat(indent);
             for (column, cell) in row.iter().enumerate() {
+                // A column that nobody fills takes no room.
+                if widths[column] == 0 && cell.painted.is_none() {
+                    continue;
+                }
                 let text = cut(&cell.text, widths[column]);
                 let room = " ".repeat(widths[column] - text.width());
                 let shown = cell.painted.clone().unwrap_or(text);

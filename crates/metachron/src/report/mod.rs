@@ -8,7 +8,7 @@ mod overview;
 
 pub use blocks::{Block, block, indent_of};
 pub use detail::detail;
-pub use grid::{Align, Grid, cut};
+pub use grid::{Align, Grid, cut, paragraph};
 pub use overview::{overview, together};
 
 /// What a view is written on.

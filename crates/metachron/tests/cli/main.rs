@@ -6,6 +6,7 @@ mod convert;
 mod damaged;
 mod harness;
 mod intake;
+mod languages;
 mod readings;
 mod records;
 mod several;

@@ -47,8 +47,8 @@ fn overview() {
                metachron convert captures.csv --column seen --layout '{day}/{month}/{year}' --layout '{month}/{day}/{year}' -o captures.out.csv
 
   captured   3 values can only be day first, none only month first.
-  logged     The values are written in a form that has one reading only.
-  entered    The values are written in a form that has one reading only.
+  logged     Each written form has one reading only.
+  entered    Each written form has one reading only.
 
   ring: No value is written in a form that dates have.
 "#,

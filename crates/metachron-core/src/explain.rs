@@ -1,0 +1,154 @@
+//! Every way to read a single value.
+
+use crate::candidates::{candidates, shape_of};
+use crate::evidence::Lens;
+use crate::layout::Layout;
+use crate::lexicon::{Languages, Lexicon, Locale, PieceKind, pieces};
+use crate::order::Order;
+use crate::reading::{Fit, Unfit, interpret};
+use crate::text::{is_placeholder, normalise};
+
+/// What a value is.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Explanation {
+    /// It stands for nothing.
+    Missing,
+    /// It is a date only in form.
+    Placeholder,
+    /// No date is written so; its shape.
+    NoDate(String),
+    /// It can be read in these ways, or nearly.
+    Ways(Vec<Way>),
+}
+
+/// One way to read a value.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Way {
+    /// The layout.
+    pub layout: Layout,
+    /// The language of its names, where that matters.
+    pub written_in: Option<Locale>,
+    /// What it gives, or why it does not fit.
+    pub result: Result<Fit, Unfit>,
+}
+
+/// Every way to read a value: by the layouts of the lens if it has any, otherwise by all that its
+/// form allows; in every language in which a name of it is another month.
+///
+/// ```
+/// use metachron_core::evidence::Lens;
+/// use metachron_core::explain::{Explanation, explain};
+/// let Explanation::Ways(ways) = explain("13/04/2024", &Lens::default()) else { panic!() };
+/// let said: Vec<String> = ways
+///     .iter()
+///     .map(|way| match &way.result {
+///         Ok(fit) => format!("{} {}", way.layout, fit.moment),
+///         Err(unfit) => format!("{} {unfit}", way.layout),
+///     })
+///     .collect();
+/// assert_eq!(said, [
+///     "{day}/{month}/{year} 2024-04-13",
+///     "{month}/{day}/{year} month 13 does not exist (months run from 1 to 12)",
+/// ]);
+/// ```
+pub fn explain(value: &str, lens: &Lens) -> Explanation {
+    let mut buffer = String::new();
+    let value = normalise(value, &mut buffer);
+    if lens.missing.contains(value) {
+        return Explanation::Missing;
+    }
+    if is_placeholder(value) {
+        return Explanation::Placeholder;
+    }
+    let mut ways: Vec<Way> = Vec::new();
+    for lexicon in lexicons(value, lens) {
+        let layouts: Vec<Layout> = match lens.layouts.as_slice() {
+            [] => candidates(value, lexicon, None, lens.asked)
+                .map(|family| family.candidates.into_iter().map(|c| c.layout).collect())
+                .unwrap_or_default(),
+            given => given.to_vec(),
+        };
+        ways.extend(layouts.into_iter().map(|layout| {
+            let result = interpret(&layout, value, lens.century, lexicon);
+            Way { layout, written_in: lexicon.locale(), result }
+        }));
+    }
+    if ways.is_empty() {
+        let mut shape = String::new();
+        shape_of(value, lens.lexicon, &mut shape);
+        return Explanation::NoDate(shape);
+    }
+    Explanation::Ways(ways)
+}
+
+/// The orders of all ways that fit, where they differ in what they give.
+pub fn rivals(ways: &[Way]) -> Vec<Order> {
+    let fitting: Vec<(&Way, Fit)> =
+        ways.iter().filter_map(|way| Some((way, way.result.ok()?))).collect();
+    let differ = fitting.iter().any(|(_, fit)| fit.moment != fitting[0].1.moment);
+    let mut orders: Vec<Order> =
+        fitting.iter().filter(|_| differ).filter_map(|(way, _)| way.layout.order()).collect();
+    orders.sort();
+    orders.dedup();
+    orders
+}
+
+/// The lens's lexicon, or one of each language in which a name of the value is another month.
+fn lexicons(value: &str, lens: &Lens) -> Vec<Lexicon> {
+    let own = lens.lexicon;
+    if own.locale().is_some() {
+        return vec![own];
+    }
+    let names: Vec<&str> = pieces(value, own)
+        .filter_map(|piece| match piece.kind {
+            PieceKind::Name(senses) if senses.is_month() || senses.weekday.is_some() => {
+                Some(piece.text)
+            }
+            _ => None,
+        })
+        .collect();
+    match Languages::of(names) {
+        Languages::One(locale) => vec![Lexicon::of(locale)],
+        Languages::Differ(difference) => {
+            let one_of_each = difference.meanings.iter().filter_map(|(_, locales)| locales.first());
+            one_of_each.copied().map(Lexicon::of).collect()
+        }
+        _ => vec![own],
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn ways(value: &str) -> Vec<String> {
+        match explain(value, &Lens::default()) {
+            Explanation::Ways(ways) => ways
+                .iter()
+                .map(|way| {
+                    let locale = way.written_in.map(Locale::tag).unwrap_or("any");
+                    match &way.result {
+                        Ok(fit) => format!("{locale} {}", fit.moment),
+                        Err(unfit) => format!("{locale} {}", unfit.code()),
+                    }
+                })
+                .collect(),
+            other => vec![format!("{other:?}")],
+        }
+    }
+
+    #[test]
+    fn a_value_is_read_in_every_way_there_is() {
+        for (value, expected) in [
+            ("03/04/05", vec!["any 2005-04-03", "any 2005-03-04", "any 2003-04-05"]),
+            ("3 listopad 2024", vec!["hr 2024-10-03", "cs 2024-11-03"]),
+            ("3 kwietnia 2024", vec!["any 2024-04-03"]),
+            ("31/02/2024", vec!["any no-such-day", "any no-such-value"]),
+            ("n/a", vec!["Missing"]),
+            ("00/00/0000", vec!["Placeholder"]),
+            ("SK-0417", vec!["NoDate(\"‹word›-0000\")"]),
+        ] {
+            assert_eq!(ways(value), expected, "{value}");
+        }
+    }
+}

@@ -1,0 +1,296 @@
+//! `metachron explain`: every way to read single values.
+
+use jiff::civil::Date;
+use metachron_core::evidence::Lens;
+use metachron_core::explain::{Explanation, Way, explain, rivals};
+use metachron_core::infer::infer;
+use metachron_core::lexicon::{Length, Lexicon};
+use metachron_core::order::Order;
+use metachron_core::reading::{Century, Contested};
+use metachron_core::text::counted;
+use metachron_core::verdict::{Known, Verdict};
+use serde::Serialize;
+
+use super::{json, print};
+use crate::ambient::Ambient;
+use crate::args;
+use crate::decisions;
+use crate::exit::Exit;
+use crate::message::{Failure, plain, quoted};
+use crate::report::{Align, Grid, paragraph};
+
+/// The report, as `--json` has it.
+#[derive(Debug, Serialize)]
+struct Report {
+    report: &'static str,
+    version: u32,
+    values: Vec<ValueFacts>,
+    /// What the values amount to as a column, if there are several.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    together: Option<TogetherFacts>,
+    metachron: &'static str,
+}
+
+#[derive(Debug, Serialize)]
+struct ValueFacts {
+    value: String,
+    /// `missing`, `placeholder`, `no-date` or `readings`.
+    is: &'static str,
+    /// The written form, where no date is written so.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    shape: Option<String>,
+    readings: Vec<WayFacts>,
+    /// What would settle it, where readings differ.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    settle: Option<String>,
+}
+
+#[derive(Debug, Serialize)]
+struct WayFacts {
+    layout: String,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    written_in: Option<&'static str>,
+    /// The same in words.
+    #[serde(skip)]
+    language: Option<String>,
+    /// What it gives in ISO 8601; none where it does not fit.
+    gives: Option<String>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    weekday: Option<&'static str>,
+    /// How far it is from today, in words.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    distance: Option<String>,
+    /// Why it does not fit.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    fails: Option<String>,
+}
+
+#[derive(Debug, Serialize)]
+struct TogetherFacts {
+    verdict: &'static str,
+    kind: Option<&'static str>,
+    layouts: Vec<String>,
+    reasons: Vec<String>,
+}
+
+/// Explains the values.
+pub fn run(explain: &args::Explain, ambient: &Ambient) -> Result<Exit, Failure> {
+    let today = explain.as_of.unwrap_or(ambient.today);
+    let (lens, known) = question(explain, today)?;
+    let report = Report {
+        report: "explain",
+        version: 1,
+        values: explain.values.iter().map(|value| value_facts(value, &lens, today)).collect(),
+        together: (explain.values.len() > 1).then(|| together(&explain.values, &lens, &known)),
+        metachron: env!("CARGO_PKG_VERSION"),
+    };
+    let text = match explain.json {
+        true => json(&report)?,
+        false => view(&report, ambient.width),
+    };
+    print(&text)?;
+    Ok(Exit::Done)
+}
+
+fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failure> {
+    let written_in = explain
+        .written_in
+        .as_deref()
+        .map(|tag| {
+            decisions::written_in(tag).map_err(|e| Failure::usage(format!("--written-in {e}")))
+        })
+        .transpose()?;
+    let mut lens = Lens::default();
+    if !explain.layout.is_empty() {
+        lens.layouts = decisions::layouts(&explain.layout).map_err(Failure::usage)?;
+    }
+    if let Some(locale) = written_in {
+        lens.lexicon = Lexicon::of(locale);
+    }
+    if let Some(year) = explain.two_digit_from {
+        lens.century = Century { from: decisions::two_digit_from(year).map_err(Failure::usage)? };
+    }
+    let known = Known {
+        kind: None,
+        order: None,
+        written_in,
+        century: explain.two_digit_from.is_some(),
+        contested: Contested::Empty,
+        as_of: today,
+    };
+    Ok((lens, known))
+}
+
+fn value_facts(value: &str, lens: &Lens, today: Date) -> ValueFacts {
+    let facts = |is| ValueFacts {
+        value: value.to_owned(),
+        is,
+        shape: None,
+        readings: Vec::new(),
+        settle: None,
+    };
+    match explain(value, lens) {
+        Explanation::Missing => facts("missing"),
+        Explanation::Placeholder => facts("placeholder"),
+        Explanation::NoDate(shape) => ValueFacts { shape: Some(shape), ..facts("no-date") },
+        Explanation::Ways(ways) => ValueFacts {
+            readings: ways.iter().map(|way| way_facts(way, today)).collect(),
+            settle: what_would_settle(&ways),
+            ..facts("readings")
+        },
+    }
+}
+
+fn way_facts(way: &Way, today: Date) -> WayFacts {
+    let date = way.result.ok().and_then(|fit| fit.written);
+    let weekday = |date: Date| {
+        Lexicon::english().weekday(date.weekday().to_monday_one_offset() as u8, Length::Full)
+    };
+    WayFacts {
+        layout: way.layout.to_string(),
+        written_in: way.written_in.map(|locale| locale.tag()),
+        language: way.written_in.map(|locale| format!("{} ({locale})", locale.language_name())),
+        gives: way.result.ok().map(|fit| fit.moment.to_string()),
+        weekday: date.map(weekday),
+        distance: date.map(|date| distance(date, today)),
+        fails: way.result.err().map(|unfit| unfit.to_string()),
+    }
+}
+
+/// How far a day is from today, in the largest unit of which there are two.
+fn distance(date: Date, today: Date) -> String {
+    let days = i64::from((date - today).get_days());
+    let months = (i64::from(date.year()) - i64::from(today.year())) * 12
+        + i64::from(date.month() - today.month());
+    let (number, unit) = match days.abs() {
+        0 => return "today".to_owned(),
+        1..=60 => (days.abs(), "day"),
+        61..=730 => (months.abs(), "month"),
+        _ => (months.abs() / 12, "year"),
+    };
+    let amount = counted(number as u64, unit);
+    if days > 0 { format!("in {amount}") } else { format!("{amount} ago") }
+}
+
+/// What values of the same column would tell the readings apart.
+fn what_would_settle(ways: &[Way]) -> Option<String> {
+    let fitting: Vec<&Way> = ways.iter().filter(|way| way.result.is_ok()).collect();
+    let (first, rest) = fitting.split_first()?;
+    if rest.iter().all(|way| way.result.map(|f| f.moment) == first.result.map(|f| f.moment)) {
+        return None;
+    }
+    if fitting.iter().any(|way| way.written_in != first.written_in) {
+        return Some(
+            "Other names of the same column would settle the language, or --written-in LOCALE."
+                .to_owned(),
+        );
+    }
+    let orders = rivals(ways);
+    let day_or_month = orders.contains(&Order::Dmy) && orders.contains(&Order::Mdy);
+    let year_first = orders.contains(&Order::Ymd) && orders.len() > 1;
+    let part = match (day_or_month, year_first) {
+        (true, true) => "a part above 12 or above 31",
+        (true, false) => "a part above 12",
+        (false, true) => "a part above 31",
+        (false, false) => return None,
+    };
+    Some(format!("Values of the same column with {part} would settle it."))
+}
+
+fn together(values: &[String], lens: &Lens, known: &Known) -> TogetherFacts {
+    let judgement = infer(values.iter().map(String::as_str), lens, known).judgement;
+    let reading = judgement.reading.filter(|_| judgement.verdict == Verdict::Decided);
+    TogetherFacts {
+        verdict: judgement.verdict.name(),
+        kind: judgement.kind.map(|kind| kind.name()),
+        layouts: reading
+            .map(|reading| reading.layouts.iter().map(ToString::to_string).collect())
+            .unwrap_or_default(),
+        reasons: judgement.reasons.iter().map(ToString::to_string).collect(),
+    }
+}
+
+fn view(report: &Report, width: usize) -> String {
+    let mut out = String::new();
+    for (index, facts) in report.values.iter().enumerate() {
+        if index > 0 {
+            out.push('\n');
+        }
+        let value = quoted(&facts.value);
+        match (facts.is, &facts.shape) {
+            ("missing", _) => {
+                out.push_str(&format!("{value} stands for nothing: it is left empty\n"))
+            }
+            ("placeholder", _) => {
+                out.push_str(&format!("{value} is a date only in form: it is left empty\n"));
+            }
+            (_, Some(shape)) => out.push_str(&format!(
+                "{value} is not written in a form that dates have ({})\n",
+                plain(shape)
+            )),
+            _ => ways(&mut out, &value, &facts.readings, width),
+        }
+        if let Some(settle) = &facts.settle {
+            paragraph(&mut out, "  ", 2, settle, width);
+        }
+    }
+    if let Some(together) = &report.together {
+        let kind = together.kind.map_or(String::new(), |kind| format!("{kind}, "));
+        let layouts = match together.layouts.is_empty() {
+            true => String::new(),
+            false => format!(", read by {}", plain(&together.layouts.join(" and "))),
+        };
+        out.push_str(&format!("\ntogether: {kind}{}{layouts}\n", together.verdict));
+        paragraph(&mut out, "  ", 2, &plain(&together.reasons.join(" ")), width);
+    }
+    out
+}
+
+fn ways(out: &mut String, value: &str, readings: &[WayFacts], width: usize) {
+    let fits = readings.iter().filter(|way| way.gives.is_some()).count();
+    out.push_str(&match fits {
+        0 => format!("{value} cannot be read\n"),
+        1 => format!("{value} can be read in one way\n"),
+        _ => format!("{value} can be read as\n"),
+    });
+    let mut grid = Grid::plain(&[Align::Left; 5]);
+    for way in readings {
+        let (layout, language) = (plain(&way.layout), way.language.clone().unwrap_or_default());
+        match (&way.gives, &way.fails) {
+            (Some(gives), _) => grid.push(vec![
+                layout,
+                language,
+                gives.clone(),
+                way.weekday.unwrap_or_default().to_owned(),
+                way.distance.clone().unwrap_or_default(),
+            ]),
+            (None, fails) => {
+                // The reason is a sentence: it stands where the date would, and takes what it needs.
+                grid.push(vec![layout, language, String::new()]);
+                grid.paint(2, plain(fails.as_deref().unwrap_or_default()));
+            }
+        }
+    }
+    grid.write(out, 2, width, None);
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn distances_in_words() {
+        let today = jiff::civil::date(2026, 11, 23);
+        for (date, expected) in [
+            ((2026, 11, 23), "today"),
+            ((2026, 11, 24), "in 1 day"),
+            ((2026, 10, 1), "53 days ago"),
+            ((2026, 3, 5), "8 months ago"),
+            ((2005, 4, 3), "21 years ago"),
+            ((2031, 1, 1), "in 4 years"),
+        ] {
+            let (year, month, day) = date;
+            assert_eq!(distance(jiff::civil::date(year, month, day), today), expected);
+        }
+    }
+}

@@ -1,0 +1,191 @@
+//! `metachron list`: what can be named in options.
+
+use jiff::civil::DateTime;
+use jiff::tz::Offset;
+use metachron_core::layout::{FIELDS, Field, Layout};
+use metachron_core::lexicon::{Format, Lexicon, Locale};
+use metachron_core::text::{Accents, fold};
+use metachron_core::write::{spell, spell_field};
+use serde::Serialize;
+
+use super::{json, print};
+use crate::ambient::Ambient;
+use crate::args::{self, What};
+use crate::exit::Exit;
+use crate::message::{Failure, quoted};
+use crate::report::{Align, Grid};
+
+/// The moment that examples show.
+fn example() -> DateTime {
+    jiff::civil::datetime(2024, 3, 5, 19, 7, 9, 250_000_000)
+}
+
+/// Lists.
+pub fn run(list: &args::List, ambient: &Ambient) -> Result<Exit, Failure> {
+    let text = match list.what {
+        What::Locales => {
+            let locales: Vec<LocaleFacts> = Locale::all()
+                .filter(|locale| like(list, &[locale.tag(), locale.name()]))
+                .map(LocaleFacts::of)
+                .collect();
+            nothing_like(list, locales.len())?;
+            if list.json { json(&locales)? } else { locales_view(&locales, ambient.width) }
+        }
+        What::Fields => {
+            let fields: Vec<FieldFacts> = FIELDS
+                .iter()
+                .filter(|(name, _)| like(list, &[name]))
+                .map(|(name, field)| FieldFacts::of(name, *field))
+                .collect();
+            nothing_like(list, fields.len())?;
+            if list.json { json(&fields)? } else { fields_view(&fields, ambient.width) }
+        }
+    };
+    print(&text)?;
+    Ok(Exit::Done)
+}
+
+/// Whether one of the texts has what is asked for, whatever its case and accents.
+fn like(list: &args::List, texts: &[&str]) -> bool {
+    let folded = |text: &str| fold(text, Accents::Dropped);
+    list.like
+        .as_deref()
+        .is_none_or(|wanted| texts.iter().any(|text| folded(text).contains(&folded(wanted))))
+}
+
+fn nothing_like(list: &args::List, found: usize) -> Result<(), Failure> {
+    match (&list.like, found) {
+        (Some(text), 0) => {
+            Err(Failure::could_not(format!("nothing has {} in its name", quoted(text))))
+        }
+        _ => Ok(()),
+    }
+}
+
+#[derive(Debug, Serialize)]
+struct LocaleFacts {
+    locale: &'static str,
+    name: &'static str,
+    order: Option<String>,
+    short: String,
+    long: String,
+    /// Hours of the clock: 12 or 24.
+    clock: u8,
+    time: String,
+    calendar: &'static str,
+    digits: &'static str,
+}
+
+impl LocaleFacts {
+    fn of(locale: Locale) -> LocaleFacts {
+        let layout = |format| Layout::parse(locale.format(format)?).ok();
+        let written = |format| {
+            layout(format).map_or("-".to_owned(), |layout| {
+                spell(&layout, example(), Offset::UTC, Lexicon::of(locale))
+            })
+        };
+        let twelve = locale.format(Format::TimeShort).is_some_and(|time| time.contains("{hour:12"));
+        LocaleFacts {
+            locale: locale.tag(),
+            name: locale.name(),
+            order: layout(Format::DateShort).and_then(|l| l.order()).map(|order| order.to_string()),
+            short: written(Format::DateShort),
+            long: written(Format::DateLong),
+            clock: if twelve { 12 } else { 24 },
+            time: written(Format::TimeShort),
+            calendar: locale.calendar(),
+            digits: locale.digits(),
+        }
+    }
+}
+
+fn locales_view(locales: &[LocaleFacts], width: usize) -> String {
+    let mut grid = Grid::new(&[
+        ("locale", Align::Left),
+        ("language", Align::Left),
+        ("order", Align::Left),
+        ("short", Align::Left),
+        ("long", Align::Left),
+        ("clock", Align::Left),
+        ("calendar", Align::Left),
+        ("digits", Align::Left),
+    ]);
+    for facts in locales {
+        let digits = match facts.digits {
+            "0123456789" => "0-9".to_owned(),
+            digits => digits.chars().collect(),
+        };
+        grid.push(vec![
+            facts.locale.to_owned(),
+            facts.name.to_owned(),
+            facts.order.clone().unwrap_or("-".to_owned()),
+            facts.short.clone(),
+            facts.long.clone(),
+            facts.time.clone(),
+            facts.calendar.to_owned(),
+            digits,
+        ]);
+    }
+    let mut out = String::new();
+    grid.write(&mut out, 0, width, Some(4));
+    out
+}
+
+#[derive(Debug, Serialize)]
+struct FieldFacts {
+    field: String,
+    reads: String,
+    example: String,
+}
+
+impl FieldFacts {
+    fn of(name: &str, field: Field) -> FieldFacts {
+        let example = spell_field(field, example(), Offset::constant(1), Lexicon::english());
+        FieldFacts { field: format!("{{{name}}}"), reads: reads(field), example }
+    }
+}
+
+/// What a field reads, in words.
+fn reads(field: Field) -> String {
+    let digits = match field.width() {
+        Some((least, most)) if least == most => {
+            metachron_core::text::counted(least as u64, "digit")
+        }
+        Some((least, 2)) => format!("{least} or 2 digits"),
+        Some(_) => "any number of digits".to_owned(),
+        None => String::new(),
+    };
+    match field {
+        Field::Year => format!("the year, {digits}"),
+        Field::YearTwo => format!("the year, {digits}, placed by --two-digit-from"),
+        Field::Month(_) => format!("the month, {digits}"),
+        Field::MonthName | Field::MonthShort => "the month's name, full or short".to_owned(),
+        Field::Day(_) => format!("the day, {digits}"),
+        Field::DayOrdinal => "the day as an ordinal number".to_owned(),
+        Field::DaySpaced => format!("the day, {digits}, padded with a space"),
+        Field::Weekday | Field::WeekdayShort => {
+            "the weekday's name, which must be the date's".to_owned()
+        }
+        Field::Era => "the era, BC or AD in the language".to_owned(),
+        Field::Hour(_) => format!("the hour of 24, {digits}"),
+        Field::Hour12(_) => format!("the hour of 12, {digits}; needs {{ampm}}"),
+        Field::AmPm => "before or after noon, in the language".to_owned(),
+        Field::Minute | Field::MinuteTwo => format!("the minute, {digits}"),
+        Field::Second | Field::SecondTwo => format!("the second, {digits}"),
+        Field::Fraction(_) => format!("the fraction of a second, {digits}"),
+        Field::Offset(_) => "the offset from UTC".to_owned(),
+        Field::Any => "any text, the shortest that lets the rest match".to_owned(),
+    }
+}
+
+fn fields_view(fields: &[FieldFacts], width: usize) -> String {
+    let mut grid =
+        Grid::new(&[("field", Align::Left), ("writes", Align::Left), ("reads", Align::Left)]);
+    for facts in fields {
+        grid.push(vec![facts.field.clone(), facts.example.clone(), facts.reads.clone()]);
+    }
+    let mut out = String::new();
+    grid.write(&mut out, 0, width, Some(2));
+    out.push_str("\nThe example is 5 March 2024, 19:07:09.25, in English.\n");
+    out
+}

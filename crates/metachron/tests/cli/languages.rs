@@ -1,0 +1,174 @@
+//! Languages: names in any of them, the claim that values were written in one, `explain`, `list`.
+
+use crate::harness::Bench;
+
+#[test]
+fn a_column_shows_its_language_by_all_its_names() {
+    let bench = Bench::with(
+        "a.csv",
+        "ring,seen\nLF1,3 listopada 2024\nLF2,14 maja 2024\nLF3,\"wtorek, 5 marca 2024\"\nLF4,5 Lipca 2024\n",
+    );
+    bench
+        .run("convert a.csv --quiet")
+        .stdout(
+            "ring,seen,seen_typed\nLF1,3 listopada 2024,2024-11-03\nLF2,14 maja 2024,2024-05-14\n\
+             LF3,\"wtorek, 5 marca 2024\",2024-03-05\nLF4,5 Lipca 2024,2024-07-05\n",
+        )
+        .check();
+    bench
+        .run("survey a.csv --save a.toml")
+        .stdout_has(&["The names are Polish (pl)."])
+        .stderr_has(&["saved"])
+        .check();
+    assert!(bench.read("a.toml").contains("written_in = \"pl\"\n"));
+    bench.run("convert a.csv --readings a.toml --quiet").stdout_has(&["2024-11-03"]).check();
+}
+
+#[test]
+fn names_that_leave_the_month_open_are_a_question() {
+    let bench = Bench::with("a.csv", "ring,seen\nLF1,3 listopad 2024\nLF2,14 listopad 2024\n");
+    bench
+        .run("convert a.csv")
+        .status(3)
+        .stderr_has(&[
+            "\"listopad\" is October in Croatian; November in Czech and Polish, and nothing tells which. Each\n",
+            "             If the names are Croatian:\n               metachron convert a.csv --column seen --written-in hr -o a.out.csv\n",
+        ])
+        .check();
+    for (locale, month) in [("hr", "10"), ("cs", "11"), ("pl", "11")] {
+        bench
+            .run(&format!("convert a.csv --column seen --written-in {locale} --quiet"))
+            .stdout(format!(
+                "ring,seen,seen_typed\nLF1,3 listopad 2024,2024-{month}-03\nLF2,14 listopad 2024,2024-{month}-14\n"
+            ))
+            .check();
+    }
+}
+
+#[test]
+fn where_values_were_written_sets_their_order_unless_they_contradict_it() {
+    let bench = Bench::with("a.csv", "ring,seen\nLF1,03/04/2024\nLF2,05/06/2024\n");
+    for (locale, first) in [("en-GB", "2024-04-03"), ("en-US", "2024-03-04")] {
+        bench
+            .run(&format!("convert a.csv --written-in {locale} --quiet"))
+            .stdout_has(&[&format!("LF1,03/04/2024,{first}")])
+            .check();
+    }
+    // Canadian French writes the year first: that form is another, so nothing is settled.
+    bench
+        .run("convert a.csv --written-in fr-CA --quiet")
+        .status(3)
+        .stderr_has(&["fit both day first and month first"])
+        .check();
+    bench.write("a.csv", "ring,seen\nLF1,03/04/2024\nLF2,12/31/2024\nLF3,01/15/2024\n");
+    bench
+        .run("convert a.csv --written-in en-GB")
+        .status(3)
+        .stderr_has(&["You said en-GB, English (United Kingdom), which is day first, but 2 values"])
+        .check();
+    bench.write("a.csv", "ring,seen\nLF1,3 de abril de 2024\nLF2,5 de maio de 2024\n");
+    bench
+        .run("convert a.csv --written-in en-GB")
+        .status(3)
+        .stderr_has(&[
+            "You said en-GB, English (United Kingdom), but 2 values are dates in another language",
+        ])
+        .check();
+}
+
+#[test]
+fn locales_that_do_not_exist_are_refused() {
+    let bench = Bench::with("a.csv", "ring,seen\nLF1,03/04/2024\n");
+    for (locale, said) in [
+        ("pt-JP", "\"pt-JP\" is no locale that CLDR 48.2 has; did you mean pt"),
+        ("brasil", "\"brasil\" is no locale that CLDR 48.2 has"),
+    ] {
+        bench
+            .run(&format!("survey a.csv --written-in {locale}"))
+            .status(2)
+            .stderr(format!(
+                "metachron: --written-in {said}; metachron list locales --like TEXT finds them\n"
+            ))
+            .check();
+    }
+    bench
+        .run("survey a.csv --set 'seen: written_in=xx'")
+        .status(2)
+        .stderr_has(&["\"xx\" is no locale"])
+        .check();
+}
+
+#[test]
+fn single_values_are_explained() {
+    let bench = Bench::new();
+    bench
+        .run("explain 03/04/05 --as-of 2026-11-23")
+        .stdout(
+            "\"03/04/05\" can be read as\n\
+             \u{20} {day}/{month}/{year:2}  2005-04-03  Sunday    21 years ago\n\
+             \u{20} {month}/{day}/{year:2}  2005-03-04  Friday    21 years ago\n\
+             \u{20} {year:2}/{month}/{day}  2003-04-05  Saturday  23 years ago\n\
+             \u{20} Values of the same column with a part above 12 or above 31 would settle it.\n",
+        )
+        .check();
+    bench
+        .run("explain '3 listopad 2024' 31/02/2024 SK-0417 n/a 00/00/0000 --as-of 2026-11-23")
+        .stdout_has(&[
+            "  {day} {month:name} {year}  Croatian (hr)  2024-10-03  Thursday  2 years ago\n",
+            "  {day} {month:name} {year}  Czech (cs)     2024-11-03  Sunday    2 years ago\n",
+            "\"31/02/2024\" cannot be read\n  {day}/{month}/{year}  31 February 2024 does not exist\n",
+            "\"SK-0417\" is not written in a form that dates have (‹word›-0000)\n",
+            "\"n/a\" stands for nothing: it is left empty\n",
+            "\"00/00/0000\" is a date only in form: it is left empty\n",
+            "together: ",
+        ])
+        .check();
+    bench
+        .run("explain '5 Januar 2024' --written-in de --as-of 2024-03-06")
+        .stdout("\"5 Januar 2024\" can be read in one way\n  {day} {month:name} {year}  German (de)  2024-01-05  Friday  2 months ago\n")
+        .check();
+    bench
+        .run("explain 13/04/2024 --layout '{mnth}/{day}/{year}'")
+        .status(2)
+        .stderr("metachron: {mnth} in \"{mnth}/{day}/{year}\" is no field; did you mean {month}?\n")
+        .check();
+    let json = bench.run("explain 03/04/2024 --json --as-of 2026-11-23").stdout_has(&[]).check();
+    let report: serde_json::Value = serde_json::from_str(&json).unwrap();
+    assert_eq!(report["values"][0]["readings"][1]["gives"], "2024-03-04");
+}
+
+#[test]
+fn locales_and_fields_are_listed() {
+    let bench = Bench::new();
+    bench
+        .run("list locales --like brazil")
+        .stdout_has(&["pt      Portuguese (Brazil)  dmy    05/03/2024  5 de março de 2024  19:07  gregorian  0-9\n"])
+        .check();
+    let json = bench.run("list locales --json").stdout_has(&[]).check();
+    let all: Vec<serde_json::Value> = serde_json::from_str(&json).unwrap();
+    assert_eq!(all.len(), 766);
+    let order = |tag: &str| {
+        let found = all.iter().find(|locale| locale["locale"] == tag).unwrap();
+        found["order"].as_str().unwrap().to_owned()
+    };
+    // Checked by hand against the regions' own writing.
+    for (tag, expected) in [
+        ("en", "mdy"),
+        ("en-GB", "dmy"),
+        ("ja", "ymd"),
+        ("eu", "ymd"),
+        ("pt", "dmy"),
+        ("fa", "ymd"),
+    ] {
+        assert_eq!(order(tag), expected, "{tag}");
+    }
+    bench
+        .run("list fields")
+        .stdout_has(&["{month:short}    Mar        the month's name, full or short\n"])
+        .check();
+    bench
+        .run("list locales --like zzz")
+        .status(1)
+        .stderr("metachron: nothing has \"zzz\" in its name\n")
+        .check();
+}
