@@ -73,6 +73,10 @@ pub fn explain(value: &str, lens: &Lens) -> Explanation {
             Way { layout, written_in: lexicon.locale(), result }
         }));
     }
+    // That a form cannot hold the value is worth saying only where nothing else is.
+    if ways.iter().any(|way| way.result != Err(Unfit::Form)) {
+        ways.retain(|way| way.result != Err(Unfit::Form));
+    }
     if ways.is_empty() {
         let mut shape = String::new();
         shape_of(value, lens.lexicon, &mut shape);
@@ -144,6 +148,8 @@ mod tests {
             ("3 listopad 2024", vec!["hr 2024-10-03", "cs 2024-11-03"]),
             ("3 kwietnia 2024", vec!["any 2024-04-03"]),
             ("31/02/2024", vec!["any no-such-day", "any no-such-value"]),
+            ("5082023", vec!["any 2023-08-05", "any 2023-05-08"]),
+            ("7:20 PM", vec!["any 19:20:00"]),
             ("n/a", vec!["Missing"]),
             ("00/00/0000", vec!["Placeholder"]),
             ("SK-0417", vec!["NoDate(\"‹word›-0000\")"]),

@@ -14,12 +14,18 @@ pub enum Order {
     Ymd,
     /// Year, day, month; no region writes so, and it is only tried when asked for.
     Ydm,
+    /// The form leaves no order open: a time without a date.
+    None,
 }
 
 impl Order {
     /// Every order with the word that names it in options and files.
     pub const ALL: [(Order, &'static str); 4] =
         [(Order::Dmy, "dmy"), (Order::Mdy, "mdy"), (Order::Ymd, "ymd"), (Order::Ydm, "ydm")];
+
+    /// Every order that a form can have, named or not.
+    pub(crate) const EVERY: [Order; 5] =
+        [Order::Dmy, Order::Mdy, Order::Ymd, Order::Ydm, Order::None];
 
     /// What the order is called in a sentence.
     pub fn phrase(self) -> &'static str {
@@ -28,6 +34,7 @@ impl Order {
             Order::Mdy => "month first",
             Order::Ymd => "year first",
             Order::Ydm => "year, day, month",
+            Order::None => "as it stands",
         }
     }
 
@@ -38,6 +45,7 @@ impl Order {
             Order::Mdy => [month, day, year],
             Order::Ymd => [year, month, day],
             Order::Ydm => [year, day, month],
+            Order::None => [day, month, year],
         }
     }
 }

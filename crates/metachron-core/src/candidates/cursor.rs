@@ -26,6 +26,13 @@ impl DatePart {
     }
 }
 
+/// What a clock time stands beside.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Beside {
+    Date,
+    Nothing,
+}
+
 /// What is left of a value's pieces.
 #[derive(Clone, Copy)]
 pub(super) struct Cursor<'p, 'a> {
@@ -191,6 +198,18 @@ impl<'a> Cursor<'_, 'a> {
             return Some(String::new());
         }
         let mut layout = self.joint()?;
+        layout.push_str(&self.hours(Beside::Date)?);
+        Some(layout)
+    }
+
+    /// A clock time that takes all the rest, as layout.
+    pub(super) fn time_alone(&mut self) -> Option<String> {
+        self.hours(Beside::Nothing)
+    }
+
+    /// Hours and what follows them to the end of the value.
+    fn hours(&mut self, beside: Beside) -> Option<String> {
+        let mut layout = String::new();
         let before = self.half_before();
         let hour_at = layout.len();
         self.digits(1..=2)?;
@@ -228,9 +247,14 @@ impl<'a> Cursor<'_, 'a> {
         if let Some(before) = before {
             layout.insert_str(hour_at, before);
         }
+        // Alone, `12.30` is a number rather than a time.
+        if beside == Beside::Nothing && rest.starts_with('.') && !twelve {
+            return None;
+        }
         match behind {
             Some(half) => layout.push_str(half),
-            None if whole_hour => return None,
+            None if whole_hour && before.is_none() => return None,
+            None if beside == Beside::Nothing => {}
             None if before.is_none() => layout.push_str(&self.offset()?),
             None => {}
         }

@@ -4,7 +4,7 @@ mod cursor;
 mod shape;
 
 use crate::layout::{Field, Layout, escape};
-use crate::lexicon::{Format, Length, Lexicon, Piece, pieces};
+use crate::lexicon::{Format, Length, Lexicon, Piece, PieceKind, pieces};
 use crate::moment::Kind;
 use crate::order::Order;
 use crate::reading::{Century, Unfit, interpret};
@@ -59,7 +59,47 @@ pub fn candidates(
     asked: Option<Order>,
 ) -> Option<Family> {
     let pieces: Vec<Piece<'_>> = pieces(value, lexicon).collect();
-    general(value, &pieces, lexicon, name_length, asked).or_else(|| of_locale(value, lexicon))
+    compact(&pieces)
+        .or_else(|| time_alone(&pieces))
+        .or_else(|| general(value, &pieces, lexicon, name_length, asked))
+        .or_else(|| of_locale(value, lexicon))
+}
+
+/// What dates of digits alone have in place of separators, with years of four digits.
+pub const COMPACT_LONG: &str = "‹digits, year of 4›";
+/// The same with years of two digits.
+pub const COMPACT_SHORT: &str = "‹digits, year of 2›";
+
+/// Dates of digits alone, also where the first part has lost its zero: `20240305`, `5032024`.
+fn compact(pieces: &[Piece<'_>]) -> Option<Family> {
+    let [Piece { kind: PieceKind::Digits, text }] = pieces else { return None };
+    let (separators, layouts) = match text.len() {
+        7 | 8 => (
+            COMPACT_LONG,
+            ["{day}{month:02}{year}", "{month}{day:02}{year}", "{year}{month:02}{day:02}"],
+        ),
+        5 | 6 => (
+            COMPACT_SHORT,
+            ["{day}{month:02}{year:2}", "{month}{day:02}{year:2}", "{year:2}{month:02}{day:02}"],
+        ),
+        _ => return None,
+    };
+    let orders = [Order::Dmy, Order::Mdy, Order::Ymd];
+    let candidates: Vec<Candidate> = orders
+        .into_iter()
+        .zip(layouts)
+        .filter_map(|(order, layout)| {
+            Some(Candidate { order, layout: Layout::parse(layout).ok()? })
+        })
+        .collect();
+    Some(Family { separators: separators.to_owned(), all_digits: true, candidates })
+}
+
+/// A clock time without a date: `7:20 PM`, `14h30`.
+fn time_alone(pieces: &[Piece<'_>]) -> Option<Family> {
+    let layout = Layout::parse(&Cursor { pieces }.time_alone()?).ok()?;
+    let candidates = vec![Candidate { order: Order::None, layout }];
+    Some(Family { separators: "‹time›".to_owned(), all_digits: false, candidates })
 }
 
 /// What the pieces of a value allow.
@@ -161,6 +201,10 @@ fn of_locale(value: &str, lexicon: Lexicon) -> Option<Family> {
 /// ```
 pub fn kind_alone(value: &str, lexicon: Lexicon) -> Option<Kind> {
     let family = candidates(value, lexicon, None, None)?;
+    // Digits alone can be anything.
+    if value.bytes().all(|byte| byte.is_ascii_digit()) {
+        return None;
+    }
     let fits = |candidate: &&Candidate| {
         interpret(&candidate.layout, value, Century::default(), lexicon).is_ok()
     };
@@ -269,6 +313,17 @@ mod tests {
                     "{month}/{day}/{year} {hour:12} {ampm}",
                 ],
             ),
+            ("10:15", vec!["{hour}:{minute}"]),
+            ("7:20:05 PM", vec!["{hour:12}:{minute}:{second} {ampm}"]),
+            ("7 pm", vec!["{hour:12} {ampm}"]),
+            ("2.30pm", vec!["{hour:12}.{minute}{ampm}"]),
+            ("14h30", vec!["{hour}h{minute}"]),
+            ("오후 3:05", vec!["{ampm} {hour:12}:{minute}"]),
+            ("10時15分", vec!["{hour}時{minute}分"]),
+            (
+                "20240305",
+                vec!["{day}{month:02}{year}", "{month}{day:02}{year}", "{year}{month:02}{day:02}"],
+            ),
             (
                 "5 March 2024 at 7:05 p.m.",
                 vec!["{day} {month:name} {year} at {hour:12}:{minute} {ampm}"],
@@ -285,14 +340,15 @@ mod tests {
             "SK-0417",
             "3/4",
             "1.2",
-            "10:15",
             "3/4-2024",
             "3/4/2024 x",
             "3/4/2024 10",
             "192.168.10.24",
             "555 12 34",
             "5/3/4",
-            "20240305",
+            "12.30",
+            "1234",
+            "123456789",
             "2024 5 March",
             "Mon",
             "3/4/20245",

@@ -13,20 +13,20 @@ use crate::reading::Order;
 /// assert!(fits.differ(&[Dmy, Mdy]));
 /// ```
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default)]
-pub struct Fits(u16);
+pub struct Fits(u32);
 
-const NOT_FITTING: u16 = 1;
+const NOT_FITTING: u32 = 1;
 
 impl Fits {
     /// The same, and `order` is possible: it fits with this result, or does not fit. Orders that
     /// give the same moment have the same result; there are as many results as orders at most.
     #[must_use]
     pub fn with(self, order: Order, result: Option<u8>) -> Fits {
-        let code = result.map_or(NOT_FITTING, |result| NOT_FITTING + 1 + u16::from(result));
+        let code = result.map_or(NOT_FITTING, |result| NOT_FITTING + 1 + u32::from(result));
         Fits(self.0 & !(0xF << shift(order)) | (code << shift(order)))
     }
 
-    fn code(self, order: Order) -> u16 {
+    fn code(self, order: Order) -> u32 {
         (self.0 >> shift(order)) & 0xF
     }
 
@@ -42,7 +42,7 @@ impl Fits {
 
     /// Whether the value fits in any order.
     pub fn fits_any(self) -> bool {
-        Order::ALL.iter().any(|(order, _)| self.fits(*order))
+        Order::EVERY.iter().any(|order| self.fits(*order))
     }
 
     /// Whether the value fits in the one order and could be, but is not, in the other: a vote.
@@ -57,12 +57,13 @@ impl Fits {
     }
 }
 
-fn shift(order: Order) -> u16 {
+fn shift(order: Order) -> u32 {
     match order {
         Order::Dmy => 0,
         Order::Mdy => 4,
         Order::Ymd => 8,
         Order::Ydm => 12,
+        Order::None => 16,
     }
 }
 
@@ -72,10 +73,10 @@ mod tests {
 
     #[test]
     fn orders_do_not_disturb_each_other() {
-        for (order, _) in Order::ALL {
+        for order in Order::EVERY {
             for result in [None, Some(0), Some(3)] {
                 let fits = Fits::default().with(order, Some(1)).with(order, result);
-                assert!(Order::ALL.iter().all(|(o, _)| fits.possible(*o) == (*o == order)));
+                assert!(Order::EVERY.iter().all(|o| fits.possible(*o) == (*o == order)));
                 assert_eq!(fits.fits(order), result.is_some());
                 assert_eq!(fits.fits_any(), result.is_some());
             }

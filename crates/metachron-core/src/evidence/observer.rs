@@ -8,12 +8,15 @@ use super::{
     DistinctDates, Evidence, Fits, Form, Given, Group, Lens, ShapeTally, Tally, TypedTally, Witness,
 };
 use crate::apply::Program;
-use crate::candidates::{candidates, shape_of};
+use crate::candidates::{COMPACT_LONG, candidates, shape_of};
 use crate::lexicon::{Length, Lexicon, PieceKind, Senses, pieces};
 use crate::moment::{Kind, Moment};
 use crate::reading::{Fit, Order, Unfit};
 use crate::text::{Accents, fold, is_placeholder, normalise};
 use crate::value::Value;
+
+/// Years of dates of digits alone that count unless an order is asked for.
+const COMPACT_YEARS: std::ops::RangeInclusive<i16> = 1500..=2200;
 
 /// Gathers the evidence of a part of a column.
 ///
@@ -274,6 +277,12 @@ impl KnownFamily {
         })
     }
 
+    /// Whether a date of digits alone has a year that counts: others are numbers.
+    fn counts(&self, fit: &Fit) -> bool {
+        self.form.separators != COMPACT_LONG
+            || fit.written.is_some_and(|date| COMPACT_YEARS.contains(&date.year()))
+    }
+
     fn observe(
         &self,
         value: &str,
@@ -281,10 +290,11 @@ impl KnownFamily {
         group: &mut Group,
         witness: impl FnOnce() -> Witness,
     ) -> Fits {
-        let mut found: [Option<(Order, Fit)>; 4] = [None; 4];
+        let mut found: [Option<(Order, Fit)>; 5] = [None; 5];
         let mut fits = Fits::default();
         for (index, (order, program)) in self.programs.iter().enumerate() {
             let read = program.read(value, lens.century, lens.lexicon).ok();
+            let read = read.filter(|fit| lens.asked.is_some() || self.counts(fit));
             let result = read.map(|fit| {
                 let equal =
                     found.iter().flatten().position(|(_, other)| other.moment == fit.moment);

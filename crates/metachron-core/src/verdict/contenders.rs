@@ -24,9 +24,9 @@ pub(super) fn contenders(
     example: Option<&Witness>,
     lens: &Lens,
 ) -> Vec<Contender> {
-    let mut all: Vec<Contender> = Order::ALL
+    let mut all: Vec<Contender> = Order::EVERY
         .iter()
-        .filter_map(|(order, _)| contender(*order, families, kind, example, lens))
+        .filter_map(|order| contender(*order, families, kind, example, lens))
         .collect();
     all.sort_by_key(|contender| !contender.survives);
     all

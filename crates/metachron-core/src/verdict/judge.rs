@@ -1,7 +1,7 @@
 //! From evidence to verdict.
 
 use super::contenders::{contenders, example};
-use super::families::{Family, State, families, rows_by_kind};
+use super::families::{Family, State, families, may_be_chance, rows_by_kind};
 use super::{Counts, Judgement, Known, Reason, Settle, Verdict};
 use crate::evidence::{Evidence, Fits, Lens, TypedTally};
 use crate::layout::Layout;
@@ -47,9 +47,9 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         return by_layouts(evidence, lens, known, counts);
     }
     let values = counts.rows - counts.missing - counts.placeholder;
-    let kinds = rows_by_kind(evidence);
-    let fit = kinds.iter().map(|(_, rows)| rows).sum::<u64>();
     let asked = known.order.is_some() || known.kind.is_some();
+    let kinds = rows_by_kind(evidence, asked);
+    let fit = kinds.iter().map(|(_, rows)| rows).sum::<u64>();
     let kind = known.kind.or(kinds.first().map(|(kind, _)| *kind));
     let Some(kind) = kind.filter(|_| fit > 0 && (asked || fit * 2 >= values)) else {
         // Values that are dates in another language than the one that was said are no side issue.
@@ -67,11 +67,14 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         let reason = match (counts.rows, values) {
             (0, _) => Reason::NoRows,
             (_, 0) => Reason::AllMissing,
-            _ => Reason::NotDates { fit, values },
+            _ => match by_chance(evidence) {
+                Some((rows, dates)) if rows * 2 >= values => Reason::ByChance { rows, dates },
+                other => Reason::NotDates { fit: fit + other.map_or(0, |(rows, _)| rows), values },
+            },
         };
         return not_a_date(Counts { unreadable: values, ..counts }, reason);
     };
-    let families = families(evidence, lens, known);
+    let families = families(evidence, lens, known, asked);
     let mut reasons = reasons(&families);
     let states = families.iter().map(|family| verdict_of(family.state));
     let mut verdict = states.max().unwrap_or(Verdict::Decided);
@@ -163,6 +166,17 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         reasons,
         settle,
     }
+}
+
+/// Numbers that are dates, but may be so by chance, and how many are different.
+fn by_chance(evidence: &Evidence) -> Option<(u64, u64)> {
+    let chance = evidence.groups.iter().filter(|(form, group)| may_be_chance(form, group));
+    let (mut rows, mut dates) = (0, 0);
+    for (_, group) in chance {
+        rows += group.rows(Fits::fits_any);
+        dates += group.dates.count(Fits::fits_any);
+    }
+    (rows > 0).then_some((rows, dates))
 }
 
 /// Whether an earlier import seems to have typed the values up to 12 with day and month exchanged
@@ -379,7 +393,7 @@ fn settlements(families: &[Family<'_>], kind: Kind) -> Vec<Settle> {
             new
         });
         settle.push(Settle::Both(both));
-    } else {
+    } else if orders != [Order::None] {
         let both_day_month = orders.contains(&Order::Dmy) && orders.contains(&Order::Mdy);
         settle.push(Settle::Value(if both_day_month {
             "A few more values with a day above 12 would decide it."

@@ -25,6 +25,22 @@ pub enum Reason {
         /// All values that are not missing.
         values: u64,
     },
+    /// Numbers that could be dates written in digits, but may be so by chance.
+    ByChance {
+        /// Values.
+        rows: u64,
+        /// Different ones.
+        dates: u64,
+    },
+    /// Values in the form of a clock time that no clock shows.
+    MayBeDurations {
+        /// How many.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
+    },
+    /// Digits that run on from 01 in every month.
+    RunningNumbers,
     /// Cells that the file has typed already.
     Typed {
         /// How many.
@@ -184,6 +200,27 @@ impl fmt::Display for Reason {
                 "Only {} of {} can be read as dates, less than half.",
                 grouped(*fit),
                 counted(*values, "value")
+            ),
+            Reason::ByChance { rows, dates } => write!(
+                f,
+                "{} could be dates in digits ({} different), but numbers can look so by chance; \
+                 --column with --order says that they are.",
+                counted(*rows, "value"),
+                grouped(*dates)
+            ),
+            Reason::MayBeDurations { rows, lowest } => {
+                let (values, verb) =
+                    (counted(*rows, "value"), if *rows == 1 { "is" } else { "are" });
+                write!(
+                    f,
+                    "{values} {verb} no time of day: these may be durations, not clock times"
+                )?;
+                row(f, Some(lowest))
+            }
+            Reason::RunningNumbers => write!(
+                f,
+                "The last two digits run on from 01 in every month and never reach its end: they may \
+                 be running numbers and no days."
             ),
             Reason::Typed { rows: 1 } => write!(f, "1 cell is typed as a date or time already."),
             Reason::Typed { rows } => {
@@ -393,6 +430,7 @@ fn place_of_day(order: Order) -> &'static str {
     match order {
         Order::Dmy => "first",
         Order::Mdy | Order::Ydm => "second",
+        Order::None => "only",
         Order::Ymd => "last",
     }
 }
@@ -401,5 +439,6 @@ fn place_of_year(order: Order) -> &'static str {
     match order {
         Order::Dmy | Order::Mdy => "last",
         Order::Ymd | Order::Ydm => "first",
+        Order::None => "only",
     }
 }

@@ -66,6 +66,7 @@ fn places(order: Order) -> [usize; 3] {
         Order::Mdy => [1, 0, 2],
         Order::Ymd => [2, 1, 0],
         Order::Ydm => [1, 2, 0],
+        Order::None => [0, 1, 2],
     }
 }
 

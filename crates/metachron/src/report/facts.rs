@@ -5,6 +5,7 @@ use metachron_core::evidence::{Cells, Witness};
 use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::moment::Moment;
+use metachron_core::order::Order;
 use metachron_core::reading::{Contested, Reading};
 use metachron_core::verdict::{Contender, Counts, Settle, Verdict};
 use metachron_tables::compress::Compression;
@@ -205,8 +206,8 @@ pub struct CandidateFacts {
 /// The reading of a candidate.
 #[derive(Debug, Serialize)]
 pub struct CandidateReading {
-    /// The order.
-    pub order: String,
+    /// The order; none where the form leaves none open.
+    pub order: Option<String>,
     /// The layouts.
     pub layouts: Vec<String>,
 }
@@ -476,7 +477,7 @@ fn value(witness: &Witness) -> ValueFacts {
 fn candidate(contender: &Contender) -> CandidateFacts {
     CandidateFacts {
         reading: CandidateReading {
-            order: contender.order.to_string(),
+            order: (contender.order != Order::None).then(|| contender.order.to_string()),
             layouts: contender.layouts.iter().map(Layout::to_string).collect(),
         },
         phrase: contender.order.phrase(),
@@ -537,13 +538,13 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
     SettleFacts { says, options, command }
 }
 
-fn if_order(order: metachron_core::reading::Order) -> &'static str {
-    use metachron_core::reading::Order;
+fn if_order(order: Order) -> &'static str {
     match order {
         Order::Dmy => "the day comes first",
         Order::Mdy => "the month comes first",
         Order::Ymd => "the year comes first",
         Order::Ydm => "the order is year, day, month",
+        Order::None => "they are clock times, and the rest typing errors",
     }
 }
 

@@ -249,13 +249,30 @@ fn compact_digits_are_read_by_a_layout() {
         .run("convert a.csv --column day")
         .status(3)
         .stderr_has(&[
-            "No value is written in a form that dates have.",
+            "2 values could be dates in digits (2 different), but numbers can look so by chance; --column with",
             "--layout '{year}{month:02}{day:02}'",
         ])
         .check();
     bench
         .run("convert a.csv --column day --layout '{year}{month:02}{day:02}' --layout '{day}{month:02}{year}' --quiet")
         .stdout("ring,day,day_typed\nLF1,20240305,2024-03-05\nLF2,5032024,2024-03-05\n")
+        .check();
+}
+
+#[test]
+fn dates_in_digits_are_found_where_chance_is_excluded() {
+    let days = ["5082023", "17082023", "29082023", "3092023", "14092023", "30092023"];
+    let rows: String = days
+        .iter()
+        .enumerate()
+        .map(|(n, day)| format!("{},{day},{}:05\n", 84_213 + 7 * n, 5 + n))
+        .collect();
+    Bench::with("a.csv", format!("net,day,opened\n{rows}"))
+        .run("convert a.csv --quiet")
+        .stdout_has(&[
+            "net,day,day_typed,opened,opened_typed\n84213,5082023,2023-08-05,5:05,05:05:00\n",
+            "84248,30092023,2023-09-30,10:05,10:05:00\n",
+        ])
         .check();
 }
 

@@ -1,0 +1,190 @@
+//! Dates of digits alone, and clock times alone.
+#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+
+use jiff::Span;
+use jiff::civil::{Date, date};
+use metachron_core::apply::Outcome;
+use metachron_core::evidence::Lens;
+use metachron_core::infer::{Inference, infer};
+use metachron_core::moment::{Kind, Moment};
+use metachron_core::order::Order;
+use metachron_core::reading::Contested;
+use metachron_core::verdict::{Known, Reason, Verdict};
+use proptest::prelude::*;
+
+fn known(order: Option<Order>) -> Known {
+    Known {
+        kind: None,
+        order,
+        written_in: None,
+        century: false,
+        contested: Contested::Empty,
+        as_of: date(2026, 11, 23),
+    }
+}
+
+fn judged(values: &[String]) -> Inference {
+    infer(values.iter().map(String::as_str), &Lens::default(), &known(None))
+}
+
+fn days(count: i64) -> impl Iterator<Item = Date> {
+    (0..count).map(|day| date(2023, 11, 3).saturating_add(Span::new().days(3 * day)))
+}
+
+fn verdict_of(values: &[String]) -> (Verdict, Vec<String>) {
+    let judgement = judged(values).judgement;
+    let layouts = judgement
+        .reading
+        .map_or(Vec::new(), |reading| reading.layouts.iter().map(ToString::to_string).collect());
+    (judgement.verdict, layouts)
+}
+
+#[test]
+fn compact_dates_are_decided_where_chance_is_excluded() {
+    let ymd: Vec<String> = days(40).map(|day| day.strftime("%Y%m%d").to_string()).collect();
+    assert_eq!(verdict_of(&ymd), (Verdict::Decided, vec!["{year}{month:02}{day:02}".to_owned()]));
+    // Without their zeros, as numbers lose them.
+    let dmy: Vec<String> =
+        days(40).map(|day| format!("{}{:02}{}", day.day(), day.month(), day.year())).collect();
+    assert!(dmy.iter().any(|value| value.len() == 7) && dmy.iter().any(|value| value.len() == 8));
+    assert_eq!(verdict_of(&dmy), (Verdict::Decided, vec!["{day}{month:02}{year}".to_owned()]));
+    let mdy: Vec<String> =
+        days(40).map(|day| format!("{}{:02}{}", day.month(), day.day(), day.year())).collect();
+    assert_eq!(verdict_of(&mdy), (Verdict::Decided, vec!["{month}{day:02}{year}".to_owned()]));
+    // Three dates may be numbers, and an order says that they are none.
+    let few = &ymd[..3];
+    let inference = judged(few);
+    assert_eq!(inference.judgement.verdict, Verdict::NotADate);
+    assert!(matches!(inference.judgement.reasons[..], [Reason::ByChance { rows: 3, dates: 3 }]));
+    let values = few.iter().map(String::as_str);
+    let inference = infer(values, &Lens::default(), &known(Some(Order::Ymd)));
+    assert_eq!(inference.judgement.verdict, Verdict::Decided);
+}
+
+#[test]
+fn years_of_two_digits_leave_the_order_open() {
+    // No day above 12, and years that could be days.
+    let values: Vec<String> = (1..=12)
+        .flat_map(|month| [6, 11].map(|day| format!("{day:02}{month:02}{:02}", 10 + month % 3)))
+        .collect();
+    let inference = judged(&values);
+    assert_eq!(
+        inference.judgement.verdict,
+        Verdict::Undecided,
+        "{:?}",
+        inference.judgement.reasons
+    );
+    assert_eq!(inference.compiled.map(|_| ()), None);
+}
+
+#[test]
+fn numbers_that_run_on_in_every_month_only_lean() {
+    let values: Vec<String> = (1..=12)
+        .flat_map(|month| (1..=9).map(move |number| format!("2024{month:02}{number:02}")))
+        .collect();
+    let inference = judged(&values);
+    assert_eq!(inference.judgement.verdict, Verdict::Leaning);
+    assert!(inference.judgement.reasons.contains(&Reason::RunningNumbers));
+    // The first of every month is a usual date.
+    let values: Vec<String> = (1..=12).map(|month| format!("2024{month:02}01")).collect();
+    assert_eq!(judged(&values).judgement.verdict, Verdict::Decided);
+}
+
+#[test]
+fn years_far_away_are_numbers() {
+    // As day first these would be days of the years 610 to 621.
+    let values: Vec<String> = (10..=21).map(|year| format!("200506{year:02}")).collect();
+    let inference = judged(&values);
+    let layouts = inference.judgement.reading.unwrap().layouts;
+    assert_eq!(layouts[0].to_string(), "{year}{month:02}{day:02}");
+}
+
+#[test]
+fn times_alone_are_times() {
+    for (values, layout, first) in [
+        (["7:20", "23:59", "0:05"], "{hour}:{minute}", "07:20:00"),
+        (["7:20 PM", "11:59 am", "12:05 a.m."], "{hour:12}:{minute} {ampm}", "19:20:00"),
+        (["14h30", "7h05", "23h59"], "{hour}h{minute}", "14:30:00"),
+        (
+            ["7:20:05,25", "8:20:05,5", "9:20:05,125"],
+            "{hour}:{minute}:{second},{fraction}",
+            "07:20:05.25",
+        ),
+    ] {
+        let values = values.map(str::to_owned);
+        let inference = judged(&values);
+        assert_eq!(inference.judgement.verdict, Verdict::Decided, "{values:?}");
+        assert_eq!(inference.judgement.kind, Some(Kind::Time));
+        let compiled = inference.compiled.unwrap();
+        assert_eq!(compiled.reading().layouts[0].to_string(), layout);
+        let Outcome::Read(fit) = compiled.apply(values[0].as_str(), &mut Default::default()) else {
+            panic!("{values:?}")
+        };
+        assert_eq!(fit.moment.to_string(), first);
+    }
+    // An hour that no clock shows is no time.
+    let values = ["7:20", "27:15", "0:05"].map(str::to_owned);
+    let judgement = judged(&values).judgement;
+    assert_eq!((judgement.verdict, judgement.counts.unreadable), (Verdict::Leaning, 1));
+    for number in ["12.30", "7", "3,5"] {
+        let values = [number.to_owned(), number.to_owned()];
+        assert_eq!(judged(&values).judgement.verdict, Verdict::NotADate, "{number}");
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(300))]
+
+    /// Numbers of so many digits are never converted unasked, whatever they are.
+    #[test]
+    fn random_numbers_stay_numbers(
+        width in 5..=8_u32,
+        seeds in proptest::collection::vec(any::<u64>(), 1..60),
+    ) {
+        let least = 10_u64.pow(width - 1);
+        let values: Vec<String> =
+            seeds.iter().map(|seed| (least + seed % (9 * least)).to_string()).collect();
+        let inference = judged(&values);
+        prop_assert_ne!(inference.judgement.verdict, Verdict::Decided, "{:?}", values);
+    }
+
+    /// Where a column is decided, every value is the day that was written.
+    #[test]
+    fn compact_dates_come_back(
+        first in 0..20_000_i64,
+        steps in proptest::collection::vec(1..400_i64, 1..60),
+        form in 0..6_usize,
+    ) {
+        let mut day = date(1970, 1, 1).saturating_add(Span::new().days(first));
+        let mut days = vec![day];
+        for step in steps {
+            day = day.saturating_add(Span::new().days(step));
+            days.push(day);
+        }
+        let values: Vec<String> = days
+            .iter()
+            .map(|day| {
+                let (year, month, number) = (day.year(), day.month(), day.day());
+                match form {
+                    0 => format!("{year}{month:02}{number:02}"),
+                    1 => format!("{number:02}{month:02}{year}"),
+                    2 => format!("{month:02}{number:02}{year}"),
+                    3 => format!("{number}{month:02}{year}"),
+                    4 => format!("{month}{number:02}{year}"),
+                    _ => format!("{:02}{month:02}{number:02}", year % 100),
+                }
+            })
+            .collect();
+        let inference = judged(&values);
+        if let Some(compiled) = inference.compiled {
+            // Two digits of a year may belong to another century: that is asked elsewhere.
+            prop_assume!(form != 5);
+            for (day, value) in days.iter().zip(&values) {
+                match compiled.apply(value.as_str(), &mut Default::default()) {
+                    Outcome::Read(fit) => prop_assert_eq!(fit.moment, Moment::Date(*day)),
+                    other => prop_assert!(false, "{} {:?}", value, other),
+                }
+            }
+        }
+    }
+}
