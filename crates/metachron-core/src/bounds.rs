@@ -46,6 +46,14 @@ pub static YEAR: Bound = Bound { name: "year", min: -9999, max: 9999 };
 pub static MONTH: Bound = Bound { name: "month", min: 1, max: 12 };
 /// Days of the longest month.
 pub static DAY: Bound = Bound { name: "day", min: 1, max: 31 };
+/// Days of the longest year.
+pub static YEAR_DAY: Bound = Bound { name: "day of the year", min: 1, max: 366 };
+/// Weeks of the longest year (ISO 8601-1:2019, 4.2.2).
+pub static WEEK: Bound = Bound { name: "week", min: 1, max: 53 };
+/// Days of the week, Monday being 1 (ISO 8601-1:2019, 4.2.2).
+pub static WEEKDAY: Bound = Bound { name: "weekday", min: 1, max: 7 };
+/// Quarters of a year.
+pub static QUARTER: Bound = Bound { name: "quarter", min: 1, max: 4 };
 /// Hours of a 24-hour clock; 24 is midnight at the end of the day (ISO 8601-1:2019, 4.3.8).
 pub static HOUR: Bound = Bound { name: "hour", min: 0, max: 24 };
 /// Hours of a 12-hour clock.

@@ -14,6 +14,8 @@ pub enum LayoutErrorKind {
     Unbalanced(char),
     /// The same field twice.
     Repeated(&'static str),
+    /// A field that speaks of the date in another way than the rest.
+    Excluded(&'static str),
     /// A field that makes no sense without another one.
     Needs(&'static str),
     /// Digit fields of variable width that touch.
@@ -75,6 +77,10 @@ impl fmt::Display for LayoutError {
             LayoutErrorKind::Repeated(role) => {
                 write!(f, "{place} in \"{layout}\" is a second {role}")
             }
+            LayoutErrorKind::Excluded(role) => write!(
+                f,
+                "{place} in \"{layout}\" is a {role}, but the rest says the date in another way"
+            ),
             LayoutErrorKind::Needs(what) => write!(f, "{place} in \"{layout}\" needs {what}"),
             LayoutErrorKind::TouchingDigits => write!(
                 f,

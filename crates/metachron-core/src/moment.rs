@@ -17,25 +17,32 @@ pub enum Kind {
     DateTime,
     /// A moment that is the same everywhere.
     Instant,
+    /// A month of a year.
+    Month,
+    /// A quarter of a year.
+    Quarter,
+    /// A week of a year (ISO 8601-1:2019, 4.2.2).
+    Week,
+    /// A year.
+    Year,
 }
 
 impl Kind {
     /// Every kind, with the word that names it in options, files and reports.
-    pub const ALL: [(Kind, &'static str); 4] = [
+    pub const ALL: [(Kind, &'static str); 8] = [
         (Kind::Date, "date"),
         (Kind::Time, "time"),
         (Kind::DateTime, "datetime"),
         (Kind::Instant, "instant"),
+        (Kind::Month, "month"),
+        (Kind::Quarter, "quarter"),
+        (Kind::Week, "week"),
+        (Kind::Year, "year"),
     ];
 
     /// The word for this kind.
     pub fn name(self) -> &'static str {
-        match self {
-            Kind::Date => "date",
-            Kind::Time => "time",
-            Kind::DateTime => "datetime",
-            Kind::Instant => "instant",
-        }
+        Kind::ALL.iter().find(|(kind, _)| *kind == self).map_or("", |(_, name)| name)
     }
 
     /// What a value of this kind is, in words for a sentence.
@@ -45,6 +52,10 @@ impl Kind {
             Kind::Time => "a time without a date",
             Kind::DateTime => "a clock time without an offset from UTC",
             Kind::Instant => "a moment with its offset from UTC",
+            Kind::Month => "a month without a day",
+            Kind::Quarter => "a quarter of a year",
+            Kind::Week => "a week without a day",
+            Kind::Year => "a year without a month",
         }
     }
 }
@@ -83,6 +94,14 @@ pub enum Moment {
     DateTime(DateTime),
     /// See [`Kind::Instant`].
     Instant(Timestamp),
+    /// See [`Kind::Month`]; its first day.
+    Month(Date),
+    /// See [`Kind::Quarter`]; its first day.
+    Quarter(Date),
+    /// See [`Kind::Week`]; its Monday.
+    Week(Date),
+    /// See [`Kind::Year`]; its first day.
+    Year(Date),
 }
 
 impl Moment {
@@ -93,13 +112,21 @@ impl Moment {
             Moment::Time(_) => Kind::Time,
             Moment::DateTime(_) => Kind::DateTime,
             Moment::Instant(_) => Kind::Instant,
+            Moment::Month(_) => Kind::Month,
+            Moment::Quarter(_) => Kind::Quarter,
+            Moment::Week(_) => Kind::Week,
+            Moment::Year(_) => Kind::Year,
         }
     }
 
     /// The digits that the fraction of its second needs.
     pub fn fraction_digits(self) -> u8 {
         let nanos = match self {
-            Moment::Date(_) => 0,
+            Moment::Date(_)
+            | Moment::Month(_)
+            | Moment::Quarter(_)
+            | Moment::Week(_)
+            | Moment::Year(_) => 0,
             Moment::Time(time) => time.subsec_nanosecond(),
             Moment::DateTime(datetime) => datetime.subsec_nanosecond(),
             Moment::Instant(instant) => instant.subsec_nanosecond(),
@@ -108,14 +135,26 @@ impl Moment {
         9 - zeros as u8
     }
 
-    /// The calendar day, in UTC for an instant; a time has none.
+    /// The calendar day, in UTC for an instant; the first of a longer period; a time has none.
     pub fn date(self) -> Option<Date> {
         match self {
-            Moment::Date(date) => Some(date),
+            Moment::Date(date)
+            | Moment::Month(date)
+            | Moment::Quarter(date)
+            | Moment::Week(date)
+            | Moment::Year(date) => Some(date),
             Moment::Time(_) => None,
             Moment::DateTime(datetime) => Some(datetime.date()),
             Moment::Instant(instant) => Some(Offset::UTC.to_datetime(instant).date()),
         }
+    }
+}
+
+/// A year as ISO 8601-1 has it: four digits, or a sign and six.
+pub(crate) fn year(year: i16) -> String {
+    match year {
+        0.. => format!("{year:04}"),
+        _ => format!("-{:06}", -i32::from(year)),
     }
 }
 
@@ -126,6 +165,15 @@ impl fmt::Display for Moment {
             Moment::Time(time) => write!(f, "{time}"),
             Moment::DateTime(datetime) => write!(f, "{datetime}"),
             Moment::Instant(instant) => write!(f, "{instant}"),
+            Moment::Month(first) => write!(f, "{}-{:02}", year(first.year()), first.month()),
+            Moment::Quarter(first) => {
+                write!(f, "{}-Q{}", year(first.year()), (first.month() + 2) / 3)
+            }
+            Moment::Week(monday) => {
+                let week = monday.iso_week_date();
+                write!(f, "{}-W{:02}", year(week.year()), week.week())
+            }
+            Moment::Year(first) => f.write_str(&year(first.year())),
         }
     }
 }
@@ -159,5 +207,10 @@ mod tests {
         let instant = Offset::constant(2).to_timestamp(datetime).unwrap();
         assert_eq!(Moment::Instant(instant).to_string(), "2024-03-05T07:07:02.25Z");
         assert_eq!(Moment::Instant(instant).date(), Some(jiff::civil::date(2024, 3, 5)));
+        let day = |month, day| jiff::civil::date(2024, month, day);
+        assert_eq!(Moment::Month(day(3, 1)).to_string(), "2024-03");
+        assert_eq!(Moment::Quarter(day(7, 1)).to_string(), "2024-Q3");
+        assert_eq!(Moment::Week(day(12, 30)).to_string(), "2025-W01");
+        assert_eq!(Moment::Year(day(1, 1)).to_string(), "2024");
     }
 }

@@ -5,7 +5,7 @@
 
 use std::fmt;
 
-use jiff::civil::{Date, DateTime, Time};
+use jiff::civil::{Date, DateTime, ISOWeekDate, Time, Weekday};
 use jiff::tz::Offset;
 
 use crate::bounds::{self, OutOfBounds};
@@ -83,6 +83,14 @@ pub struct Fields {
     pub month: Option<u8>,
     /// The day of the month.
     pub day: Option<u8>,
+    /// The day of the year.
+    pub year_day: Option<i16>,
+    /// The year that the week belongs to.
+    pub week_year: Option<i16>,
+    /// The week of its year.
+    pub week: Option<u8>,
+    /// The quarter of the year.
+    pub quarter: Option<u8>,
     /// The day of the week, Monday being 1.
     pub weekday: Option<u8>,
     /// The era that the year is counted in.
@@ -149,6 +157,20 @@ pub enum Unfit {
         /// The day.
         day: u8,
     },
+    /// The year has no such day.
+    NoSuchYearDay {
+        /// The year, in full.
+        year: i16,
+        /// The day of the year.
+        number: i16,
+    },
+    /// The year has no such week.
+    NoSuchWeek {
+        /// The year of the week.
+        year: i16,
+        /// The week.
+        week: u8,
+    },
     /// The weekday is not the date's.
     Weekday {
         /// The one written.
@@ -183,7 +205,8 @@ impl Unfit {
         match self {
             Unfit::Form => "form",
             Unfit::Bound(_) => "no-such-value",
-            Unfit::NoSuchDay { .. } => "no-such-day",
+            Unfit::NoSuchDay { .. } | Unfit::NoSuchYearDay { .. } => "no-such-day",
+            Unfit::NoSuchWeek { .. } => "no-such-week",
             Unfit::Weekday { .. } => "weekday",
             Unfit::UnclearMonth => "unclear-month",
             Unfit::LeapSecond => "leap-second",
@@ -200,7 +223,11 @@ impl Unfit {
         match self {
             Unfit::Form => 0,
             Unfit::Bound(_) => 1,
-            Unfit::NoSuchDay { .. } | Unfit::LeapSecond | Unfit::EndOfDay => 2,
+            Unfit::NoSuchDay { .. }
+            | Unfit::NoSuchYearDay { .. }
+            | Unfit::NoSuchWeek { .. }
+            | Unfit::LeapSecond
+            | Unfit::EndOfDay => 2,
             Unfit::UnclearMonth | Unfit::Weekday { .. } | Unfit::TooFine | Unfit::OutOfRange => 3,
             Unfit::Fault | Unfit::OtherKind { .. } => 4,
         }
@@ -217,6 +244,8 @@ impl fmt::Display for Unfit {
             Unfit::NoSuchDay { year, month, day } => {
                 write!(f, "{day} {} {year} does not exist", lexicon.month(*month, full, false))
             }
+            Unfit::NoSuchYearDay { year, number } => write!(f, "{year} has no day {number}"),
+            Unfit::NoSuchWeek { year, week } => write!(f, "{year} has no week {week}"),
             Unfit::Weekday { written, actual } => write!(
                 f,
                 "says {}, but that date is a {}",
@@ -280,6 +309,10 @@ pub fn resolve(fields: &Fields, kind: Kind, century: Century) -> Result<Fit, Unf
         (Kind::Time, _) => Moment::Time(time),
         (_, None) => return Err(Unfit::Form),
         (Kind::Date, Some(date)) => Moment::Date(date),
+        (Kind::Month, Some(first)) => Moment::Month(first),
+        (Kind::Quarter, Some(first)) => Moment::Quarter(first),
+        (Kind::Week, Some(monday)) => Moment::Week(monday),
+        (Kind::Year, Some(first)) => Moment::Year(first),
         (Kind::DateTime, Some(date)) => Moment::DateTime(DateTime::from_parts(day_of(date)?, time)),
         (Kind::Instant, Some(date)) => {
             let offset = fields.offset.ok_or(Unfit::Form)?.resolve()?;
@@ -303,22 +336,55 @@ fn resolve_date(fields: &Fields, century: Century) -> Result<Option<Date>, Unfit
     if fields.unclear_month {
         return Err(Unfit::UnclearMonth);
     }
-    let (Some(year), Some(month), Some(day)) = (fields.year, fields.month, fields.day) else {
-        return Ok(None);
+    if let (Some(year), Some(week)) = (fields.week_year, fields.week) {
+        return resolve_week(year, week, fields.weekday.unwrap_or(1)).map(Some);
+    }
+    let Some(year) = fields.year else { return Ok(None) };
+    // What is coarser than a day is its first day.
+    let month = match fields.quarter {
+        Some(quarter) => {
+            bounds::QUARTER.check(quarter.into())?;
+            quarter * 3 - 2
+        }
+        None => fields.month.unwrap_or(1),
     };
+    let day = fields.day.unwrap_or(1);
     bounds::MONTH.check(month.into())?;
     bounds::DAY.check(day.into())?;
     let year = if fields.short_year { century.place(year) } else { year };
     // There is no year 0 between the eras; the calendar inside counts on (ISO 8601-1:2019, 4.3.2).
     let year = if fields.era == Some(Era::Before) { 1 - year } else { year };
     bounds::YEAR.check(year.into())?;
-    let no_such_day = Unfit::NoSuchDay { year, month, day };
-    let date = Date::new(year, month as i8, day as i8).map_err(|_| no_such_day)?;
+    let date = match fields.year_day {
+        Some(number) => {
+            bounds::YEAR_DAY.check(number.into())?;
+            let first = Date::new(year, 1, 1).map_err(|_| Unfit::OutOfRange)?;
+            let day = first.saturating_add(jiff::Span::new().days(number - 1));
+            if day.year() != year {
+                return Err(Unfit::NoSuchYearDay { year, number });
+            }
+            day
+        }
+        None => {
+            let no_such_day = Unfit::NoSuchDay { year, month, day };
+            Date::new(year, month as i8, day as i8).map_err(|_| no_such_day)?
+        }
+    };
     let actual = date.weekday().to_monday_one_offset() as u8;
     match fields.weekday {
         Some(written) if written != actual => Err(Unfit::Weekday { written, actual }),
         _ => Ok(Some(date)),
     }
+}
+
+/// The day of a week (ISO 8601-1:2019, 4.2.2): the first week has the year's first Thursday.
+fn resolve_week(year: i16, week: u8, weekday: u8) -> Result<Date, Unfit> {
+    bounds::WEEK.check(week.into())?;
+    bounds::WEEKDAY.check(weekday.into())?;
+    let weekday = Weekday::from_monday_one_offset(weekday as i8).map_err(|_| Unfit::OutOfRange)?;
+    ISOWeekDate::new(year, week as i8, weekday)
+        .map(ISOWeekDate::date)
+        .map_err(|_| Unfit::NoSuchWeek { year, week })
 }
 
 /// The time of day, whether it belongs to the next day, and whether it was a leap second.
@@ -414,6 +480,11 @@ impl Fields {
             }
             Field::Month(_) => self.month = small(),
             Field::Day(_) | Field::DayOrdinal | Field::DaySpaced => self.day = small(),
+            Field::YearDay | Field::YearDayThree => self.year_day = Some(number()),
+            Field::WeekYear => self.week_year = Some(number()),
+            Field::Week(_) => self.week = small(),
+            Field::Quarter => self.quarter = small(),
+            Field::WeekdayNumber => self.weekday = small(),
             Field::Hour(_) | Field::Hour12(_) => self.hour = small(),
             Field::Minute | Field::MinuteTwo => self.minute = small(),
             Field::Second | Field::SecondTwo => self.second = small(),

@@ -188,3 +188,36 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn less_than_a_day_stays_what_it_is() {
+    let check = |values: &[&str], verdict: Verdict, kind: Kind| {
+        let inference = infer(values.iter().copied(), &Lens::default(), &known(None));
+        let judgement = &inference.judgement;
+        assert_eq!((judgement.verdict, judgement.kind), (verdict, Some(kind)), "{values:?}");
+        inference
+    };
+    for (values, kind, first) in [
+        (["2024-03", "2024-04", "2024-12"], Kind::Month, "2024-03"),
+        (["3/2024", "12/2024", "1/2025"], Kind::Month, "2024-03"),
+        (["März 2024", "April 2024", "Mai 2024"], Kind::Month, "2024-03"),
+        (["Apr '22", "May '23", "Jun '21"], Kind::Month, "2022-04"),
+        (["Q3 2024", "Q4 2024", "Q1 2025"], Kind::Quarter, "2024-Q3"),
+        (["2024-W05", "2024-W06", "2020-W53"], Kind::Week, "2024-W05"),
+    ] {
+        let compiled = check(&values, Verdict::Decided, kind).compiled.unwrap();
+        let Outcome::Read(fit) = compiled.apply(values[0], &mut Default::default()) else {
+            panic!("{values:?}")
+        };
+        assert_eq!(fit.moment.to_string(), first);
+    }
+    // A day without a year is written like this too.
+    check(&["Apr-22", "May-23", "Jun-21"], Verdict::Leaning, Kind::Month);
+    // Numbers of a year go on after 12.
+    let inference = check(&["11/2024", "12/2024", "13/2024"], Verdict::Leaning, Kind::Month);
+    assert!(matches!(inference.judgement.reasons[..], [Reason::MayBeNumbers { rows: 1, .. }]));
+    // A month among days says no day.
+    let values = ["13/04/2024", "14/04/2024", "05/05/2024", "05/2024"];
+    let inference = check(&values, Verdict::Decided, Kind::Date);
+    assert_eq!(inference.judgement.counts.unreadable, 1);
+}

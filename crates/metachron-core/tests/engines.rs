@@ -98,8 +98,34 @@ fn kept(layout: &str, clock: DateTime, offset: Offset) -> Moment {
         Kind::Instant => {
             Moment::Instant(offset.to_timestamp(DateTime::from_parts(date, time)).unwrap())
         }
+        Kind::Month => Moment::Month(date.first_of_month()),
+        Kind::Quarter => {
+            Moment::Quarter(Date::new(year, (date.month() - 1) / 3 * 3 + 1, 1).unwrap())
+        }
+        Kind::Week => {
+            let since_monday = date.weekday().to_monday_zero_offset();
+            Moment::Week(date.checked_sub(jiff::Span::new().days(since_monday)).unwrap())
+        }
+        Kind::Year => Moment::Year(date.first_of_year()),
     }
 }
+
+/// Less than a day's precision, and dates that are said without a month.
+const OTHERS: &[&str] = &[
+    "{year}-{yearday:03}",
+    "{yearday}. {year}",
+    "{weekyear}-W{week:02}-{weekday:number}",
+    "{weekyear}W{week:02}{weekday:number}T{hour:02}{minute}",
+    "{weekday}, {week}/{weekyear}",
+    "{year}-{month:02}",
+    "{month:short}-{year:2}",
+    "{month}/{year}",
+    "Q{quarter} {year}",
+    "{quarter}Q{year:2}",
+    "KW {week}/{weekyear}",
+    "{weekyear}-W{week:02}",
+    "{year}",
+];
 
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(400))]
@@ -116,6 +142,20 @@ proptest! {
         let written = spell(&layout, clock, offset, Lexicon::english());
         let fit = read(&layout, &written);
         prop_assert_eq!(fit.map(|fit| fit.moment), Ok(kept(&text, clock, offset)), "{} as {}", written, text);
+    }
+
+    #[test]
+    fn other_ways_to_say_a_date_come_back((clock, offset) in clocks(), which in 0..OTHERS.len()) {
+        let text = OTHERS[which];
+        let layout = Layout::parse(text).unwrap();
+        // 29 February of one century may not exist in the next.
+        let year = Century::default().place(clock.year().rem_euclid(100));
+        prop_assume!(!text.contains("{year:2}") || Date::new(year, clock.month(), clock.day()).is_ok());
+        // A week may begin in the year before the first.
+        prop_assume!(clock.year() > 1);
+        let written = spell(&layout, clock, offset, Lexicon::english());
+        let fit = read(&layout, &written);
+        prop_assert_eq!(fit.map(|fit| fit.moment), Ok(kept(text, clock, offset)), "{} as {}", written, text);
     }
 
     #[test]

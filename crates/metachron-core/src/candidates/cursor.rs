@@ -114,7 +114,10 @@ impl<'a> Cursor<'_, 'a> {
             match piece.kind {
                 PieceKind::Space => text.push(' '),
                 PieceKind::Mark
-                    if matches!(piece.text, "/" | "-" | "." | "," | "'" | "،" | "、" | "⹁") =>
+                    if matches!(
+                        piece.text,
+                        "/" | "-" | "." | "," | ":" | "'" | "،" | "、" | "⹁"
+                    ) =>
                 {
                     text.push_str(piece.text);
                 }
@@ -277,6 +280,10 @@ impl<'a> Cursor<'_, 'a> {
         if let Some(letter) = self.peek().filter(|piece| piece.text.eq_ignore_ascii_case("t")) {
             self.next();
             return Some(letter.text.to_owned());
+        }
+        // As logs and instruments join them: `05/Mar/2024:10:11:12`.
+        if let Some(colon) = self.take_mark(":") {
+            return Some(colon.to_owned());
         }
         let mut text = String::new();
         if let Some(comma) = self.take_mark(",") {

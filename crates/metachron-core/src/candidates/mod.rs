@@ -1,14 +1,16 @@
 //! The layouts that a value of some shape could have.
 
+mod coarse;
 mod cursor;
 mod shape;
 
-use crate::layout::{Field, Layout, escape};
+use crate::layout::{Field, Layout, STANDARDS, escape};
 use crate::lexicon::{Format, Length, Lexicon, Piece, PieceKind, pieces};
 use crate::moment::Kind;
 use crate::order::Order;
 use crate::reading::{Century, Unfit, interpret};
 
+pub use coarse::{COARSE, COARSE_OPEN};
 pub use shape::shape_of;
 
 use cursor::{Cursor, DatePart};
@@ -61,10 +63,13 @@ pub fn candidates(
     let pieces: Vec<Piece<'_>> = pieces(value, lexicon).collect();
     compact(&pieces)
         .or_else(|| time_alone(&pieces))
+        .or_else(|| coarse::coarse(&pieces, name_length))
         .or_else(|| general(value, &pieces, lexicon, name_length, asked))
         .or_else(|| of_locale(value, lexicon))
 }
 
+/// What times alone have in place of separators.
+pub const TIME: &str = "‹time›";
 /// What dates of digits alone have in place of separators, with years of four digits.
 pub const COMPACT_LONG: &str = "‹digits, year of 4›";
 /// The same with years of two digits.
@@ -99,7 +104,7 @@ fn compact(pieces: &[Piece<'_>]) -> Option<Family> {
 fn time_alone(pieces: &[Piece<'_>]) -> Option<Family> {
     let layout = Layout::parse(&Cursor { pieces }.time_alone()?).ok()?;
     let candidates = vec![Candidate { order: Order::None, layout }];
-    Some(Family { separators: "‹time›".to_owned(), all_digits: false, candidates })
+    Some(Family { separators: TIME.to_owned(), all_digits: false, candidates })
 }
 
 /// What the pieces of a value allow.
@@ -141,7 +146,7 @@ fn general(
     if all_digits && separators.is_empty() {
         return None;
     }
-    let standard = rfc_3339(value, lexicon);
+    let standard = standard(value, lexicon);
     let possible = if by_units { vec![Order::Ymd] } else { orders(&parts, asked) };
     let candidates: Vec<Candidate> = possible
         .into_iter()
@@ -154,7 +159,7 @@ fn general(
                 escape(&between_second)
             );
             let layout = match &standard {
-                Some(standard) if order == Order::Ymd => standard.clone(),
+                Some(standard) if Some(order) == standard.order() => standard.clone(),
                 _ => Layout::parse(&text).ok()?,
             };
             Some(Candidate { order, layout })
@@ -211,11 +216,12 @@ pub fn kind_alone(value: &str, lexicon: Lexicon) -> Option<Kind> {
     family.candidates.iter().find(fits).map(|candidate| candidate.layout.kind())
 }
 
-/// The standard's layout, if the value is written as RFC 3339 has it.
-fn rfc_3339(value: &str, lexicon: Lexicon) -> Option<Layout> {
-    let layout = Layout::parse("rfc-3339").ok()?;
-    let read = interpret(&layout, value, Century::default(), lexicon);
-    (read != Err(Unfit::Form)).then_some(layout)
+/// The layout of the standard that a value is written by.
+fn standard(value: &str, lexicon: Lexicon) -> Option<Layout> {
+    STANDARDS
+        .iter()
+        .filter_map(|standard| Layout::parse(standard.name).ok())
+        .find(|layout| interpret(layout, value, Century::default(), lexicon) != Err(Unfit::Form))
 }
 
 /// The orders that values of this form could have.
@@ -313,6 +319,19 @@ mod tests {
                     "{month}/{day}/{year} {hour:12} {ampm}",
                 ],
             ),
+            ("2024-03", vec!["{year}-{month:02}"]),
+            ("3/2024", vec!["{month}/{year}"]),
+            ("Apr-22", vec!["{month:short}-{year:2}"]),
+            ("avr. 2024", vec!["{month:short} {year}"]),
+            ("abril de 2024", vec!["{month:name} de {year}"]),
+            ("Q3 2024", vec!["Q{quarter} {year}"]),
+            ("3Q24", vec!["{quarter}Q{year:2}"]),
+            ("2024-Q3", vec!["{year}-Q{quarter}"]),
+            ("2024-W05", vec!["{weekyear}-W{week:02}"]),
+            ("KW 5/2024", vec!["KW {week}/{weekyear}"]),
+            ("2024:03:05 10:11:12", vec!["{year}:{month}:{day} {hour}:{minute}:{second}"]),
+            ("05MAR2024:10:11:12", vec!["{day}{month:short}{year}:{hour}:{minute}:{second}"]),
+            ("05/Mar/2024:10:11:12 +0100", vec!["common-log"]),
             ("10:15", vec!["{hour}:{minute}"]),
             ("7:20:05 PM", vec!["{hour:12}:{minute}:{second} {ampm}"]),
             ("7 pm", vec!["{hour:12} {ampm}"]),
@@ -347,6 +366,11 @@ mod tests {
             "555 12 34",
             "5/3/4",
             "12.30",
+            "2024.03",
+            "3.2024",
+            "2024",
+            "Q3",
+            "W05",
             "1234",
             "123456789",
             "2024 5 March",

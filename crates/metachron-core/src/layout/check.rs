@@ -99,13 +99,43 @@ fn kind_of(placed: &[Placed]) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
         roles.push((role, *field, span.clone()));
     }
     let has = |role| roles.iter().any(|(other, _, _)| *other == role);
-    let dated = has(Role::Year) && has(Role::Month) && has(Role::Day);
+    let by_month = has(Role::Month) || has(Role::Day);
+    let by_week = has(Role::WeekYear) || has(Role::Week);
+    // Parts of the year that exclude each other.
+    let excluded = |role: Role| match role {
+        Role::YearDay => by_month || by_week || has(Role::Quarter),
+        Role::Quarter => by_month || by_week,
+        Role::Week | Role::WeekYear => by_month || has(Role::Year),
+        _ => false,
+    };
+    if let Some((role, _, span)) = roles.iter().find(|(role, _, _)| excluded(*role)) {
+        return Err((span.clone(), LayoutErrorKind::Excluded(role.name())));
+    }
+    let dated = (has(Role::Year) && has(Role::Month) && has(Role::Day))
+        || (has(Role::Year) && has(Role::YearDay))
+        || (has(Role::WeekYear) && has(Role::Week) && has(Role::Weekday));
+    // Less than a day's precision is whole by itself, and goes with no clock or weekday.
+    let alone = !dated && !has(Role::Day) && !has(Role::Hour) && !has(Role::Weekday);
+    let coarse = match (has(Role::Year), has(Role::Month), has(Role::Quarter), by_week) {
+        (true, true, false, false) => Some(Kind::Month),
+        (true, false, true, false) => Some(Kind::Quarter),
+        (true, false, false, false) => Some(Kind::Year),
+        (false, _, _, true) if has(Role::WeekYear) && has(Role::Week) => Some(Kind::Week),
+        _ => None,
+    }
+    .filter(|_| alone);
+    let dated_or_coarse = dated || coarse.is_some();
     for (role, field, span) in &roles {
         let missing = match role {
-            Role::Year | Role::Month | Role::Day if !dated => {
+            Role::Year | Role::Month | Role::Day | Role::YearDay | Role::Quarter
+                if !dated_or_coarse =>
+            {
                 Some("the rest of its date: {year}, a month and {day}")
             }
-            Role::Era if !dated => Some("a date whose year it counts"),
+            Role::Week | Role::WeekYear if !dated_or_coarse => {
+                Some("the rest of its date: {weekyear}, {week} and a weekday")
+            }
+            Role::Era if !dated_or_coarse => Some("a date whose year it counts"),
             Role::Weekday if !dated => Some("a date that it is checked against"),
             Role::Half if !has(Role::Hour) => Some("{hour:12}"),
             Role::Half if roles.iter().any(|(_, f, _)| matches!(f, Field::Hour(_))) => {
@@ -127,7 +157,7 @@ fn kind_of(placed: &[Placed]) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
         (true, true, false) => Ok(Kind::DateTime),
         (true, false, _) => Ok(Kind::Date),
         (false, true, _) => Ok(Kind::Time),
-        (false, false, _) => Err((0..0, LayoutErrorKind::NoField(None))),
+        (false, false, _) => coarse.ok_or((0..0, LayoutErrorKind::NoField(None))),
     }
 }
 

@@ -39,6 +39,18 @@ pub enum Field {
     DayOrdinal,
     /// The day of the month, padded with a space.
     DaySpaced,
+    /// The day of the year.
+    YearDay,
+    /// The day of the year, exactly three digits.
+    YearDayThree,
+    /// The year that a week belongs to, four digits.
+    WeekYear,
+    /// The week of its year.
+    Week(Digits),
+    /// The quarter of the year.
+    Quarter,
+    /// The weekday's number, Monday being 1.
+    WeekdayNumber,
     /// The weekday's full name, checked against the date; reading takes the short one too.
     Weekday,
     /// The weekday's short name; reading takes the full one too.
@@ -70,7 +82,7 @@ pub enum Field {
 use Digits::{Free, Two};
 
 /// Every field as it stands between braces.
-pub const FIELDS: [(&str, Field); 36] = [
+pub const FIELDS: [(&str, Field); 43] = [
     ("year", Field::Year),
     ("year:2", Field::YearTwo),
     ("month", Field::Month(Free)),
@@ -81,6 +93,13 @@ pub const FIELDS: [(&str, Field); 36] = [
     ("day:02", Field::Day(Two)),
     ("day:th", Field::DayOrdinal),
     ("day: 2", Field::DaySpaced),
+    ("yearday", Field::YearDay),
+    ("yearday:03", Field::YearDayThree),
+    ("weekyear", Field::WeekYear),
+    ("week", Field::Week(Free)),
+    ("week:02", Field::Week(Two)),
+    ("weekday:number", Field::WeekdayNumber),
+    ("quarter", Field::Quarter),
     ("weekday", Field::Weekday),
     ("weekday:short", Field::WeekdayShort),
     ("hour", Field::Hour(Free)),
@@ -123,6 +142,10 @@ pub(super) enum Role {
     Fraction,
     Offset,
     Era,
+    YearDay,
+    WeekYear,
+    Week,
+    Quarter,
     Nothing,
 }
 
@@ -140,6 +163,10 @@ impl Role {
             Role::Fraction => "fraction",
             Role::Offset => "offset",
             Role::Era => "era",
+            Role::YearDay => "day of the year",
+            Role::WeekYear => "year of a week",
+            Role::Week => "week",
+            Role::Quarter => "quarter",
             Role::Nothing => "text",
         }
     }
@@ -151,7 +178,11 @@ impl Field {
             Field::Year | Field::YearTwo => Role::Year,
             Field::Month(_) | Field::MonthName | Field::MonthShort => Role::Month,
             Field::Day(_) | Field::DayOrdinal | Field::DaySpaced => Role::Day,
-            Field::Weekday | Field::WeekdayShort => Role::Weekday,
+            Field::Weekday | Field::WeekdayShort | Field::WeekdayNumber => Role::Weekday,
+            Field::YearDay | Field::YearDayThree => Role::YearDay,
+            Field::WeekYear => Role::WeekYear,
+            Field::Week(_) => Role::Week,
+            Field::Quarter => Role::Quarter,
             Field::Hour(_) | Field::Hour12(_) => Role::Hour,
             Field::AmPm => Role::Half,
             Field::Era => Role::Era,
@@ -166,15 +197,20 @@ impl Field {
     /// The least and the most digits that the field reads, if it reads digits.
     pub fn width(self) -> Option<(usize, usize)> {
         match self {
-            Field::Year => Some((4, 4)),
+            Field::Year | Field::WeekYear => Some((4, 4)),
+            Field::YearDay => Some((1, 3)),
+            Field::YearDayThree => Some((3, 3)),
+            Field::Quarter | Field::WeekdayNumber => Some((1, 1)),
             Field::YearTwo
             | Field::Month(Two)
+            | Field::Week(Two)
             | Field::Day(Two)
             | Field::Hour(Two)
             | Field::Hour12(Two)
             | Field::MinuteTwo
             | Field::SecondTwo => Some((2, 2)),
             Field::Month(Free)
+            | Field::Week(Free)
             | Field::Day(Free)
             | Field::DayOrdinal
             | Field::DaySpaced

@@ -12,11 +12,18 @@ pub struct Standard {
 }
 
 /// All standards, sorted by name.
-pub static STANDARDS: [Standard; 1] = [Standard {
-    name: "rfc-3339",
-    layout: "{year}-{month:02}-{day:02}T{hour:02}:{minute:02}:{second:02}[.{fraction}]{offset:colon}",
-    source: "RFC 3339, section 5.6, date-time",
-}];
+pub static STANDARDS: [Standard; 2] = [
+    Standard {
+        name: "common-log",
+        layout: "{day:02}/{month:short}/{year}:{hour:02}:{minute:02}:{second:02} {offset:basic}",
+        source: "W3C httpd, Logging Control, Common Logfile Format, date",
+    },
+    Standard {
+        name: "rfc-3339",
+        layout: "{year}-{month:02}-{day:02}T{hour:02}:{minute:02}:{second:02}[.{fraction}]{offset:colon}",
+        source: "RFC 3339, section 5.6, date-time",
+    },
+];
 
 #[cfg(test)]
 mod tests {

@@ -4,7 +4,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::signature::Parts;
 use super::{Known, Reason};
-use crate::candidates::{COMPACT_LONG, COMPACT_SHORT, candidates};
+use crate::candidates::{COARSE, COARSE_OPEN, COMPACT_LONG, COMPACT_SHORT, TIME, candidates};
 use crate::evidence::{Evidence, Fits, Form, Group, Lens};
 use crate::layout::{Field, Layout};
 use crate::lexicon::{Format, Length, Locale};
@@ -109,10 +109,28 @@ pub(super) fn families<'e>(
                 family.state = State::Leaning(Order::Ymd);
                 family.reasons.push(Reason::RunningNumbers);
             }
+            if form.separators.starts_with(COARSE_OPEN)
+                && !asked
+                && family.state == State::Decided(Order::None)
+            {
+                family.state = State::Leaning(Order::None);
+                family.reasons = vec![Reason::DayOrYearAlone];
+            }
+            // `13/2024` beside `7/2024`: numbers of a year rather than its months.
+            if form.separators.starts_with(COARSE)
+                && family.state == State::Decided(Order::None)
+                && !asked
+                && let Some(lowest) = group.lowest(|fits| !fits.fits_any()).cloned()
+            {
+                let rows = group.rows(|fits| !fits.fits_any());
+                family.state = State::Leaning(Order::None);
+                family.reasons = vec![Reason::MayBeNumbers { rows, lowest }];
+            }
             // A clock ends at 24: what goes beyond may have been measured, not read off.
             let beyond = |fits: Fits| !fits.fits_any();
             if family.state == State::Decided(Order::None)
                 && !asked
+                && form.separators == TIME
                 && let Some(lowest) = group.lowest(beyond).cloned()
             {
                 family.state = State::Leaning(Order::None);

@@ -39,6 +39,15 @@ pub enum Reason {
         /// The first of them.
         lowest: Witness,
     },
+    /// Values in the form of a month, quarter or week that do not exist.
+    MayBeNumbers {
+        /// How many.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
+    },
+    /// Two digits beside a month's name, and no third part.
+    DayOrYearAlone,
     /// Digits that run on from 01 in every month.
     RunningNumbers,
     /// Cells that the file has typed already.
@@ -217,6 +226,17 @@ impl fmt::Display for Reason {
                 )?;
                 row(f, Some(lowest))
             }
+            Reason::MayBeNumbers { rows, lowest } => {
+                let (values, verb) =
+                    (counted(*rows, "value"), if *rows == 1 { "does" } else { "do" });
+                write!(f, "{values} {verb} not exist: these may be running numbers of a year")?;
+                row(f, Some(lowest))
+            }
+            Reason::DayOrYearAlone => write!(
+                f,
+                "The two digits beside the month's name are likely a year; they could be a day whose \
+                 year is missing."
+            ),
             Reason::RunningNumbers => write!(
                 f,
                 "The last two digits run on from 01 in every month and never reach its end: they may \

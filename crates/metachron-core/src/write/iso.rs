@@ -5,7 +5,7 @@ use std::fmt::{self, Write};
 use jiff::civil::{Date, Time};
 use jiff::tz::Offset;
 
-use crate::moment::Moment;
+use crate::moment::{Moment, year};
 
 /// Writes a moment, with this many digits of a fraction of a second; an instant in UTC.
 ///
@@ -36,15 +36,15 @@ pub fn iso(out: &mut impl Write, moment: Moment, fraction_digits: u8) -> fmt::Re
             iso(out, Moment::DateTime(utc), fraction_digits)?;
             out.write_char('Z')
         }
+        // Reduced precision (ISO 8601-1:2019, 5.2.2.2 and 5.2.4.2); a quarter is none of its forms.
+        Moment::Month(_) | Moment::Quarter(_) | Moment::Week(_) | Moment::Year(_) => {
+            write!(out, "{moment}")
+        }
     }
 }
 
 fn date(out: &mut impl Write, date: Date) -> fmt::Result {
-    match date.year() {
-        year @ 0.. => write!(out, "{year:04}")?,
-        year => write!(out, "-{:06}", -year)?,
-    }
-    write!(out, "-{:02}-{:02}", date.month(), date.day())
+    write!(out, "{}-{:02}-{:02}", year(date.year()), date.month(), date.day())
 }
 
 fn time(out: &mut impl Write, time: Time, fraction_digits: u8) -> fmt::Result {

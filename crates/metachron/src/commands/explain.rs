@@ -5,6 +5,7 @@ use metachron_core::evidence::Lens;
 use metachron_core::explain::{Explanation, Way, explain, rivals};
 use metachron_core::infer::infer;
 use metachron_core::lexicon::{Length, Lexicon};
+use metachron_core::moment::Kind;
 use metachron_core::order::Order;
 use metachron_core::reading::{Century, Contested};
 use metachron_core::text::counted;
@@ -142,7 +143,11 @@ fn value_facts(value: &str, lens: &Lens, today: Date) -> ValueFacts {
 }
 
 fn way_facts(way: &Way, today: Date) -> WayFacts {
-    let date = way.result.ok().and_then(|fit| fit.written);
+    let fit = way.result.ok();
+    let date = fit.and_then(|fit| fit.written);
+    let is_day = fit.is_some_and(|fit| {
+        matches!(fit.moment.kind(), Kind::Date | Kind::DateTime | Kind::Instant)
+    });
     let weekday = |date: Date| {
         Lexicon::english().weekday(date.weekday().to_monday_one_offset() as u8, Length::Full)
     };
@@ -151,7 +156,7 @@ fn way_facts(way: &Way, today: Date) -> WayFacts {
         written_in: way.written_in.map(|locale| locale.tag()),
         language: way.written_in.map(|locale| format!("{} ({locale})", locale.language_name())),
         gives: way.result.ok().map(|fit| fit.moment.to_string()),
-        weekday: date.map(weekday),
+        weekday: date.filter(|_| is_day).map(weekday),
         distance: date.map(|date| distance(date, today)),
         fails: way.result.err().map(|unfit| unfit.to_string()),
     }

@@ -163,6 +163,11 @@ fn reads(field: Field) -> String {
         Field::Day(_) => format!("the day, {digits}"),
         Field::DayOrdinal => "the day as an ordinal number".to_owned(),
         Field::DaySpaced => format!("the day, {digits}, padded with a space"),
+        Field::YearDay | Field::YearDayThree => format!("the day of the year, {digits}"),
+        Field::WeekYear => format!("the year that a week belongs to, {digits}"),
+        Field::Week(_) => format!("the week, {digits}"),
+        Field::Quarter => format!("the quarter, {digits}"),
+        Field::WeekdayNumber => format!("the weekday, {digits}, 1 for Monday"),
         Field::Weekday | Field::WeekdayShort => {
             "the weekday's name, which must be the date's".to_owned()
         }

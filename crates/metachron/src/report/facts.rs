@@ -513,6 +513,10 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
             format!("If {} and {}", if_order(*order), typing_errors(*lost)),
             Some(format!("--order {order}")),
         ),
+        Settle::Layouts(Order::None, list) => {
+            let kind = list.first().map_or("", |layout| layout.kind().name());
+            (format!("If each of them is a {kind}, or a typing error"), Some(layouts(list)))
+        }
         Settle::Layouts(order, list) => (format!("If {}", if_order(*order)), Some(layouts(list))),
         Settle::Both(list) => (
             "If both orders occur, to read what has one meaning and leave the rest empty"
@@ -544,7 +548,7 @@ fn if_order(order: Order) -> &'static str {
         Order::Mdy => "the month comes first",
         Order::Ymd => "the year comes first",
         Order::Ydm => "the order is year, day, month",
-        Order::None => "they are clock times, and the rest typing errors",
+        Order::None => "that is what they are",
     }
 }
 

@@ -164,11 +164,26 @@ fn locales_and_fields_are_listed() {
     }
     bench
         .run("list fields")
-        .stdout_has(&["{month:short}    Mar        the month's name, full or short\n"])
+        .stdout_has(&["{month:short}     Mar        the month's name, full or short\n"])
         .check();
     bench
         .run("list locales --like zzz")
         .status(1)
         .stderr("metachron: nothing has \"zzz\" in its name\n")
+        .check();
+}
+
+#[test]
+fn months_quarters_and_weeks_stay_what_they_are() {
+    let bench = Bench::with(
+        "a.csv",
+        "m,q,w\nabril de 2024,Q3 2024,2024-W05\nmaio de 2024,Q4 2024,2024-W06\n",
+    );
+    bench
+        .run("convert a.csv --quiet")
+        .stdout(
+            "m,m_typed,q,q_typed,w,w_typed\nabril de 2024,2024-04,Q3 2024,2024-Q3,2024-W05,2024-W05\n\
+             maio de 2024,2024-05,Q4 2024,2024-Q4,2024-W06,2024-W06\n",
+        )
         .check();
 }

@@ -1,0 +1,119 @@
+//! Forms with less than a day's precision: months, quarters, weeks.
+
+use super::{Candidate, Family};
+use crate::layout::{Layout, escape};
+use crate::lexicon::{Length, Piece, PieceKind, Senses};
+use crate::order::Order;
+
+/// What such a form has in place of the separators of a date.
+pub const COARSE: &str = "‹no day›";
+/// The same where two digits behind a month's name can be its day as well as a year.
+pub const COARSE_OPEN: &str = "‹no day, or no year›";
+
+/// A month, a quarter or a week, if the value is written as one. Bare years are numbers.
+pub(super) fn coarse(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<Family> {
+    let (open, text) = month(pieces, name_length)
+        .or_else(|| quarter_or_week(pieces).map(|layout| (false, layout)))?;
+    let layout = Layout::parse(&text).ok()?;
+    let separators = if open { COARSE_OPEN } else { COARSE };
+    let candidates = vec![Candidate { order: Order::None, layout }];
+    Some(Family { separators: format!("{separators}{text}"), all_digits: false, candidates })
+}
+
+/// `2024-03`, `03/2024`, `April 2022`, `2024 mars`, `Apr-22`; whether the digits may be a day.
+fn month(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<(bool, String)> {
+    let (first, rest) = pieces.split_first()?;
+    let (last, between) = rest.split_last()?;
+    let joint: String = between.iter().map(|piece| piece.text).collect();
+    let joins = |piece: &Piece<'_>| {
+        matches!(piece.kind, PieceKind::Space | PieceKind::Connector)
+            || matches!(piece.text, "-" | "/" | "." | "," | "'")
+    };
+    if !between.iter().all(joins) || joint.is_empty() {
+        return None;
+    }
+    let mut joint = escape(&joint);
+    let name = |piece: &Piece<'_>| match piece.kind {
+        PieceKind::Name(Senses { month: Some((_, length)), .. }) => {
+            let full = name_length.unwrap_or(length) == Length::Full;
+            Some(if full { "{month:name}" } else { "{month:short}" })
+        }
+        _ => None,
+    };
+    let digits = |piece: &Piece<'_>| match piece.kind {
+        PieceKind::Digits => piece.text.len(),
+        _ => 0,
+    };
+    match (name(first), digits(first), name(last), digits(last)) {
+        // Numbers with a point between them are decimal numbers.
+        (None, 4, None, 2) if joint == "-" || joint == "/" => {
+            Some((false, format!("{{year}}{joint}{{month:02}}")))
+        }
+        (None, 1 | 2, None, 4) if joint == "-" || joint == "/" => {
+            Some((false, format!("{{month}}{joint}{{year}}")))
+        }
+        (Some(name), _, None, width @ (2 | 4)) => {
+            // The point of an abbreviation belongs to the name.
+            if let Some(rest) = joint.strip_prefix('.').filter(|rest| !rest.is_empty()) {
+                joint = rest.to_owned();
+            }
+            let year = if width == 4 { "{year}" } else { "{year:2}" };
+            // An apostrophe stands for the century.
+            Some((width == 2 && !joint.ends_with('\''), format!("{name}{joint}{year}")))
+        }
+        (None, 4, Some(name), _) => Some((false, format!("{{year}}{joint}{name}"))),
+        _ => None,
+    }
+}
+
+/// `Q3 2024`, `2024-Q3`, `3Q24`, `2024-W05`, `KW 5/2024`.
+fn quarter_or_week(pieces: &[Piece<'_>]) -> Option<String> {
+    let texts: Vec<(PieceKind, &str)> =
+        pieces.iter().map(|piece| (piece.kind, piece.text)).collect();
+    let year = |text: &str| match text.len() {
+        4 => Some("{year}"),
+        2 => Some("{year:2}"),
+        _ => None,
+    };
+    let is_quarter = |text: &str| text.eq_ignore_ascii_case("q");
+    let is_week = |text: &str| {
+        ["w", "kw", "wk", "week", "uke", "vecka"].iter().any(|word| text.eq_ignore_ascii_case(word))
+    };
+    let spaced = |pieces: &[(PieceKind, &str)]| {
+        let joint: String = pieces.iter().map(|(_, text)| *text).collect();
+        let joins = |c: char| matches!(c, ' ' | '-' | '/' | '.' | ',');
+        joint.chars().all(joins).then(|| escape(&joint))
+    };
+    use PieceKind::Digits;
+    match texts.as_slice() {
+        [(Digits, number), (_, q), (Digits, last)] if is_quarter(q) && number.len() == 1 => {
+            Some(format!("{{quarter}}{q}{}", year(last)?))
+        }
+        [(_, word), rest @ .., (Digits, last)] if is_quarter(word) || is_week(word) => {
+            let at = rest.iter().position(|(kind, _)| *kind == Digits)?;
+            let (before, after) = (spaced(&rest[..at])?, spaced(&rest[at + 1..])?);
+            let number = rest[at].1;
+            if after.is_empty() {
+                return None;
+            }
+            match is_quarter(word) {
+                true if number.len() == 1 => {
+                    Some(format!("{word}{before}{{quarter}}{after}{}", year(last)?))
+                }
+                false if number.len() <= 2 && last.len() == 4 => {
+                    Some(format!("{word}{before}{{week}}{after}{{weekyear}}"))
+                }
+                _ => None,
+            }
+        }
+        [(Digits, first), rest @ .., (_, word), (Digits, number)] if first.len() == 4 => {
+            let joint = spaced(rest)?;
+            if is_quarter(word) && number.len() == 1 {
+                return Some(format!("{{year}}{joint}{word}{{quarter}}"));
+            }
+            (is_week(word) && number.len() == 2)
+                .then(|| format!("{{weekyear}}{joint}{word}{{week:02}}"))
+        }
+        _ => None,
+    }
+}
