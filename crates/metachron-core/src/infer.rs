@@ -10,6 +10,7 @@
 //!     kind: None,
 //!     order: None,
 //!     written_in: None,
+//!     answers: Vec::new(),
 //!     century: false,
 //!     contested: Contested::Empty,
 //!     as_of: jiff::civil::date(2024, 6, 1),
@@ -26,7 +27,7 @@
 use crate::apply::Compiled;
 use crate::evidence::{Evidence, Lens, Observer};
 use crate::lexicon::{Languages, Lexicon};
-use crate::verdict::{Judgement, Known, Verdict, judge};
+use crate::verdict::{Judgement, Known, Verdict, by_answers, judge};
 
 /// A verdict, and the reading ready to be applied where it is decided.
 #[derive(Debug, Clone)]
@@ -55,7 +56,7 @@ pub fn infer<'v>(
         observer.finish()
     };
     let evidence = observe(lens);
-    match closer(&evidence, lens) {
+    match closer(&evidence, lens, known) {
         Some(closer) => conclude(&observe(&closer), &closer, known),
         None => conclude(&evidence, lens, known),
     }
@@ -63,11 +64,14 @@ pub fn infer<'v>(
 
 /// The lens for a second look, where the first has shown that all names are of one language: some
 /// of them may be other months in others, and weekdays may have been taken for just some words.
-pub fn closer(evidence: &Evidence, lens: &Lens) -> Option<Lens> {
+pub fn closer(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Lens> {
     let locale = match evidence.languages() {
         Languages::One(locale) => locale,
         // Which of them it is stays a question; the rest can be judged in any of them.
-        Languages::Differ(difference) => *difference.meanings.first()?.1.first()?,
+        Languages::Differ(difference) => match by_answers(&difference, lens, known) {
+            Some(locale) => locale,
+            None => *difference.meanings.first()?.1.first()?,
+        },
         _ => return None,
     };
     let unsaid = lens.lexicon.locale().is_none();

@@ -17,6 +17,7 @@ fn known(order: Option<Order>) -> Known {
         kind: None,
         order,
         written_in: None,
+        answers: Vec::new(),
         century: false,
         contested: Contested::Empty,
         as_of: date(2026, 11, 23),

@@ -35,6 +35,7 @@ fn known() -> Known {
         kind: None,
         order: None,
         written_in: None,
+        answers: Vec::new(),
         century: false,
         contested: Contested::Empty,
         as_of: date(2026, 1, 1),

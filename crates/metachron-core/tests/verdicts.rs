@@ -19,6 +19,7 @@ fn nothing_known() -> Known {
         kind: None,
         order: None,
         written_in: None,
+        answers: Vec::new(),
         century: false,
         contested: Contested::Empty,
         as_of: date(2026, 1, 1),

@@ -68,6 +68,10 @@ pub struct Explain {
     /// Read by this layout only, such as '{day}/{month}/{year}' (repeatable)
     #[arg(long, value_name = "LAYOUT")]
     pub layout: Vec<String>,
+    /// A value of the same column and its right answer, such as 03/04/2024=2024-04-03 (repeatable);
+    /// the values are judged together with it
+    #[arg(long, value_name = "RAW=ISO", conflicts_with = "layout")]
+    pub known: Vec<String>,
     /// Two-digit years lie in the hundred years from this one [default: 1969]
     #[arg(long, value_name = "YEAR")]
     pub two_digit_from: Option<i16>,
@@ -214,6 +218,9 @@ pub struct Columns {
     /// Read by this layout, such as '{day}/{month}/{year}' (repeatable, in order of preference)
     #[arg(long, value_name = "LAYOUT")]
     pub layout: Vec<String>,
+    /// A value and its right answer, such as 03/04/2024=2024-04-03 (repeatable)
+    #[arg(long, value_name = "RAW=ISO", conflicts_with_all = ["order", "layout"])]
+    pub known: Vec<String>,
     /// Two-digit years lie in the hundred years from this one [default: 1969]
     #[arg(long, value_name = "YEAR")]
     pub two_digit_from: Option<i16>,

@@ -70,6 +70,13 @@ impl Config {
                     .map_err(|error| Failure::usage(format!("--written-in {error}")))
             })
             .transpose()?;
+        let known = match columns.known.as_slice() {
+            [] => None,
+            answers => Some(
+                decisions::answers(answers)
+                    .map_err(|error| Failure::usage(format!("--{error}")))?,
+            ),
+        };
         let two_digit_from = columns
             .two_digit_from
             .map(decisions::two_digit_from)
@@ -92,6 +99,7 @@ impl Config {
             plain: Decisions {
                 written,
                 written_in,
+                known,
                 contested,
                 two_digit_from,
                 into,
@@ -108,7 +116,10 @@ impl Config {
     pub fn needs_target(&self) -> bool {
         let plain = &self.plain;
         self.chosen.is_empty()
-            && (plain.written.is_some() || plain.contested.is_some() || plain.into.is_some())
+            && (plain.written.is_some()
+                || plain.known.is_some()
+                || plain.contested.is_some()
+                || plain.into.is_some())
     }
 
     /// The option that means one column but does not say which, and how `--set` would say it.
@@ -121,6 +132,13 @@ impl Config {
                 let layouts: Vec<String> =
                     layouts.iter().map(|layout| format!("\"{layout}\"")).collect();
                 ("--layout", format!("layouts=[{}]", layouts.join(", ")))
+            }
+            Decisions { known: Some(answers), .. } => {
+                let answers: Vec<String> = answers
+                    .iter()
+                    .map(|answer| format!("{:?}", format!("{}={}", answer.value, answer.iso)))
+                    .collect();
+                ("--known", format!("known=[{}]", answers.join(", ")))
             }
             Decisions { into: Some(into), .. } => ("--into", format!("into={into}")),
             _ => ("--contested", "contested=prefer".to_owned()),

@@ -5,7 +5,7 @@ use metachron_core::layout::Layout;
 use metachron_core::lexicon::Locale;
 use metachron_core::moment::Kind;
 use metachron_core::reading::{Contested, Order};
-use metachron_core::verdict::Verdict;
+use metachron_core::verdict::{Answer, Verdict};
 use toml_edit::Value;
 
 use crate::message::{plain, quoted};
@@ -28,6 +28,8 @@ pub struct Decisions {
     pub written: Option<Written>,
     /// The language and region in which they were written.
     pub written_in: Option<Locale>,
+    /// Values whose right answer is known.
+    pub known: Option<Vec<Answer>>,
     /// Where two-digit years lie.
     pub two_digit_from: Option<i16>,
     /// What becomes of contested rows.
@@ -46,7 +48,7 @@ pub struct Decisions {
 
 impl Decisions {
     /// Every key of a column in a readings file, `from` apart.
-    pub const KEYS: [&str; 11] = [
+    pub const KEYS: [&str; 12] = [
         "into",
         "kind",
         "verdict",
@@ -55,6 +57,7 @@ impl Decisions {
         "written_in",
         "order",
         "layouts",
+        "known",
         "two_digit_from",
         "contested",
         "missing",
@@ -67,6 +70,7 @@ impl Decisions {
         let says_how = self.kind.is_some()
             || self.written.is_some()
             || self.written_in.is_some()
+            || self.known.is_some()
             || self.two_digit_from.is_some()
             || self.contested.is_some()
             || self.missing.is_some();
@@ -80,6 +84,7 @@ impl Decisions {
             kind: self.kind.or(weaker.kind),
             written: self.written.or(weaker.written),
             written_in: self.written_in.or(weaker.written_in),
+            known: self.known.or(weaker.known),
             two_digit_from: self.two_digit_from.or(weaker.two_digit_from),
             contested: self.contested.or(weaker.contested),
             into: self.into.or(weaker.into),
@@ -110,6 +115,7 @@ impl Decisions {
             "order" => self.write(Written::Order(order(&text(key, value)?)?))?,
             "layouts" => self.write(Written::Layouts(layouts(&texts(key, value)?)?))?,
             "written_in" => self.written_in = Some(written_in(&text(key, value)?)?),
+            "known" => self.known = Some(answers(&texts(key, value)?)?),
             "contested" => self.contested = Some(contested(&text(key, value)?)?),
             "missing" => self.missing = Some(texts(key, value)?),
             "two_digit_from" => {
@@ -183,6 +189,19 @@ pub fn written_in(tag: &str) -> Result<Locale, String> {
         let like = "metachron list locales --like TEXT finds them";
         format!("{}; {like}", plain(&unknown.to_string()).trim_end_matches('?'))
     })
+}
+
+/// Known answers, each `RAW=ISO`.
+pub fn answers(texts: &[String]) -> Result<Vec<Answer>, String> {
+    let answer = |text: &String| {
+        Answer::parse(text).ok_or_else(|| {
+            format!(
+                "known {} is not a value and its right answer in ISO 8601, such as 03/04/2024=2024-04-03",
+                quoted(text)
+            )
+        })
+    };
+    texts.iter().map(answer).collect()
 }
 
 /// What becomes of contested rows.
@@ -320,6 +339,7 @@ mod tests {
                 "seen: written_in=pt-XX",
                 "\"pt-XX\" is no locale that CLDR 48.2 has; did you mean pt",
             ),
+            ("seen: known=\"3/4/24\"", "its right answer in ISO 8601"),
             ("seen: accepted=yes", "accepted cannot be \"yes\""),
             ("seen: layouts=[\"{hour}:{minute}\", \"{day}.{month}.{year}\"]", "one kind"),
         ] {

@@ -2,6 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use super::answer::{Answer, Told};
 use super::signature::Parts;
 use super::{Known, Reason};
 use crate::candidates::{COARSE, COARSE_OPEN, COMPACT_LONG, COMPACT_SHORT, TIME, candidates};
@@ -100,7 +101,7 @@ pub(super) fn families<'e>(
         .filter(|(_, group)| group.rows(Fits::fits_any) > 0)
         .filter(|(form, group)| asked || !may_be_chance(form, group))
         .map(|(form, group)| {
-            let mut family = judge(group, &form.orders, layouts(evidence, lens, form), known);
+            let mut family = judge(form, group, layouts(evidence, lens, form), lens, known);
             if form.separators == COMPACT_LONG
                 && !asked
                 && family.state == State::Decided(Order::Ymd)
@@ -171,11 +172,13 @@ fn layouts(evidence: &Evidence, lens: &Lens, form: &Form) -> Vec<(Order, Layout)
 }
 
 fn judge<'e>(
+    form: &Form,
     group: &'e Group,
-    orders: &[Order],
     layouts: Vec<(Order, Layout)>,
+    lens: &Lens,
     known: &Known,
 ) -> Family<'e> {
+    let orders = &form.orders;
     let mut family = Family {
         group,
         in_play: orders.to_vec(),
@@ -184,7 +187,14 @@ fn judge<'e>(
         state: State::Undecided,
         reasons: Vec::new(),
     };
+    let told: Vec<(&Answer, Told)> = known
+        .answers
+        .iter()
+        .filter_map(|answer| Some((answer, answer.told(lens)?)))
+        .filter(|(_, told)| told.form == *form)
+        .collect();
     match known.order {
+        None if !told.is_empty() => narrow(&mut family, told),
         Some(order) if group.all_digits && family.orders.contains(&order) => {
             family.state = State::Decided(order);
             family.in_play = vec![order];
@@ -203,6 +213,41 @@ fn judge<'e>(
         Some(_) => weigh(&mut family),
     }
     family
+}
+
+/// Leaves the orders that give every known answer. What then is open is a question as usual, and
+/// so are values that only an order fits that is left out.
+fn narrow(family: &mut Family<'_>, told: Vec<(&Answer, Told)>) {
+    let group = family.group;
+    let consistent = |order: &Order| told.iter().all(|(_, told)| told.consistent.contains(order));
+    let left: Vec<Order> = family.orders.iter().copied().filter(consistent).collect();
+    let refuted = told.iter().find(|(_, told)| told.consistent.is_empty());
+    if left.is_empty() {
+        family.state = State::Undecided;
+        // One answer that nothing gives, or several that contradict each other.
+        let refuted = refuted.or(told.last());
+        family.reasons.extend(refuted.map(|(answer, told)| Reason::NothingGives {
+            answer: (*answer).clone(),
+            gives: told.gives.clone(),
+        }));
+        return;
+    }
+    let lost = |fits: Fits| fits.fits_any() && !left.iter().any(|order| fits.fits(*order));
+    let answers: Vec<Answer> = told.iter().map(|(answer, _)| (*answer).clone()).collect();
+    if let Some(lowest) = group.lowest(lost).cloned() {
+        family.state = State::Mixed;
+        let rows = group.rows(lost);
+        family.reasons.push(Reason::AnswersContradicted { answers, rows, lowest });
+        return;
+    }
+    family.in_play = left.clone();
+    match left[..] {
+        [only] => {
+            family.state = State::Decided(only);
+            family.reasons.push(Reason::Answered { answers, order: only });
+        }
+        _ => (family.state, family.reasons) = leaning(family, &left),
+    }
 }
 
 /// The order that numbers have where the values were written.

@@ -1,11 +1,12 @@
 //! From evidence to verdict.
 
+use super::answer::Told;
 use super::contenders::{contenders, example};
 use super::families::{Family, State, families, may_be_chance, rows_by_kind};
-use super::{Counts, Judgement, Known, Reason, Settle, Verdict};
+use super::{Contender, Counts, Judgement, Known, Reason, Settle, Verdict};
 use crate::evidence::{Evidence, Fits, Lens, TypedTally};
 use crate::layout::Layout;
-use crate::lexicon::Languages;
+use crate::lexicon::{Difference, Languages, Lexicon, Locale};
 use crate::moment::Kind;
 use crate::reading::{Order, Reading};
 
@@ -28,6 +29,7 @@ const MOST_LANGUAGES: usize = 6;
 ///     kind: None,
 ///     order: None,
 ///     written_in: None,
+///     answers: Vec::new(),
 ///     century: false,
 ///     contested: Contested::Empty,
 ///     as_of: jiff::civil::date(2024, 6, 1),
@@ -47,7 +49,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         return by_layouts(evidence, lens, known, counts);
     }
     let values = counts.rows - counts.missing - counts.placeholder;
-    let asked = known.order.is_some() || known.kind.is_some();
+    let asked = known.order.is_some() || known.kind.is_some() || !known.answers.is_empty();
     let kinds = rows_by_kind(evidence, asked);
     let fit = kinds.iter().map(|(_, rows)| rows).sum::<u64>();
     let kind = known.kind.or(kinds.first().map(|(kind, _)| *kind));
@@ -87,6 +89,11 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         }
     }
     let mut settle = Vec::new();
+    let elsewhere = answers_elsewhere(evidence, lens, known);
+    if !elsewhere.is_empty() {
+        verdict = verdict.max(Verdict::Undecided);
+        reasons.splice(0..0, elsewhere);
+    }
     // What the analyst has said needs no asking.
     match evidence.languages() {
         _ if known.written_in.is_some() => {}
@@ -94,6 +101,11 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         Languages::One(locale) => reasons.push(Reason::NamesOf(locale)),
         Languages::Alike(languages) => reasons.push(Reason::NamesAlike(languages)),
         Languages::Several => reasons.push(Reason::NamesOfSeveral),
+        Languages::Differ(difference)
+            if let Some(locale) = by_answers(&difference, lens, known) =>
+        {
+            reasons.push(Reason::NamesOf(locale));
+        }
         Languages::Differ(difference) => {
             verdict = verdict.max(Verdict::Undecided);
             let locales = difference.meanings.iter().flat_map(|(_, locales)| locales);
@@ -127,7 +139,19 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     let counts = count(evidence, &families, kind, counts);
     let example = example(&families);
     let contenders = contenders(&families, kind, example.as_ref(), lens);
-    settle.extend(settlements(&families, kind));
+    let mut others = settlements(&families, kind);
+    let in_play = |contender: &&Contender| contender.survives && contender.example.is_some();
+    // One answer says nothing of a column in which both orders occur.
+    if verdict < Verdict::Mixed
+        && let Some(example) = &example
+        && let [first, _, ..] = contenders.iter().filter(in_play).collect::<Vec<_>>()[..]
+        && let Some(moment) = first.example
+    {
+        // Before what only describes a value that would decide.
+        let at = others.iter().position(|way| matches!(way, Settle::Value(_)));
+        others.insert(at.unwrap_or(others.len()), Settle::Answer(example.value.clone(), moment));
+    }
+    settle.extend(others);
     let all_typed = families.is_empty() && evidence.typed.contains_key(&kind);
     let chosen = match all_typed {
         true => Some(Vec::new()),
@@ -166,6 +190,28 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         reasons,
         settle,
     }
+}
+
+/// The language in which a name is what a known answer says, if there is one.
+pub(crate) fn by_answers(difference: &Difference, lens: &Lens, known: &Known) -> Option<Locale> {
+    let right = |locale: &Locale| {
+        !known.answers.is_empty()
+            && known.answers.iter().all(|answer| answer.fits_in(lens, Lexicon::of(*locale)))
+    };
+    let mut right =
+        difference.meanings.iter().filter_map(|(_, locales)| locales.iter().find(|l| right(l)));
+    match (right.next(), right.next()) {
+        (Some(locale), None) => Some(*locale),
+        _ => None,
+    }
+}
+
+/// Answers for values that are written as none of the column is.
+fn answers_elsewhere(evidence: &Evidence, lens: &Lens, known: &Known) -> Vec<Reason> {
+    let is_there = |told: &Told| evidence.groups.contains_key(&told.form);
+    let elsewhere =
+        known.answers.iter().filter(|answer| !answer.told(lens).as_ref().is_some_and(is_there));
+    elsewhere.cloned().map(Reason::AnswerElsewhere).collect()
 }
 
 /// Numbers that are dates, but may be so by chance, and how many are different.

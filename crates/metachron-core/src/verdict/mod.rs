@@ -1,5 +1,6 @@
 //! What the evidence amounts to, why, and what would settle it.
 
+mod answer;
 mod contenders;
 mod families;
 mod judge;
@@ -16,6 +17,8 @@ use crate::lexicon::Locale;
 use crate::moment::{Kind, Moment};
 use crate::reading::{Contested, Order, Reading};
 
+pub use answer::Answer;
+pub(crate) use judge::by_answers;
 pub use judge::judge;
 pub use reason::Reason;
 
@@ -70,6 +73,8 @@ pub struct Known {
     pub order: Option<Order>,
     /// Where the values were written, by the analyst's claim.
     pub written_in: Option<Locale>,
+    /// Values whose right answer is known.
+    pub answers: Vec<Answer>,
     /// Whether the century of two-digit years was said, and not just assumed.
     pub century: bool,
     /// What becomes of contested rows.
@@ -131,6 +136,8 @@ pub enum Settle {
     WrittenIn(Locale),
     /// Two-digit years lie in the hundred years from this one.
     TwoDigitFrom(i16),
+    /// A value, and what it could be, as an example of a known answer.
+    Answer(String, Moment),
     /// A value of this kind would decide.
     Value(&'static str),
 }

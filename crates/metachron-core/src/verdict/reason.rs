@@ -4,6 +4,7 @@ use std::fmt;
 
 use jiff::civil::Date;
 
+use super::Answer;
 use crate::evidence::Witness;
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Length, Lexicon, Locale};
@@ -164,6 +165,31 @@ pub enum Reason {
         /// The first of them.
         lowest: Witness,
     },
+    /// Known answers that one order gives.
+    Answered {
+        /// The answers.
+        answers: Vec<Answer>,
+        /// The order.
+        order: Order,
+    },
+    /// Known answers, and values that only another order fits.
+    AnswersContradicted {
+        /// The answers.
+        answers: Vec<Answer>,
+        /// How many values.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
+    },
+    /// A known answer that no reading gives.
+    NothingGives {
+        /// The answer.
+        answer: Answer,
+        /// What each order gives.
+        gives: Vec<(Order, Option<Moment>)>,
+    },
+    /// A known answer for a value that is written as none of the column is.
+    AnswerElsewhere(Answer),
     /// The analyst has said so.
     GivenOrder(Order),
     /// The analyst has given layouts.
@@ -375,6 +401,42 @@ impl fmt::Display for Reason {
                 )?;
                 row(f, Some(lowest))
             }
+            Reason::Answered { answers, order } => {
+                write!(f, "You said that {}: ", answers_said(answers))?;
+                match order {
+                    Order::None => write!(f, "so it is read."),
+                    order => write!(f, "that is {}.", order.phrase()),
+                }
+            }
+            Reason::AnswersContradicted { answers, rows, lowest } => {
+                write!(
+                    f,
+                    "You said that {}, but {} cannot be read so",
+                    answers_said(answers),
+                    counted(*rows, "value")
+                )?;
+                row(f, Some(lowest))
+            }
+            Reason::NothingGives { answer, gives } => {
+                let gives: Vec<String> = gives
+                    .iter()
+                    .map(|(order, moment)| match moment {
+                        Some(moment) => format!("{} gives {moment}", order.phrase()),
+                        None => format!("{} does not fit it", order.phrase()),
+                    })
+                    .collect();
+                write!(
+                    f,
+                    "You said that {answer}, but no reading gives that: {}.",
+                    gives.join(", ")
+                )
+            }
+            Reason::AnswerElsewhere(answer) => {
+                write!(
+                    f,
+                    "You said that {answer}, but no value of the column is written like that."
+                )
+            }
             Reason::GivenOrder(order) => write!(f, "You said {} ({order}).", order.phrase()),
             Reason::GivenLayouts(layouts) => {
                 let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
@@ -417,6 +479,10 @@ fn row(f: &mut fmt::Formatter<'_>, lowest: Option<&Witness>) -> fmt::Result {
         }
         None => write!(f, "."),
     }
+}
+
+fn answers_said(answers: &[Answer]) -> String {
+    answers.iter().map(Answer::to_string).collect::<Vec<_>>().join(" and ")
 }
 
 /// `a, b and c`; of many the first four.

@@ -82,7 +82,8 @@ pub fn run(explain: &args::Explain, ambient: &Ambient) -> Result<Exit, Failure> 
         report: "explain",
         version: 1,
         values: explain.values.iter().map(|value| value_facts(value, &lens, today)).collect(),
-        together: (explain.values.len() > 1).then(|| together(&explain.values, &lens, &known)),
+        together: (explain.values.len() > 1 || !explain.known.is_empty())
+            .then(|| together(&explain.values, &lens, &known)),
         metachron: env!("CARGO_PKG_VERSION"),
     };
     let text = match explain.json {
@@ -115,6 +116,8 @@ fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failu
         kind: None,
         order: None,
         written_in,
+        answers: decisions::answers(&explain.known)
+            .map_err(|error| Failure::usage(format!("--{error}")))?,
         century: explain.two_digit_from.is_some(),
         contested: Contested::Empty,
         as_of: today,

@@ -102,13 +102,14 @@ pub fn study(path: &Path, part: u32, config: &Config) -> Result<Study, Failure> 
     let plans: Vec<Plan> =
         names.map(|(index, name)| Plan::new(index, name, false, config)).collect();
     let Observed { lines, mut columns, blank } = observe(&intake, part, plans, config)?;
+    look_closer(&intake, part, &mut columns, config)?;
     if config.needs_target() {
         let target = the_only_column(&intake, &columns, config)?;
         let plan = Plan::new(columns[target].index, &columns[target].name.clone(), true, config);
         let mut again = observe(&intake, part, vec![plan], config)?;
         columns[target] = again.columns.remove(0);
+        look_closer(&intake, part, &mut columns, config)?;
     }
-    look_closer(&intake, part, &mut columns, config)?;
     Ok(Study { intake, lines, columns, blank })
 }
 
@@ -123,7 +124,7 @@ fn look_closer(
         .iter()
         .enumerate()
         .filter_map(|(place, column)| {
-            let lens = closer(&column.evidence, &column.lens)?;
+            let lens = closer(&column.evidence, &column.lens, &column.known)?;
             let Studied { index, name, decisions, waits, .. } = column.clone();
             Some((place, Plan { index, name, decisions, waits, lens }))
         })
@@ -254,6 +255,7 @@ fn observe(
                     _ => None,
                 },
                 written_in: decisions.written_in,
+                answers: decisions.known.clone().unwrap_or_default(),
                 century: decisions.two_digit_from.is_some(),
                 contested: decisions.contested.unwrap_or(Contested::Empty),
                 as_of: config.today,

@@ -523,6 +523,10 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
                 .to_owned(),
             Some(layouts(list)),
         ),
+        Settle::Answer(value, moment) => (
+            "If you know the right date of one value, say it, for example".to_owned(),
+            Some(format!("--known {}", shell_word(&format!("{value}={moment}")))),
+        ),
         Settle::WrittenIn(locale) => (
             format!("If the names are {}", locale.language_name()),
             Some(format!("--written-in {locale}")),

@@ -48,6 +48,8 @@ fn an_open_column_stops_everything() {
                metachron convert captures.csv --column released --order dmy -o captures.out.csv
              If the month comes first:
                metachron convert captures.csv --column released --order mdy -o captures.out.csv
+             If you know the right date of one value, say it, for example:
+               metachron convert captures.csv --column released --known 03/04/2024=2024-04-03 -o captures.out.csv
              A few more values with a day above 12 would decide it.
 
   To convert the decided one now:

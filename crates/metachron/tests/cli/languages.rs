@@ -187,3 +187,55 @@ fn months_quarters_and_weeks_stay_what_they_are() {
         )
         .check();
 }
+
+#[test]
+fn a_known_answer_narrows() {
+    let bench = Bench::with("a.csv", "net,day\n1,5082023\n2,6092023\n3,7102023\n");
+    for (answer, first) in [("2023-08-05", "2023-08-05"), ("2023-05-08", "2023-05-08")] {
+        bench
+            .run(&format!("convert a.csv --column day --known 5082023={answer} --quiet"))
+            .stdout_has(&[&format!("1,5082023,{first}\n")])
+            .check();
+    }
+    bench
+        .run("convert a.csv --column day --known 5082023=2023-05-09")
+        .status(3)
+        .stderr_has(&[
+            "You said that \"5082023\" is 2023-05-09, but no reading gives that: day first gives 2023-08-05,\n\
+             \u{20}            month first gives 2023-05-08, year first does not fit it.",
+        ])
+        .check();
+    bench
+        .run("convert a.csv --column day --known 13/04/2024=2024-04-13")
+        .status(3)
+        .stderr_has(&["You said that \"13/04/2024\" is 2024-04-13, but no value of the column is written like that."])
+        .check();
+    bench
+        .run("convert a.csv --column day --known 5082023=5.8.2023")
+        .status(2)
+        .stderr("metachron: --known \"5082023=5.8.2023\" is not a value and its right answer in ISO 8601, such as 03/04/2024=2024-04-03\n")
+        .check();
+    bench
+        .run("convert a.csv --column day --known 5082023=2023-08-05 --order mdy")
+        .status(2)
+        .stderr_has(&["cannot be used with"])
+        .check();
+    // It settles the language too, and can be saved.
+    bench.write("b.csv", "ring,seen\nLF1,3 listopad 2024\nLF2,14 listopad 2024\n");
+    bench
+        .run("survey b.csv --known '3 listopad 2024=2024-10-03' --save b.toml")
+        .stdout_has(&["The names are Croatian (hr)."])
+        .stderr_has(&["saved"])
+        .check();
+    bench
+        .run("convert b.csv --readings b.toml --quiet")
+        .stdout_has(&["LF2,14 listopad 2024,2024-10-14\n"])
+        .check();
+    // Values that only the other order fits stay a question.
+    bench.write("c.csv", "ring,seen\nLF1,03/04/2024\nLF2,04/13/2024\n");
+    bench
+        .run("convert c.csv --column seen --known 03/04/2024=2024-04-03")
+        .status(3)
+        .stderr_has(&["You said that \"03/04/2024\" is 2024-04-03, but 1 value cannot be read so (first in row 2:"])
+        .check();
+}

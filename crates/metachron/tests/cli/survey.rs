@@ -33,6 +33,8 @@ fn overview() {
                metachron convert captures.csv --column released --order dmy -o captures.out.csv
              If the month comes first:
                metachron convert captures.csv --column released --order mdy -o captures.out.csv
+             If you know the right date of one value, say it, for example:
+               metachron convert captures.csv --column released --known 03/04/2024=2024-04-03 -o captures.out.csv
              A few more values with a day above 12 would decide it.
 
   seen       1 value can only be day first (first in row 2: "13/04/2024"), 1 only month first (row 3:
@@ -75,7 +77,7 @@ fn what_survey_suggests_can_be_pasted() {
     let text = bench.run("survey 'a b.csv'").stdout_has(&[]).check();
     let suggestions: Vec<&str> =
         text.lines().filter_map(|line| line.trim().strip_prefix("metachron ")).collect();
-    assert_eq!(suggestions.len(), 5);
+    assert_eq!(suggestions.len(), 6);
     for line in suggestions {
         // Typing errors are left: 4; otherwise 0.
         let left = if line.contains("seen") { 4 } else { 0 };

@@ -1,0 +1,141 @@
+//! Known answers: a raw value and what it is, which narrows the readings of a column.
+
+use std::fmt;
+
+use jiff::Timestamp;
+use jiff::civil::{Date, DateTime, Time};
+
+use crate::candidates::candidates;
+use crate::evidence::{Form, Lens};
+use crate::lexicon::Lexicon;
+use crate::moment::Moment;
+use crate::order::Order;
+use crate::reading::{Fit, interpret};
+use crate::text::normalise;
+
+/// A raw value and its right answer.
+///
+/// ```
+/// use metachron_core::verdict::Answer;
+/// let answer = Answer::parse("03/04/2024=2024-04-03").unwrap();
+/// assert_eq!(answer.value, "03/04/2024");
+/// assert!(Answer::parse("03/04/2024=3 April").is_none());
+/// ```
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Answer {
+    /// The value as it is written.
+    pub value: String,
+    /// The answer as it was given, in ISO 8601.
+    pub iso: String,
+    is: Is,
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Is {
+    /// The day, whatever its clock time.
+    Date(Date),
+    DateTime(DateTime),
+    Instant(Timestamp),
+    Time(Time),
+    /// A month, quarter, week or year: its ISO text is compared.
+    Period,
+}
+
+impl Answer {
+    /// Takes `RAW=ISO` apart at its last `=`; none if that is no ISO 8601.
+    pub fn parse(text: &str) -> Option<Answer> {
+        let (value, iso) = text.rsplit_once('=')?;
+        let (value, iso) = (value.trim(), iso.trim());
+        let is_digit = |at: usize| iso.as_bytes().get(at).is_some_and(u8::is_ascii_digit);
+        let is = match iso.len() {
+            10 => Is::Date(iso.parse().ok()?),
+            4..=8 if is_digit(0) && is_digit(3) => Is::Period,
+            _ if iso.contains('T') => match iso.parse() {
+                Ok(instant) => Is::Instant(instant),
+                Err(_) => Is::DateTime(iso.parse().ok()?),
+            },
+            _ => Is::Time(iso.parse().ok()?),
+        };
+        (!value.is_empty()).then(|| Answer { value: value.to_owned(), iso: iso.to_owned(), is })
+    }
+
+    /// Whether this is what a reading gives.
+    fn is_given(&self, fit: &Fit) -> bool {
+        match (self.is, fit.moment) {
+            (Is::Date(date), Moment::Date(_) | Moment::DateTime(_) | Moment::Instant(_)) => {
+                fit.written == Some(date)
+            }
+            (Is::DateTime(own), Moment::DateTime(other)) => own == other,
+            (Is::Instant(own), Moment::Instant(other)) => own == other,
+            (Is::Time(own), Moment::Time(other)) => own == other,
+            (Is::Period, moment) => moment.to_string() == self.iso,
+            _ => false,
+        }
+    }
+
+    /// What the candidates of the value make of it.
+    pub(super) fn told(&self, lens: &Lens) -> Option<Told> {
+        self.told_in(lens, lens.lexicon)
+    }
+
+    fn told_in(&self, lens: &Lens, lexicon: Lexicon) -> Option<Told> {
+        let mut buffer = String::new();
+        let value = normalise(&self.value, &mut buffer);
+        let family = candidates(value, lexicon, None, lens.asked)?;
+        let form = Form {
+            orders: family.candidates.iter().map(|candidate| candidate.order).collect(),
+            separators: family.separators,
+        };
+        let read = |layout| interpret(layout, value, lens.century, lexicon).ok();
+        let gives: Vec<(Order, Option<Fit>)> =
+            family.candidates.iter().map(|c| (c.order, read(&c.layout))).collect();
+        let right = gives.iter().filter(|(_, fit)| fit.is_some_and(|fit| self.is_given(&fit)));
+        let consistent = right.map(|(order, _)| *order).collect();
+        let gives = gives.iter().map(|(order, fit)| (*order, fit.map(|fit| fit.moment))).collect();
+        Some(Told { form, consistent, gives })
+    }
+
+    /// Whether some candidate gives the answer in the words of this lexicon.
+    pub(crate) fn fits_in(&self, lens: &Lens, lexicon: Lexicon) -> bool {
+        self.told_in(lens, lexicon).is_some_and(|told| !told.consistent.is_empty())
+    }
+}
+
+impl fmt::Display for Answer {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "{:?} is {}", self.value, self.iso)
+    }
+}
+
+/// What a known answer says of the form that its value has.
+pub(super) struct Told {
+    pub form: Form,
+    /// The orders that give the answer.
+    pub consistent: Vec<Order>,
+    /// What every order gives.
+    pub gives: Vec<(Order, Option<Moment>)>,
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn answers_are_iso_8601() {
+        for (text, understood) in [
+            ("5082023=2023-08-05", true),
+            ("a=b=2023-08-05", true),
+            ("3/4/24 7:05=2024-04-03T07:05", true),
+            ("3/4/24 7:05 +1=2024-04-03T06:05:00Z", true),
+            ("7.05pm=19:05:00", true),
+            ("Apr-22=2022-04", true),
+            ("Q3 24=2024-Q3", true),
+            ("3/4/24=3/4/24", false),
+            ("3/4/24", false),
+            ("=2024-04-03", false),
+            ("3/4/24=2024-13-01", false),
+        ] {
+            assert_eq!(Answer::parse(text).is_some(), understood, "{text}");
+        }
+    }
+}
