@@ -45,6 +45,21 @@ impl Kind {
         Kind::ALL.iter().find(|(kind, _)| *kind == self).map_or("", |(_, name)| name)
     }
 
+    /// How much a value of this kind says: where values of several kinds are equally frequent, the
+    /// column is of the kind that says most.
+    pub fn precision(self) -> u8 {
+        match self {
+            Kind::Instant => 7,
+            Kind::DateTime => 6,
+            Kind::Date => 5,
+            Kind::Time => 4,
+            Kind::Week => 3,
+            Kind::Month => 2,
+            Kind::Quarter => 1,
+            Kind::Year => 0,
+        }
+    }
+
     /// What a value of this kind is, in words for a sentence.
     pub fn phrase(self) -> &'static str {
         match self {

@@ -182,6 +182,8 @@ pub enum Unfit {
     UnclearMonth,
     /// A second 60 where no leap second can stand.
     LeapSecond,
+    /// 24:00 is the end of a day, and there is no day.
+    EndOfNoDay,
     /// Hour 24 is only the end of a day: 24:00.
     EndOfDay,
     /// More than nine digits of a fraction.
@@ -210,7 +212,7 @@ impl Unfit {
             Unfit::Weekday { .. } => "weekday",
             Unfit::UnclearMonth => "unclear-month",
             Unfit::LeapSecond => "leap-second",
-            Unfit::EndOfDay => "end-of-day",
+            Unfit::EndOfDay | Unfit::EndOfNoDay => "end-of-day",
             Unfit::TooFine => "too-fine",
             Unfit::OutOfRange => "out-of-range",
             Unfit::Fault => "fault",
@@ -227,7 +229,8 @@ impl Unfit {
             | Unfit::NoSuchYearDay { .. }
             | Unfit::NoSuchWeek { .. }
             | Unfit::LeapSecond
-            | Unfit::EndOfDay => 2,
+            | Unfit::EndOfDay
+            | Unfit::EndOfNoDay => 2,
             Unfit::UnclearMonth | Unfit::Weekday { .. } | Unfit::TooFine | Unfit::OutOfRange => 3,
             Unfit::Fault | Unfit::OtherKind { .. } => 4,
         }
@@ -254,6 +257,9 @@ impl fmt::Display for Unfit {
             ),
             Unfit::LeapSecond => {
                 write!(f, "second 60 exists only in a leap second, at the end of a UTC day")
+            }
+            Unfit::EndOfNoDay => {
+                write!(f, "24:00 is the end of a day, but the value has no date")
             }
             Unfit::EndOfDay => write!(f, "hour 24 exists only as 24:00, the end of a day"),
             Unfit::TooFine => write!(f, "finer than a nanosecond"),
@@ -305,7 +311,7 @@ pub fn resolve(fields: &Fields, kind: Kind, century: Century) -> Result<Fit, Unf
         if next_day { date.tomorrow().map_err(|_| Unfit::OutOfRange) } else { Ok(date) }
     };
     let moment = match (kind, written) {
-        (Kind::Time, _) if next_day => return Err(Unfit::EndOfDay),
+        (Kind::Time, _) if next_day => return Err(Unfit::EndOfNoDay),
         (Kind::Time, _) => Moment::Time(time),
         (_, None) => return Err(Unfit::Form),
         (Kind::Date, Some(date)) => Moment::Date(date),

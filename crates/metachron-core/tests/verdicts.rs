@@ -451,3 +451,29 @@ fn evidence_through_different_lenses_is_not_added() {
     let other = Evidence::empty(&Lens::default());
     assert!(Evidence::empty(&lens).merge(other).is_err());
 }
+
+#[test]
+fn years_of_another_calendar_are_a_question() {
+    for (values, year) in [
+        (["3 เมษายน 2567", "5 เมษายน 2567", "31 มกราคม 2566"], 2567),
+        (["1403/01/15", "1403/02/20", "1402/12/29"], 1403),
+    ] {
+        let judgement = judged(&values).judgement;
+        assert_eq!(judgement.verdict, Verdict::Leaning, "{values:?}");
+        assert_eq!(judgement.reasons[0], Reason::UnusualYears { first: year - 1, last: year });
+        assert!(matches!(judgement.settle[0], Settle::OurYears(..)));
+    }
+    // A placeholder or a typing error among usual years says nothing of the others.
+    let values = ["2024-03-05", "2024-03-06", "9998-03-06"];
+    assert_eq!(judged(&values).judgement.verdict, Verdict::Decided);
+    // Who says how they are written has said of which calendar they are.
+    let known = Known { order: Some(Order::Ymd), ..nothing_known() };
+    let inference = infer(["1403/01/15", "1403/02/20"], &Lens::default(), &known);
+    assert_eq!(inference.judgement.verdict, Verdict::Decided);
+}
+
+#[test]
+fn of_equally_frequent_kinds_the_one_that_says_most_is_taken() {
+    let judgement = judged(&["2024-03", "2024-04-01"]).judgement;
+    assert_eq!((judgement.kind, judgement.counts.unreadable), (Some(Kind::Date), 1));
+}

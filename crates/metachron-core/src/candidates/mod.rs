@@ -308,6 +308,10 @@ mod tests {
                 vec!["{year}-{month}-{day} {hour}:{minute}:{second}.{fraction} {offset}"],
             ),
             ("5 March 2024", vec!["{day} {month:name} {year}"]),
+            (
+                "Mar 2nd, 2024 12:00 PM",
+                vec!["{month:short} {day:th}, {year} {hour:12}:{minute} {ampm}"],
+            ),
             ("Tue, Mar. 5th, 2024", vec!["{weekday:short}, {month:short} {day:th}, {year}"]),
             ("05-Mar-24", vec!["{day}-{month:short}-{year:2}", "{year:2}-{month:short}-{day}"]),
             ("05Mar2024", vec!["{day}{month:short}{year}"]),

@@ -258,11 +258,12 @@ fn everywhere(key: usize) -> Option<Senses> {
     static SENSES: std::sync::OnceLock<Vec<Option<Senses>>> = std::sync::OnceLock::new();
     let all = SENSES.get_or_init(|| {
         let senses = |key| {
-            let mut gathered = in_english(key);
-            let others = blob::postings(key).map(|(_, code)| code);
-            let others = others.filter(|code| !is_narrow(*code));
-            gathered.fill(Gathered::of(others, Mixed::Languages));
-            gathered.settle()
+            // `PM` is a month somewhere, but nowhere that English is not read first.
+            in_english(key).settle().or_else(|| {
+                let others = blob::postings(key).map(|(_, code)| code);
+                let others = others.filter(|code| !is_narrow(*code));
+                Gathered::of(others, Mixed::Languages).settle()
+            })
         };
         (0..blob::key_count()).map(senses).collect()
     });

@@ -215,6 +215,28 @@ fn judge<'e>(
     family
 }
 
+/// Years in which dates of our calendar usually lie: from the first printed almanacs to a century
+/// after today.
+const USUAL_FROM: i16 = 1500;
+const USUAL_AHEAD: i16 = 100;
+
+/// The years of a column whose dates for the most part lie where those of another calendar would:
+/// Buddhist years are 543 ahead, Persian and Islamic ones some 600 behind.
+pub(super) fn unusual_years(families: &[Family<'_>], known: &Known) -> Option<(i16, i16)> {
+    let usual = USUAL_FROM..=known.as_of.year().saturating_add(USUAL_AHEAD);
+    let (mut all, mut unusual) = (0, Vec::new());
+    for family in families.iter().filter(|family| !family.has_short_years()) {
+        let State::Decided(order) = family.state else { continue };
+        let Some([.., year_at]) = Parts::places(order) else { continue };
+        for (written, _) in family.group.dates.iter().filter(|(_, fits)| fits.fits(order)) {
+            all += 1;
+            unusual.extend(Some(written[year_at]).filter(|year| !usual.contains(year)));
+        }
+    }
+    let (first, last) = (*unusual.iter().min()?, *unusual.iter().max()?);
+    (unusual.len() * 2 > all).then_some((first, last))
+}
+
 /// Leaves the orders that give every known answer. What then is open is a question as usual, and
 /// so are values that only an order fits that is left out.
 fn narrow(family: &mut Family<'_>, told: Vec<(&Answer, Told)>) {
@@ -467,6 +489,6 @@ pub(super) fn rows_by_kind(evidence: &Evidence, asked: bool) -> Vec<(Kind, u64)>
         }
     }
     // The most frequent kind first; of equally frequent ones, the one that says most.
-    kinds.sort_by_key(|(kind, rows)| std::cmp::Reverse((*rows, *kind)));
+    kinds.sort_by_key(|(kind, rows)| std::cmp::Reverse((*rows, kind.precision())));
     kinds
 }

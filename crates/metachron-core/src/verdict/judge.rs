@@ -2,7 +2,7 @@
 
 use super::answer::Told;
 use super::contenders::{contenders, example};
-use super::families::{Family, State, families, may_be_chance, rows_by_kind};
+use super::families::{Family, State, families, may_be_chance, rows_by_kind, unusual_years};
 use super::{Contender, Counts, Judgement, Known, Reason, Settle, Verdict};
 use crate::evidence::{Evidence, Fits, Lens, TypedTally};
 use crate::layout::Layout;
@@ -124,6 +124,25 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         reasons.push(reason);
         settle.push(Settle::TwoDigitFrom(lens.century.from));
         settle.push(Settle::TwoDigitFrom(known.as_of.year() - 99));
+    }
+    if verdict == Verdict::Decided
+        && !asked
+        && let Some((first, last)) = unusual_years(&families, known)
+    {
+        verdict = Verdict::Leaning;
+        reasons.insert(0, Reason::UnusualYears { first, last });
+        // Whoever gives the layouts says that these are years of our calendar.
+        settle.extend(
+            families
+                .iter()
+                .filter_map(|family| match family.state {
+                    State::Decided(order) => Some(order),
+                    _ => None,
+                })
+                .next()
+                .zip(chosen_layouts(&families, kind, None))
+                .map(|(order, layouts)| Settle::OurYears(order, layouts)),
+        );
     }
     for (other, rows) in kinds.iter().filter(|(other, _)| *other != kind) {
         reasons.push(Reason::OtherKind { kind: *other, rows: *rows });

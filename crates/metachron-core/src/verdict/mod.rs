@@ -130,6 +130,8 @@ pub enum Settle {
     Order(Order, u64),
     /// These layouts and no others.
     Layouts(Order, Vec<Layout>),
+    /// These layouts, their years being those of our calendar.
+    OurYears(Order, Vec<Layout>),
     /// The layouts of both orders: rows that only one fits are read, contested ones stay empty.
     Both(Vec<Layout>),
     /// The names are of the language of this locale.

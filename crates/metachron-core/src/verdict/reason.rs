@@ -165,6 +165,13 @@ pub enum Reason {
         /// The first of them.
         lowest: Witness,
     },
+    /// Most years lie where those of another calendar would.
+    UnusualYears {
+        /// The first of them.
+        first: i16,
+        /// The last.
+        last: i16,
+    },
     /// Known answers that one order gives.
     Answered {
         /// The answers.
@@ -400,6 +407,17 @@ impl fmt::Display for Reason {
                     counted(*rows, "value")
                 )?;
                 row(f, Some(lowest))
+            }
+            Reason::UnusualYears { first, last } => {
+                let years = match first == last {
+                    true => format!("The year is {first}: it"),
+                    false => format!("The years run from {first} to {last}: they"),
+                };
+                let calendar = match *last > 2100 {
+                    true => "the Buddhist one, which is 543 years ahead",
+                    false => "the Persian or the Islamic one",
+                };
+                write!(f, "{years} may be counted by another calendar, such as {calendar}.")
             }
             Reason::Answered { answers, order } => {
                 write!(f, "You said that {}: ", answers_said(answers))?;

@@ -53,6 +53,11 @@ impl Parts {
         }
     }
 
+    /// Where day, month and year stand in a written date, from left to right.
+    pub(super) fn places(order: Order) -> Option<[usize; 3]> {
+        (order != Order::None).then(|| places(order))
+    }
+
     /// Whether the one part is a day and the other cannot be.
     pub(super) fn signed(&self) -> bool {
         self.signed

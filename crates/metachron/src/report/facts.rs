@@ -513,6 +513,9 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
             format!("If {} and {}", if_order(*order), typing_errors(*lost)),
             Some(format!("--order {order}")),
         ),
+        Settle::OurYears(_, list) => {
+            ("If these years are of the usual calendar".to_owned(), Some(layouts(list)))
+        }
         Settle::Layouts(Order::None, list) => {
             let kind = list.first().map_or("", |layout| layout.kind().name());
             (format!("If each of them is a {kind}, or a typing error"), Some(layouts(list)))
