@@ -60,6 +60,9 @@ pub fn candidates(
     name_length: Option<Length>,
     asked: Option<Order>,
 ) -> Option<Family> {
+    if value.len() > LONGEST {
+        return None;
+    }
     let pieces: Vec<Piece<'_>> = pieces(value, lexicon).collect();
     compact(&pieces)
         .or_else(|| time_alone(&pieces))
@@ -67,6 +70,10 @@ pub fn candidates(
         .or_else(|| general(value, &pieces, lexicon, name_length, asked))
         .or_else(|| of_locale(value, lexicon))
 }
+
+/// Bytes of the longest value that is looked at as a date; a long text is cut in no time only where
+/// spaces stand between its words.
+const LONGEST: usize = 512;
 
 /// What times alone have in place of separators.
 pub const TIME: &str = "‹time›";
@@ -387,6 +394,15 @@ mod tests {
         ] {
             assert_eq!(layouts(value), Vec::<String>::new(), "{value}");
         }
+    }
+
+    #[test]
+    fn long_texts_are_no_dates_and_take_no_time() {
+        let text = "日月火水木金土".repeat(100_000);
+        assert_eq!(layouts(&text), Vec::<String>::new());
+        let mut shape = String::new();
+        shape_of(&text, Lexicon::every(), &mut shape);
+        assert_eq!(shape, "‹long text›");
     }
 
     #[test]

@@ -85,7 +85,12 @@ fn candidates(out: &mut String, column: &ColumnFacts, page: Page) {
         let mut layouts = candidate.reading.layouts.iter().cloned();
         grid.push(vec![
             candidate.phrase.to_owned(),
-            if candidate.in_play { "in play" } else { "excluded" }.to_owned(),
+            match (candidate.in_play, column.is_open()) {
+                (true, true) => "in play",
+                (true, false) => "taken",
+                (false, _) => "excluded",
+            }
+            .to_owned(),
             layouts.next().unwrap_or_default(),
             grouped(candidate.fits),
             grouped(candidate.contradictions),
