@@ -105,9 +105,7 @@ fn lexicons(value: &str, lens: &Lens) -> Vec<Lexicon> {
     }
     let names: Vec<&str> = pieces(value, own)
         .filter_map(|piece| match piece.kind {
-            PieceKind::Name(senses) if senses.is_month() || senses.weekday.is_some() => {
-                Some(piece.text)
-            }
+            PieceKind::Name(senses) if senses.is_month() || senses.is_weekday() => Some(piece.text),
             _ => None,
         })
         .collect();

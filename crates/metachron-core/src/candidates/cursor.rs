@@ -81,7 +81,8 @@ impl<'a> Cursor<'_, 'a> {
     /// The field of a weekday's name, unless the name is a month's and no other month follows.
     fn weekday_field(&mut self) -> Option<&'static str> {
         let senses = self.senses()?;
-        let (_, length) = senses.weekday?;
+        senses.is_weekday().then_some(())?;
+        let length = senses.weekday.map_or(Length::Short, |(_, length)| length);
         let is_month =
             |piece: &Piece<'_>| matches!(piece.kind, PieceKind::Name(senses) if senses.is_month());
         if senses.is_month() && !self.pieces.iter().skip(1).any(is_month) {

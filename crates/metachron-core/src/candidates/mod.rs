@@ -322,6 +322,7 @@ mod tests {
             ("Tue, Mar. 5th, 2024", vec!["{weekday:short}, {month:short} {day:th}, {year}"]),
             ("05-Mar-24", vec!["{day}-{month:short}-{year:2}", "{year:2}-{month:short}-{day}"]),
             ("05Mar2024", vec!["{day}{month:short}{year}"]),
+            ("Di., 5. März 2024", vec!["{weekday:short}, {day}. {month:name} {year}"]),
             ("5 of March, 2024", vec!["{day} of {month:name}, {year}"]),
             (
                 "3/4/2024 7 pm",

@@ -40,11 +40,11 @@ pub fn shape_of(value: &str, lexicon: Lexicon, shape: &mut String) {
 /// its identity.
 fn name_of<'a>(piece: &Piece<'a>) -> Option<&'a str> {
     match piece.kind {
-        PieceKind::Name(senses) if senses.is_month() && senses.weekday.is_some() => {
+        PieceKind::Name(senses) if senses.is_month() && senses.is_weekday() => {
             Some("‹month or weekday›")
         }
         PieceKind::Name(senses) if senses.is_month() => Some("‹month›"),
-        PieceKind::Name(Senses { weekday: Some(_), .. }) => Some("‹weekday›"),
+        PieceKind::Name(senses) if senses.is_weekday() => Some("‹weekday›"),
         PieceKind::Name(Senses { half: Some(_), .. }) => Some("‹am/pm›"),
         PieceKind::Name(Senses { era: Some(_), .. }) => Some("‹era›"),
         PieceKind::Name(Senses { ordinal: true, .. }) => Some("‹th›"),

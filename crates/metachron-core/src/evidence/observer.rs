@@ -253,7 +253,7 @@ fn place_of(value: &str) -> usize {
 /// The names of months and weekdays in a value.
 fn names(value: &str, lexicon: Lexicon) -> impl Iterator<Item = (&str, Senses)> {
     pieces(value, lexicon).filter_map(|piece| match piece.kind {
-        PieceKind::Name(senses) if senses.is_month() || senses.weekday.is_some() => {
+        PieceKind::Name(senses) if senses.is_month() || senses.is_weekday() => {
             Some((piece.text, senses))
         }
         _ => None,

@@ -58,12 +58,19 @@ pub struct Senses {
     pub ordinal: bool,
     /// A month, but another one from language to language.
     pub unclear_month: bool,
+    /// A day of the week, but another one from language to language.
+    pub unclear_weekday: bool,
 }
 
 impl Senses {
     /// Whether it is a month of some language.
     pub fn is_month(self) -> bool {
         self.month.is_some() || self.unclear_month
+    }
+
+    /// Whether it is a day of the week of some language.
+    pub fn is_weekday(self) -> bool {
+        self.weekday.is_some() || self.unclear_weekday
     }
 
     /// What one posting of the index says.
@@ -380,6 +387,7 @@ impl Gathered {
             era: self.era.one(),
             ordinal: self.ordinal.one().is_some(),
             unclear_month: self.month == Sense::Several,
+            unclear_weekday: self.weekday == Sense::Several,
         };
         (senses != Senses::default()).then_some(senses)
     }

@@ -88,9 +88,10 @@ fn is_connector(word: &str) -> bool {
 fn stands_out(rest: &str, length: usize) -> bool {
     let (name, after) = rest.split_at(length);
     // `de` is a day of some language, and `de mai` a month of another, but in more languages `de`
-    // stands between the parts of dates.
+    // stands between the parts of dates. With a capital, as in `Di`, it is a name.
     let first = name.split(' ').next().unwrap_or(name);
-    if is_connector(first) && !is_english(name) {
+    let is_capital = first.starts_with(char::is_uppercase);
+    if !is_capital && is_connector(first) && !is_english(name) {
         return false;
     }
     let short = name.chars().count() < 3 && !name.chars().any(runs_on);

@@ -98,8 +98,8 @@ pub struct Fields {
     pub era: Option<Era>,
     /// The hour.
     pub hour: Option<u8>,
-    /// Whether a name stands for different months in different languages.
-    pub unclear_month: bool,
+    /// Whether a name stands for different months or weekdays in different languages.
+    pub unclear_name: bool,
     /// The half of the day, on a 12-hour clock.
     pub half: Option<Half>,
     /// The minute.
@@ -199,8 +199,8 @@ pub fn resolve(fields: &Fields, kind: Kind, century: Century) -> Result<Fit, Unf
 }
 
 fn resolve_date(fields: &Fields, century: Century) -> Result<Option<Date>, Unfit> {
-    if fields.unclear_month {
-        return Err(Unfit::UnclearMonth);
+    if fields.unclear_name {
+        return Err(Unfit::UnclearName);
     }
     if let (Some(year), Some(week)) = (fields.week_year, fields.week) {
         return resolve_week(year, week, fields.weekday.unwrap_or(1)).map(Some);
@@ -370,12 +370,13 @@ impl Fields {
         match field {
             Field::MonthName | Field::MonthShort => {
                 self.month = senses.month.map(|(month, _)| month);
-                self.unclear_month = senses.unclear_month;
+                self.unclear_name |= senses.unclear_month;
                 senses.is_month()
             }
             Field::Weekday | Field::WeekdayShort => {
                 self.weekday = senses.weekday.map(|(weekday, _)| weekday);
-                self.weekday.is_some()
+                self.unclear_name |= senses.unclear_weekday;
+                senses.is_weekday()
             }
             Field::AmPm => {
                 self.half = senses.half;

@@ -43,8 +43,8 @@ pub enum Unfit {
         /// The one of that date.
         actual: u8,
     },
-    /// The month's name is another month from language to language.
-    UnclearMonth,
+    /// A name is another month or weekday from language to language.
+    UnclearName,
     /// A second 60 where no leap second can stand.
     LeapSecond,
     /// 24:00 is the end of a day, and there is no day.
@@ -75,7 +75,7 @@ impl Unfit {
             Unfit::NoSuchDay { .. } | Unfit::NoSuchYearDay { .. } => "no-such-day",
             Unfit::NoSuchWeek { .. } => "no-such-week",
             Unfit::Weekday { .. } => "weekday",
-            Unfit::UnclearMonth => "unclear-month",
+            Unfit::UnclearName => "unclear-name",
             Unfit::LeapSecond => "leap-second",
             Unfit::EndOfDay | Unfit::EndOfNoDay => "end-of-day",
             Unfit::TooFine => "too-fine",
@@ -96,7 +96,7 @@ impl Unfit {
             | Unfit::LeapSecond
             | Unfit::EndOfDay
             | Unfit::EndOfNoDay => 2,
-            Unfit::UnclearMonth | Unfit::Weekday { .. } | Unfit::TooFine | Unfit::OutOfRange => 3,
+            Unfit::UnclearName | Unfit::Weekday { .. } | Unfit::TooFine | Unfit::OutOfRange => 3,
             Unfit::Fault | Unfit::OtherKind { .. } => 4,
         }
     }
@@ -129,9 +129,9 @@ impl fmt::Display for Unfit {
             Unfit::EndOfDay => write!(f, "hour 24 exists only as 24:00, the end of a day"),
             Unfit::TooFine => write!(f, "finer than a nanosecond"),
             Unfit::OutOfRange => write!(f, "outside the years -9999 to 9999"),
-            Unfit::UnclearMonth => write!(
+            Unfit::UnclearName => write!(
                 f,
-                "the name is another month from language to language; --written-in says which it is"
+                "a name means another month or day from language to language; --written-in says which"
             ),
             Unfit::Fault => write!(f, "the file holds an error in place of a value"),
             Unfit::OtherKind { value, column } => {
