@@ -2,7 +2,8 @@
 
 use super::answer::Told;
 use super::contenders::{contenders, example};
-use super::families::{Family, State, families, may_be_chance, rows_by_kind, unusual_years};
+use super::doubts::may_be_chance;
+use super::families::{Family, State, families, rows_by_kind, unusual_years};
 use super::{Contender, Counts, Judgement, Known, Reason, Settle, Verdict};
 use crate::evidence::{Evidence, Fits, Lens, TypedTally};
 use crate::layout::Layout;
@@ -132,17 +133,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         verdict = Verdict::Leaning;
         reasons.insert(0, Reason::UnusualYears { first, last });
         // Whoever gives the layouts says that these are years of our calendar.
-        settle.extend(
-            families
-                .iter()
-                .filter_map(|family| match family.state {
-                    State::Decided(order) => Some(order),
-                    _ => None,
-                })
-                .next()
-                .zip(chosen_layouts(&families, kind, None))
-                .map(|(order, layouts)| Settle::OurYears(order, layouts)),
-        );
+        settle.extend(chosen_layouts(&families, kind, None).map(Settle::OurYears));
     }
     for (other, rows) in kinds.iter().filter(|(other, _)| *other != kind) {
         reasons.push(Reason::OtherKind { kind: *other, rows: *rows });

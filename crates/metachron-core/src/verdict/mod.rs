@@ -2,6 +2,7 @@
 
 mod answer;
 mod contenders;
+mod doubts;
 mod families;
 mod judge;
 mod reason;
@@ -131,7 +132,7 @@ pub enum Settle {
     /// These layouts and no others.
     Layouts(Order, Vec<Layout>),
     /// These layouts, their years being those of our calendar.
-    OurYears(Order, Vec<Layout>),
+    OurYears(Vec<Layout>),
     /// The layouts of both orders: rows that only one fits are read, contested ones stay empty.
     Both(Vec<Layout>),
     /// The names are of the language of this locale.

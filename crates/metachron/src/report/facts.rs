@@ -513,7 +513,7 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
             format!("If {} and {}", if_order(*order), typing_errors(*lost)),
             Some(format!("--order {order}")),
         ),
-        Settle::OurYears(_, list) => {
+        Settle::OurYears(list) => {
             ("If these years are of the usual calendar".to_owned(), Some(layouts(list)))
         }
         Settle::Layouts(Order::None, list) => {
