@@ -3,7 +3,7 @@
 use crate::candidates::{candidates, shape_of};
 use crate::evidence::Lens;
 use crate::layout::Layout;
-use crate::lexicon::{Languages, Lexicon, Locale, PieceKind, pieces};
+use crate::lexicon::{Languages, Lexicon, Locale, names};
 use crate::order::Order;
 use crate::reading::{Fit, Unfit, interpret};
 use crate::text::{is_placeholder, normalise};
@@ -103,13 +103,7 @@ fn lexicons(value: &str, lens: &Lens) -> Vec<Lexicon> {
     if own.locale().is_some() {
         return vec![own];
     }
-    let names: Vec<&str> = pieces(value, own)
-        .filter_map(|piece| match piece.kind {
-            PieceKind::Name(senses) if senses.is_month() || senses.is_weekday() => Some(piece.text),
-            _ => None,
-        })
-        .collect();
-    match Languages::of(names) {
+    match Languages::of(names(value, own).map(|(name, _)| name)) {
         Languages::One(locale) => vec![Lexicon::of(locale)],
         Languages::Differ(difference) => {
             let one_of_each = difference.meanings.iter().filter_map(|(_, locales)| locales.first());

@@ -9,7 +9,7 @@ use super::{
 };
 use crate::apply::Program;
 use crate::candidates::{COMPACT_LONG, candidates, shape_of};
-use crate::lexicon::{Length, Lexicon, PieceKind, Senses, pieces};
+use crate::lexicon::{Length, Lexicon, names};
 use crate::moment::{Kind, Moment};
 use crate::reading::{Fit, Order, Unfit};
 use crate::text::{Accents, fold, is_placeholder, normalise};
@@ -248,16 +248,6 @@ fn place_of(value: &str) -> usize {
         .bytes()
         .fold(0x811C_9DC5_u32, |hash, byte| (hash ^ u32::from(byte)).wrapping_mul(0x0100_0193));
     (hash ^ hash >> 16) as usize % RECENT
-}
-
-/// The names of months and weekdays in a value.
-fn names(value: &str, lexicon: Lexicon) -> impl Iterator<Item = (&str, Senses)> {
-    pieces(value, lexicon).filter_map(|piece| match piece.kind {
-        PieceKind::Name(senses) if senses.is_month() || senses.is_weekday() => {
-            Some((piece.text, senses))
-        }
-        _ => None,
-    })
 }
 
 impl KnownFamily {

@@ -10,7 +10,7 @@ use crate::text::{Accents, fold_char};
 pub use blob::Format;
 pub use languages::{Difference, Languages};
 pub use locale::{Locale, UnknownLocale};
-pub use pieces::{Piece, PieceKind, pieces, runs_on};
+pub use pieces::{Piece, PieceKind, names, pieces, runs_on};
 
 use blob::{Keys, Name};
 

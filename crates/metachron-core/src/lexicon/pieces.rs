@@ -56,6 +56,16 @@ pub fn pieces(value: &str, lexicon: Lexicon) -> impl Iterator<Item = Piece<'_>> 
     })
 }
 
+/// The names of months and weekdays in a normalised value.
+pub fn names(value: &str, lexicon: Lexicon) -> impl Iterator<Item = (&str, Senses)> {
+    pieces(value, lexicon).filter_map(|piece| match piece.kind {
+        PieceKind::Name(senses) if senses.is_month() || senses.is_weekday() => {
+            Some((piece.text, senses))
+        }
+        _ => None,
+    })
+}
+
 fn word(rest: &str, letters: &str, behind_digits: bool, lexicon: Lexicon) -> (PieceKind, usize) {
     // `5日` is the fifth day, though 日 alone is Sunday.
     let first = letters.chars().next().map_or(0, char::len_utf8);
