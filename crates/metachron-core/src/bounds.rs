@@ -36,7 +36,10 @@ pub struct OutOfBounds {
 impl fmt::Display for OutOfBounds {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let OutOfBounds { bound: Bound { name, min, max }, value } = self;
-        write!(f, "{name} {value} does not exist ({name}s run from {min} to {max})")
+        // `days of the year`: the first word is the one of which there are several.
+        let (first, rest) = name.split_once(" of ").map_or((*name, None), |(a, b)| (a, Some(b)));
+        let several = rest.map_or(format!("{first}s"), |rest| format!("{first}s of {rest}"));
+        write!(f, "{name} {value} does not exist ({several} run from {min} to {max})")
     }
 }
 
@@ -84,5 +87,10 @@ mod tests {
     fn says_what_would_exist() {
         let message = MONTH.check(17).unwrap_err().to_string();
         assert_eq!(message, "month 17 does not exist (months run from 1 to 12)");
+        let message = YEAR_DAY.check(400).unwrap_err().to_string();
+        assert_eq!(
+            message,
+            "day of the year 400 does not exist (days of the year run from 1 to 366)"
+        );
     }
 }

@@ -5,7 +5,7 @@ use crate::evidence::Lens;
 use crate::layout::Layout;
 use crate::lexicon::{Languages, Lexicon, Locale, names};
 use crate::order::Order;
-use crate::reading::{Fit, Unfit, interpret};
+use crate::reading::{Fit, Terms, Unfit, interpret};
 use crate::text::{is_placeholder, normalise};
 
 /// What a value is.
@@ -62,15 +62,21 @@ pub fn explain(value: &str, lens: &Lens) -> Explanation {
     }
     let mut ways: Vec<Way> = Vec::new();
     for lexicon in lexicons(value, lens) {
-        let layouts: Vec<Layout> = match lens.layouts.as_slice() {
-            [] => candidates(value, lexicon, None, lens.asked)
-                .map(|family| family.candidates.into_iter().map(|c| c.layout).collect())
-                .unwrap_or_default(),
-            given => given.to_vec(),
+        let terms = Terms { lexicon, ..lens.terms };
+        let family = candidates(value, terms, None, lens.asked);
+        let (style, layouts) = match (lens.layouts.as_slice(), family) {
+            ([], None) => continue,
+            ([], Some(family)) => {
+                let layouts = family.candidates.into_iter().map(|c| c.layout).collect();
+                (Some(family.form.style), layouts)
+            }
+            (given, _) => (None, given.to_vec()),
         };
-        ways.extend(layouts.into_iter().map(|layout| {
-            let result = interpret(&layout, value, lens.century, lexicon);
-            Way { layout, written_in: lexicon.locale(), result }
+        ways.extend(layouts.into_iter().filter_map(|layout| {
+            let result = interpret(&layout, value, terms);
+            let counts = |fit: &Fit| style.is_none_or(|style| style.counts(fit));
+            let way = Way { layout, written_in: lexicon.locale(), result };
+            result.as_ref().map_or(true, counts).then_some(way)
         }));
     }
     // That a form cannot hold the value is worth saying only where nothing else is.
@@ -79,7 +85,7 @@ pub fn explain(value: &str, lens: &Lens) -> Explanation {
     }
     if ways.is_empty() {
         let mut shape = String::new();
-        shape_of(value, lens.lexicon, &mut shape);
+        shape_of(value, lens.terms.lexicon, &mut shape);
         return Explanation::NoDate(shape);
     }
     Explanation::Ways(ways)
@@ -99,7 +105,7 @@ pub fn rivals(ways: &[Way]) -> Vec<Order> {
 
 /// The lens's lexicon, or one of each language in which a name of the value is another month.
 fn lexicons(value: &str, lens: &Lens) -> Vec<Lexicon> {
-    let own = lens.lexicon;
+    let own = lens.terms.lexicon;
     if own.locale().is_some() {
         return vec![own];
     }

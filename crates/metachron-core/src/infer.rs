@@ -27,6 +27,7 @@
 use crate::apply::Compiled;
 use crate::evidence::{Evidence, Lens, Observer};
 use crate::lexicon::{Languages, Lexicon};
+use crate::reading::Terms;
 use crate::verdict::{Judgement, Known, Verdict, by_answers, judge};
 
 /// A verdict, and the reading ready to be applied where it is decided.
@@ -74,8 +75,11 @@ pub fn closer(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Lens> {
         },
         _ => return None,
     };
-    let unsaid = lens.lexicon.locale().is_none();
-    unsaid.then(|| Lens { lexicon: Lexicon::of(locale), ..lens.clone() })
+    let unsaid = lens.terms.written_in().is_none();
+    unsaid.then(|| Lens {
+        terms: Terms { lexicon: Lexicon::of(locale), ..lens.terms },
+        ..lens.clone()
+    })
 }
 
 /// Judges the evidence and compiles what is decided.

@@ -18,6 +18,7 @@ pub mod text;
 pub mod order;
 pub mod lexicon;
 pub mod layout;
+pub mod zone;
 pub mod reading;
 pub mod apply;
 pub mod candidates;

@@ -14,6 +14,8 @@ pub enum Order {
     Ymd,
     /// Year, day, month; no region writes so, and it is only tried when asked for.
     Ydm,
+    /// Year and day of the year, where the digits may be a day and a month too.
+    Ordinal,
     /// The form leaves no order open: a time without a date.
     None,
 }
@@ -24,8 +26,8 @@ impl Order {
         [(Order::Dmy, "dmy"), (Order::Mdy, "mdy"), (Order::Ymd, "ymd"), (Order::Ydm, "ydm")];
 
     /// Every order that a form can have, named or not.
-    pub(crate) const EVERY: [Order; 5] =
-        [Order::Dmy, Order::Mdy, Order::Ymd, Order::Ydm, Order::None];
+    pub(crate) const EVERY: [Order; 6] =
+        [Order::Dmy, Order::Mdy, Order::Ymd, Order::Ydm, Order::Ordinal, Order::None];
 
     /// What the order is called in a sentence.
     pub fn phrase(self) -> &'static str {
@@ -34,6 +36,7 @@ impl Order {
             Order::Mdy => "month first",
             Order::Ymd => "year first",
             Order::Ydm => "year, day, month",
+            Order::Ordinal => "year and day of the year",
             Order::None => "as it stands",
         }
     }
@@ -45,6 +48,7 @@ impl Order {
             Order::Mdy => [month, day, year],
             Order::Ymd => [year, month, day],
             Order::Ydm => [year, day, month],
+            Order::Ordinal => [year, month, day],
             Order::None => [day, month, year],
         }
     }

@@ -5,21 +5,25 @@ use jiff::civil::{Date, DateTime, Time};
 use jiff::tz::Offset;
 use metachron_core::apply::Program;
 use metachron_core::candidates::candidates;
-use metachron_core::layout::Layout;
+use metachron_core::layout::{Layout, STANDARDS};
 use metachron_core::lexicon::Lexicon;
 use metachron_core::moment::{Kind, Moment};
-use metachron_core::reading::{Century, Fit, Unfit, interpret};
+use metachron_core::reading::{Century, Fit, Terms, Unfit, interpret};
 use metachron_core::text::normalise;
 use metachron_core::write::spell;
 use proptest::prelude::*;
 
 /// Reads with both engines, which must agree.
 fn read(layout: &Layout, value: &str) -> Result<Fit, Unfit> {
-    let lexicon = Lexicon::every();
+    read_on(layout, value, Terms::default())
+}
+
+/// The same on other terms.
+fn read_on(layout: &Layout, value: &str, terms: Terms) -> Result<Fit, Unfit> {
     let mut buffer = String::new();
     let value = normalise(value, &mut buffer);
-    let slow = interpret(layout, value, Century::default(), lexicon);
-    let fast = Program::new(layout).read(value, Century::default(), lexicon);
+    let slow = interpret(layout, value, terms);
+    let fast = Program::new(layout).read(value, terms);
     assert_eq!(slow, fast, "{layout} on {value:?}");
     fast
 }
@@ -91,7 +95,7 @@ fn kept(layout: &str, clock: DateTime, offset: Offset) -> Moment {
     };
     let second = if has("second") { clock.second() } else { 0 };
     let time = Time::new(clock.hour(), clock.minute(), second, nanos).unwrap();
-    match Layout::parse(layout).unwrap().kind() {
+    match Layout::parse(layout).unwrap().kind().unwrap() {
         Kind::Date => Moment::Date(date),
         Kind::Time => Moment::Time(time),
         Kind::DateTime => Moment::DateTime(DateTime::from_parts(date, time)),
@@ -167,7 +171,7 @@ proptest! {
         let written = spell(&layout, clock, offset, Lexicon::english());
         let mut buffer = String::new();
         let value = normalise(&written, &mut buffer);
-        let family = candidates(value, Lexicon::every(), None, None);
+        let family = candidates(value, Terms::default(), None, None);
         let family = family.ok_or_else(|| TestCaseError::fail(format!("no candidate for {written:?}")))?;
         let moments: Vec<Moment> =
             family.candidates.iter().filter_map(|c| read(&c.layout, value).ok()).map(|fit| fit.moment).collect();
@@ -235,4 +239,43 @@ fn corpus_of_values() {
             _ => panic!("{layout} on {value:?} must either give or fail"),
         }
     }
+}
+
+#[derive(serde::Deserialize)]
+#[serde(deny_unknown_fields)]
+struct StandardCases {
+    valid: Vec<(String, String)>,
+    invalid: Vec<(String, String)>,
+}
+
+#[test]
+fn corpus_of_standards() {
+    let corpus: std::collections::BTreeMap<String, StandardCases> =
+        toml_edit::de::from_str(include_str!("../../../corpus/standards.toml")).unwrap();
+    let named: Vec<&str> = corpus.keys().map(String::as_str).collect();
+    let all: Vec<&str> = STANDARDS.iter().map(|standard| standard.name).collect();
+    assert_eq!(named, all);
+    let terms = Terms { today: Some(jiff::civil::date(2026, 11, 23)), ..Terms::default() };
+    let mut wrong = Vec::new();
+    let (mut valid, mut invalid) = (0, 0);
+    for (name, cases) in &corpus {
+        let layout = Layout::parse(name).unwrap();
+        valid += cases.valid.len();
+        invalid += cases.invalid.len();
+        for (value, gives) in &cases.valid {
+            let moment = read_on(&layout, value, terms).map(|fit| fit.moment.to_string());
+            if moment.as_ref() != Ok(gives) {
+                wrong.push(format!("{name}: {value:?} is {gives}, read as {moment:?}"));
+            }
+        }
+        for (value, why) in &cases.invalid {
+            match read_on(&layout, value, terms) {
+                Err(unfit) if unfit.to_string() == *why => {}
+                Err(unfit) => wrong.push(format!("{name}: {value:?} fails by {unfit}, not {why}")),
+                Ok(fit) => wrong.push(format!("{name}: {value:?} is read as {}", fit.moment)),
+            }
+        }
+    }
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
+    assert!(valid >= 250 && invalid >= 150, "{valid} valid, {invalid} invalid");
 }

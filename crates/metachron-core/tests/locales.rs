@@ -11,7 +11,7 @@ use metachron_core::infer::infer;
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Format, Lexicon, Locale};
 use metachron_core::moment::Moment;
-use metachron_core::reading::{Century, Contested, interpret};
+use metachron_core::reading::{Contested, Terms, interpret};
 use metachron_core::text::normalise;
 use metachron_core::verdict::{Known, Verdict};
 use metachron_core::write::spell;
@@ -46,14 +46,13 @@ fn known() -> Known {
 fn read(value: &str, lexicon: Lexicon, wanted: impl Fn(&Candidate) -> bool) -> BTreeSet<Date> {
     let mut buffer = String::new();
     let value = normalise(value, &mut buffer);
-    let family = candidates(value, lexicon, None, None);
+    let terms = Terms::of(lexicon);
+    let family = candidates(value, terms, None, None);
     let candidates = family.into_iter().flat_map(|family| family.candidates).filter(wanted);
     candidates
-        .filter_map(|candidate| {
-            match interpret(&candidate.layout, value, Century::default(), lexicon).ok()?.moment {
-                Moment::Date(date) => Some(date),
-                _ => None,
-            }
+        .filter_map(|candidate| match interpret(&candidate.layout, value, terms).ok()?.moment {
+            Moment::Date(date) => Some(date),
+            _ => None,
         })
         .collect()
 }
@@ -144,7 +143,7 @@ fn names_that_differ_are_a_question() {
     let inference = infer(values, &Lens::default(), &known());
     assert_eq!(inference.judgement.verdict, Verdict::Decided, "{:?}", inference.judgement.reasons);
     let reading = inference.judgement.reading.unwrap();
-    assert_eq!(reading.written_in.map(Locale::tag), Some("pl"));
+    assert_eq!(reading.terms.written_in().map(Locale::tag), Some("pl"));
     let mut memory = Default::default();
     let outcome = inference.compiled.unwrap().apply(values[0], &mut memory);
     assert!(format!("{outcome:?}").contains("2023-11-03"), "{outcome:?}");
@@ -155,7 +154,7 @@ fn several_languages_in_one_column_are_read_together() {
     let values = ["3 avril 2024", "14 agosto 2024", "2 août 2024", "9 marzo 2024", "1 May 2024"];
     let inference = infer(values, &Lens::default(), &known());
     assert_eq!(inference.judgement.verdict, Verdict::Decided);
-    assert_eq!(inference.judgement.reading.unwrap().written_in, None);
+    assert_eq!(inference.judgement.reading.unwrap().terms.written_in(), None);
     assert_eq!(inference.judgement.counts.read, 5);
 }
 
@@ -163,7 +162,10 @@ fn several_languages_in_one_column_are_read_together() {
 fn a_locale_is_a_claim_that_evidence_can_contradict() {
     let british = Locale::named("en-GB").unwrap();
     let known = Known { written_in: Some(british), ..known() };
-    let lens = Lens { lexicon: Lexicon::of(british), ..Lens::default() };
+    let lens = Lens {
+        terms: Terms { lexicon: Lexicon::of(british), ..Terms::default() },
+        ..Lens::default()
+    };
     let inference = infer(["03/04/2024", "05/06/2024"], &lens, &known);
     assert_eq!(inference.judgement.verdict, Verdict::Decided);
     let mut memory = Default::default();

@@ -9,7 +9,7 @@ use metachron_core::infer::{Inference, conclude, infer};
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::Lexicon;
 use metachron_core::moment::{Kind, Moment};
-use metachron_core::reading::{Century, Contested, Order};
+use metachron_core::reading::{Century, Contested, Order, Terms};
 use metachron_core::verdict::{Counts, Known, Reason, Settle, Verdict};
 use metachron_core::write::spell;
 use proptest::prelude::*;
@@ -193,7 +193,10 @@ fn births_after_today_ask_for_the_century() {
         inference.judgement.settle,
         [Settle::TwoDigitFrom(1969), Settle::TwoDigitFrom(1927)]
     );
-    let lens = Lens { century: Century { from: 1927 }, ..Lens::default() };
+    let lens = Lens {
+        terms: Terms { century: Century { from: 1927 }, ..Terms::default() },
+        ..Lens::default()
+    };
     let known = Known { century: true, ..nothing_known() };
     let inference = infer(values, &lens, &known);
     assert_eq!(inference.judgement.verdict, Verdict::Decided);
@@ -367,7 +370,7 @@ proptest! {
         let compiled = inference.compiled.unwrap();
         let mut memory = Memory::default();
         for (clock, value) in clocks.iter().zip(&values) {
-            let expected = match layout.kind() {
+            let expected = match layout.kind().unwrap() {
                 Kind::Date => Moment::Date(clock.date()),
                 Kind::DateTime => Moment::DateTime(*clock),
                 _ => Moment::Instant(Offset::constant(-3).to_timestamp(*clock).unwrap()),
@@ -447,7 +450,10 @@ proptest! {
 
 #[test]
 fn evidence_through_different_lenses_is_not_added() {
-    let lens = Lens { century: Century { from: 1900 }, ..Lens::default() };
+    let lens = Lens {
+        terms: Terms { century: Century { from: 1900 }, ..Terms::default() },
+        ..Lens::default()
+    };
     let other = Evidence::empty(&Lens::default());
     assert!(Evidence::empty(&lens).merge(other).is_err());
 }

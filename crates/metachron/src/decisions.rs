@@ -219,17 +219,19 @@ pub fn layouts(texts: &[String]) -> Result<Vec<Layout>, String> {
         .iter()
         .map(|text| Layout::parse(text).map_err(|error| error.to_string()))
         .collect::<Result<_, _>>()?;
-    let (Some(first), rest) = (layouts.first(), layouts.get(1..).unwrap_or_default()) else {
+    if layouts.is_empty() {
         return Err("layouts must hold at least one layout".to_owned());
-    };
-    match rest.iter().find(|layout| layout.kind() != first.kind()) {
-        None => Ok(layouts),
-        Some(other) => Err(format!(
-            "a column is read as one kind, but \"{first}\" gives {} and \"{other}\" {}",
-            first.kind(),
-            other.kind()
-        )),
     }
+    // A standard may have forms of several kinds; the column decides among them.
+    let mut kinds = layouts.iter().filter_map(|layout| Some((layout, layout.kind()?)));
+    if let Some((first, kind)) = kinds.next()
+        && let Some((other, another)) = kinds.find(|(_, other)| *other != kind)
+    {
+        return Err(format!(
+            "a column is read as one kind, but \"{first}\" gives {kind} and \"{other}\" {another}"
+        ));
+    }
+    Ok(layouts)
 }
 
 /// The first year of the hundred, if all of them can be written.

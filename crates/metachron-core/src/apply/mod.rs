@@ -3,7 +3,6 @@
 mod memory;
 mod program;
 
-use crate::lexicon::Lexicon;
 use crate::moment::Moment;
 use crate::reading::{Contested, Fit, Reading, Unfit};
 use crate::text::{Missing, is_placeholder, normalise};
@@ -33,15 +32,14 @@ pub enum Outcome {
 /// use metachron_core::apply::{Compiled, Memory, Outcome};
 /// use metachron_core::layout::Layout;
 /// use metachron_core::moment::Kind;
-/// use metachron_core::reading::{Century, Contested, Reading};
+/// use metachron_core::reading::{Contested, Reading, Terms};
 /// use metachron_core::text::Missing;
 ///
 /// let reading = Reading {
 ///     kind: Kind::Date,
 ///     layouts: vec![Layout::parse("{day}/{month}/{year}").unwrap()],
-///     century: Century::default(),
+///     terms: Terms::default(),
 ///     contested: Contested::Empty,
-///     written_in: None,
 /// };
 /// let compiled = Compiled::new(&reading, Missing::usual());
 /// let mut memory = Memory::default();
@@ -53,14 +51,13 @@ pub struct Compiled {
     reading: Reading,
     programs: Vec<Program>,
     missing: Missing,
-    lexicon: Lexicon,
 }
 
 impl Compiled {
     /// Compiles a reading.
     pub fn new(reading: &Reading, missing: Missing) -> Compiled {
         let programs = reading.layouts.iter().map(Program::new).collect();
-        Compiled { reading: reading.clone(), programs, missing, lexicon: reading.lexicon() }
+        Compiled { reading: reading.clone(), programs, missing }
     }
 
     /// The reading it was made from.
@@ -95,6 +92,14 @@ impl Compiled {
         Outcome::Read(Fit { moment, fraction_digits, written, short_year, leap_second })
     }
 
+    /// A reading has one kind, though a layout may have several.
+    fn of_kind(&self, fit: Fit) -> Outcome {
+        match (fit.moment.kind(), self.reading.kind) {
+            (value, column) if value == column => Outcome::Read(fit),
+            (value, column) => Outcome::Unreadable(Unfit::OtherKind { value, column }),
+        }
+    }
+
     fn judge(&self, value: &str) -> Outcome {
         if self.missing.contains(value) {
             return Outcome::Missing;
@@ -105,10 +110,10 @@ impl Compiled {
         let mut found: Option<Fit> = None;
         let mut nearest = Unfit::Form;
         for program in &self.programs {
-            match program.read(value, self.reading.century, self.lexicon) {
+            match program.read(value, self.reading.terms) {
                 Ok(fit) => match found {
                     None if self.reading.contested == Contested::Prefer => {
-                        return Outcome::Read(fit);
+                        return self.of_kind(fit);
                     }
                     None => found = Some(fit),
                     Some(first) if first.moment != fit.moment => {
@@ -121,7 +126,7 @@ impl Compiled {
             }
         }
         match found {
-            Some(fit) => Outcome::Read(fit),
+            Some(fit) => self.of_kind(fit),
             None => Outcome::Unreadable(nearest),
         }
     }

@@ -4,18 +4,26 @@
 //! one variable field of a run of digits takes what the others leave. So only `{any}` ever has to
 //! try again, and reading a value allocates nothing.
 
-use crate::layout::{Field, Layout, OffsetForm, Part};
+use crate::layout::{Alternative, Field, Layout, OffsetForm, Part, Rules};
 use crate::lexicon::Lexicon;
 use crate::moment::Kind;
 use crate::reading::{
-    Century, Fields, Fit, Unfit, WrittenOffset, inside_a_run, ordinal_ending, resolve, same_letter,
+    Fields, Fit, Sign, Terms, Unfit, WrittenOffset, inside_a_run, ordinal_ending, resolve,
+    same_letter,
 };
 
 /// One layout, compiled.
 #[derive(Debug, Clone)]
 pub struct Program {
+    forms: Vec<Form>,
+}
+
+/// One alternative of a layout, compiled.
+#[derive(Debug, Clone)]
+struct Form {
     kind: Kind,
-    alternatives: Vec<Vec<Op>>,
+    rules: Rules,
+    ops: Vec<Op>,
 }
 
 #[derive(Debug, Clone)]
@@ -29,6 +37,7 @@ enum Op {
     Word(Field, Point),
     Ordinal,
     Offset(OffsetForm),
+    Zone(Field),
     Any,
 }
 
@@ -55,21 +64,27 @@ enum Member {
 impl Program {
     /// Compiles a layout.
     pub fn new(layout: &Layout) -> Program {
-        let alternatives = layout.alternatives().iter().map(|parts| compile(parts)).collect();
-        Program { kind: layout.kind(), alternatives }
+        let forms = layout.alternatives().iter();
+        let compiled = forms.map(|Alternative { kind, rules, parts }| Form {
+            kind: *kind,
+            rules: *rules,
+            ops: compile(parts),
+        });
+        Program { forms: compiled.collect() }
     }
 
     /// Reads a normalised value.
     ///
     /// # Errors
     /// Why the value does not fit.
-    pub fn read(&self, value: &str, century: Century, lexicon: Lexicon) -> Result<Fit, Unfit> {
-        let fields = self
-            .alternatives
-            .iter()
-            .find_map(|ops| run(ops, value, 0, Fields::default(), lexicon))
-            .ok_or(Unfit::Form)?;
-        resolve(&fields, self.kind, century)
+    pub fn read(&self, value: &str, terms: Terms) -> Result<Fit, Unfit> {
+        for Form { kind, rules, ops } in &self.forms {
+            let terms = terms.under(*rules);
+            if let Some(fields) = run(ops, value, 0, Fields::under(*rules), terms.lexicon) {
+                return resolve(&fields, *kind, terms);
+            }
+        }
+        Err(Unfit::Form)
     }
 }
 
@@ -81,6 +96,7 @@ fn compile(parts: &[Part]) -> Vec<Op> {
             Part::Space => ops.push(Op::Space),
             Part::Field(Field::Any) => ops.push(Op::Any),
             Part::Field(Field::Offset(form)) => ops.push(Op::Offset(*form)),
+            Part::Field(field @ (Field::Zone | Field::ZoneBrackets)) => ops.push(Op::Zone(*field)),
             Part::Field(field) if field.is_word() => {
                 let point_next = parts.get(index + 1).is_some_and(Part::begins_with_point);
                 ops.push(Op::Word(
@@ -164,7 +180,10 @@ fn run(
     for (index, op) in ops.iter().enumerate() {
         let rest = &value[at..];
         at += match op {
-            Op::Run(run) => run.read(rest, &mut fields)?,
+            Op::Run(run) => {
+                let behind_digit = value[..at].ends_with(|c: char| c.is_ascii_digit());
+                run.read(rest, behind_digit, &mut fields)?
+            }
             Op::Skip => leading_space(rest),
             Op::Space => Some(leading_space(rest)).filter(|length| *length > 0)?,
             Op::Text(text) => text_length(text, rest)?,
@@ -177,6 +196,7 @@ fn run(
                 fields.offset = Some(offset);
                 length
             }
+            Op::Zone(field) => fields.read_zone(*field, rest)?,
             Op::Any => {
                 let before = &value[..at];
                 return rest.char_indices().map(|(end, _)| at + end).chain([value.len()]).find_map(
@@ -197,10 +217,15 @@ fn run(
 }
 
 impl Run {
-    fn read(&self, rest: &str, fields: &mut Fields) -> Option<usize> {
-        let length = rest.bytes().take_while(u8::is_ascii_digit).count();
-        let spare = length.checked_sub(self.fixed)?;
-        let mut at = 0;
+    fn read(&self, rest: &str, behind_digit: bool, fields: &mut Fields) -> Option<usize> {
+        let Sign { length: sign, mut more } = match self.members.first() {
+            Some(Member::Field(field, ..)) => Sign::before(*field, rest, behind_digit),
+            _ => Sign { length: 0, more: 0 },
+        };
+        let length = sign + rest[sign..].bytes().take_while(u8::is_ascii_digit).count();
+        let spare = length.checked_sub(sign + more + self.fixed)?;
+        let mut begin = 0;
+        let mut at = sign;
         for member in &self.members {
             match member {
                 Member::Digits(digits) => {
@@ -211,10 +236,13 @@ impl Run {
                     if width < *least || width > *most {
                         return None;
                     }
-                    fields.set(*field, rest.get(at..at + width)?);
-                    at += width;
+                    // The sign, if there is one, belongs to the first.
+                    let end = at + width + std::mem::take(&mut more);
+                    fields.set(*field, rest.get(begin..end)?);
+                    at = end;
                 }
             }
+            begin = at;
         }
         (at == length).then_some(length)
     }

@@ -1,23 +1,17 @@
 //! Forms with less than a day's precision: months, quarters, weeks.
 
-use super::{Candidate, Family};
+use super::{Family, Style};
 use crate::layout::{Layout, escape};
 use crate::lexicon::{Length, Piece, PieceKind, Senses};
 use crate::order::Order;
-
-/// What such a form has in place of the separators of a date.
-pub const COARSE: &str = "‹no day›";
-/// The same where two digits behind a month's name can be its day as well as a year.
-pub const COARSE_OPEN: &str = "‹no day, or no year›";
 
 /// A month, a quarter or a week, if the value is written as one. Bare years are numbers.
 pub(super) fn coarse(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<Family> {
     let (open, text) = month(pieces, name_length)
         .or_else(|| quarter_or_week(pieces).map(|layout| (false, layout)))?;
     let layout = Layout::parse(&text).ok()?;
-    let separators = if open { COARSE_OPEN } else { COARSE };
-    let candidates = vec![Candidate { order: Order::None, layout }];
-    Some(Family { separators: format!("{separators}{text}"), all_digits: false, candidates })
+    let style = if open { Style::CoarseOpen } else { Style::Coarse };
+    Some(Family::one(style, text, Order::None, layout))
 }
 
 /// `2024-03`, `03/2024`, `April 2022`, `2024 mars`, `Apr-22`; whether the digits may be a day.

@@ -2,15 +2,15 @@
 
 mod coarse;
 mod cursor;
+mod machine;
 mod shape;
 
-use crate::layout::{Field, Layout, STANDARDS, escape};
-use crate::lexicon::{Format, Length, Lexicon, Piece, PieceKind, pieces};
+use crate::layout::{Field, Layout, escape};
+use crate::lexicon::{Format, Length, Piece, PieceKind, pieces};
 use crate::moment::Kind;
 use crate::order::Order;
-use crate::reading::{Century, Unfit, interpret};
+use crate::reading::{Fit, Terms, interpret};
 
-pub use coarse::{COARSE, COARSE_OPEN};
 pub use shape::shape_of;
 
 use cursor::{Cursor, DatePart};
@@ -24,15 +24,71 @@ pub struct Candidate {
     pub layout: Layout,
 }
 
+/// What a written form looks like, as far as it bears on how its values are judged.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Style {
+    /// Parts of a date with something between them.
+    Parted,
+    /// Digits alone, the year being four of them.
+    Digits,
+    /// Digits alone, the year being two of them.
+    DigitsShortYear,
+    /// Digits alone, a date and a clock time.
+    DigitsClock,
+    /// A time of day.
+    Time,
+    /// No day.
+    Coarse,
+    /// No day, unless two digits beside a month's name are one.
+    CoarseOpen,
+    /// As machines write.
+    Machine,
+}
+
+/// Years of dates of digits alone that count unless they are asked for.
+const YEARS_OF_DIGITS: std::ops::RangeInclusive<i16> = 1500..=2200;
+
+impl Style {
+    /// Whether a date of digits alone has a year that counts: others are numbers.
+    pub fn counts(self, fit: &Fit) -> bool {
+        !matches!(self, Style::Digits | Style::DigitsClock)
+            || fit.written.is_some_and(|date| YEARS_OF_DIGITS.contains(&date.year()))
+    }
+}
+
+/// What values have in common that are judged together. Nothing is inherited from one form to
+/// another: other separators, or years of another length, may come from another source.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Form {
+    /// What it looks like.
+    pub style: Style,
+    /// What stands between the parts of the date, or whatever else tells it from others.
+    pub separators: String,
+    /// The orders that such a date can have.
+    pub orders: Vec<Order>,
+}
+
 /// All ways to read a shape.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Family {
-    /// What stands between the parts of the date. Shapes that share it are judged together.
-    pub separators: String,
+    /// The form. Shapes that share it are judged together.
+    pub form: Form,
     /// Whether the month is a number, so that an order of digits can be asked for.
     pub all_digits: bool,
     /// The candidates, at least one, in the order of [`Order`].
     pub candidates: Vec<Candidate>,
+}
+
+impl Family {
+    fn new(style: Style, separators: String, all_digits: bool, all: Vec<Candidate>) -> Family {
+        let orders = all.iter().map(|candidate| candidate.order).collect();
+        Family { form: Form { style, separators, orders }, all_digits, candidates: all }
+    }
+
+    /// The form has one reading.
+    fn one(style: Style, separators: String, order: Order, layout: Layout) -> Family {
+        Family::new(style, separators, false, vec![Candidate { order, layout }])
+    }
 }
 
 /// Every way to read a normalised value, or none if it cannot be a date.
@@ -43,9 +99,9 @@ pub struct Family {
 ///
 /// ```
 /// use metachron_core::candidates::candidates;
-/// use metachron_core::lexicon::Lexicon;
+/// use metachron_core::reading::Terms;
 /// let layouts = |value| -> Vec<String> {
-///     let family = candidates(value, Lexicon::every(), None, None).unwrap();
+///     let family = candidates(value, Terms::default(), None, None).unwrap();
 ///     family.candidates.iter().map(|candidate| candidate.layout.to_string()).collect()
 /// };
 /// assert_eq!(layouts("03/04/2024 9:15"), [
@@ -56,69 +112,74 @@ pub struct Family {
 /// ```
 pub fn candidates(
     value: &str,
-    lexicon: Lexicon,
+    terms: Terms,
     name_length: Option<Length>,
     asked: Option<Order>,
 ) -> Option<Family> {
     if value.len() > LONGEST {
         return None;
     }
-    let pieces: Vec<Piece<'_>> = pieces(value, lexicon).collect();
+    let pieces: Vec<Piece<'_>> = pieces(value, terms.lexicon).collect();
     compact(&pieces)
+        .or_else(|| machine::machine(value, &pieces, terms))
         .or_else(|| time_alone(&pieces))
         .or_else(|| coarse::coarse(&pieces, name_length))
-        .or_else(|| general(value, &pieces, lexicon, name_length, asked))
-        .or_else(|| of_locale(value, lexicon))
+        .or_else(|| general(&pieces, name_length, asked))
+        .or_else(|| of_locale(value, terms))
 }
 
 /// Bytes of the longest value that is looked at as a date; a long text is cut in no time only where
 /// spaces stand between its words.
 const LONGEST: usize = 512;
 
-/// What times alone have in place of separators.
-pub const TIME: &str = "‹time›";
-/// What dates of digits alone have in place of separators, with years of four digits.
-pub const COMPACT_LONG: &str = "‹digits, year of 4›";
-/// The same with years of two digits.
-pub const COMPACT_SHORT: &str = "‹digits, year of 2›";
-
 /// Dates of digits alone, also where the first part has lost its zero: `20240305`, `5032024`.
 fn compact(pieces: &[Piece<'_>]) -> Option<Family> {
     let [Piece { kind: PieceKind::Digits, text }] = pieces else { return None };
-    let (separators, layouts) = match text.len() {
+    let (style, layouts): (Style, &[(Order, &str)]) = match text.len() {
         7 | 8 => (
-            COMPACT_LONG,
-            ["{day}{month:02}{year}", "{month}{day:02}{year}", "{year}{month:02}{day:02}"],
+            Style::Digits,
+            &[
+                (Order::Dmy, "{day}{month:02}{year}"),
+                (Order::Mdy, "{month}{day:02}{year}"),
+                (Order::Ymd, "{year}{month:02}{day:02}"),
+                (Order::Ordinal, "{year}{yearday:03}"),
+            ],
         ),
         5 | 6 => (
-            COMPACT_SHORT,
-            ["{day}{month:02}{year:2}", "{month}{day:02}{year:2}", "{year:2}{month:02}{day:02}"],
+            Style::DigitsShortYear,
+            &[
+                (Order::Dmy, "{day}{month:02}{year:2}"),
+                (Order::Mdy, "{month}{day:02}{year:2}"),
+                (Order::Ymd, "{year:2}{month:02}{day:02}"),
+            ],
+        ),
+        12 | 14 | 17 => (
+            Style::DigitsClock,
+            &[(
+                Order::Ymd,
+                "{year}{month:02}{day:02}{hour:02}{minute:02}[{second:02}[{fraction:3}]]",
+            )],
         ),
         _ => return None,
     };
-    let orders = [Order::Dmy, Order::Mdy, Order::Ymd];
-    let candidates: Vec<Candidate> = orders
-        .into_iter()
-        .zip(layouts)
+    let candidates: Vec<Candidate> = layouts
+        .iter()
         .filter_map(|(order, layout)| {
-            Some(Candidate { order, layout: Layout::parse(layout).ok()? })
+            Some(Candidate { order: *order, layout: Layout::parse(layout).ok()? })
         })
         .collect();
-    Some(Family { separators: separators.to_owned(), all_digits: true, candidates })
+    Some(Family::new(style, String::new(), true, candidates))
 }
 
 /// A clock time without a date: `7:20 PM`, `14h30`.
 fn time_alone(pieces: &[Piece<'_>]) -> Option<Family> {
     let layout = Layout::parse(&Cursor { pieces }.time_alone()?).ok()?;
-    let candidates = vec![Candidate { order: Order::None, layout }];
-    Some(Family { separators: TIME.to_owned(), all_digits: false, candidates })
+    Some(Family::one(Style::Time, String::new(), Order::None, layout))
 }
 
 /// What the pieces of a value allow.
 fn general(
-    value: &str,
     pieces: &[Piece<'_>],
-    lexicon: Lexicon,
     name_length: Option<Length>,
     asked: Option<Order>,
 ) -> Option<Family> {
@@ -153,7 +214,6 @@ fn general(
     if all_digits && separators.is_empty() {
         return None;
     }
-    let standard = standard(value, lexicon);
     let possible = if by_units { vec![Order::Ymd] } else { orders(&parts, asked) };
     let candidates: Vec<Candidate> = possible
         .into_iter()
@@ -165,14 +225,11 @@ fn general(
                 escape(&between_first),
                 escape(&between_second)
             );
-            let layout = match &standard {
-                Some(standard) if Some(order) == standard.order() => standard.clone(),
-                _ => Layout::parse(&text).ok()?,
-            };
-            Some(Candidate { order, layout })
+            Some(Candidate { order, layout: Layout::parse(&text).ok()? })
         })
         .collect();
-    (!candidates.is_empty()).then_some(Family { separators, all_digits, candidates })
+    let family = Family::new(Style::Parted, separators, all_digits, candidates);
+    (!family.candidates.is_empty()).then_some(family)
 }
 
 /// Whether the same text stands between parts of digits: one mark, spaces, or a word.
@@ -187,48 +244,37 @@ fn units(first: &str, second: &str) -> bool {
 }
 
 /// The locale's own written forms, those that fit this value.
-fn of_locale(value: &str, lexicon: Lexicon) -> Option<Family> {
-    let locale = lexicon.locale()?;
+fn of_locale(value: &str, terms: Terms) -> Option<Family> {
+    let locale = terms.written_in()?;
     let dates = [Format::DateFull, Format::DateLong, Format::DateMedium, Format::DateShort];
     let texts = dates.into_iter().flat_map(|date| {
         let times = [Format::TimeMedium, Format::TimeShort];
         let joined = times.into_iter().filter_map(move |time| locale.joined(date, time));
         locale.format(date).map(str::to_owned).into_iter().chain(joined)
     });
-    let fits = |layout: &Layout| interpret(layout, value, Century::default(), lexicon).is_ok();
+    let fits = |layout: &Layout| interpret(layout, value, terms).is_ok();
     let layout = texts.filter_map(|text| Layout::parse(&text).ok()).find(fits)?;
     let order = layout.order()?;
     let named = layout.has(Field::MonthName) || layout.has(Field::MonthShort);
     let separators = format!("‹as {locale} writes it›{layout}");
-    let candidates = vec![Candidate { order, layout }];
-    Some(Family { separators, all_digits: !named, candidates })
+    Some(Family::new(Style::Parted, separators, !named, vec![Candidate { order, layout }]))
 }
 
 /// The kind that a value would have in a form of its own, if it can be read at all.
 ///
 /// ```
-/// use metachron_core::{candidates::kind_alone, lexicon::Lexicon, moment::Kind};
-/// assert_eq!(kind_alone("3/4/2024 9:15", Lexicon::every()), Some(Kind::DateTime));
-/// assert_eq!(kind_alone("13/13/2024", Lexicon::every()), None);
+/// use metachron_core::{candidates::kind_alone, moment::Kind, reading::Terms};
+/// assert_eq!(kind_alone("3/4/2024 9:15", Terms::default()), Some(Kind::DateTime));
+/// assert_eq!(kind_alone("13/13/2024", Terms::default()), None);
 /// ```
-pub fn kind_alone(value: &str, lexicon: Lexicon) -> Option<Kind> {
-    let family = candidates(value, lexicon, None, None)?;
+pub fn kind_alone(value: &str, terms: Terms) -> Option<Kind> {
+    let family = candidates(value, terms, None, None)?;
     // Digits alone can be anything.
     if value.bytes().all(|byte| byte.is_ascii_digit()) {
         return None;
     }
-    let fits = |candidate: &&Candidate| {
-        interpret(&candidate.layout, value, Century::default(), lexicon).is_ok()
-    };
-    family.candidates.iter().find(fits).map(|candidate| candidate.layout.kind())
-}
-
-/// The layout of the standard that a value is written by.
-fn standard(value: &str, lexicon: Lexicon) -> Option<Layout> {
-    STANDARDS
-        .iter()
-        .filter_map(|standard| Layout::parse(standard.name).ok())
-        .find(|layout| interpret(layout, value, Century::default(), lexicon) != Err(Unfit::Form))
+    let fits = |candidate: &&Candidate| interpret(&candidate.layout, value, terms).is_ok();
+    family.candidates.iter().find(fits)?.layout.kind()
 }
 
 /// The orders that values of this form could have.
@@ -292,9 +338,10 @@ fn fields(order: Order, parts: &[DatePart; 3]) -> Option<[&'static str; 3]> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::lexicon::Lexicon;
 
     fn layouts(value: &str) -> Vec<String> {
-        candidates(value, Lexicon::every(), None, None).map_or(Vec::new(), |family| {
+        candidates(value, Terms::default(), None, None).map_or(Vec::new(), |family| {
             family.candidates.iter().map(|candidate| candidate.layout.to_string()).collect()
         })
     }
@@ -341,6 +388,46 @@ mod tests {
             ("2024-Q3", vec!["{year}-Q{quarter}"]),
             ("2024-W05", vec!["{weekyear}-W{week:02}"]),
             ("KW 5/2024", vec!["KW {week}/{weekyear}"]),
+            (
+                "20240305101112",
+                vec!["{year}{month:02}{day:02}{hour:02}{minute:02}[{second:02}[{fraction:3}]]"],
+            ),
+            (
+                "20240305T101112Z",
+                vec!["{year}{month:02}{day:02}T{hour:02}{minute:02}[{second:02}]{offset}"],
+            ),
+            (
+                "20240305101112Z",
+                vec![
+                    "{year}{month:02}{day:02}{hour:02}{minute:02}{second:02}[.{fraction}]{offset:basic}",
+                ],
+            ),
+            ("2024-W05-3", vec!["{weekyear}-W{week:02}-{weekday:number}"]),
+            ("2024-065", vec!["{year}-{yearday:03}"]),
+            (
+                "2024:065:14:05:09.250",
+                vec!["{year}:{yearday:03}:{hour:02}:{minute:02}:{second:02}[.{fraction}]"],
+            ),
+            ("2024-03-05T10:15:00+01:00[Europe/Oslo]", vec!["rfc-9557"]),
+            ("Sun, 06 Nov 1994 08:49:37 GMT", vec!["http-date"]),
+            ("Tue, 5 Mar 2024 10:00:00 +0100", vec!["rfc-5322"]),
+            (
+                "Tue Mar  5 10:11:12 2024",
+                vec![
+                    "{weekday:short} {month:short} {day: 2} {hour:02}:{minute:02}:{second:02} {year}",
+                ],
+            ),
+            (
+                "Tue Mar 05 2024 10:00:00 GMT+0100 (Central European Standard Time)",
+                vec![
+                    "{weekday:short} {month:short} {day:02} {year} {hour:02}:{minute:02}:{second:02} {offset}[ ({any})]",
+                ],
+            ),
+            (
+                "D:20240305101112+01'00'",
+                vec!["D:{year}{month:02}{day:02}{hour:02}{minute:02}{second:02}{offset}"],
+            ),
+            ("/Date(1709633472000)/", vec!["/Date({serial:unix-millis})/"]),
             ("2024:03:05 10:11:12", vec!["{year}:{month}:{day} {hour}:{minute}:{second}"]),
             ("05MAR2024:10:11:12", vec!["{day}{month:short}{year}:{hour}:{minute}:{second}"]),
             ("05/Mar/2024:10:11:12 +0100", vec!["common-log"]),
@@ -353,7 +440,12 @@ mod tests {
             ("10時15分", vec!["{hour}時{minute}分"]),
             (
                 "20240305",
-                vec!["{day}{month:02}{year}", "{month}{day:02}{year}", "{year}{month:02}{day:02}"],
+                vec![
+                    "{day}{month:02}{year}",
+                    "{month}{day:02}{year}",
+                    "{year}{month:02}{day:02}",
+                    "{year}{yearday:03}",
+                ],
             ),
             (
                 "5 March 2024 at 7:05 p.m.",
@@ -408,7 +500,7 @@ mod tests {
 
     #[test]
     fn an_order_that_nobody_writes_is_tried_when_asked_for() {
-        let family = candidates("2024-05-03", Lexicon::every(), None, Some(Order::Ydm)).unwrap();
+        let family = candidates("2024-05-03", Terms::default(), None, Some(Order::Ydm)).unwrap();
         let orders: Vec<Order> = family.candidates.iter().map(|c| c.order).collect();
         assert_eq!(orders, [Order::Ymd, Order::Ydm]);
     }

@@ -63,7 +63,8 @@ fn shift(order: Order) -> u32 {
         Order::Mdy => 4,
         Order::Ymd => 8,
         Order::Ydm => 12,
-        Order::None => 16,
+        Order::Ordinal => 16,
+        Order::None => 20,
     }
 }
 

@@ -11,10 +11,11 @@ mod shapes;
 use std::collections::BTreeMap;
 use std::fmt;
 
+use crate::candidates::Form;
 use crate::layout::Layout;
-use crate::lexicon::{Languages, Lexicon, Locale};
+use crate::lexicon::{Languages, Locale};
 use crate::moment::{Kind, Moment};
-use crate::reading::{Century, Order};
+use crate::reading::{Order, Terms};
 use crate::text::Missing;
 
 pub use dates::DistinctDates;
@@ -25,12 +26,10 @@ pub use shapes::{ShapeTally, Shapes};
 /// What shapes the evidence of a column, beyond its values.
 #[derive(Debug, Clone)]
 pub struct Lens {
-    /// The words that are looked for.
-    pub lexicon: Lexicon,
+    /// What the values leave open, as far as it is said.
+    pub terms: Terms,
     /// The texts that stand for nothing.
     pub missing: Missing,
-    /// Where two-digit years lie.
-    pub century: Century,
     /// An order that is asked for, though no region writes it.
     pub asked: Option<Order>,
     /// Layouts that the analyst gave; they are tried beside the candidates.
@@ -40,9 +39,8 @@ pub struct Lens {
 impl Default for Lens {
     fn default() -> Lens {
         Lens {
-            lexicon: Lexicon::every(),
+            terms: Terms::default(),
             missing: Missing::usual(),
-            century: Century::default(),
             asked: None,
             layouts: Vec::new(),
         }
@@ -52,11 +50,12 @@ impl Default for Lens {
 impl Lens {
     /// A text that differs where lenses differ.
     fn digest(&self) -> String {
-        let Lens { lexicon, missing, century, asked, layouts } = self;
+        let Lens { terms, missing, asked, layouts } = self;
+        let Terms { lexicon, century, today } = terms;
         let missing: Vec<&str> = missing.texts().collect();
         let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
         format!(
-            "{:?} {missing:?} {} {asked:?} {layouts:?}",
+            "{:?} {missing:?} {} {today:?} {asked:?} {layouts:?}",
             lexicon.locale().map(Locale::tag),
             century.from
         )
@@ -111,16 +110,6 @@ impl Tally {
     }
 }
 
-/// What values have in common that are judged together. Nothing is inherited from one form to
-/// another: other separators, or years of another length, may come from another source.
-#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord)]
-pub struct Form {
-    /// What stands between the parts of the date.
-    pub separators: String,
-    /// The orders that such a date can have.
-    pub orders: Vec<Order>,
-}
-
 /// Values of one form.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Group {
@@ -170,10 +159,10 @@ impl TypedTally {
 /// What layouts that the analyst gave make of the column.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Given {
-    /// Rows that at least one layout fits, all with the same result.
-    pub read: u64,
-    /// Rows that the layouts take for different moments.
-    pub contested: u64,
+    /// Rows that at least one layout fits, all with the same result, by what they are.
+    pub read: BTreeMap<Kind, u64>,
+    /// Rows that the layouts take for different moments, by what the first of them gives.
+    pub contested: BTreeMap<Kind, u64>,
     /// The first of them.
     pub contested_lowest: Option<Witness>,
     /// Rows that none fits.
@@ -344,9 +333,22 @@ impl Group {
 }
 
 impl Given {
+    /// The kind that most rows are of; of equally frequent ones, the one that says most.
+    pub fn kind(&self) -> Option<Kind> {
+        let all = self.read.keys().chain(self.contested.keys());
+        let rows = |kind: &Kind| {
+            [&self.read, &self.contested].iter().filter_map(|rows| rows.get(kind)).sum::<u64>()
+        };
+        all.copied().max_by_key(|kind| (rows(kind), kind.precision()))
+    }
+
     fn merge(&mut self, other: Given) {
-        self.read += other.read;
-        self.contested += other.contested;
+        for (own, others) in [(&mut self.read, other.read), (&mut self.contested, other.contested)]
+        {
+            for (kind, rows) in others {
+                *own.entry(kind).or_default() += rows;
+            }
+        }
         self.contested_lowest = lower(self.contested_lowest.take(), other.contested_lowest);
         self.unfit += other.unfit;
         self.unfit_lowest = lower(self.unfit_lowest.take(), other.unfit_lowest);

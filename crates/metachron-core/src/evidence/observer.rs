@@ -5,18 +5,15 @@ use std::collections::HashMap;
 use super::dates::Written;
 use super::shapes::MOST;
 use super::{
-    DistinctDates, Evidence, Fits, Form, Given, Group, Lens, ShapeTally, Tally, TypedTally, Witness,
+    DistinctDates, Evidence, Fits, Given, Group, Lens, ShapeTally, Tally, TypedTally, Witness,
 };
 use crate::apply::Program;
-use crate::candidates::{COMPACT_LONG, candidates, shape_of};
+use crate::candidates::{Form, candidates, shape_of};
 use crate::lexicon::{Length, Lexicon, names};
 use crate::moment::{Kind, Moment};
-use crate::reading::{Fit, Order, Unfit};
+use crate::reading::{Fit, Order, Terms, Unfit};
 use crate::text::{Accents, fold, is_placeholder, normalise};
 use crate::value::Value;
-
-/// Years of dates of digits alone that count unless an order is asked for.
-const COMPACT_YEARS: std::ops::RangeInclusive<i16> = 1500..=2200;
 
 /// Gathers the evidence of a part of a column.
 ///
@@ -86,7 +83,7 @@ impl Observer {
             return false;
         }
         let witness = || Witness { part: self.part, row, value: raw.to_owned() };
-        let lexicon = self.lens.lexicon;
+        let lexicon = self.lens.terms.lexicon;
         let known = match self.known.recall(value) {
             Some(place) => place,
             None => {
@@ -139,11 +136,8 @@ impl Observer {
             }
         }
         if !self.given.is_empty() {
-            let read: Vec<Result<Fit, Unfit>> = self
-                .given
-                .iter()
-                .map(|program| program.read(value, self.lens.century, lexicon))
-                .collect();
+            let read: Vec<Result<Fit, Unfit>> =
+                self.given.iter().map(|program| program.read(value, self.lens.terms)).collect();
             self.evidence.given.observe(&read, fits.fits_any(), witness);
         }
         true
@@ -179,8 +173,8 @@ impl KnownShape {
         let family = KnownFamily::of(value, lens);
         let every = Lexicon::every();
         let foreign = family.is_none()
-            && lens.lexicon != every
-            && candidates(value, every, None, None).is_some();
+            && lens.terms.lexicon != every
+            && candidates(value, Terms { lexicon: every, ..lens.terms }, None, None).is_some();
         let tally = ShapeTally { rows: 0, fits: 0, lowest, full_names: false };
         KnownShape { tally, family, foreign }
     }
@@ -252,25 +246,16 @@ fn place_of(value: &str) -> usize {
 
 impl KnownFamily {
     fn of(value: &str, lens: &Lens) -> Option<KnownFamily> {
-        let family = candidates(value, lens.lexicon, None, lens.asked)?;
-        let kind = family.candidates.first()?.layout.kind();
+        let family = candidates(value, lens.terms, None, lens.asked)?;
+        let kind = family.candidates.first()?.layout.kind()?;
         let programs = family.candidates.iter().map(|c| (c.order, Program::new(&c.layout)));
         Some(KnownFamily {
             programs: programs.collect(),
             kind,
-            named: names(value, lens.lexicon).next().is_some(),
+            named: names(value, lens.terms.lexicon).next().is_some(),
             all_digits: family.all_digits,
-            form: Form {
-                orders: family.candidates.iter().map(|candidate| candidate.order).collect(),
-                separators: family.separators,
-            },
+            form: family.form,
         })
-    }
-
-    /// Whether a date of digits alone has a year that counts: others are numbers.
-    fn counts(&self, fit: &Fit) -> bool {
-        self.form.separators != COMPACT_LONG
-            || fit.written.is_some_and(|date| COMPACT_YEARS.contains(&date.year()))
     }
 
     fn observe(
@@ -280,11 +265,11 @@ impl KnownFamily {
         group: &mut Group,
         witness: impl FnOnce() -> Witness,
     ) -> Fits {
-        let mut found: [Option<(Order, Fit)>; 5] = [None; 5];
+        let mut found: [Option<(Order, Fit)>; 6] = [None; 6];
         let mut fits = Fits::default();
         for (index, (order, program)) in self.programs.iter().enumerate() {
-            let read = program.read(value, lens.century, lens.lexicon).ok();
-            let read = read.filter(|fit| lens.asked.is_some() || self.counts(fit));
+            let read = program.read(value, lens.terms).ok();
+            let read = read.filter(|fit| lens.asked.is_some() || self.form.style.counts(fit));
             let result = read.map(|fit| {
                 let equal =
                     found.iter().flatten().position(|(_, other)| other.moment == fit.moment);
@@ -345,12 +330,12 @@ impl Given {
                 }
             }
             Some(first) if fitting.any(|other| other.moment != first.moment) => {
-                self.contested += 1;
+                *self.contested.entry(first.moment.kind()).or_default() += 1;
                 if self.contested_lowest.is_none() {
                     self.contested_lowest = Some(witness());
                 }
             }
-            Some(_) => self.read += 1,
+            Some(first) => *self.read.entry(first.moment.kind()).or_default() += 1,
         }
     }
 }

@@ -144,15 +144,26 @@ fn kind_of(placed: &[Placed]) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
             Role::Hour if matches!(field, Field::Hour12(_)) && !has(Role::Half) => Some("{ampm}"),
             Role::Minute if !has(Role::Hour) => Some("{hour}"),
             Role::Second if !has(Role::Minute) => Some("{minute}"),
-            Role::Fraction if !has(Role::Second) => Some("{second}"),
-            Role::Offset if !(dated && has(Role::Hour)) => Some("a date and {hour}"),
+            Role::Fraction if !has(Role::Hour) => Some("{second}, {minute} or {hour}"),
+            Role::Offset if has(Role::Serial) => None,
+            Role::Offset | Role::Zone if !(dated && has(Role::Hour)) => Some("a date and {hour}"),
             _ => None,
         };
         if let Some(what) = missing {
             return Err((span.clone(), LayoutErrorKind::Needs(what)));
         }
     }
-    match (dated, has(Role::Hour), has(Role::Offset)) {
+    if has(Role::Serial) {
+        // A count from an origin is whole by itself; an offset beside it only says where.
+        let others = roles
+            .iter()
+            .find(|(role, _, _)| !matches!(role, Role::Serial | Role::Offset | Role::Nothing));
+        return match others {
+            Some((role, _, span)) => Err((span.clone(), LayoutErrorKind::Excluded(role.name()))),
+            None => Ok(Kind::Instant),
+        };
+    }
+    match (dated, has(Role::Hour), has(Role::Offset) || has(Role::Zone)) {
         (true, true, true) => Ok(Kind::Instant),
         (true, true, false) => Ok(Kind::DateTime),
         (true, false, _) => Ok(Kind::Date),
@@ -206,6 +217,13 @@ impl Edges {
                 edges.begins_with_letter = true;
                 edges.ends_with_letter = true;
             }
+            Part::Field(Field::Zone) => {
+                edges.begins_with_letter = true;
+                edges.ends_with_letter = true;
+                edges.ends_with_digit = true;
+                edges.variable = true;
+            }
+            Part::Field(Field::ZoneBrackets) => {}
             Part::Field(Field::Offset(_)) => {
                 edges.ends_with_digit = true;
                 edges.begins_with_letter = true;

@@ -18,6 +18,19 @@ pub enum OffsetForm {
     Colon,
     /// `Z` or `+0100`, nothing else (ISO 8601-1, basic format).
     Basic,
+    /// `Z` or `+01`, nothing else (ISO 8601-1, 4.3.13).
+    Hours,
+    /// `+0100`, `UT`, `GMT`, or the names of zones in North America (RFC 5322, section 4.3).
+    Mail,
+}
+
+/// What a number counts.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Count {
+    /// Seconds since 1970-01-01T00:00Z, leap seconds apart (POSIX.1-2017, 4.16).
+    UnixSeconds,
+    /// Milliseconds since then.
+    UnixMillis,
 }
 
 /// A field of a layout.
@@ -75,6 +88,12 @@ pub enum Field {
     Fraction(Option<u8>),
     /// The offset from UTC.
     Offset(OffsetForm),
+    /// The time zone's name in the IANA database.
+    Zone,
+    /// What RFC 9557 adds in brackets: the zone's name, and tags.
+    ZoneBrackets,
+    /// A number that counts from an origin.
+    Serial(Count),
     /// Any text, the shortest that lets the rest match.
     Any,
 }
@@ -82,7 +101,7 @@ pub enum Field {
 use Digits::{Free, Two};
 
 /// Every field as it stands between braces.
-pub const FIELDS: [(&str, Field); 43] = [
+pub const FIELDS: [(&str, Field); 49] = [
     ("year", Field::Year),
     ("year:2", Field::YearTwo),
     ("month", Field::Month(Free)),
@@ -125,6 +144,12 @@ pub const FIELDS: [(&str, Field); 43] = [
     ("offset", Field::Offset(OffsetForm::Any)),
     ("offset:colon", Field::Offset(OffsetForm::Colon)),
     ("offset:basic", Field::Offset(OffsetForm::Basic)),
+    ("offset:hours", Field::Offset(OffsetForm::Hours)),
+    ("offset:mail", Field::Offset(OffsetForm::Mail)),
+    ("zone", Field::Zone),
+    ("zone:brackets", Field::ZoneBrackets),
+    ("serial:unix-seconds", Field::Serial(Count::UnixSeconds)),
+    ("serial:unix-millis", Field::Serial(Count::UnixMillis)),
     ("any", Field::Any),
 ];
 
@@ -141,6 +166,8 @@ pub(super) enum Role {
     Second,
     Fraction,
     Offset,
+    Zone,
+    Serial,
     Era,
     YearDay,
     WeekYear,
@@ -162,6 +189,8 @@ impl Role {
             Role::Second => "second",
             Role::Fraction => "fraction",
             Role::Offset => "offset",
+            Role::Zone => "zone",
+            Role::Serial => "serial number",
             Role::Era => "era",
             Role::YearDay => "day of the year",
             Role::WeekYear => "year of a week",
@@ -190,6 +219,8 @@ impl Field {
             Field::Second | Field::SecondTwo => Role::Second,
             Field::Fraction(_) => Role::Fraction,
             Field::Offset(_) => Role::Offset,
+            Field::Zone | Field::ZoneBrackets => Role::Zone,
+            Field::Serial(_) => Role::Serial,
             Field::Any => Role::Nothing,
         }
     }
@@ -219,6 +250,8 @@ impl Field {
             | Field::Minute
             | Field::Second => Some((1, 2)),
             Field::Fraction(None) => Some((1, usize::MAX)),
+            // Signed 64-bit counts have at most nineteen.
+            Field::Serial(_) => Some((1, 18)),
             Field::Fraction(Some(digits)) => Some((usize::from(digits), usize::from(digits))),
             Field::MonthName
             | Field::MonthShort
@@ -227,6 +260,8 @@ impl Field {
             | Field::AmPm
             | Field::Era
             | Field::Offset(_)
+            | Field::Zone
+            | Field::ZoneBrackets
             | Field::Any => None,
         }
     }

@@ -12,7 +12,7 @@ use crate::moment::Kind;
 use crate::order::Order;
 use field::Role;
 
-pub use field::{Digits, FIELDS, Field, OffsetForm};
+pub use field::{Count, Digits, FIELDS, Field, OffsetForm};
 pub use notation::escape;
 pub use standards::{STANDARDS, Standard};
 
@@ -34,20 +34,52 @@ impl Part {
     }
 }
 
+/// One of the forms of a layout: every optional part is taken or left.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Alternative {
+    /// What it yields.
+    pub kind: Kind,
+    /// Its pieces from left to right.
+    pub parts: Vec<Part>,
+    /// What a standard lays down beside the form.
+    pub rules: Rules,
+}
+
+/// What a standard lays down beside its form; where it says nothing, the reading does.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Rules {
+    /// Where years of two digits lie.
+    pub short_years: ShortYears,
+    /// The clock is that of UTC, though nothing says so.
+    pub utc: bool,
+    /// The names are those of English.
+    pub english: bool,
+}
+
+/// Where years of two digits lie.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum ShortYears {
+    /// The reading says it.
+    #[default]
+    Open,
+    /// In the hundred years from this one.
+    From(i16),
+    /// No more than fifty years after today.
+    NearToday,
+}
+
 /// A parsed and checked layout.
 ///
 /// ```
 /// use metachron_core::{layout::Layout, moment::Kind};
 /// let layout = Layout::parse("{day}/{month}/{year}[ {hour}:{minute}]").unwrap();
-/// assert_eq!(layout.kind(), Kind::DateTime);
+/// assert_eq!(layout.kind(), Some(Kind::DateTime));
 /// assert_eq!(layout.alternatives().len(), 2);
 /// ```
 #[derive(Debug, Clone)]
 pub struct Layout {
     text: String,
-    kind: Kind,
-    /// The layout with every choice of optional parts, the fullest first.
-    alternatives: Vec<Vec<Part>>,
+    alternatives: Vec<Alternative>,
 }
 
 impl Layout {
@@ -57,19 +89,21 @@ impl Layout {
     /// If the notation is malformed, or if the layout can never yield a value.
     pub fn parse(text: &str) -> Result<Layout, LayoutError> {
         let text = text.trim();
-        let spelled = STANDARDS.iter().find(|standard| standard.name == text);
-        let items = notation::parse(spelled.map_or(text, |standard| standard.layout))?;
-        let (kind, alternatives) = check::check(text, &items)?;
-        Ok(Layout { text: text.to_owned(), kind, alternatives })
+        let alternatives = match STANDARDS.iter().find(|standard| standard.name == text) {
+            Some(standard) => standard.alternatives()?,
+            None => spelled(text)?,
+        };
+        Ok(Layout { text: text.to_owned(), alternatives })
     }
 
-    /// What the layout yields.
-    pub fn kind(&self) -> Kind {
-        self.kind
+    /// What the layout yields; none if that differs from one of its forms to another.
+    pub fn kind(&self) -> Option<Kind> {
+        let (first, rest) = self.alternatives.split_first()?;
+        rest.iter().all(|other| other.kind == first.kind).then_some(first.kind)
     }
 
-    /// The layout with every choice of optional parts, the fullest first.
-    pub fn alternatives(&self) -> &[Vec<Part>] {
+    /// The forms of the layout, those with the most optional parts first.
+    pub fn alternatives(&self) -> &[Alternative] {
         &self.alternatives
     }
 
@@ -78,6 +112,7 @@ impl Layout {
         let roles: Vec<Role> = self
             .alternatives
             .first()?
+            .parts
             .iter()
             .filter_map(|part| match part {
                 Part::Field(field) => Some(field.role()),
@@ -91,8 +126,16 @@ impl Layout {
 
     /// Whether any alternative has this field.
     pub fn has(&self, field: Field) -> bool {
-        self.alternatives.iter().flatten().any(|part| *part == Part::Field(field))
+        self.alternatives.iter().any(|form| form.parts.contains(&Part::Field(field)))
     }
+}
+
+/// The alternatives of a layout in our notation.
+fn spelled(text: &str) -> Result<Vec<Alternative>, LayoutError> {
+    let items = notation::parse(text)?;
+    let (kind, alternatives) = check::check(text, &items)?;
+    let rules = Rules::default();
+    Ok(alternatives.into_iter().map(|parts| Alternative { kind, parts, rules }).collect())
 }
 
 impl fmt::Display for Layout {

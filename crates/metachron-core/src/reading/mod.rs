@@ -3,16 +3,22 @@
 //! The interpreter tries everything that a layout allows, character by character. It is the
 //! referee of the compiled programs in [`crate::apply`]: both must always agree.
 
+mod offset;
+mod terms;
 mod unfit;
 
+use jiff::Timestamp;
 use jiff::civil::{Date, DateTime, ISOWeekDate, Time, Weekday};
 use jiff::tz::Offset;
 
 use crate::bounds;
-use crate::layout::{Field, Layout, OffsetForm, Part};
-use crate::lexicon::{Era, Half, Lexicon, Locale, Senses};
+use crate::layout::{Count, Field, Layout, OffsetForm, Part, Rules};
+use crate::lexicon::{Era, Half, Lexicon, Senses};
 use crate::moment::{Kind, Moment};
 pub use crate::order::Order;
+use crate::zone::{Placed, Zone};
+pub use offset::WrittenOffset;
+pub use terms::{Century, Terms};
 pub use unfit::Unfit;
 
 /// What becomes of a row that several layouts of a reading take for different moments.
@@ -25,32 +31,6 @@ pub enum Contested {
     Prefer,
 }
 
-/// The hundred years in which two-digit years lie.
-///
-/// ```
-/// use metachron_core::reading::Century;
-/// assert_eq!(Century::default().place(68), 2068); // as POSIX.1-2017, strptime, %y has it
-/// assert_eq!(Century::default().place(69), 1969);
-/// ```
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Century {
-    /// The first of the hundred years.
-    pub from: i16,
-}
-
-impl Default for Century {
-    fn default() -> Century {
-        Century { from: 1969 }
-    }
-}
-
-impl Century {
-    /// The year that the last two digits `short` stand for.
-    pub fn place(self, short: i16) -> i16 {
-        self.from + (short - self.from).rem_euclid(100)
-    }
-}
-
 /// Everything needed to turn a column's values into typed ones.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Reading {
@@ -58,26 +38,17 @@ pub struct Reading {
     pub kind: Kind,
     /// The written forms, in order of preference.
     pub layouts: Vec<Layout>,
-    /// Where two-digit years lie.
-    pub century: Century,
+    /// What the values leave open.
+    pub terms: Terms,
     /// What becomes of contested rows.
     pub contested: Contested,
-    /// The language of its names; every language if none is said.
-    pub written_in: Option<Locale>,
-}
-
-impl Reading {
-    /// The words that it reads.
-    pub fn lexicon(&self) -> Lexicon {
-        self.written_in.map_or(Lexicon::every(), Lexicon::of)
-    }
 }
 
 /// The numbers that a layout found in a value, not yet checked against the calendar.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct Fields {
     /// The year's digits as a number.
-    pub year: Option<i16>,
+    pub year: Option<i32>,
     /// Whether the year has two digits only.
     pub short_year: bool,
     /// The month.
@@ -87,7 +58,7 @@ pub struct Fields {
     /// The day of the year.
     pub year_day: Option<i16>,
     /// The year that the week belongs to.
-    pub week_year: Option<i16>,
+    pub week_year: Option<i32>,
     /// The week of its year.
     pub week: Option<u8>,
     /// The quarter of the year.
@@ -106,25 +77,22 @@ pub struct Fields {
     pub minute: Option<u8>,
     /// The second.
     pub second: Option<u8>,
-    /// The fraction of the second, in nanoseconds.
-    pub nanos: u32,
-    /// How many digits the fraction was written with.
+    /// The fraction of the last of hour, minute and second, in billionths.
+    pub fraction: u32,
+    /// How many digits it was written with.
     pub fraction_digits: u8,
     /// Whether digits of the fraction beyond the ninth were other than zero.
     pub too_fine: bool,
     /// The offset from UTC: sign, hours, minutes.
     pub offset: Option<WrittenOffset>,
-}
-
-/// An offset from UTC as it is written.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct WrittenOffset {
-    /// Whether it lies west of Greenwich.
-    pub negative: bool,
-    /// Hours.
-    pub hours: u8,
-    /// Minutes.
-    pub minutes: u8,
+    /// The time zone.
+    pub zone: Option<Zone>,
+    /// Whether there is no zone of the name that is written.
+    pub unknown_zone: bool,
+    /// Whether a tag says that it must be understood, and is not.
+    pub critical_tag: bool,
+    /// A number that counts from an origin.
+    pub serial: Option<(i64, Count)>,
 }
 
 /// A value that a layout fits.
@@ -146,30 +114,38 @@ pub struct Fit {
 ///
 /// # Errors
 /// Why the value does not fit.
-pub fn interpret(
-    layout: &Layout,
-    value: &str,
-    century: Century,
-    lexicon: Lexicon,
-) -> Result<Fit, Unfit> {
+pub fn interpret(layout: &Layout, value: &str, terms: Terms) -> Result<Fit, Unfit> {
     layout
         .alternatives()
         .iter()
-        .find_map(|parts| match_parts(parts, value, "", Fields::default(), lexicon))
-        .ok_or(Unfit::Form)
-        .and_then(|fields| resolve(&fields, layout.kind(), century))
+        .find_map(|form| {
+            let terms = terms.under(form.rules);
+            let begun = Fields::under(form.rules);
+            let fields = match_parts(&form.parts, value, "", begun, terms.lexicon)?;
+            Some(resolve(&fields, form.kind, terms))
+        })
+        .unwrap_or(Err(Unfit::Form))
 }
 
 /// Checks the fields against clock and calendar and puts them together.
 ///
 /// # Errors
 /// Which field is wrong.
-pub fn resolve(fields: &Fields, kind: Kind, century: Century) -> Result<Fit, Unfit> {
+pub fn resolve(fields: &Fields, kind: Kind, terms: Terms) -> Result<Fit, Unfit> {
     let (time, next_day, leap_second) = resolve_time(fields)?;
-    let written = resolve_date(fields, century)?;
+    let written = resolve_date(fields, terms)?;
     let day_of = |date: Date| {
         if next_day { date.tomorrow().map_err(|_| Unfit::OutOfRange) } else { Ok(date) }
     };
+    if fields.unknown_zone {
+        return Err(Unfit::UnknownZone);
+    }
+    if fields.critical_tag {
+        return Err(Unfit::CriticalTag);
+    }
+    if let Some((number, count)) = fields.serial {
+        return resolve_serial(number, count);
+    }
     let moment = match (kind, written) {
         (Kind::Time, _) if next_day => return Err(Unfit::EndOfNoDay),
         (Kind::Time, _) => Moment::Time(time),
@@ -181,9 +157,8 @@ pub fn resolve(fields: &Fields, kind: Kind, century: Century) -> Result<Fit, Unf
         (Kind::Year, Some(first)) => Moment::Year(first),
         (Kind::DateTime, Some(date)) => Moment::DateTime(DateTime::from_parts(day_of(date)?, time)),
         (Kind::Instant, Some(date)) => {
-            let offset = fields.offset.ok_or(Unfit::Form)?.resolve()?;
             let clock = DateTime::from_parts(day_of(date)?, time);
-            let moment = offset.to_timestamp(clock).map_err(|_| Unfit::OutOfRange)?;
+            let moment = resolve_instant(fields, clock)?;
             // A leap second is the last one of a UTC day, wherever it is written.
             if leap_second && Offset::UTC.to_datetime(moment).time() != Time::midnight() {
                 return Err(Unfit::LeapSecond);
@@ -194,18 +169,25 @@ pub fn resolve(fields: &Fields, kind: Kind, century: Century) -> Result<Fit, Unf
     if fields.too_fine {
         return Err(Unfit::TooFine);
     }
-    let (fraction_digits, short_year) = (fields.fraction_digits, fields.short_year);
+    let short_year = fields.short_year;
+    // Of an hour or a minute, the digits that its seconds need.
+    let fraction_digits = match fields.second {
+        Some(_) => fields.fraction_digits,
+        None => moment.fraction_digits(),
+    };
     Ok(Fit { moment, fraction_digits, written, short_year, leap_second })
 }
 
-fn resolve_date(fields: &Fields, century: Century) -> Result<Option<Date>, Unfit> {
+fn resolve_date(fields: &Fields, terms: Terms) -> Result<Option<Date>, Unfit> {
     if fields.unclear_name {
         return Err(Unfit::UnclearName);
     }
+    let in_bounds = |year: i32| bounds::YEAR.check(year).map(|year| year as i16);
     if let (Some(year), Some(week)) = (fields.week_year, fields.week) {
-        return resolve_week(year, week, fields.weekday.unwrap_or(1)).map(Some);
+        return resolve_week(in_bounds(year)?, week, fields.weekday.unwrap_or(1)).map(Some);
     }
     let Some(year) = fields.year else { return Ok(None) };
+    let year = in_bounds(year)?;
     // What is coarser than a day is its first day.
     let month = match fields.quarter {
         Some(quarter) => {
@@ -217,7 +199,7 @@ fn resolve_date(fields: &Fields, century: Century) -> Result<Option<Date>, Unfit
     let day = fields.day.unwrap_or(1);
     bounds::MONTH.check(month.into())?;
     bounds::DAY.check(day.into())?;
-    let year = if fields.short_year { century.place(year) } else { year };
+    let year = if fields.short_year { terms.century.place(year) } else { year };
     // There is no year 0 between the eras; the calendar inside counts on (ISO 8601-1:2019, 4.3.2).
     let year = if fields.era == Some(Era::Before) { 1 - year } else { year };
     bounds::YEAR.check(year.into())?;
@@ -253,6 +235,44 @@ fn resolve_week(year: i16, week: u8, weekday: u8) -> Result<Date, Unfit> {
         .map_err(|_| Unfit::NoSuchWeek { year, week })
 }
 
+/// The moment of a clock with an offset, a zone, or both.
+fn resolve_instant(fields: &Fields, clock: DateTime) -> Result<Timestamp, Unfit> {
+    let Some(written) = fields.offset else {
+        let zone = fields.zone.ok_or(Unfit::Form)?;
+        return match zone.place(clock) {
+            Placed::Once(moment) => Ok(moment),
+            Placed::Skipped => Err(Unfit::SkippedClock(zone)),
+            Placed::Twice(..) => Err(Unfit::RepeatedClock(zone)),
+            Placed::OutOfRange => Err(Unfit::OutOfRange),
+        };
+    };
+    let offset = written.resolve()?;
+    let moment = offset.to_timestamp(clock).map_err(|_| Unfit::OutOfRange)?;
+    match fields.zone {
+        // `Z` says the moment and nothing of the clocks there (RFC 9557, section 2.2). Offsets are
+        // written in minutes; those of local mean times had seconds (section 1.2).
+        Some(zone) if !written.is_zulu => {
+            let there = zone.offset_at(moment);
+            if there.seconds().abs_diff(offset.seconds()) >= 60 {
+                return Err(Unfit::OffsetNotOfZone { zone, there });
+            }
+            Ok(moment)
+        }
+        _ => Ok(moment),
+    }
+}
+
+fn resolve_serial(number: i64, count: Count) -> Result<Fit, Unfit> {
+    let moment = match count {
+        Count::UnixSeconds => Timestamp::from_second(number),
+        Count::UnixMillis => Timestamp::from_millisecond(number),
+    };
+    let moment = Moment::Instant(moment.map_err(|_| Unfit::OutOfRange)?);
+    let fraction_digits = if count == Count::UnixMillis { 3 } else { 0 };
+    let (written, short_year, leap_second) = (moment.date(), false, false);
+    Ok(Fit { moment, fraction_digits, written, short_year, leap_second })
+}
+
 /// The time of day, whether it belongs to the next day, and whether it was a leap second.
 fn resolve_time(fields: &Fields) -> Result<(Time, bool, bool), Unfit> {
     let (hour, minute) = (fields.hour.unwrap_or(0), fields.minute.unwrap_or(0));
@@ -271,11 +291,21 @@ fn resolve_time(fields: &Fields) -> Result<(Time, bool, bool), Unfit> {
     if leap_second && minute != 59 {
         return Err(Unfit::LeapSecond);
     }
-    if hour == 24 && (minute, second, fields.nanos) != (0, 0, 0) {
+    if hour == 24 && (minute, second, fields.fraction) != (0, 0, 0) {
         return Err(Unfit::EndOfDay);
     }
+    // What the fraction is a fraction of, in seconds.
+    let unit: u64 = match (fields.minute, fields.second) {
+        (None, _) => 3_600,
+        (_, None) => 60,
+        _ => 1,
+    };
+    let nanos = u64::from(fields.fraction) * unit;
+    let minute = minute + (nanos / 60_000_000_000) as u8;
+    let second = second + (nanos / 1_000_000_000 % 60) as u8;
+    let nanos = (nanos % 1_000_000_000) as u32;
     let (hour, minute, second, nanos) =
-        if leap_second { (hour + 1, 0, 0, 0) } else { (hour, minute, second, fields.nanos) };
+        if leap_second { (hour + 1, 0, 0, 0) } else { (hour, minute, second, nanos) };
     let next_day = hour == 24;
     let hour = if next_day { 0 } else { hour };
     Time::new(hour as i8, minute as i8, second as i8, nanos as i32)
@@ -283,71 +313,32 @@ fn resolve_time(fields: &Fields) -> Result<(Time, bool, bool), Unfit> {
         .map_err(|_| Unfit::OutOfRange)
 }
 
-impl WrittenOffset {
-    fn resolve(self) -> Result<Offset, Unfit> {
-        bounds::OFFSET_HOUR.check(self.hours.into())?;
-        bounds::MINUTE.check(self.minutes.into())?;
-        let seconds = (i32::from(self.hours) * 60 + i32::from(self.minutes)) * 60;
-        let signed = if self.negative { -seconds } else { seconds };
-        Offset::from_seconds(signed).map_err(|_| Unfit::OutOfRange)
-    }
-
-    /// Reads an offset at the beginning of `text`; also gives how many bytes it takes.
-    ///
-    /// `Z`, `UTC` and `GMT` stand for UTC; a sign with hours, or hours and minutes, may follow the
-    /// latter two or stand alone.
-    pub fn read(text: &[u8], form: OffsetForm) -> Option<(WrittenOffset, usize)> {
-        let utc = WrittenOffset { negative: false, hours: 0, minutes: 0 };
-        let upper = |at: usize| text.get(at).map(u8::to_ascii_uppercase);
-        if upper(0) == Some(b'Z') {
-            return Some((utc, 1));
-        }
-        let word = text.get(..3).map(<[u8]>::to_ascii_uppercase);
-        let named = matches!(word.as_deref(), Some(b"UTC" | b"GMT"));
-        if named && form != OffsetForm::Any {
-            return None;
-        }
-        let sign_at = if named { 3 } else { 0 };
-        let negative = match text.get(sign_at) {
-            Some(b'+') => false,
-            Some(b'-') => true,
-            _ => return named.then_some((utc, 3)),
-        };
-        let digits = &text[sign_at + 1..];
-        let run = digits.iter().take_while(|b| b.is_ascii_digit()).count();
-        let number =
-            |from: usize, to: usize| digits[from..to].iter().fold(0, |n, b| n * 10 + (b - b'0'));
-        let colon = digits.get(run) == Some(&b':')
-            && digits.get(run + 1..run + 3).is_some_and(|m| m.iter().all(u8::is_ascii_digit))
-            && !digits.get(run + 3).is_some_and(u8::is_ascii_digit);
-        let (hours, minutes, length) = match (run, form) {
-            (1 | 2, OffsetForm::Any) if colon => {
-                (number(0, run), number(run + 1, run + 3), run + 3)
-            }
-            (2, OffsetForm::Colon) if colon => (number(0, 2), number(3, 5), 5),
-            (1 | 2, OffsetForm::Any) => (number(0, run), 0, run),
-            (4, OffsetForm::Any | OffsetForm::Basic) => (number(0, 2), number(2, 4), 4),
-            _ => return None,
-        };
-        Some((WrittenOffset { negative, hours, minutes }, sign_at + 1 + length))
-    }
-}
-
 impl Fields {
+    /// What is known before a form with these rules is read.
+    pub fn under(rules: Rules) -> Fields {
+        Fields { offset: rules.utc.then_some(WrittenOffset::UTC), ..Fields::default() }
+    }
+
     /// Puts the number that a digit field read where it belongs.
     pub fn set(&mut self, field: Field, digits: &str) {
-        let number = || digits.bytes().fold(0_i16, |n, b| n * 10 + i16::from(b - b'0'));
+        let (negative, digits) = match digits.as_bytes().first() {
+            Some(b'-') => (true, &digits[1..]),
+            Some(b'+') => (false, &digits[1..]),
+            _ => (false, digits),
+        };
+        let number = || digits.bytes().fold(0_i32, |n, b| n * 10 + i32::from(b - b'0'));
         let small = || Some(number() as u8);
+        let year = || Some(if negative { -number() } else { number() });
         match field {
-            Field::Year => self.year = Some(number()),
+            Field::Year => self.year = year(),
             Field::YearTwo => {
                 self.year = Some(number());
                 self.short_year = true;
             }
             Field::Month(_) => self.month = small(),
             Field::Day(_) | Field::DayOrdinal | Field::DaySpaced => self.day = small(),
-            Field::YearDay | Field::YearDayThree => self.year_day = Some(number()),
-            Field::WeekYear => self.week_year = Some(number()),
+            Field::YearDay | Field::YearDayThree => self.year_day = Some(number() as i16),
+            Field::WeekYear => self.week_year = year(),
             Field::Week(_) => self.week = small(),
             Field::Quarter => self.quarter = small(),
             Field::WeekdayNumber => self.weekday = small(),
@@ -357,9 +348,13 @@ impl Fields {
             Field::Fraction(_) => {
                 let (fine, rest) = digits.split_at(digits.len().min(9));
                 let parsed = fine.bytes().fold(0, |n, b| n * 10 + u32::from(b - b'0'));
-                self.nanos = parsed * 10_u32.pow(9 - fine.len() as u32);
+                self.fraction = parsed * 10_u32.pow(9 - fine.len() as u32);
                 self.fraction_digits = fine.len() as u8;
                 self.too_fine = rest.bytes().any(|b| b != b'0');
+            }
+            Field::Serial(count) => {
+                let number = digits.bytes().fold(0_i64, |n, b| n * 10 + i64::from(b - b'0'));
+                self.serial = Some((if negative { -number } else { number }, count));
             }
             _ => {}
         }
@@ -406,6 +401,74 @@ impl Fields {
     }
 }
 
+impl Fields {
+    /// Reads a zone's name, or what RFC 9557 puts in brackets; gives the bytes that it takes.
+    pub fn read_zone(&mut self, field: Field, rest: &str) -> Option<usize> {
+        if field == Field::ZoneBrackets {
+            return self.read_brackets(rest);
+        }
+        let (zone, length) = Zone::read(rest)?;
+        self.zone = zone;
+        self.unknown_zone = zone.is_none();
+        Some(length)
+    }
+
+    /// `[Europe/Oslo][u-ca=iso8601]` (RFC 9557, section 4.1). A tag with `!` must be understood.
+    fn read_brackets(&mut self, rest: &str) -> Option<usize> {
+        let mut at = 0;
+        while let Some(inside) = rest[at..].strip_prefix('[') {
+            let end = inside.find(']')?;
+            let (critical, content) = match inside[..end].strip_prefix('!') {
+                Some(content) => (true, content),
+                None => (false, &inside[..end]),
+            };
+            match content.split_once('=') {
+                Some(("", _) | (_, "")) => return None,
+                // The calendar is one to show the date in; the date itself is of ISO 8601.
+                Some(("u-ca", _)) => {}
+                Some(_) => self.critical_tag |= critical,
+                // The zone comes first.
+                None if at > 0 => return None,
+                None if content.starts_with(['+', '-']) => {
+                    let form = OffsetForm::Colon;
+                    let (offset, length) = WrittenOffset::read(content.as_bytes(), form)?;
+                    let same = self.offset.is_some_and(|own| own.is_zulu || own == offset);
+                    (length == content.len() && same).then_some(())?;
+                }
+                None => {
+                    let (zone, length) = Zone::read(content)?;
+                    (length == content.len()).then_some(())?;
+                    self.zone = zone;
+                    self.unknown_zone = zone.is_none();
+                }
+            }
+            at += end + 2;
+        }
+        (at > 0).then_some(at)
+    }
+}
+
+/// The sign before a number that may have one: that of an expanded year, which has six digits then
+/// (ISO 8601-1:2019, 4.3.2), or that of a count.
+pub(crate) struct Sign {
+    /// The bytes that it takes.
+    pub length: usize,
+    /// The digits that the number has beyond its usual ones.
+    pub more: usize,
+}
+
+impl Sign {
+    pub(crate) fn before(field: Field, rest: &str, behind_digit: bool) -> Sign {
+        let first = rest.as_bytes().first();
+        match (field, first) {
+            _ if behind_digit => Sign { length: 0, more: 0 },
+            (Field::Year | Field::WeekYear, Some(b'+' | b'-')) => Sign { length: 1, more: 2 },
+            (Field::Serial(_), Some(b'-')) => Sign { length: 1, more: 0 },
+            _ => Sign { length: 0, more: 0 },
+        }
+    }
+}
+
 /// Matches the parts against all of `rest`; `read` is what stands before it.
 fn match_parts(
     parts: &[Part],
@@ -419,7 +482,8 @@ fn match_parts(
     };
     // The rest after the first `length` bytes, matched against the later parts.
     let go_on = |length: usize, fields: Fields| {
-        match_parts(later, &rest[length..], &rest[..length], fields, lexicon)
+        let read = if length == 0 { read } else { &rest[..length] };
+        match_parts(later, &rest[length..], read, fields, lexicon)
     };
     match part {
         Part::Space => {
@@ -447,6 +511,11 @@ fn match_parts(
             let (offset, length) = WrittenOffset::read(rest.as_bytes(), *form)?;
             go_on(length, Fields { offset: Some(offset), ..fields })
         }
+        Part::Field(field @ (Field::Zone | Field::ZoneBrackets)) => {
+            let mut fields = fields;
+            let length = fields.read_zone(*field, rest)?;
+            go_on(length, fields)
+        }
         Part::Field(field) if field.is_word() => {
             let mut fields = fields;
             let point_follows = later.first().is_some_and(Part::begins_with_point);
@@ -459,9 +528,11 @@ fn match_parts(
                 Field::DaySpaced => rest.len() - rest.trim_start().len(),
                 _ => 0,
             };
-            let run = rest[spaces..].bytes().take_while(u8::is_ascii_digit).count();
-            (least..=most.min(run)).rev().find_map(|width| {
-                let end = spaces + width;
+            let behind_digit = read.ends_with(|c: char| c.is_ascii_digit());
+            let Sign { length: sign, more } = Sign::before(*field, rest, behind_digit);
+            let run = rest[spaces + sign..].bytes().take_while(u8::is_ascii_digit).count();
+            (least + more..=(most.saturating_add(more)).min(run)).rev().find_map(|width| {
+                let end = spaces + sign + width;
                 let ending = match field {
                     Field::DayOrdinal => ordinal_ending(&rest[end..], lexicon)?,
                     _ => 0,

@@ -2,9 +2,12 @@
 
 use std::fmt;
 
+use jiff::tz::Offset;
+
 use crate::bounds::OutOfBounds;
 use crate::lexicon::{Length, Lexicon};
 use crate::moment::Kind;
+use crate::zone::Zone;
 
 /// Why a value does not fit.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -45,6 +48,21 @@ pub enum Unfit {
     },
     /// A name is another month or weekday from language to language.
     UnclearName,
+    /// There is no time zone of that name.
+    UnknownZone,
+    /// The zone never had that offset at that moment.
+    OffsetNotOfZone {
+        /// The zone.
+        zone: Zone,
+        /// The offset that it had.
+        there: Offset,
+    },
+    /// The zone's clocks were put forward over that time.
+    SkippedClock(Zone),
+    /// The zone's clocks showed that time twice.
+    RepeatedClock(Zone),
+    /// A tag that must be understood is not (RFC 9557, section 3.1).
+    CriticalTag,
     /// A second 60 where no leap second can stand.
     LeapSecond,
     /// 24:00 is the end of a day, and there is no day.
@@ -76,6 +94,11 @@ impl Unfit {
             Unfit::NoSuchWeek { .. } => "no-such-week",
             Unfit::Weekday { .. } => "weekday",
             Unfit::UnclearName => "unclear-name",
+            Unfit::UnknownZone => "unknown-zone",
+            Unfit::OffsetNotOfZone { .. } => "offset-not-of-zone",
+            Unfit::SkippedClock(_) => "skipped-clock",
+            Unfit::RepeatedClock(_) => "repeated-clock",
+            Unfit::CriticalTag => "critical-tag",
             Unfit::LeapSecond => "leap-second",
             Unfit::EndOfDay | Unfit::EndOfNoDay => "end-of-day",
             Unfit::TooFine => "too-fine",
@@ -96,7 +119,15 @@ impl Unfit {
             | Unfit::LeapSecond
             | Unfit::EndOfDay
             | Unfit::EndOfNoDay => 2,
-            Unfit::UnclearName | Unfit::Weekday { .. } | Unfit::TooFine | Unfit::OutOfRange => 3,
+            Unfit::UnclearName
+            | Unfit::UnknownZone
+            | Unfit::OffsetNotOfZone { .. }
+            | Unfit::SkippedClock(_)
+            | Unfit::RepeatedClock(_)
+            | Unfit::CriticalTag
+            | Unfit::Weekday { .. }
+            | Unfit::TooFine
+            | Unfit::OutOfRange => 3,
             Unfit::Fault | Unfit::OtherKind { .. } => 4,
         }
     }
@@ -133,11 +164,41 @@ impl fmt::Display for Unfit {
                 f,
                 "a name means another month or day from language to language; --written-in says which"
             ),
+            Unfit::UnknownZone => {
+                write!(f, "names a time zone that the IANA database does not have")
+            }
+            Unfit::OffsetNotOfZone { zone, there } => {
+                let there = format_offset(*there);
+                write!(
+                    f,
+                    "{} had the offset {there} at that moment, not the one written",
+                    zone.name()
+                )
+            }
+            Unfit::SkippedClock(zone) => {
+                write!(f, "did not exist in {}: the clocks were put forward over it", zone.name())
+            }
+            Unfit::RepeatedClock(zone) => {
+                write!(f, "came twice in {}: the clocks were put back", zone.name())
+            }
+            Unfit::CriticalTag => write!(f, "has a tag with ! that must be understood and is not"),
             Unfit::Fault => write!(f, "the file holds an error in place of a value"),
             Unfit::OtherKind { value, column } => {
                 write!(f, "{}; the column is read as {column}", value.phrase())
             }
         }
+    }
+}
+
+/// `+01:00`, with seconds only where there are any.
+fn format_offset(offset: Offset) -> String {
+    let seconds = offset.seconds();
+    let sign = if seconds < 0 { '-' } else { '+' };
+    let all = seconds.unsigned_abs();
+    let (hours, minutes, seconds) = (all / 3_600, all / 60 % 60, all % 60);
+    match seconds {
+        0 => format!("{sign}{hours:02}:{minutes:02}"),
+        _ => format!("{sign}{hours:02}:{minutes:02}:{seconds:02}"),
     }
 }
 

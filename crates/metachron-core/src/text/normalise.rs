@@ -4,7 +4,7 @@
 ///
 /// - every space (no-break, thin, ideographic …) becomes a space,
 /// - decimal digits of every script become ASCII digits, full-width forms their ASCII forms,
-/// - typographic apostrophes become `'`,
+/// - typographic apostrophes become `'`, hyphens of every kind and the minus sign `-`,
 /// - zero-width and bidirectional marks go.
 ///
 /// A plain ASCII value, the usual case, is returned as it stands and `buffer` is not touched.
@@ -33,6 +33,8 @@ fn plain(c: char) -> Option<char> {
         | '\u{061C}'
         | '\u{FEFF}' => None,
         '\u{FF01}'..='\u{FF5E}' => char::from_u32(c as u32 - 0xFF01 + 0x21),
+        // Hyphens and the minus sign; dashes are other marks.
+        '\u{2010}' | '\u{2011}' | '\u{2212}' => Some('-'),
         '\u{2018}' | '\u{2019}' | '\u{02BC}' => Some('\''),
         _ if c.is_whitespace() => Some(' '),
         _ => Some(ascii_digit(c).unwrap_or(c)),

@@ -5,12 +5,12 @@ use std::fmt;
 use jiff::Timestamp;
 use jiff::civil::{Date, DateTime, Time};
 
-use crate::candidates::candidates;
-use crate::evidence::{Form, Lens};
+use crate::candidates::{Form, candidates};
+use crate::evidence::Lens;
 use crate::lexicon::Lexicon;
 use crate::moment::Moment;
 use crate::order::Order;
-use crate::reading::{Fit, interpret};
+use crate::reading::{Fit, Terms, interpret};
 use crate::text::normalise;
 
 /// A raw value and its right answer.
@@ -75,24 +75,24 @@ impl Answer {
 
     /// What the candidates of the value make of it.
     pub(super) fn told(&self, lens: &Lens) -> Option<Told> {
-        self.told_in(lens, lens.lexicon)
+        self.told_in(lens, lens.terms.lexicon)
     }
 
     fn told_in(&self, lens: &Lens, lexicon: Lexicon) -> Option<Told> {
         let mut buffer = String::new();
         let value = normalise(&self.value, &mut buffer);
-        let family = candidates(value, lexicon, None, lens.asked)?;
-        let form = Form {
-            orders: family.candidates.iter().map(|candidate| candidate.order).collect(),
-            separators: family.separators,
-        };
-        let read = |layout| interpret(layout, value, lens.century, lexicon).ok();
+        let terms = Terms { lexicon, ..lens.terms };
+        let family = candidates(value, terms, None, lens.asked)?;
+        let read = |layout| interpret(layout, value, terms).ok();
         let gives: Vec<(Order, Option<Fit>)> =
             family.candidates.iter().map(|c| (c.order, read(&c.layout))).collect();
         let right = gives.iter().filter(|(_, fit)| fit.is_some_and(|fit| self.is_given(&fit)));
         let consistent = right.map(|(order, _)| *order).collect();
-        let gives = gives.iter().map(|(order, fit)| (*order, fit.map(|fit| fit.moment))).collect();
-        Some(Told { form, consistent, gives })
+        // Numbers that have become dates of far years are worth no word.
+        let counts = |fit: &Option<Fit>| fit.is_none_or(|fit| family.form.style.counts(&fit));
+        let gives = gives.iter().filter(|(_, fit)| counts(fit));
+        let gives = gives.map(|(order, fit)| (*order, fit.map(|fit| fit.moment))).collect();
+        Some(Told { form: family.form, consistent, gives })
     }
 
     /// Whether some candidate gives the answer in the words of this lexicon.

@@ -77,7 +77,7 @@ fn contender(
     let example = example.and_then(|witness| {
         let mut buffer = String::new();
         let value = normalise(&witness.value, &mut buffer);
-        let read = |layout: &Layout| interpret(layout, value, lens.century, lens.lexicon).ok();
+        let read = |layout: &Layout| interpret(layout, value, lens.terms).ok();
         layouts.iter().find_map(read).map(|fit| fit.moment)
     });
     Some(Contender {

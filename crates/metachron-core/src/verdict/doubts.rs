@@ -3,8 +3,8 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::Reason;
-use crate::candidates::{COARSE, COARSE_OPEN, COMPACT_LONG, COMPACT_SHORT, TIME};
-use crate::evidence::{Fits, Form, Group};
+use crate::candidates::{Form, Style};
+use crate::evidence::{Fits, Group};
 use crate::order::Order;
 
 /// Numbers that are taken for dates only where that many valid ones by chance are as improbable.
@@ -13,11 +13,13 @@ const BY_CHANCE: f64 = 1e-6;
 /// Whether the values of a form are digits alone that may be dates by chance.
 pub(super) fn may_be_chance(form: &Form, group: &Group) -> bool {
     // The share of all numbers of so many digits that are valid dates in some order, for the number
-    // of digits where it is largest: of seven digits 9 days x 12 months or 9 months x 30.4 days, of
-    // 701 years, in 9,000,000 numbers; of five digits the same of 100 years in 90,000.
-    let share: f64 = match form.separators.as_str() {
-        COMPACT_LONG => (9.0 * 12.0 + 9.0 * 30.4) * 701.0 / 9e6,
-        COMPACT_SHORT => (9.0 * 12.0 + 9.0 * 30.4) * 100.0 / 9e4,
+    // of digits where it is largest: of seven digits 9 days x 12 months, 9 months x 30.4 days or
+    // 365.25 days, of 701 years, in 9,000,000 numbers; of five digits the same of 100 years in 90,000.
+    // With a clock, of the minutes of 701 years in 12 digits.
+    let share: f64 = match form.style {
+        Style::Digits => (9.0 * 12.0 + 9.0 * 30.4 + 365.25) * 701.0 / 9e6,
+        Style::DigitsShortYear => (9.0 * 12.0 + 9.0 * 30.4) * 100.0 / 9e4,
+        Style::DigitsClock => 701.0 * 365.25 * 1_440.0 / 9e11,
         _ => return false,
     };
     let fitting = group.dates.count(Fits::fits_any);
@@ -45,20 +47,19 @@ fn runs_on_from_one(group: &Group) -> bool {
 
 /// What the values of a form may be instead, though only this order is left.
 pub(super) fn doubt(form: &Form, group: &Group, order: Order) -> Option<Reason> {
-    let separators = form.separators.as_str();
     let unfit = |fits: Fits| !fits.fits_any();
     let (rows, lowest) = (group.rows(unfit), group.lowest(unfit).cloned());
     match lowest {
-        _ if separators == COMPACT_LONG && order == Order::Ymd => {
+        _ if form.style == Style::Digits && order == Order::Ymd => {
             runs_on_from_one(group).then_some(Reason::RunningNumbers)
         }
         // `13/2024` beside `7/2024`: numbers of a year rather than its months.
-        Some(lowest) if separators.starts_with(COARSE) => {
+        Some(lowest) if matches!(form.style, Style::Coarse | Style::CoarseOpen) => {
             Some(Reason::MayBeNumbers { rows, lowest })
         }
         // A clock ends at 24: what goes beyond may have been measured, not read off.
-        Some(lowest) if separators == TIME => Some(Reason::MayBeDurations { rows, lowest }),
-        _ if separators.starts_with(COARSE_OPEN) => Some(Reason::DayOrYearAlone),
+        Some(lowest) if form.style == Style::Time => Some(Reason::MayBeDurations { rows, lowest }),
+        _ if form.style == Style::CoarseOpen => Some(Reason::DayOrYearAlone),
         _ => None,
     }
 }

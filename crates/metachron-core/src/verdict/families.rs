@@ -6,8 +6,8 @@ use super::answer::{Answer, Told};
 use super::doubts::{doubt, may_be_chance};
 use super::signature::Parts;
 use super::{Known, Reason};
-use crate::candidates::candidates;
-use crate::evidence::{Evidence, Fits, Form, Group, Lens};
+use crate::candidates::{Form, candidates};
+use crate::evidence::{Evidence, Fits, Group, Lens};
 use crate::layout::{Field, Layout};
 use crate::lexicon::{Format, Length, Locale};
 use crate::moment::Kind;
@@ -94,11 +94,10 @@ fn layouts(evidence: &Evidence, lens: &Lens, form: &Form) -> Vec<(Order, Layout)
     let length = if full_names { Length::Full } else { Length::Short };
     for (_, tally) in shapes.iter().filter(|(_, tally)| tally.fits > 0) {
         let value = normalise(&tally.lowest.value, &mut buffer);
-        let Some(family) = candidates(value, lens.lexicon, Some(length), lens.asked) else {
+        let Some(family) = candidates(value, lens.terms, Some(length), lens.asked) else {
             continue;
         };
-        let orders = family.candidates.iter().map(|candidate| candidate.order);
-        if family.separators == form.separators && orders.eq(form.orders.iter().copied()) {
+        if family.form == *form {
             for candidate in family.candidates {
                 let pair = (candidate.order, candidate.layout);
                 if !found.contains(&pair) {
@@ -117,7 +116,11 @@ fn judge<'e>(
     lens: &Lens,
     known: &Known,
 ) -> Family<'e> {
-    let orders = &form.orders;
+    // Seven digits are a year and a day of the year only where some of them are.
+    let occurs = |order: &&Order| {
+        **order != Order::Ordinal || group.rows(|fits| fits.fits(Order::Ordinal)) > 0
+    };
+    let orders: Vec<Order> = form.orders.iter().filter(occurs).copied().collect();
     let mut family = Family {
         group,
         in_play: orders.to_vec(),

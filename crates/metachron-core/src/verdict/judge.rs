@@ -1,5 +1,7 @@
 //! From evidence to verdict.
 
+use std::collections::BTreeMap;
+
 use super::answer::Told;
 use super::contenders::{contenders, example};
 use super::doubts::may_be_chance;
@@ -123,7 +125,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     {
         verdict = Verdict::Leaning;
         reasons.push(reason);
-        settle.push(Settle::TwoDigitFrom(lens.century.from));
+        settle.push(Settle::TwoDigitFrom(lens.terms.century.from));
         settle.push(Settle::TwoDigitFrom(known.as_of.year() - 99));
     }
     if verdict == Verdict::Decided
@@ -176,9 +178,8 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     let reading = chosen.map(|layouts| Reading {
         kind,
         layouts,
-        century: lens.century,
+        terms: lens.terms,
         contested: known.contested,
-        written_in: lens.lexicon.locale(),
     });
     let fraction_digits = evidence
         .groups
@@ -279,30 +280,42 @@ fn not_a_date(counts: Counts, reason: Reason) -> Judgement {
 /// The analyst's layouts: they are taken as they are, and what they make of the rows is counted.
 fn by_layouts(evidence: &Evidence, lens: &Lens, known: &Known, counts: Counts) -> Judgement {
     let given = &evidence.given;
-    let kind = lens.layouts.first().map(Layout::kind);
+    let one = lens.layouts.first().and_then(Layout::kind);
+    let Some(kind) = known.kind.or(one).or(given.kind()) else {
+        let unreadable = counts.rows - counts.missing - counts.placeholder;
+        let reason = Reason::NotDates { fit: 0, values: unreadable };
+        return not_a_date(Counts { unreadable, ..counts }, reason);
+    };
     let mut reasons = vec![Reason::GivenLayouts(lens.layouts.clone())];
     if given.fit_elsewhere > 0 {
         reasons.push(Reason::WouldFit { rows: given.fit_elsewhere, lowest: None });
     }
-    if given.contested > 0 {
+    let disagree: u64 = given.contested.values().sum();
+    if disagree > 0 {
         let lowest = given.contested_lowest.clone();
-        reasons.push(Reason::LayoutsDisagree { rows: given.contested, lowest });
+        reasons.push(Reason::LayoutsDisagree { rows: disagree, lowest });
     }
+    for (other, rows) in given.read.iter().filter(|(other, _)| **other != kind) {
+        reasons.push(Reason::OtherKind { kind: *other, rows: *rows });
+    }
+    let of_kind = |rows: &BTreeMap<Kind, u64>| rows.get(&kind).copied().unwrap_or(0);
     let preferred = known.contested == crate::reading::Contested::Prefer;
-    let (read, contested) =
-        if preferred { (given.read + given.contested, 0) } else { (given.read, given.contested) };
-    let typed = kind.and_then(|kind| evidence.typed.get(&kind)).map_or(0, |tally| tally.rows);
+    let (read, contested) = if preferred {
+        (of_kind(&given.read) + of_kind(&given.contested), 0)
+    } else {
+        (of_kind(&given.read), disagree)
+    };
+    let typed = evidence.typed.get(&kind).map_or(0, |tally| tally.rows);
     let read = read + typed;
     let unreadable = counts.rows - counts.missing - counts.placeholder - read - contested;
     Judgement {
         verdict: Verdict::Decided,
-        kind,
-        reading: kind.map(|kind| Reading {
+        kind: Some(kind),
+        reading: Some(Reading {
             kind,
             layouts: lens.layouts.clone(),
-            century: lens.century,
+            terms: lens.terms,
             contested: known.contested,
-            written_in: lens.lexicon.locale(),
         }),
         counts: Counts { read, contested, unreadable, ..counts },
         fraction_digits: given.fraction_digits,
@@ -399,7 +412,7 @@ pub(super) fn chosen_layouts(
             (State::Leaning(own), _) => own,
             (State::Undecided | State::Mixed, _) => return None,
         };
-        for layout in family.layouts_of(chosen).filter(|layout| layout.kind() == kind) {
+        for layout in family.layouts_of(chosen).filter(|layout| layout.kind() == Some(kind)) {
             if !layouts.contains(layout) {
                 layouts.push(layout.clone());
             }
@@ -429,7 +442,7 @@ fn settlements(families: &[Family<'_>], kind: Kind) -> Vec<Settle> {
                 _ => family.orders.contains(order),
             }
         });
-        if digits && strict {
+        if digits && strict && *order != Order::Ordinal {
             let lost = |fits: crate::evidence::Fits| !fits.fits(*order) && fits.fits_any();
             let unreadable = open.iter().map(|f| f.group.rows(lost)).sum();
             settle.push(Settle::Order(*order, unreadable));

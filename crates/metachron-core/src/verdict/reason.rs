@@ -535,14 +535,14 @@ fn place_of_day(order: Order) -> &'static str {
         Order::Dmy => "first",
         Order::Mdy | Order::Ydm => "second",
         Order::None => "only",
-        Order::Ymd => "last",
+        Order::Ymd | Order::Ordinal => "last",
     }
 }
 
 fn place_of_year(order: Order) -> &'static str {
     match order {
         Order::Dmy | Order::Mdy => "last",
-        Order::Ymd | Order::Ydm => "first",
+        Order::Ymd | Order::Ydm | Order::Ordinal => "first",
         Order::None => "only",
     }
 }

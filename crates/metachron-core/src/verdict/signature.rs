@@ -55,7 +55,7 @@ impl Parts {
 
     /// Where day, month and year stand in a written date, from left to right.
     pub(super) fn places(order: Order) -> Option<[usize; 3]> {
-        (order != Order::None).then(|| places(order))
+        (!matches!(order, Order::Ordinal | Order::None)).then(|| places(order))
     }
 
     /// Whether the one part is a day and the other cannot be.
@@ -69,7 +69,7 @@ fn places(order: Order) -> [usize; 3] {
     match order {
         Order::Dmy => [0, 1, 2],
         Order::Mdy => [1, 0, 2],
-        Order::Ymd => [2, 1, 0],
+        Order::Ymd | Order::Ordinal => [2, 1, 0],
         Order::Ydm => [1, 2, 0],
         Order::None => [0, 1, 2],
     }

@@ -5,7 +5,7 @@ use std::fmt::Write;
 use jiff::civil::DateTime;
 use jiff::tz::Offset;
 
-use crate::layout::{Digits, Field, Layout, OffsetForm, Part};
+use crate::layout::{Count, Digits, Field, Layout, OffsetForm, Part};
 use crate::lexicon::{Era, Half, Length, Lexicon};
 
 /// The clock time in the written form of the layout, with all of its optional parts.
@@ -24,7 +24,14 @@ pub fn spell(layout: &Layout, clock: DateTime, offset: Offset, lexicon: Lexicon)
     // Beside an era the year before year 1 is the first of the other era.
     let counted = layout.has(Field::Era) && clock.year() < 1;
     let year = if counted { 1 - clock.year() } else { clock.year() };
-    for part in layout.alternatives().first().into_iter().flatten() {
+    let has = |fields: [Field; 2]| fields.iter().any(|field| layout.has(*field));
+    let unit = match () {
+        () if has([Field::Second, Field::SecondTwo]) => 1,
+        () if has([Field::Minute, Field::MinuteTwo]) => 60,
+        () => 3_600,
+    };
+    let clock = Clock { time: clock, unit };
+    for part in layout.alternatives().first().map_or(&[][..], |form| &form.parts) {
         match part {
             Part::Space => text.push(' '),
             Part::Text(literal) => text.push_str(literal),
@@ -49,23 +56,42 @@ pub fn spell(layout: &Layout, clock: DateTime, offset: Offset, lexicon: Lexicon)
 pub fn spell_field(field: Field, clock: DateTime, offset: Offset, lexicon: Lexicon) -> String {
     let mut text = String::new();
     // Writing to a string cannot fail.
-    let _: std::fmt::Result = write_field(&mut text, field, clock.year(), clock, offset, lexicon);
+    let whole = Clock { time: clock, unit: 1 };
+    let _: std::fmt::Result = write_field(&mut text, field, clock.year(), whole, offset, lexicon);
     text
+}
+
+/// A clock time, and what its fraction is a fraction of.
+#[derive(Clone, Copy)]
+struct Clock {
+    time: DateTime,
+    /// The last part that is written, in seconds.
+    unit: i64,
+}
+
+impl Clock {
+    /// The fraction in billionths, cut off.
+    fn billionths(self) -> i64 {
+        let Clock { time, unit } = self;
+        let seconds = i64::from(time.minute()) * 60 + i64::from(time.second());
+        (seconds % unit * 1_000_000_000 + i64::from(time.subsec_nanosecond())) / unit
+    }
 }
 
 fn write_field(
     text: &mut String,
     field: Field,
     year: i16,
-    clock: DateTime,
+    whole: Clock,
     offset: Offset,
     lexicon: Lexicon,
 ) -> std::fmt::Result {
+    let clock = whole.time;
     let (month, day) = (clock.month() as u8, clock.day() as u8);
     let weekday = clock.weekday().to_monday_one_offset() as u8;
     let twelve = (clock.hour() + 11) % 12 + 1;
     match field {
-        Field::Year => write!(text, "{year:04}"),
+        Field::Year => text.write_str(&crate::moment::year(year)),
         Field::YearTwo => write!(text, "{:02}", clock.year().rem_euclid(100)),
         Field::Month(Digits::Free) => write!(text, "{month}"),
         Field::Month(Digits::Two) => write!(text, "{month:02}"),
@@ -77,7 +103,9 @@ fn write_field(
         Field::DaySpaced => write!(text, "{day:2}"),
         Field::YearDay => write!(text, "{}", clock.day_of_year()),
         Field::YearDayThree => write!(text, "{:03}", clock.day_of_year()),
-        Field::WeekYear => write!(text, "{:04}", clock.date().iso_week_date().year()),
+        Field::WeekYear => {
+            text.write_str(&crate::moment::year(clock.date().iso_week_date().year()))
+        }
         Field::Week(Digits::Free) => write!(text, "{}", clock.date().iso_week_date().week()),
         Field::Week(Digits::Two) => write!(text, "{:02}", clock.date().iso_week_date().week()),
         Field::Quarter => write!(text, "{}", month.div_ceil(3)),
@@ -97,7 +125,7 @@ fn write_field(
         Field::Minute | Field::MinuteTwo => write!(text, "{:02}", clock.minute()),
         Field::Second | Field::SecondTwo => write!(text, "{:02}", clock.second()),
         Field::Fraction(digits) => {
-            let all = format!("{:09}", clock.subsec_nanosecond());
+            let all = format!("{:09}", whole.billionths());
             text.write_str(match digits {
                 Some(digits) => &all[..usize::from(digits)],
                 None => match all.trim_end_matches('0') {
@@ -111,12 +139,23 @@ fn write_field(
             let sign = if minutes < 0 { '-' } else { '+' };
             let (hours, minutes) = (minutes.abs() / 60, minutes.abs() % 60);
             match form {
-                OffsetForm::Basic => write!(text, "{sign}{hours:02}{minutes:02}"),
+                OffsetForm::Basic | OffsetForm::Mail => {
+                    write!(text, "{sign}{hours:02}{minutes:02}")
+                }
+                OffsetForm::Hours => write!(text, "{sign}{hours:02}"),
                 OffsetForm::Any | OffsetForm::Colon => {
                     write!(text, "{sign}{hours:02}:{minutes:02}")
                 }
             }
         }
-        Field::Any => Ok(()),
+        Field::Serial(count) => match offset.to_timestamp(clock) {
+            Ok(moment) if count == Count::UnixMillis => {
+                write!(text, "{}", moment.as_millisecond())
+            }
+            Ok(moment) => write!(text, "{}", moment.as_second()),
+            Err(_) => Ok(()),
+        },
+        // A clock and its offset belong to many zones.
+        Field::Zone | Field::ZoneBrackets | Field::Any => Ok(()),
     }
 }

@@ -107,10 +107,11 @@ fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failu
         lens.layouts = decisions::layouts(&explain.layout).map_err(Failure::usage)?;
     }
     if let Some(locale) = written_in {
-        lens.lexicon = Lexicon::of(locale);
+        lens.terms.lexicon = Lexicon::of(locale);
     }
     if let Some(year) = explain.two_digit_from {
-        lens.century = Century { from: decisions::two_digit_from(year).map_err(Failure::usage)? };
+        lens.terms.century =
+            Century { from: decisions::two_digit_from(year).map_err(Failure::usage)? };
     }
     let known = Known {
         kind: None,

@@ -2,7 +2,7 @@
 
 use jiff::civil::DateTime;
 use jiff::tz::Offset;
-use metachron_core::layout::{FIELDS, Field, Layout};
+use metachron_core::layout::{Count, FIELDS, Field, Layout, OffsetForm};
 use metachron_core::lexicon::{Format, Lexicon, Locale};
 use metachron_core::text::{Accents, fold};
 use metachron_core::write::{spell, spell_field};
@@ -177,8 +177,16 @@ fn reads(field: Field) -> String {
         Field::AmPm => "before or after noon, in the language".to_owned(),
         Field::Minute | Field::MinuteTwo => format!("the minute, {digits}"),
         Field::Second | Field::SecondTwo => format!("the second, {digits}"),
-        Field::Fraction(_) => format!("the fraction of a second, {digits}"),
-        Field::Offset(_) => "the offset from UTC".to_owned(),
+        Field::Fraction(_) => format!("the fraction of the second, {digits}"),
+        Field::Offset(OffsetForm::Any) => "the offset from UTC in any form".to_owned(),
+        Field::Offset(OffsetForm::Colon) => "the offset, Z or +01:00".to_owned(),
+        Field::Offset(OffsetForm::Basic) => "the offset, Z or +0100".to_owned(),
+        Field::Offset(OffsetForm::Hours) => "the offset, Z or +01".to_owned(),
+        Field::Offset(OffsetForm::Mail) => "the offset, +0100, GMT, EST … (RFC 5322)".to_owned(),
+        Field::Zone => "the time zone's name: Europe/Oslo".to_owned(),
+        Field::ZoneBrackets => "the zone and tags in brackets: [Europe/Oslo] (RFC 9557)".to_owned(),
+        Field::Serial(Count::UnixSeconds) => "seconds since 1970-01-01T00:00Z".to_owned(),
+        Field::Serial(Count::UnixMillis) => "milliseconds since then".to_owned(),
         Field::Any => "any text, the shortest that lets the rest match".to_owned(),
     }
 }

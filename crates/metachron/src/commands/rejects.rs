@@ -5,8 +5,8 @@ use std::path::Path;
 
 use metachron_core::apply::Outcome;
 use metachron_core::candidates::kind_alone;
-use metachron_core::lexicon::Lexicon;
 use metachron_core::moment::Kind;
+use metachron_core::reading::Terms;
 use metachron_core::reading::Unfit;
 use metachron_core::text::normalise;
 use metachron_core::value::Value;
@@ -130,6 +130,6 @@ fn explain(reject: &Reject<'_>) -> (&'static str, String, &'static str) {
 /// Whether the value could be read if the column were of its kind.
 fn in_another_kind(value: &str, column: Kind) -> Option<Unfit> {
     let mut buffer = String::new();
-    let value = kind_alone(normalise(value, &mut buffer), Lexicon::every())?;
+    let value = kind_alone(normalise(value, &mut buffer), Terms::default())?;
     (value != column).then_some(Unfit::OtherKind { value, column })
 }

@@ -197,10 +197,10 @@ impl Plan {
             ..Lens::default()
         };
         if let Some(locale) = decisions.written_in {
-            lens.lexicon = Lexicon::of(locale);
+            lens.terms.lexicon = Lexicon::of(locale);
         }
         if let Some(from) = decisions.two_digit_from {
-            lens.century = Century { from };
+            lens.terms.century = Century { from };
         }
         match &decisions.written {
             Some(Written::Order(order)) => lens.asked = Some(*order),

@@ -166,7 +166,7 @@ fn saved(column: &Studied) -> SavedColumn {
     let mut comments: Vec<String> =
         judgement.reasons.iter().map(|reason| plain(&format!("why: {reason}"))).collect();
     if let Some(reading) = &judgement.reading {
-        if let Some(locale) = reading.written_in {
+        if let Some(locale) = reading.terms.written_in() {
             keys.push(("written_in", locale.tag().into()));
         }
         let layouts: toml_edit::Array = reading.layouts.iter().map(ToString::to_string).collect();
@@ -174,7 +174,7 @@ fn saved(column: &Studied) -> SavedColumn {
             keys.push(("layouts", layouts.into()));
         }
         if reading.layouts.iter().any(|layout| layout.has(Field::YearTwo)) {
-            keys.push(("two_digit_from", i64::from(reading.century.from).into()));
+            keys.push(("two_digit_from", i64::from(reading.terms.century.from).into()));
         }
         if reading.contested == Contested::Prefer {
             keys.push(("contested", "prefer".into()));

@@ -4,9 +4,9 @@ use metachron_core::candidates::kind_alone;
 use metachron_core::evidence::{Cells, Witness};
 use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Length, Lexicon};
-use metachron_core::moment::Moment;
+use metachron_core::moment::{Kind, Moment};
 use metachron_core::order::Order;
-use metachron_core::reading::{Contested, Reading};
+use metachron_core::reading::{Contested, Reading, Terms};
 use metachron_core::verdict::{Contender, Counts, Settle, Verdict};
 use metachron_tables::compress::Compression;
 use metachron_tables::table::{Format, Met, Table};
@@ -408,8 +408,7 @@ impl SourceFacts {
 pub fn no_names(table: &Table) -> Option<String> {
     let Format::Delimited { header: Some(header), .. } = &table.format else { return None };
     let line = header.record().line();
-    let lexicon = Lexicon::every();
-    let is_date = |name: &&String| kind_alone(name, lexicon).is_some();
+    let is_date = |name: &&String| kind_alone(name, Terms::default()).is_some();
     let name = table.header.names.iter().find(is_date)?;
     let name = quoted(name);
     Some(format!("a column is called {name}; if line {line} is a row, add --no-header"))
@@ -463,9 +462,9 @@ fn reading(reading: &Reading) -> ReadingFacts {
     let short = reading.layouts.iter().any(|layout| layout.has(Field::YearTwo));
     ReadingFacts {
         kind: reading.kind.name().to_owned(),
-        written_in: reading.written_in.map(|locale| locale.tag()),
+        written_in: reading.terms.written_in().map(|locale| locale.tag()),
         layouts: reading.layouts.iter().map(Layout::to_string).collect(),
-        two_digit_from: short.then_some(reading.century.from),
+        two_digit_from: short.then_some(reading.terms.century.from),
         contested: (reading.contested == Contested::Prefer).then_some("prefer"),
     }
 }
@@ -477,7 +476,8 @@ fn value(witness: &Witness) -> ValueFacts {
 fn candidate(contender: &Contender) -> CandidateFacts {
     CandidateFacts {
         reading: CandidateReading {
-            order: (contender.order != Order::None).then(|| contender.order.to_string()),
+            order: (!matches!(contender.order, Order::Ordinal | Order::None))
+                .then(|| contender.order.to_string()),
             layouts: contender.layouts.iter().map(Layout::to_string).collect(),
         },
         phrase: contender.order.phrase(),
@@ -517,7 +517,7 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
             ("If these years are of the usual calendar".to_owned(), Some(layouts(list)))
         }
         Settle::Layouts(Order::None, list) => {
-            let kind = list.first().map_or("", |layout| layout.kind().name());
+            let kind = list.first().and_then(|layout| layout.kind()).map_or("", Kind::name);
             (format!("If each of them is a {kind}, or a typing error"), Some(layouts(list)))
         }
         Settle::Layouts(order, list) => (format!("If {}", if_order(*order)), Some(layouts(list))),
@@ -555,6 +555,7 @@ fn if_order(order: Order) -> &'static str {
         Order::Mdy => "the month comes first",
         Order::Ymd => "the year comes first",
         Order::Ydm => "the order is year, day, month",
+        Order::Ordinal => "they are a year and the day of that year",
         Order::None => "that is what they are",
     }
 }

@@ -1,0 +1,75 @@
+//! Forms that machines write: those of standards, and some that have no name.
+
+use std::sync::LazyLock;
+
+use super::{Family, Style};
+use crate::layout::{Field, Layout};
+use crate::lexicon::{Piece, PieceKind};
+use crate::moment::Kind;
+use crate::order::Order;
+use crate::reading::{Terms, Unfit, interpret};
+
+/// Forms by which no value can be meant that is written otherwise: each has a letter, a bracket or
+/// so many digits in its place.
+const FORMS: [&str; 22] = [
+    "common-log",
+    "rfc-3339",
+    "rfc-9557",
+    // Only where the value says GMT is it one of HTTP: elsewhere this is whatever clock it was.
+    "{weekday:short} {month:short} {day: 2} {hour:02}:{minute:02}:{second:02} {year}",
+    "http-date",
+    "rfc-5322",
+    // ISO 8601-1 where the others do not have it: the basic format, weeks, days of the year.
+    "{year}{month:02}{day:02}T{hour:02}{minute:02}[{second:02}]",
+    "{year}{month:02}{day:02}T{hour:02}{minute:02}[{second:02}]{offset}",
+    "{year}{month:02}{day:02}T{hour:02}{minute:02}{second:02}.{fraction}",
+    "{year}{month:02}{day:02}T{hour:02}{minute:02}{second:02}.{fraction}{offset}",
+    "{weekyear}-W{week:02}-{weekday:number}",
+    "{weekyear}W{week:02}{weekday:number}",
+    "{year}-{yearday:03}",
+    "{year}-{yearday:03}T{hour:02}:{minute:02}[:{second:02}[.{fraction}]]",
+    "{year}-{yearday:03}T{hour:02}:{minute:02}[:{second:02}[.{fraction}]]{offset}",
+    "{year}:{yearday:03}:{hour:02}:{minute:02}:{second:02}[.{fraction}]",
+    "{year}{month:02}{day:02}{hour:02}{minute:02}{second:02}[.{fraction}]{offset:basic}",
+    // As scripts in web pages write a date.
+    "{weekday:short} {month:short} {day:02} {year} {hour:02}:{minute:02}:{second:02} {offset}[ ({any})]",
+    // As documents keep it (ISO 32000-2:2020, 7.9.4).
+    "D:{year}{month:02}{day:02}{hour:02}{minute:02}{second:02}{offset}",
+    "D:{year}{month:02}{day:02}[{hour:02}{minute:02}[{second:02}]]",
+    // As web services put it into JSON.
+    "/Date({serial:unix-millis})/",
+    "/Date({serial:unix-millis}{offset:basic})/",
+];
+
+static LAYOUTS: LazyLock<Vec<Layout>> =
+    LazyLock::new(|| FORMS.iter().filter_map(|form| Layout::parse(form).ok()).collect());
+
+/// The form of a machine, if the value is written in one.
+pub(super) fn machine(value: &str, pieces: &[Piece<'_>], terms: Terms) -> Option<Family> {
+    // Every form has a run of digits, and most values of a column of text have none.
+    pieces.iter().find(|piece| piece.kind == PieceKind::Digits && piece.text.len() >= 2)?;
+    let layout =
+        LAYOUTS.iter().find(|layout| interpret(layout, value, terms) != Err(Unfit::Form))?;
+    // A standard of several forms is named only if its forms have one kind.
+    layout.kind()?;
+    Some(Family::one(Style::Machine, layout.to_string(), order(layout), layout.clone()))
+}
+
+/// The order of its date, which the form leaves no choice about.
+fn order(layout: &Layout) -> Order {
+    let dated = !layout.has(Field::YearDay) && layout.kind() != Some(Kind::Time);
+    layout.order().filter(|_| dated).unwrap_or(Order::None)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_form_is_a_layout_of_one_kind() {
+        assert_eq!(LAYOUTS.len(), FORMS.len());
+        for layout in LAYOUTS.iter() {
+            assert!(layout.kind().is_some(), "{layout}");
+        }
+    }
+}

@@ -1,0 +1,80 @@
+//! What values leave open and their reading says.
+
+use jiff::civil::Date;
+
+use crate::layout::{Rules, ShortYears};
+use crate::lexicon::{Lexicon, Locale};
+
+/// The hundred years in which two-digit years lie.
+///
+/// ```
+/// use metachron_core::reading::Century;
+/// assert_eq!(Century::default().place(68), 2068); // as POSIX.1-2017, strptime, %y has it
+/// assert_eq!(Century::default().place(69), 1969);
+/// ```
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Century {
+    /// The first of the hundred years.
+    pub from: i16,
+}
+
+impl Default for Century {
+    fn default() -> Century {
+        Century { from: 1969 }
+    }
+}
+
+impl Century {
+    /// The year that the last two digits `short` stand for.
+    pub fn place(self, short: i16) -> i16 {
+        self.from + (short - self.from).rem_euclid(100)
+    }
+}
+
+/// What values leave open and their reading says: the language of their names, and what their
+/// numbers count.
+///
+/// ```
+/// use metachron_core::lexicon::{Lexicon, Locale};
+/// use metachron_core::reading::Terms;
+/// let italian = Terms::of(Lexicon::of(Locale::named("it").unwrap()));
+/// assert_eq!(italian.century.place(24), 2024);
+/// ```
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Terms {
+    /// The words that are read: those of every language where none is said.
+    pub lexicon: Lexicon,
+    /// Where two-digit years lie.
+    pub century: Century,
+    /// The day that counts as today, for standards that count two-digit years from it.
+    pub today: Option<Date>,
+}
+
+impl Default for Terms {
+    fn default() -> Terms {
+        Terms { lexicon: Lexicon::every(), century: Century::default(), today: None }
+    }
+}
+
+impl Terms {
+    /// Nothing is said but the words.
+    pub fn of(lexicon: Lexicon) -> Terms {
+        Terms { lexicon, ..Terms::default() }
+    }
+
+    /// These terms where a standard has rules of its own.
+    pub fn under(self, rules: Rules) -> Terms {
+        let from = match (rules.short_years, self.today) {
+            (ShortYears::From(year), _) => year,
+            (ShortYears::NearToday, Some(today)) => today.year() - 49,
+            _ => self.century.from,
+        };
+        let lexicon = if rules.english { Lexicon::english() } else { self.lexicon };
+        Terms { lexicon, century: Century { from }, ..self }
+    }
+
+    /// The language of the names, if one is said.
+    pub fn written_in(&self) -> Option<Locale> {
+        self.lexicon.locale()
+    }
+}
