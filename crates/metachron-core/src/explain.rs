@@ -73,7 +73,11 @@ pub fn explain(value: &str, lens: &Lens) -> Explanation {
             (given, _) => (None, given.to_vec()),
         };
         ways.extend(layouts.into_iter().filter_map(|layout| {
-            let result = interpret(&layout, value, terms);
+            let year_is_open = |fit: &Fit| fit.yearless && terms.year.is_none();
+            let result = match interpret(&layout, value, terms) {
+                Ok(fit) if year_is_open(&fit) => Err(Unfit::NoYear),
+                result => result,
+            };
             let counts = |fit: &Fit| style.is_none_or(|style| style.counts(fit));
             let way = Way { layout, written_in: lexicon.locale(), result };
             result.as_ref().map_or(true, counts).then_some(way)

@@ -11,6 +11,8 @@
 //!     order: None,
 //!     written_in: None,
 //!     answers: Vec::new(),
+//!     year: None,
+//!     anchor: None,
 //!     century: false,
 //!     contested: Contested::Empty,
 //!     as_of: jiff::civil::date(2024, 6, 1),
@@ -20,15 +22,16 @@
 //! assert_eq!(inference.judgement.verdict, Verdict::Decided);
 //!
 //! let mut memory = Default::default();
-//! let outcome = inference.compiled.unwrap().apply("2/4/2024", &mut memory);
+//! let outcome = inference.compiled.unwrap().apply(4, "2/4/2024", &mut memory);
 //! assert!(format!("{outcome:?}").contains("2024-04-02"));
 //! ```
 
 use crate::apply::Compiled;
 use crate::evidence::{Evidence, Lens, Observer};
-use crate::lexicon::{Languages, Lexicon};
-use crate::reading::Terms;
-use crate::verdict::{Judgement, Known, Verdict, by_answers, judge};
+use crate::lexicon::{Languages, Lexicon, Locale};
+use crate::reading::{RowYear, Terms, Years};
+use crate::text::normalise;
+use crate::verdict::{Answer, Judgement, Known, Verdict, by_answers, judge};
 
 /// A verdict, and the reading ready to be applied where it is decided.
 #[derive(Debug, Clone)]
@@ -56,6 +59,7 @@ pub fn infer<'v>(
         }
         observer.finish()
     };
+    let lens = &lens.clone().marking(known.answers.iter().map(|answer| answer.value.as_str()));
     let evidence = observe(lens);
     match closer(&evidence, lens, known) {
         Some(closer) => conclude(&observe(&closer), &closer, known),
@@ -65,7 +69,25 @@ pub fn infer<'v>(
 
 /// The lens for a second look, where the first has shown that all names are of one language: some
 /// of them may be other months in others, and weekdays may have been taken for just some words.
+///
+/// So it is where values have no year: that of the first row is said, and the sequence of the first
+/// look has shown where it turns.
 pub fn closer(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Lens> {
+    let locale = language(evidence, lens, known);
+    let years = years(evidence, lens, known);
+    if locale.is_none() && years.is_none() {
+        return None;
+    }
+    let lexicon = locale.map_or(lens.terms.lexicon, Lexicon::of);
+    let year = years.as_ref().map(|years| years.first);
+    Some(Lens { terms: Terms { lexicon, year, ..lens.terms }, years, ..lens.clone() })
+}
+
+/// The language that the names have shown, where none was said.
+fn language(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Locale> {
+    if lens.terms.written_in().is_some() {
+        return None;
+    }
     let locale = match evidence.languages() {
         Languages::One(locale) => locale,
         // Which of them it is stays a question; the rest can be judged in any of them.
@@ -75,11 +97,21 @@ pub fn closer(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Lens> {
         },
         _ => return None,
     };
-    let unsaid = lens.terms.written_in().is_none();
-    unsaid.then(|| Lens {
-        terms: Terms { lexicon: Lexicon::of(locale), ..lens.terms },
-        ..lens.clone()
-    })
+    Some(locale)
+}
+
+/// The years of rows whose values have none, from that of the first row or of a known answer.
+fn years(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Years> {
+    let (_, sequence) = evidence.sequences.first_key_value().filter(|_| lens.years.is_none())?;
+    let by_answer = |answer: &Answer| {
+        let row = evidence.marks.get(normalise(&answer.value, &mut String::new()))?.row;
+        match (sequence.years(0).of_row(row), answer.year()?) {
+            (RowYear::Known(turned), year) => Some(year - turned),
+            (RowYear::Open(_), _) => None,
+        }
+    };
+    let first = known.year.or_else(|| known.answers.iter().find_map(by_answer))?;
+    Some(sequence.years(first))
 }
 
 /// Judges the evidence and compiles what is decided.

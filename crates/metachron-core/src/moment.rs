@@ -75,6 +75,25 @@ impl Kind {
     }
 }
 
+/// Which of its days a period becomes.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Anchor {
+    /// The first.
+    Start,
+    /// The last.
+    End,
+}
+
+impl Kind {
+    /// What a value of this kind is once periods have become days.
+    pub fn anchored(self) -> Kind {
+        match self {
+            Kind::Month | Kind::Quarter | Kind::Week | Kind::Year => Kind::Date,
+            Kind::Date | Kind::Time | Kind::DateTime | Kind::Instant => self,
+        }
+    }
+}
+
 impl fmt::Display for Kind {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str(self.name())
@@ -132,6 +151,28 @@ impl Moment {
             Moment::Week(_) => Kind::Week,
             Moment::Year(_) => Kind::Year,
         }
+    }
+
+    /// The first or last day of a period; anything else as it is.
+    ///
+    /// ```
+    /// use metachron_core::moment::{Anchor, Moment};
+    /// let february = Moment::Month(jiff::civil::date(2024, 2, 1));
+    /// assert_eq!(february.anchored(Anchor::End).to_string(), "2024-02-29");
+    /// ```
+    #[must_use]
+    pub fn anchored(self, anchor: Anchor) -> Moment {
+        let (first, last) = match self {
+            Moment::Month(first) => (first, first.last_of_month()),
+            Moment::Quarter(first) => {
+                let third = first.saturating_add(jiff::Span::new().months(2));
+                (first, third.last_of_month())
+            }
+            Moment::Week(monday) => (monday, monday.saturating_add(jiff::Span::new().days(6))),
+            Moment::Year(first) => (first, first.last_of_year()),
+            _ => return self,
+        };
+        Moment::Date(if anchor == Anchor::Start { first } else { last })
     }
 
     /// The digits that the fraction of its second needs.
@@ -211,6 +252,22 @@ mod tests {
         for (nanos, digits) in [(0, 0), (500_000_000, 1), (250_000_000, 2), (1, 9), (1_000, 6)] {
             let time = jiff::civil::time(1, 2, 3, nanos);
             assert_eq!(Moment::Time(time).fraction_digits(), digits, "{nanos}");
+        }
+    }
+
+    #[test]
+    fn periods_become_their_first_or_last_day() {
+        let day = |month, day| jiff::civil::date(2023, month, day);
+        for (period, first, last) in [
+            (Moment::Month(day(2, 1)), "2023-02-01", "2023-02-28"),
+            (Moment::Quarter(day(10, 1)), "2023-10-01", "2023-12-31"),
+            (Moment::Week(day(12, 25)), "2023-12-25", "2023-12-31"),
+            (Moment::Year(day(1, 1)), "2023-01-01", "2023-12-31"),
+            (Moment::Date(day(5, 7)), "2023-05-07", "2023-05-07"),
+        ] {
+            assert_eq!(period.anchored(Anchor::Start).to_string(), first);
+            assert_eq!(period.anchored(Anchor::End).to_string(), last);
+            assert_eq!(period.anchored(Anchor::End).kind(), period.kind().anchored());
         }
     }
 

@@ -36,6 +36,8 @@ fn known() -> Known {
         order: None,
         written_in: None,
         answers: Vec::new(),
+        year: None,
+        anchor: None,
         century: false,
         contested: Contested::Empty,
         as_of: date(2026, 1, 1),
@@ -113,7 +115,7 @@ fn a_column_of_names_shows_its_language() {
             };
             let mut memory = Default::default();
             for (day, value) in days.iter().zip(&values) {
-                let outcome = compiled.apply(value.as_str(), &mut memory);
+                let outcome = compiled.apply(1, value.as_str(), &mut memory);
                 match outcome {
                     metachron_core::apply::Outcome::Read(fit) => {
                         assert_eq!(fit.moment, Moment::Date(*day), "{locale} {value:?}");
@@ -145,7 +147,7 @@ fn names_that_differ_are_a_question() {
     let reading = inference.judgement.reading.unwrap();
     assert_eq!(reading.terms.written_in().map(Locale::tag), Some("pl"));
     let mut memory = Default::default();
-    let outcome = inference.compiled.unwrap().apply(values[0], &mut memory);
+    let outcome = inference.compiled.unwrap().apply(1, values[0], &mut memory);
     assert!(format!("{outcome:?}").contains("2023-11-03"), "{outcome:?}");
 }
 
@@ -169,7 +171,7 @@ fn a_locale_is_a_claim_that_evidence_can_contradict() {
     let inference = infer(["03/04/2024", "05/06/2024"], &lens, &known);
     assert_eq!(inference.judgement.verdict, Verdict::Decided);
     let mut memory = Default::default();
-    let outcome = inference.compiled.unwrap().apply("03/04/2024", &mut memory);
+    let outcome = inference.compiled.unwrap().apply(1, "03/04/2024", &mut memory);
     assert!(format!("{outcome:?}").contains("2024-04-03"));
 
     let inference = infer(["03/04/2024", "05/06/2024", "12/31/2024"], &lens, &known);

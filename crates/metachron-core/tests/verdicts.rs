@@ -20,6 +20,8 @@ fn nothing_known() -> Known {
         order: None,
         written_in: None,
         answers: Vec::new(),
+        year: None,
+        anchor: None,
         century: false,
         contested: Contested::Empty,
         as_of: date(2026, 1, 1),
@@ -41,7 +43,7 @@ fn applied(inference: &Inference, values: &[&str]) -> Counts {
     let mut memory = Memory::default();
     let mut counts = Counts { rows: values.len() as u64, ..Counts::default() };
     for value in values {
-        match compiled.apply(*value, &mut memory) {
+        match compiled.apply(1, *value, &mut memory) {
             Outcome::Missing => counts.missing += 1,
             Outcome::Placeholder => counts.placeholder += 1,
             Outcome::Read(_) => counts.read += 1,
@@ -264,8 +266,11 @@ fn typed_cells_are_what_they_are_unless_an_import_left_its_marks() {
     assert_eq!((read, missing, unreadable), (2, 1, 1));
     let mut memory = Memory::default();
     let compiled = inference.compiled.unwrap();
-    assert!(matches!(compiled.apply(typed(4, 13), &mut memory), Outcome::Read(_)));
-    assert!(matches!(compiled.apply(Value::Fault("#REF!"), &mut memory), Outcome::Unreadable(_)));
+    assert!(matches!(compiled.apply(1, typed(4, 13), &mut memory), Outcome::Read(_)));
+    assert!(matches!(
+        compiled.apply(1, Value::Fault("#REF!"), &mut memory),
+        Outcome::Unreadable(_)
+    ));
 
     let texts = ["13/04/2024", "14/04/2024", "25/05/2024"].map(Value::Text);
     let inference = observe(&[&texts[..], &[typed(4, 13), typed(5, 20), typed(6, 3)]].concat());
@@ -375,7 +380,7 @@ proptest! {
                 Kind::DateTime => Moment::DateTime(*clock),
                 _ => Moment::Instant(Offset::constant(-3).to_timestamp(*clock).unwrap()),
             };
-            let outcome = compiled.apply(value.as_str(), &mut memory);
+            let outcome = compiled.apply(1, value.as_str(), &mut memory);
             prop_assert!(matches!(outcome, Outcome::Read(fit) if fit.moment == expected), "{} {:?}", value, outcome);
         }
     }

@@ -75,6 +75,9 @@ pub struct Explain {
     /// Two-digit years lie in the hundred years from this one [default: 1969]
     #[arg(long, value_name = "YEAR")]
     pub two_digit_from: Option<i16>,
+    /// The year of values that have none
+    #[arg(long, value_name = "YEAR", allow_negative_numbers = true)]
+    pub year: Option<i16>,
     /// The day that counts as today [default: the clock]
     #[arg(long, value_name = "DATE")]
     pub as_of: Option<jiff::civil::Date>,
@@ -218,6 +221,16 @@ pub struct Columns {
     /// Read by this layout, such as '{day}/{month}/{year}' (repeatable, in order of preference)
     #[arg(long, value_name = "LAYOUT")]
     pub layout: Vec<String>,
+    /// What the values are, where their form leaves it open: date, time, datetime, instant, month,
+    /// quarter, week or year
+    #[arg(long, value_name = "KIND")]
+    pub kind: Option<String>,
+    /// The year of the first row, where values have none; it goes on from there at New Year
+    #[arg(long, value_name = "YEAR", allow_negative_numbers = true)]
+    pub year: Option<i16>,
+    /// What months, quarters, weeks and years become: their first or their last day
+    #[arg(long, value_name = "start|end")]
+    pub anchor: Option<String>,
     /// A value and its right answer, such as 03/04/2024=2024-04-03 (repeatable)
     #[arg(long, value_name = "RAW=ISO", conflicts_with_all = ["order", "layout"])]
     pub known: Vec<String>,

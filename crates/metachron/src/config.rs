@@ -77,6 +77,12 @@ impl Config {
                     .map_err(|error| Failure::usage(format!("--{error}")))?,
             ),
         };
+        let usage = |error: String| Failure::usage(format!("--{error}"));
+        let kind = columns.kind.as_deref().map(decisions::kind);
+        let kind = kind.transpose().map_err(usage)?;
+        let year = columns.year.map(decisions::year).transpose().map_err(usage)?;
+        let anchor = columns.anchor.as_deref().map(decisions::anchor);
+        let anchor = anchor.transpose().map_err(usage)?;
         let two_digit_from = columns
             .two_digit_from
             .map(decisions::two_digit_from)
@@ -97,6 +103,9 @@ impl Config {
             readings,
             chosen: columns.column.clone(),
             plain: Decisions {
+                kind,
+                year,
+                anchor,
                 written,
                 written_in,
                 known,
@@ -118,6 +127,9 @@ impl Config {
         self.chosen.is_empty()
             && (plain.written.is_some()
                 || plain.known.is_some()
+                || plain.kind.is_some()
+                || plain.year.is_some()
+                || plain.anchor.is_some()
                 || plain.contested.is_some()
                 || plain.into.is_some())
     }
@@ -139,6 +151,11 @@ impl Config {
                     .map(|answer| format!("{:?}", format!("{}={}", answer.value, answer.iso)))
                     .collect();
                 ("--known", format!("known=[{}]", answers.join(", ")))
+            }
+            Decisions { kind: Some(kind), .. } => ("--kind", format!("kind={kind}")),
+            Decisions { year: Some(year), .. } => ("--year", format!("year={year}")),
+            Decisions { anchor: Some(anchor), .. } => {
+                ("--anchor", format!("anchor={}", decisions::anchor_name(*anchor)))
             }
             Decisions { into: Some(into), .. } => ("--into", format!("into={into}")),
             _ => ("--contested", "contested=prefer".to_owned()),
@@ -187,6 +204,26 @@ impl Config {
         words
     }
 
+    /// Options about a column alone that a suggestion for it repeats, if they are about it.
+    pub fn repeated_about(&self, column: &str, way: &Settle) -> String {
+        let Decisions { kind, year, anchor, .. } = &self.plain;
+        let mut words = String::new();
+        if !(self.chosen.is_empty() || self.chosen == [column]) {
+            return words;
+        }
+        // Layouts and orders say the kind themselves, but not these.
+        if let Some(kind) = kind.filter(|_| matches!(way, Settle::Order(..))) {
+            words.push_str(&format!(" --kind {kind}"));
+        }
+        if let Some(year) = year.filter(|_| !matches!(way, Settle::Year(_))) {
+            words.push_str(&format!(" --year {year}"));
+        }
+        if let Some(anchor) = anchor {
+            words.push_str(&format!(" --anchor {}", decisions::anchor_name(*anchor)));
+        }
+        words
+    }
+
     /// Whether somebody spoke of this column by name.
     pub fn names_column(&self, name: &str) -> bool {
         self.names().any(|other| other == name)
@@ -198,7 +235,7 @@ impl Config {
 fn marks(layouts: &[String]) -> String {
     layouts
         .iter()
-        .filter_map(|text| metachron_core::layout::Layout::parse(text).err())
+        .filter_map(|text| metachron_core::layout::Layout::parse_yearless(text).err())
         .map(|error| format!("\n  {}", error.marked().replace('\n', "\n  ")))
         .collect()
 }

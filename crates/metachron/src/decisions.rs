@@ -3,7 +3,7 @@
 use metachron_core::error::nearest;
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::Locale;
-use metachron_core::moment::Kind;
+use metachron_core::moment::{Anchor, Kind};
 use metachron_core::reading::{Contested, Order};
 use metachron_core::verdict::{Answer, Verdict};
 use toml_edit::Value;
@@ -32,6 +32,10 @@ pub struct Decisions {
     pub known: Option<Vec<Answer>>,
     /// Where two-digit years lie.
     pub two_digit_from: Option<i16>,
+    /// The year of the first row, where values have none.
+    pub year: Option<i16>,
+    /// Which of its days a period becomes.
+    pub anchor: Option<Anchor>,
     /// What becomes of contested rows.
     pub contested: Option<Contested>,
     /// The name of the new column.
@@ -48,7 +52,7 @@ pub struct Decisions {
 
 impl Decisions {
     /// Every key of a column in a readings file, `from` apart.
-    pub const KEYS: [&str; 12] = [
+    pub const KEYS: [&str; 14] = [
         "into",
         "kind",
         "verdict",
@@ -59,6 +63,8 @@ impl Decisions {
         "layouts",
         "known",
         "two_digit_from",
+        "year",
+        "anchor",
         "contested",
         "missing",
     ];
@@ -72,6 +78,8 @@ impl Decisions {
             || self.written_in.is_some()
             || self.known.is_some()
             || self.two_digit_from.is_some()
+            || self.year.is_some()
+            || self.anchor.is_some()
             || self.contested.is_some()
             || self.missing.is_some();
         let (verdict, accepted) = match says_how {
@@ -86,12 +94,29 @@ impl Decisions {
             written_in: self.written_in.or(weaker.written_in),
             known: self.known.or(weaker.known),
             two_digit_from: self.two_digit_from.or(weaker.two_digit_from),
+            year: self.year.or(weaker.year),
+            anchor: self.anchor.or(weaker.anchor),
             contested: self.contested.or(weaker.contested),
             into: self.into.or(weaker.into),
             missing: self.missing.or(weaker.missing),
             convert: self.convert.or(weaker.convert),
             verdict,
             accepted,
+        }
+    }
+
+    /// A layout without a year, where nothing else says it.
+    ///
+    /// # Errors
+    /// What is missing, with its place.
+    pub fn check_years(&self) -> Result<(), String> {
+        let Some(Written::Layouts(layouts)) = &self.written else { return Ok(()) };
+        let lacking = layouts.iter().find(|layout| layout.lacks_year());
+        match lacking.map(|layout| Layout::parse(&layout.to_string())) {
+            Some(Err(error)) if self.year.is_none() => {
+                Err(format!("{error}\n  {}", error.marked().replace('\n', "\n  ")))
+            }
+            _ => Ok(()),
         }
     }
 
@@ -119,9 +144,10 @@ impl Decisions {
             "contested" => self.contested = Some(contested(&text(key, value)?)?),
             "missing" => self.missing = Some(texts(key, value)?),
             "two_digit_from" => {
-                let year = value.as_integer().and_then(|year| i16::try_from(year).ok());
-                self.two_digit_from = Some(two_digit_from(year.ok_or_else(|| wrong(key, value))?)?);
+                self.two_digit_from = Some(two_digit_from(whole(key, value)?)?);
             }
+            "year" => self.year = Some(year(whole(key, value)?)?),
+            "anchor" => self.anchor = Some(anchor(&text(key, value)?)?),
             _ => return Err(unknown_key(key, Decisions::KEYS)),
         }
         Ok(())
@@ -153,6 +179,11 @@ fn text(key: &str, value: &Value) -> Result<String, String> {
     value.as_str().map(str::to_owned).ok_or_else(|| wrong(key, value))
 }
 
+fn whole(key: &str, value: &Value) -> Result<i16, String> {
+    let number = value.as_integer().and_then(|number| i16::try_from(number).ok());
+    number.ok_or_else(|| wrong(key, value))
+}
+
 fn truth(key: &str, value: &Value) -> Result<bool, String> {
     value.as_bool().ok_or_else(|| wrong(key, value))
 }
@@ -170,7 +201,8 @@ pub fn order(name: &str) -> Result<Order, String> {
     name.parse().map_err(|()| format!("order {} is none of dmy, mdy, ymd, ydm", quoted(name)))
 }
 
-fn kind(name: &str) -> Result<Kind, String> {
+/// The kind of this name.
+pub fn kind(name: &str) -> Result<Kind, String> {
     let kinds = || Kind::ALL.iter().map(|(_, name)| *name).collect::<Vec<_>>().join(", ");
     name.parse().map_err(|()| format!("kind {} is none of {}", quoted(name), kinds()))
 }
@@ -213,11 +245,36 @@ pub fn contested(name: &str) -> Result<Contested, String> {
     }
 }
 
-/// The layouts, which must be of one kind.
+/// A year that can be written.
+pub fn year(year: i16) -> Result<i16, String> {
+    match (-9999..=9999).contains(&year) {
+        true => Ok(year),
+        false => Err(format!("year {year} cannot be written; give a year from -9999 to 9999")),
+    }
+}
+
+/// Which of its days a period becomes.
+pub fn anchor(name: &str) -> Result<Anchor, String> {
+    match name {
+        "start" => Ok(Anchor::Start),
+        "end" => Ok(Anchor::End),
+        _ => Err(format!("anchor {} is neither start nor end", quoted(name))),
+    }
+}
+
+/// The word for it.
+pub fn anchor_name(anchor: Anchor) -> &'static str {
+    match anchor {
+        Anchor::Start => "start",
+        Anchor::End => "end",
+    }
+}
+
+/// The layouts, which must be of one kind. Whether they need a year is seen once all is said.
 pub fn layouts(texts: &[String]) -> Result<Vec<Layout>, String> {
     let layouts: Vec<Layout> = texts
         .iter()
-        .map(|text| Layout::parse(text).map_err(|error| error.to_string()))
+        .map(|text| Layout::parse_yearless(text).map_err(|error| error.to_string()))
         .collect::<Result<_, _>>()?;
     if layouts.is_empty() {
         return Err("layouts must hold at least one layout".to_owned());

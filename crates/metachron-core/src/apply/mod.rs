@@ -4,7 +4,7 @@ mod memory;
 mod program;
 
 use crate::moment::Moment;
-use crate::reading::{Contested, Fit, Reading, Unfit};
+use crate::reading::{Contested, Fit, Reading, RowYear, Terms, Unfit};
 use crate::text::{Missing, is_placeholder, normalise};
 use crate::value::Value;
 
@@ -39,11 +39,13 @@ pub enum Outcome {
 ///     kind: Kind::Date,
 ///     layouts: vec![Layout::parse("{day}/{month}/{year}").unwrap()],
 ///     terms: Terms::default(),
+///     years: None,
+///     anchor: None,
 ///     contested: Contested::Empty,
 /// };
 /// let compiled = Compiled::new(&reading, Missing::usual());
 /// let mut memory = Memory::default();
-/// let Outcome::Read(fit) = compiled.apply("3/4/2024", &mut memory) else { panic!() };
+/// let Outcome::Read(fit) = compiled.apply(1, "3/4/2024", &mut memory) else { panic!() };
 /// assert_eq!(fit.moment.to_string(), "2024-04-03");
 /// ```
 #[derive(Debug, Clone)]
@@ -65,42 +67,71 @@ impl Compiled {
         &self.reading
     }
 
-    /// What becomes of a row with this value; the same whatever rows came before.
-    pub fn apply<'v>(&self, value: impl Into<Value<'v>>, memory: &mut Memory) -> Outcome {
+    /// What becomes of a row with this value; the same whatever rows came before. The first row is 1.
+    pub fn apply<'v>(&self, row: u64, value: impl Into<Value<'v>>, memory: &mut Memory) -> Outcome {
         let text = match value.into() {
             Value::Text(text) | Value::Number(text) => text,
             Value::Missing => return Outcome::Missing,
             Value::Fault(_) => return Outcome::Unreadable(Unfit::Fault),
             Value::Typed(moment) => return self.typed(moment),
         };
+        // The year of a row makes equal values different.
+        if let Some(years) = &self.reading.years {
+            return self.in_its_year(years.of_row(row), normalise(text, memory.buffer()));
+        }
         if let Some(outcome) = memory.recall(text) {
             return outcome;
         }
-        let outcome = self.judge(normalise(text, memory.buffer()));
+        let outcome = self.judge(normalise(text, memory.buffer()), self.reading.terms);
         memory.keep(text, outcome);
         outcome
     }
 
+    /// A value in the year of its row, or in all years that it may be.
+    fn in_its_year(&self, year: RowYear, value: &str) -> Outcome {
+        let read = |year| self.judge(value, Terms { year: Some(year), ..self.reading.terms });
+        let (year, beside) = match year {
+            RowYear::Known(year) => return read(year),
+            RowYear::Open(year) => (year, [year.saturating_add(1), year.saturating_sub(1)]),
+        };
+        let first = read(year);
+        for other in beside.map(read) {
+            match (first, other) {
+                // A weekday may leave one of the years.
+                (Outcome::Unreadable(_), Outcome::Read(_)) => return other,
+                (Outcome::Read(a), Outcome::Read(b)) if a.moment != b.moment => {
+                    return Outcome::Contested(a.moment, b.moment);
+                }
+                _ => {}
+            }
+        }
+        first
+    }
+
     /// A value that its file has typed: it is what it is, if the column is of its kind.
     fn typed(&self, moment: Moment) -> Outcome {
+        let moment = self.reading.anchor.map_or(moment, |anchor| moment.anchored(anchor));
         let (value, column) = (moment.kind(), self.reading.kind);
         if value != column {
             return Outcome::Unreadable(Unfit::OtherKind { value, column });
         }
-        let fraction_digits = moment.fraction_digits();
-        let (written, short_year, leap_second) = (moment.date(), false, false);
-        Outcome::Read(Fit { moment, fraction_digits, written, short_year, leap_second })
+        Outcome::Read(Fit::whole(moment, moment.fraction_digits()))
     }
 
     /// A reading has one kind, though a layout may have several.
     fn of_kind(&self, fit: Fit) -> Outcome {
+        let fit = match self.reading.anchor {
+            Some(anchor) => Fit { moment: fit.moment.anchored(anchor), ..fit },
+            None => fit,
+        };
         match (fit.moment.kind(), self.reading.kind) {
+            _ if fit.yearless && self.reading.years.is_none() => Outcome::Unreadable(Unfit::NoYear),
             (value, column) if value == column => Outcome::Read(fit),
             (value, column) => Outcome::Unreadable(Unfit::OtherKind { value, column }),
         }
     }
 
-    fn judge(&self, value: &str) -> Outcome {
+    fn judge(&self, value: &str, terms: Terms) -> Outcome {
         if self.missing.contains(value) {
             return Outcome::Missing;
         }
@@ -110,7 +141,7 @@ impl Compiled {
         let mut found: Option<Fit> = None;
         let mut nearest = Unfit::Form;
         for program in &self.programs {
-            match program.read(value, self.reading.terms) {
+            match program.read(value, terms) {
                 Ok(fit) => match found {
                     None if self.reading.contested == Contested::Prefer => {
                         return self.of_kind(fit);

@@ -33,6 +33,15 @@ enum Beside {
     Nothing,
 }
 
+/// What a date ends with.
+#[derive(Clone, Copy, PartialEq, Eq)]
+pub(super) enum Ends {
+    /// A year of four digits.
+    LongYear,
+    /// Anything else.
+    Short,
+}
+
 /// What is left of a value's pieces.
 #[derive(Clone, Copy)]
 pub(super) struct Cursor<'p, 'a> {
@@ -131,9 +140,9 @@ impl<'a> Cursor<'_, 'a> {
     }
 
     /// Everything after the date, as layout: what closes it (`日`, ` г.`), a weekday, a clock.
-    pub(super) fn behind_date(&mut self) -> Option<String> {
+    pub(super) fn behind_date(&mut self, ends_with: Ends) -> Option<String> {
         let start = *self;
-        let plain = self.clock();
+        let plain = self.clock(ends_with);
         if plain.is_some() {
             return plain;
         }
@@ -145,7 +154,7 @@ impl<'a> Cursor<'_, 'a> {
         if closing.is_empty() {
             return None;
         }
-        Some(format!("{closing}{}", self.clock()?))
+        Some(format!("{closing}{}", self.clock(ends_with)?))
     }
 
     /// Words and points that belong to the date before them.
@@ -197,11 +206,11 @@ impl<'a> Cursor<'_, 'a> {
     }
 
     /// A clock with what joins and follows it, as layout, to the end of the value.
-    fn clock(&mut self) -> Option<String> {
+    fn clock(&mut self, ends_with: Ends) -> Option<String> {
         if self.pieces.is_empty() {
             return Some(String::new());
         }
-        let mut layout = self.joint()?;
+        let mut layout = self.joint(ends_with)?;
         layout.push_str(&self.hours(Beside::Date)?);
         Some(layout)
     }
@@ -277,14 +286,15 @@ impl<'a> Cursor<'_, 'a> {
     }
 
     /// What joins a date and a clock.
-    fn joint(&mut self) -> Option<String> {
+    fn joint(&mut self, ends_with: Ends) -> Option<String> {
         if let Some(letter) = self.peek().filter(|piece| piece.text.eq_ignore_ascii_case("t")) {
             self.next();
             return Some(letter.text.to_owned());
         }
         // As logs and instruments join them: `05/Mar/2024:10:11:12`.
         if let Some(colon) = self.take_mark(":") {
-            return Some(colon.to_owned());
+            // Two digits before a colon are an hour rather than a year.
+            return (ends_with == Ends::LongYear).then(|| colon.to_owned());
         }
         let mut text = String::new();
         if let Some(comma) = self.take_mark(",") {

@@ -4,6 +4,7 @@ mod coarse;
 mod cursor;
 mod machine;
 mod shape;
+mod yearless;
 
 use crate::layout::{Field, Layout, escape};
 use crate::lexicon::{Format, Length, Piece, PieceKind, pieces};
@@ -13,7 +14,7 @@ use crate::reading::{Fit, Terms, interpret};
 
 pub use shape::shape_of;
 
-use cursor::{Cursor, DatePart};
+use cursor::{Cursor, DatePart, Ends};
 
 /// One way to read a shape.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -41,6 +42,8 @@ pub enum Style {
     Coarse,
     /// No day, unless two digits beside a month's name are one.
     CoarseOpen,
+    /// A day and no year.
+    Yearless,
     /// As machines write.
     Machine,
 }
@@ -123,8 +126,11 @@ pub fn candidates(
     compact(&pieces)
         .or_else(|| machine::machine(value, &pieces, terms))
         .or_else(|| time_alone(&pieces))
+        // Whoever says the year has said that `Mar 15` has none.
+        .or_else(|| yearless::yearless(&pieces, name_length).filter(|_| terms.year.is_some()))
         .or_else(|| coarse::coarse(&pieces, name_length))
         .or_else(|| general(&pieces, name_length, asked))
+        .or_else(|| yearless::yearless(&pieces, name_length))
         .or_else(|| of_locale(value, terms))
 }
 
@@ -198,7 +204,8 @@ fn general(
     };
     between_first = after_month(&first, between_first);
     between_second = after_month(&second, between_second);
-    let after = cursor.behind_date()?;
+    let ends_with = if third.digits() == 4 { Ends::LongYear } else { Ends::Short };
+    let after = cursor.behind_date(ends_with)?;
     let parts = [first, second, third];
     let all_digits = !parts.iter().any(DatePart::is_month);
     let by_units = units(&between_first, &between_second);
@@ -428,6 +435,15 @@ mod tests {
                 vec!["D:{year}{month:02}{day:02}{hour:02}{minute:02}{second:02}{offset}"],
             ),
             ("/Date(1709633472000)/", vec!["/Date({serial:unix-millis})/"]),
+            ("5. März", vec!["{day}. {month:name}"]),
+            ("Samstag, 3. Mai", vec!["{weekday}, {day}. {month:name}"]),
+            ("Mar  5 10:11:12", vec!["{month:short} {day} {hour}:{minute}:{second}"]),
+            ("Mar. 5", vec!["{month:short} {day}"]),
+            ("3 de maio", vec!["{day} de {month:name}"]),
+            (
+                "123:14:05:09.250",
+                vec!["{yearday:03}:{hour:02}:{minute:02}:{second:02}[.{fraction}]"],
+            ),
             ("2024:03:05 10:11:12", vec!["{year}:{month}:{day} {hour}:{minute}:{second}"]),
             ("05MAR2024:10:11:12", vec!["{day}{month:short}{year}:{hour}:{minute}:{second}"]),
             ("05/Mar/2024:10:11:12 +0100", vec!["common-log"]),
@@ -478,6 +494,11 @@ mod tests {
             "1234",
             "123456789",
             "2024 5 March",
+            "123:14:05",
+            "5 March x",
+            "05/03/24:10:11",
+            "Mar 5 10:11:12:13",
+            "3 5",
             "Mon",
             "3/4/20245",
             "March 2024 5",

@@ -6,6 +6,7 @@
 mod dates;
 mod fits;
 mod observer;
+mod sequence;
 mod shapes;
 
 use std::collections::BTreeMap;
@@ -15,12 +16,13 @@ use crate::candidates::Form;
 use crate::layout::Layout;
 use crate::lexicon::{Languages, Locale};
 use crate::moment::{Kind, Moment};
-use crate::reading::{Order, Terms};
-use crate::text::Missing;
+use crate::reading::{Order, Terms, Years};
+use crate::text::{Missing, normalise};
 
 pub use dates::DistinctDates;
 pub use fits::Fits;
 pub use observer::Observer;
+pub use sequence::Sequence;
 pub use shapes::{ShapeTally, Shapes};
 
 /// What shapes the evidence of a column, beyond its values.
@@ -34,6 +36,10 @@ pub struct Lens {
     pub asked: Option<Order>,
     /// Layouts that the analyst gave; they are tried beside the candidates.
     pub layouts: Vec<Layout>,
+    /// The years of values that have none, once they are known.
+    pub years: Option<Years>,
+    /// Values whose first row is to be noted.
+    pub marked: Vec<String>,
 }
 
 impl Default for Lens {
@@ -43,19 +49,29 @@ impl Default for Lens {
             missing: Missing::usual(),
             asked: None,
             layouts: Vec::new(),
+            years: None,
+            marked: Vec::new(),
         }
     }
 }
 
 impl Lens {
+    /// The same, and the first rows of these values are noted.
+    #[must_use]
+    pub fn marking<'v>(self, values: impl IntoIterator<Item = &'v str>) -> Lens {
+        let mut buffer = String::new();
+        let plain = values.into_iter().map(|value| normalise(value, &mut buffer).to_owned());
+        Lens { marked: plain.collect(), ..self }
+    }
+
     /// A text that differs where lenses differ.
     fn digest(&self) -> String {
-        let Lens { terms, missing, asked, layouts } = self;
-        let Terms { lexicon, century, today } = terms;
+        let Lens { terms, missing, asked, layouts, years, marked } = self;
+        let Terms { lexicon, century, today, year } = terms;
         let missing: Vec<&str> = missing.texts().collect();
         let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
         format!(
-            "{:?} {missing:?} {} {today:?} {asked:?} {layouts:?}",
+            "{:?} {missing:?} {} {today:?} {year:?} {asked:?} {layouts:?} {years:?} {marked:?}",
             lexicon.locale().map(Locale::tag),
             century.from
         )
@@ -203,6 +219,12 @@ pub struct Evidence {
     pub foreign: (u64, Option<Witness>),
     /// What the analyst's layouts make of it, if there are any.
     pub given: Given,
+    /// The sequence of values without a year, by part.
+    pub sequences: BTreeMap<u32, Sequence>,
+    /// Rows of which the sequence does not say the year.
+    pub open_years: u64,
+    /// Where marked values stand first.
+    pub marks: BTreeMap<String, Witness>,
 }
 
 /// The most names that are kept; no language has as many.
@@ -237,6 +259,9 @@ impl Evidence {
             names: BTreeMap::new(),
             foreign: (0, None),
             given: Given::default(),
+            sequences: BTreeMap::new(),
+            open_years: 0,
+            marks: BTreeMap::new(),
         }
     }
 
@@ -293,6 +318,13 @@ impl Evidence {
         self.foreign.0 += other.foreign.0;
         self.foreign.1 = lower(self.foreign.1.take(), other.foreign.1);
         self.given.merge(other.given);
+        // A part of a table is looked at as a whole.
+        self.sequences.extend(other.sequences);
+        self.open_years += other.open_years;
+        for (value, witness) in other.marks {
+            let lowest = self.marks.entry(value).or_insert_with(|| witness.clone());
+            *lowest = lowest.clone().min(witness);
+        }
         Ok(self)
     }
 }

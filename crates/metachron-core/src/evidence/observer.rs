@@ -11,7 +11,7 @@ use crate::apply::Program;
 use crate::candidates::{Form, candidates, shape_of};
 use crate::lexicon::{Length, Lexicon, names};
 use crate::moment::{Kind, Moment};
-use crate::reading::{Fit, Order, Terms, Unfit};
+use crate::reading::{Fit, Order, RowYear, Terms, Unfit};
 use crate::text::{Accents, fold, is_placeholder, normalise};
 use crate::value::Value;
 
@@ -107,14 +107,25 @@ impl Observer {
             self.evidence.placeholder += 1;
             return true;
         }
+        if self.lens.marked.iter().any(|marked| marked == value) {
+            let mark = self.evidence.marks.entry(value.to_owned());
+            mark.or_insert_with(witness);
+        }
+        let (terms, year_is_open) = match self.lens.years.as_ref().map(|years| years.of_row(row)) {
+            // The first look: the sequence has yet to show the years.
+            None => (Terms { year: None, ..self.lens.terms }, false),
+            Some(RowYear::Known(year)) => (Terms { year: Some(year), ..self.lens.terms }, false),
+            Some(RowYear::Open(_)) => (Terms { year: None, ..self.lens.terms }, true),
+        };
         let mut fits = Fits::default();
+        let mut first = None;
         if let Some(family) = &known.family {
             let groups = &mut self.evidence.groups;
             if !groups.contains_key(&family.form) {
                 groups.insert(family.form.clone(), Group::new(family.all_digits));
             }
             if let Some(group) = groups.get_mut(&family.form) {
-                fits = family.observe(value, &self.lens, group, witness);
+                (fits, first) = family.observe(value, terms, self.lens.asked, group, witness);
             }
             known.tally.fits += u64::from(fits.fits_any());
             if family.named {
@@ -137,8 +148,13 @@ impl Observer {
         }
         if !self.given.is_empty() {
             let read: Vec<Result<Fit, Unfit>> =
-                self.given.iter().map(|program| program.read(value, self.lens.terms)).collect();
+                self.given.iter().map(|program| program.read(value, terms)).collect();
+            first = read.iter().flatten().next().copied();
             self.evidence.given.observe(&read, fits.fits_any(), witness);
+        }
+        if let Some(fit) = first.filter(|fit| fit.yearless) {
+            self.evidence.open_years += u64::from(year_is_open);
+            self.evidence.sequences.entry(self.part).or_default().observe(row, fit.moment);
         }
         true
     }
@@ -261,15 +277,16 @@ impl KnownFamily {
     fn observe(
         &self,
         value: &str,
-        lens: &Lens,
+        terms: Terms,
+        asked: Option<Order>,
         group: &mut Group,
         witness: impl FnOnce() -> Witness,
-    ) -> Fits {
+    ) -> (Fits, Option<Fit>) {
         let mut found: [Option<(Order, Fit)>; 6] = [None; 6];
         let mut fits = Fits::default();
         for (index, (order, program)) in self.programs.iter().enumerate() {
-            let read = program.read(value, lens.terms).ok();
-            let read = read.filter(|fit| lens.asked.is_some() || self.form.style.counts(fit));
+            let read = program.read(value, terms).ok();
+            let read = read.filter(|fit| asked.is_some() || self.form.style.counts(fit));
             let result = read.map(|fit| {
                 let equal =
                     found.iter().flatten().position(|(_, other)| other.moment == fit.moment);
@@ -287,13 +304,14 @@ impl KnownFamily {
             tally.widen(*order, fit.moment);
             tally.fraction_digits = tally.fraction_digits.max(fit.fraction_digits);
         }
-        if let Some((order, fit)) = found.iter().flatten().next() {
+        let first = found.iter().flatten().next();
+        if let Some((order, fit)) = first {
             tally.leap_seconds += u64::from(fit.leap_second);
             if let Some(written) = written(*order, fit) {
                 group.dates.insert(written, fits);
             }
         }
-        fits
+        (fits, first.map(|(_, fit)| *fit))
     }
 }
 

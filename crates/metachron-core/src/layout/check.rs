@@ -12,10 +12,23 @@ use crate::moment::Kind;
 /// Every optional part doubles the alternatives, so there may be only so many.
 const MOST_OPTIONAL: usize = 6;
 
+/// Where the year of a date comes from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Year {
+    /// From a field.
+    OfTheLayout,
+    /// From the reading, where the layout has no field for it.
+    OfTheReading,
+}
+
 type Placed = (Part, Range<usize>);
 
 /// The layout's kind and its alternatives, the fullest first.
-pub(super) fn check(layout: &str, items: &[Item]) -> Result<(Kind, Vec<Vec<Part>>), LayoutError> {
+pub(super) fn check(
+    layout: &str,
+    items: &[Item],
+    year: Year,
+) -> Result<(Kind, Vec<Vec<Part>>), LayoutError> {
     let error = |span: Range<usize>, kind| LayoutError { layout: layout.to_owned(), span, kind };
     let whole = 0..layout.len();
     if optional_parts(items) > MOST_OPTIONAL {
@@ -25,7 +38,7 @@ pub(super) fn check(layout: &str, items: &[Item]) -> Result<(Kind, Vec<Vec<Part>
     let mut alternatives = Vec::new();
     for mut placed in expand(items) {
         trim(&mut placed);
-        kinds.push(kind_of(&placed).map_err(|(span, kind)| error(span, kind))?);
+        kinds.push(kind_of(&placed, year).map_err(|(span, kind)| error(span, kind))?);
         touching(&placed).map_err(|(span, kind)| error(span, kind))?;
         let parts: Vec<Part> = placed.into_iter().map(|(part, _)| part).collect();
         if !alternatives.contains(&parts) {
@@ -88,7 +101,7 @@ fn trim(placed: &mut Vec<Placed>) {
 }
 
 /// The kind of an alternative whose fields belong together.
-fn kind_of(placed: &[Placed]) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
+fn kind_of(placed: &[Placed], year: Year) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
     let mut roles: Vec<(Role, Field, Range<usize>)> = Vec::new();
     for (part, span) in placed {
         let Part::Field(field) = part else { continue };
@@ -111,8 +124,9 @@ fn kind_of(placed: &[Placed]) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
     if let Some((role, _, span)) = roles.iter().find(|(role, _, _)| excluded(*role)) {
         return Err((span.clone(), LayoutErrorKind::Excluded(role.name())));
     }
-    let dated = (has(Role::Year) && has(Role::Month) && has(Role::Day))
-        || (has(Role::Year) && has(Role::YearDay))
+    let has_year = has(Role::Year) || year == Year::OfTheReading;
+    let dated = (has_year && has(Role::Month) && has(Role::Day))
+        || (has_year && has(Role::YearDay))
         || (has(Role::WeekYear) && has(Role::Week) && has(Role::Weekday));
     // Less than a day's precision is whole by itself, and goes with no clock or weekday.
     let alone = !dated && !has(Role::Day) && !has(Role::Hour) && !has(Role::Weekday);
@@ -130,7 +144,9 @@ fn kind_of(placed: &[Placed]) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
             Role::Year | Role::Month | Role::Day | Role::YearDay | Role::Quarter
                 if !dated_or_coarse =>
             {
-                Some("the rest of its date: {year}, a month and {day}")
+                Some(
+                    "the rest of its date: {year}, a month and {day}; without {year}, --year YEAR says it",
+                )
             }
             Role::Week | Role::WeekYear if !dated_or_coarse => {
                 Some("the rest of its date: {weekyear}, {week} and a weekday")

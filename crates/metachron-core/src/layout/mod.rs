@@ -10,6 +10,7 @@ use std::fmt;
 use crate::error::LayoutError;
 use crate::moment::Kind;
 use crate::order::Order;
+use check::Year;
 use field::Role;
 
 pub use field::{Count, Digits, FIELDS, Field, OffsetForm};
@@ -88,12 +89,40 @@ impl Layout {
     /// # Errors
     /// If the notation is malformed, or if the layout can never yield a value.
     pub fn parse(text: &str) -> Result<Layout, LayoutError> {
+        Layout::parse_for(text, Year::OfTheLayout)
+    }
+
+    /// The same where the reading says the year of dates that have none.
+    ///
+    /// ```
+    /// use metachron_core::layout::Layout;
+    /// assert!(Layout::parse("{day} {month:name}").is_err());
+    /// assert!(Layout::parse_yearless("{day} {month:name}").unwrap().lacks_year());
+    /// ```
+    ///
+    /// # Errors
+    /// As for [`Layout::parse`].
+    pub fn parse_yearless(text: &str) -> Result<Layout, LayoutError> {
+        Layout::parse_for(text, Year::OfTheReading)
+    }
+
+    fn parse_for(text: &str, year: Year) -> Result<Layout, LayoutError> {
         let text = text.trim();
         let alternatives = match STANDARDS.iter().find(|standard| standard.name == text) {
             Some(standard) => standard.alternatives()?,
-            None => spelled(text)?,
+            None => spelled(text, year)?,
         };
         Ok(Layout { text: text.to_owned(), alternatives })
+    }
+
+    /// Whether some of its forms have a day and no year.
+    pub fn lacks_year(&self) -> bool {
+        self.alternatives.iter().any(|form| {
+            let has = |role| {
+                form.parts.iter().any(|p| matches!(p, Part::Field(field) if field.role() == role))
+            };
+            !has(Role::Year) && (has(Role::Month) || has(Role::YearDay))
+        })
     }
 
     /// What the layout yields; none if that differs from one of its forms to another.
@@ -131,9 +160,9 @@ impl Layout {
 }
 
 /// The alternatives of a layout in our notation.
-fn spelled(text: &str) -> Result<Vec<Alternative>, LayoutError> {
+fn spelled(text: &str, year: Year) -> Result<Vec<Alternative>, LayoutError> {
     let items = notation::parse(text)?;
-    let (kind, alternatives) = check::check(text, &items)?;
+    let (kind, alternatives) = check::check(text, &items, year)?;
     let rules = Rules::default();
     Ok(alternatives.into_iter().map(|parts| Alternative { kind, parts, rules }).collect())
 }

@@ -6,6 +6,7 @@
 mod offset;
 mod terms;
 mod unfit;
+mod years;
 
 use jiff::Timestamp;
 use jiff::civil::{Date, DateTime, ISOWeekDate, Time, Weekday};
@@ -14,12 +15,13 @@ use jiff::tz::Offset;
 use crate::bounds;
 use crate::layout::{Count, Field, Layout, OffsetForm, Part, Rules};
 use crate::lexicon::{Era, Half, Lexicon, Senses};
-use crate::moment::{Kind, Moment};
+use crate::moment::{Anchor, Kind, Moment};
 pub use crate::order::Order;
 use crate::zone::{Placed, Zone};
 pub use offset::WrittenOffset;
 pub use terms::{Century, Terms};
 pub use unfit::Unfit;
+pub use years::{RowYear, Years};
 
 /// What becomes of a row that several layouts of a reading take for different moments.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -40,6 +42,10 @@ pub struct Reading {
     pub layouts: Vec<Layout>,
     /// What the values leave open.
     pub terms: Terms,
+    /// The years of values that have none, where they are known.
+    pub years: Option<Years>,
+    /// Which of its days a period becomes; none where it stays one.
+    pub anchor: Option<Anchor>,
     /// What becomes of contested rows.
     pub contested: Contested,
 }
@@ -106,8 +112,19 @@ pub struct Fit {
     pub written: Option<Date>,
     /// Whether the year was written with two digits.
     pub short_year: bool,
+    /// Whether it has a day and no year.
+    pub yearless: bool,
     /// Whether it stood in a leap second, which is read as the first moment of the next minute.
     pub leap_second: bool,
+}
+
+impl Fit {
+    /// A value that leaves nothing open.
+    pub fn whole(moment: Moment, fraction_digits: u8) -> Fit {
+        let (written, short_year) = (moment.date(), false);
+        let (yearless, leap_second) = (false, false);
+        Fit { moment, fraction_digits, written, short_year, yearless, leap_second }
+    }
 }
 
 /// The slow engine: what a layout finds in a normalised value.
@@ -169,13 +186,13 @@ pub fn resolve(fields: &Fields, kind: Kind, terms: Terms) -> Result<Fit, Unfit> 
     if fields.too_fine {
         return Err(Unfit::TooFine);
     }
-    let short_year = fields.short_year;
+    let (short_year, yearless) = (fields.short_year, fields.is_yearless());
     // Of an hour or a minute, the digits that its seconds need.
     let fraction_digits = match fields.second {
         Some(_) => fields.fraction_digits,
         None => moment.fraction_digits(),
     };
-    Ok(Fit { moment, fraction_digits, written, short_year, leap_second })
+    Ok(Fit { moment, fraction_digits, written, short_year, yearless, leap_second })
 }
 
 fn resolve_date(fields: &Fields, terms: Terms) -> Result<Option<Date>, Unfit> {
@@ -186,8 +203,13 @@ fn resolve_date(fields: &Fields, terms: Terms) -> Result<Option<Date>, Unfit> {
     if let (Some(year), Some(week)) = (fields.week_year, fields.week) {
         return resolve_week(in_bounds(year)?, week, fields.weekday.unwrap_or(1)).map(Some);
     }
-    let Some(year) = fields.year else { return Ok(None) };
-    let year = in_bounds(year)?;
+    let year = match (fields.year, terms.year) {
+        (Some(year), _) => in_bounds(year)?,
+        (None, _) if !fields.is_yearless() => return Ok(None),
+        (None, Some(year)) => year,
+        // Any year with a 29 February shows whether there is such a day at all.
+        (None, None) => 2000,
+    };
     // What is coarser than a day is its first day.
     let month = match fields.quarter {
         Some(quarter) => {
@@ -219,8 +241,9 @@ fn resolve_date(fields: &Fields, terms: Terms) -> Result<Option<Date>, Unfit> {
         }
     };
     let actual = date.weekday().to_monday_one_offset() as u8;
+    let known = fields.year.is_some() || terms.year.is_some();
     match fields.weekday {
-        Some(written) if written != actual => Err(Unfit::Weekday { written, actual }),
+        Some(written) if known && written != actual => Err(Unfit::Weekday { written, actual }),
         _ => Ok(Some(date)),
     }
 }
@@ -269,8 +292,7 @@ fn resolve_serial(number: i64, count: Count) -> Result<Fit, Unfit> {
     };
     let moment = Moment::Instant(moment.map_err(|_| Unfit::OutOfRange)?);
     let fraction_digits = if count == Count::UnixMillis { 3 } else { 0 };
-    let (written, short_year, leap_second) = (moment.date(), false, false);
-    Ok(Fit { moment, fraction_digits, written, short_year, leap_second })
+    Ok(Fit::whole(moment, fraction_digits))
 }
 
 /// The time of day, whether it belongs to the next day, and whether it was a leap second.
@@ -317,6 +339,11 @@ impl Fields {
     /// What is known before a form with these rules is read.
     pub fn under(rules: Rules) -> Fields {
         Fields { offset: rules.utc.then_some(WrittenOffset::UTC), ..Fields::default() }
+    }
+
+    /// Whether there is a day and no year.
+    fn is_yearless(&self) -> bool {
+        self.year.is_none() && (self.month.is_some() || self.year_day.is_some())
     }
 
     /// Puts the number that a digit field read where it belongs.

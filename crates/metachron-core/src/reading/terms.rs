@@ -48,11 +48,13 @@ pub struct Terms {
     pub century: Century,
     /// The day that counts as today, for standards that count two-digit years from it.
     pub today: Option<Date>,
+    /// The year of values that have none.
+    pub year: Option<i16>,
 }
 
 impl Default for Terms {
     fn default() -> Terms {
-        Terms { lexicon: Lexicon::every(), century: Century::default(), today: None }
+        Terms { lexicon: Lexicon::every(), century: Century::default(), today: None, year: None }
     }
 }
 

@@ -46,6 +46,8 @@ pub enum Unfit {
         /// The one of that date.
         actual: u8,
     },
+    /// It has a day and no year, and nothing says which.
+    NoYear,
     /// A name is another month or weekday from language to language.
     UnclearName,
     /// There is no time zone of that name.
@@ -93,6 +95,7 @@ impl Unfit {
             Unfit::NoSuchDay { .. } | Unfit::NoSuchYearDay { .. } => "no-such-day",
             Unfit::NoSuchWeek { .. } => "no-such-week",
             Unfit::Weekday { .. } => "weekday",
+            Unfit::NoYear => "no-year",
             Unfit::UnclearName => "unclear-name",
             Unfit::UnknownZone => "unknown-zone",
             Unfit::OffsetNotOfZone { .. } => "offset-not-of-zone",
@@ -119,7 +122,8 @@ impl Unfit {
             | Unfit::LeapSecond
             | Unfit::EndOfDay
             | Unfit::EndOfNoDay => 2,
-            Unfit::UnclearName
+            Unfit::NoYear
+            | Unfit::UnclearName
             | Unfit::UnknownZone
             | Unfit::OffsetNotOfZone { .. }
             | Unfit::SkippedClock(_)
@@ -160,6 +164,7 @@ impl fmt::Display for Unfit {
             Unfit::EndOfDay => write!(f, "hour 24 exists only as 24:00, the end of a day"),
             Unfit::TooFine => write!(f, "finer than a nanosecond"),
             Unfit::OutOfRange => write!(f, "outside the years -9999 to 9999"),
+            Unfit::NoYear => write!(f, "has no year; --year says it"),
             Unfit::UnclearName => write!(
                 f,
                 "a name means another month or day from language to language; --written-in says which"

@@ -59,6 +59,15 @@ impl Answer {
         (!value.is_empty()).then(|| Answer { value: value.to_owned(), iso: iso.to_owned(), is })
     }
 
+    /// The year of the answer, if it has a day.
+    pub(crate) fn year(&self) -> Option<i16> {
+        match self.is {
+            Is::Date(date) => Some(date.year()),
+            Is::DateTime(clock) => Some(clock.year()),
+            Is::Instant(_) | Is::Time(_) | Is::Period => None,
+        }
+    }
+
     /// Whether this is what a reading gives.
     fn is_given(&self, fit: &Fit) -> bool {
         match (self.is, fit.moment) {
@@ -81,7 +90,7 @@ impl Answer {
     fn told_in(&self, lens: &Lens, lexicon: Lexicon) -> Option<Told> {
         let mut buffer = String::new();
         let value = normalise(&self.value, &mut buffer);
-        let terms = Terms { lexicon, ..lens.terms };
+        let terms = Terms { lexicon, year: self.year().or(lens.terms.year), ..lens.terms };
         let family = candidates(value, terms, None, lens.asked)?;
         let read = |layout| interpret(layout, value, terms).ok();
         let gives: Vec<(Order, Option<Fit>)> =

@@ -1,7 +1,7 @@
 //! The orders of a column side by side.
 
-use super::Contender;
 use super::families::{Family, State};
+use super::{Contender, Known};
 use crate::evidence::{Lens, Witness};
 use crate::layout::Layout;
 use crate::moment::{Kind, Moment};
@@ -23,10 +23,11 @@ pub(super) fn contenders(
     kind: Kind,
     example: Option<&Witness>,
     lens: &Lens,
+    known: &Known,
 ) -> Vec<Contender> {
     let mut all: Vec<Contender> = Order::EVERY
         .iter()
-        .filter_map(|order| contender(*order, families, kind, example, lens))
+        .filter_map(|order| contender(*order, families, kind, example, lens, known))
         .collect();
     all.sort_by_key(|contender| !contender.survives);
     all
@@ -38,6 +39,7 @@ fn contender(
     kind: Kind,
     example: Option<&Witness>,
     lens: &Lens,
+    known: &Known,
 ) -> Option<Contender> {
     let allowing: Vec<&Family<'_>> =
         families.iter().filter(|family| family.orders.contains(&order)).collect();
@@ -64,9 +66,12 @@ fn contender(
                 continue;
             }
             fits += tally.rows;
-            if let Some((earliest, latest)) = tally.spans.get(&order).filter(|_| *other == kind) {
-                let (a, b) = span.unwrap_or((*earliest, *latest));
-                span = Some((a.min(*earliest), b.max(*latest)));
+            let of_kind = known.reads(*other) == kind;
+            if let Some(ends) = tally.spans.get(&order).filter(|_| of_kind) {
+                let anchored = |moment: Moment| known.anchor.map_or(moment, |a| moment.anchored(a));
+                let (earliest, latest) = (anchored(ends.0), anchored(ends.1));
+                let (a, b) = span.unwrap_or((earliest, latest));
+                span = Some((a.min(earliest), b.max(latest)));
             }
         }
     }
@@ -78,7 +83,8 @@ fn contender(
         let mut buffer = String::new();
         let value = normalise(&witness.value, &mut buffer);
         let read = |layout: &Layout| interpret(layout, value, lens.terms).ok();
-        layouts.iter().find_map(read).map(|fit| fit.moment)
+        let moment = layouts.iter().find_map(read).map(|fit| fit.moment)?;
+        Some(known.anchor.map_or(moment, |anchor| moment.anchored(anchor)))
     });
     Some(Contender {
         order,

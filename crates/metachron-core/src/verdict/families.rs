@@ -411,7 +411,7 @@ fn lean_on_others(families: &mut [Family<'_>]) {
 }
 
 /// Rows by kind that fit some order, over all families.
-pub(super) fn rows_by_kind(evidence: &Evidence, asked: bool) -> Vec<(Kind, u64)> {
+pub(super) fn rows_by_kind(evidence: &Evidence, asked: bool, known: &Known) -> Vec<(Kind, u64)> {
     let mut kinds: Vec<(Kind, u64)> = Vec::new();
     let groups =
         evidence.groups.iter().filter(|(form, group)| asked || !may_be_chance(form, group));
@@ -419,15 +419,17 @@ pub(super) fn rows_by_kind(evidence: &Evidence, asked: bool) -> Vec<(Kind, u64)>
         if !fits.fits_any() {
             continue;
         }
-        match kinds.iter_mut().find(|(other, _)| other == kind) {
+        let kind = known.reads(*kind);
+        match kinds.iter_mut().find(|(other, _)| *other == kind) {
             Some((_, rows)) => *rows += tally.rows,
-            None => kinds.push((*kind, tally.rows)),
+            None => kinds.push((kind, tally.rows)),
         }
     }
     for (kind, tally) in &evidence.typed {
-        match kinds.iter_mut().find(|(other, _)| other == kind) {
+        let kind = known.reads(*kind);
+        match kinds.iter_mut().find(|(other, _)| *other == kind) {
             Some((_, rows)) => *rows += tally.rows,
-            None => kinds.push((*kind, tally.rows)),
+            None => kinds.push((kind, tally.rows)),
         }
     }
     // The most frequent kind first; of equally frequent ones, the one that says most.

@@ -11,7 +11,7 @@ use crate::evidence::{Evidence, Fits, Lens, TypedTally};
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Languages, Lexicon, Locale};
 use crate::moment::Kind;
-use crate::reading::{Order, Reading};
+use crate::reading::{Order, Reading, Years};
 
 /// Languages that are offered where names leave several.
 const MOST_LANGUAGES: usize = 6;
@@ -33,6 +33,8 @@ const MOST_LANGUAGES: usize = 6;
 ///     order: None,
 ///     written_in: None,
 ///     answers: Vec::new(),
+///     year: None,
+///     anchor: None,
 ///     century: false,
 ///     contested: Contested::Empty,
 ///     as_of: jiff::civil::date(2024, 6, 1),
@@ -53,9 +55,9 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     }
     let values = counts.rows - counts.missing - counts.placeholder;
     let asked = known.order.is_some() || known.kind.is_some() || !known.answers.is_empty();
-    let kinds = rows_by_kind(evidence, asked);
+    let kinds = rows_by_kind(evidence, asked, known);
     let fit = kinds.iter().map(|(_, rows)| rows).sum::<u64>();
-    let kind = known.kind.or(kinds.first().map(|(kind, _)| *kind));
+    let kind = known.kind.map(|kind| known.reads(kind)).or(kinds.first().map(|(kind, _)| *kind));
     let Some(kind) = kind.filter(|_| fit > 0 && (asked || fit * 2 >= values)) else {
         // Values that are dates in another language than the one that was said are no side issue.
         if let (rows, Some(lowest)) = &evidence.foreign
@@ -135,7 +137,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         verdict = Verdict::Leaning;
         reasons.insert(0, Reason::UnusualYears { first, last });
         // Whoever gives the layouts says that these are years of our calendar.
-        settle.extend(chosen_layouts(&families, kind, None).map(Settle::OurYears));
+        settle.extend(chosen_layouts(&families, kind, known, None).map(Settle::OurYears));
     }
     for (other, rows) in kinds.iter().filter(|(other, _)| *other != kind) {
         reasons.push(Reason::OtherKind { kind: *other, rows: *rows });
@@ -148,10 +150,28 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     if evidence.shapes.pooled > 0 {
         reasons.push(Reason::ManyShapes { rows: evidence.shapes.pooled });
     }
-    let counts = count(evidence, &families, kind, counts);
+    let yearless = yearless(evidence, lens, known);
+    let mut year_is_open = false;
+    if let Some(Yearless { reason, suggested }) = yearless {
+        year_is_open = suggested.is_some();
+        reasons.insert(0, reason);
+        if let Some(year) = suggested {
+            verdict = verdict.max(Verdict::Undecided);
+            settle.push(Settle::Year(year));
+        }
+    }
+    let mut counts = count(evidence, &families, kind, known, counts);
+    counts.read -= evidence.open_years.min(counts.read);
+    counts.contested += evidence.open_years;
     let example = example(&families);
-    let contenders = contenders(&families, kind, example.as_ref(), lens);
-    let mut others = settlements(&families, kind);
+    let mut contenders = contenders(&families, kind, example.as_ref(), lens, known);
+    if year_is_open {
+        // Whatever they give is a day of no year.
+        for contender in &mut contenders {
+            (contender.earliest, contender.latest, contender.example) = (None, None, None);
+        }
+    }
+    let mut others = settlements(&families, kind, known);
     let in_play = |contender: &&Contender| contender.survives && contender.example.is_some();
     // One answer says nothing of a column in which both orders occur.
     if verdict < Verdict::Mixed
@@ -167,7 +187,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     let all_typed = families.is_empty() && evidence.typed.contains_key(&kind);
     let chosen = match all_typed {
         true => Some(Vec::new()),
-        false => chosen_layouts(&families, kind, None),
+        false => chosen_layouts(&families, kind, known, None),
     };
     if verdict == Verdict::Decided && chosen.is_none() {
         // The analyst asked for an order that none of the written forms can have.
@@ -175,17 +195,19 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         let possible = contenders.iter().filter(|contender| contender.fits > 0);
         settle.extend(possible.map(|contender| Settle::Order(contender.order, 0)));
     }
-    let reading = chosen.map(|layouts| Reading {
+    let reading = chosen.filter(|_| !year_is_open).map(|layouts| Reading {
         kind,
         layouts,
         terms: lens.terms,
+        years: lens.years.clone(),
+        anchor: known.anchor,
         contested: known.contested,
     });
     let fraction_digits = evidence
         .groups
         .values()
         .flat_map(|group| &group.tallies)
-        .filter(|((_, other), _)| *other == kind)
+        .filter(|((_, other), _)| known.reads(*other) == kind)
         .map(|(_, tally)| tally.fraction_digits)
         .chain(evidence.typed.get(&kind).map(|tally| tally.fraction_digits))
         .max()
@@ -201,6 +223,32 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         reasons,
         settle,
     }
+}
+
+/// What is said of values without a year.
+struct Yearless {
+    reason: Reason,
+    /// The year that the first row may have, where none was said.
+    suggested: Option<i16>,
+}
+
+fn yearless(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Yearless> {
+    let rows = evidence.sequences.values().map(|sequence| sequence.rows).sum::<u64>();
+    let (_, sequence) = evidence.sequences.first_key_value().filter(|_| rows > 0)?;
+    let years = match (&lens.years, known.year) {
+        (Some(years), _) => Some(years.clone()),
+        (None, year) => year.map(|year| sequence.years(year)),
+    };
+    if let Some(Years { first, turns, .. }) = years {
+        let reason = Reason::YearOfFirst { year: first, turns, open: evidence.open_years };
+        return Some(Yearless { reason, suggested: None });
+    }
+    // The last row lies before today.
+    let turned = i16::try_from(sequence.years(0).turns.len()).unwrap_or(0);
+    let this_year = known.as_of.year() - turned;
+    let later = sequence.ends_after(known.as_of);
+    let suggested = Some(if later { this_year - 1 } else { this_year });
+    Some(Yearless { reason: Reason::NoYear { rows }, suggested })
 }
 
 /// The language in which a name is what a known answer says, if there is one.
@@ -281,7 +329,8 @@ fn not_a_date(counts: Counts, reason: Reason) -> Judgement {
 fn by_layouts(evidence: &Evidence, lens: &Lens, known: &Known, counts: Counts) -> Judgement {
     let given = &evidence.given;
     let one = lens.layouts.first().and_then(Layout::kind);
-    let Some(kind) = known.kind.or(one).or(given.kind()) else {
+    let kind = known.kind.or(one).or(given.kind());
+    let Some(kind) = kind.map(|kind| known.reads(kind)) else {
         let unreadable = counts.rows - counts.missing - counts.placeholder;
         let reason = Reason::NotDates { fit: 0, values: unreadable };
         return not_a_date(Counts { unreadable, ..counts }, reason);
@@ -295,10 +344,12 @@ fn by_layouts(evidence: &Evidence, lens: &Lens, known: &Known, counts: Counts) -
         let lowest = given.contested_lowest.clone();
         reasons.push(Reason::LayoutsDisagree { rows: disagree, lowest });
     }
-    for (other, rows) in given.read.iter().filter(|(other, _)| **other != kind) {
+    for (other, rows) in given.read.iter().filter(|(other, _)| known.reads(**other) != kind) {
         reasons.push(Reason::OtherKind { kind: *other, rows: *rows });
     }
-    let of_kind = |rows: &BTreeMap<Kind, u64>| rows.get(&kind).copied().unwrap_or(0);
+    let of_kind = |rows: &BTreeMap<Kind, u64>| -> u64 {
+        rows.iter().filter(|(other, _)| known.reads(**other) == kind).map(|(_, rows)| rows).sum()
+    };
     let preferred = known.contested == crate::reading::Contested::Prefer;
     let (read, contested) = if preferred {
         (of_kind(&given.read) + of_kind(&given.contested), 0)
@@ -307,7 +358,12 @@ fn by_layouts(evidence: &Evidence, lens: &Lens, known: &Known, counts: Counts) -
     };
     let typed = evidence.typed.get(&kind).map_or(0, |tally| tally.rows);
     let read = read + typed;
+    let open_years = evidence.open_years.min(read);
+    let (read, contested) = (read - open_years, contested + open_years);
     let unreadable = counts.rows - counts.missing - counts.placeholder - read - contested;
+    if let Some(Yearless { reason, .. }) = yearless(evidence, lens, known) {
+        reasons.push(reason);
+    }
     Judgement {
         verdict: Verdict::Decided,
         kind: Some(kind),
@@ -315,6 +371,8 @@ fn by_layouts(evidence: &Evidence, lens: &Lens, known: &Known, counts: Counts) -
             kind,
             layouts: lens.layouts.clone(),
             terms: lens.terms,
+            years: lens.years.clone(),
+            anchor: known.anchor,
             contested: known.contested,
         }),
         counts: Counts { read, contested, unreadable, ..counts },
@@ -377,11 +435,17 @@ fn would_fit(families: &[Family<'_>], order: Order) -> Option<Reason> {
 }
 
 /// What becomes of every row.
-fn count(evidence: &Evidence, families: &[Family<'_>], kind: Kind, counts: Counts) -> Counts {
+fn count(
+    evidence: &Evidence,
+    families: &[Family<'_>],
+    kind: Kind,
+    known: &Known,
+    counts: Counts,
+) -> Counts {
     let (mut read, mut contested) = (0, 0);
     for family in families {
         for ((fits, other), tally) in &family.group.tallies {
-            if *other != kind {
+            if known.reads(*other) != kind {
                 continue;
             }
             if fits.differ(&family.in_play) {
@@ -401,6 +465,7 @@ fn count(evidence: &Evidence, families: &[Family<'_>], kind: Kind, counts: Count
 pub(super) fn chosen_layouts(
     families: &[Family<'_>],
     kind: Kind,
+    known: &Known,
     order: Option<Order>,
 ) -> Option<Vec<Layout>> {
     let mut layouts: Vec<Layout> = Vec::new();
@@ -412,7 +477,8 @@ pub(super) fn chosen_layouts(
             (State::Leaning(own), _) => own,
             (State::Undecided | State::Mixed, _) => return None,
         };
-        for layout in family.layouts_of(chosen).filter(|layout| layout.kind() == Some(kind)) {
+        let of_kind = |layout: &&Layout| layout.kind().map(|own| known.reads(own)) == Some(kind);
+        for layout in family.layouts_of(chosen).filter(of_kind) {
             if !layouts.contains(layout) {
                 layouts.push(layout.clone());
             }
@@ -422,7 +488,7 @@ pub(super) fn chosen_layouts(
 }
 
 /// What would settle the open families.
-fn settlements(families: &[Family<'_>], kind: Kind) -> Vec<Settle> {
+fn settlements(families: &[Family<'_>], kind: Kind, known: &Known) -> Vec<Settle> {
     let open: Vec<&Family<'_>> =
         families.iter().filter(|family| verdict_of(family.state).is_open()).collect();
     if open.is_empty() {
@@ -446,14 +512,14 @@ fn settlements(families: &[Family<'_>], kind: Kind) -> Vec<Settle> {
             let lost = |fits: crate::evidence::Fits| !fits.fits(*order) && fits.fits_any();
             let unreadable = open.iter().map(|f| f.group.rows(lost)).sum();
             settle.push(Settle::Order(*order, unreadable));
-        } else if let Some(layouts) = chosen_layouts(families, kind, Some(*order)) {
+        } else if let Some(layouts) = chosen_layouts(families, kind, known, Some(*order)) {
             settle.push(Settle::Layouts(*order, layouts));
         }
     }
     if open.iter().any(|family| family.state == State::Mixed) {
         let mut both: Vec<Layout> = Vec::new();
         for order in &orders {
-            both.extend(chosen_layouts(families, kind, Some(*order)).unwrap_or_default());
+            both.extend(chosen_layouts(families, kind, known, Some(*order)).unwrap_or_default());
         }
         let mut seen: Vec<Layout> = Vec::new();
         both.retain(|layout| {

@@ -15,7 +15,7 @@ use jiff::civil::Date;
 use crate::evidence::Witness;
 use crate::layout::Layout;
 use crate::lexicon::Locale;
-use crate::moment::{Kind, Moment};
+use crate::moment::{Anchor, Kind, Moment};
 use crate::reading::{Contested, Order, Reading};
 
 pub use answer::Answer;
@@ -76,12 +76,23 @@ pub struct Known {
     pub written_in: Option<Locale>,
     /// Values whose right answer is known.
     pub answers: Vec<Answer>,
+    /// The year of the first row, where values have none.
+    pub year: Option<i16>,
+    /// Which of its days a period becomes.
+    pub anchor: Option<Anchor>,
     /// Whether the century of two-digit years was said, and not just assumed.
     pub century: bool,
     /// What becomes of contested rows.
     pub contested: Contested,
     /// The day that counts as today.
     pub as_of: Date,
+}
+
+impl Known {
+    /// What a value of this kind is when it is read.
+    fn reads(&self, kind: Kind) -> Kind {
+        if self.anchor.is_some() { kind.anchored() } else { kind }
+    }
 }
 
 /// What becomes of the rows of a column; each counts once.
@@ -139,6 +150,8 @@ pub enum Settle {
     WrittenIn(Locale),
     /// Two-digit years lie in the hundred years from this one.
     TwoDigitFrom(i16),
+    /// The first row lies in this year.
+    Year(i16),
     /// A value, and what it could be, as an example of a known answer.
     Answer(String, Moment),
     /// A value of this kind would decide.

@@ -116,6 +116,20 @@ pub enum Reason {
         /// Different values of the other part.
         year_values: usize,
     },
+    /// Values have a day and no year.
+    NoYear {
+        /// How many.
+        rows: u64,
+    },
+    /// The year of the first row is known, and those of the others follow.
+    YearOfFirst {
+        /// That year.
+        year: i16,
+        /// The rows at which another year begins.
+        turns: Vec<u64>,
+        /// Rows whose year the sequence leaves open.
+        open: u64,
+    },
     /// Dates with other separators are decided, these are not.
     OtherForm {
         /// The order of the others.
@@ -345,6 +359,28 @@ impl fmt::Display for Reason {
                 place_of_year(*order),
                 rival.phrase()
             ),
+            Reason::NoYear { rows } => {
+                let have = if *rows == 1 { "has" } else { "have" };
+                write!(f, "{} {have} a day and no year.", counted(*rows, "value"))
+            }
+            Reason::YearOfFirst { year, turns, open } => {
+                write!(f, "The values have no year; that of the first row is {year}")?;
+                match turns.as_slice() {
+                    [] => write!(f, ", and no other begins.")?,
+                    [turn] => write!(f, ", and another begins at row {}.", grouped(*turn))?,
+                    [first, .., last] => write!(
+                        f,
+                        ", and {} more begin from row {} to row {}.",
+                        turns.len(),
+                        grouped(*first),
+                        grouped(*last)
+                    )?,
+                }
+                match open {
+                    0 => Ok(()),
+                    _ => write!(f, " {} in no order leave the year open.", counted(*open, "row")),
+                }
+            }
             Reason::OtherForm { order, rows } => write!(
                 f,
                 "{} with other separators have no telling value of their own; the rest is {}.",

@@ -23,6 +23,7 @@ use super::study::{Studied, Study, study};
 use crate::ambient::Ambient;
 use crate::args;
 use crate::config::{Config, charset, suggested_output};
+use crate::decisions;
 use crate::exit::Exit;
 use crate::intake::{Intake, says};
 use crate::message::{Failure, plain, say, shell_word, shown, shown_output};
@@ -276,7 +277,7 @@ fn write(
         for (column, typed) in columns.iter_mut().zip(&mut typed) {
             typed.clear();
             let value = row.cell(column.studied.index, &mut buffer);
-            let outcome = column.apply(value, typed);
+            let outcome = column.apply(number, value, typed);
             if !matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
                 unread |= outcome != Outcome::Placeholder;
                 if let Some(rejects) = &mut rejects {
@@ -353,8 +354,8 @@ fn replaced_name<'c>(column: &'c Typed<'_>) -> &'c str {
 
 impl Typed<'_> {
     /// Reads a value, counts it, and writes what it is.
-    fn apply(&mut self, value: Value<'_>, typed: &mut String) -> Outcome {
-        let outcome = self.compiled.apply(value, &mut self.memory);
+    fn apply(&mut self, row: u64, value: Value<'_>, typed: &mut String) -> Outcome {
+        let outcome = self.compiled.apply(row, value, &mut self.memory);
         let counts = &mut self.counts;
         counts.rows += 1;
         match outcome {
@@ -536,5 +537,33 @@ fn counts(convert: &args::Convert, column: &Typed<'_>) -> String {
             counted(column.leap_seconds, "leap second")
         );
     }
+    for note in notes(column) {
+        let _ = write!(text, "; {note}");
+    }
     text
+}
+
+/// What was done to values beside reading them.
+fn notes(column: &Typed<'_>) -> Vec<String> {
+    let reading = column.compiled.reading();
+    let mut notes = Vec::new();
+    if let Some(anchor) = reading.anchor.filter(|_| column.counts.read > 0) {
+        let which = decisions::anchor_name(anchor);
+        notes.push(format!("periods are their {which}"));
+    }
+    if let Some(years) = &reading.years {
+        notes.push(match years.turns.as_slice() {
+            [] if years.open_from.is_some() => format!("the first row in {}", years.first),
+            [] => format!("all in the year {}", years.first),
+            [turn] => format!("in {}, a new year from row {}", years.first, grouped(*turn)),
+            [first, .., last] => format!(
+                "from {} on, {} new years from row {} to row {}",
+                years.first,
+                years.turns.len(),
+                grouped(*first),
+                grouped(*last)
+            ),
+        });
+    }
+    notes
 }

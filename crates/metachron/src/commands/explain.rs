@@ -15,7 +15,7 @@ use serde::Serialize;
 use super::{json, print};
 use crate::ambient::Ambient;
 use crate::args;
-use crate::decisions;
+use crate::decisions::{self, Decisions, Written};
 use crate::exit::Exit;
 use crate::message::{Failure, plain, quoted};
 use crate::report::{Align, Grid, paragraph};
@@ -105,6 +105,9 @@ fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failu
     let mut lens = Lens::default();
     if !explain.layout.is_empty() {
         lens.layouts = decisions::layouts(&explain.layout).map_err(Failure::usage)?;
+        let written = Some(Written::Layouts(lens.layouts.clone()));
+        let said = Decisions { written, year: explain.year, ..Decisions::default() };
+        said.check_years().map_err(Failure::usage)?;
     }
     if let Some(locale) = written_in {
         lens.terms.lexicon = Lexicon::of(locale);
@@ -113,12 +116,20 @@ fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failu
         lens.terms.century =
             Century { from: decisions::two_digit_from(year).map_err(Failure::usage)? };
     }
+    lens.terms.today = Some(today);
+    lens.terms.year = explain
+        .year
+        .map(decisions::year)
+        .transpose()
+        .map_err(|error| Failure::usage(format!("--{error}")))?;
     let known = Known {
         kind: None,
         order: None,
         written_in,
         answers: decisions::answers(&explain.known)
             .map_err(|error| Failure::usage(format!("--{error}")))?,
+        year: explain.year,
+        anchor: None,
         century: explain.two_digit_from.is_some(),
         contested: Contested::Empty,
         as_of: today,

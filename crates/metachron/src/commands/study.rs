@@ -99,13 +99,14 @@ pub fn study(path: &Path, part: u32, config: &Config) -> Result<Study, Failure> 
     }
     let wanted = |name: &str| config.chosen.is_empty() || config.chosen.iter().any(|c| c == name);
     let names = intake.names().iter().enumerate().filter(|(_, name)| wanted(name));
-    let plans: Vec<Plan> =
-        names.map(|(index, name)| Plan::new(index, name, false, config)).collect();
+    let plans = names
+        .map(|(index, name)| Plan::new(index, name, false, config))
+        .collect::<Result<Vec<Plan>, Failure>>()?;
     let Observed { lines, mut columns, blank } = observe(&intake, part, plans, config)?;
     look_closer(&intake, part, &mut columns, config)?;
     if config.needs_target() {
         let target = the_only_column(&intake, &columns, config)?;
-        let plan = Plan::new(columns[target].index, &columns[target].name.clone(), true, config);
+        let plan = Plan::new(columns[target].index, &columns[target].name.clone(), true, config)?;
         let mut again = observe(&intake, part, vec![plan], config)?;
         columns[target] = again.columns.remove(0);
         look_closer(&intake, part, &mut columns, config)?;
@@ -185,17 +186,22 @@ struct Plan {
 }
 
 impl Plan {
-    fn new(index: usize, name: &str, target: bool, config: &Config) -> Plan {
+    fn new(index: usize, name: &str, target: bool, config: &Config) -> Result<Plan, Failure> {
         let mut decisions = config.decisions(name, target);
+        decisions.check_years().map_err(Failure::usage)?;
         let waits = decisions.written.is_some() && decisions.waits_for_acceptance();
         if waits {
             decisions.written = None;
         }
         let own = decisions.missing.iter().flatten();
+        let answers = decisions.known.iter().flatten().map(|answer| answer.value.as_str());
         let mut lens = Lens {
             missing: Missing::usual().and(config.missing.iter().chain(own)),
             ..Lens::default()
-        };
+        }
+        .marking(answers);
+        lens.terms.today = Some(config.today);
+        lens.terms.year = decisions.year;
         if let Some(locale) = decisions.written_in {
             lens.terms.lexicon = Lexicon::of(locale);
         }
@@ -207,7 +213,7 @@ impl Plan {
             Some(Written::Layouts(layouts)) => lens.layouts = layouts.clone(),
             None => {}
         }
-        Plan { index, name: name.to_owned(), decisions, waits, lens }
+        Ok(Plan { index, name: name.to_owned(), decisions, waits, lens })
     }
 }
 
@@ -256,6 +262,8 @@ fn observe(
                 },
                 written_in: decisions.written_in,
                 answers: decisions.known.clone().unwrap_or_default(),
+                year: decisions.year,
+                anchor: decisions.anchor,
                 century: decisions.two_digit_from.is_some(),
                 contested: decisions.contested.unwrap_or(Contested::Empty),
                 as_of: config.today,

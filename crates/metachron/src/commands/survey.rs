@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 
 use metachron_core::layout::Field;
 use metachron_core::reading::Contested;
-use metachron_core::verdict::Verdict;
+use metachron_core::verdict::{Settle, Verdict};
 use metachron_tables::place::{Output, same_file};
 use metachron_tables::table::Format;
 
@@ -14,6 +14,7 @@ use super::{json, print};
 use crate::ambient::Ambient;
 use crate::args;
 use crate::config::Config;
+use crate::decisions;
 use crate::exit::Exit;
 use crate::message::{Failure, plain, say, shell_word, shown};
 use crate::readings_file::{SavedColumn, render};
@@ -176,12 +177,25 @@ fn saved(column: &Studied) -> SavedColumn {
         if reading.layouts.iter().any(|layout| layout.has(Field::YearTwo)) {
             keys.push(("two_digit_from", i64::from(reading.terms.century.from).into()));
         }
+        if let Some(years) = &reading.years {
+            keys.push(("year", i64::from(years.first).into()));
+        }
+        if let Some(anchor) = reading.anchor {
+            keys.push(("anchor", decisions::anchor_name(anchor).into()));
+        }
         if reading.contested == Contested::Prefer {
             keys.push(("contested", "prefer".into()));
         }
     }
     if judgement.verdict.is_open() {
+        let year = judgement.settle.iter().find_map(|way| match way {
+            Settle::Year(year) => Some(*year),
+            _ => None,
+        });
         comments.push(match judgement.verdict {
+            _ if let Some(year) = year => {
+                format!("Add year = {year}, or whichever the first row has, or convert = false")
+            }
             Verdict::Leaning => "If this is right, add: accepted = true".to_owned(),
             _ => {
                 let in_play = judgement.contenders.iter().filter(|contender| contender.survives);

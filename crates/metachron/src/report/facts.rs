@@ -530,6 +530,9 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
             "If you know the right date of one value, say it, for example".to_owned(),
             Some(format!("--known {}", shell_word(&format!("{value}={moment}")))),
         ),
+        Settle::Year(year) => {
+            (format!("If the first row is of {year}"), Some(format!("--year {year}")))
+        }
         Settle::WrittenIn(locale) => (
             format!("If the names are {}", locale.language_name()),
             Some(format!("--written-in {locale}")),
@@ -542,7 +545,8 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
     };
     let command = options.as_ref().map(|options| {
         let Paste { inputs, output } = paste;
-        let repeated = config.repeated(Some(way));
+        let mut repeated = config.repeated(Some(way));
+        repeated.push_str(&config.repeated_about(&column.name, way));
         let name = shell_word(&column.name);
         format!("metachron convert {inputs}{repeated} --column {name} {options} {output}")
     });

@@ -2,6 +2,7 @@
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 mod bad_input;
+mod coarse;
 mod convert;
 mod damaged;
 mod harness;
