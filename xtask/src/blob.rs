@@ -22,6 +22,16 @@ pub enum Code {
     Bce,
     Ce,
     Ordinal,
+    /// A month of another calendar.
+    OtherMonth(u8),
+    /// An era beside BC and AD, in the order of the core's eras from 2 on.
+    Era(u8),
+    /// The same by a single letter, in a language that is known.
+    EraLetter(u8),
+    Noon,
+    Midnight,
+    /// A part of the day, by its place in the list of their hours.
+    Period(u8),
 }
 
 impl Code {
@@ -37,6 +47,12 @@ impl Code {
             Code::Bce => 65,
             Code::Ce => 66,
             Code::Ordinal => 70,
+            Code::OtherMonth(n) => 70 + n,
+            Code::Era(n) => 83 + n,
+            Code::EraLetter(n) => 90 + n,
+            Code::Noon => 100,
+            Code::Midnight => 101,
+            Code::Period(n) => 102 + n,
         }
     }
 
@@ -50,6 +66,11 @@ impl Code {
             Code::Bce => (3, 1),
             Code::Ce => (3, 2),
             Code::Ordinal => (4, 1),
+            Code::OtherMonth(n) => (0, n),
+            Code::Era(n) | Code::EraLetter(n) => (3, 1 + n),
+            Code::Noon => (2, 3),
+            Code::Midnight => (2, 4),
+            Code::Period(n) => (2, 5 + n),
         }
     }
 }
@@ -100,6 +121,11 @@ pub fn make(data: &Data) -> Result<Vec<u8>, String> {
     let (mut names, mut patterns) = (Rows::default(), Rows::default());
     let mut locales: Vec<u16> = Vec::new();
     let mut index: BTreeMap<String, BTreeSet<(u16, u8)>> = BTreeMap::new();
+    // The hours of parts of the day, each pair once.
+    let mut hours: Vec<(u8, u8)> = Vec::new();
+    // Sets of names of the months of other calendars.
+    let mut other_names: BTreeMap<(usize, &[(String, u8)]), u16> = BTreeMap::new();
+    let mut others: Vec<u16> = Vec::new();
     let mut connectors: BTreeSet<String> =
         CONNECTORS.iter().map(|word| (*word).to_owned()).collect();
     for locale in &data.locales {
@@ -116,7 +142,7 @@ pub fn make(data: &Data) -> Result<Vec<u8>, String> {
         });
         // Letters that a pattern fastens to a month's name belong to the name.
         let mut words = words(&locale.gregorian);
-        let plain: Vec<(String, Code)> =
+        let unfastened: Vec<(String, Code)> =
             words[..24].iter().filter_map(|(text, code)| Some((text.clone(), (*code)?))).collect();
         words[..12].iter_mut().for_each(|(text, _)| full.fasten(text));
         words[12..24].iter_mut().for_each(|(text, _)| short.fasten(text));
@@ -131,12 +157,30 @@ pub fn make(data: &Data) -> Result<Vec<u8>, String> {
             .filter(|(of, ..)| *of == language)
             .map(|(_, code, text)| ((*text).to_owned(), *code))
             .collect();
+        let parts = parts_of_day(locale, &mut hours)?;
         let mut key = row.clone();
         key.push(texts.number(if own.is_empty() { "" } else { &language })?);
+        // So do the hours of the parts of its day.
+        let mut said = String::new();
+        for (name, code) in &parts {
+            said.push_str(&format!("{name}={};", code.byte()));
+        }
+        key.push(texts.number(&said)?);
         let (set, is_new) = names.number(key);
         if is_new {
             let known = words.into_iter().filter_map(|(text, code)| Some((text, code?)));
-            add_words(known.chain(plain).chain(own), set, &mut index);
+            add_words(known.chain(unfastened).chain(own).chain(parts), set, &mut index);
+        }
+        for (calendar, months) in locale.months.iter().enumerate() {
+            let number = FIRST_OTHER + other_names.len() as u16;
+            let known = other_names.entry((calendar, months));
+            let is_new = matches!(known, std::collections::btree_map::Entry::Vacant(_));
+            let number = *known.or_insert(number);
+            others.push(number);
+            if is_new {
+                let words = months.iter().map(|(name, n)| (plain(name), Code::OtherMonth(*n)));
+                add_words(words, number, &mut index);
+            }
         }
         let row: Vec<u16> = layouts
             .iter()
@@ -204,6 +248,8 @@ pub fn make(data: &Data) -> Result<Vec<u8>, String> {
         longs(&keys),
         key_bytes,
         postings,
+        hours.iter().flat_map(|(from, before)| [*from, *before]).collect(),
+        shorts(&others),
     ];
     let mut bytes = b"METACHRON CLDR 48.2\0".to_vec();
     let mut at = bytes.len() + 4 * (sections.len() + 1);
@@ -244,6 +290,40 @@ impl Affixes {
     fn loosen(&self, field: &str, layout: &str) -> String {
         layout.replace(&format!("{}{field}{}", self.before, self.behind), field)
     }
+}
+
+/// Sets of names from this number on are those of other calendars.
+const FIRST_OTHER: u16 = 0x8000;
+
+/// The names of the parts of the day, with what they stand for.
+fn parts_of_day(
+    locale: &crate::cldr::Locale,
+    hours: &mut Vec<(u8, u8)>,
+) -> Result<Vec<(String, Code)>, String> {
+    let mut parts = Vec::new();
+    for (context, width) in [
+        ("format", "wide"),
+        ("format", "abbreviated"),
+        ("stand-alone", "wide"),
+        ("stand-alone", "abbreviated"),
+    ] {
+        let name =
+            |part: &str| plain(text_at(&locale.gregorian, &["dayPeriods", context, width, part]));
+        parts.push((name("noon"), Code::Noon));
+        parts.push((name("midnight"), Code::Midnight));
+        for (part, from, before) in &locale.periods {
+            let place = hours.iter().position(|pair| *pair == (*from, *before));
+            let place = place.unwrap_or_else(|| {
+                hours.push((*from, *before));
+                hours.len() - 1
+            });
+            let place = u8::try_from(place).ok().filter(|place| *place < 150);
+            let place = place.ok_or("too many parts of the day")?;
+            parts.push((name(part), Code::Period(place)));
+        }
+    }
+    parts.retain(|(name, _)| !name.is_empty());
+    Ok(parts)
 }
 
 fn plain(text: &str) -> String {
@@ -339,6 +419,11 @@ fn add_words(
     for (key, codes) in own {
         // `S` for Saturday and Sunday says nothing, and neither does what is one with accents and
         // another without.
+        // Where a part of the day is a marker of the clock as well, the marker says it.
+        let marks = codes.iter().any(|code| matches!(code, Code::Am | Code::Pm));
+        let is_period = |code: &Code| matches!(code, Code::Noon | Code::Midnight | Code::Period(_));
+        let codes: BTreeSet<Code> =
+            codes.into_iter().filter(|code| !(marks && is_period(code))).collect();
         for code in &codes {
             let (role, number) = code.role();
             let alone = codes.iter().all(|c| c.role().0 != role || c.role().1 == number);
@@ -355,7 +440,7 @@ fn add_words(
 fn written(text: &str, code: Code) -> Vec<String> {
     let trimmed = text.trim_end_matches('.').trim().to_owned();
     let mut forms = vec![trimmed.clone()];
-    if matches!(code, Code::Am | Code::Pm | Code::Bce | Code::Ce) {
+    if matches!(code, Code::Am | Code::Pm | Code::Bce | Code::Ce | Code::Era(_)) {
         forms.push(trimmed.replace(' ', ""));
         forms.push(trimmed.replace([' ', '.'], ""));
     }
@@ -367,7 +452,9 @@ fn is_word(key: &str, code: Code) -> bool {
     let mut characters = key.chars();
     let Some(first) = characters.next() else { return false };
     // One letter says something as a narrow name only, in a language that is known.
-    let single = !matches!(code, Code::MonthNarrow(_)) && key.is_ascii() && key.len() < 2;
+    let single = !matches!(code, Code::MonthNarrow(_) | Code::EraLetter(_))
+        && key.is_ascii()
+        && key.len() < 2;
     !first.is_numeric() && !single
 }
 

@@ -17,7 +17,15 @@ pub struct Locale {
     pub digits: String,
     /// `ca-gregorian.json`, from `calendars.gregorian` on.
     pub gregorian: Value,
+    /// The months of other calendars with names of their own, in the order of [`CALENDARS`]: their
+    /// full and short names, and what each stands for; the packages do not have every locale.
+    pub months: [Vec<(String, u8)>; CALENDARS.len()],
+    /// Parts of the day by their names in CLDR, each with its first hour and the one behind it.
+    pub periods: Vec<(String, u8, u8)>,
 }
+
+/// The calendars that have names of their own for months, by their names in CLDR.
+pub const CALENDARS: [&str; 6] = ["persian", "islamic", "hebrew", "indian", "coptic", "ethiopic"];
 
 /// Everything.
 pub struct Data {
@@ -51,6 +59,8 @@ impl Data {
         let calendars = supplemental("calendarPreferenceData")?;
         let calendars = &calendars["supplemental"]["calendarPreferenceData"];
         let systems = supplemental("numberingSystems")?;
+        let periods = supplemental("dayPeriods")?;
+        let periods = &periods["supplemental"]["dayPeriodRuleSet"];
         let available = json(core.join("availableLocales.json"))?;
         let tags = available["availableLocales"]["full"].as_array().cloned().unwrap_or_default();
         let mut locales = Vec::new();
@@ -62,6 +72,15 @@ impl Data {
             let numbers = file("cldr-numbers-full", "numbers.json")?;
             let system = numbers["main"][tag]["numbers"]["defaultNumberingSystem"].as_str();
             let system = &systems["supplemental"]["numberingSystems"][system.unwrap_or("latn")];
+            let months = CALENDARS.map(|calendar| {
+                let path =
+                    folder.join(format!("cldr-cal-{calendar}-full/main/{tag}/ca-{calendar}.json"));
+                let months = json(path)
+                    .map(|all| all["main"][tag]["dates"]["calendars"][calendar]["months"].clone());
+                months.map(|months| month_names(&months)).unwrap_or_default()
+            });
+            let language = tag.split('-').next().unwrap_or(tag);
+            let rules = periods.get(tag).or_else(|| periods.get(language));
             let maximized = maximize(tag, &likely_all);
             let region = maximized.rsplit('-').next().unwrap_or("001");
             let preferred = calendars.get(region).unwrap_or(&calendars["001"]);
@@ -71,6 +90,8 @@ impl Data {
                 calendar: preferred[0].as_str().unwrap_or("gregorian").to_owned(),
                 digits: system["_digits"].as_str().unwrap_or("0123456789").to_owned(),
                 gregorian: dates["main"][tag]["dates"]["calendars"]["gregorian"].clone(),
+                months,
+                periods: rules.map(day_periods).unwrap_or_default(),
                 maximized,
             });
         }
@@ -93,6 +114,34 @@ impl Data {
             .collect();
         Ok(Data { locales, aliases, likely })
     }
+}
+
+/// The names of the months of a calendar; `7-yeartype-leap`, Adar II, is 14.
+fn month_names(months: &Value) -> Vec<(String, u8)> {
+    let mut names = Vec::new();
+    for context in ["format", "stand-alone"] {
+        for width in ["wide", "abbreviated"] {
+            for (key, name) in texts(&months[context][width]) {
+                let number = match key.as_str() {
+                    "7-yeartype-leap" => Some(14),
+                    number => number.parse().ok(),
+                };
+                names.extend(number.map(|number| (name, number)));
+            }
+        }
+    }
+    names
+}
+
+/// The parts of the day that a rule set gives hours to; noon and midnight are a moment each.
+fn day_periods(rules: &Value) -> Vec<(String, u8, u8)> {
+    let hour = |rule: &Value, key: &str| rule[key].as_str()?.split(':').next()?.parse::<u8>().ok();
+    let entries = rules.as_object().into_iter().flatten();
+    entries
+        .filter_map(|(name, rule)| {
+            Some((name.clone(), hour(rule, "_from")?, hour(rule, "_before")?))
+        })
+        .collect()
 }
 
 fn texts(object: &Value) -> BTreeMap<String, String> {

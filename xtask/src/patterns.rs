@@ -37,7 +37,7 @@ pub fn layout(pattern: &str, month_suffix: Option<&str>) -> Option<String> {
                 ('h', 2) => "{hour:12:02}",
                 ('m', _) => "{minute}",
                 ('s', _) => "{second}",
-                ('a', _) => "{ampm}",
+                ('a' | 'b' | 'B', _) => "{ampm}",
                 _ => return None,
             };
             out.push_str(field);

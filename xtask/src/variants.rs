@@ -44,6 +44,32 @@ pub const VARIANTS: &[(&str, Code, &str)] = &[
     ("sv", Code::MonthShort(9), "sep"),
     // Polish: abbreviations of the short months' genitives.
     ("pl", Code::MonthShort(5), "maj"),
+    // The eras of Japan and the Republic of China, which CLDR has with their own calendars only
+    // (cldr-cal-japanese 39, cldr-cal-roc 28), as Japan, Taiwan and Korea write them, and in English.
+    ("ja", Code::Era(2), "明治"),
+    ("ja", Code::Era(3), "大正"),
+    ("ja", Code::Era(4), "昭和"),
+    ("ja", Code::Era(5), "平成"),
+    ("ja", Code::Era(6), "令和"),
+    ("ja", Code::EraLetter(2), "M"),
+    ("ja", Code::EraLetter(3), "T"),
+    ("ja", Code::EraLetter(4), "S"),
+    ("ja", Code::EraLetter(5), "H"),
+    ("ja", Code::EraLetter(6), "R"),
+    ("en", Code::Era(2), "Meiji"),
+    ("en", Code::Era(3), "Taisho"),
+    ("en", Code::Era(3), "Taishō"),
+    ("en", Code::Era(4), "Showa"),
+    ("en", Code::Era(4), "Shōwa"),
+    ("en", Code::Era(5), "Heisei"),
+    ("en", Code::Era(6), "Reiwa"),
+    ("en", Code::Era(7), "Minguo"),
+    ("zh", Code::Era(7), "民國"),
+    ("zh", Code::Era(7), "民国"),
+    ("zh", Code::Era(7), "中華民國"),
+    // The Buddhist era, as Thailand writes it.
+    ("th", Code::Era(8), "พ.ศ."),
+    ("th", Code::Era(8), "พุทธศักราช"),
 ];
 
 /// Words between the fields of dates that the patterns of CLDR lack: `5 of March`.

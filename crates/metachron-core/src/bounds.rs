@@ -47,6 +47,8 @@ impl fmt::Display for OutOfBounds {
 pub static YEAR: Bound = Bound { name: "year", min: -9999, max: 9999 };
 /// Months of the year.
 pub static MONTH: Bound = Bound { name: "month", min: 1, max: 12 };
+/// Months of the year in calendars with a thirteenth.
+pub static MONTH_OF_13: Bound = Bound { name: "month", min: 1, max: 13 };
 /// Days of the longest month.
 pub static DAY: Bound = Bound { name: "day", min: 1, max: 31 };
 /// Days of the longest year.

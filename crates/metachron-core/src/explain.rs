@@ -1,5 +1,6 @@
 //! Every way to read a single value.
 
+use crate::calendar::Calendar;
 use crate::candidates::{candidates, shape_of};
 use crate::evidence::Lens;
 use crate::layout::Layout;
@@ -72,6 +73,11 @@ pub fn explain(value: &str, lens: &Lens) -> Explanation {
             }
             (given, _) => (None, given.to_vec()),
         };
+        // Of the calendars of a locale, the one that gives years of our time.
+        let is_ours = |way: &Way| way.result.is_ok_and(|fit| fit.is_of_our_time());
+        if lexicon.calendar() != lens.terms.lexicon.calendar() && ways.iter().any(is_ours) {
+            continue;
+        }
         ways.extend(layouts.into_iter().filter_map(|layout| {
             let year_is_open = |fit: &Fit| fit.yearless && terms.year.is_none();
             let result = match interpret(&layout, value, terms) {
@@ -110,8 +116,13 @@ pub fn rivals(ways: &[Way]) -> Vec<Order> {
 /// The lens's lexicon, or one of each language in which a name of the value is another month.
 fn lexicons(value: &str, lens: &Lens) -> Vec<Lexicon> {
     let own = lens.terms.lexicon;
-    if own.locale().is_some() {
-        return vec![own];
+    if let Some(locale) = own.locale() {
+        // The usual calendar there, if a year or a name looks like it.
+        let usual = Calendar::of_cldr(locale.calendar()).filter(|usual| *usual != own.calendar());
+        return match usual.map(|usual| own.in_calendar(usual)) {
+            Some(usual) if own.calendar() == Calendar::Gregorian => vec![own, usual],
+            _ => vec![own],
+        };
     }
     match Languages::of(names(value, own).map(|(name, _)| name)) {
         Languages::One(locale) => vec![Lexicon::of(locale)],

@@ -11,6 +11,7 @@
 //!     order: None,
 //!     written_in: None,
 //!     answers: Vec::new(),
+//!     calendar: None,
 //!     year: None,
 //!     anchor: None,
 //!     century: false,
@@ -27,11 +28,12 @@
 //! ```
 
 use crate::apply::Compiled;
+use crate::calendar::Calendar;
 use crate::evidence::{Evidence, Lens, Observer};
 use crate::lexicon::{Languages, Lexicon, Locale};
 use crate::reading::{RowYear, Terms, Years};
 use crate::text::normalise;
-use crate::verdict::{Answer, Judgement, Known, Verdict, by_answers, judge};
+use crate::verdict::{Answer, Judgement, Known, Reason, Verdict, by_answers, judge};
 
 /// A verdict, and the reading ready to be applied where it is decided.
 #[derive(Debug, Clone)]
@@ -74,13 +76,30 @@ pub fn infer<'v>(
 /// look has shown where it turns.
 pub fn closer(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Lens> {
     let locale = language(evidence, lens, known);
+    let calendar = calendar(evidence, lens, known);
     let years = years(evidence, lens, known);
-    if locale.is_none() && years.is_none() {
+    if locale.is_none() && calendar.is_none() && years.is_none() {
         return None;
     }
-    let lexicon = locale.map_or(lens.terms.lexicon, Lexicon::of);
+    let own = lens.terms.lexicon;
+    let lexicon = locale.map_or(own, |locale| Lexicon::of(locale).in_calendar(own.calendar()));
+    let lexicon = calendar.map_or(lexicon, |calendar| lexicon.in_calendar(calendar));
     let year = years.as_ref().map(|years| years.first);
     Some(Lens { terms: Terms { lexicon, year, ..lens.terms }, years, ..lens.clone() })
+}
+
+/// The calendar that is usual where the values were written, if they are no dates of ours, or dates
+/// of unusual years.
+fn calendar(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Calendar> {
+    let own = lens.terms.lexicon.calendar();
+    let usual = Calendar::of_cldr(known.written_in?.calendar())?;
+    if known.calendar.is_some() || usual == own || own != Calendar::Gregorian {
+        return None;
+    }
+    let judgement = judge(evidence, lens, known);
+    let unusual = |reason: &Reason| matches!(reason, Reason::UnusualYears { .. });
+    let fails = judgement.verdict == Verdict::NotADate || judgement.reasons.iter().any(unusual);
+    fails.then_some(usual)
 }
 
 /// The language that the names have shown, where none was said.

@@ -16,6 +16,7 @@ pub mod moment;
 pub mod value;
 pub mod text;
 pub mod order;
+pub mod calendar;
 pub mod lexicon;
 pub mod layout;
 pub mod zone;

@@ -18,6 +18,7 @@ fn known(order: Option<Order>) -> Known {
         order,
         written_in: None,
         answers: Vec::new(),
+        calendar: None,
         year: None,
         anchor: None,
         century: false,

@@ -36,6 +36,7 @@ fn known() -> Known {
         order: None,
         written_in: None,
         answers: Vec::new(),
+        calendar: None,
         year: None,
         anchor: None,
         century: false,

@@ -4,10 +4,11 @@
 use jiff::civil::{Date, date};
 use jiff::tz::Offset;
 use metachron_core::apply::{Memory, Outcome};
+use metachron_core::calendar::Calendar;
 use metachron_core::evidence::{Evidence, Lens, Observer};
 use metachron_core::infer::{Inference, conclude, infer};
 use metachron_core::layout::Layout;
-use metachron_core::lexicon::Lexicon;
+use metachron_core::lexicon::{Lexicon, Locale};
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::reading::{Century, Contested, Order, Terms};
 use metachron_core::verdict::{Counts, Known, Reason, Settle, Verdict};
@@ -20,6 +21,7 @@ fn nothing_known() -> Known {
         order: None,
         written_in: None,
         answers: Vec::new(),
+        calendar: None,
         year: None,
         anchor: None,
         century: false,
@@ -465,22 +467,104 @@ fn evidence_through_different_lenses_is_not_added() {
 
 #[test]
 fn years_of_another_calendar_are_a_question() {
-    for (values, year) in [
-        (["3 เมษายน 2567", "5 เมษายน 2567", "31 มกราคม 2566"], 2567),
-        (["1403/01/15", "1403/02/20", "1402/12/29"], 1403),
+    let islamic = [Calendar::Persian, Calendar::IslamicUmalqura, Calendar::IslamicCivil];
+    for (values, year, calendars) in [
+        (["3 เมษายน 2567", "5 เมษายน 2567", "31 มกราคม 2566"], 2567, &[Calendar::Buddhist][..]),
+        (["1403/01/15", "1403/02/20", "1402/12/29"], 1403, &islamic),
+        // The months of the Hebrew calendar have no numbers that anybody could rely on.
+        (["5784/09/15", "5784/02/20", "5783/12/29"], 5784, &[]),
+        // Where months have their names of ours, only the years can be counted otherwise.
+        (["9 Sep 1403", "20 Feb 1403", "29 Mar 1402"], 1403, &[]),
     ] {
         let judgement = judged(&values).judgement;
         assert_eq!(judgement.verdict, Verdict::Leaning, "{values:?}");
         assert_eq!(judgement.reasons[0], Reason::UnusualYears { first: year - 1, last: year });
-        assert!(matches!(judgement.settle[0], Settle::OurYears(..)));
+        let offered: Vec<Calendar> = judgement
+            .settle
+            .iter()
+            .filter_map(|way| match way {
+                Settle::Calendar(calendar) => Some(*calendar),
+                _ => None,
+            })
+            .collect();
+        assert_eq!(offered, [calendars, &[Calendar::Gregorian]].concat());
+        for calendar in offered {
+            let known = Known { calendar: Some(calendar), ..nothing_known() };
+            let lexicon = Lexicon::every().in_calendar(calendar);
+            let lens = Lens { terms: Terms::of(lexicon), ..Lens::default() };
+            let settled = infer(values, &lens, &known).judgement;
+            assert_eq!(settled.verdict, Verdict::Decided, "{values:?} {calendar}");
+        }
     }
     // A placeholder or a typing error among usual years says nothing of the others.
     let values = ["2024-03-05", "2024-03-06", "9998-03-06"];
     assert_eq!(judged(&values).judgement.verdict, Verdict::Decided);
-    // Who says how they are written has said of which calendar they are.
+    // Who says in which order they are has not said by which calendar they are counted.
     let known = Known { order: Some(Order::Ymd), ..nothing_known() };
     let inference = infer(["1403/01/15", "1403/02/20"], &Lens::default(), &known);
-    assert_eq!(inference.judgement.verdict, Verdict::Decided);
+    assert_eq!(inference.judgement.verdict, Verdict::Leaning);
+}
+
+#[test]
+fn the_calendar_of_a_locale_is_taken_where_its_years_say_so() {
+    let judged_in = |tag: &str, values: &[&str]| {
+        let locale = Locale::named(tag).unwrap();
+        let known = Known { written_in: Some(locale), ..nothing_known() };
+        let lens = Lens { terms: Terms::of(Lexicon::of(locale)), ..Lens::default() };
+        let inference = infer(values.iter().copied(), &lens, &known);
+        let mut memory = Default::default();
+        let read: Vec<String> = values
+            .iter()
+            .map(|value| {
+                match inference.compiled.as_ref().map(|c| c.apply(1, *value, &mut memory)) {
+                    Some(Outcome::Read(fit)) => fit.moment.to_string(),
+                    other => format!("{other:?}"),
+                }
+            })
+            .collect();
+        (inference.judgement.verdict, read.join(" "))
+    };
+    let decided = |dates: &str| (Verdict::Decided, dates.to_owned());
+    assert_eq!(
+        judged_in("th", &["5 มีนาคม 2567", "31 มกราคม 2566"]),
+        decided("2024-03-05 2023-01-31")
+    );
+    assert_eq!(
+        judged_in("th", &["5 มีนาคม 2024", "31 มกราคม 2023"]),
+        decided("2024-03-05 2023-01-31")
+    );
+    assert_eq!(
+        judged_in("fa", &["۱۵ فروردین ۱۴۰۳", "۱ مهر ۱۴۰۲"]),
+        decided("2024-04-03 2023-09-23")
+    );
+    assert_eq!(judged_in("fa", &["1403/01/15", "1402/12/29"]), decided("2024-04-03 2024-03-19"));
+    assert_eq!(judged_in("fa", &["2024/01/15", "2023/12/29"]), decided("2024-01-15 2023-12-29"));
+}
+
+#[test]
+fn names_of_months_of_other_calendars_are_read_in_that_calendar() {
+    for (calendar, values, dates) in [
+        (
+            Calendar::IslamicUmalqura,
+            ["1 Muharram 1446", "10 Ramadan 1445"],
+            "2024-07-07 2024-03-20",
+        ),
+        (Calendar::Hebrew, ["14 Adar II 5784", "15 Nisan 5784"], "2024-03-24 2024-04-23"),
+        (Calendar::Persian, ["1 Farvardin 1403", "29 Esfand 1402"], "2024-03-20 2024-03-19"),
+        (Calendar::Coptic, ["1 Tout 1741", "5 Nasie 1740"], "2024-09-11 2024-09-10"),
+    ] {
+        let known = Known { calendar: Some(calendar), ..nothing_known() };
+        let lens =
+            Lens { terms: Terms::of(Lexicon::every().in_calendar(calendar)), ..Lens::default() };
+        let inference = infer(values, &lens, &known);
+        assert_eq!(inference.judgement.verdict, Verdict::Decided, "{calendar}");
+        let (compiled, mut memory) = (inference.compiled.unwrap(), Default::default());
+        let read = values.map(|value| match compiled.apply(1, value, &mut memory) {
+            Outcome::Read(fit) => fit.moment.to_string(),
+            other => format!("{other:?}"),
+        });
+        assert_eq!(read.join(" "), dates, "{calendar}");
+    }
 }
 
 #[test]

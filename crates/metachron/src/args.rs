@@ -75,6 +75,9 @@ pub struct Explain {
     /// Two-digit years lie in the hundred years from this one [default: 1969]
     #[arg(long, value_name = "YEAR")]
     pub two_digit_from: Option<i16>,
+    /// The calendar of years, months and days, such as buddhist, persian or hebrew
+    #[arg(long, value_name = "NAME")]
+    pub calendar: Option<String>,
     /// The year of values that have none
     #[arg(long, value_name = "YEAR", allow_negative_numbers = true)]
     pub year: Option<i16>,
@@ -225,6 +228,9 @@ pub struct Columns {
     /// quarter, week or year
     #[arg(long, value_name = "KIND")]
     pub kind: Option<String>,
+    /// The calendar of years, months and days, such as buddhist, persian or hebrew
+    #[arg(long, value_name = "NAME")]
+    pub calendar: Option<String>,
     /// The year of the first row, where values have none; it goes on from there at New Year
     #[arg(long, value_name = "YEAR", allow_negative_numbers = true)]
     pub year: Option<i16>,

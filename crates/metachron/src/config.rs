@@ -80,6 +80,8 @@ impl Config {
         let usage = |error: String| Failure::usage(format!("--{error}"));
         let kind = columns.kind.as_deref().map(decisions::kind);
         let kind = kind.transpose().map_err(usage)?;
+        let calendar = columns.calendar.as_deref().map(decisions::calendar);
+        let calendar = calendar.transpose().map_err(usage)?;
         let year = columns.year.map(decisions::year).transpose().map_err(usage)?;
         let anchor = columns.anchor.as_deref().map(decisions::anchor);
         let anchor = anchor.transpose().map_err(usage)?;
@@ -104,6 +106,7 @@ impl Config {
             chosen: columns.column.clone(),
             plain: Decisions {
                 kind,
+                calendar,
                 year,
                 anchor,
                 written,
@@ -128,6 +131,7 @@ impl Config {
             && (plain.written.is_some()
                 || plain.known.is_some()
                 || plain.kind.is_some()
+                || plain.calendar.is_some()
                 || plain.year.is_some()
                 || plain.anchor.is_some()
                 || plain.contested.is_some()
@@ -153,6 +157,9 @@ impl Config {
                 ("--known", format!("known=[{}]", answers.join(", ")))
             }
             Decisions { kind: Some(kind), .. } => ("--kind", format!("kind={kind}")),
+            Decisions { calendar: Some(calendar), .. } => {
+                ("--calendar", format!("calendar={calendar}"))
+            }
             Decisions { year: Some(year), .. } => ("--year", format!("year={year}")),
             Decisions { anchor: Some(anchor), .. } => {
                 ("--anchor", format!("anchor={}", decisions::anchor_name(*anchor)))
@@ -206,7 +213,7 @@ impl Config {
 
     /// Options about a column alone that a suggestion for it repeats, if they are about it.
     pub fn repeated_about(&self, column: &str, way: &Settle) -> String {
-        let Decisions { kind, year, anchor, .. } = &self.plain;
+        let Decisions { kind, calendar, year, anchor, .. } = &self.plain;
         let mut words = String::new();
         if !(self.chosen.is_empty() || self.chosen == [column]) {
             return words;
@@ -214,6 +221,9 @@ impl Config {
         // Layouts and orders say the kind themselves, but not these.
         if let Some(kind) = kind.filter(|_| matches!(way, Settle::Order(..))) {
             words.push_str(&format!(" --kind {kind}"));
+        }
+        if let Some(calendar) = calendar.filter(|_| !matches!(way, Settle::Calendar(_))) {
+            words.push_str(&format!(" --calendar {calendar}"));
         }
         if let Some(year) = year.filter(|_| !matches!(way, Settle::Year(_))) {
             words.push_str(&format!(" --year {year}"));

@@ -1,5 +1,6 @@
 //! What is said of how a column is read, by the analyst or by a readings file.
 
+use metachron_core::calendar::Calendar;
 use metachron_core::error::nearest;
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::Locale;
@@ -32,6 +33,8 @@ pub struct Decisions {
     pub known: Option<Vec<Answer>>,
     /// Where two-digit years lie.
     pub two_digit_from: Option<i16>,
+    /// The calendar of years, months and days.
+    pub calendar: Option<Calendar>,
     /// The year of the first row, where values have none.
     pub year: Option<i16>,
     /// Which of its days a period becomes.
@@ -52,7 +55,7 @@ pub struct Decisions {
 
 impl Decisions {
     /// Every key of a column in a readings file, `from` apart.
-    pub const KEYS: [&str; 14] = [
+    pub const KEYS: [&str; 15] = [
         "into",
         "kind",
         "verdict",
@@ -63,6 +66,7 @@ impl Decisions {
         "layouts",
         "known",
         "two_digit_from",
+        "calendar",
         "year",
         "anchor",
         "contested",
@@ -78,6 +82,7 @@ impl Decisions {
             || self.written_in.is_some()
             || self.known.is_some()
             || self.two_digit_from.is_some()
+            || self.calendar.is_some()
             || self.year.is_some()
             || self.anchor.is_some()
             || self.contested.is_some()
@@ -94,6 +99,7 @@ impl Decisions {
             written_in: self.written_in.or(weaker.written_in),
             known: self.known.or(weaker.known),
             two_digit_from: self.two_digit_from.or(weaker.two_digit_from),
+            calendar: self.calendar.or(weaker.calendar),
             year: self.year.or(weaker.year),
             anchor: self.anchor.or(weaker.anchor),
             contested: self.contested.or(weaker.contested),
@@ -146,6 +152,7 @@ impl Decisions {
             "two_digit_from" => {
                 self.two_digit_from = Some(two_digit_from(whole(key, value)?)?);
             }
+            "calendar" => self.calendar = Some(calendar(&text(key, value)?)?),
             "year" => self.year = Some(year(whole(key, value)?)?),
             "anchor" => self.anchor = Some(anchor(&text(key, value)?)?),
             _ => return Err(unknown_key(key, Decisions::KEYS)),
@@ -251,6 +258,16 @@ pub fn year(year: i16) -> Result<i16, String> {
         true => Ok(year),
         false => Err(format!("year {year} cannot be written; give a year from -9999 to 9999")),
     }
+}
+
+/// The calendar of this name.
+pub fn calendar(name: &str) -> Result<Calendar, String> {
+    name.parse().map_err(|()| {
+        let names = Calendar::ALL.map(|(_, name)| name);
+        let near =
+            nearest(name, names).map_or(String::new(), |near| format!("; did you mean {near}?"));
+        format!("calendar {} is none of {}{near}", quoted(name), names.join(", "))
+    })
 }
 
 /// Which of its days a period becomes.

@@ -222,6 +222,22 @@ impl Run {
             Some(Member::Field(field, ..)) => Sign::before(*field, rest, behind_digit),
             _ => Sign { length: 0, more: 0 },
         };
+        // The first year of an era has a character of its own.
+        let first_of_era = match self.members.first() {
+            Some(Member::Field(field @ Field::YearOfEra, ..)) if !behind_digit => {
+                rest.starts_with('元').then_some(*field)
+            }
+            _ => None,
+        };
+        if let Some(field) = first_of_era {
+            let later = Run { members: self.members[1..].to_vec(), fixed: self.fixed };
+            let length = '元'.len_utf8();
+            fields.set(field, "元");
+            return match later.members.is_empty() {
+                true => Some(length),
+                false => Some(length + later.read(&rest[length..], false, fields)?),
+            };
+        }
         let length = sign + rest[sign..].bytes().take_while(u8::is_ascii_digit).count();
         let spare = length.checked_sub(sign + more + self.fixed)?;
         let mut begin = 0;

@@ -1,7 +1,7 @@
 //! Goes through the pieces of a value and tells what part of a date each could be.
 
 use crate::layout::{OffsetForm, escape};
-use crate::lexicon::{Length, Piece, PieceKind, Senses};
+use crate::lexicon::{Half, Length, Piece, PieceKind, Senses};
 use crate::reading::WrittenOffset;
 
 /// A part of a date as it is written.
@@ -11,6 +11,8 @@ pub(super) enum DatePart {
     Digits(usize, bool),
     /// The field that reads a month's name.
     Month(&'static str),
+    /// A year with its era, as layout.
+    EraYear(String),
 }
 
 impl DatePart {
@@ -22,6 +24,8 @@ impl DatePart {
         match self {
             DatePart::Digits(digits, _) => *digits,
             DatePart::Month(_) => 0,
+            // It can be nothing but a year.
+            DatePart::EraYear(_) => 4,
         }
     }
 }
@@ -109,12 +113,42 @@ impl<'a> Cursor<'_, 'a> {
             let full = name_length.unwrap_or(length) == Length::Full;
             return Some(DatePart::Month(if full { "{month:name}" } else { "{month:short}" }));
         }
+        if let Some(year) = self.year_of_era() {
+            return Some(DatePart::EraYear(year));
+        }
         let digits = self.digits(1..=4)?;
         let ordinal = self.senses().is_some_and(|senses| senses.ordinal);
         if ordinal {
             self.next();
         }
         Some(DatePart::Digits(digits.len(), ordinal))
+    }
+
+    /// A year behind or before its era: `令和6`, `44 BC`.
+    fn year_of_era(&mut self) -> Option<String> {
+        let start = *self;
+        let is_era = |cursor: &Cursor<'_, '_>| cursor.senses().is_some_and(|s| s.era.is_some());
+        let space = |cursor: &mut Cursor<'_, '_>| match cursor.take(PieceKind::Space) {
+            Some(_) => " ",
+            None => "",
+        };
+        if is_era(self) {
+            self.next();
+            self.take_mark(".");
+            let between = space(self);
+            if self.digits(1..=4).is_some() {
+                return Some(format!("{{era}}{between}{{year:era}}"));
+            }
+        } else if self.digits(1..=4).is_some() {
+            let between = space(self);
+            if is_era(self) {
+                self.next();
+                self.take_mark(".");
+                return Some(format!("{{year:era}}{between}{{era}}"));
+            }
+        }
+        *self = start;
+        None
     }
 
     /// Spaces, punctuation and connecting words between two parts of a date, one space for a run.
@@ -223,6 +257,12 @@ impl<'a> Cursor<'_, 'a> {
     /// Hours and what follows them to the end of the value.
     fn hours(&mut self, beside: Beside) -> Option<String> {
         let mut layout = String::new();
+        if let Some(Half::Noon | Half::Midnight) = self.senses().and_then(|senses| senses.half)
+            && self.pieces.len() == 1
+        {
+            self.next();
+            return Some("{noon}".to_owned());
+        }
         let before = self.half_before();
         let hour_at = layout.len();
         self.digits(1..=2)?;

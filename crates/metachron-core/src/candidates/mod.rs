@@ -7,7 +7,7 @@ mod shape;
 mod yearless;
 
 use crate::layout::{Field, Layout, escape};
-use crate::lexicon::{Format, Length, Piece, PieceKind, pieces};
+use crate::lexicon::{Format, Length, Piece, PieceKind, pieces, runs_on};
 use crate::moment::Kind;
 use crate::order::Order;
 use crate::reading::{Fit, Terms, interpret};
@@ -123,13 +123,14 @@ pub fn candidates(
         return None;
     }
     let pieces: Vec<Piece<'_>> = pieces(value, terms.lexicon).collect();
-    compact(&pieces)
+    let small_years = terms.lexicon.calendar().has_small_years();
+    compact(&pieces, small_years)
         .or_else(|| machine::machine(value, &pieces, terms))
         .or_else(|| time_alone(&pieces))
         // Whoever says the year has said that `Mar 15` has none.
         .or_else(|| yearless::yearless(&pieces, name_length).filter(|_| terms.year.is_some()))
         .or_else(|| coarse::coarse(&pieces, name_length))
-        .or_else(|| general(&pieces, name_length, asked))
+        .or_else(|| general(&pieces, name_length, asked, small_years))
         .or_else(|| yearless::yearless(&pieces, name_length))
         .or_else(|| of_locale(value, terms))
 }
@@ -139,9 +140,12 @@ pub fn candidates(
 const LONGEST: usize = 512;
 
 /// Dates of digits alone, also where the first part has lost its zero: `20240305`, `5032024`.
-fn compact(pieces: &[Piece<'_>]) -> Option<Family> {
+fn compact(pieces: &[Piece<'_>], small_years: bool) -> Option<Family> {
     let [Piece { kind: PieceKind::Digits, text }] = pieces else { return None };
     let (style, layouts): (Style, &[(Order, &str)]) = match text.len() {
+        5..=7 if small_years => {
+            (Style::DigitsShortYear, &[(Order::Ymd, "{year:era}{month:02}{day:02}")])
+        }
         7 | 8 => (
             Style::Digits,
             &[
@@ -188,9 +192,14 @@ fn general(
     pieces: &[Piece<'_>],
     name_length: Option<Length>,
     asked: Option<Order>,
+    small_years: bool,
 ) -> Option<Family> {
     let mut cursor = Cursor { pieces };
     let prefix = cursor.separator();
+    // A letter right before a number belongs to it: `S22.4.29`.
+    if prefix.ends_with(|c: char| c.is_alphabetic() && !runs_on(c)) {
+        return None;
+    }
     let weekday = cursor.weekday()?;
     let first = cursor.date_part(name_length)?;
     let mut between_first = cursor.separator();
@@ -221,11 +230,11 @@ fn general(
     if all_digits && separators.is_empty() {
         return None;
     }
-    let possible = if by_units { vec![Order::Ymd] } else { orders(&parts, asked) };
+    let possible = if by_units { vec![Order::Ymd] } else { orders(&parts, asked, small_years) };
     let candidates: Vec<Candidate> = possible
         .into_iter()
         .filter_map(|order| {
-            let [a, b, c] = fields(order, &parts)?;
+            let [a, b, c] = fields(order, &parts, small_years)?;
             let text = format!(
                 "{}{weekday}{a}{}{b}{}{c}{after}",
                 escape(&prefix),
@@ -285,8 +294,13 @@ pub fn kind_alone(value: &str, terms: Terms) -> Option<Kind> {
 }
 
 /// The orders that values of this form could have.
-fn orders(parts: &[DatePart; 3], asked: Option<Order>) -> Vec<Order> {
-    let widths = parts.each_ref().map(DatePart::digits);
+fn orders(parts: &[DatePart; 3], asked: Option<Order>, small_years: bool) -> Vec<Order> {
+    // Three digits are a year where years are small.
+    let width = |part: &DatePart| match part.digits() {
+        3 if small_years => 4,
+        digits => digits,
+    };
+    let widths = parts.each_ref().map(width);
     let small = |digits: usize| digits == 1 || digits == 2;
     let mut orders = match (parts, widths) {
         ([DatePart::Month(_), ..], [_, day, 2 | 4]) if small(day) => vec![Order::Mdy],
@@ -297,18 +311,14 @@ fn orders(parts: &[DatePart; 3], asked: Option<Order>) -> Vec<Order> {
         {
             vec![Order::Dmy, Order::Ymd]
         }
-        ([DatePart::Digits(..), DatePart::Digits(..), DatePart::Digits(..)], [a, b, c])
-            if small(b) =>
-        {
-            match (a, c) {
-                _ if small(a) && c == 4 => vec![Order::Dmy, Order::Mdy],
-                _ if a == 4 && small(c) => vec![Order::Ymd],
-                _ if small(a) && small(c) && a.max(c) == 2 => {
-                    vec![Order::Dmy, Order::Mdy, Order::Ymd]
-                }
-                _ => Vec::new(),
+        (_, [a, b, c]) if small(b) && !parts.iter().any(DatePart::is_month) => match (a, c) {
+            _ if small(a) && c == 4 => vec![Order::Dmy, Order::Mdy],
+            _ if a == 4 && small(c) => vec![Order::Ymd],
+            _ if small(a) && small(c) && a.max(c) == 2 => {
+                vec![Order::Dmy, Order::Mdy, Order::Ymd]
             }
-        }
+            _ => Vec::new(),
+        },
         _ => Vec::new(),
     };
     let digits_only = !parts.iter().any(DatePart::is_month);
@@ -319,7 +329,7 @@ fn orders(parts: &[DatePart; 3], asked: Option<Order>) -> Vec<Order> {
 }
 
 /// The fields of the three parts in this order.
-fn fields(order: Order, parts: &[DatePart; 3]) -> Option<[&'static str; 3]> {
+fn fields(order: Order, parts: &[DatePart; 3], small_years: bool) -> Option<[String; 3]> {
     #[derive(Clone, Copy)]
     enum Role {
         Day,
@@ -327,17 +337,20 @@ fn fields(order: Order, parts: &[DatePart; 3]) -> Option<[&'static str; 3]> {
         Year,
     }
     let roles = order.arrange(Role::Day, Role::Month, Role::Year);
-    let mut fields = [""; 3];
+    let mut fields = [const { String::new() }; 3];
     for ((field, role), part) in fields.iter_mut().zip(roles).zip(parts) {
         *field = match (role, part) {
-            (Role::Month, DatePart::Month(field)) => field,
+            (Role::Month, DatePart::Month(field)) => *field,
             (Role::Month, DatePart::Digits(_, false)) => "{month}",
             (Role::Day, DatePart::Digits(_, false)) => "{day}",
             (Role::Day, DatePart::Digits(_, true)) => "{day:th}",
+            (Role::Year, DatePart::EraYear(layout)) => layout.as_str(),
+            (Role::Year, DatePart::Digits(1..=3, false)) if small_years => "{year:era}",
             (Role::Year, DatePart::Digits(4, false)) => "{year}",
             (Role::Year, DatePart::Digits(_, false)) => "{year:2}",
             _ => return None,
-        };
+        }
+        .to_owned();
     }
     Some(fields)
 }
@@ -435,6 +448,15 @@ mod tests {
                 vec!["D:{year}{month:02}{day:02}{hour:02}{minute:02}{second:02}{offset}"],
             ),
             ("/Date(1709633472000)/", vec!["/Date({serial:unix-millis})/"]),
+            ("令和6年3月5日", vec!["{era}{year:era}年{month}月{day}日"]),
+            ("令和元年5月1日", vec!["{era}{year:era}年{month}月{day}日"]),
+            ("15 March 44 BC", vec!["{day} {month:name} {year:era} {era}"]),
+            ("March 5, AD 2024", vec!["{month:name} {day}, {era} {year:era}"]),
+            ("15 มีนาคม พ.ศ. 2567", vec!["{day} {month:name} {era} {year:era}"]),
+            ("noon", vec!["{noon}"]),
+            ("5 March 2024 noon", vec!["{day} {month:name} {year} {noon}"]),
+            ("12 midnight", vec!["{hour:12} {ampm}"]),
+            ("3:05 in the afternoon", vec!["{hour:12}:{minute} {ampm}"]),
             ("5. März", vec!["{day}. {month:name}"]),
             ("Samstag, 3. Mai", vec!["{weekday}, {day}. {month:name}"]),
             ("Mar  5 10:11:12", vec!["{month:short} {day} {hour}:{minute}:{second}"]),
@@ -496,6 +518,7 @@ mod tests {
             "2024 5 March",
             "123:14:05",
             "5 March x",
+            "S22.4.29",
             "05/03/24:10:11",
             "Mar 5 10:11:12:13",
             "3 5",

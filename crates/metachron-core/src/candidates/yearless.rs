@@ -24,7 +24,7 @@ fn named(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<String> {
         DatePart::Month(field) => Some(*field),
         DatePart::Digits(1 | 2, true) => Some("{day:th}"),
         DatePart::Digits(1 | 2, false) => Some("{day}"),
-        DatePart::Digits(..) => None,
+        DatePart::Digits(..) | DatePart::EraYear(_) => None,
     };
     if first.is_month() == second.is_month() {
         return None;

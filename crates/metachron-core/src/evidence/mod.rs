@@ -71,8 +71,9 @@ impl Lens {
         let missing: Vec<&str> = missing.texts().collect();
         let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
         format!(
-            "{:?} {missing:?} {} {today:?} {year:?} {asked:?} {layouts:?} {years:?} {marked:?}",
+            "{:?} {:?} {missing:?} {} {today:?} {year:?} {asked:?} {layouts:?} {years:?} {marked:?}",
             lexicon.locale().map(Locale::tag),
+            lexicon.calendar(),
             century.from
         )
     }

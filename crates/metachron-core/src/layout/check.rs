@@ -158,6 +158,9 @@ fn kind_of(placed: &[Placed], year: Year) -> Result<Kind, (Range<usize>, LayoutE
                 Some("the hour of a 12-hour clock: {hour:12}")
             }
             Role::Hour if matches!(field, Field::Hour12(_)) && !has(Role::Half) => Some("{ampm}"),
+            Role::Minute | Role::Half if roles.iter().any(|(_, f, _)| *f == Field::Noon) => {
+                Some("an hour that goes on; noon and midnight are whole")
+            }
             Role::Minute if !has(Role::Hour) => Some("{hour}"),
             Role::Second if !has(Role::Minute) => Some("{minute}"),
             Role::Fraction if !has(Role::Hour) => Some("{second}, {minute} or {hour}"),

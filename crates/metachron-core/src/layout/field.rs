@@ -40,6 +40,8 @@ pub enum Field {
     Year,
     /// Two digits, placed in a century by the reading.
     YearTwo,
+    /// One to four digits, or 元 for the first year of an era.
+    YearOfEra,
     /// The month's number.
     Month(Digits),
     /// The month's full name; reading takes the short one too.
@@ -74,6 +76,8 @@ pub enum Field {
     Hour12(Digits),
     /// The marker before or after noon.
     AmPm,
+    /// Noon or midnight, which is an hour by itself.
+    Noon,
     /// The era, BC or AD in the language.
     Era,
     /// The minute: one or two digits when reading, two when writing.
@@ -101,9 +105,10 @@ pub enum Field {
 use Digits::{Free, Two};
 
 /// Every field as it stands between braces.
-pub const FIELDS: [(&str, Field); 49] = [
+pub const FIELDS: [(&str, Field); 51] = [
     ("year", Field::Year),
     ("year:2", Field::YearTwo),
+    ("year:era", Field::YearOfEra),
     ("month", Field::Month(Free)),
     ("month:02", Field::Month(Two)),
     ("month:name", Field::MonthName),
@@ -127,6 +132,7 @@ pub const FIELDS: [(&str, Field); 49] = [
     ("hour:12:02", Field::Hour12(Two)),
     ("era", Field::Era),
     ("ampm", Field::AmPm),
+    ("noon", Field::Noon),
     ("minute", Field::Minute),
     ("minute:02", Field::MinuteTwo),
     ("second", Field::Second),
@@ -204,7 +210,7 @@ impl Role {
 impl Field {
     pub(super) fn role(self) -> Role {
         match self {
-            Field::Year | Field::YearTwo => Role::Year,
+            Field::Year | Field::YearTwo | Field::YearOfEra => Role::Year,
             Field::Month(_) | Field::MonthName | Field::MonthShort => Role::Month,
             Field::Day(_) | Field::DayOrdinal | Field::DaySpaced => Role::Day,
             Field::Weekday | Field::WeekdayShort | Field::WeekdayNumber => Role::Weekday,
@@ -212,7 +218,7 @@ impl Field {
             Field::WeekYear => Role::WeekYear,
             Field::Week(_) => Role::Week,
             Field::Quarter => Role::Quarter,
-            Field::Hour(_) | Field::Hour12(_) => Role::Hour,
+            Field::Hour(_) | Field::Hour12(_) | Field::Noon => Role::Hour,
             Field::AmPm => Role::Half,
             Field::Era => Role::Era,
             Field::Minute | Field::MinuteTwo => Role::Minute,
@@ -229,6 +235,7 @@ impl Field {
     pub fn width(self) -> Option<(usize, usize)> {
         match self {
             Field::Year | Field::WeekYear => Some((4, 4)),
+            Field::YearOfEra => Some((1, 4)),
             Field::YearDay => Some((1, 3)),
             Field::YearDayThree => Some((3, 3)),
             Field::Quarter | Field::WeekdayNumber => Some((1, 1)),
@@ -258,6 +265,7 @@ impl Field {
             | Field::Weekday
             | Field::WeekdayShort
             | Field::AmPm
+            | Field::Noon
             | Field::Era
             | Field::Offset(_)
             | Field::Zone
@@ -275,6 +283,7 @@ impl Field {
                 | Field::Weekday
                 | Field::WeekdayShort
                 | Field::AmPm
+                | Field::Noon
                 | Field::Era
         )
     }

@@ -7,6 +7,8 @@
 use std::collections::HashSet;
 use std::sync::OnceLock;
 
+use crate::calendar::Calendar;
+
 static BYTES: &[u8] = include_bytes!("cldr.bin");
 
 const HEADING: &[u8] = b"METACHRON CLDR 48.2\0";
@@ -34,14 +36,24 @@ enum Section {
     KeyTexts,
     /// The set of names that the word belongs to (u16) and what it means there (u8), sorted.
     Postings,
+    /// Pairs of hours (u8): when a part of the day begins, and when it is over.
+    Periods,
+    /// [`OTHERS`] sets of names (u16) a locale, for the months of other calendars.
+    OtherMonths,
 }
 
 /// Numbers a locale: tag, tag with script and region, English name, calendar, digits, names, formats.
 const LOCALE: usize = 7;
-/// Texts a set of names: see [`Name`]; the last is the language of its variants.
-const NAMES: usize = 108;
+/// Texts a set of names: see [`Name`]; the last two are the language of its variants and the parts of
+/// its day.
+const NAMES: usize = 109;
 /// Texts a row of formats: see [`Format`].
 const FORMATS: usize = 10;
+
+/// Calendars with names of their own for months: Persian, Islamic, Hebrew, Indian, Coptic, Ethiopic.
+const OTHERS: usize = 6;
+/// Sets of names from this number on are those of such a calendar.
+const FIRST_OTHER: u16 = 0x8000;
 
 /// A name in a set.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -290,7 +302,39 @@ fn key(index: usize) -> &'static [u8] {
 
 /// In which sets of names a key is, and what it means there (see [`super::Senses`]).
 pub(super) fn postings(key: usize) -> impl Iterator<Item = (u16, u8)> {
-    posting_bytes(key).chunks_exact(3).map(posting)
+    posting_bytes(key).chunks_exact(3).map(posting).take_while(|(set, _)| *set < FIRST_OTHER)
+}
+
+/// What a key means in the names of another calendar, in whatever language.
+pub(super) fn postings_of(key: usize, calendar: Calendar) -> impl Iterator<Item = u8> {
+    let all = posting_bytes(key).chunks_exact(3).map(posting);
+    let others = all.skip_while(|(set, _)| *set < FIRST_OTHER);
+    let of_calendar = move |set: u16| {
+        (0..locale_count()).any(|locale| other_months(locale, calendar) == Some(set))
+    };
+    others.filter(move |(set, _)| of_calendar(*set)).map(|(_, code)| code)
+}
+
+/// The set of names that a locale has for the months of another calendar.
+pub(super) fn other_months(locale: u16, calendar: Calendar) -> Option<u16> {
+    let index = match calendar {
+        Calendar::Persian => 0,
+        Calendar::IslamicCivil | Calendar::IslamicTabular | Calendar::IslamicUmalqura => 1,
+        Calendar::Hebrew => 2,
+        Calendar::Indian => 3,
+        Calendar::Coptic => 4,
+        Calendar::Ethiopic | Calendar::EthiopicAmeteAlem => 5,
+        Calendar::Gregorian | Calendar::Buddhist | Calendar::Japanese | Calendar::Roc => {
+            return None;
+        }
+    };
+    Some(short(section(Section::OtherMonths), usize::from(locale) * OTHERS + index))
+}
+
+/// The hours of a part of the day.
+pub(super) fn period(index: u8) -> (u8, u8) {
+    let hours = section(Section::Periods);
+    (hours[2 * usize::from(index)], hours[2 * usize::from(index) + 1])
 }
 
 /// What a key means in one set of names.
@@ -321,6 +365,10 @@ mod tests {
         assert_eq!(section(Section::Names).len() % (2 * NAMES), 0);
         assert_eq!(section(Section::Formats).len() % (2 * FORMATS), 0);
         assert_eq!(section(Section::Postings).len() % 3, 0);
+        let others = section(Section::OtherMonths);
+        assert_eq!(others.len(), 2 * OTHERS * usize::from(locale_count()));
+        assert!((0..others.len() / 2).all(|index| short(others, index) >= FIRST_OTHER));
+        assert!(section(Section::Periods).iter().all(|hour| *hour <= 24));
         std::str::from_utf8(section(Section::Texts)).unwrap();
         std::str::from_utf8(section(Section::KeyTexts)).unwrap();
     }
@@ -330,8 +378,9 @@ mod tests {
         let keys = key_count();
         assert!(keys < usize::from(u16::MAX));
         assert!((1..keys).all(|index| key(index - 1) < key(index)));
-        assert!((0..keys).all(|index| !key(index).is_empty() && postings(index).next().is_some()));
-        assert!((0..keys).all(|index| postings(index).is_sorted_by(|a, b| a < b)));
+        assert!((0..keys).all(|index| !key(index).is_empty() && !posting_bytes(index).is_empty()));
+        let all = |index| posting_bytes(index).chunks_exact(3).map(posting);
+        assert!((0..keys).all(|index| all(index).is_sorted_by(|a, b| a < b)));
         for pairs in [Section::Aliases, Section::Likely] {
             let pairs = section(pairs);
             let firsts = (0..pairs.len() / 4).map(|index| text(short(pairs, 2 * index)));

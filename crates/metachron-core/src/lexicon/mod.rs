@@ -7,11 +7,13 @@ mod pieces;
 
 use crate::text::{Accents, fold_char};
 
+pub use crate::calendar::Era;
 pub use blob::Format;
 pub use languages::{Difference, Languages};
 pub use locale::{Locale, UnknownLocale};
 pub use pieces::{Piece, PieceKind, names, pieces, runs_on};
 
+use crate::calendar::Calendar;
 use blob::{Keys, Name};
 
 /// Before or after noon.
@@ -21,15 +23,45 @@ pub enum Half {
     Am,
     /// From noon to midnight.
     Pm,
+    /// Twelve o'clock by day.
+    Noon,
+    /// Twelve o'clock by night.
+    Midnight,
+    /// A part of the day: the hour when it begins, and the one when it is over.
+    Within(u8, u8),
 }
 
-/// Which years an era counts.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
-pub enum Era {
-    /// Backwards, from the year before year 1.
-    Before,
-    /// Forwards from year 1.
-    Since,
+impl Half {
+    /// The hour of 24 that an hour of 12 is; none if that is not so by day and not so by night, or
+    /// both.
+    ///
+    /// ```
+    /// use metachron_core::lexicon::Half;
+    /// assert_eq!(Half::Pm.hour(12), Some(12));
+    /// assert_eq!(Half::Within(21, 6).hour(11), Some(23)); // at night
+    /// assert_eq!(Half::Within(21, 6).hour(1), Some(1));
+    /// assert_eq!(Half::Within(6, 12).hour(3), None); // in the morning
+    /// ```
+    pub fn hour(self, hour: u8) -> Option<u8> {
+        let (early, late) = (hour % 12, hour % 12 + 12);
+        match self {
+            Half::Am => Some(early),
+            Half::Pm => Some(late),
+            Half::Noon => (late == 12).then_some(12),
+            Half::Midnight => (early == 0).then_some(0),
+            Half::Within(from, before) => {
+                let within = |hour: u8| match from < before {
+                    true => (from..before).contains(&hour),
+                    false => hour >= from || hour < before,
+                };
+                match (within(early), within(late)) {
+                    (true, false) => Some(early),
+                    (false, true) => Some(late),
+                    _ => None,
+                }
+            }
+        }
+    }
 }
 
 /// Which of its names a month or weekday is called by.
@@ -84,8 +116,16 @@ impl Senses {
             48..=54 => senses.weekday = Some((code - 47, Length::Short)),
             61 => senses.half = Some(Half::Am),
             62 => senses.half = Some(Half::Pm),
-            65 => senses.era = Some(Era::Before),
-            66 => senses.era = Some(Era::Since),
+            65 | 66 => senses.era = Some(Era::ALL[usize::from(code) - 65]),
+            71..=84 => senses.month = Some((code - 70, Length::Full)),
+            85..=91 => senses.era = Some(Era::ALL[usize::from(code) - 83]),
+            92..=98 => senses.era = Some(Era::ALL[usize::from(code) - 90]),
+            100 => senses.half = Some(Half::Noon),
+            101 => senses.half = Some(Half::Midnight),
+            102.. => {
+                let (from, before) = blob::period(code - 102);
+                senses.half = Some(Half::Within(from, before));
+            }
             _ => senses.ordinal = true,
         }
         senses
@@ -116,23 +156,36 @@ pub struct Found {
 pub struct Lexicon {
     /// None stands for every language.
     locale: Option<Locale>,
+    /// Whose months are meant.
+    calendar: Calendar,
 }
 
 impl Lexicon {
     /// The words of every language: a word that English has is English; of the others those that
     /// mean the same wherever they are used.
     pub fn every() -> Lexicon {
-        Lexicon { locale: None }
+        Lexicon { locale: None, calendar: Calendar::Gregorian }
     }
 
     /// The words of English.
     pub fn english() -> Lexicon {
-        Lexicon { locale: Some(english()) }
+        Lexicon::of(english())
     }
 
     /// The words of a locale; what it lacks is English.
     pub fn of(locale: Locale) -> Lexicon {
-        Lexicon { locale: Some(locale) }
+        Lexicon { locale: Some(locale), calendar: Calendar::Gregorian }
+    }
+
+    /// The same words, with the months of this calendar.
+    #[must_use]
+    pub fn in_calendar(self, calendar: Calendar) -> Lexicon {
+        Lexicon { calendar, ..self }
+    }
+
+    /// The calendar whose months are meant.
+    pub fn calendar(self) -> Calendar {
+        self.calendar
     }
 
     /// The locale; none for every language.
@@ -198,12 +251,43 @@ impl Lexicon {
 
     /// What a key stands for here.
     fn senses(self, key: usize) -> Option<Senses> {
+        if !self.calendar.shares_months() {
+            return self.with_other_months(key);
+        }
         let Some(locale) = self.locale else { return everywhere(key) };
         // The locale's own words come first, role by role.
         let own = blob::postings_in(key, blob::names(locale.0));
         let mut gathered = Gathered::of(own, Mixed::OneLanguage);
         gathered.fill(in_english(key));
         gathered.settle()
+    }
+
+    /// What a key stands for where months are those of another calendar: of the locale and of
+    /// English, or of all languages where none is said.
+    fn with_other_months(self, key: usize) -> Option<Senses> {
+        let gregorian = Lexicon { calendar: Calendar::Gregorian, ..self }.senses(key);
+        let rest = gregorian.map(|senses| Senses { month: None, unclear_month: false, ..senses });
+        let month = match self.locale {
+            None => {
+                let codes = blob::postings_of(key, self.calendar);
+                Gathered::of(codes, Mixed::OneLanguage)
+            }
+            Some(locale) => {
+                let of = |locale: Locale| {
+                    let set = blob::other_months(locale.0, self.calendar);
+                    let codes = set.into_iter().flat_map(|set| blob::postings_in(key, set));
+                    Gathered::of(codes, Mixed::OneLanguage)
+                };
+                let mut own = of(locale);
+                own.fill(of(english()));
+                own
+            }
+        }
+        .settle();
+        let (month, unclear_month) =
+            month.map_or((None, false), |senses| (senses.month, senses.unclear_month));
+        let all = Senses { month, unclear_month, ..rest.unwrap_or_default() };
+        (all != Senses::default()).then_some(all)
     }
 
     /// The name of a month, 1 to 12, beside a day or alone.
@@ -228,7 +312,8 @@ impl Lexicon {
 
     /// The marker of a half of the day.
     pub fn half(self, half: Half) -> &'static str {
-        let name = if half == Half::Am { Name::Am } else { Name::Pm };
+        let early = matches!(half, Half::Am | Half::Midnight);
+        let name = if early { Name::Am } else { Name::Pm };
         blob::name(self.writes(), name)
     }
 
@@ -268,7 +353,7 @@ fn everywhere(key: usize) -> Option<Senses> {
             // `PM` is a month somewhere, but nowhere that English is not read first.
             in_english(key).settle().or_else(|| {
                 let others = blob::postings(key).map(|(_, code)| code);
-                let others = others.filter(|code| !is_narrow(*code));
+                let others = others.filter(|code| !needs_language(*code));
                 Gathered::of(others, Mixed::Languages).settle()
             })
         };
@@ -281,6 +366,12 @@ fn english() -> Locale {
     static ENGLISH: std::sync::OnceLock<Locale> = std::sync::OnceLock::new();
     // English is in the lexicon, as a test makes sure.
     *ENGLISH.get_or_init(|| Locale::named("en").unwrap_or(Locale(0)))
+}
+
+/// Whether a word is too short or too common to be looked for where no language is known: single
+/// letters for months and eras, parts of the day.
+fn needs_language(code: u8) -> bool {
+    is_narrow(code) || matches!(code, 92..=98 | 102..)
 }
 
 /// Whether a word goes on from one character to the next.

@@ -40,16 +40,21 @@ pub struct Piece<'a> {
 /// ```
 pub fn pieces(value: &str, lexicon: Lexicon) -> impl Iterator<Item = Piece<'_>> {
     let mut rest = value;
-    let mut behind_digits = false;
+    let (mut behind_digits, mut behind_era) = (false, false);
     std::iter::from_fn(move || {
         let token = tokens(rest).next()?;
         let (kind, length) = match token.kind {
+            // The first year of an era has a character of its own.
+            TokenKind::Word if behind_era && rest.starts_with('元') => {
+                (PieceKind::Digits, '元'.len_utf8())
+            }
             TokenKind::Digits => (PieceKind::Digits, token.text.len()),
             TokenKind::Space => (PieceKind::Space, token.text.len()),
             TokenKind::Mark => (PieceKind::Mark, token.text.len()),
             TokenKind::Word => word(rest, token.text, behind_digits, lexicon),
         };
         behind_digits = kind == PieceKind::Digits;
+        behind_era = matches!(kind, PieceKind::Name(senses) if senses.era.is_some());
         let (text, after) = rest.split_at(length);
         rest = after;
         Some(Piece { kind, text })
@@ -163,6 +168,7 @@ mod tests {
     fn names_and_units_are_pieces_of_their_own() {
         assert_eq!(cut("2024年3月5日火曜日"), ["2024", "年", "3", "月", "5", "日", "火曜日"]);
         assert_eq!(cut("2024년 3월 5일 화요일")[..4], ["2024", "년", " ", "3"]);
+        assert_eq!(cut("令和元年5月1日")[..3], ["令和", "元", "年"]);
         assert_eq!(cut("ngày 5 tháng 12"), ["ngày", " ", "5", " ", "tháng 12"]);
         assert_eq!(cut("7:20 p.m."), ["7", ":", "20", " ", "p.m", "."]);
         assert_eq!(cut("Marianne"), ["Marianne"]);

@@ -13,6 +13,7 @@ use jiff::civil::{Date, DateTime, ISOWeekDate, Time, Weekday};
 use jiff::tz::Offset;
 
 use crate::bounds;
+use crate::calendar::Calendar;
 use crate::layout::{Count, Field, Layout, OffsetForm, Part, Rules};
 use crate::lexicon::{Era, Half, Lexicon, Senses};
 use crate::moment::{Anchor, Kind, Moment};
@@ -59,6 +60,8 @@ pub struct Fields {
     pub short_year: bool,
     /// The month.
     pub month: Option<u8>,
+    /// Whether the month is written as a name.
+    pub named_month: bool,
     /// The day of the month.
     pub day: Option<u8>,
     /// The day of the year.
@@ -119,6 +122,11 @@ pub struct Fit {
 }
 
 impl Fit {
+    /// Whether its year is one that dates in tables usually have; a time has none.
+    pub fn is_of_our_time(&self) -> bool {
+        self.written.is_none_or(|date| (1500..=2200).contains(&date.year()))
+    }
+
     /// A value that leaves nothing open.
     pub fn whole(moment: Moment, fraction_digits: u8) -> Fit {
         let (written, short_year) = (moment.date(), false);
@@ -168,6 +176,12 @@ pub fn resolve(fields: &Fields, kind: Kind, terms: Terms) -> Result<Fit, Unfit> 
         (Kind::Time, _) => Moment::Time(time),
         (_, None) => return Err(Unfit::Form),
         (Kind::Date, Some(date)) => Moment::Date(date),
+        // The periods of ISO 8601 are those of its own calendar.
+        (Kind::Month | Kind::Quarter | Kind::Year, Some(_))
+            if !terms.lexicon.calendar().shares_months() =>
+        {
+            return Err(Unfit::PeriodOf(terms.lexicon.calendar()));
+        }
         (Kind::Month, Some(first)) => Moment::Month(first),
         (Kind::Quarter, Some(first)) => Moment::Quarter(first),
         (Kind::Week, Some(monday)) => Moment::Week(monday),
@@ -219,16 +233,36 @@ fn resolve_date(fields: &Fields, terms: Terms) -> Result<Option<Date>, Unfit> {
         None => fields.month.unwrap_or(1),
     };
     let day = fields.day.unwrap_or(1);
-    bounds::MONTH.check(month.into())?;
+    // An era says by itself what it counts.
+    let calendar = match fields.era {
+        Some(_) => Calendar::Gregorian,
+        None => terms.lexicon.calendar(),
+    };
+    if !fields.named_month {
+        if calendar.months_need_names() {
+            return Err(Unfit::MonthNumber(calendar));
+        }
+        let months = if calendar.months() == 13 { &bounds::MONTH_OF_13 } else { &bounds::MONTH };
+        months.check(month.into())?;
+    }
     bounds::DAY.check(day.into())?;
-    let year = if fields.short_year { terms.century.place(year) } else { year };
-    // There is no year 0 between the eras; the calendar inside counts on (ISO 8601-1:2019, 4.3.2).
-    let year = if fields.era == Some(Era::Before) { 1 - year } else { year };
-    bounds::YEAR.check(year.into())?;
+    let counted = match fields.era {
+        Some(era) => era.year(year.into()),
+        None if fields.short_year => terms.century.place_in(calendar, year).into(),
+        None if calendar == Calendar::Japanese && year < 1_000 => {
+            return Err(Unfit::NoEra);
+        }
+        None => year.into(),
+    };
+    let year = in_bounds(counted)?;
+    if !calendar.shares_months() && fields.year_day.is_some() {
+        return Err(Unfit::PeriodOf(calendar));
+    }
     let date = match fields.year_day {
         Some(number) => {
+            let first = calendar.to_iso(year.into(), 1, 1).ok_or(Unfit::OutOfRange)?;
+            let year = first.year();
             bounds::YEAR_DAY.check(number.into())?;
-            let first = Date::new(year, 1, 1).map_err(|_| Unfit::OutOfRange)?;
             let day = first.saturating_add(jiff::Span::new().days(number - 1));
             if day.year() != year {
                 return Err(Unfit::NoSuchYearDay { year, number });
@@ -236,10 +270,16 @@ fn resolve_date(fields: &Fields, terms: Terms) -> Result<Option<Date>, Unfit> {
             day
         }
         None => {
-            let no_such_day = Unfit::NoSuchDay { year, month, day };
-            Date::new(year, month as i8, day as i8).map_err(|_| no_such_day)?
+            let no_such_day = match calendar {
+                Calendar::Gregorian => Unfit::NoSuchDay { year, month, day },
+                _ => Unfit::NoSuchDayOf { calendar, year, month, day },
+            };
+            calendar.to_iso(year.into(), month, day).ok_or(no_such_day)?
         }
     };
+    if let Some(first) = fields.era.and_then(Era::begins).filter(|first| date < *first) {
+        return Err(Unfit::BeforeEra { first });
+    }
     let actual = date.weekday().to_monday_one_offset() as u8;
     let known = fields.year.is_some() || terms.year.is_some();
     match fields.weekday {
@@ -304,7 +344,11 @@ fn resolve_time(fields: &Fields) -> Result<(Time, bool, bool), Unfit> {
     let hour = match fields.half {
         Some(half) => {
             bounds::HOUR_12.check(hour.into())?;
-            hour % 12 + if half == Half::Pm { 12 } else { 0 }
+            // At midnight one day ends and another begins.
+            if half == Half::Midnight && (fields.day.is_some() || fields.year_day.is_some()) {
+                return Err(Unfit::MidnightOfDay);
+            }
+            half.hour(hour).ok_or(Unfit::PartOfDay { hour })?
         }
         None => hour,
     };
@@ -358,6 +402,9 @@ impl Fields {
         let year = || Some(if negative { -number() } else { number() });
         match field {
             Field::Year => self.year = year(),
+            Field::YearOfEra => {
+                self.year = if digits == "元" { Some(1) } else { Some(number()) };
+            }
             Field::YearTwo => {
                 self.year = Some(number());
                 self.short_year = true;
@@ -392,6 +439,7 @@ impl Fields {
         match field {
             Field::MonthName | Field::MonthShort => {
                 self.month = senses.month.map(|(month, _)| month);
+                self.named_month = true;
                 self.unclear_name |= senses.unclear_month;
                 senses.is_month()
             }
@@ -403,6 +451,11 @@ impl Fields {
             Field::AmPm => {
                 self.half = senses.half;
                 self.half.is_some()
+            }
+            Field::Noon => {
+                let twelve = matches!(senses.half, Some(Half::Noon | Half::Midnight));
+                (self.half, self.hour) = (senses.half, Some(12));
+                twelve
             }
             Field::Era => {
                 self.era = senses.era;
@@ -557,6 +610,11 @@ fn match_parts(
             };
             let behind_digit = read.ends_with(|c: char| c.is_ascii_digit());
             let Sign { length: sign, more } = Sign::before(*field, rest, behind_digit);
+            if *field == Field::YearOfEra && !behind_digit && rest.starts_with('元') {
+                let mut fields = fields;
+                fields.set(*field, "元");
+                return go_on('元'.len_utf8(), fields);
+            }
             let run = rest[spaces + sign..].bytes().take_while(u8::is_ascii_digit).count();
             (least + more..=(most.saturating_add(more)).min(run)).rev().find_map(|width| {
                 let end = spaces + sign + width;

@@ -2,6 +2,7 @@
 
 use jiff::civil::Date;
 
+use crate::calendar::Calendar;
 use crate::layout::{Rules, ShortYears};
 use crate::lexicon::{Lexicon, Locale};
 
@@ -27,7 +28,14 @@ impl Default for Century {
 impl Century {
     /// The year that the last two digits `short` stand for.
     pub fn place(self, short: i16) -> i16 {
-        self.from + (short - self.from).rem_euclid(100)
+        self.place_in(Calendar::Gregorian, short)
+    }
+
+    /// The same in the years of another calendar.
+    pub fn place_in(self, calendar: Calendar, short: i16) -> i16 {
+        let first = jiff::civil::Date::new(self.from, 1, 1).map(|day| calendar.year_of(day));
+        let from = first.unwrap_or(self.from);
+        from + (short - from).rem_euclid(100)
     }
 }
 

@@ -2,9 +2,11 @@
 
 use std::fmt;
 
+use jiff::civil::Date;
 use jiff::tz::Offset;
 
 use crate::bounds::OutOfBounds;
+use crate::calendar::Calendar;
 use crate::lexicon::{Length, Lexicon};
 use crate::moment::Kind;
 use crate::zone::Zone;
@@ -25,6 +27,35 @@ pub enum Unfit {
         /// The day.
         day: u8,
     },
+    /// The month of another calendar has no such day.
+    NoSuchDayOf {
+        /// The calendar.
+        calendar: Calendar,
+        /// The year as it is counted there.
+        year: i16,
+        /// The month, by its number.
+        month: u8,
+        /// The day.
+        day: u8,
+    },
+    /// Nobody can tell from its number which month of this calendar is meant.
+    MonthNumber(Calendar),
+    /// A month, quarter or year of another calendar is none of ISO 8601.
+    PeriodOf(Calendar),
+    /// A year counted by eras, and no era.
+    NoEra,
+    /// The day lies before the era.
+    BeforeEra {
+        /// The era's first day.
+        first: Date,
+    },
+    /// The hour does not lie in that part of the day, or may lie in it twice.
+    PartOfDay {
+        /// The hour of 12.
+        hour: u8,
+    },
+    /// Midnight begins a day and ends it.
+    MidnightOfDay,
     /// The year has no such day.
     NoSuchYearDay {
         /// The year, in full.
@@ -92,7 +123,15 @@ impl Unfit {
         match self {
             Unfit::Form => "form",
             Unfit::Bound(_) => "no-such-value",
-            Unfit::NoSuchDay { .. } | Unfit::NoSuchYearDay { .. } => "no-such-day",
+            Unfit::NoSuchDay { .. } | Unfit::NoSuchDayOf { .. } | Unfit::NoSuchYearDay { .. } => {
+                "no-such-day"
+            }
+            Unfit::MonthNumber(_) => "month-number",
+            Unfit::PeriodOf(_) => "other-calendar",
+            Unfit::NoEra => "no-era",
+            Unfit::BeforeEra { .. } => "before-era",
+            Unfit::PartOfDay { .. } => "part-of-day",
+            Unfit::MidnightOfDay => "midnight",
             Unfit::NoSuchWeek { .. } => "no-such-week",
             Unfit::Weekday { .. } => "weekday",
             Unfit::NoYear => "no-year",
@@ -117,12 +156,19 @@ impl Unfit {
             Unfit::Form => 0,
             Unfit::Bound(_) => 1,
             Unfit::NoSuchDay { .. }
+            | Unfit::NoSuchDayOf { .. }
+            | Unfit::BeforeEra { .. }
+            | Unfit::PartOfDay { .. }
             | Unfit::NoSuchYearDay { .. }
             | Unfit::NoSuchWeek { .. }
             | Unfit::LeapSecond
             | Unfit::EndOfDay
             | Unfit::EndOfNoDay => 2,
             Unfit::NoYear
+            | Unfit::NoEra
+            | Unfit::MidnightOfDay
+            | Unfit::MonthNumber(_)
+            | Unfit::PeriodOf(_)
             | Unfit::UnclearName
             | Unfit::UnknownZone
             | Unfit::OffsetNotOfZone { .. }
@@ -164,6 +210,27 @@ impl fmt::Display for Unfit {
             Unfit::EndOfDay => write!(f, "hour 24 exists only as 24:00, the end of a day"),
             Unfit::TooFine => write!(f, "finer than a nanosecond"),
             Unfit::OutOfRange => write!(f, "outside the years -9999 to 9999"),
+            Unfit::NoSuchDayOf { calendar, year, month, day } => write!(
+                f,
+                "day {day} of month {month} of the year {year} does not exist in {}",
+                calendar.phrase()
+            ),
+            Unfit::MonthNumber(calendar) => write!(
+                f,
+                "the months of {} are counted from two beginnings; only their names say which is meant",
+                calendar.phrase()
+            ),
+            Unfit::PeriodOf(calendar) => {
+                write!(f, "a period of {} is none of ISO 8601", calendar.phrase())
+            }
+            Unfit::NoEra => write!(f, "has a year of an era and does not say which"),
+            Unfit::BeforeEra { first } => write!(f, "lies before its era, which began on {first}"),
+            Unfit::PartOfDay { hour } => {
+                write!(f, "{hour} o'clock is not in that part of the day, or is in it twice")
+            }
+            Unfit::MidnightOfDay => {
+                write!(f, "midnight begins and ends a day; 00:00 or 24:00 says which is meant")
+            }
             Unfit::NoYear => write!(f, "has no year; --year says it"),
             Unfit::UnclearName => write!(
                 f,

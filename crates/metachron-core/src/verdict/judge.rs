@@ -2,11 +2,14 @@
 
 use std::collections::BTreeMap;
 
+use jiff::civil::Date;
+
 use super::answer::Told;
 use super::contenders::{contenders, example};
 use super::doubts::may_be_chance;
 use super::families::{Family, State, families, rows_by_kind, unusual_years};
 use super::{Contender, Counts, Judgement, Known, Reason, Settle, Verdict};
+use crate::calendar::Calendar;
 use crate::evidence::{Evidence, Fits, Lens, TypedTally};
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Languages, Lexicon, Locale};
@@ -33,6 +36,7 @@ const MOST_LANGUAGES: usize = 6;
 ///     order: None,
 ///     written_in: None,
 ///     answers: Vec::new(),
+///     calendar: None,
 ///     year: None,
 ///     anchor: None,
 ///     century: false,
@@ -130,14 +134,24 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         settle.push(Settle::TwoDigitFrom(lens.terms.century.from));
         settle.push(Settle::TwoDigitFrom(known.as_of.year() - 99));
     }
+    let calendar = lens.terms.lexicon.calendar();
+    if calendar != Calendar::Gregorian {
+        let usual = known.written_in.filter(|_| known.calendar.is_none());
+        reasons.insert(0, Reason::InCalendar { calendar, usual });
+    }
     if verdict == Verdict::Decided
-        && !asked
+        && known.calendar.is_none()
+        && known.answers.is_empty()
         && let Some((first, last)) = unusual_years(&families, known)
     {
         verdict = Verdict::Leaning;
         reasons.insert(0, Reason::UnusualYears { first, last });
-        // Whoever gives the layouts says that these are years of our calendar.
-        settle.extend(chosen_layouts(&families, kind, known, None).map(Settle::OurYears));
+        let digits = families.iter().any(|family| family.group.all_digits);
+        let calendars = calendars_of(first, last, known.as_of);
+        // Where months have their names of ours, they are ours.
+        let possible = calendars.filter(|calendar| digits || calendar.shares_months());
+        settle.extend(possible.map(Settle::Calendar));
+        settle.push(Settle::Calendar(Calendar::Gregorian));
     }
     for (other, rows) in kinds.iter().filter(|(other, _)| *other != kind) {
         reasons.push(Reason::OtherKind { kind: *other, rows: *rows });
@@ -223,6 +237,17 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         reasons,
         settle,
     }
+}
+
+/// The calendars by which these years lie in the last two hundred, or in the next few.
+fn calendars_of(first: i16, last: i16, as_of: Date) -> impl Iterator<Item = Calendar> {
+    let candidates =
+        [Calendar::Buddhist, Calendar::Persian, Calendar::IslamicUmalqura, Calendar::IslamicCivil];
+    let usual = as_of.year() - 200..=as_of.year() + 5;
+    let lies = move |calendar: &Calendar, year: i16| {
+        calendar.to_iso(year.into(), 1, 1).is_some_and(|day| usual.contains(&day.year()))
+    };
+    candidates.into_iter().filter(move |calendar| lies(calendar, first) && lies(calendar, last))
 }
 
 /// What is said of values without a year.

@@ -12,6 +12,7 @@ use std::fmt;
 
 use jiff::civil::Date;
 
+use crate::calendar::Calendar;
 use crate::evidence::Witness;
 use crate::layout::Layout;
 use crate::lexicon::Locale;
@@ -76,6 +77,8 @@ pub struct Known {
     pub written_in: Option<Locale>,
     /// Values whose right answer is known.
     pub answers: Vec<Answer>,
+    /// The calendar that they are counted by.
+    pub calendar: Option<Calendar>,
     /// The year of the first row, where values have none.
     pub year: Option<i16>,
     /// Which of its days a period becomes.
@@ -142,8 +145,8 @@ pub enum Settle {
     Order(Order, u64),
     /// These layouts and no others.
     Layouts(Order, Vec<Layout>),
-    /// These layouts, their years being those of our calendar.
-    OurYears(Vec<Layout>),
+    /// Years, months and days are those of this calendar.
+    Calendar(Calendar),
     /// The layouts of both orders: rows that only one fits are read, contested ones stay empty.
     Both(Vec<Layout>),
     /// The names are of the language of this locale.

@@ -5,6 +5,7 @@ use std::fmt;
 use jiff::civil::Date;
 
 use super::Answer;
+use crate::calendar::Calendar;
 use crate::evidence::Witness;
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Length, Lexicon, Locale};
@@ -115,6 +116,13 @@ pub enum Reason {
         day_values: usize,
         /// Different values of the other part.
         year_values: usize,
+    },
+    /// They are counted by another calendar.
+    InCalendar {
+        /// Which.
+        calendar: Calendar,
+        /// The locale that has it, where nobody said it.
+        usual: Option<Locale>,
     },
     /// Values have a day and no year.
     NoYear {
@@ -444,16 +452,19 @@ impl fmt::Display for Reason {
                 )?;
                 row(f, Some(lowest))
             }
+            Reason::InCalendar { calendar, usual } => {
+                write!(f, "Years, months and days are those of {}", calendar.phrase())?;
+                match usual {
+                    Some(locale) => write!(f, ", as is usual where {} is written.", locale.name()),
+                    None => write!(f, "."),
+                }
+            }
             Reason::UnusualYears { first, last } => {
                 let years = match first == last {
                     true => format!("The year is {first}: it"),
                     false => format!("The years run from {first} to {last}: they"),
                 };
-                let calendar = match *last > 2100 {
-                    true => "the Buddhist one, which is 543 years ahead",
-                    false => "the Persian or the Islamic one",
-                };
-                write!(f, "{years} may be counted by another calendar, such as {calendar}.")
+                write!(f, "{years} may be counted by another calendar.")
             }
             Reason::Answered { answers, order } => {
                 write!(f, "You said that {}: ", answers_said(answers))?;

@@ -92,6 +92,7 @@ fn write_field(
     let twelve = (clock.hour() + 11) % 12 + 1;
     match field {
         Field::Year => text.write_str(&crate::moment::year(year)),
+        Field::YearOfEra => write!(text, "{year}"),
         Field::YearTwo => write!(text, "{:02}", clock.year().rem_euclid(100)),
         Field::Month(Digits::Free) => write!(text, "{month}"),
         Field::Month(Digits::Two) => write!(text, "{month:02}"),
@@ -119,6 +120,10 @@ fn write_field(
         Field::Era => {
             text.write_str(lexicon.era(if clock.year() > 0 { Era::Since } else { Era::Before }))
         }
+        Field::Noon => text.write_str(match clock.hour() {
+            0 => "midnight",
+            _ => "noon",
+        }),
         Field::AmPm => {
             text.write_str(lexicon.half(if clock.hour() < 12 { Half::Am } else { Half::Pm }))
         }

@@ -112,6 +112,11 @@ fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failu
     if let Some(locale) = written_in {
         lens.terms.lexicon = Lexicon::of(locale);
     }
+    let calendar = explain.calendar.as_deref().map(decisions::calendar);
+    let calendar = calendar.transpose().map_err(|error| Failure::usage(format!("--{error}")))?;
+    if let Some(calendar) = calendar {
+        lens.terms.lexicon = lens.terms.lexicon.in_calendar(calendar);
+    }
     if let Some(year) = explain.two_digit_from {
         lens.terms.century =
             Century { from: decisions::two_digit_from(year).map_err(Failure::usage)? };
@@ -128,6 +133,7 @@ fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failu
         written_in,
         answers: decisions::answers(&explain.known)
             .map_err(|error| Failure::usage(format!("--{error}")))?,
+        calendar,
         year: explain.year,
         anchor: None,
         century: explain.two_digit_from.is_some(),

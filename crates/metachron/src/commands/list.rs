@@ -151,6 +151,8 @@ fn reads(field: Field) -> String {
         Some((least, most)) if least == most => {
             metachron_core::text::counted(least as u64, "digit")
         }
+        Some((1, 4)) => "1 to 4 digits".to_owned(),
+        Some((1, 3)) => "1 to 3 digits".to_owned(),
         Some((least, 2)) => format!("{least} or 2 digits"),
         Some(_) => "any number of digits".to_owned(),
         None => String::new(),
@@ -158,6 +160,7 @@ fn reads(field: Field) -> String {
     match field {
         Field::Year => format!("the year, {digits}"),
         Field::YearTwo => format!("the year, {digits}, placed by --two-digit-from"),
+        Field::YearOfEra => format!("the year of an era, {digits}, or 元 for the first"),
         Field::Month(_) => format!("the month, {digits}"),
         Field::MonthName | Field::MonthShort => "the month's name, full or short".to_owned(),
         Field::Day(_) => format!("the day, {digits}"),
@@ -171,10 +174,11 @@ fn reads(field: Field) -> String {
         Field::Weekday | Field::WeekdayShort => {
             "the weekday's name, which must be the date's".to_owned()
         }
-        Field::Era => "the era, BC or AD in the language".to_owned(),
+        Field::Era => "the era, such as BC, AD or 令和, in the language".to_owned(),
         Field::Hour(_) => format!("the hour of 24, {digits}"),
         Field::Hour12(_) => format!("the hour of 12, {digits}; needs {{ampm}}"),
-        Field::AmPm => "before or after noon, in the language".to_owned(),
+        Field::Noon => "noon or midnight, in the language".to_owned(),
+        Field::AmPm => "am or pm, or a part of the day, in the language".to_owned(),
         Field::Minute | Field::MinuteTwo => format!("the minute, {digits}"),
         Field::Second | Field::SecondTwo => format!("the second, {digits}"),
         Field::Fraction(_) => format!("the fraction of the second, {digits}"),

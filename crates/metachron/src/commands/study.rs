@@ -205,6 +205,9 @@ impl Plan {
         if let Some(locale) = decisions.written_in {
             lens.terms.lexicon = Lexicon::of(locale);
         }
+        if let Some(calendar) = decisions.calendar {
+            lens.terms.lexicon = lens.terms.lexicon.in_calendar(calendar);
+        }
         if let Some(from) = decisions.two_digit_from {
             lens.terms.century = Century { from };
         }
@@ -262,6 +265,7 @@ fn observe(
                 },
                 written_in: decisions.written_in,
                 answers: decisions.known.clone().unwrap_or_default(),
+                calendar: decisions.calendar,
                 year: decisions.year,
                 anchor: decisions.anchor,
                 century: decisions.two_digit_from.is_some(),

@@ -3,6 +3,7 @@
 use std::io::Write;
 use std::path::{Path, PathBuf};
 
+use metachron_core::calendar::Calendar;
 use metachron_core::layout::Field;
 use metachron_core::reading::Contested;
 use metachron_core::verdict::{Settle, Verdict};
@@ -169,6 +170,10 @@ fn saved(column: &Studied) -> SavedColumn {
     if let Some(reading) = &judgement.reading {
         if let Some(locale) = reading.terms.written_in() {
             keys.push(("written_in", locale.tag().into()));
+        }
+        let calendar = reading.terms.lexicon.calendar();
+        if calendar != Calendar::Gregorian {
+            keys.push(("calendar", calendar.name().into()));
         }
         let layouts: toml_edit::Array = reading.layouts.iter().map(ToString::to_string).collect();
         if !layouts.is_empty() {

@@ -1,5 +1,6 @@
 //! The facts of a survey. The terminal view and `--json` both come from here.
 
+use metachron_core::calendar::Calendar;
 use metachron_core::candidates::kind_alone;
 use metachron_core::evidence::{Cells, Witness};
 use metachron_core::layout::{Field, Layout};
@@ -513,8 +514,12 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
             format!("If {} and {}", if_order(*order), typing_errors(*lost)),
             Some(format!("--order {order}")),
         ),
-        Settle::OurYears(list) => {
-            ("If these years are of the usual calendar".to_owned(), Some(layouts(list)))
+        Settle::Calendar(Calendar::Gregorian) => (
+            "If these years are of the usual calendar".to_owned(),
+            Some("--calendar gregorian".to_owned()),
+        ),
+        Settle::Calendar(calendar) => {
+            (format!("If it is {}", calendar.phrase()), Some(format!("--calendar {calendar}")))
         }
         Settle::Layouts(Order::None, list) => {
             let kind = list.first().and_then(|layout| layout.kind()).map_or("", Kind::name);

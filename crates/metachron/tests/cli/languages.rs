@@ -239,3 +239,69 @@ fn a_known_answer_narrows() {
         .stderr_has(&["You said that \"03/04/2024\" is 2024-04-03, but 1 value cannot be read so (first in row 2:"])
         .check();
 }
+
+#[test]
+fn eras_say_by_themselves_what_they_count() {
+    let bench = Bench::with("a.csv", "seen\n令和6年3月5日\n平成31年4月30日\n令和元年5月1日\n");
+    bench
+        .run("convert a.csv --quiet")
+        .stdout_has(&["令和6年3月5日,2024-03-05\n", "2019-04-30\n", "令和元年5月1日,2019-05-01\n"])
+        .check();
+    bench.write("b.csv", "seen\nR6.3.5\nS62.4.29\nH31.4.30\n");
+    // A letter is an era only where Japanese is said to be written.
+    bench.run("convert b.csv --column seen").status(3).stderr_has(&["No value is written in a form that dates have."]).check();
+    bench
+        .run("convert b.csv --written-in ja --quiet")
+        .stdout_has(&["R6.3.5,2024-03-05\n", "S62.4.29,1987-04-29\n", "H31.4.30,2019-04-30\n"])
+        .check();
+    bench
+        .run("explain 平成元年1月7日")
+        .stdout_has(&["lies before its era, which began on 1989-01-08"])
+        .check();
+}
+
+#[test]
+fn other_calendars_are_asked_about_said_or_usual() {
+    let bench = Bench::with("a.csv", "hatched\n2567-03-05\n2567-03-15\n2566-12-31\n");
+    bench
+        .run("convert a.csv")
+        .status(3)
+        .stderr_has(&[
+            "The years run from 2566 to 2567: they may be counted by another calendar.",
+            "If it is the Buddhist calendar:\n               metachron convert a.csv --column hatched --calendar buddhist -o a.out.csv",
+            "If these years are of the usual calendar:\n               metachron convert a.csv --column hatched --calendar gregorian",
+        ])
+        .check();
+    bench
+        .run("convert a.csv --calendar buddhist --quiet")
+        .stdout_has(&["2567-03-05,2024-03-05\n"])
+        .check();
+    bench
+        .run("convert a.csv --calendar gregorian --quiet")
+        .stdout_has(&["2567-03-05,2567-03-05\n"])
+        .check();
+    bench
+        .run("convert a.csv --written-in th --quiet")
+        .stdout_has(&["2567-03-05,2024-03-05\n"])
+        .check();
+    bench
+        .run("survey a.csv --written-in th --save a.toml")
+        .stdout_has(&["those of the Buddhist calendar, as is usual where Thai"])
+        .stderr_has(&["saved"])
+        .check();
+    assert!(bench.read("a.toml").contains("calendar = \"buddhist\"\n"));
+    bench
+        .run("convert a.csv --readings a.toml --quiet")
+        .stdout_has(&["2566-12-31,2023-12-31\n"])
+        .check();
+    bench
+        .run("convert a.csv --calendar budhist")
+        .status(2)
+        .stderr_has(&["--calendar \"budhist\" is none of gregorian,", "did you mean buddhist?"])
+        .check();
+    bench.write("roc.csv", "d\n113/03/05\n112/12/31\n0990102\n");
+    bench
+        .run("convert roc.csv --calendar roc --order ymd --quiet")
+        .stdout_has(&["113/03/05,2024-03-05\n", "112/12/31,2023-12-31\n", "0990102,2010-01-02\n"])
+        .check();
+}
