@@ -24,6 +24,8 @@ pub enum Code {
     Ordinal,
     /// A month of another calendar.
     OtherMonth(u8),
+    /// The era of another calendar.
+    OtherEra,
     /// An era beside BC and AD, in the order of the core's eras from 2 on.
     Era(u8),
     /// The same by a single letter, in a language that is known.
@@ -50,6 +52,7 @@ impl Code {
             Code::OtherMonth(n) => 70 + n,
             Code::Era(n) => 83 + n,
             Code::EraLetter(n) => 90 + n,
+            Code::OtherEra => 99,
             Code::Noon => 100,
             Code::Midnight => 101,
             Code::Period(n) => 102 + n,
@@ -68,6 +71,7 @@ impl Code {
             Code::Ordinal => (4, 1),
             Code::OtherMonth(n) => (0, n),
             Code::Era(n) | Code::EraLetter(n) => (3, 1 + n),
+            Code::OtherEra => (3, 1),
             Code::Noon => (2, 3),
             Code::Midnight => (2, 4),
             Code::Period(n) => (2, 5 + n),
@@ -124,7 +128,7 @@ pub fn make(data: &Data) -> Result<Vec<u8>, String> {
     // The hours of parts of the day, each pair once.
     let mut hours: Vec<(u8, u8)> = Vec::new();
     // Sets of names of the months of other calendars.
-    let mut other_names: BTreeMap<(usize, &[(String, u8)]), u16> = BTreeMap::new();
+    let mut other_names: BTreeMap<OtherNames<'_>, u16> = BTreeMap::new();
     let mut others: Vec<u16> = Vec::new();
     let mut connectors: BTreeSet<String> =
         CONNECTORS.iter().map(|word| (*word).to_owned()).collect();
@@ -171,14 +175,15 @@ pub fn make(data: &Data) -> Result<Vec<u8>, String> {
             let known = words.into_iter().filter_map(|(text, code)| Some((text, code?)));
             add_words(known.chain(unfastened).chain(own).chain(parts), set, &mut index);
         }
-        for (calendar, months) in locale.months.iter().enumerate() {
+        for (calendar, (months, eras)) in locale.months.iter().zip(&locale.eras).enumerate() {
             let number = FIRST_OTHER + other_names.len() as u16;
-            let known = other_names.entry((calendar, months));
+            let known = other_names.entry((calendar, months, eras));
             let is_new = matches!(known, std::collections::btree_map::Entry::Vacant(_));
             let number = *known.or_insert(number);
             others.push(number);
             if is_new {
                 let words = months.iter().map(|(name, n)| (plain(name), Code::OtherMonth(*n)));
+                let words = words.chain(eras.iter().map(|name| (plain(name), Code::OtherEra)));
                 add_words(words, number, &mut index);
             }
         }
@@ -291,6 +296,9 @@ impl Affixes {
         layout.replace(&format!("{}{field}{}", self.before, self.behind), field)
     }
 }
+
+/// A calendar, its months and its eras.
+type OtherNames<'d> = (usize, &'d [(String, u8)], &'d [String]);
 
 /// Sets of names from this number on are those of other calendars.
 const FIRST_OTHER: u16 = 0x8000;
@@ -440,7 +448,7 @@ fn add_words(
 fn written(text: &str, code: Code) -> Vec<String> {
     let trimmed = text.trim_end_matches('.').trim().to_owned();
     let mut forms = vec![trimmed.clone()];
-    if matches!(code, Code::Am | Code::Pm | Code::Bce | Code::Ce | Code::Era(_)) {
+    if matches!(code, Code::Am | Code::Pm | Code::Bce | Code::Ce | Code::Era(_) | Code::OtherEra) {
         forms.push(trimmed.replace(' ', ""));
         forms.push(trimmed.replace([' ', '.'], ""));
     }

@@ -20,12 +20,19 @@ pub struct Locale {
     /// The months of other calendars with names of their own, in the order of [`CALENDARS`]: their
     /// full and short names, and what each stands for; the packages do not have every locale.
     pub months: [Vec<(String, u8)>; CALENDARS.len()],
+    /// Their eras.
+    pub eras: [Vec<String>; CALENDARS.len()],
     /// Parts of the day by their names in CLDR, each with its first hour and the one behind it.
     pub periods: Vec<(String, u8, u8)>,
 }
 
 /// The calendars that have names of their own for months, by their names in CLDR.
 pub const CALENDARS: [&str; 6] = ["persian", "islamic", "hebrew", "indian", "coptic", "ethiopic"];
+
+/// What the years of other calendars are called in English, where the packages are older than the
+/// names (CLDR 48).
+const ENGLISH_ERAS: [&[&str]; CALENDARS.len()] =
+    [&["AP"], &["AH"], &["AM"], &["Saka", "Śaka"], &["AM"], &["AM", "AA"]];
 
 /// Everything.
 pub struct Data {
@@ -72,13 +79,16 @@ impl Data {
             let numbers = file("cldr-numbers-full", "numbers.json")?;
             let system = numbers["main"][tag]["numbers"]["defaultNumberingSystem"].as_str();
             let system = &systems["supplemental"]["numberingSystems"][system.unwrap_or("latn")];
-            let months = CALENDARS.map(|calendar| {
-                let path =
-                    folder.join(format!("cldr-cal-{calendar}-full/main/{tag}/ca-{calendar}.json"));
-                let months = json(path)
-                    .map(|all| all["main"][tag]["dates"]["calendars"][calendar]["months"].clone());
-                months.map(|months| month_names(&months)).unwrap_or_default()
-            });
+            let other = |calendar: &str, what: &str| {
+                let path = format!("cldr-cal-{calendar}-full/main/{tag}/ca-{calendar}.json");
+                let all = json(folder.join(path)).unwrap_or_default();
+                all["main"][tag]["dates"]["calendars"][calendar][what].clone()
+            };
+            let months = CALENDARS.map(|calendar| month_names(&other(calendar, "months")));
+            let mut eras = CALENDARS.map(|calendar| era_names(&other(calendar, "eras")));
+            for (own, english) in eras.iter_mut().zip(ENGLISH_ERAS).filter(|_| tag == "en") {
+                own.extend(english.iter().map(|name| (*name).to_owned()));
+            }
             let language = tag.split('-').next().unwrap_or(tag);
             let rules = periods.get(tag).or_else(|| periods.get(language));
             let maximized = maximize(tag, &likely_all);
@@ -91,6 +101,7 @@ impl Data {
                 digits: system["_digits"].as_str().unwrap_or("0123456789").to_owned(),
                 gregorian: dates["main"][tag]["dates"]["calendars"]["gregorian"].clone(),
                 months,
+                eras,
                 periods: rules.map(day_periods).unwrap_or_default(),
                 maximized,
             });
@@ -131,6 +142,13 @@ fn month_names(months: &Value) -> Vec<(String, u8)> {
         }
     }
     names
+}
+
+/// What the years of a calendar are called; `ERA0` is what CLDR has where it has no name.
+fn era_names(eras: &Value) -> Vec<String> {
+    let all = ["eraNames", "eraAbbr"].into_iter().flat_map(|width| texts(&eras[width]));
+    let named = all.map(|(_, name)| name).filter(|name| !name.starts_with("ERA"));
+    named.collect()
 }
 
 /// The parts of the day that a rule set gives hours to; noon and midnight are a moment each.

@@ -227,10 +227,12 @@ pub enum Era {
     Minguo,
     /// พุทธศักราช
     Buddhist,
+    /// The one that another calendar counts by: its years are as they are.
+    OfCalendar,
 }
 
 impl Era {
-    /// Every era, in the order of the lexicon's codes.
+    /// Every era of Gregorian years, in the order of the lexicon's codes.
     pub const ALL: [Era; 9] = [
         Era::Before,
         Era::Since,
@@ -248,7 +250,7 @@ impl Era {
     pub fn year(self, year: i32) -> i32 {
         match self {
             Era::Before => 1 - year,
-            Era::Since => year,
+            Era::Since | Era::OfCalendar => year,
             Era::Meiji => 1867 + year,
             Era::Taisho => 1911 + year,
             Era::Showa => 1925 + year,
@@ -270,7 +272,7 @@ impl Era {
             Era::Heisei => Some(day(1989, 1, 8)),
             Era::Reiwa => Some(day(2019, 5, 1)),
             Era::Minguo => Some(day(1912, 1, 1)),
-            Era::Before | Era::Since | Era::Buddhist => None,
+            Era::Before | Era::Since | Era::Buddhist | Era::OfCalendar => None,
         }
     }
 }

@@ -29,6 +29,8 @@ pub struct Way {
     pub layout: Layout,
     /// The language of its names, where that matters.
     pub written_in: Option<Locale>,
+    /// The calendar that it is counted by.
+    pub calendar: Calendar,
     /// What it gives, or why it does not fit.
     pub result: Result<Fit, Unfit>,
 }
@@ -85,7 +87,8 @@ pub fn explain(value: &str, lens: &Lens) -> Explanation {
                 result => result,
             };
             let counts = |fit: &Fit| style.is_none_or(|style| style.counts(fit));
-            let way = Way { layout, written_in: lexicon.locale(), result };
+            let (written_in, calendar) = (lexicon.locale(), lexicon.calendar());
+            let way = Way { layout, written_in, calendar, result };
             result.as_ref().map_or(true, counts).then_some(way)
         }));
     }

@@ -8,10 +8,10 @@ use jiff::tz::Offset;
 use metachron_core::candidates::{Candidate, candidates};
 use metachron_core::evidence::Lens;
 use metachron_core::infer::infer;
-use metachron_core::layout::Layout;
+use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Format, Lexicon, Locale};
 use metachron_core::moment::Moment;
-use metachron_core::reading::{Contested, Terms, interpret};
+use metachron_core::reading::{Contested, Order, Terms, interpret};
 use metachron_core::text::normalise;
 use metachron_core::verdict::{Known, Verdict};
 use metachron_core::write::spell;
@@ -95,6 +95,101 @@ fn what_a_locale_writes_is_read_again() {
         }
     }
     assert!(refused * 500 <= right + refused, "{right} right, {refused} refused");
+}
+
+/// What others write: see the head of the file.
+#[test]
+fn what_an_independent_library_writes_is_read() {
+    let lines = include_str!("../../../corpus/written-dates.tsv").lines();
+    let (mut locales, mut right, mut refused) = (BTreeSet::new(), 0_u64, Vec::new());
+    for line in lines.filter(|line| !line.starts_with('#')) {
+        let cells: Vec<&str> = line.split('\t').collect();
+        let [tag, style, weekdays, digits, months @ ..] = &cells[..] else { panic!("{line}") };
+        let locale = Locale::named(tag).unwrap();
+        locales.insert(locale);
+        let format = match *style {
+            "full" => Format::DateFull,
+            "long" => Format::DateLong,
+            "medium" => Format::DateMedium,
+            _ => Format::DateShort,
+        };
+        let order = Layout::parse(locale.format(format).unwrap()).ok().and_then(|l| l.order());
+        let weekdays: Vec<&str> = weekdays.split('|').collect();
+        let terms = Terms::of(Lexicon::of(locale));
+        for (month, template) in (1..).zip(months) {
+            let mut layouts: Vec<(usize, Vec<Candidate>)> = Vec::new();
+            for day in 1..=date(2024, month, 1).days_in_month() {
+                let right_one = date(2024, month, day);
+                let written = |width: usize| -> String {
+                    let plain = format!("{day:0width$}");
+                    let own: Vec<char> = digits.chars().collect();
+                    let local = |c: char| own.get(c as usize - '0' as usize).copied().unwrap_or(c);
+                    plain.chars().map(local).collect()
+                };
+                let weekday = weekdays.get(right_one.weekday().to_sunday_zero_offset() as usize);
+                let value = template
+                    .replace("{d}", &written(1))
+                    .replace("{D}", &written(2))
+                    .replace("{w}", weekday.unwrap_or(&""));
+                let mut buffer = String::new();
+                let value = normalise(&value, &mut buffer);
+                // Days of as many digits have the same shape.
+                let width = if day < 10 { 1 } else { 2 };
+                if !layouts.iter().any(|(own, _)| *own == width) {
+                    let family = candidates(value, terms, None, None);
+                    let all = family.map_or(Vec::new(), |family| family.candidates);
+                    let wanted = |candidate: &Candidate| order.is_none_or(|o| o == candidate.order);
+                    layouts.push((width, all.into_iter().filter(wanted).collect()));
+                }
+                let known = layouts.iter().filter(|(own, _)| *own == width);
+                let found: BTreeSet<Moment> = known
+                    .flat_map(|(_, all)| all)
+                    .filter_map(|candidate| interpret(&candidate.layout, value, terms).ok())
+                    .map(|fit| fit.moment)
+                    .collect();
+                match found.len() {
+                    0 => refused.push(format!("{tag} {style} {value:?}")),
+                    _ => {
+                        let wanted = BTreeSet::from([Moment::Date(right_one)]);
+                        assert_eq!(found, wanted, "{tag} {style} {value:?}");
+                        right += 1;
+                    }
+                }
+            }
+        }
+    }
+    assert!(locales.len() >= 140, "{} locales", locales.len());
+    let all = right + refused.len() as u64;
+    assert!(right * 1_000 >= all * 995, "{right} of {all} right; not {:#?}", &refused[..40]);
+}
+
+#[test]
+fn days_of_other_calendars_are_read() {
+    let lines = include_str!("../../../corpus/other-calendars.tsv").lines();
+    let (mut right, mut refused) = (0, Vec::new());
+    for line in lines.filter(|line| !line.starts_with('#')) {
+        let [tag, calendar, iso, text] = line.split('\t').collect::<Vec<_>>()[..] else {
+            panic!("{line}")
+        };
+        let lexicon = Lexicon::of(Locale::named(tag).unwrap());
+        let lexicon = lexicon.in_calendar(calendar.parse().unwrap());
+        // Where the month is a number it stands behind the day, or behind the year.
+        let found = read(text, lexicon, |candidate| {
+            candidate.order != Order::Mdy
+                || candidate.layout.has(Field::MonthName)
+                || candidate.layout.has(Field::MonthShort)
+        });
+        match found.len() {
+            0 => refused.push(line),
+            _ => {
+                assert_eq!(found, BTreeSet::from([iso.parse().unwrap()]), "{line}");
+                right += 1;
+            }
+        }
+    }
+    // Turkish writes the era before the day, which no form of ours has.
+    let all = right + refused.len();
+    assert!(right * 100 >= all * 95, "{right} of {all} right; not {refused:#?}");
 }
 
 #[test]

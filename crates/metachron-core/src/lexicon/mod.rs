@@ -120,6 +120,7 @@ impl Senses {
             71..=84 => senses.month = Some((code - 70, Length::Full)),
             85..=91 => senses.era = Some(Era::ALL[usize::from(code) - 83]),
             92..=98 => senses.era = Some(Era::ALL[usize::from(code) - 90]),
+            99 => senses.era = Some(Era::OfCalendar),
             100 => senses.half = Some(Half::Noon),
             101 => senses.half = Some(Half::Midnight),
             102.. => {
@@ -267,7 +268,7 @@ impl Lexicon {
     fn with_other_months(self, key: usize) -> Option<Senses> {
         let gregorian = Lexicon { calendar: Calendar::Gregorian, ..self }.senses(key);
         let rest = gregorian.map(|senses| Senses { month: None, unclear_month: false, ..senses });
-        let month = match self.locale {
+        let own = match self.locale {
             None => {
                 let codes = blob::postings_of(key, self.calendar);
                 Gathered::of(codes, Mixed::OneLanguage)
@@ -284,9 +285,9 @@ impl Lexicon {
             }
         }
         .settle();
-        let (month, unclear_month) =
-            month.map_or((None, false), |senses| (senses.month, senses.unclear_month));
-        let all = Senses { month, unclear_month, ..rest.unwrap_or_default() };
+        let (own, rest) = (own.unwrap_or_default(), rest.unwrap_or_default());
+        let (month, unclear_month) = (own.month, own.unclear_month);
+        let all = Senses { month, unclear_month, era: own.era.or(rest.era), ..rest };
         (all != Senses::default()).then_some(all)
     }
 

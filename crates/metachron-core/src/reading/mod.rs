@@ -235,8 +235,8 @@ fn resolve_date(fields: &Fields, terms: Terms) -> Result<Option<Date>, Unfit> {
     let day = fields.day.unwrap_or(1);
     // An era says by itself what it counts.
     let calendar = match fields.era {
+        Some(Era::OfCalendar) | None => terms.lexicon.calendar(),
         Some(_) => Calendar::Gregorian,
-        None => terms.lexicon.calendar(),
     };
     if !fields.named_month {
         if calendar.months_need_names() {

@@ -1,6 +1,7 @@
 //! `metachron explain`: every way to read single values.
 
 use jiff::civil::Date;
+use metachron_core::calendar::Calendar;
 use metachron_core::evidence::Lens;
 use metachron_core::explain::{Explanation, Way, explain, rivals};
 use metachron_core::infer::infer;
@@ -58,6 +59,9 @@ struct WayFacts {
     gives: Option<String>,
     #[serde(skip_serializing_if = "Option::is_none")]
     weekday: Option<&'static str>,
+    /// The calendar, if it is another than that of ISO 8601.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    calendar: Option<&'static str>,
     /// How far it is from today, in words.
     #[serde(skip_serializing_if = "Option::is_none")]
     distance: Option<String>,
@@ -175,7 +179,11 @@ fn way_facts(way: &Way, today: Date) -> WayFacts {
     WayFacts {
         layout: way.layout.to_string(),
         written_in: way.written_in.map(|locale| locale.tag()),
-        language: way.written_in.map(|locale| format!("{} ({locale})", locale.language_name())),
+        calendar: (way.calendar != Calendar::Gregorian).then(|| way.calendar.name()),
+        language: way.written_in.map(|locale| match way.calendar {
+            Calendar::Gregorian => format!("{} ({locale})", locale.language_name()),
+            other => format!("{} ({locale}), {other}", locale.language_name()),
+        }),
         gives: way.result.ok().map(|fit| fit.moment.to_string()),
         weekday: date.filter(|_| is_day).map(weekday),
         distance: date.map(|date| distance(date, today)),
@@ -204,6 +212,12 @@ fn what_would_settle(ways: &[Way]) -> Option<String> {
     let (first, rest) = fitting.split_first()?;
     if rest.iter().all(|way| way.result.map(|f| f.moment) == first.result.map(|f| f.moment)) {
         return None;
+    }
+    if fitting.iter().any(|way| way.calendar != first.calendar) {
+        return Some(
+            "Most other years of the same column would settle the calendar, or --calendar NAME."
+                .to_owned(),
+        );
     }
     if fitting.iter().any(|way| way.written_in != first.written_in) {
         return Some(

@@ -249,7 +249,11 @@ fn eras_say_by_themselves_what_they_count() {
         .check();
     bench.write("b.csv", "seen\nR6.3.5\nS62.4.29\nH31.4.30\n");
     // A letter is an era only where Japanese is said to be written.
-    bench.run("convert b.csv --column seen").status(3).stderr_has(&["No value is written in a form that dates have."]).check();
+    bench
+        .run("convert b.csv --column seen")
+        .status(3)
+        .stderr_has(&["No value is written in a form that dates have."])
+        .check();
     bench
         .run("convert b.csv --written-in ja --quiet")
         .stdout_has(&["R6.3.5,2024-03-05\n", "S62.4.29,1987-04-29\n", "H31.4.30,2019-04-30\n"])
