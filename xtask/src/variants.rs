@@ -72,5 +72,7 @@ pub const VARIANTS: &[(&str, Code, &str)] = &[
     ("th", Code::Era(8), "พุทธศักราช"),
 ];
 
-/// Words between the fields of dates that the patterns of CLDR lack: `5 of March`.
-pub const CONNECTORS: &[&str] = &["of"];
+/// Words beside the fields of dates that the patterns of CLDR lack: `5 of March`, `ngày 5 tháng 3 năm
+/// 2024` as Vietnamese letters have it, `07:20 uur` and the like behind a clock.
+pub const CONNECTORS: &[&str] =
+    &["of", "ngày", "năm", "uur", "uhr", "hrs", "hours", "heures", "horas", "ore", "óra", "hod"];

@@ -219,7 +219,7 @@ pub struct Columns {
     #[arg(long, value_name = "LOCALE")]
     pub written_in: Option<String>,
     /// The order of day, month and year in all-digit values: dmy, mdy, ymd or ydm
-    #[arg(long, value_name = "ORDER", conflicts_with = "layout")]
+    #[arg(long, value_name = "ORDER")]
     pub order: Option<String>,
     /// Read by this layout, such as '{day}/{month}/{year}' (repeatable, in order of preference)
     #[arg(long, value_name = "LAYOUT")]

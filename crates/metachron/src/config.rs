@@ -3,6 +3,7 @@
 use std::path::Path;
 
 use jiff::civil::Date;
+use metachron_core::reading::Order;
 use metachron_core::verdict::Settle;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
@@ -58,6 +59,9 @@ impl Config {
                     .map_err(|error| Failure::usage(format!("{error}{}", marks(layouts))))?,
             )),
         };
+        if let (Some(Written::Order(order)), Some(text)) = (&written, columns.layout.first()) {
+            return Err(Failure::usage(order_against_layout(*order, text)?));
+        }
         let contested = said(&columns.contested)
             .map(|name| decisions::contested(&name))
             .transpose()
@@ -239,6 +243,21 @@ impl Config {
         self.names().any(|other| other == name)
             || self.readings.as_ref().is_some_and(|readings| readings.column(name).is_some())
     }
+}
+
+/// Why an order and a layout are not given together.
+fn order_against_layout(order: Order, text: &str) -> Result<String, Failure> {
+    let layouts = decisions::layouts(&[text.to_owned()]).map_err(Failure::usage)?;
+    let own = layouts.first().and_then(|layout| layout.order());
+    Ok(match own {
+        Some(own) if own != order => format!(
+            "--order {order} says {}, but --layout {} is {}; give one of them",
+            order.phrase(),
+            quoted(text),
+            own.phrase()
+        ),
+        _ => format!("a layout has its order; --order {order} beside --layout says nothing more"),
+    })
 }
 
 /// The layouts that are wrong, each with its place underlined.

@@ -293,6 +293,14 @@ impl<'a> Cursor<'_, 'a> {
             }
         }
         let whole_hour = rest.is_empty();
+        // `07:20 uur`
+        if let [space, word] = self.pieces
+            && (space.kind, word.kind) == (PieceKind::Space, PieceKind::Connector)
+            && !whole_hour
+        {
+            rest.push_str(&format!(" {}", escape(word.text)));
+            self.pieces = &[];
+        }
         let behind = if before.is_none() { self.half() } else { None };
         let twelve = before.is_some() || behind.is_some();
         layout.insert_str(hour_at, if twelve { "{hour:12}" } else { "{hour}" });

@@ -106,12 +106,21 @@ fn stands_out(rest: &str, length: usize) -> bool {
     // stands between the parts of dates. With a capital, as in `Di`, it is a name.
     let first = name.split(' ').next().unwrap_or(name);
     let is_capital = first.starts_with(char::is_uppercase);
+    if ENGLISH_WORDS.contains(&first) {
+        return false;
+    }
     if !is_capital && is_connector(first) && !is_english(name) {
         return false;
     }
     let short = name.chars().count() < 3 && !name.chars().any(runs_on);
     !short || is_english(name) || after.starts_with(['.', ',', ' '])
 }
+
+/// Common English words of two letters that are weekdays somewhere; with a capital they may be.
+const ENGLISH_WORDS: [&str; 19] = [
+    "as", "at", "be", "by", "do", "he", "in", "is", "it", "me", "my", "no", "on", "or", "so", "to",
+    "up", "us", "we",
+];
 
 fn is_english(name: &str) -> bool {
     Lexicon::english().look_up(name).is_some()

@@ -23,7 +23,7 @@ use super::study::{Studied, Study, study};
 use crate::ambient::Ambient;
 use crate::args;
 use crate::config::{Config, charset, suggested_output};
-use crate::decisions;
+use crate::decisions::{self, Written};
 use crate::exit::Exit;
 use crate::intake::{Intake, says};
 use crate::message::{Failure, plain, say, shell_word, shown, shown_output};
@@ -353,6 +353,12 @@ fn replaced_name<'c>(column: &'c Typed<'_>) -> &'c str {
 }
 
 impl Typed<'_> {
+    /// Whether the analyst has given several layouts.
+    fn gives_layouts(&self) -> bool {
+        let written = &self.studied.decisions.written;
+        matches!(written, Some(Written::Layouts(layouts)) if layouts.len() > 1)
+    }
+
     /// Reads a value, counts it, and writes what it is.
     fn apply(&mut self, row: u64, value: Value<'_>, typed: &mut String) -> Outcome {
         let outcome = self.compiled.apply(row, value, &mut self.memory);
@@ -520,7 +526,9 @@ fn counts(convert: &args::Convert, column: &Typed<'_>) -> String {
         (unreadable, "unreadable"),
         (contested, "contested"),
     ] {
-        if count > 0 {
+        // Who gives several layouts has to know how often they disagree.
+        let asked = what == "contested" && column.gives_layouts();
+        if count > 0 || asked {
             parts.push(format!("{} {what}", grouped(count)));
         }
     }

@@ -132,7 +132,21 @@ fn options_that_make_no_sense() {
     ] {
         bench.run(&format!("convert a.csv {options}")).status(2).stderr_has(&[message]).check();
     }
-    for line in ["", "convert", "survy a.csv", "convert a.csv --order dmy --layout '{day}'"] {
+    for (layout, message) in [
+        (
+            "{month}/{day}/{year}",
+            "--order dmy says day first, but --layout \"{month}/{day}/{year}\" is month first; give one of them",
+        ),
+        (
+            "{day}/{month}/{year}",
+            "a layout has its order; --order dmy beside --layout says nothing more",
+        ),
+        ("{day}/{mnth}/{year}", "did you mean {month}?"),
+    ] {
+        let line = format!("convert a.csv --order dmy --layout '{layout}'");
+        bench.run(&line).status(2).stderr_has(&[message]).check();
+    }
+    for line in ["", "convert", "survy a.csv"] {
         bench.run(line).status(2).stderr_has(&["Usage"]).check();
     }
 }

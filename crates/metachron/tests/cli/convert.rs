@@ -104,6 +104,23 @@ fn the_quarrel_of_three_values_is_never_converted_by_default() {
 }
 
 #[test]
+fn who_gives_several_layouts_is_told_how_often_they_disagree() {
+    let bench = Bench::with("seen.csv", "seen\n03/04/2024\n13/04/2024\n5.3.2024\n");
+    let slashes = "--layout '{day}/{month}/{year}' --layout '{month}/{day}/{year}'";
+    bench
+        .run(&format!("convert seen.csv {slashes} --layout '{{day}}.{{month}}.{{year}}'"))
+        .status(4)
+        .stdout_has(&["5.3.2024,2024-03-05\n"])
+        .stderr_has(&["2 read, 1 contested"])
+        .check();
+    bench
+        .run("convert seen.csv --layout '{day}/{month}/{year}' --layout '{day}.{month}.{year}'")
+        .stdout_has(&["03/04/2024,2024-04-03\n"])
+        .stderr_has(&["3 read, 0 contested"])
+        .check();
+}
+
+#[test]
 fn a_stronger_voice_wins_key_by_key() {
     let bench = Bench::with("seen.csv", "seen,n\n03/04/24,x\n05/06/24,1\n");
     bench.write(
