@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use jiff::civil::Date;
 
-use super::answer::Told;
+use super::answer::{Answer, Told};
 use super::contenders::{contenders, example};
 use super::doubts::may_be_chance;
 use super::families::{Family, State, families, rows_by_kind, unusual_years};
@@ -184,6 +184,14 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         for contender in &mut contenders {
             (contender.earliest, contender.latest, contender.example) = (None, None, None);
         }
+    }
+    let consistent: Vec<Order> =
+        contenders.iter().filter(|one| one.survives).map(|one| one.order).collect();
+    let given = |answer: &Answer| answer.told(lens).is_some_and(|told| !told.consistent.is_empty());
+    let agree = !known.answers.is_empty() && known.answers.iter().all(given);
+    if agree && consistent.len() > 1 && counts.contested > 0 {
+        let rows = counts.contested;
+        reasons.insert(0, Reason::AnswersLeave { orders: consistent, rows });
     }
     let mut others = settlements(&families, kind, known);
     let in_play = |contender: &&Contender| contender.survives && contender.example.is_some();

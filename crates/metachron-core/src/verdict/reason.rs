@@ -124,6 +124,13 @@ pub enum Reason {
         /// The locale that has it, where nobody said it.
         usual: Option<Locale>,
     },
+    /// Known answers agree with several readings, which differ elsewhere.
+    AnswersLeave {
+        /// The orders.
+        orders: Vec<Order>,
+        /// Rows on which they differ.
+        rows: u64,
+    },
     /// Values have a day and no year.
     NoYear {
         /// How many.
@@ -367,6 +374,12 @@ impl fmt::Display for Reason {
                 place_of_year(*order),
                 rival.phrase()
             ),
+            Reason::AnswersLeave { orders, rows } => {
+                let names: Vec<&str> = orders.iter().map(|order| order.phrase()).collect();
+                let names = names.join(" as well as ");
+                let rows = counted(*rows, "row");
+                write!(f, "What you know is right read {names}; these differ on {rows}.")
+            }
             Reason::NoYear { rows } => {
                 let have = if *rows == 1 { "has" } else { "have" };
                 write!(f, "{} {have} a day and no year.", counted(*rows, "value"))

@@ -241,6 +241,18 @@ fn a_known_answer_narrows() {
 }
 
 #[test]
+fn an_answer_that_several_readings_give_says_on_how_many_rows_they_differ() {
+    let bench = Bench::with("a.csv", "seen\n03/04/2024\n05/06/2024\n07/07/2024\n2/3/2024\n");
+    bench
+        .run("convert a.csv --known 07/07/2024=2024-07-07")
+        .status(3)
+        .stderr_has(&[
+            "What you know is right read day first as well as month first; these differ on 3 rows.",
+        ])
+        .check();
+}
+
+#[test]
 fn eras_say_by_themselves_what_they_count() {
     let bench = Bench::with("a.csv", "seen\n令和6年3月5日\n平成31年4月30日\n令和元年5月1日\n");
     bench
