@@ -99,7 +99,8 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     }
     let mut settle = Vec::new();
     let elsewhere = answers_elsewhere(evidence, lens, known);
-    if !elsewhere.is_empty() {
+    let answers_are_here = elsewhere.is_empty();
+    if !answers_are_here {
         verdict = verdict.max(Verdict::Undecided);
         reasons.splice(0..0, elsewhere);
     }
@@ -188,7 +189,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     let consistent: Vec<Order> =
         contenders.iter().filter(|one| one.survives).map(|one| one.order).collect();
     let given = |answer: &Answer| answer.told(lens).is_some_and(|told| !told.consistent.is_empty());
-    let agree = !known.answers.is_empty() && known.answers.iter().all(given);
+    let agree = answers_are_here && known.answers.iter().all(given) && !known.answers.is_empty();
     if agree && consistent.len() > 1 && counts.contested > 0 {
         let rows = counts.contested;
         reasons.insert(0, Reason::AnswersLeave { orders: consistent, rows });
