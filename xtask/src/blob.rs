@@ -131,7 +131,7 @@ pub fn make(data: &Data) -> Result<Vec<u8>, String> {
     let mut other_names: BTreeMap<OtherNames<'_>, u16> = BTreeMap::new();
     let mut others: Vec<u16> = Vec::new();
     let mut connectors: BTreeSet<String> =
-        CONNECTORS.iter().map(|word| (*word).to_owned()).collect();
+        CONNECTORS.iter().map(|word| fold(word, Accents::Kept)).collect();
     for locale in &data.locales {
         let suffix = month_suffix(&locale.gregorian);
         let layouts: Vec<String> = formats(&locale.gregorian)

@@ -106,7 +106,7 @@ fn stands_out(rest: &str, length: usize) -> bool {
     // stands between the parts of dates. With a capital, as in `Di`, it is a name.
     let first = name.split(' ').next().unwrap_or(name);
     let is_capital = first.starts_with(char::is_uppercase);
-    if ENGLISH_WORDS.contains(&first) {
+    if ENGLISH_WORDS.contains(&name) {
         return false;
     }
     if !is_capital && is_connector(first) && !is_english(name) {

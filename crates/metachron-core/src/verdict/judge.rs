@@ -99,8 +99,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     }
     let mut settle = Vec::new();
     let elsewhere = answers_elsewhere(evidence, lens, known);
-    let answers_are_here = elsewhere.is_empty();
-    if !answers_are_here {
+    if !elsewhere.is_empty() {
         verdict = verdict.max(Verdict::Undecided);
         reasons.splice(0..0, elsewhere);
     }
@@ -186,13 +185,10 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
             (contender.earliest, contender.latest, contender.example) = (None, None, None);
         }
     }
-    let consistent: Vec<Order> =
-        contenders.iter().filter(|one| one.survives).map(|one| one.order).collect();
-    let given = |answer: &Answer| answer.told(lens).is_some_and(|told| !told.consistent.is_empty());
-    let agree = answers_are_here && known.answers.iter().all(given) && !known.answers.is_empty();
-    if agree && consistent.len() > 1 && counts.contested > 0 {
+    let agreeing = agreeing(&contenders, lens, known);
+    if agreeing.len() > 1 && counts.contested > 0 {
         let rows = counts.contested;
-        reasons.insert(0, Reason::AnswersLeave { orders: consistent, rows });
+        reasons.insert(0, Reason::AnswersLeave { orders: agreeing, rows });
     }
     let mut others = settlements(&families, kind, known);
     let in_play = |contender: &&Contender| contender.survives && contender.example.is_some();
@@ -246,6 +242,18 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         reasons,
         settle,
     }
+}
+
+/// The orders still in play that give every known answer.
+fn agreeing(contenders: &[Contender], lens: &Lens, known: &Known) -> Vec<Order> {
+    let gives = |order: Order| {
+        let given = |answer: &Answer| {
+            answer.told(lens).is_some_and(|told| told.consistent.contains(&order))
+        };
+        !known.answers.is_empty() && known.answers.iter().all(given)
+    };
+    let in_play = contenders.iter().filter(|contender| contender.survives);
+    in_play.map(|contender| contender.order).filter(|order| gives(*order)).collect()
 }
 
 /// The calendars by which these years lie in the last two hundred, or in the next few.
