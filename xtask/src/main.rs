@@ -1,6 +1,7 @@
 //! Development only. `cargo run -p xtask -- lexicon FOLDER` makes the lexicon of `metachron-core`
 //! from the JSON packages of CLDR 48.2 (Unicode-3.0 licence), unpacked in FOLDER under their names:
-//! `cldr-core`, `cldr-dates-full`, `cldr-numbers-full`, `cldr-localenames-full`.
+//! `cldr-core`, `cldr-dates-full`, `cldr-numbers-full`, `cldr-localenames-full`, and those of other
+//! calendars (`CONTRIBUTING.md` has the list).
 
 mod blob;
 mod cldr;

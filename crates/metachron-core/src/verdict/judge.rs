@@ -190,6 +190,10 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         let rows = counts.contested;
         reasons.insert(0, Reason::AnswersLeave { orders: agreeing, rows });
     }
+    // That a form has one reading is worth saying only where there is nothing else to say.
+    if reasons.len() > 1 {
+        reasons.retain(|reason| *reason != Reason::OneForm);
+    }
     let mut others = settlements(&families, kind, known);
     let in_play = |contender: &&Contender| contender.survives && contender.example.is_some();
     // One answer says nothing of a column in which both orders occur.
@@ -435,10 +439,6 @@ fn reasons(families: &[Family<'_>]) -> Vec<Reason> {
         if !all.contains(reason) {
             all.push(reason.clone());
         }
-    }
-    // That a form has one reading is worth saying only where there is nothing else to say.
-    if all.len() > 1 {
-        all.retain(|reason| *reason != Reason::OneForm);
     }
     all
 }

@@ -563,9 +563,9 @@ fn notes(column: &Typed<'_>) -> Vec<String> {
         notes.push(match years.turns.as_slice() {
             [] if years.open_from.is_some() => format!("the first row in {}", years.first),
             [] => format!("all in the year {}", years.first),
-            [turn] => format!("in {}, a new year from row {}", years.first, grouped(*turn)),
+            [turn] => format!("from {} on, the year turns at row {}", years.first, grouped(*turn)),
             [first, .., last] => format!(
-                "from {} on, {} new years from row {} to row {}",
+                "from {} on, the year turns {} times, from row {} to row {}",
                 years.first,
                 years.turns.len(),
                 grouped(*first),

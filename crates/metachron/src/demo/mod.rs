@@ -104,6 +104,18 @@ const STEPS: &[Step] = &[
         shows: &[("finds.out.csv", 7)],
     },
     Step {
+        says: "The winter watch notes clock times without a year, and counts years by eras.",
+        arguments: "survey winter.csv",
+        exit: Exit::Done,
+        shows: &[],
+    },
+    Step {
+        says: "The year of the first row is enough: it turns where the sequence shows it.",
+        arguments: "convert winter.csv --column noted --year 2023 -o winter.out.csv",
+        exit: Exit::Done,
+        shows: &[("winter.out.csv", 3)],
+    },
+    Step {
         says: "One value alone, and all that it could be.",
         arguments: "explain 03/04/05",
         exit: Exit::Done,
@@ -139,6 +151,7 @@ pub fn run(demo: &args::Demo) -> Result<Exit, Failure> {
         ("ringing.tsv", scenario::ringing().into_bytes()),
         ("regional.csv", scenario::regional()),
         ("finds.csv", scenario::finds().into_bytes()),
+        ("winter.csv", scenario::winter().into_bytes()),
         ("logger.jsonl", scenario::logger().into_bytes()),
         #[cfg(feature = "workbook")]
         ("station.xlsx", scenario::station_book().map_err(Failure::could_not)?),

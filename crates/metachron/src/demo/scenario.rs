@@ -155,6 +155,42 @@ pub fn finds() -> String {
     text
 }
 
+/// What the winter watch at Hoshizaki notes: a clock without a year that goes over New Year, and the
+/// day when a logger was set up, by the emperor's era.
+pub fn winter() -> String {
+    let mut numbers = Numbers(29);
+    let mut text = String::from("logger,noted,set_up\n");
+    let mut day = jiff::civil::date(2023, 12, 11);
+    for row in 0..60_u64 {
+        let clock = [numbers.below(24), numbers.below(60), numbers.below(60)];
+        let [hour, minute, second] = clock.map(|number| format!("{number:02}"));
+        let noted = format!("{} {hour}:{minute}:{second}", written("{month:short} {day: 2}", day));
+        // Heisei 30 and 31, Reiwa 1 and 2.
+        let set_up = jiff::civil::date(
+            2018 + numbers.below(3) as i16,
+            1 + numbers.below(12) as i8,
+            1 + numbers.below(28) as i8,
+        );
+        let (era, first) = match set_up < jiff::civil::date(2019, 5, 1) {
+            true => ("平成", 1989),
+            false => ("令和", 2019),
+        };
+        let year = match set_up.year() - first + 1 {
+            1 => "元".to_owned(),
+            year => year.to_string(),
+        };
+        let _ = writeln!(
+            text,
+            "W{},{noted},{era}{year}年{}月{}日",
+            1 + row % 4,
+            set_up.month(),
+            set_up.day()
+        );
+        day = day.saturating_add(jiff::Span::new().days(1));
+    }
+    text
+}
+
 /// What a logger writes: one JSON object a line, with keys inside keys.
 pub fn logger() -> String {
     let mut numbers = Numbers(11);
@@ -214,7 +250,7 @@ fn written(layout: &str, day: Date) -> String {
 
 fn written_in(language: &str, layout: &str, day: Date) -> String {
     let lexicon = Locale::named(language).map_or(Lexicon::english(), Lexicon::of);
-    match Layout::parse(layout) {
+    match Layout::parse_yearless(layout) {
         Ok(layout) => spell(&layout, day.at(0, 0, 0, 0), jiff::tz::Offset::UTC, lexicon),
         Err(error) => error.to_string(),
     }

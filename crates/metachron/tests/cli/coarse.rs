@@ -54,7 +54,7 @@ fn a_log_without_years_asks_for_the_first_and_goes_on_at_new_year() {
              Jan  1 00:00:03,2024-01-01T00:00:03\n\
              Feb 29 10:00:00,2024-02-29T10:00:00\n",
         )
-        .stderr_has(&["4 read; in 2023, a new year from row 3"])
+        .stderr_has(&["4 read; from 2023 on, the year turns at row 3"])
         .check();
     // A year of its own is needed in a layout too.
     bench

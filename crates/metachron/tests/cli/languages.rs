@@ -31,7 +31,7 @@ fn names_that_leave_the_month_open_are_a_question() {
         .run("convert a.csv")
         .status(3)
         .stderr_has(&[
-            "\"listopad\" is October in Croatian; November in Czech and Polish, and nothing tells which. Each\n",
+            "\"listopad\" is October in Croatian; November in Czech and Polish, and nothing tells which.\n",
             "             If the names are Croatian:\n               metachron convert a.csv --column seen --written-in hr -o a.out.csv\n",
         ])
         .check();
