@@ -114,6 +114,21 @@ fn kept(layout: &str, clock: DateTime, offset: Offset) -> Moment {
     }
 }
 
+/// Eras, zones, counts, parts of the day, no year, and a sign behind what may be empty.
+const STRANGE: &[&str] = &[
+    "{era}{year:era}年{month}月{day}日",
+    "{era} {year:era}/{month}/{day} {noon}",
+    "{year:era}.{month}.{day} {hour:12}:{minute} {ampm}",
+    "{year:era}{month:02}{day:02}",
+    "{day:02}{year:era}.{month}",
+    "{any}{year}/{month}[ {any}]",
+    "{year}/{month}/{day} {hour}:{minute} {zone}",
+    "{month}/{day}[ {hour}:{minute}]",
+    "/Date({serial:unix-millis})/",
+    "{any}{serial:unix-seconds}",
+    "{hour}.{fraction}",
+];
+
 /// Less than a day's precision, and dates that are said without a month.
 const OTHERS: &[&str] = &[
     "{year}-{yearday:03}",
@@ -192,6 +207,28 @@ proptest! {
     ) {
         let _ = read(&Layout::parse(DATES[d]).unwrap(), &value);
         let _ = read(&Layout::parse(&format!("{{any}}{}{{any}}", DATES[d])).unwrap(), &value);
+    }
+
+    #[test]
+    fn the_engines_agree_on_standards(
+        which in 0..STANDARDS.len(),
+        value in "[+-]?[0-9]{2,8}-?(W?[0-9]{1,3})?-?[0-9]{0,2}[T ]?([0-9]{2}:?){0,3}([.,][0-9]{0,10})?(Z|[+-][0-9]{2}:?[0-9]{0,2})?(\\[!?[A-Za-z/]{0,9}=?[a-z]{0,3}\\]?)?",
+        text in "(Tue, |Tuesday, )?[0-9]{1,2}[ -/](Mar|Nov)[ -/][0-9]{2,4}[ :][0-9]{2}:[0-9]{2}(:[0-9]{2})? ?(GMT|EST|Z|[+-][0-9]{4})?( \\([a-z]{1,4}\\))?",
+    ) {
+        let layout = Layout::parse(STANDARDS[which].name).unwrap();
+        let _ = read(&layout, &value);
+        let _ = read(&layout, &text);
+    }
+
+    #[test]
+    fn the_engines_agree_on_eras_zones_and_counts(
+        which in 0..STRANGE.len(),
+        value in "(令和|平成|R|AD)? ?(元|[0-9]{1,4})[年/.]?(元|[0-9]{0,2})[月/.]?[0-9]{0,2}日?( [0-9]{1,2}:[0-9]{2})? ?(noon|midnight|pm|Europe/Oslo|Etc/GMT\\+5)?",
+        count in "/?(Date)?\\(?[+-]{0,2}[0-9]{1,20}\\)?/?",
+    ) {
+        let layout = Layout::parse_yearless(STRANGE[which]).unwrap();
+        let _ = read(&layout, &value);
+        let _ = read(&layout, &count);
     }
 
     #[test]
