@@ -572,3 +572,11 @@ fn of_equally_frequent_kinds_the_one_that_says_most_is_taken() {
     let judgement = judged(&["2024-03", "2024-04-01"]).judgement;
     assert_eq!((judgement.kind, judgement.counts.unreadable), (Some(Kind::Date), 1));
 }
+
+#[test]
+fn months_of_unusual_years_are_a_question_too() {
+    let judgement = judged(&["1403-01", "1403-02", "1402-12"]).judgement;
+    assert_eq!(judgement.verdict, Verdict::Leaning);
+    assert_eq!(judgement.reasons[0], Reason::UnusualYears { first: 1402, last: 1403 });
+    assert_eq!(judged(&["2024-01", "2024-02", "2023-12"]).judgement.verdict, Verdict::Decided);
+}

@@ -74,13 +74,13 @@ pub struct Explain {
     pub known: Vec<String>,
     /// Two-digit years lie in the hundred years from this one [default: 1969]
     #[arg(long, value_name = "YEAR")]
-    pub two_digit_from: Option<i16>,
+    pub two_digit_from: Option<i64>,
     /// The calendar of years, months and days, such as buddhist, persian or hebrew
     #[arg(long, value_name = "NAME")]
     pub calendar: Option<String>,
     /// The year of values that have none
     #[arg(long, value_name = "YEAR", allow_negative_numbers = true)]
-    pub year: Option<i16>,
+    pub year: Option<i64>,
     /// The day that counts as today [default: the clock]
     #[arg(long, value_name = "DATE")]
     pub as_of: Option<jiff::civil::Date>,
@@ -233,7 +233,7 @@ pub struct Columns {
     pub calendar: Option<String>,
     /// The year of the first row, where values have none; it goes on from there at New Year
     #[arg(long, value_name = "YEAR", allow_negative_numbers = true)]
-    pub year: Option<i16>,
+    pub year: Option<i64>,
     /// What months, quarters, weeks and years become: their first or their last day
     #[arg(long, value_name = "start|end")]
     pub anchor: Option<String>,
@@ -242,7 +242,7 @@ pub struct Columns {
     pub known: Vec<String>,
     /// Two-digit years lie in the hundred years from this one [default: 1969]
     #[arg(long, value_name = "YEAR")]
-    pub two_digit_from: Option<i16>,
+    pub two_digit_from: Option<i64>,
     /// Further texts that stand for nothing, separated by commas (repeatable)
     #[arg(long, value_name = "LIST", value_delimiter = ',')]
     pub missing: Vec<String>,

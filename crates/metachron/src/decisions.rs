@@ -186,9 +186,8 @@ fn text(key: &str, value: &Value) -> Result<String, String> {
     value.as_str().map(str::to_owned).ok_or_else(|| wrong(key, value))
 }
 
-fn whole(key: &str, value: &Value) -> Result<i16, String> {
-    let number = value.as_integer().and_then(|number| i16::try_from(number).ok());
-    number.ok_or_else(|| wrong(key, value))
+fn whole(key: &str, value: &Value) -> Result<i64, String> {
+    value.as_integer().ok_or_else(|| wrong(key, value))
 }
 
 fn truth(key: &str, value: &Value) -> Result<bool, String> {
@@ -253,11 +252,9 @@ pub fn contested(name: &str) -> Result<Contested, String> {
 }
 
 /// A year that can be written.
-pub fn year(year: i16) -> Result<i16, String> {
-    match (-9999..=9999).contains(&year) {
-        true => Ok(year),
-        false => Err(format!("year {year} cannot be written; give a year from -9999 to 9999")),
-    }
+pub fn year(year: i64) -> Result<i16, String> {
+    let written = i16::try_from(year).ok().filter(|year| (-9999..=9999).contains(year));
+    written.ok_or_else(|| format!("year {year} cannot be written; give one from -9999 to 9999"))
 }
 
 /// The calendar of this name.
@@ -309,12 +306,11 @@ pub fn layouts(texts: &[String]) -> Result<Vec<Layout>, String> {
 }
 
 /// The first year of the hundred, if all of them can be written.
-pub fn two_digit_from(year: i16) -> Result<i16, String> {
-    if (0..=9900).contains(&year) {
-        Ok(year)
-    } else {
-        Err(format!("two-digit years cannot begin with {year}; give a year from 0 to 9900"))
-    }
+pub fn two_digit_from(year: i64) -> Result<i16, String> {
+    let first = i16::try_from(year).ok().filter(|year| (0..=9900).contains(year));
+    first.ok_or_else(|| {
+        format!("two-digit years cannot begin with {year}; give a year from 0 to 9900")
+    })
 }
 
 /// A column's name as `--set` takes it: bare, or as a TOML string.

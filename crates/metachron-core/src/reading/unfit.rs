@@ -205,7 +205,7 @@ impl fmt::Display for Unfit {
                 write!(f, "second 60 exists only in a leap second, at the end of a UTC day")
             }
             Unfit::EndOfNoDay => {
-                write!(f, "24:00 is the end of a day, but the value has no date")
+                write!(f, "24:00 and 23:59:60 end a day, but the value has none")
             }
             Unfit::EndOfDay => write!(f, "hour 24 exists only as 24:00, the end of a day"),
             Unfit::TooFine => write!(f, "finer than a nanosecond"),

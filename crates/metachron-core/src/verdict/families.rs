@@ -169,7 +169,7 @@ pub(super) fn unusual_years(families: &[Family<'_>], known: &Known) -> Option<(i
     let (mut all, mut unusual) = (0, Vec::new());
     for family in families.iter().filter(|family| !family.has_short_years()) {
         let State::Decided(order) = family.state else { continue };
-        let Some([.., year_at]) = Parts::places(order) else { continue };
+        let year_at = Parts::place_of_year(order);
         for (written, _) in family.group.dates.iter().filter(|(_, fits)| fits.fits(order)) {
             all += 1;
             unusual.extend(Some(written[year_at]).filter(|year| !usual.contains(year)));

@@ -53,9 +53,10 @@ impl Parts {
         }
     }
 
-    /// Where day, month and year stand in a written date, from left to right.
-    pub(super) fn places(order: Order) -> Option<[usize; 3]> {
-        (!matches!(order, Order::Ordinal | Order::None)).then(|| places(order))
+    /// Where the year stands, whatever else the form leaves open.
+    pub(super) fn place_of_year(order: Order) -> usize {
+        let [.., year] = places(order);
+        year
     }
 
     /// Whether the one part is a day and the other cannot be.

@@ -106,11 +106,16 @@ fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failu
             decisions::written_in(tag).map_err(|e| Failure::usage(format!("--written-in {e}")))
         })
         .transpose()?;
+    let year = explain
+        .year
+        .map(decisions::year)
+        .transpose()
+        .map_err(|error| Failure::usage(format!("--{error}")))?;
     let mut lens = Lens::default();
     if !explain.layout.is_empty() {
         lens.layouts = decisions::layouts(&explain.layout).map_err(Failure::usage)?;
         let written = Some(Written::Layouts(lens.layouts.clone()));
-        let said = Decisions { written, year: explain.year, ..Decisions::default() };
+        let said = Decisions { written, year, ..Decisions::default() };
         said.check_years().map_err(Failure::usage)?;
     }
     if let Some(locale) = written_in {
@@ -126,11 +131,7 @@ fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failu
             Century { from: decisions::two_digit_from(year).map_err(Failure::usage)? };
     }
     lens.terms.today = Some(today);
-    lens.terms.year = explain
-        .year
-        .map(decisions::year)
-        .transpose()
-        .map_err(|error| Failure::usage(format!("--{error}")))?;
+    lens.terms.year = year;
     let known = Known {
         kind: None,
         order: None,
@@ -138,7 +139,7 @@ fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failu
         answers: decisions::answers(&explain.known)
             .map_err(|error| Failure::usage(format!("--{error}")))?,
         calendar,
-        year: explain.year,
+        year,
         anchor: None,
         century: explain.two_digit_from.is_some(),
         contested: Contested::Empty,
