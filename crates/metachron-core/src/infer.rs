@@ -14,6 +14,7 @@
 //!     calendar: None,
 //!     year: None,
 //!     anchor: None,
+//!     repair: None,
 //!     century: false,
 //!     contested: Contested::Empty,
 //!     as_of: jiff::civil::date(2024, 6, 1),

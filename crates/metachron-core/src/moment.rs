@@ -175,6 +175,28 @@ impl Moment {
         Moment::Date(if anchor == Anchor::Start { first } else { last })
     }
 
+    /// The same with day and month exchanged, where the day can be a month.
+    ///
+    /// ```
+    /// use metachron_core::moment::Moment;
+    /// let date = |month, day| Moment::Date(jiff::civil::date(2024, month, day));
+    /// assert_eq!(date(3, 4).exchanged(), date(4, 3));
+    /// assert_eq!(date(3, 14).exchanged(), date(3, 14));
+    /// ```
+    #[must_use]
+    pub fn exchanged(self) -> Moment {
+        // A day up to 12 exists in every month.
+        let exchanged =
+            |date: Date| Date::new(date.year(), date.day(), date.month()).unwrap_or(date);
+        match self {
+            Moment::Date(date) => Moment::Date(exchanged(date)),
+            Moment::DateTime(clock) => {
+                Moment::DateTime(DateTime::from_parts(exchanged(clock.date()), clock.time()))
+            }
+            _ => self,
+        }
+    }
+
     /// The digits that the fraction of its second needs.
     pub fn fraction_digits(self) -> u8 {
         let nanos = match self {

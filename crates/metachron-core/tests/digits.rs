@@ -21,6 +21,7 @@ fn known(order: Option<Order>) -> Known {
         calendar: None,
         year: None,
         anchor: None,
+        repair: None,
         century: false,
         contested: Contested::Empty,
         as_of: date(2026, 11, 23),

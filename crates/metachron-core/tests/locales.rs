@@ -39,6 +39,7 @@ fn known() -> Known {
         calendar: None,
         year: None,
         anchor: None,
+        repair: None,
         century: false,
         contested: Contested::Empty,
         as_of: date(2026, 1, 1),

@@ -10,7 +10,7 @@ use metachron_core::infer::{Inference, conclude, infer};
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale};
 use metachron_core::moment::{Kind, Moment};
-use metachron_core::reading::{Century, Contested, Order, Terms};
+use metachron_core::reading::{Century, Contested, Order, Repair, Terms};
 use metachron_core::verdict::{Counts, Known, Reason, Settle, Verdict};
 use metachron_core::write::spell;
 use proptest::prelude::*;
@@ -24,6 +24,7 @@ fn nothing_known() -> Known {
         calendar: None,
         year: None,
         anchor: None,
+        repair: None,
         century: false,
         contested: Contested::Empty,
         as_of: date(2026, 1, 1),
@@ -280,7 +281,7 @@ fn typed_cells_are_what_they_are_unless_an_import_left_its_marks() {
     assert_eq!(inference.judgement.counts.read, 6);
     let inference = observe(&[&texts[..], &[typed(4, 3), typed(5, 12), typed(6, 3)]].concat());
     assert_eq!(inference.judgement.verdict, Verdict::Leaning);
-    assert_eq!(inference.judgement.reasons[0], Reason::HalfSwapped);
+    assert!(matches!(inference.judgement.reasons[0], Reason::HalfSwapped { late: 0, open: 0, .. }));
     assert!(inference.compiled.is_none());
 }
 
@@ -579,4 +580,74 @@ fn months_of_unusual_years_are_a_question_too() {
     assert_eq!(judgement.verdict, Verdict::Leaning);
     assert_eq!(judgement.reasons[0], Reason::UnusualYears { first: 1402, last: 1403 });
     assert_eq!(judged(&["2024-01", "2024-02", "2023-12"]).judgement.verdict, Verdict::Decided);
+}
+
+/// What an import by another order makes of dates: ISO text with day and month exchanged where both can
+/// be a month, and otherwise the text that they were.
+fn imported(date: Date, day_first: bool) -> String {
+    let (day, month, year) = (date.day(), date.month(), date.year());
+    match (day <= 12, day_first) {
+        (true, _) => format!("{year}-{day:02}-{month:02}"),
+        (false, true) => format!("{day:02}/{month:02}/{year}"),
+        (false, false) => format!("{month:02}/{day:02}/{year}"),
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(64))]
+
+    #[test]
+    fn an_import_that_exchanged_days_and_months_is_found_and_undone(
+        days in prop::collection::vec((2015i16..=2025, 1i8..=12, 1i8..=28), 60..300),
+        day_first in any::<bool>(),
+        corrected in 0..3usize,
+    ) {
+        let truth: Vec<Date> = days.iter().map(|(y, m, d)| date(*y, *m, *d)).collect();
+        let mut values: Vec<String> = truth.iter().map(|day| imported(*day, day_first)).collect();
+        // A few cells beyond 12 were corrected by hand and hide nothing.
+        let late: Vec<usize> = (0..truth.len()).filter(|at| truth[*at].day() > 12).take(corrected).collect();
+        for at in late {
+            values[at] = truth[at].to_string();
+        }
+        let texts: Vec<&str> = values.iter().map(String::as_str).collect();
+        let found = judged(&texts).judgement;
+        prop_assert_eq!(found.verdict, Verdict::Misread, "{:?}", found.reasons);
+        let honest = Known { repair: Some(Repair::None), ..nothing_known() };
+        prop_assert_eq!(infer(texts.clone(), &Lens::default(), &honest).judgement.verdict, Verdict::Decided);
+        let known = Known { repair: Some(Repair::HalfSwapped), ..nothing_known() };
+        let repaired = infer(texts.clone(), &Lens::default(), &known);
+        prop_assert_eq!(repaired.judgement.verdict, Verdict::Decided);
+        let compiled = repaired.compiled.unwrap();
+        let mut memory = Memory::default();
+        for (value, day) in texts.iter().zip(&truth) {
+            match compiled.apply(1, *value, &mut memory) {
+                Outcome::Read(fit) => prop_assert_eq!(fit.moment, Moment::Date(*day), "{}", value),
+                other => prop_assert!(false, "{} is {:?}", value, other),
+            }
+        }
+    }
+
+    #[test]
+    fn an_honest_column_of_two_forms_is_never_taken_for_misread(
+        days in prop::collection::vec((2015i16..=2025, 1i8..=12, 1i8..=28), 60..300),
+    ) {
+        let texts: Vec<String> = days
+            .iter()
+            .enumerate()
+            .map(|(at, (y, m, d))| match at % 2 {
+                0 => format!("{y}-{m:02}-{d:02}"),
+                _ => format!("{d:02}/{m:02}/{y}"),
+            })
+            .collect();
+        let texts: Vec<&str> = texts.iter().map(String::as_str).collect();
+        prop_assert_eq!(judged(&texts).judgement.verdict, Verdict::Decided);
+    }
+}
+
+#[test]
+fn there_is_nothing_to_repair_where_there_is_one_form() {
+    let known = Known { repair: Some(Repair::HalfSwapped), ..nothing_known() };
+    let judgement = infer(["2024-03-04", "2024-05-06"], &Lens::default(), &known).judgement;
+    assert_eq!(judgement.verdict, Verdict::Undecided);
+    assert!(judgement.reasons.contains(&Reason::NothingToRepair));
 }

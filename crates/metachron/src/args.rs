@@ -243,6 +243,10 @@ pub struct Columns {
     /// Two-digit years lie in the hundred years from this one [default: 1969]
     #[arg(long, value_name = "YEAR")]
     pub two_digit_from: Option<i64>,
+    /// What an earlier import did: half-swapped (it exchanged day and month where both can be a month,
+    /// and left the rest as text), or none
+    #[arg(long, value_name = "half-swapped|none")]
+    pub repair: Option<String>,
     /// Further texts that stand for nothing, separated by commas (repeatable)
     #[arg(long, value_name = "LIST", value_delimiter = ',')]
     pub missing: Vec<String>,

@@ -89,6 +89,8 @@ impl Config {
         let year = columns.year.map(decisions::year).transpose().map_err(usage)?;
         let anchor = columns.anchor.as_deref().map(decisions::anchor);
         let anchor = anchor.transpose().map_err(usage)?;
+        let repair = columns.repair.as_deref().map(decisions::repair);
+        let repair = repair.transpose().map_err(usage)?;
         let two_digit_from = columns
             .two_digit_from
             .map(decisions::two_digit_from)
@@ -113,6 +115,7 @@ impl Config {
                 calendar,
                 year,
                 anchor,
+                repair,
                 written,
                 written_in,
                 known,
@@ -138,6 +141,7 @@ impl Config {
                 || plain.calendar.is_some()
                 || plain.year.is_some()
                 || plain.anchor.is_some()
+                || plain.repair.is_some()
                 || plain.contested.is_some()
                 || plain.into.is_some())
     }
@@ -167,6 +171,9 @@ impl Config {
             Decisions { year: Some(year), .. } => ("--year", format!("year={year}")),
             Decisions { anchor: Some(anchor), .. } => {
                 ("--anchor", format!("anchor={}", decisions::anchor_name(*anchor)))
+            }
+            Decisions { repair: Some(repair), .. } => {
+                ("--repair", format!("repair={}", decisions::repair_name(*repair)))
             }
             Decisions { into: Some(into), .. } => ("--into", format!("into={into}")),
             _ => ("--contested", "contested=prefer".to_owned()),
@@ -217,7 +224,7 @@ impl Config {
 
     /// Options about a column alone that a suggestion for it repeats, if they are about it.
     pub fn repeated_about(&self, column: &str, way: &Settle) -> String {
-        let Decisions { kind, calendar, year, anchor, .. } = &self.plain;
+        let Decisions { kind, calendar, year, anchor, repair, .. } = &self.plain;
         let mut words = String::new();
         if !(self.chosen.is_empty() || self.chosen == [column]) {
             return words;
@@ -231,6 +238,9 @@ impl Config {
         }
         if let Some(year) = year.filter(|_| !matches!(way, Settle::Year(_))) {
             words.push_str(&format!(" --year {year}"));
+        }
+        if let Some(repair) = repair.filter(|_| !matches!(way, Settle::Repair(_))) {
+            words.push_str(&format!(" --repair {}", decisions::repair_name(repair)));
         }
         if let Some(anchor) = anchor {
             words.push_str(&format!(" --anchor {}", decisions::anchor_name(*anchor)));

@@ -5,7 +5,7 @@ use metachron_core::error::nearest;
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::Locale;
 use metachron_core::moment::{Anchor, Kind};
-use metachron_core::reading::{Contested, Order};
+use metachron_core::reading::{Contested, Order, Repair};
 use metachron_core::verdict::{Answer, Verdict};
 use toml_edit::Value;
 
@@ -39,6 +39,8 @@ pub struct Decisions {
     pub year: Option<i16>,
     /// Which of its days a period becomes.
     pub anchor: Option<Anchor>,
+    /// What an earlier import did.
+    pub repair: Option<Repair>,
     /// What becomes of contested rows.
     pub contested: Option<Contested>,
     /// The name of the new column.
@@ -55,7 +57,7 @@ pub struct Decisions {
 
 impl Decisions {
     /// Every key of a column in a readings file, `from` apart.
-    pub const KEYS: [&str; 15] = [
+    pub const KEYS: [&str; 16] = [
         "into",
         "kind",
         "verdict",
@@ -69,6 +71,7 @@ impl Decisions {
         "calendar",
         "year",
         "anchor",
+        "repair",
         "contested",
         "missing",
     ];
@@ -85,6 +88,7 @@ impl Decisions {
             || self.calendar.is_some()
             || self.year.is_some()
             || self.anchor.is_some()
+            || self.repair.is_some()
             || self.contested.is_some()
             || self.missing.is_some();
         let (verdict, accepted) = match says_how {
@@ -102,6 +106,7 @@ impl Decisions {
             calendar: self.calendar.or(weaker.calendar),
             year: self.year.or(weaker.year),
             anchor: self.anchor.or(weaker.anchor),
+            repair: self.repair.or(weaker.repair),
             contested: self.contested.or(weaker.contested),
             into: self.into.or(weaker.into),
             missing: self.missing.or(weaker.missing),
@@ -154,6 +159,7 @@ impl Decisions {
             }
             "calendar" => self.calendar = Some(calendar(&text(key, value)?)?),
             "year" => self.year = Some(year(whole(key, value)?)?),
+            "repair" => self.repair = Some(repair(&text(key, value)?)?),
             "anchor" => self.anchor = Some(anchor(&text(key, value)?)?),
             _ => return Err(unknown_key(key, Decisions::KEYS)),
         }
@@ -273,6 +279,23 @@ pub fn anchor(name: &str) -> Result<Anchor, String> {
         "start" => Ok(Anchor::Start),
         "end" => Ok(Anchor::End),
         _ => Err(format!("anchor {} is neither start nor end", quoted(name))),
+    }
+}
+
+/// What an earlier import did.
+pub fn repair(name: &str) -> Result<Repair, String> {
+    match name {
+        "half-swapped" => Ok(Repair::HalfSwapped),
+        "none" => Ok(Repair::None),
+        _ => Err(format!("repair {} is neither half-swapped nor none", quoted(name))),
+    }
+}
+
+/// The word for it.
+pub fn repair_name(repair: Repair) -> &'static str {
+    match repair {
+        Repair::HalfSwapped => "half-swapped",
+        Repair::None => "none",
     }
 }
 

@@ -3,8 +3,10 @@
 mod memory;
 mod program;
 
+use crate::layout::{Field, Layout};
 use crate::moment::Moment;
-use crate::reading::{Contested, Fit, Reading, RowYear, Terms, Unfit};
+use crate::order::Order;
+use crate::reading::{Contested, Fit, Reading, Repair, RowYear, Terms, Unfit};
 use crate::text::{Missing, is_placeholder, normalise};
 use crate::value::Value;
 
@@ -32,7 +34,7 @@ pub enum Outcome {
 /// use metachron_core::apply::{Compiled, Memory, Outcome};
 /// use metachron_core::layout::Layout;
 /// use metachron_core::moment::Kind;
-/// use metachron_core::reading::{Contested, Reading, Terms};
+/// use metachron_core::reading::{Contested, Reading, Repair, Terms};
 /// use metachron_core::text::Missing;
 ///
 /// let reading = Reading {
@@ -41,6 +43,7 @@ pub enum Outcome {
 ///     terms: Terms::default(),
 ///     years: None,
 ///     anchor: None,
+///     repair: Repair::None,
 ///     contested: Contested::Empty,
 /// };
 /// let compiled = Compiled::new(&reading, Missing::usual());
@@ -51,14 +54,31 @@ pub enum Outcome {
 #[derive(Debug, Clone)]
 pub struct Compiled {
     reading: Reading,
-    programs: Vec<Program>,
+    programs: Vec<(Program, Written)>,
     missing: Missing,
+}
+
+/// Who has written the values of a layout.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Written {
+    /// Whoever did, they are right.
+    AsTheyAre,
+    /// An import that exchanged day and month.
+    Exchanged,
 }
 
 impl Compiled {
     /// Compiles a reading.
     pub fn new(reading: &Reading, missing: Missing) -> Compiled {
-        let programs = reading.layouts.iter().map(Program::new).collect();
+        let written = |layout: &Layout| {
+            let iso = layout.order() == Some(Order::Ymd) && layout.has(Field::Year);
+            match reading.repair {
+                Repair::HalfSwapped if iso => Written::Exchanged,
+                _ => Written::AsTheyAre,
+            }
+        };
+        let programs =
+            reading.layouts.iter().map(|layout| (Program::new(layout), written(layout))).collect();
         Compiled { reading: reading.clone(), programs, missing }
     }
 
@@ -111,6 +131,10 @@ impl Compiled {
     /// A value that its file has typed: it is what it is, if the column is of its kind.
     fn typed(&self, moment: Moment) -> Outcome {
         let moment = self.reading.anchor.map_or(moment, |anchor| moment.anchored(anchor));
+        let moment = match self.reading.repair {
+            Repair::HalfSwapped => moment.exchanged(),
+            Repair::None => moment,
+        };
         let (value, column) = (moment.kind(), self.reading.kind);
         if value != column {
             return Outcome::Unreadable(Unfit::OtherKind { value, column });
@@ -140,8 +164,12 @@ impl Compiled {
         }
         let mut found: Option<Fit> = None;
         let mut nearest = Unfit::Form;
-        for program in &self.programs {
-            match program.read(value, terms) {
+        for (program, written) in &self.programs {
+            let read = program.read(value, terms).map(|fit| match written {
+                Written::Exchanged => Fit { moment: fit.moment.exchanged(), ..fit },
+                Written::AsTheyAre => fit,
+            });
+            match read {
                 Ok(fit) => match found {
                     None if self.reading.contested == Contested::Prefer => {
                         return self.of_kind(fit);

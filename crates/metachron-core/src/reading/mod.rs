@@ -34,6 +34,16 @@ pub enum Contested {
     Prefer,
 }
 
+/// What an earlier import did to a column.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Repair {
+    /// It exchanged day and month of the values in which both can be a month, and left the others as
+    /// text: dates that it wrote are exchanged back.
+    HalfSwapped,
+    /// Nothing.
+    None,
+}
+
 /// Everything needed to turn a column's values into typed ones.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Reading {
@@ -47,6 +57,8 @@ pub struct Reading {
     pub years: Option<Years>,
     /// Which of its days a period becomes; none where it stays one.
     pub anchor: Option<Anchor>,
+    /// What an earlier import did that is undone.
+    pub repair: Repair,
     /// What becomes of contested rows.
     pub contested: Contested,
 }

@@ -6,7 +6,7 @@ use super::answer::{Answer, Told};
 use super::doubts::{doubt, may_be_chance};
 use super::signature::Parts;
 use super::{Known, Reason};
-use crate::candidates::{Form, candidates};
+use crate::candidates::{Form, Style, candidates};
 use crate::evidence::{Evidence, Fits, Group, Lens};
 use crate::layout::{Field, Layout};
 use crate::lexicon::{Format, Length, Locale};
@@ -17,6 +17,7 @@ use crate::text::normalise;
 /// The values of one form, and what is known of their order.
 pub(super) struct Family<'e> {
     pub group: &'e Group,
+    pub style: Style,
     pub orders: Vec<Order>,
     /// Layouts by order, with the rows that have them, the most frequent first.
     pub layouts: Vec<(Order, Layout)>,
@@ -123,6 +124,7 @@ fn judge<'e>(
     let orders: Vec<Order> = form.orders.iter().filter(occurs).copied().collect();
     let mut family = Family {
         group,
+        style: form.style,
         in_play: orders.to_vec(),
         orders: orders.to_vec(),
         layouts,

@@ -8,14 +8,17 @@ use super::answer::{Answer, Told};
 use super::contenders::{contenders, example};
 use super::doubts::may_be_chance;
 use super::families::{Family, State, families, rows_by_kind, unusual_years};
+use super::misread::Marks;
 use super::{Contender, Counts, Judgement, Known, Reason, Settle, Verdict};
 use crate::calendar::Calendar;
-use crate::evidence::{Evidence, Fits, Lens, TypedTally};
+use crate::evidence::{Evidence, Fits, Lens};
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Languages, Lexicon, Locale};
 use crate::moment::Kind;
-use crate::reading::{Order, Reading, Years};
+use crate::reading::{Order, Reading, Repair, Years};
 
+/// An honest column that looks misread is as improbable as one in ten to the power of that.
+const MISREAD: u32 = 6;
 /// Languages that are offered where names leave several.
 const MOST_LANGUAGES: usize = 6;
 
@@ -39,6 +42,7 @@ const MOST_LANGUAGES: usize = 6;
 ///     calendar: None,
 ///     year: None,
 ///     anchor: None,
+///     repair: None,
 ///     century: false,
 ///     contested: Contested::Empty,
 ///     as_of: jiff::civil::date(2024, 6, 1),
@@ -91,13 +95,16 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     let mut verdict = states.max().unwrap_or(Verdict::Decided);
     if let Some(tally) = evidence.typed.get(&kind) {
         reasons.insert(0, Reason::Typed { rows: tally.rows });
-        if half_swapped(tally, &families) {
-            // Until it is known what an earlier import did, neither half can be trusted.
-            verdict = verdict.max(Verdict::Leaning);
-            reasons.insert(0, Reason::HalfSwapped);
-        }
     }
     let mut settle = Vec::new();
+    if let Some((found, reason)) = misread(evidence, &families, known) {
+        verdict = verdict.max(found);
+        if found.is_open() && reason != Reason::NothingToRepair {
+            settle.push(Settle::Repair(Repair::HalfSwapped));
+            settle.push(Settle::Repair(Repair::None));
+        }
+        reasons.insert(0, reason);
+    }
     let elsewhere = answers_elsewhere(evidence, lens, known);
     if !elsewhere.is_empty() {
         verdict = verdict.max(Verdict::Undecided);
@@ -121,9 +128,6 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
             settle.extend(locales.take(MOST_LANGUAGES).copied().map(Settle::WrittenIn));
             reasons.insert(0, Reason::NamesDiffer(difference));
         }
-    }
-    if reasons.contains(&Reason::HalfSwapped) {
-        settle.push(Settle::Value("The file as it was before that import would settle it."));
     }
     if verdict == Verdict::Decided
         && !known.century
@@ -224,6 +228,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         terms: lens.terms,
         years: lens.years.clone(),
         anchor: known.anchor,
+        repair: known.repair.unwrap_or(Repair::None),
         contested: known.contested,
     });
     let fraction_digits = evidence
@@ -245,6 +250,30 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         example,
         reasons,
         settle,
+    }
+}
+
+/// What an earlier import has done to the column, or may have done.
+fn misread(
+    evidence: &Evidence,
+    families: &[Family<'_>],
+    known: &Known,
+) -> Option<(Verdict, Reason)> {
+    let marks = Marks::of(evidence, families);
+    let Marks { dates, late, texts, open, rows } = marks;
+    match known.repair {
+        Some(Repair::None) => None,
+        Some(Repair::HalfSwapped) if marks.has_both() => {
+            Some((Verdict::Decided, Reason::Exchanged { rows }))
+        }
+        Some(Repair::HalfSwapped) => Some((Verdict::Undecided, Reason::NothingToRepair)),
+        // Until it is known what the import did, neither half can be trusted.
+        None if marks.are_there() => {
+            let power = marks.power();
+            let verdict = if power >= MISREAD { Verdict::Misread } else { Verdict::Leaning };
+            Some((verdict, Reason::HalfSwapped { dates, late, texts, open, power }))
+        }
+        None => None,
     }
 }
 
@@ -330,24 +359,6 @@ fn by_chance(evidence: &Evidence) -> Option<(u64, u64)> {
     (rows > 0).then_some((rows, dates))
 }
 
-/// Whether an earlier import seems to have typed the values up to 12 with day and month exchanged
-/// and left the others as text: then hardly a typed date has a day above 12, and hardly a text has
-/// none.
-fn half_swapped(tally: &TypedTally, families: &[Family<'_>]) -> bool {
-    let (mut late, mut all) = (0_u64, 0_u64);
-    for ([_, _, day], _) in tally.dates.iter() {
-        late += u64::from(day > 12);
-        all += 1;
-    }
-    let open = |fits: Fits| fits.fits(Order::Dmy) && fits.fits(Order::Mdy);
-    let (mut early, mut texts) = (0, 0);
-    for family in families.iter().filter(|family| family.orders.contains(&Order::Dmy)) {
-        early += family.group.dates.count(open);
-        texts += family.group.dates.count(Fits::fits_any);
-    }
-    texts > 0 && all > 0 && late * 10 <= all && early * 10 <= texts
-}
-
 fn verdict_of(state: State) -> Verdict {
     match state {
         State::Decided(_) | State::Refused => Verdict::Decided,
@@ -410,8 +421,19 @@ fn by_layouts(evidence: &Evidence, lens: &Lens, known: &Known, counts: Counts) -
     if let Some(Yearless { reason, .. }) = yearless(evidence, lens, known) {
         reasons.push(reason);
     }
+    let (mut verdict, mut settle) = (Verdict::Decided, Vec::new());
+    // Who says how texts are written has not said what became of the dates beside them.
+    let families = families(evidence, &Lens { layouts: Vec::new(), ..lens.clone() }, known, true);
+    if let Some((found, reason)) = misread(evidence, &families, known) {
+        if found == Verdict::Misread {
+            verdict = found;
+            let ways = [Repair::HalfSwapped, Repair::None];
+            settle.extend(ways.map(|repair| Settle::LayoutsAnd(lens.layouts.clone(), repair)));
+        }
+        reasons.insert(0, reason);
+    }
     Judgement {
-        verdict: Verdict::Decided,
+        verdict,
         kind: Some(kind),
         reading: Some(Reading {
             kind,
@@ -419,6 +441,7 @@ fn by_layouts(evidence: &Evidence, lens: &Lens, known: &Known, counts: Counts) -
             terms: lens.terms,
             years: lens.years.clone(),
             anchor: known.anchor,
+            repair: known.repair.unwrap_or(Repair::None),
             contested: known.contested,
         }),
         counts: Counts { read, contested, unreadable, ..counts },
@@ -426,7 +449,7 @@ fn by_layouts(evidence: &Evidence, lens: &Lens, known: &Known, counts: Counts) -
         contenders: Vec::new(),
         example: None,
         reasons,
-        settle: Vec::new(),
+        settle,
     }
 }
 

@@ -5,6 +5,7 @@ mod contenders;
 mod doubts;
 mod families;
 mod judge;
+mod misread;
 mod reason;
 mod signature;
 
@@ -17,7 +18,7 @@ use crate::evidence::Witness;
 use crate::layout::Layout;
 use crate::lexicon::Locale;
 use crate::moment::{Anchor, Kind, Moment};
-use crate::reading::{Contested, Order, Reading};
+use crate::reading::{Contested, Order, Reading, Repair};
 
 pub use answer::Answer;
 pub(crate) use judge::by_answers;
@@ -37,16 +38,19 @@ pub enum Verdict {
     Undecided,
     /// There are values that only the one and values that only the other reading fits.
     Mixed,
+    /// An earlier import has read the column wrongly and left its marks.
+    Misread,
 }
 
 impl Verdict {
     /// Every verdict with the word that names it.
-    pub const ALL: [(Verdict, &'static str); 5] = [
+    pub const ALL: [(Verdict, &'static str); 6] = [
         (Verdict::NotADate, "not-a-date"),
         (Verdict::Decided, "decided"),
         (Verdict::Leaning, "leaning"),
         (Verdict::Undecided, "undecided"),
         (Verdict::Mixed, "mixed"),
+        (Verdict::Misread, "misread"),
     ];
 
     /// The word for this verdict.
@@ -56,7 +60,7 @@ impl Verdict {
 
     /// Whether a person has to answer before the column can be converted.
     pub fn is_open(self) -> bool {
-        matches!(self, Verdict::Leaning | Verdict::Undecided | Verdict::Mixed)
+        matches!(self, Verdict::Leaning | Verdict::Undecided | Verdict::Mixed | Verdict::Misread)
     }
 }
 
@@ -83,6 +87,8 @@ pub struct Known {
     pub year: Option<i16>,
     /// Which of its days a period becomes.
     pub anchor: Option<Anchor>,
+    /// What an earlier import did.
+    pub repair: Option<Repair>,
     /// Whether the century of two-digit years was said, and not just assumed.
     pub century: bool,
     /// What becomes of contested rows.
@@ -157,6 +163,10 @@ pub enum Settle {
     Year(i16),
     /// A value, and what it could be, as an example of a known answer.
     Answer(String, Moment),
+    /// An earlier import did this.
+    Repair(Repair),
+    /// The same beside layouts that were given.
+    LayoutsAnd(Vec<Layout>, Repair),
     /// A value of this kind would decide.
     Value(&'static str),
 }

@@ -57,8 +57,27 @@ pub enum Reason {
         /// How many.
         rows: u64,
     },
-    /// Typed cells and text share the days between them as a wrong import leaves them.
-    HalfSwapped,
+    /// Dates and text share the days between them as an import leaves them that exchanged days and
+    /// months. All counts are of different ones.
+    HalfSwapped {
+        /// Dates that a program has written.
+        dates: u64,
+        /// Of these, with a day above 12.
+        late: u64,
+        /// Texts in the order of a region.
+        texts: u64,
+        /// Of these, without a part above 12.
+        open: u64,
+        /// An honest column looks so once in ten to the power of this.
+        power: u32,
+    },
+    /// Days and months are exchanged back, because the analyst says so.
+    Exchanged {
+        /// Rows that are dates written by a program.
+        rows: u64,
+    },
+    /// There is nothing that an import could have exchanged.
+    NothingToRepair,
     /// The written form allows one order only.
     OneForm,
     /// Hard evidence for one order against another.
@@ -308,10 +327,31 @@ impl fmt::Display for Reason {
             Reason::Typed { rows } => {
                 write!(f, "{} cells are typed as dates or times already.", grouped(*rows))
             }
-            Reason::HalfSwapped => write!(
+            Reason::HalfSwapped { dates, late, texts, open, power } => {
+                let chance = match power {
+                    0..=2 => "which also happens by chance".to_owned(),
+                    3..=9 => format!("by chance less than 1 in {}", grouped(10_u64.pow(*power))),
+                    _ => format!("by chance less than 1 in 10^{power}"),
+                };
+                write!(
+                    f,
+                    "An earlier import seems to have exchanged day and month: {} of {} have a day above \
+                     12, and {} of {} in another form have none ({chance}).",
+                    grouped(*late),
+                    counted(*dates, "date"),
+                    grouped(*open),
+                    counted(*texts, "date"),
+                )
+            }
+            Reason::Exchanged { rows } => write!(
                 f,
-                "An earlier import seems to have exchanged day and month in the cells that are typed: \
-                 their days hardly go beyond 12, and what goes beyond was left as text."
+                "Day and month of {} are exchanged back, because you say so; a day above 12 stays.",
+                counted(*rows, "date")
+            ),
+            Reason::NothingToRepair => write!(
+                f,
+                "There is nothing to repair: an import that exchanges day and month leaves dates beside \
+                 text, and this column has only one of them."
             ),
             Reason::OneForm => {
                 write!(f, "Each written form has one reading only.")

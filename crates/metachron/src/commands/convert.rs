@@ -5,6 +5,7 @@ use std::io::Write;
 use std::path::{Path, PathBuf};
 
 use metachron_core::apply::{Compiled, Memory, Outcome};
+use metachron_core::reading::Repair;
 use metachron_core::text::{counted, grouped};
 use metachron_core::value::Value;
 use metachron_core::verdict::{Counts, Verdict};
@@ -558,6 +559,9 @@ fn notes(column: &Typed<'_>) -> Vec<String> {
     if let Some(anchor) = reading.anchor.filter(|_| column.counts.read > 0) {
         let which = decisions::anchor_name(anchor);
         notes.push(format!("periods are their {which}"));
+    }
+    if reading.repair == Repair::HalfSwapped {
+        notes.push("day and month exchanged back in what an import wrote".to_owned());
     }
     if let Some(years) = &reading.years {
         notes.push(match years.turns.as_slice() {

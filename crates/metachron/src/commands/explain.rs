@@ -141,6 +141,7 @@ fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failu
         calendar,
         year,
         anchor: None,
+        repair: None,
         century: explain.two_digit_from.is_some(),
         contested: Contested::Empty,
         as_of: today,

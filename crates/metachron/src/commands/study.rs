@@ -268,6 +268,7 @@ fn observe(
                 calendar: decisions.calendar,
                 year: decisions.year,
                 anchor: decisions.anchor,
+                repair: decisions.repair,
                 century: decisions.two_digit_from.is_some(),
                 contested: decisions.contested.unwrap_or(Contested::Empty),
                 as_of: config.today,

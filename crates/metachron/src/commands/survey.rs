@@ -188,6 +188,9 @@ fn saved(column: &Studied) -> SavedColumn {
         if let Some(anchor) = reading.anchor {
             keys.push(("anchor", decisions::anchor_name(anchor).into()));
         }
+        if let Some(repair) = column.decisions.repair {
+            keys.push(("repair", decisions::repair_name(repair).into()));
+        }
         if reading.contested == Contested::Prefer {
             keys.push(("contested", "prefer".into()));
         }

@@ -7,7 +7,7 @@ use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::order::Order;
-use metachron_core::reading::{Contested, Reading, Terms};
+use metachron_core::reading::{Contested, Reading, Repair, Terms};
 use metachron_core::verdict::{Contender, Counts, Settle, Verdict};
 use metachron_tables::compress::Compression;
 use metachron_tables::table::{Format, Met, Table};
@@ -17,6 +17,7 @@ use std::path::Path;
 
 use crate::commands::{Studied, Study};
 use crate::config::{Config, suggested_output};
+use crate::decisions::repair_name;
 use crate::intake::says;
 use crate::message::{plain, quoted, shell_word, shown};
 
@@ -535,6 +536,13 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
             "If you know the right date of one value, say it, for example".to_owned(),
             Some(format!("--known {}", shell_word(&format!("{value}={moment}")))),
         ),
+        Settle::Repair(repair) => {
+            (if_repaired(*repair).to_owned(), Some(format!("--repair {}", repair_name(*repair))))
+        }
+        Settle::LayoutsAnd(list, repair) => {
+            let options = format!("{} --repair {}", layouts(list), repair_name(*repair));
+            (if_repaired(*repair).to_owned(), Some(options))
+        }
         Settle::Year(year) => {
             (format!("If the first row is of {year}"), Some(format!("--year {year}")))
         }
@@ -556,6 +564,13 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
         format!("metachron convert {inputs}{repeated} --column {name} {options} {output}")
     });
     SettleFacts { says, options, command }
+}
+
+fn if_repaired(repair: Repair) -> &'static str {
+    match repair {
+        Repair::HalfSwapped => "If that is so, to exchange them back",
+        Repair::None => "If every date is right as it stands",
+    }
 }
 
 fn if_order(order: Order) -> &'static str {

@@ -121,6 +121,45 @@ fn who_gives_several_layouts_is_told_how_often_they_disagree() {
 }
 
 #[test]
+fn what_an_import_exchanged_is_found_in_text_and_undone() {
+    let mut table = String::from("seen\n");
+    for day in 1..=28 {
+        // Day first in the source, read by an import as month first.
+        table.push_str(&match day {
+            ..=12 => format!("2024-{day:02}-03\n"),
+            _ => format!("{day}/03/2024\n"),
+        });
+    }
+    let bench = Bench::with("seen.csv", table);
+    bench.run("survey seen.csv").stdout_has(&["misread", "by chance less than 1 in 10^"]).check();
+    let asked = "0 of 12 dates have a day above 12, and 0";
+    bench.run("convert seen.csv").status(3).stderr_has(&[asked]).check();
+    // Who says how text is written has not said what the import did.
+    let layouts = "--layout '{day}/{month}/{year}' --layout '{year}-{month}-{day}'";
+    let way = format!("{layouts} --repair half-swapped");
+    bench.run(&format!("convert seen.csv {layouts}")).status(3).stderr_has(&[asked, &way]).check();
+    bench
+        .run("convert seen.csv --repair half-swapped")
+        .stdout_has(&["2024-05-03,2024-03-05\n", "28/03/2024,2024-03-28\n"])
+        .stderr_has(&["28 read; day and month exchanged back in what an import wrote"])
+        .check();
+    bench
+        .run("survey seen.csv --repair half-swapped --save seen.toml")
+        .stdout_has(&["Day and month of 12 dates are exchanged back, because you say so"])
+        .stderr_has(&["saved"])
+        .check();
+    bench
+        .run("convert seen.csv --readings seen.toml --quiet")
+        .stdout_has(&["2024-05-03,2024-03-05\n"])
+        .check();
+    bench
+        .run("convert seen.csv --repair half")
+        .status(2)
+        .stderr("metachron: --repair \"half\" is neither half-swapped nor none\n")
+        .check();
+}
+
+#[test]
 fn a_stronger_voice_wins_key_by_key() {
     let bench = Bench::with("seen.csv", "seen,n\n03/04/24,x\n05/06/24,1\n");
     bench.write(

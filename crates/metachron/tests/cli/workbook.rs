@@ -164,11 +164,22 @@ fn half_of_a_swapped_column_is_a_question() {
         &[Number(4.0), Text("13/05/2024")],
         &[Number(5.0), Text("19/05/2024")],
     ];
-    Bench::with("a.xlsx", book("Days", rows))
+    let bench = Bench::with("a.xlsx", book("Days", rows));
+    bench
         .run("convert a.xlsx")
         .status(3)
-        .stderr_has(&["An earlier import seems to have exchanged day and month"])
+        .stderr_has(&[
+            "An earlier import seems to have exchanged day and month: 0 of 2 dates have a day above 12, and 0 of 3",
+            "metachron convert a.xlsx --column seen --repair half-swapped -o a.out.csv",
+            "metachron convert a.xlsx --column seen --repair none -o a.out.csv",
+        ])
         .check();
+    for (repair, first) in [("half-swapped", "2024-04-03"), ("none", "2024-03-04")] {
+        bench
+            .run(&format!("convert a.xlsx --repair {repair} --quiet"))
+            .stdout_has(&[&format!("1,2024-03-04,{first}\n"), "2,28/04/2024,2024-04-28\n"])
+            .check();
+    }
 }
 
 #[test]

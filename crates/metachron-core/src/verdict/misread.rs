@@ -1,0 +1,118 @@
+//! The marks of an earlier import that took days for months.
+//!
+//! It turned those values into dates that its order allowed, with day and month exchanged wherever both
+//! were possible, and left the others as the text that they were. So hardly a date that it made has a
+//! day above 12, and hardly a text that it left has none.
+
+use super::families::Family;
+use crate::candidates::Style;
+use crate::evidence::{Evidence, Fits};
+use crate::moment::Kind;
+use crate::order::Order;
+
+/// The share of days above 12, and that of days and months of which both could be a month.
+const LATE: f64 = 1.0 - 12.0 * 12.0 / 365.25;
+const OPEN: f64 = 12.0 * 12.0 / 365.25;
+
+/// Dates and texts of a column by whether they could have been taken otherwise; different ones.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub(super) struct Marks {
+    /// Dates that a program has written: cells that are typed, and ISO text.
+    pub dates: u64,
+    /// Of these, those with a day above 12.
+    pub late: u64,
+    /// Texts in the order of a region.
+    pub texts: u64,
+    /// Of these, those without a part above 12.
+    pub open: u64,
+    /// Rows that have such a date and a day that could be a month.
+    pub rows: u64,
+}
+
+impl Marks {
+    /// What a column shows; the kinds are those without an offset, since an offset is not typed by
+    /// hand.
+    pub(super) fn of(evidence: &Evidence, families: &[Family<'_>]) -> Marks {
+        let mut marks = Marks::default();
+        for (_, tally) in evidence.typed.iter().filter(|(kind, _)| is_local(**kind)) {
+            let (mut late, mut all) = (0, 0);
+            for ([_, _, day], _) in tally.dates.iter() {
+                late += u64::from(day > 12);
+                all += 1;
+            }
+            marks.dates += all;
+            marks.late += late;
+            marks.rows += tally.rows;
+        }
+        for family in families.iter().filter(|family| family.style == Style::Parted) {
+            let group = family.group;
+            let local = group.tallies.keys().all(|(_, kind)| is_local(*kind));
+            if group.all_digits && family.orders == [Order::Ymd] && local {
+                for ([_, _, day], fits) in group.dates.iter() {
+                    if fits.fits(Order::Ymd) {
+                        marks.dates += 1;
+                        marks.late += u64::from(day > 12);
+                    }
+                }
+                marks.rows += group.rows(|fits| fits.fits(Order::Ymd));
+            }
+            if group.all_digits && family.orders.contains(&Order::Dmy) {
+                let open = |fits: Fits| fits.fits(Order::Dmy) && fits.fits(Order::Mdy);
+                marks.open += group.dates.count(open);
+                marks.texts += group.dates.count(Fits::fits_any);
+            }
+        }
+        marks
+    }
+
+    /// Whether there are dates and texts at all.
+    pub(super) fn has_both(self) -> bool {
+        self.dates > 0 && self.texts > 0
+    }
+
+    /// Whether the column looks as such an import leaves it; some cells may have been corrected by
+    /// hand.
+    pub(super) fn are_there(self) -> bool {
+        self.has_both() && self.late * 10 <= self.dates && self.open * 10 <= self.texts
+    }
+
+    /// How improbable it is that an honest column looks like this: one in ten to the power of this.
+    pub(super) fn power(self) -> u32 {
+        let ln = ln_at_most(self.late, self.dates, LATE) + ln_at_most(self.open, self.texts, OPEN);
+        (-ln / std::f64::consts::LN_10).max(0.0) as u32
+    }
+}
+
+fn is_local(kind: Kind) -> bool {
+    matches!(kind, Kind::Date | Kind::DateTime)
+}
+
+/// The logarithm of the probability of so few successes at most in so many trials (binomial
+/// distribution). The last term is the largest, so the others are taken relative to it.
+fn ln_at_most(successes: u64, trials: u64, share: f64) -> f64 {
+    let mut terms = vec![(1.0 - share).ln() * trials as f64];
+    for success in 1..=successes {
+        let ways = (trials - success + 1) as f64 / success as f64;
+        let last = terms.last().copied().unwrap_or_default();
+        terms.push(last + ways.ln() + (share / (1.0 - share)).ln());
+    }
+    let largest = terms.iter().copied().fold(f64::NEG_INFINITY, f64::max);
+    let sum: f64 = terms.iter().map(|term| (term - largest).exp()).sum();
+    (largest + sum.ln()).min(0.0)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn few_successes_by_chance() {
+        // 0 or 1 heads in 3 throws: 4 of 8.
+        let at_most = |successes, trials, share| ln_at_most(successes, trials, share).exp();
+        assert!((at_most(1, 3, 0.5) - 0.5).abs() < 1e-12);
+        assert!((at_most(0, 10, LATE) - OPEN.powi(10)).abs() < 1e-12);
+        assert!((at_most(10, 10, LATE) - 1.0).abs() < 1e-9);
+        let marks = Marks { dates: 5_000, late: 3, texts: 4_000, open: 0, rows: 9_000 };
+        assert!(marks.are_there() && marks.power() > 1_000, "{}", marks.power());
+    }
+}
