@@ -1,6 +1,8 @@
 //! Verdicts: what each kind of column comes to, and the laws of evidence.
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
+mod scenarios;
+
 use jiff::civil::{Date, date};
 use jiff::tz::Offset;
 use metachron_core::apply::{Memory, Outcome};
@@ -650,4 +652,99 @@ fn there_is_nothing_to_repair_where_there_is_one_form() {
     let judgement = infer(["2024-03-04", "2024-05-06"], &Lens::default(), &known).judgement;
     assert_eq!(judgement.verdict, Verdict::Undecided);
     assert!(judgement.reasons.contains(&Reason::NothingToRepair));
+}
+
+/// What became of the columns of a scenario.
+#[derive(Debug, Default, Clone, Copy)]
+struct Score {
+    columns: u32,
+    resolved: u32,
+    right: u32,
+    needless: u32,
+    wrong: u32,
+    as_dates: u32,
+}
+
+/// Columns of every scenario with known truth: none may be decided wrongly.
+#[test]
+fn whole_scenarios_are_never_silently_wrong() {
+    use scenarios::{ALL, Numbers, Resolved};
+    const SEED: u64 = 20_261_123;
+    const EACH: u32 = 200;
+    let mut numbers = Numbers(SEED);
+    let mut total = Score::default();
+    let mut table = Vec::new();
+    let mut failures: Vec<String> = Vec::new();
+    let mut questions: Vec<String> = Vec::new();
+    for scenario in ALL {
+        let mut score = Score { columns: EACH, ..Score::default() };
+        let mut name = "";
+        for _ in 0..EACH {
+            let column = scenario(&mut numbers);
+            name = column.scenario;
+            let texts: Vec<&str> = column.values.iter().map(String::as_str).collect();
+            let known = Known { as_of: date(2026, 11, 23), ..nothing_known() };
+            let inference = infer(texts.clone(), &Lens::default(), &known);
+            let verdict = inference.judgement.verdict;
+            let shown = || {
+                format!(
+                    "{name}: {verdict} {:?} of {:?}",
+                    inference.judgement.reasons,
+                    &texts[..texts.len().min(12)]
+                )
+            };
+            score.resolved += u32::from(column.resolved == Resolved::Yes);
+            match (column.resolved, &inference.compiled) {
+                (Resolved::NoDates, Some(_)) => {
+                    score.as_dates += 1;
+                    questions.push(shown());
+                }
+                (Resolved::NoDates, None) => {}
+                (_, Some(compiled)) => {
+                    let mut memory = Memory::default();
+                    let is_wrong = column.values.iter().zip(&column.truth).any(|(value, truth)| {
+                        match (compiled.apply(1, value.as_str(), &mut memory), truth) {
+                            (Outcome::Read(fit), Some((y, m, d))) => {
+                                fit.moment.date() != Date::new(*y as i16, *m as i8, *d as i8).ok()
+                            }
+                            _ => false,
+                        }
+                    });
+                    score.wrong += u32::from(is_wrong);
+                    score.right += u32::from(!is_wrong && column.resolved == Resolved::Yes);
+                    if is_wrong {
+                        failures.push(shown());
+                    }
+                }
+                (Resolved::Yes, None) => {
+                    score.needless += 1;
+                    questions.push(shown());
+                }
+                (Resolved::No, None) => {}
+            }
+        }
+        table.push((name, score));
+        total.columns += score.columns;
+        total.resolved += score.resolved;
+        total.right += score.right;
+        total.needless += score.needless;
+        total.wrong += score.wrong;
+        total.as_dates += score.as_dates;
+    }
+    println!(
+        "seed {SEED}\n{:<24}{:>9}{:>10}{:>8}{:>10}{:>8}{:>10}",
+        "scenario", "columns", "resolved", "right", "needless", "wrong", "as dates"
+    );
+    for (name, s) in table.iter().chain([&("all", total)]) {
+        println!(
+            "{name:<24}{:>9}{:>10}{:>8}{:>10}{:>8}{:>10}",
+            s.columns, s.resolved, s.right, s.needless, s.wrong, s.as_dates
+        );
+    }
+    let first = |list: &[String]| list.iter().take(12).cloned().collect::<Vec<_>>().join("\n");
+    println!("{}", first(&questions));
+    assert_eq!(total.wrong, 0, "{}", first(&failures));
+    assert!(total.right * 100 >= total.resolved * 98, "{}", first(&questions));
+    assert!(total.needless * 100 <= total.resolved, "{}", first(&questions));
+    assert!(total.as_dates * 200 <= EACH, "{}", first(&questions));
 }
