@@ -1,5 +1,5 @@
 //! Verdicts: what each kind of column comes to, and the laws of evidence.
-#![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
+#![allow(clippy::disallowed_macros, clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 mod scenarios;
 
