@@ -3,22 +3,9 @@
 //! ```
 //! use metachron_core::evidence::Lens;
 //! use metachron_core::infer::infer;
-//! use metachron_core::reading::Contested;
 //! use metachron_core::verdict::{Known, Verdict};
 //!
-//! let known = Known {
-//!     kind: None,
-//!     order: None,
-//!     written_in: None,
-//!     answers: Vec::new(),
-//!     calendar: None,
-//!     year: None,
-//!     anchor: None,
-//!     repair: None,
-//!     century: false,
-//!     contested: Contested::Empty,
-//!     as_of: jiff::civil::date(2024, 6, 1),
-//! };
+//! let known = Known::nothing(jiff::civil::date(2024, 6, 1));
 //! let values = ["28/02/2024", "01/03/2024", "14/03/2024", "2/4/2024"];
 //! let inference = infer(values, &Lens::default(), &known);
 //! assert_eq!(inference.judgement.verdict, Verdict::Decided);

@@ -8,24 +8,11 @@ use metachron_core::evidence::Lens;
 use metachron_core::infer::{Inference, infer};
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::order::Order;
-use metachron_core::reading::Contested;
 use metachron_core::verdict::{Known, Reason, Verdict};
 use proptest::prelude::*;
 
 fn known(order: Option<Order>) -> Known {
-    Known {
-        kind: None,
-        order,
-        written_in: None,
-        answers: Vec::new(),
-        calendar: None,
-        year: None,
-        anchor: None,
-        repair: None,
-        century: false,
-        contested: Contested::Empty,
-        as_of: date(2026, 11, 23),
-    }
+    Known { order, ..Known::nothing(date(2026, 11, 23)) }
 }
 
 fn judged(values: &[String]) -> Inference {

@@ -11,7 +11,7 @@ use metachron_core::infer::infer;
 use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Format, Lexicon, Locale};
 use metachron_core::moment::Moment;
-use metachron_core::reading::{Contested, Order, Terms, interpret};
+use metachron_core::reading::{Order, Terms, interpret};
 use metachron_core::text::normalise;
 use metachron_core::verdict::{Known, Verdict};
 use metachron_core::write::spell;
@@ -31,19 +31,7 @@ fn days() -> impl Iterator<Item = Date> {
 }
 
 fn known() -> Known {
-    Known {
-        kind: None,
-        order: None,
-        written_in: None,
-        answers: Vec::new(),
-        calendar: None,
-        year: None,
-        anchor: None,
-        repair: None,
-        century: false,
-        contested: Contested::Empty,
-        as_of: date(2026, 1, 1),
-    }
+    Known::nothing(date(2026, 1, 1))
 }
 
 /// The dates that a value could be, by the candidates that are wanted.

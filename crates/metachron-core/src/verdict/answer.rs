@@ -5,9 +5,10 @@ use std::fmt;
 use jiff::Timestamp;
 use jiff::civil::{Date, DateTime, Time};
 
+use super::{Contender, Known, Reason};
 use crate::candidates::{Form, candidates};
-use crate::evidence::Lens;
-use crate::lexicon::Lexicon;
+use crate::evidence::{Evidence, Lens};
+use crate::lexicon::{Difference, Lexicon, Locale};
 use crate::moment::Moment;
 use crate::order::Order;
 use crate::reading::{Fit, Terms, interpret};
@@ -123,6 +124,40 @@ pub(super) struct Told {
     pub consistent: Vec<Order>,
     /// What every order gives.
     pub gives: Vec<(Order, Option<Moment>)>,
+}
+
+/// The orders still in play that give every known answer.
+pub(super) fn agreeing(contenders: &[Contender], lens: &Lens, known: &Known) -> Vec<Order> {
+    let gives = |order: Order| {
+        let given = |answer: &Answer| {
+            answer.told(lens).is_some_and(|told| told.consistent.contains(&order))
+        };
+        !known.answers.is_empty() && known.answers.iter().all(given)
+    };
+    let in_play = contenders.iter().filter(|contender| contender.survives);
+    in_play.map(|contender| contender.order).filter(|order| gives(*order)).collect()
+}
+
+/// The language in which a name is what a known answer says, if there is one.
+pub(crate) fn by_answers(difference: &Difference, lens: &Lens, known: &Known) -> Option<Locale> {
+    let right = |locale: &Locale| {
+        !known.answers.is_empty()
+            && known.answers.iter().all(|answer| answer.fits_in(lens, Lexicon::of(*locale)))
+    };
+    let mut right =
+        difference.meanings.iter().filter_map(|(_, locales)| locales.iter().find(|l| right(l)));
+    match (right.next(), right.next()) {
+        (Some(locale), None) => Some(*locale),
+        _ => None,
+    }
+}
+
+/// Answers for values that are written as none of the column is.
+pub(super) fn answers_elsewhere(evidence: &Evidence, lens: &Lens, known: &Known) -> Vec<Reason> {
+    let is_there = |told: &Told| evidence.groups.contains_key(&told.form);
+    let elsewhere =
+        known.answers.iter().filter(|answer| !answer.told(lens).as_ref().is_some_and(is_there));
+    elsewhere.cloned().map(Reason::AnswerElsewhere).collect()
 }
 
 #[cfg(test)]

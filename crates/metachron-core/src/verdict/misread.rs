@@ -5,34 +5,38 @@
 //! day above 12, and hardly a text that it left has none.
 
 use super::families::Family;
+use super::{Known, Reason, Verdict};
 use crate::candidates::Style;
 use crate::evidence::{Evidence, Fits};
 use crate::moment::Kind;
 use crate::order::Order;
+use crate::reading::Repair;
 
+/// An honest column that looks misread is as improbable as one in ten to the power of that.
+const MISREAD: u32 = 6;
 /// The share of days above 12, and that of days and months of which both could be a month.
 const LATE: f64 = 1.0 - 12.0 * 12.0 / 365.25;
 const OPEN: f64 = 12.0 * 12.0 / 365.25;
 
 /// Dates and texts of a column by whether they could have been taken otherwise; different ones.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub(super) struct Marks {
+struct Marks {
     /// Dates that a program has written: cells that are typed, and ISO text.
-    pub dates: u64,
+    dates: u64,
     /// Of these, those with a day above 12.
-    pub late: u64,
+    late: u64,
     /// Texts in the order of a region.
-    pub texts: u64,
+    texts: u64,
     /// Of these, those without a part above 12.
-    pub open: u64,
+    open: u64,
     /// Rows that have such a date and a day that could be a month.
-    pub rows: u64,
+    rows: u64,
 }
 
 impl Marks {
     /// What a column shows; the kinds are those without an offset, since an offset is not typed by
     /// hand.
-    pub(super) fn of(evidence: &Evidence, families: &[Family<'_>]) -> Marks {
+    fn of(evidence: &Evidence, families: &[Family<'_>]) -> Marks {
         let mut marks = Marks::default();
         for (_, tally) in evidence.typed.iter().filter(|(kind, _)| is_local(**kind)) {
             let (mut late, mut all) = (0, 0);
@@ -66,13 +70,13 @@ impl Marks {
     }
 
     /// Whether there are dates and texts at all.
-    pub(super) fn has_both(self) -> bool {
+    fn has_both(self) -> bool {
         self.dates > 0 && self.texts > 0
     }
 
     /// Whether the column looks as such an import leaves it. Cells that were corrected by hand add
     /// late days to the dates; where the rest is clear enough, they hide nothing.
-    pub(super) fn are_there(self) -> bool {
+    fn are_there(self) -> bool {
         let hardly = |part: u64, all: u64| part * 10 <= all;
         let corrected = || self.late * 2 <= self.dates && self.power() >= 2;
         self.has_both()
@@ -81,9 +85,33 @@ impl Marks {
     }
 
     /// How improbable it is that an honest column looks like this: one in ten to the power of this.
-    pub(super) fn power(self) -> u32 {
+    fn power(self) -> u32 {
         let ln = ln_at_most(self.late, self.dates, LATE) + ln_at_most(self.open, self.texts, OPEN);
         (-ln / std::f64::consts::LN_10).max(0.0) as u32
+    }
+}
+
+/// What an earlier import has done to the column, or may have done.
+pub(super) fn misread(
+    evidence: &Evidence,
+    families: &[Family<'_>],
+    known: &Known,
+) -> Option<(Verdict, Reason)> {
+    let marks = Marks::of(evidence, families);
+    let Marks { dates, late, texts, open, rows } = marks;
+    match known.repair {
+        Some(Repair::None) => None,
+        Some(Repair::HalfSwapped) if marks.has_both() => {
+            Some((Verdict::Decided, Reason::Exchanged { rows }))
+        }
+        Some(Repair::HalfSwapped) => Some((Verdict::Undecided, Reason::NothingToRepair)),
+        // Until it is known what the import did, neither half can be trusted.
+        None if marks.are_there() => {
+            let power = marks.power();
+            let verdict = if power >= MISREAD { Verdict::Misread } else { Verdict::Leaning };
+            Some((verdict, Reason::HalfSwapped { dates, late, texts, open, power }))
+        }
+        None => None,
     }
 }
 

@@ -4,10 +4,14 @@ mod answer;
 mod contenders;
 mod doubts;
 mod families;
+mod given;
 mod judge;
 mod misread;
+mod phrases;
 mod reason;
+mod settle;
 mod signature;
+mod years;
 
 use std::fmt;
 
@@ -21,7 +25,7 @@ use crate::moment::{Anchor, Kind, Moment};
 use crate::reading::{Contested, Order, Reading, Repair};
 
 pub use answer::Answer;
-pub(crate) use judge::by_answers;
+pub(crate) use answer::by_answers;
 pub use judge::judge;
 pub use reason::Reason;
 
@@ -98,6 +102,23 @@ pub struct Known {
 }
 
 impl Known {
+    /// Nothing is known but what day it is.
+    pub fn nothing(as_of: Date) -> Known {
+        Known {
+            kind: None,
+            order: None,
+            written_in: None,
+            answers: Vec::new(),
+            calendar: None,
+            year: None,
+            anchor: None,
+            repair: None,
+            century: false,
+            contested: Contested::Empty,
+            as_of,
+        }
+    }
+
     /// What a value of this kind is when it is read.
     fn reads(&self, kind: Kind) -> Kind {
         if self.anchor.is_some() { kind.anchored() } else { kind }

@@ -18,19 +18,7 @@ use metachron_core::write::spell;
 use proptest::prelude::*;
 
 fn nothing_known() -> Known {
-    Known {
-        kind: None,
-        order: None,
-        written_in: None,
-        answers: Vec::new(),
-        calendar: None,
-        year: None,
-        anchor: None,
-        repair: None,
-        century: false,
-        contested: Contested::Empty,
-        as_of: date(2026, 1, 1),
-    }
+    Known::nothing(date(2026, 1, 1))
 }
 
 fn judged(values: &[&str]) -> Inference {

@@ -1,0 +1,380 @@
+//! Reasons as sentences.
+
+use std::fmt;
+
+use super::{Answer, Reason};
+use crate::evidence::Witness;
+use crate::layout::Layout;
+use crate::lexicon::{Difference, Length, Lexicon};
+use crate::reading::Order;
+use crate::text::{counted, grouped};
+
+impl fmt::Display for Reason {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Reason::NoRows => write!(f, "There are no rows."),
+            Reason::AllMissing => write!(f, "Every value is missing."),
+            Reason::NotDates { fit: 0, .. } => {
+                write!(f, "No value is written in a form that dates have.")
+            }
+            Reason::NotDates { fit, values } => write!(
+                f,
+                "Only {} of {} can be read as dates, less than half.",
+                grouped(*fit),
+                counted(*values, "value")
+            ),
+            Reason::ByChance { rows, dates } => write!(
+                f,
+                "{} could be dates in digits ({} different), but numbers can look so by chance; \
+                 --column with --order says that they are.",
+                counted(*rows, "value"),
+                grouped(*dates)
+            ),
+            Reason::MayBeDurations { rows, lowest } => {
+                let (values, verb) =
+                    (counted(*rows, "value"), if *rows == 1 { "is" } else { "are" });
+                write!(
+                    f,
+                    "{values} {verb} no time of day: these may be durations, not clock times"
+                )?;
+                row(f, Some(lowest))
+            }
+            Reason::MayBeNumbers { rows, lowest } => {
+                let (values, verb) =
+                    (counted(*rows, "value"), if *rows == 1 { "does" } else { "do" });
+                write!(f, "{values} {verb} not exist: these may be running numbers of a year")?;
+                row(f, Some(lowest))
+            }
+            Reason::DayOrYearAlone => write!(
+                f,
+                "The two digits beside the month's name are likely a year; they could be a day whose \
+                 year is missing."
+            ),
+            Reason::RunningNumbers => write!(
+                f,
+                "The last two digits run on from 01 in every month and never reach its end: they may \
+                 be running numbers and no days."
+            ),
+            Reason::Typed { rows: 1 } => write!(f, "1 cell is typed as a date or time already."),
+            Reason::Typed { rows } => {
+                write!(f, "{} cells are typed as dates or times already.", grouped(*rows))
+            }
+            Reason::HalfSwapped { dates, late, texts, open, power } => {
+                let chance = match power {
+                    0..=2 => "which also happens by chance".to_owned(),
+                    3..=9 => format!("by chance less than 1 in {}", grouped(10_u64.pow(*power))),
+                    _ => format!("by chance less than 1 in 10^{power}"),
+                };
+                write!(
+                    f,
+                    "An earlier import seems to have exchanged day and month: {} of {} have a day above \
+                     12, and {} of {} in another form have none ({chance}).",
+                    grouped(*late),
+                    counted(*dates, "date"),
+                    grouped(*open),
+                    counted(*texts, "date"),
+                )
+            }
+            Reason::Exchanged { rows } => write!(
+                f,
+                "Day and month of {} are exchanged back, because you say so; a day above 12 stays.",
+                counted(*rows, "date")
+            ),
+            Reason::NothingToRepair => write!(
+                f,
+                "There is nothing to repair: an import that exchanges day and month leaves dates beside \
+                 text, and this column has only one of them."
+            ),
+            Reason::OneForm => {
+                write!(f, "Each written form has one reading only.")
+            }
+            Reason::Votes { winner, losers, rows } => {
+                let losers: Vec<&str> = losers.iter().map(|loser| loser.phrase()).collect();
+                let (rows, losers) = (counted(*rows, "value"), losers.join(" or "));
+                write!(f, "{rows} can only be {}, none only {losers}.", winner.phrase())
+            }
+            Reason::FewVotes { winner, dates, of, .. } => {
+                let few = match dates {
+                    1 => "a typing error would explain it",
+                    _ => "so few that typing errors would explain them",
+                };
+                let (dates, of) = (grouped(*dates), counted(*of, "different date"));
+                write!(f, "Only {dates} of {of} cannot be anything but {}: {few}.", winner.phrase())
+            }
+            Reason::Ambiguous { orders, rows } => {
+                let day_or_month = orders.contains(&Order::Dmy) && orders.contains(&Order::Mdy);
+                let why = if day_or_month {
+                    "no value has a part above 12 that would tell day from month"
+                } else {
+                    "no value tells day from year"
+                };
+                match rows {
+                    1 => write!(f, "The one date fits {}: {why}.", number_of_orders(orders)),
+                    _ => {
+                        let dates = grouped(*rows);
+                        write!(f, "All {dates} dates fit {}: {why}.", number_of_orders(orders))
+                    }
+                }
+            }
+            Reason::Mixed { one: (a, a_rows, a_row), other: (b, b_rows, b_row), both } => write!(
+                f,
+                "{} can only be {} (first in row {}: {:?}), {} only {} (row {}: {:?}), {} could be either.",
+                counted(*a_rows, "value"),
+                a.phrase(),
+                grouped(a_row.row),
+                a_row.value,
+                grouped(*b_rows),
+                b.phrase(),
+                grouped(b_row.row),
+                b_row.value,
+                grouped(*both)
+            ),
+            Reason::DaySignature { order, day_values, year_values } => write!(
+                f,
+                "The {} part takes {day_values} values up to 31 and respects the lengths of the months, \
+                 the {} part only {year_values} neighbouring ones: the days stand {}.",
+                place_of_day(*order),
+                place_of_year(*order),
+                place_of_day(*order)
+            ),
+            Reason::DayOrYear { order, rival, day_values, year_values } => write!(
+                f,
+                "Years of two digits: {} is likelier, as the {} part takes {day_values} values and the \
+                 {} one {year_values}, but {} is not excluded.",
+                order.phrase(),
+                place_of_day(*order),
+                place_of_year(*order),
+                rival.phrase()
+            ),
+            Reason::AnswersLeave { orders, rows } => {
+                let names: Vec<&str> = orders.iter().map(|order| order.phrase()).collect();
+                let names = names.join(" as well as ");
+                let rows = counted(*rows, "row");
+                write!(f, "What you know is right read {names}; these differ on {rows}.")
+            }
+            Reason::NoYear { rows } => {
+                let have = if *rows == 1 { "has" } else { "have" };
+                write!(f, "{} {have} a day and no year.", counted(*rows, "value"))
+            }
+            Reason::YearOfFirst { year, turns, open } => {
+                write!(f, "The values have no year; that of the first row is {year}")?;
+                match turns.as_slice() {
+                    [] => write!(f, ", and no other begins.")?,
+                    [turn] => write!(f, ", and another begins at row {}.", grouped(*turn))?,
+                    [first, .., last] => write!(
+                        f,
+                        ", and {} more begin from row {} to row {}.",
+                        turns.len(),
+                        grouped(*first),
+                        grouped(*last)
+                    )?,
+                }
+                match open {
+                    0 => Ok(()),
+                    _ => write!(f, " {} in no order leave the year open.", counted(*open, "row")),
+                }
+            }
+            Reason::OtherForm { order, rows } => write!(
+                f,
+                "{} with other separators have no telling value of their own; the rest is {}.",
+                counted(*rows, "date"),
+                order.phrase()
+            ),
+            Reason::Century { latest, as_of } => write!(
+                f,
+                "Years of two digits reach {latest}, after {as_of}; they may belong to the century before."
+            ),
+            Reason::NamesOf(locale) => {
+                write!(f, "The names are {} ({locale}).", locale.language_name())
+            }
+            Reason::NamesAlike(locales) => write!(
+                f,
+                "The names are the same months in {}.",
+                list(locales.iter().map(|locale| locale.language_name()), "and")
+            ),
+            Reason::NamesOfSeveral => {
+                write!(
+                    f,
+                    "The names are of several languages; each is the same month in all that have it."
+                )
+            }
+            Reason::NamesDiffer(Difference { name, meanings, is_month }) => {
+                let english = Lexicon::english();
+                let full = Length::Full;
+                let meanings: Vec<String> = meanings
+                    .iter()
+                    .map(|(number, locales)| {
+                        let meaning = match is_month {
+                            true => english.month(*number, full, true),
+                            false => english.weekday(*number, full),
+                        };
+                        let languages = locales.iter().map(|locale| locale.language_name());
+                        format!("{meaning} in {}", list(languages, "and"))
+                    })
+                    .collect();
+                write!(f, "{name:?} is {}, and nothing tells which.", meanings.join("; "))
+            }
+            Reason::Claimed { locale, order } => {
+                write!(f, "You said {locale}, {}: {}.", locale.name(), order.phrase())
+            }
+            Reason::Contradicted { locale, order, rows, lowest } => {
+                let values = counted(*rows, "value");
+                write!(
+                    f,
+                    "You said {locale}, {}, which is {}, but {values} cannot be that",
+                    locale.name(),
+                    order.phrase()
+                )?;
+                row(f, Some(lowest))
+            }
+            Reason::OtherLanguage { locale, rows, lowest } => {
+                let verb = if *rows == 1 { "is a date" } else { "are dates" };
+                write!(
+                    f,
+                    "You said {locale}, {}, but {} {verb} in another language",
+                    locale.name(),
+                    counted(*rows, "value")
+                )?;
+                row(f, Some(lowest))
+            }
+            Reason::InCalendar { calendar, usual } => {
+                write!(f, "Years, months and days are those of {}", calendar.phrase())?;
+                match usual {
+                    Some(locale) => write!(f, ", as is usual where {} is written.", locale.name()),
+                    None => write!(f, "."),
+                }
+            }
+            Reason::UnusualYears { first, last } => {
+                let years = match first == last {
+                    true => format!("The year is {first}: it"),
+                    false => format!("The years run from {first} to {last}: they"),
+                };
+                write!(f, "{years} may be counted by another calendar.")
+            }
+            Reason::Answered { answers, order } => {
+                write!(f, "You said that {}: ", answers_said(answers))?;
+                match order {
+                    Order::None => write!(f, "so it is read."),
+                    order => write!(f, "that is {}.", order.phrase()),
+                }
+            }
+            Reason::AnswersContradicted { answers, rows, lowest } => {
+                write!(
+                    f,
+                    "You said that {}, but {} cannot be read so",
+                    answers_said(answers),
+                    counted(*rows, "value")
+                )?;
+                row(f, Some(lowest))
+            }
+            Reason::NothingGives { answer, gives } => {
+                let gives: Vec<String> = gives
+                    .iter()
+                    .map(|(order, moment)| match moment {
+                        Some(moment) => format!("{} gives {moment}", order.phrase()),
+                        None => format!("{} does not fit it", order.phrase()),
+                    })
+                    .collect();
+                write!(
+                    f,
+                    "You said that {answer}, but no reading gives that: {}.",
+                    gives.join(", ")
+                )
+            }
+            Reason::AnswerElsewhere(answer) => {
+                write!(
+                    f,
+                    "You said that {answer}, but no value of the column is written like that."
+                )
+            }
+            Reason::GivenOrder(order) => write!(f, "You said {} ({order}).", order.phrase()),
+            Reason::GivenLayouts(layouts) => {
+                let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
+                write!(f, "You gave {}.", layouts.join(" and "))
+            }
+            Reason::WouldFit { rows, lowest } => {
+                let (verb, values) = if *rows == 1 { ("does", "fits") } else { ("do", "fit") };
+                write!(
+                    f,
+                    "{} {verb} not fit that, but {values} another order or layout",
+                    counted(*rows, "value")
+                )?;
+                row(f, lowest.as_ref())
+            }
+            Reason::LayoutsDisagree { rows, lowest } => {
+                write!(f, "The layouts disagree about {}", counted(*rows, "value"))?;
+                row(f, lowest.as_ref())
+            }
+            Reason::OtherKind { kind, rows } => write!(
+                f,
+                "{} {} {}; a column is read as one kind.",
+                counted(*rows, "value"),
+                if *rows == 1 { "is" } else { "are each" },
+                kind.phrase()
+            ),
+            Reason::ManyShapes { rows } => write!(
+                f,
+                "More than 4,096 written forms; those of {} were not told apart.",
+                counted(*rows, "value")
+            ),
+        }
+    }
+}
+
+/// Ends a sentence with the row that shows it.
+fn row(f: &mut fmt::Formatter<'_>, lowest: Option<&Witness>) -> fmt::Result {
+    match lowest {
+        Some(Witness { row, value, .. }) => {
+            write!(f, " (first in row {}: {value:?}).", grouped(*row))
+        }
+        None => write!(f, "."),
+    }
+}
+
+fn answers_said(answers: &[Answer]) -> String {
+    answers.iter().map(Answer::to_string).collect::<Vec<_>>().join(" and ")
+}
+
+/// `a, b and c`; of many the first four.
+fn list<'t>(texts: impl Iterator<Item = &'t str>, last: &str) -> String {
+    const LISTED: usize = 4;
+    let mut texts: Vec<String> = texts.map(str::to_owned).collect();
+    if texts.len() > LISTED + 1 {
+        let more = texts.len() - LISTED;
+        texts.truncate(LISTED);
+        texts.push(format!("{more} more languages"));
+    }
+    match texts.split_last() {
+        Some((only, [])) => only.clone(),
+        Some((end, rest)) => format!("{} {last} {end}", rest.join(", ")),
+        None => String::new(),
+    }
+}
+
+fn number_of_orders(orders: &[Order]) -> String {
+    match orders {
+        [one, other] => format!("both {} and {}", one.phrase(), other.phrase()),
+        [rest @ .., last] => {
+            let rest: Vec<&str> = rest.iter().map(|order| order.phrase()).collect();
+            format!("{} and {}", rest.join(", "), last.phrase())
+        }
+        [] => "no order".to_owned(),
+    }
+}
+
+fn place_of_day(order: Order) -> &'static str {
+    match order {
+        Order::Dmy => "first",
+        Order::Mdy | Order::Ydm => "second",
+        Order::None => "only",
+        Order::Ymd | Order::Ordinal => "last",
+    }
+}
+
+fn place_of_year(order: Order) -> &'static str {
+    match order {
+        Order::Dmy | Order::Mdy => "last",
+        Order::Ymd | Order::Ydm | Order::Ordinal => "first",
+        Order::None => "only",
+    }
+}
