@@ -55,31 +55,54 @@ impl Missing {
     }
 }
 
-/// Whether a normalised value is a date only in form: all zeros, or the day zero of 1900 that
-/// spreadsheets show for an empty cell.
+/// Whether a normalised value is a date only in form: all zeros, the day zero of 1900 that
+/// spreadsheets show for an empty cell, or the last day of the year 9999, which databases keep for
+/// "never", in any order and with any clock time.
 ///
 /// ```
 /// use metachron_core::text::is_placeholder;
 /// assert!(is_placeholder("00/00/0000") && is_placeholder("1900-01-00"));
+/// assert!(is_placeholder("31/12/9999") && is_placeholder("9999-12-31T23:59:59Z"));
 /// assert!(!is_placeholder("00:00") && !is_placeholder("0"));
 /// ```
 pub fn is_placeholder(value: &str) -> bool {
+    if value.contains("9999") {
+        return is_last_day(value);
+    }
     // Other digits, in nearly every value, settle it at once.
     if !value.bytes().all(|b| b"0/-.:Tt 19".contains(&b)) {
         return false;
     }
-    let (date, clock) = match value.find([' ', 'T', 't']) {
-        Some(at) => (&value[..at], &value[at + 1..]),
-        None => (value, ""),
-    };
+    let (date, clock) = date_and_clock(value);
     let zeros = |text: &str| tokens(text).all(|t| t.kind != TokenKind::Digits || is_zero(t.text));
-    let runs: Vec<&str> =
-        tokens(date).filter(|t| t.kind == TokenKind::Digits).map(|t| t.text).collect();
-    let marks = date.bytes().all(|b| b.is_ascii_digit() || b"/-.".contains(&b));
-    let [a, b, c] = runs[..] else { return false };
+    let marks = is_digits_and_marks(date);
+    let [a, b, c] = runs(date)[..] else { return false };
     let empty_day =
         matches!((a, b, c), ("1900", "01" | "1", "00" | "0") | ("00" | "0", "01" | "1", "1900"));
     marks && zeros(clock) && (empty_day || [a, b, c].into_iter().all(is_zero))
+}
+
+/// `9999-12-31`, `31.12.9999 00:00`: whatever the clock says, it is no day that anybody meant.
+fn is_last_day(value: &str) -> bool {
+    let (date, _) = date_and_clock(value);
+    let last = ["9999", "12", "31"];
+    let [a, b, c] = runs(date)[..] else { return false };
+    is_digits_and_marks(date) && last.iter().all(|part| [a, b, c].contains(part))
+}
+
+fn date_and_clock(value: &str) -> (&str, &str) {
+    match value.find([' ', 'T', 't']) {
+        Some(at) => (&value[..at], &value[at + 1..]),
+        None => (value, ""),
+    }
+}
+
+fn runs(date: &str) -> Vec<&str> {
+    tokens(date).filter(|token| token.kind == TokenKind::Digits).map(|token| token.text).collect()
+}
+
+fn is_digits_and_marks(date: &str) -> bool {
+    date.bytes().all(|b| b.is_ascii_digit() || b"/-.".contains(&b))
 }
 
 fn is_zero(digits: &str) -> bool {
@@ -100,12 +123,32 @@ mod tests {
 
     #[test]
     fn placeholders() {
-        for value in
-            ["0000-00-00", "00.00.0000 00:00:00", "0/0/0000", "00/01/1900", "0000-00-00T00:00"]
-        {
+        for value in [
+            "0000-00-00",
+            "00.00.0000 00:00:00",
+            "0/0/0000",
+            "00/01/1900",
+            "0000-00-00T00:00",
+            "9999-12-31",
+            "12/31/9999",
+            "31.12.9999 00:00",
+            "9999-12-31T23:59:59.999Z",
+        ] {
             assert!(is_placeholder(value), "{value}");
         }
-        for value in ["2000-01-01", "00:00:00", "0", "0.0", "00-00-00x", "1900-01-01", "0-0-1"] {
+        for value in [
+            "2000-01-01",
+            "00:00:00",
+            "0",
+            "0.0",
+            "00-00-00x",
+            "1900-01-01",
+            "0-0-1",
+            "9999-12-30",
+            "9999",
+            "99991231",
+            "LF9999-12-31",
+        ] {
             assert!(!is_placeholder(value), "{value}");
         }
     }

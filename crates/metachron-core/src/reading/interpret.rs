@@ -1,0 +1,127 @@
+//! The slow, clear interpreter of layouts.
+//!
+//! It tries everything that a layout allows, character by character. It is the referee of the compiled
+//! programs in [`crate::apply`]: both must always agree.
+
+use super::fields::Sign;
+use super::{Fields, Fit, Terms, Unfit, WrittenOffset, resolve};
+use crate::layout::{Field, Layout, Part};
+use crate::lexicon::Lexicon;
+
+/// The slow engine: what a layout finds in a normalised value.
+///
+/// # Errors
+/// Why the value does not fit.
+pub fn interpret(layout: &Layout, value: &str, terms: Terms) -> Result<Fit, Unfit> {
+    layout
+        .alternatives()
+        .iter()
+        .find_map(|form| {
+            let terms = terms.under(form.rules);
+            let begun = Fields::under(form.rules);
+            let fields = match_parts(&form.parts, value, "", begun, terms.lexicon)?;
+            Some(resolve(&fields, form.kind, terms))
+        })
+        .unwrap_or(Err(Unfit::Form))
+}
+
+/// Matches the parts against all of `rest`; `read` is what stands before it.
+fn match_parts(
+    parts: &[Part],
+    rest: &str,
+    read: &str,
+    fields: Fields,
+    lexicon: Lexicon,
+) -> Option<Fields> {
+    let Some((part, later)) = parts.split_first() else {
+        return rest.is_empty().then_some(fields);
+    };
+    // The rest after the first `length` bytes, matched against the later parts.
+    let go_on = |length: usize, fields: Fields| {
+        let read = if length == 0 { read } else { &rest[..length] };
+        match_parts(later, &rest[length..], read, fields, lexicon)
+    };
+    match part {
+        Part::Space => {
+            let length = rest.find(|c: char| !c.is_whitespace()).unwrap_or(rest.len());
+            if length == 0 { None } else { go_on(length, fields) }
+        }
+        Part::Text(text) => {
+            let mut characters = rest.char_indices();
+            let same = text.chars().all(|expected| {
+                characters.next().is_some_and(|(_, found)| same_letter(expected, found))
+            });
+            let length = characters.next().map_or(rest.len(), |(at, _)| at);
+            if same { go_on(length, fields) } else { None }
+        }
+        Part::Field(Field::Any) => {
+            let ends = rest.char_indices().map(|(at, _)| at).chain([rest.len()]);
+            ends.filter(|end| {
+                let (taken, after) = rest.split_at(*end);
+                !inside_a_run(read, if taken.is_empty() { after } else { taken })
+                    && !inside_a_run(if taken.is_empty() { read } else { taken }, after)
+            })
+            .find_map(|end| go_on(end, fields))
+        }
+        Part::Field(Field::Offset(form)) => {
+            let (offset, length) = WrittenOffset::read(rest.as_bytes(), *form)?;
+            go_on(length, Fields { offset: Some(offset), ..fields })
+        }
+        Part::Field(field @ (Field::Zone | Field::ZoneBrackets)) => {
+            let mut fields = fields;
+            let length = fields.read_zone(*field, rest)?;
+            go_on(length, fields)
+        }
+        Part::Field(field) if field.is_word() => {
+            let mut fields = fields;
+            let point_follows = later.first().is_some_and(Part::begins_with_point);
+            let length = fields.read_word(*field, rest, point_follows, lexicon)?;
+            go_on(length, fields)
+        }
+        Part::Field(field) => {
+            let (least, most) = field.width()?;
+            let spaces = match field {
+                Field::DaySpaced => rest.len() - rest.trim_start().len(),
+                _ => 0,
+            };
+            let behind_digit = read.ends_with(|c: char| c.is_ascii_digit());
+            let Sign { length: sign, more } = Sign::before(*field, rest, behind_digit);
+            if *field == Field::YearOfEra && !behind_digit && rest.starts_with('元') {
+                let mut fields = fields;
+                fields.set(*field, "元");
+                return go_on('元'.len_utf8(), fields);
+            }
+            let run = rest[spaces + sign..].bytes().take_while(u8::is_ascii_digit).count();
+            (least + more..=(most.saturating_add(more)).min(run)).rev().find_map(|width| {
+                let end = spaces + sign + width;
+                let ending = match field {
+                    Field::DayOrdinal => ordinal_ending(&rest[end..], lexicon)?,
+                    _ => 0,
+                };
+                let mut fields = fields;
+                fields.set(*field, &rest[spaces..end]);
+                go_on(end + ending, fields)
+            })
+        }
+    }
+}
+
+/// Whether two characters are the same letter in any case.
+pub(crate) fn same_letter(a: char, b: char) -> bool {
+    a == b || a.to_lowercase().eq(b.to_lowercase())
+}
+
+/// Whether the place between two texts lies inside a run of digits or of letters.
+pub(crate) fn inside_a_run(before: &str, after: &str) -> bool {
+    match (before.chars().next_back(), after.chars().next()) {
+        (Some(a), Some(b)) => {
+            (a.is_ascii_digit() && b.is_ascii_digit()) || (a.is_alphabetic() && b.is_alphabetic())
+        }
+        _ => false,
+    }
+}
+
+/// The length of the ending of an ordinal number at the beginning of `rest`.
+pub(crate) fn ordinal_ending(rest: &str, lexicon: Lexicon) -> Option<usize> {
+    lexicon.find(rest).filter(|found| found.senses.ordinal).map(|found| found.length)
+}
