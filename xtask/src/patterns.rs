@@ -103,7 +103,7 @@ mod tests {
             ("MMMM d", Some("月"), Some("{month}月 {day}")),
             ("h:mm a", None, Some("{hour:12}:{minute} {ampm}")),
             ("'{'y", None, Some("{{{year}")),
-            ("Bh:mm", None, None),
+            ("Bh:mm", None, Some("{ampm}{hour:12}:{minute}")),
             ("HH:mm zzzz", None, None),
         ] {
             assert_eq!(layout(pattern, suffix).as_deref(), expected, "{pattern}");

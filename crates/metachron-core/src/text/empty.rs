@@ -66,7 +66,8 @@ impl Missing {
 /// assert!(!is_placeholder("00:00") && !is_placeholder("0"));
 /// ```
 pub fn is_placeholder(value: &str) -> bool {
-    if value.contains("9999") {
+    let bytes = value.as_bytes();
+    if bytes.first().is_some_and(u8::is_ascii_digit) && bytes.windows(4).any(|w| w == b"9999") {
         return is_last_day(value);
     }
     // Other digits, in nearly every value, settle it at once.
