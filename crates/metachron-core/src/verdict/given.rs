@@ -60,7 +60,7 @@ pub(super) fn by_layouts(
     // Who says how texts are written has not said what became of the dates beside them.
     let families = families(evidence, &Lens { layouts: Vec::new(), ..lens.clone() }, known, true);
     if let Some((found, reason)) = misread(evidence, &families, known) {
-        if found == Verdict::Misread {
+        if matches!(reason, Reason::HalfSwapped { .. }) && found == Verdict::Misread {
             verdict = found;
             let ways = [Repair::HalfSwapped, Repair::None];
             settle.extend(ways.map(|repair| Settle::LayoutsAnd(lens.layouts.clone(), repair)));

@@ -82,9 +82,17 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     let mut settle = Vec::new();
     if let Some((found, reason)) = misread(evidence, &families, known) {
         verdict = verdict.max(found);
-        if found.is_open() && reason != Reason::NothingToRepair {
-            settle.push(Settle::Repair(Repair::HalfSwapped));
-            settle.push(Settle::Repair(Repair::None));
+        match reason {
+            Reason::HalfSwapped { .. } => {
+                settle.push(Settle::Repair(Repair::HalfSwapped));
+                settle.push(Settle::Repair(Repair::None));
+            }
+            Reason::MonthYear { .. } => {
+                settle.push(Settle::Repair(Repair::None));
+                settle
+                    .push(Settle::Value("The file as it was before that import would settle it."));
+            }
+            _ => {}
         }
         reasons.insert(0, reason);
     }

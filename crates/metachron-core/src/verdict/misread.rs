@@ -4,6 +4,10 @@
 //! were possible, and left the others as the text that they were. So hardly a date that it made has a
 //! day above 12, and hardly a text that it left has none.
 
+use std::collections::{BTreeMap, BTreeSet};
+
+use jiff::civil::Date;
+
 use super::families::Family;
 use super::{Known, Reason, Verdict};
 use crate::candidates::Style;
@@ -111,8 +115,34 @@ pub(super) fn misread(
             let verdict = if power >= MISREAD { Verdict::Misread } else { Verdict::Leaning };
             Some((verdict, Reason::HalfSwapped { dates, late, texts, open, power }))
         }
-        None => None,
+        None => month_year(evidence, families, known.as_of).map(|found| (Verdict::Misread, found)),
     }
+}
+
+/// Months and years (`Apr-22`) that an import took for days of its own year: all dates lie in one year,
+/// and their days are a run of numbers that two-digit years have, each of them in months all over the
+/// year. Days of an honest column begin with 1 somewhere, or are not each in so many months.
+fn month_year(evidence: &Evidence, families: &[Family<'_>], as_of: Date) -> Option<Reason> {
+    let typed = evidence.typed.iter().filter(|(kind, _)| **kind == Kind::Date);
+    let written = families.iter().filter(|family| {
+        let dates = family.group.tallies.keys().all(|(_, kind)| *kind == Kind::Date);
+        family.style == Style::Parted && family.orders == [Order::Ymd] && dates
+    });
+    let all = typed
+        .flat_map(|(_, tally)| tally.dates.iter())
+        .chain(written.flat_map(|family| family.group.dates.iter()));
+    let mut years: BTreeSet<i16> = BTreeSet::new();
+    let mut months: BTreeMap<i16, BTreeSet<i16>> = BTreeMap::new();
+    for ([year, month, day], _) in all {
+        years.insert(year);
+        months.entry(day).or_default().insert(month);
+    }
+    let (first, last) = (*months.keys().next()?, *months.keys().next_back()?);
+    let year = *years.first().filter(|_| years.len() == 1)?;
+    let is_run = months.keys().copied().eq(first..=last) && first > 1 && last > first;
+    let are_years = last <= as_of.year().rem_euclid(100) + 1;
+    let everywhere = months.values().all(|months| months.len() >= 6);
+    (is_run && are_years && everywhere).then_some(Reason::MonthYear { year, first, last })
 }
 
 fn is_local(kind: Kind) -> bool {

@@ -80,6 +80,12 @@ impl fmt::Display for Reason {
                 "Day and month of {} are exchanged back, because you say so; a day above 12 stays.",
                 counted(*rows, "date")
             ),
+            Reason::MonthYear { year, first, last } => write!(
+                f,
+                "An earlier import seems to have taken months with two-digit years (Apr-{last}) for days of \
+                 {year}: all dates lie in that year, their days run from {first} to {last}, and each is in \
+                 six months or more."
+            ),
             Reason::NothingToRepair => write!(
                 f,
                 "There is nothing to repair: an import that exchanges day and month leaves dates beside \

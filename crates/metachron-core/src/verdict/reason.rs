@@ -73,6 +73,15 @@ pub enum Reason {
         /// Rows that are dates written by a program.
         rows: u64,
     },
+    /// All dates lie in one year, and their days are a run of numbers that years have.
+    MonthYear {
+        /// The year.
+        year: i16,
+        /// The first day.
+        first: i16,
+        /// The last day.
+        last: i16,
+    },
     /// There is nothing that an import could have exchanged.
     NothingToRepair,
     /// The written form allows one order only.

@@ -312,6 +312,20 @@ fn half_swapped(numbers: &mut Numbers) -> Column {
     Column { scenario: "half swapped", values, truth, resolved: Resolved::No }
 }
 
+/// `Apr-22` taken for 22 April of the year of the import, a few years of months.
+fn month_year(numbers: &mut Numbers) -> Column {
+    let (first, import) = (8 + numbers.below(8) as u32, 2024 + numbers.below(3) as i32);
+    let last = (first + 2 + numbers.below(6) as u32).min(24);
+    let (mut values, mut truth) = (Vec::new(), Vec::new());
+    for year in first..=last {
+        for month in 1..=12 {
+            values.push(format!("{import}-{month:02}-{year:02}"));
+            truth.push(Some((2000 + year as i32, month, 1)));
+        }
+    }
+    Column { scenario: "months taken for days", values, truth, resolved: Resolved::No }
+}
+
 /// Two forms side by side, both honest.
 fn two_forms(numbers: &mut Numbers) -> Column {
     let iso = Habit { order: "ymd", mark: '-', padded: true, short: false, clock: false };
@@ -375,7 +389,7 @@ fn no_dates(numbers: &mut Numbers) -> Column {
 }
 
 /// Every scenario.
-pub const ALL: [fn(&mut Numbers) -> Column; 13] = [
+pub const ALL: [fn(&mut Numbers) -> Column; 14] = [
     plain,
     early_days,
     reports,
@@ -386,6 +400,7 @@ pub const ALL: [fn(&mut Numbers) -> Column; 13] = [
     two_offices,
     appended,
     half_swapped,
+    month_year,
     two_forms,
     some_weekdays,
     no_dates,
