@@ -239,7 +239,7 @@ impl Config {
         if let Some(year) = year.filter(|_| !matches!(way, Settle::Year(_))) {
             words.push_str(&format!(" --year {year}"));
         }
-        if let Some(repair) = repair.filter(|_| !matches!(way, Settle::Repair(_))) {
+        if let Some(repair) = repair.filter(|_| !matches!(way, Settle::Repair(..))) {
             words.push_str(&format!(" --repair {}", decisions::repair_name(repair)));
         }
         if let Some(anchor) = anchor {

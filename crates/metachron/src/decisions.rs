@@ -1,12 +1,15 @@
 //! What is said of how a column is read, by the analyst or by a readings file.
 
+use jiff::civil::Date;
 use metachron_core::calendar::Calendar;
 use metachron_core::error::nearest;
+use metachron_core::evidence::Lens;
 use metachron_core::layout::Layout;
-use metachron_core::lexicon::Locale;
+use metachron_core::lexicon::{Lexicon, Locale};
 use metachron_core::moment::{Anchor, Kind};
-use metachron_core::reading::{Contested, Order, Repair};
-use metachron_core::verdict::{Answer, Verdict};
+use metachron_core::reading::{Century, Contested, Order, Repair, Terms};
+use metachron_core::text::Missing;
+use metachron_core::verdict::{Answer, Known, Verdict};
 use toml_edit::Value;
 
 use crate::message::{plain, quoted};
@@ -113,6 +116,44 @@ impl Decisions {
             convert: self.convert.or(weaker.convert),
             verdict,
             accepted,
+        }
+    }
+
+    /// What they mean for how values are looked at.
+    pub fn lens(&self, missing: Missing, today: Date) -> Lens {
+        let lexicon = self.written_in.map_or(Lexicon::every(), Lexicon::of);
+        let terms = Terms {
+            lexicon: lexicon.in_calendar(self.calendar.unwrap_or_default()),
+            century: self.two_digit_from.map_or(Century::default(), |from| Century { from }),
+            today: Some(today),
+            year: self.year,
+        };
+        let (asked, layouts) = match &self.written {
+            Some(Written::Order(order)) => (Some(*order), Vec::new()),
+            Some(Written::Layouts(layouts)) => (None, layouts.clone()),
+            None => (None, Vec::new()),
+        };
+        let answers = self.known.iter().flatten().map(|answer| answer.value.as_str());
+        Lens { terms, missing, asked, layouts, ..Lens::default() }.marking(answers)
+    }
+
+    /// What they mean for the verdict.
+    pub fn known(&self, today: Date) -> Known {
+        Known {
+            kind: self.kind,
+            order: match self.written {
+                Some(Written::Order(order)) => Some(order),
+                _ => None,
+            },
+            written_in: self.written_in,
+            answers: self.known.clone().unwrap_or_default(),
+            calendar: self.calendar,
+            year: self.year,
+            anchor: self.anchor,
+            repair: self.repair,
+            century: self.two_digit_from.is_some(),
+            contested: self.contested.unwrap_or(Contested::Empty),
+            as_of: today,
         }
     }
 

@@ -8,8 +8,8 @@ use crate::layout::{Alternative, Field, Layout, OffsetForm, Part, Rules};
 use crate::lexicon::Lexicon;
 use crate::moment::Kind;
 use crate::reading::{
-    Fields, Fit, Sign, Terms, Unfit, WrittenOffset, inside_a_run, ordinal_ending, resolve,
-    same_letter,
+    FIRST_OF_ERA, Fields, Fit, Sign, Terms, Unfit, WrittenOffset, inside_a_run, ordinal_ending,
+    resolve, same_letter,
 };
 
 /// One layout, compiled.
@@ -222,27 +222,21 @@ impl Run {
             Some(Member::Field(field, ..)) => Sign::before(*field, rest, behind_digit),
             _ => Sign { length: 0, more: 0 },
         };
-        // The first year of an era has a character of its own.
-        let first_of_era = match self.members.first() {
-            Some(Member::Field(field @ Field::YearOfEra, ..)) if !behind_digit => {
-                rest.starts_with('元').then_some(*field)
-            }
-            _ => None,
+        // The first year of an era has a character of its own, before the digits of the others.
+        let is_era = matches!(self.members.first(), Some(Member::Field(Field::YearOfEra, ..)));
+        let (begun, members) = match is_era && !behind_digit && rest.starts_with(FIRST_OF_ERA) {
+            true => (FIRST_OF_ERA.len_utf8(), &self.members[1..]),
+            false => (sign, &self.members[..]),
         };
-        if let Some(field) = first_of_era {
-            let later = Run { members: self.members[1..].to_vec(), fixed: self.fixed };
-            let length = '元'.len_utf8();
-            fields.set(field, "元");
-            return match later.members.is_empty() {
-                true => Some(length),
-                false => Some(length + later.read(&rest[length..], false, fields)?),
-            };
+        if members.len() < self.members.len() {
+            fields.set(Field::YearOfEra, &rest[..begun]);
         }
-        let length = sign + rest[sign..].bytes().take_while(u8::is_ascii_digit).count();
-        let spare = length.checked_sub(sign + more + self.fixed)?;
-        let mut begin = 0;
-        let mut at = sign;
-        for member in &self.members {
+        let length = begun + rest[begun..].bytes().take_while(u8::is_ascii_digit).count();
+        let spare = length.checked_sub(begun + more + self.fixed)?;
+        // A sign stands before the digits and belongs to them.
+        let mut begin = begun - sign;
+        let mut at = begun;
+        for member in members {
             match member {
                 Member::Digits(digits) => {
                     at += rest[at..].starts_with(digits.as_str()).then_some(digits.len())?;

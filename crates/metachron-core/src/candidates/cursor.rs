@@ -173,6 +173,15 @@ impl<'a> Cursor<'_, 'a> {
         text
     }
 
+    /// The same behind a part; the point of an abbreviated month belongs to the month: `Mar. 5`.
+    pub(super) fn separator_behind(&mut self, part: &DatePart) -> String {
+        let text = self.separator();
+        match text.strip_prefix('.') {
+            Some(rest) if part.is_month() && rest.starts_with([' ', ',']) => rest.to_owned(),
+            _ => text,
+        }
+    }
+
     /// Everything after the date, as layout: what closes it (`日`, ` г.`), a weekday, a clock.
     pub(super) fn behind_date(&mut self, ends_with: Ends) -> Option<String> {
         let start = *self;

@@ -48,14 +48,10 @@ pub enum Style {
     Machine,
 }
 
-/// Years of dates of digits alone that count unless they are asked for.
-const YEARS_OF_DIGITS: std::ops::RangeInclusive<i16> = 1500..=2200;
-
 impl Style {
     /// Whether a date of digits alone has a year that counts: others are numbers.
     pub fn counts(self, fit: &Fit) -> bool {
-        !matches!(self, Style::Digits | Style::DigitsClock)
-            || fit.written.is_some_and(|date| YEARS_OF_DIGITS.contains(&date.year()))
+        !matches!(self, Style::Digits | Style::DigitsClock) || fit.is_of_our_time()
     }
 }
 
@@ -128,7 +124,7 @@ pub fn candidates(
         .or_else(|| machine::machine(value, &pieces, terms))
         .or_else(|| time_alone(&pieces))
         // Whoever says the year has said that `Mar 15` has none.
-        .or_else(|| yearless::yearless(&pieces, name_length).filter(|_| terms.year.is_some()))
+        .or_else(|| terms.year.and_then(|_| yearless::yearless(&pieces, name_length)))
         .or_else(|| coarse::coarse(&pieces, name_length))
         .or_else(|| general(&pieces, name_length, asked, small_years))
         .or_else(|| yearless::yearless(&pieces, name_length))
@@ -202,17 +198,10 @@ fn general(
     }
     let weekday = cursor.weekday()?;
     let first = cursor.date_part(name_length)?;
-    let mut between_first = cursor.separator();
+    let between_first = cursor.separator_behind(&first);
     let second = cursor.date_part(name_length)?;
-    let mut between_second = cursor.separator();
+    let between_second = cursor.separator_behind(&second);
     let third = cursor.date_part(name_length)?;
-    // The point of an abbreviated month belongs to the month: `Mar. 5, 2024`.
-    let after_month = |part: &DatePart, text: String| match text.strip_prefix('.') {
-        Some(rest) if part.is_month() && rest.starts_with([' ', ',']) => rest.to_owned(),
-        _ => text,
-    };
-    between_first = after_month(&first, between_first);
-    between_second = after_month(&second, between_second);
     let ends_with = if third.digits() == 4 { Ends::LongYear } else { Ends::Short };
     let after = cursor.behind_date(ends_with)?;
     let parts = [first, second, third];

@@ -18,7 +18,7 @@ fn named(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<String> {
     let mut cursor = Cursor { pieces };
     let weekday = cursor.weekday()?;
     let first = cursor.date_part(name_length)?;
-    let between = cursor.separator();
+    let between = cursor.separator_behind(&first);
     let second = cursor.date_part(name_length)?;
     let field = |part: &DatePart| match part {
         DatePart::Month(field) => Some(*field),
@@ -29,14 +29,9 @@ fn named(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<String> {
     if first.is_month() == second.is_month() {
         return None;
     }
-    // The point of an abbreviated month belongs to the month.
-    let between = match between.strip_prefix('.') {
-        Some(rest) if first.is_month() && rest.starts_with(' ') => rest,
-        _ => &between,
-    };
     let (first, second) = (field(&first)?, field(&second)?);
     let after = cursor.behind_date(Ends::Short)?;
-    Some(format!("{weekday}{first}{}{second}{after}", escape(between)))
+    Some(format!("{weekday}{first}{}{second}{after}", escape(&between)))
 }
 
 /// `123:14:05:09.250`, as instruments count.

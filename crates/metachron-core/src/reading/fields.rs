@@ -6,6 +6,9 @@ use crate::layout::{Count, Field, OffsetForm, Rules};
 use crate::lexicon::{Half, Lexicon, Senses};
 use crate::zone::Zone;
 
+/// What stands for the first year of an era.
+pub(crate) const FIRST_OF_ERA: char = '元';
+
 /// The numbers that a layout found in a value, not yet checked against the calendar.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct Fields {
@@ -83,7 +86,8 @@ impl Fields {
         match field {
             Field::Year => self.year = year(),
             Field::YearOfEra => {
-                self.year = if digits == "元" { Some(1) } else { Some(number()) };
+                let first = digits.starts_with(FIRST_OF_ERA);
+                self.year = if first { Some(1) } else { Some(number()) };
             }
             Field::YearTwo => {
                 self.year = Some(number());

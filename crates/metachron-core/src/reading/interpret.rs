@@ -3,7 +3,7 @@
 //! It tries everything that a layout allows, character by character. It is the referee of the compiled
 //! programs in [`crate::apply`]: both must always agree.
 
-use super::fields::Sign;
+use super::fields::{FIRST_OF_ERA, Sign};
 use super::{Fields, Fit, Terms, Unfit, WrittenOffset, resolve};
 use crate::layout::{Field, Layout, Part};
 use crate::lexicon::Lexicon;
@@ -86,10 +86,10 @@ fn match_parts(
             };
             let behind_digit = read.ends_with(|c: char| c.is_ascii_digit());
             let Sign { length: sign, more } = Sign::before(*field, rest, behind_digit);
-            if *field == Field::YearOfEra && !behind_digit && rest.starts_with('元') {
-                let mut fields = fields;
-                fields.set(*field, "元");
-                return go_on('元'.len_utf8(), fields);
+            if *field == Field::YearOfEra && !behind_digit && rest.starts_with(FIRST_OF_ERA) {
+                let (mut fields, length) = (fields, FIRST_OF_ERA.len_utf8());
+                fields.set(*field, &rest[..length]);
+                return go_on(length, fields);
             }
             let run = rest[spaces + sign..].bytes().take_while(u8::is_ascii_digit).count();
             (least + more..=(most.saturating_add(more)).min(run)).rev().find_map(|width| {

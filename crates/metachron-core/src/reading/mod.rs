@@ -14,7 +14,7 @@ use crate::layout::Layout;
 use crate::moment::{Anchor, Kind, Moment};
 pub use crate::order::Order;
 pub use fields::Fields;
-pub(crate) use fields::Sign;
+pub(crate) use fields::{FIRST_OF_ERA, Sign};
 pub use interpret::interpret;
 pub(crate) use interpret::{inside_a_run, ordinal_ending, same_letter};
 pub use offset::WrittenOffset;

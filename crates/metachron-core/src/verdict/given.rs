@@ -63,7 +63,7 @@ pub(super) fn by_layouts(
         if matches!(reason, Reason::HalfSwapped { .. }) && found == Verdict::Misread {
             verdict = found;
             let ways = [Repair::HalfSwapped, Repair::None];
-            settle.extend(ways.map(|repair| Settle::LayoutsAnd(lens.layouts.clone(), repair)));
+            settle.extend(ways.map(|repair| Settle::Repair(repair, lens.layouts.clone())));
         }
         reasons.insert(0, reason);
     }

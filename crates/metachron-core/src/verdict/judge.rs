@@ -84,11 +84,11 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         verdict = verdict.max(found);
         match reason {
             Reason::HalfSwapped { .. } => {
-                settle.push(Settle::Repair(Repair::HalfSwapped));
-                settle.push(Settle::Repair(Repair::None));
+                settle.push(Settle::Repair(Repair::HalfSwapped, Vec::new()));
+                settle.push(Settle::Repair(Repair::None, Vec::new()));
             }
             Reason::MonthYear { .. } => {
-                settle.push(Settle::Repair(Repair::None));
+                settle.push(Settle::Repair(Repair::None, Vec::new()));
                 settle
                     .push(Settle::Value("The file as it was before that import would settle it."));
             }

@@ -184,10 +184,8 @@ pub enum Settle {
     Year(i16),
     /// A value, and what it could be, as an example of a known answer.
     Answer(String, Moment),
-    /// An earlier import did this.
-    Repair(Repair),
-    /// The same beside layouts that were given.
-    LayoutsAnd(Vec<Layout>, Repair),
+    /// An earlier import did this; beside the layouts that were given, if any.
+    Repair(Repair, Vec<Layout>),
     /// A value of this kind would decide.
     Value(&'static str),
 }

@@ -8,7 +8,7 @@ use metachron_core::infer::infer;
 use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::moment::Kind;
 use metachron_core::order::Order;
-use metachron_core::reading::{Century, Contested};
+use metachron_core::text::Missing;
 use metachron_core::text::counted;
 use metachron_core::verdict::{Known, Verdict};
 use serde::Serialize;
@@ -99,54 +99,30 @@ pub fn run(explain: &args::Explain, ambient: &Ambient) -> Result<Exit, Failure> 
 }
 
 fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failure> {
-    let written_in = explain
-        .written_in
-        .as_deref()
-        .map(|tag| {
-            decisions::written_in(tag).map_err(|e| Failure::usage(format!("--written-in {e}")))
-        })
-        .transpose()?;
-    let year = explain
-        .year
-        .map(decisions::year)
-        .transpose()
-        .map_err(|error| Failure::usage(format!("--{error}")))?;
-    let mut lens = Lens::default();
-    if !explain.layout.is_empty() {
-        lens.layouts = decisions::layouts(&explain.layout).map_err(Failure::usage)?;
-        let written = Some(Written::Layouts(lens.layouts.clone()));
-        let said = Decisions { written, year, ..Decisions::default() };
-        said.check_years().map_err(Failure::usage)?;
-    }
-    if let Some(locale) = written_in {
-        lens.terms.lexicon = Lexicon::of(locale);
-    }
-    let calendar = explain.calendar.as_deref().map(decisions::calendar);
-    let calendar = calendar.transpose().map_err(|error| Failure::usage(format!("--{error}")))?;
-    if let Some(calendar) = calendar {
-        lens.terms.lexicon = lens.terms.lexicon.in_calendar(calendar);
-    }
-    if let Some(year) = explain.two_digit_from {
-        lens.terms.century =
-            Century { from: decisions::two_digit_from(year).map_err(Failure::usage)? };
-    }
-    lens.terms.today = Some(today);
-    lens.terms.year = year;
-    let known = Known {
-        kind: None,
-        order: None,
-        written_in,
-        answers: decisions::answers(&explain.known)
-            .map_err(|error| Failure::usage(format!("--{error}")))?,
-        calendar,
-        year,
-        anchor: None,
-        repair: None,
-        century: explain.two_digit_from.is_some(),
-        contested: Contested::Empty,
-        as_of: today,
+    let usage = |error: String| Failure::usage(format!("--{error}"));
+    let locale = |tag: &str| {
+        decisions::written_in(tag).map_err(|error| usage(format!("written-in {error}")))
     };
-    Ok((lens, known))
+    let layouts = |texts: &[String]| decisions::layouts(texts).map_err(Failure::usage);
+    let calendar = explain.calendar.as_deref().map(decisions::calendar);
+    let said = Decisions {
+        written_in: explain.written_in.as_deref().map(locale).transpose()?,
+        written: match explain.layout.as_slice() {
+            [] => None,
+            texts => Some(Written::Layouts(layouts(texts)?)),
+        },
+        known: Some(decisions::answers(&explain.known).map_err(usage)?),
+        calendar: calendar.transpose().map_err(usage)?,
+        year: explain.year.map(decisions::year).transpose().map_err(usage)?,
+        two_digit_from: explain
+            .two_digit_from
+            .map(decisions::two_digit_from)
+            .transpose()
+            .map_err(Failure::usage)?,
+        ..Decisions::default()
+    };
+    said.check_years().map_err(Failure::usage)?;
+    Ok((said.lens(Missing::usual(), today), said.known(today)))
 }
 
 fn value_facts(value: &str, lens: &Lens, today: Date) -> ValueFacts {

@@ -4,15 +4,13 @@ use std::path::Path;
 
 use metachron_core::evidence::{Evidence, Lens, Observer};
 use metachron_core::infer::{Inference, closer, conclude};
-use metachron_core::lexicon::Lexicon;
-use metachron_core::reading::{Century, Contested};
 use metachron_core::text::Missing;
 use metachron_core::value::Value;
 use metachron_core::verdict::{Known, Verdict};
 use metachron_tables::table::Lines;
 
 use crate::config::Config;
-use crate::decisions::{Decisions, Written, set_name};
+use crate::decisions::{Decisions, set_name};
 use crate::intake::Intake;
 use crate::message::{Failure, plain, quoted, shell_word, shown};
 use crate::progress::Progress;
@@ -194,28 +192,8 @@ impl Plan {
             decisions.written = None;
         }
         let own = decisions.missing.iter().flatten();
-        let answers = decisions.known.iter().flatten().map(|answer| answer.value.as_str());
-        let mut lens = Lens {
-            missing: Missing::usual().and(config.missing.iter().chain(own)),
-            ..Lens::default()
-        }
-        .marking(answers);
-        lens.terms.today = Some(config.today);
-        lens.terms.year = decisions.year;
-        if let Some(locale) = decisions.written_in {
-            lens.terms.lexicon = Lexicon::of(locale);
-        }
-        if let Some(calendar) = decisions.calendar {
-            lens.terms.lexicon = lens.terms.lexicon.in_calendar(calendar);
-        }
-        if let Some(from) = decisions.two_digit_from {
-            lens.terms.century = Century { from };
-        }
-        match &decisions.written {
-            Some(Written::Order(order)) => lens.asked = Some(*order),
-            Some(Written::Layouts(layouts)) => lens.layouts = layouts.clone(),
-            None => {}
-        }
+        let missing = Missing::usual().and(config.missing.iter().chain(own));
+        let lens = decisions.lens(missing, config.today);
         Ok(Plan { index, name: name.to_owned(), decisions, waits, lens })
     }
 }
@@ -257,22 +235,7 @@ fn observe(
         .map(|(plan, observer)| {
             let evidence = observer.finish();
             let Plan { index, name, decisions, waits, lens } = plan;
-            let known = Known {
-                kind: decisions.kind,
-                order: match decisions.written {
-                    Some(Written::Order(order)) => Some(order),
-                    _ => None,
-                },
-                written_in: decisions.written_in,
-                answers: decisions.known.clone().unwrap_or_default(),
-                calendar: decisions.calendar,
-                year: decisions.year,
-                anchor: decisions.anchor,
-                repair: decisions.repair,
-                century: decisions.two_digit_from.is_some(),
-                contested: decisions.contested.unwrap_or(Contested::Empty),
-                as_of: config.today,
-            };
+            let known = decisions.known(config.today);
             let inference = conclude(&evidence, &lens, &known);
             let first_look = None;
             Studied { index, name, decisions, waits, lens, known, evidence, first_look, inference }

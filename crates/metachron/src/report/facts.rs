@@ -536,12 +536,9 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
             "If you know the right date of one value, say it, for example".to_owned(),
             Some(format!("--known {}", shell_word(&format!("{value}={moment}")))),
         ),
-        Settle::Repair(repair) => {
-            (if_repaired(*repair).to_owned(), Some(format!("--repair {}", repair_name(*repair))))
-        }
-        Settle::LayoutsAnd(list, repair) => {
+        Settle::Repair(repair, list) => {
             let options = format!("{} --repair {}", layouts(list), repair_name(*repair));
-            (if_repaired(*repair).to_owned(), Some(options))
+            (if_repaired(*repair).to_owned(), Some(options.trim_start().to_owned()))
         }
         Settle::Year(year) => {
             (format!("If the first row is of {year}"), Some(format!("--year {year}")))
