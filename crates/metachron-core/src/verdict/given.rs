@@ -65,6 +65,10 @@ pub(super) fn by_layouts(
             let ways = [Repair::HalfSwapped, Repair::None];
             settle.extend(ways.map(|repair| Settle::Repair(repair, lens.layouts.clone())));
         }
+        // Dates would be exchanged that no import has touched.
+        if reason == Reason::NothingToRepair {
+            verdict = Verdict::Undecided;
+        }
         reasons.insert(0, reason);
     }
     Judgement {

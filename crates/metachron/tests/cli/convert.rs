@@ -155,6 +155,14 @@ fn what_an_import_exchanged_is_found_in_text_and_undone() {
         .run("convert seen.csv --readings seen.toml --quiet")
         .stdout_has(&["2024-05-03,2024-03-05\n"])
         .check();
+    // Where no text is left there is nothing that could have been exchanged, whatever is said or saved.
+    bench.write("iso.csv", "seen\n2024-05-03\n2024-06-04\n");
+    let layout = "--layout '{year}-{month}-{day}' --repair half-swapped";
+    bench
+        .run(&format!("convert iso.csv {layout}"))
+        .status(3)
+        .stderr_has(&["There is nothing to repair"])
+        .check();
     bench
         .run("convert seen.csv --repair half")
         .status(2)
