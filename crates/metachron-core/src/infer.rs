@@ -18,10 +18,13 @@
 use crate::apply::Compiled;
 use crate::calendar::Calendar;
 use crate::evidence::{Evidence, Lens, Observer};
+use crate::layout::Layout;
 use crate::lexicon::{Languages, Lexicon, Locale};
-use crate::reading::{RowYear, Terms, Years};
+use crate::reading::{Order, RowYear, Split, Terms, Written, Years};
 use crate::text::normalise;
-use crate::verdict::{Answer, Judgement, Known, Reason, Verdict, by_answers, judge};
+use crate::verdict::{
+    Answer, Judgement, Known, Reason, Verdict, by_answers, judge, layouts_in_order,
+};
 
 /// A verdict, and the reading ready to be applied where it is decided.
 #[derive(Debug, Clone)]
@@ -66,14 +69,34 @@ pub fn closer(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Lens> {
     let locale = language(evidence, lens, known);
     let calendar = calendar(evidence, lens, known);
     let years = years(evidence, lens, known);
-    if locale.is_none() && calendar.is_none() && years.is_none() {
+    let split = split(evidence, lens, known);
+    if locale.is_none() && calendar.is_none() && years.is_none() && split.is_none() {
         return None;
     }
     let own = lens.terms.lexicon;
     let lexicon = locale.map_or(own, |locale| Lexicon::of(locale).in_calendar(own.calendar()));
     let lexicon = calendar.map_or(lexicon, |calendar| lexicon.in_calendar(calendar));
     let year = years.as_ref().map(|years| years.first);
-    Some(Lens { terms: Terms { lexicon, year, ..lens.terms }, years, ..lens.clone() })
+    let terms = Terms { lexicon, year, ..lens.terms };
+    let mut layouts = split.as_ref().map_or(lens.layouts.clone(), Split::layouts);
+    // Of rows of which nothing is said, those are read that can be read in one way.
+    if split.as_ref().is_some_and(|split| split.otherwise.is_none()) {
+        let every = [Order::Dmy, Order::Mdy, Order::Ymd].into_iter();
+        let every = every.filter_map(|order| layouts_in_order(evidence, lens, known, order));
+        let new = every.flatten().filter(|layout| !layouts.contains(layout)).collect::<Vec<_>>();
+        layouts.extend(new);
+        layouts.dedup();
+    }
+    Some(Lens { terms, years, layouts, split, ..lens.clone() })
+}
+
+/// The layouts of rows of which only the order was said: those that the values have.
+fn split(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Split<Vec<Layout>>> {
+    let said = known.split.as_ref().filter(|_| lens.split.is_none())?;
+    said.map(|written| match written {
+        Written::Layouts(layouts) => Some(layouts.clone()),
+        Written::Order(order) => layouts_in_order(evidence, lens, known, *order),
+    })
 }
 
 /// The calendar that is usual where the values were written, if they are no dates of ours, or dates

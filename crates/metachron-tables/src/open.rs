@@ -4,6 +4,8 @@ use std::fs::File;
 use std::io::{self, Read, Seek};
 use std::path::{Path, PathBuf};
 
+use sha2::{Digest, Sha256};
+
 use crate::compress::Compression;
 use crate::delimited::BOM;
 use crate::encoding::Charset;
@@ -109,6 +111,17 @@ impl Source {
     /// If the file cannot be opened any more.
     pub fn text(&self) -> Result<Box<dyn Read>, TableError> {
         Ok(self.charset.decode(self.bytes()?))
+    }
+
+    /// The SHA-256 of the content (FIPS 180-4), not compressed: `sha256:` and 64 hexadecimal digits.
+    ///
+    /// # Errors
+    /// If the file cannot be read any more.
+    pub fn digest(&self) -> Result<String, TableError> {
+        let mut hasher = Sha256::new();
+        io::copy(&mut self.bytes()?, &mut hasher)?;
+        let digits = hasher.finalize().iter().map(|byte| format!("{byte:02x}")).collect::<String>();
+        Ok(format!("sha256:{digits}"))
     }
 
     /// The beginning of the text, without a byte order mark.

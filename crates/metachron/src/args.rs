@@ -48,12 +48,25 @@ pub struct Survey {
     /// Write the decisions to this readings file, to be reviewed and used by convert
     #[arg(long, value_name = "FILE.toml")]
     pub save: Option<PathBuf>,
+    /// With --save: say yes to what tells the rows of mixed columns apart, or to what columns lean to
+    /// (repeatable)
+    #[arg(long, value_name = "split|leaning", requires = "save")]
+    pub accept: Vec<Accept>,
     /// Print the same facts as JSON
     #[arg(long)]
     pub json: bool,
     /// When to use colours
     #[arg(long, value_name = "WHEN", default_value = "auto")]
     pub color: Color,
+}
+
+/// What is accepted as it was found.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Accept {
+    /// What tells the rows of mixed columns apart
+    Split,
+    /// The reading that a column leans to
+    Leaning,
 }
 
 /// `metachron explain`
@@ -243,9 +256,13 @@ pub struct Columns {
     /// Two-digit years lie in the hundred years from this one [default: 1969]
     #[arg(long, value_name = "YEAR")]
     pub two_digit_from: Option<i64>,
+    /// How some rows are written, such as 'captured where station=Port Meridian: order=mdy', or
+    /// 'captured rows 4813..: order=mdy' (repeatable); --order or --layout then speak of the others
+    #[arg(long, value_name = "COLUMN where NAME=VALUE: KEY=VALUE")]
+    pub when: Vec<String>,
     /// What an earlier import did: half-swapped (it exchanged day and month where both can be a month,
-    /// and left the rest as text), or none
-    #[arg(long, value_name = "half-swapped|none")]
+    /// and left the rest as text), month-year (it took Apr-22 for the 22nd of April), or none
+    #[arg(long, value_name = "half-swapped|month-year|none")]
     pub repair: Option<String>,
     /// Further texts that stand for nothing, separated by commas (repeatable)
     #[arg(long, value_name = "LIST", value_delimiter = ',')]

@@ -3,7 +3,7 @@
 use std::path::Path;
 
 use jiff::civil::Date;
-use metachron_core::reading::Order;
+use metachron_core::reading::{Order, Written};
 use metachron_core::verdict::Settle;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
@@ -11,9 +11,10 @@ use metachron_tables::table::{Wanted, WantedHeader};
 
 use crate::ambient::Ambient;
 use crate::args;
-use crate::decisions::{self, Decisions, Written};
+use crate::decisions::{self, Decisions};
 use crate::message::{Failure, quoted, shell_word};
 use crate::readings_file::ReadingsFile;
+use crate::said::{parse_set, parse_when};
 
 /// What is to be done with a table, as far as it can be said before looking at it.
 #[derive(Debug)]
@@ -96,12 +97,13 @@ impl Config {
             .map(decisions::two_digit_from)
             .transpose()
             .map_err(Failure::usage)?;
-        let set = columns
+        let mut set = columns
             .set
             .iter()
-            .map(|text| decisions::parse_set(text))
+            .map(|text| parse_set(text))
             .collect::<Result<Vec<_>, _>>()
             .map_err(Failure::usage)?;
+        set.extend(whens(&columns.when)?);
         let mut missing = columns.missing.clone();
         missing.extend(readings.iter().flat_map(|readings| readings.missing.clone()));
         let into = into.map(str::to_owned);
@@ -189,7 +191,11 @@ impl Config {
     pub fn decisions(&self, name: &str, target: bool) -> Decisions {
         let mut all = Decisions::default();
         for (_, said) in self.set.iter().filter(|(column, _)| column == name) {
+            // What is said of some rows and of the column stands side by side.
+            let (when, written) = (all.when.clone(), all.written.clone());
             all = said.clone().over(all);
+            all.when = all.when.or(when);
+            all.written = all.written.or(written);
         }
         // Language and century are said of the whole file unless columns are named.
         let target = target || self.chosen.iter().any(|chosen| chosen == name);
@@ -202,7 +208,14 @@ impl Config {
             false => Decisions::default(),
         };
         let saved = self.readings.as_ref().and_then(|readings| readings.column(name));
-        all.over(plain).over(saved.cloned().unwrap_or_default())
+        let (when, written) = (all.when.clone(), all.written.clone().or(plain.written.clone()));
+        let mut said = all.over(plain);
+        // Whoever says how some rows are written and how the column is, means the others.
+        if when.is_some() {
+            said.otherwise = written.is_some().then_some(true);
+            (said.when, said.written) = (when, written);
+        }
+        said.over(saved.cloned().unwrap_or_default())
     }
 
     /// Options that a suggested command line repeats to mean the same, apart from what it says
@@ -253,6 +266,27 @@ impl Config {
         self.names().any(|other| other == name)
             || self.readings.as_ref().is_some_and(|readings| readings.column(name).is_some())
     }
+}
+
+/// What is said of some rows, by column.
+fn whens(texts: &[String]) -> Result<Vec<(String, Decisions)>, Failure> {
+    let mut all: Vec<(String, Decisions)> = Vec::new();
+    for text in texts {
+        let (column, when) = parse_when(text).map_err(Failure::usage)?;
+        match all.iter_mut().find(|(other, _)| *other == column) {
+            None => all.push((column, Decisions { when: Some(when), ..Decisions::default() })),
+            Some((_, said)) => {
+                let both = said.when.take().and_then(|own| own.and(when));
+                said.when = Some(both.ok_or_else(|| {
+                    Failure::usage(format!(
+                        "every --when of {} must tell its rows apart by the same column, or by rows",
+                        quoted(&column)
+                    ))
+                })?);
+            }
+        }
+    }
+    Ok(all)
 }
 
 /// Why an order and a layout are not given together.
@@ -395,6 +429,19 @@ pub fn suggested_output(path: &Path) -> String {
         Some((dot, _)) => format!("{folder}{}.out{}", &file[..dot], &file[dot..]),
         None => format!("{name}.out"),
     }
+}
+
+/// The name of the readings file that belongs to an input: `captures.toml`.
+pub fn suggested_readings(path: &Path) -> String {
+    if path == Path::new("-") {
+        return "readings.toml".to_owned();
+    }
+    let name = path.to_string_lossy();
+    let file = path.file_name().map_or(name.clone(), |file| file.to_string_lossy());
+    let folder = &name[..name.len() - file.len()];
+    let stem =
+        file.char_indices().find(|(at, c)| *at > 0 && *c == '.').map_or(file.len(), |(at, _)| at);
+    format!("{folder}{}.toml", &file[..stem])
 }
 
 fn is_binary(name: &str) -> bool {

@@ -7,20 +7,39 @@ use metachron_core::evidence::Lens;
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale};
 use metachron_core::moment::{Anchor, Kind};
-use metachron_core::reading::{Century, Contested, Order, Repair, Terms};
+use metachron_core::reading::{Century, Contested, Order, Parts, Repair, Split, Terms, Written};
 use metachron_core::text::Missing;
 use metachron_core::verdict::{Answer, Known, Verdict};
 use toml_edit::Value;
 
 use crate::message::{plain, quoted};
 
-/// How the values are written.
+/// Rows that are written otherwise than others.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub enum Written {
-    /// All-digit dates in this order.
-    Order(Order),
-    /// By these layouts, all of one kind.
-    Layouts(Vec<Layout>),
+pub struct When {
+    /// Which rows are written how.
+    pub parts: Parts<Written>,
+    /// The SHA-256 of the content in which the rows were counted, where rows are meant.
+    pub digest: Option<String>,
+}
+
+impl When {
+    /// The rows of both; none if different things tell them apart.
+    pub fn and(self, other: When) -> Option<When> {
+        let digest = self.digest.or(other.digest);
+        let parts = match (self.parts, other.parts) {
+            (Parts::Column(name, mut own), Parts::Column(another, others)) if name == another => {
+                own.extend(others);
+                Parts::Column(name, own)
+            }
+            (Parts::Rows(mut own), Parts::Rows(others)) => {
+                own.extend(others);
+                Parts::Rows(own)
+            }
+            _ => return None,
+        };
+        Some(When { parts, digest })
+    }
 }
 
 /// Decisions for one column; what is none is left to a weaker voice, in the end to the evidence.
@@ -44,6 +63,11 @@ pub struct Decisions {
     pub anchor: Option<Anchor>,
     /// What an earlier import did.
     pub repair: Option<Repair>,
+    /// Rows that are written otherwise.
+    pub when: Option<When>,
+    /// Whether rows that those do not list are written as is said of the column; else only values
+    /// that can be read in one way are read.
+    pub otherwise: Option<bool>,
     /// What becomes of contested rows.
     pub contested: Option<Contested>,
     /// The name of the new column.
@@ -60,7 +84,7 @@ pub struct Decisions {
 
 impl Decisions {
     /// Every key of a column in a readings file, `from` apart.
-    pub const KEYS: [&str; 16] = [
+    pub const KEYS: [&str; 17] = [
         "into",
         "kind",
         "verdict",
@@ -75,6 +99,7 @@ impl Decisions {
         "year",
         "anchor",
         "repair",
+        "otherwise",
         "contested",
         "missing",
     ];
@@ -92,17 +117,26 @@ impl Decisions {
             || self.year.is_some()
             || self.anchor.is_some()
             || self.repair.is_some()
+            || self.when.is_some()
             || self.contested.is_some()
             || self.missing.is_some();
         let (verdict, accepted) = match says_how {
             // Who says how the column is written has decided; anything else leaves it open.
-            true if self.written.is_some() => (self.verdict, self.accepted),
+            true if self.written.is_some() || self.when.is_some() => (self.verdict, self.accepted),
             true => (self.verdict.or(weaker.verdict), self.accepted),
             false => (self.verdict.or(weaker.verdict), self.accepted.or(weaker.accepted)),
         };
+        // One order for all rows voids that some are otherwise; and what is said of some rows, that
+        // all have the layouts of a weaker voice.
+        let (when, otherwise, written) = match (self.when, self.written) {
+            (None, None) => (weaker.when, self.otherwise.or(weaker.otherwise), weaker.written),
+            (when, written) => (when, self.otherwise, written),
+        };
         Decisions {
             kind: self.kind.or(weaker.kind),
-            written: self.written.or(weaker.written),
+            written,
+            when,
+            otherwise,
             written_in: self.written_in.or(weaker.written_in),
             known: self.known.or(weaker.known),
             two_digit_from: self.two_digit_from.or(weaker.two_digit_from),
@@ -128,13 +162,35 @@ impl Decisions {
             today: Some(today),
             year: self.year,
         };
+        let split = self.split();
         let (asked, layouts) = match &self.written {
-            Some(Written::Order(order)) => (Some(*order), Vec::new()),
+            Some(Written::Order(order)) if split.is_none() => (Some(*order), Vec::new()),
             Some(Written::Layouts(layouts)) => (None, layouts.clone()),
-            None => (None, Vec::new()),
+            _ => (None, Vec::new()),
+        };
+        // Where rows are said to have an order, their layouts are those that the values show.
+        let of_layouts = |written: &Written| match written {
+            Written::Layouts(layouts) => Some(layouts.clone()),
+            Written::Order(_) => None,
+        };
+        let (layouts, split) = match split.map(|split| split.map(of_layouts)) {
+            None => (layouts, None),
+            Some(None) => (Vec::new(), None),
+            Some(Some(split)) => {
+                let mut all = split.layouts();
+                all.extend(layouts.into_iter().filter(|layout| !split.layouts().contains(layout)));
+                (all, Some(split))
+            }
         };
         let answers = self.known.iter().flatten().map(|answer| answer.value.as_str());
-        Lens { terms, missing, asked, layouts, ..Lens::default() }.marking(answers)
+        Lens { terms, missing, asked, layouts, split, ..Lens::default() }.marking(answers)
+    }
+
+    /// Which rows are written how, where not all are written alike.
+    pub fn split(&self) -> Option<Split<Written>> {
+        let When { parts, .. } = self.when.clone()?;
+        let otherwise = self.written.clone().filter(|_| self.otherwise == Some(true));
+        Some(Split { parts, otherwise })
     }
 
     /// What they mean for the verdict.
@@ -142,7 +198,7 @@ impl Decisions {
         Known {
             kind: self.kind,
             order: match self.written {
-                Some(Written::Order(order)) => Some(order),
+                Some(Written::Order(order)) if self.when.is_none() => Some(order),
                 _ => None,
             },
             written_in: self.written_in,
@@ -151,6 +207,7 @@ impl Decisions {
             year: self.year,
             anchor: self.anchor,
             repair: self.repair,
+            split: self.split(),
             century: self.two_digit_from.is_some(),
             contested: self.contested.unwrap_or(Contested::Empty),
             as_of: today,
@@ -193,6 +250,10 @@ impl Decisions {
             "layouts" => self.write(Written::Layouts(layouts(&texts(key, value)?)?))?,
             "written_in" => self.written_in = Some(written_in(&text(key, value)?)?),
             "known" => self.known = Some(answers(&texts(key, value)?)?),
+            "otherwise" => match text(key, value)?.as_str() {
+                "layouts" | "order" => self.otherwise = Some(true),
+                _ => return Err(wrong(key, value)),
+            },
             "contested" => self.contested = Some(contested(&text(key, value)?)?),
             "missing" => self.missing = Some(texts(key, value)?),
             "two_digit_from" => {
@@ -327,8 +388,9 @@ pub fn anchor(name: &str) -> Result<Anchor, String> {
 pub fn repair(name: &str) -> Result<Repair, String> {
     match name {
         "half-swapped" => Ok(Repair::HalfSwapped),
+        "month-year" => Ok(Repair::MonthYear),
         "none" => Ok(Repair::None),
-        _ => Err(format!("repair {} is neither half-swapped nor none", quoted(name))),
+        _ => Err(format!("repair {} is none of half-swapped, month-year, none", quoted(name))),
     }
 }
 
@@ -336,6 +398,7 @@ pub fn repair(name: &str) -> Result<Repair, String> {
 pub fn repair_name(repair: Repair) -> &'static str {
     match repair {
         Repair::HalfSwapped => "half-swapped",
+        Repair::MonthYear => "month-year",
         Repair::None => "none",
     }
 }
@@ -377,112 +440,9 @@ pub fn two_digit_from(year: i64) -> Result<i16, String> {
     })
 }
 
-/// A column's name as `--set` takes it: bare, or as a TOML string.
-pub fn set_name(name: &str) -> String {
-    let bare = name.chars().all(|c| c.is_alphanumeric() || c == '_');
-    if bare { name.to_owned() } else { Value::from(name).to_string() }
-}
-
-/// Takes `COLUMN: key=value, key=value` apart, as `--set` has it.
-///
-/// # Errors
-/// What is wrong, and an example of what would be right.
-pub fn parse_set(text: &str) -> Result<(String, Decisions), String> {
-    let example = "write --set 'captured: order=dmy, two_digit_from=1950'";
-    let (column, mut rest) = column_of(text)
-        .ok_or_else(|| format!("--set {} names no column; {example}", quoted(text)))?;
-    let mut decisions = Decisions::default();
-    while !rest.trim().is_empty() {
-        let (key, after) = rest.split_once('=').ok_or_else(|| {
-            format!("--set {} has no = after {}; {example}", quoted(text), quoted(rest.trim()))
-        })?;
-        let (value, left) = value_of(after);
-        let at = |error: String| format!("--set {}: {error}", quoted(text));
-        decisions.set(key.trim(), &value).map_err(at)?;
-        rest = left;
-    }
-    Ok((column, decisions))
-}
-
-/// The column before the colon; a name with other characters stands in double quotes.
-fn column_of(text: &str) -> Option<(String, &str)> {
-    let text = text.trim_start();
-    if let Some(quote @ ('"' | '\'')) = text.chars().next() {
-        // The first quotation mark that ends a TOML string ends the name.
-        return text.match_indices(quote).skip(1).find_map(|(end, _)| {
-            let name = text[..=end].parse::<Value>().ok()?;
-            let rest = text[end + 1..].trim_start().strip_prefix(':')?;
-            Some((name.as_str()?.to_owned(), rest))
-        });
-    }
-    let (name, rest) = text.split_once(':')?;
-    let name = name.trim();
-    (!name.is_empty()).then(|| (name.to_owned(), rest))
-}
-
-/// The value up to the comma that ends it, read as TOML; a bare word is text.
-fn value_of(text: &str) -> (Value, &str) {
-    let commas = text.match_indices(',').map(|(at, _)| at);
-    for end in commas.chain([text.len()]) {
-        let candidate = text[..end].trim();
-        if let Ok(value) = candidate.parse::<Value>() {
-            return (value, text.get(end + 1..).unwrap_or(""));
-        }
-    }
-    let end = text.find(',').unwrap_or(text.len());
-    (Value::from(text[..end].trim()), text.get(end + 1..).unwrap_or(""))
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
-
-    #[test]
-    fn set_takes_bare_words_numbers_and_lists() {
-        let (column, decisions) = parse_set(
-            "\"net opened\": layouts=[\"{day}, {month} {year}\", '{year}-{month}-{day}'], two_digit_from=1950, contested=prefer",
-        )
-        .unwrap();
-        assert_eq!(column, "net opened");
-        assert_eq!(decisions.two_digit_from, Some(1950));
-        assert_eq!(decisions.contested, Some(Contested::Prefer));
-        assert!(matches!(decisions.written, Some(Written::Layouts(layouts)) if layouts.len() == 2));
-        assert_eq!(
-            parse_set("seen: order=dmy").unwrap().1.written,
-            Some(Written::Order(Order::Dmy))
-        );
-    }
-
-    #[test]
-    fn names_come_back_as_they_were() {
-        for name in ["seen", "net opened", "a: b", "5\" pipe", "tab\there", "=x", "année"] {
-            let (column, _) = parse_set(&format!("{}: order=dmy", set_name(name))).unwrap();
-            assert_eq!(column, name);
-        }
-    }
-
-    #[test]
-    fn set_says_what_is_wrong() {
-        for (text, expected) in [
-            ("order=dmy", "names no column"),
-            ("seen: ordr=dmy", "did you mean order?"),
-            ("seen: order=dym", "none of dmy, mdy, ymd, ydm"),
-            ("seen: order", "has no ="),
-            ("seen: layouts=[\"{day}.{mnth}.{year}\"]", "did you mean {month}?"),
-            ("seen: order=dmy, layouts=\"{day}.{month}.{year}\"", "exclude each other"),
-            ("seen: two_digit_from=9950", "from 0 to 9900"),
-            (
-                "seen: written_in=pt-XX",
-                "\"pt-XX\" is no locale that CLDR 48.2 has; did you mean pt",
-            ),
-            ("seen: known=\"3/4/24\"", "its right answer in ISO 8601"),
-            ("seen: accepted=yes", "accepted cannot be \"yes\""),
-            ("seen: layouts=[\"{hour}:{minute}\", \"{day}.{month}.{year}\"]", "one kind"),
-        ] {
-            let error = parse_set(text).unwrap_err();
-            assert!(error.contains(expected), "{text}: {error}");
-        }
-    }
 
     #[test]
     fn a_stronger_voice_voids_what_was_accepted() {

@@ -56,6 +56,12 @@ impl Intake {
         })
     }
 
+    /// What the content of the file comes to, as a readings file has it: `sha256:…`.
+    pub fn digest(&self) -> Result<String, Failure> {
+        let digest = self.table.source().digest();
+        digest.map_err(|error| Failure::reading(&self.path, &error))
+    }
+
     /// Goes through the rows; the first is 1.
     pub fn each_row(
         &self,

@@ -15,6 +15,7 @@ mod message;
 mod progress;
 mod readings_file;
 mod report;
+mod said;
 
 use std::process::ExitCode;
 

@@ -2,13 +2,15 @@
 
 use std::path::{Path, PathBuf};
 
+use metachron_core::reading::Parts;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
 use metachron_tables::table::{Wanted, WantedHeader};
 use toml_edit::{Document, DocumentMut, Item, TableLike};
 
-use crate::decisions::{Decisions, texts, unknown_key};
+use crate::decisions::{Decisions, When, texts, unknown_key};
 use crate::message::{Failure, shown};
+use crate::said::{part_key, rows};
 
 /// The version of the file format that we write.
 pub const VERSION: i64 = 1;
@@ -153,10 +155,76 @@ fn column(table: &toml_edit::Table, whole: usize) -> Result<(String, Decisions),
     let mut decisions = Decisions::default();
     for (key, item) in table.iter().filter(|(key, _)| *key != "from") {
         let at = place(table, key);
+        if key == "when" {
+            let parts = item.as_array_of_tables();
+            let parts = parts.ok_or((at, "rows are written [[column.when]]".to_owned()))?;
+            for part in parts {
+                let part = when(part, at)?;
+                decisions.when = match decisions.when.take() {
+                    None => Some(part),
+                    Some(own) => Some(own.and(part).ok_or((
+                        at,
+                        "every when of a column names the same column, or rows".to_owned(),
+                    ))?),
+                };
+            }
+            continue;
+        }
         let value = item.as_value().ok_or((at, unknown_key(key, Decisions::KEYS)))?;
         decisions.set(key, value).map_err(|error| (at, error))?;
     }
     Ok((from.to_owned(), decisions))
+}
+
+/// How some rows of a column are written.
+fn when(table: &toml_edit::Table, whole: usize) -> Result<When, At> {
+    let start = table.span().map_or(whole, |span| span.start);
+    let mut decisions = Decisions::default();
+    let (mut by_column, mut by_rows, mut digest) = (None, None, None);
+    for (key, item) in table.iter() {
+        let at = place(table, key);
+        let wrong = |what: &str| (at, format!("{key} {what}"));
+        match key {
+            "where" => {
+                let example = "is written where = { station = [\"Port Meridian\"] }";
+                let names = item.as_table_like().ok_or_else(|| wrong(example))?;
+                let mut names = names.iter();
+                let (Some((name, values)), None) = (names.next(), names.next()) else {
+                    return Err(wrong("names one column"));
+                };
+                let values = values.as_value().ok_or_else(|| wrong(example))?;
+                let values = texts(name, values).map_err(|error| (at, error))?;
+                by_column = Some((name.to_owned(), values));
+            }
+            "rows" => {
+                let text = item.as_str().ok_or_else(|| wrong("are written rows = \"4813..\""))?;
+                by_rows = Some(rows(text).map_err(|error| (at, error))?);
+            }
+            "digest" => {
+                let text = item.as_str().ok_or_else(|| wrong("is written \"sha256:…\""))?;
+                digest = Some(text.to_owned());
+            }
+            _ => {
+                let known = ["where", "rows", "digest", "order", "layouts"];
+                let value = item.as_value().ok_or((at, unknown_key(key, known)))?;
+                if !known.contains(&key) {
+                    return Err((at, unknown_key(key, known)));
+                }
+                part_key(&mut decisions, key, value).map_err(|error| (at, error))?;
+            }
+        }
+    }
+    let written = decisions.written.ok_or((start, "a when has layouts or an order".to_owned()))?;
+    let parts = match (by_column, by_rows) {
+        (Some((name, values)), None) => Parts::Column(name, vec![(values, written)]),
+        (None, Some(rows)) if digest.is_some() => Parts::Rows(vec![(rows, written)]),
+        (None, Some(_)) => {
+            let why = "rows hold for one file only: the when needs its digest = \"sha256:…\"";
+            return Err((start, why.to_owned()));
+        }
+        _ => return Err((start, "a when says where, or which rows".to_owned())),
+    };
+    Ok(When { parts, digest })
 }
 
 /// What is to be saved of one column.
@@ -168,6 +236,8 @@ pub struct SavedColumn {
     pub keys: Vec<(&'static str, toml_edit::Value)>,
     /// Lines of explanation.
     pub comments: Vec<String>,
+    /// How some rows are written, each with its keys.
+    pub when: Vec<Vec<(&'static str, toml_edit::Value)>>,
 }
 
 /// The text of a readings file with these columns.
@@ -205,11 +275,18 @@ pub fn render(
                 for key in [
                     "kind",
                     "verdict",
+                    "accepted",
                     "written_in",
                     "layouts",
                     "order",
+                    "calendar",
+                    "year",
+                    "anchor",
+                    "repair",
                     "two_digit_from",
                     "contested",
+                    "otherwise",
+                    "when",
                 ] {
                     match table.get(key) {
                         Some(item) => {
@@ -244,6 +321,12 @@ fn fresh(source: &[(&'static str, toml_edit::Value)], columns: &[SavedColumn]) -
         text.push_str(&format!("from = {}\n", toml_edit::Value::from(&column.from)));
         for (key, value) in &column.keys {
             text.push_str(&format!("{key} = {value}\n"));
+        }
+        for part in &column.when {
+            text.push_str("\n  [[column.when]]\n");
+            for (key, value) in part {
+                text.push_str(&format!("  {key} = {value}\n"));
+            }
         }
     }
     text

@@ -15,6 +15,8 @@ pub struct Memory {
 
 #[derive(Debug, Clone, Copy)]
 struct Slot {
+    /// The part of a split that the row belongs to.
+    part: u16,
     length: u8,
     value: [u8; LONGEST],
     outcome: Outcome,
@@ -23,7 +25,7 @@ struct Slot {
 impl Default for Memory {
     fn default() -> Memory {
         // The outcome of the empty value is the same in every reading.
-        let empty = Slot { length: 0, value: [0; LONGEST], outcome: Outcome::Missing };
+        let empty = Slot { part: 0, length: 0, value: [0; LONGEST], outcome: Outcome::Missing };
         Memory { buffer: String::new(), slots: vec![empty; SLOTS] }
     }
 }
@@ -33,17 +35,19 @@ impl Memory {
         &mut self.buffer
     }
 
-    pub(super) fn recall(&self, value: &str) -> Option<Outcome> {
+    pub(super) fn recall(&self, part: u16, value: &str) -> Option<Outcome> {
         let slot = self.slots.get(slot_of(value))?;
-        let same = slot.value.get(..usize::from(slot.length)) == Some(value.as_bytes());
+        let same = slot.part == part
+            && slot.value.get(..usize::from(slot.length)) == Some(value.as_bytes());
         same.then_some(slot.outcome)
     }
 
-    pub(super) fn keep(&mut self, value: &str, outcome: Outcome) {
+    pub(super) fn keep(&mut self, part: u16, value: &str, outcome: Outcome) {
         if value.len() > LONGEST {
             return;
         }
         if let Some(slot) = self.slots.get_mut(slot_of(value)) {
+            slot.part = part;
             slot.length = value.len() as u8;
             slot.value[..value.len()].copy_from_slice(value.as_bytes());
             slot.outcome = outcome;

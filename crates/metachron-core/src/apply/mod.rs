@@ -3,10 +3,14 @@
 mod memory;
 mod program;
 
+use jiff::civil::Date;
+
 use crate::layout::{Field, Layout};
 use crate::moment::Moment;
 use crate::order::Order;
-use crate::reading::{Contested, Fit, Reading, Repair, RowYear, Terms, Unfit};
+use crate::reading::{
+    Century, Contested, Fit, Place, Reading, Repair, RowYear, Split, Terms, Unfit,
+};
 use crate::text::{Missing, is_placeholder, normalise};
 use crate::value::Value;
 
@@ -26,6 +30,8 @@ pub enum Outcome {
     Unreadable(Unfit),
     /// Two layouts of the reading take it for different moments.
     Contested(Moment, Moment),
+    /// Only a layout of other rows fits it: it, or what tells the rows apart, is wrong.
+    OfOtherRows(Moment),
 }
 
 /// A reading made ready to be applied to many rows.
@@ -41,6 +47,7 @@ pub enum Outcome {
 ///     kind: Kind::Date,
 ///     layouts: vec![Layout::parse("{day}/{month}/{year}").unwrap()],
 ///     terms: Terms::default(),
+///     split: None,
 ///     years: None,
 ///     anchor: None,
 ///     repair: Repair::None,
@@ -54,32 +61,24 @@ pub enum Outcome {
 #[derive(Debug, Clone)]
 pub struct Compiled {
     reading: Reading,
-    programs: Vec<(Program, Written)>,
+    programs: Vec<(Program, Repair)>,
+    /// Which of the programs are those of which rows.
+    split: Option<Split<Vec<usize>>>,
     missing: Missing,
-}
-
-/// Who has written the values of a layout.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum Written {
-    /// Whoever did, they are right.
-    AsTheyAre,
-    /// An import that exchanged day and month.
-    Exchanged,
 }
 
 impl Compiled {
     /// Compiles a reading.
     pub fn new(reading: &Reading, missing: Missing) -> Compiled {
-        let written = |layout: &Layout| {
+        // What a program has written is repaired; what it left is still the source's own.
+        let repair = |layout: &Layout| {
             let iso = layout.order() == Some(Order::Ymd) && layout.has(Field::Year);
-            match reading.repair {
-                Repair::HalfSwapped if iso => Written::Exchanged,
-                _ => Written::AsTheyAre,
-            }
+            if iso { reading.repair } else { Repair::None }
         };
         let programs =
-            reading.layouts.iter().map(|layout| (Program::new(layout), written(layout))).collect();
-        Compiled { reading: reading.clone(), programs, missing }
+            reading.layouts.iter().map(|layout| (Program::new(layout), repair(layout))).collect();
+        let split = reading.split.as_ref().and_then(|split| split.places(&reading.layouts));
+        Compiled { reading: reading.clone(), programs, split, missing }
     }
 
     /// The reading it was made from.
@@ -87,29 +86,38 @@ impl Compiled {
         &self.reading
     }
 
-    /// What becomes of a row with this value; the same whatever rows came before. The first row is 1.
-    pub fn apply<'v>(&self, row: u64, value: impl Into<Value<'v>>, memory: &mut Memory) -> Outcome {
+    /// What becomes of a value at this place; the same whatever rows came before. The first row is 1.
+    pub fn apply<'v>(
+        &self,
+        place: impl Into<Place<'v>>,
+        value: impl Into<Value<'v>>,
+        memory: &mut Memory,
+    ) -> Outcome {
+        let place = place.into();
         let text = match value.into() {
             Value::Text(text) | Value::Number(text) => text,
             Value::Missing => return Outcome::Missing,
             Value::Fault(_) => return Outcome::Unreadable(Unfit::Fault),
             Value::Typed(moment) => return self.typed(moment),
         };
+        let part = self.split.as_ref().and_then(|split| split.part_of(place));
         // The year of a row makes equal values different.
         if let Some(years) = &self.reading.years {
-            return self.in_its_year(years.of_row(row), normalise(text, memory.buffer()));
+            let value = normalise(text, memory.buffer());
+            return self.in_its_year(years.of_row(place.row), value, part);
         }
-        if let Some(outcome) = memory.recall(text) {
+        let key = part.map_or(0, |part| part as u16 + 1);
+        if let Some(outcome) = memory.recall(key, text) {
             return outcome;
         }
-        let outcome = self.judge(normalise(text, memory.buffer()), self.reading.terms);
-        memory.keep(text, outcome);
+        let outcome = self.judge(normalise(text, memory.buffer()), self.reading.terms, part);
+        memory.keep(key, text, outcome);
         outcome
     }
 
     /// A value in the year of its row, or in all years that it may be.
-    fn in_its_year(&self, year: RowYear, value: &str) -> Outcome {
-        let read = |year| self.judge(value, Terms { year: Some(year), ..self.reading.terms });
+    fn in_its_year(&self, year: RowYear, value: &str, part: Option<usize>) -> Outcome {
+        let read = |year| self.judge(value, Terms { year: Some(year), ..self.reading.terms }, part);
         let (year, beside) = match year {
             RowYear::Known(year) => return read(year),
             RowYear::Open(year) => (year, [year.saturating_add(1), year.saturating_sub(1)]),
@@ -130,11 +138,8 @@ impl Compiled {
 
     /// A value that its file has typed: it is what it is, if the column is of its kind.
     fn typed(&self, moment: Moment) -> Outcome {
+        let moment = repaired(moment, self.reading.repair, self.reading.terms.century);
         let moment = self.reading.anchor.map_or(moment, |anchor| moment.anchored(anchor));
-        let moment = match self.reading.repair {
-            Repair::HalfSwapped => moment.exchanged(),
-            Repair::None => moment,
-        };
         let (value, column) = (moment.kind(), self.reading.kind);
         if value != column {
             return Outcome::Unreadable(Unfit::OtherKind { value, column });
@@ -155,19 +160,22 @@ impl Compiled {
         }
     }
 
-    fn judge(&self, value: &str, terms: Terms) -> Outcome {
+    fn judge(&self, value: &str, terms: Terms, part: Option<usize>) -> Outcome {
         if self.missing.contains(value) {
             return Outcome::Missing;
         }
         if is_placeholder(value) {
             return Outcome::Placeholder;
         }
+        let own = self.split.as_ref().zip(part).and_then(|(split, part)| split.way(part));
+        let is_own = |at: usize| own.is_none_or(|own| own.contains(&at));
         let mut found: Option<Fit> = None;
         let mut nearest = Unfit::Form;
-        for (program, written) in &self.programs {
-            let read = program.read(value, terms).map(|fit| match written {
-                Written::Exchanged => Fit { moment: fit.moment.exchanged(), ..fit },
-                Written::AsTheyAre => fit,
+        for (_, (program, repair)) in self.programs.iter().enumerate().filter(|(at, _)| is_own(*at))
+        {
+            let read = program.read(value, terms).map(|fit| match repair {
+                Repair::None => fit,
+                repair => Fit { moment: repaired(fit.moment, *repair, terms.century), ..fit },
             });
             match read {
                 Ok(fit) => match found {
@@ -186,7 +194,27 @@ impl Compiled {
         }
         match found {
             Some(fit) => self.of_kind(fit),
+            None if own.is_some() => self
+                .programs
+                .iter()
+                .find_map(|(program, _)| program.read(value, terms).ok())
+                .map_or(Outcome::Unreadable(nearest), |fit| Outcome::OfOtherRows(fit.moment)),
             None => Outcome::Unreadable(nearest),
         }
+    }
+}
+
+/// What a date was before an import read it wrongly.
+pub(crate) fn repaired(moment: Moment, repair: Repair, century: Century) -> Moment {
+    match repair {
+        Repair::HalfSwapped => moment.exchanged(),
+        Repair::MonthYear => match moment.date() {
+            Some(date) => {
+                let year = century.place(date.day().into());
+                Date::new(year, date.month(), 1).map_or(moment, Moment::Month)
+            }
+            None => moment,
+        },
+        Repair::None => moment,
     }
 }

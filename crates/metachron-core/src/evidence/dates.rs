@@ -3,7 +3,7 @@
 //! Beyond the budget the dates with the lowest hashes are kept: a fair sample, which is the same
 //! however the column was cut and merged.
 
-use std::collections::BTreeMap;
+use std::collections::BTreeSet;
 
 use super::Fits;
 
@@ -14,22 +14,39 @@ pub type Written = [i16; 3];
 const BUDGET: usize = 16_384;
 
 /// See the module.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub struct DistinctDates {
     /// By hash, so that the budget keeps the lowest.
-    kept: BTreeMap<(u64, Written, Fits), ()>,
+    kept: BTreeSet<(u64, Written, Fits)>,
+    budget: usize,
     over_budget: bool,
 }
 
+impl Default for DistinctDates {
+    fn default() -> DistinctDates {
+        DistinctDates::up_to(BUDGET)
+    }
+}
+
 impl DistinctDates {
+    /// None yet; so many are kept at most.
+    pub(super) fn up_to(budget: usize) -> DistinctDates {
+        DistinctDates { kept: BTreeSet::new(), budget, over_budget: false }
+    }
+
     pub(super) fn insert(&mut self, written: Written, fits: Fits) {
-        let key = (hash(written), written, fits);
-        let full = self.kept.len() >= BUDGET;
-        if full && self.kept.last_key_value().is_some_and(|(highest, ())| *highest < key) {
+        self.insert_hashed(hash(written), written, fits);
+    }
+
+    /// The same where the hash is known.
+    pub(super) fn insert_hashed(&mut self, hash: u64, written: Written, fits: Fits) {
+        let key = (hash, written, fits);
+        let full = self.kept.len() >= self.budget;
+        if full && self.kept.last().is_some_and(|highest| *highest < key) {
             self.over_budget = true;
             return;
         }
-        if self.kept.insert(key, ()).is_none() && full {
+        if self.kept.insert(key) && full {
             self.kept.pop_last();
             self.over_budget = true;
         }
@@ -37,19 +54,19 @@ impl DistinctDates {
 
     pub(super) fn merge(&mut self, other: DistinctDates) {
         self.over_budget |= other.over_budget;
-        for (_, written, fits) in other.kept.into_keys() {
-            self.insert(written, fits);
+        for (hash, written, fits) in other.kept {
+            self.insert_hashed(hash, written, fits);
         }
     }
 
     /// How many different dates there are of which `holds` is true, among those kept.
     pub fn count(&self, holds: impl Fn(Fits) -> bool) -> u64 {
-        self.kept.keys().filter(|(_, _, fits)| holds(*fits)).count() as u64
+        self.kept.iter().filter(|(_, _, fits)| holds(*fits)).count() as u64
     }
 
     /// The dates that are kept.
     pub fn iter(&self) -> impl Iterator<Item = (Written, Fits)> {
-        self.kept.keys().map(|(_, written, fits)| (*written, *fits))
+        self.kept.iter().map(|(_, written, fits)| (*written, *fits))
     }
 
     /// Whether all different dates are kept, so that counts are exact.
@@ -59,7 +76,7 @@ impl DistinctDates {
 }
 
 /// SplitMix64, a mixer that spreads neighbouring dates.
-fn hash([a, b, c]: Written) -> u64 {
+pub(super) fn hash([a, b, c]: Written) -> u64 {
     let mut z = (a as u16 as u64) << 32 | (b as u16 as u64) << 16 | c as u16 as u64;
     z = z.wrapping_add(0x9E37_79B9_7F4A_7C15);
     z = (z ^ (z >> 30)).wrapping_mul(0xBF58_476D_1CE4_E5B9);

@@ -3,8 +3,10 @@
 //! Evidence is a sum. Parts of a column are observed apart and merged, in any order and any
 //! grouping, and the same parts give equal evidence. It holds no rows, and its size has a bound.
 
+mod clues;
 mod dates;
 mod fits;
+mod neighbours;
 mod observer;
 mod sequence;
 mod shapes;
@@ -16,12 +18,15 @@ use crate::candidates::Form;
 use crate::layout::Layout;
 use crate::lexicon::{Languages, Locale};
 use crate::moment::{Kind, Moment};
-use crate::reading::{Order, Terms, Years};
+use crate::reading::{Order, Split, Terms, Years};
 use crate::text::{Missing, normalise};
 
+pub use clues::{Beside, Clue, Clues, Run, Runs};
 pub use dates::DistinctDates;
 pub use fits::Fits;
+pub use neighbours::Neighbours;
 pub use observer::Observer;
+pub(crate) use observer::around_date;
 pub use sequence::Sequence;
 pub use shapes::{ShapeTally, Shapes};
 
@@ -36,6 +41,8 @@ pub struct Lens {
     pub asked: Option<Order>,
     /// Layouts that the analyst gave; they are tried beside the candidates.
     pub layouts: Vec<Layout>,
+    /// Which of them are those of which rows, where rows differ.
+    pub split: Option<Split<Vec<Layout>>>,
     /// The years of values that have none, once they are known.
     pub years: Option<Years>,
     /// Values whose first row is to be noted.
@@ -49,6 +56,7 @@ impl Default for Lens {
             missing: Missing::usual(),
             asked: None,
             layouts: Vec::new(),
+            split: None,
             years: None,
             marked: Vec::new(),
         }
@@ -66,12 +74,12 @@ impl Lens {
 
     /// A text that differs where lenses differ.
     fn digest(&self) -> String {
-        let Lens { terms, missing, asked, layouts, years, marked } = self;
+        let Lens { terms, missing, asked, layouts, split, years, marked } = self;
         let Terms { lexicon, century, today, year } = terms;
         let missing: Vec<&str> = missing.texts().collect();
         let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
         format!(
-            "{:?} {:?} {missing:?} {} {today:?} {year:?} {asked:?} {layouts:?} {years:?} {marked:?}",
+            "{:?} {:?} {missing:?} {} {today:?} {year:?} {asked:?} {layouts:?} {split:?} {years:?} {marked:?}",
             lexicon.locale().map(Locale::tag),
             lexicon.calendar(),
             century.from
@@ -188,6 +196,10 @@ pub struct Given {
     pub unfit_lowest: Option<Witness>,
     /// Rows that none fits but a candidate would.
     pub fit_elsewhere: u64,
+    /// Rows that only a layout of other rows fits.
+    pub of_other_rows: u64,
+    /// The first of them.
+    pub of_other_lowest: Option<Witness>,
     /// Per layout, the rows that it fits.
     pub fits: Vec<u64>,
     /// Per layout, the earliest and the latest moment.
@@ -220,6 +232,8 @@ pub struct Evidence {
     pub foreign: (u64, Option<Witness>),
     /// What the analyst's layouts make of it, if there are any.
     pub given: Given,
+    /// The votes by what stands beside them, and by where they stand.
+    pub clues: Clues,
     /// The sequence of values without a year, by part.
     pub sequences: BTreeMap<u32, Sequence>,
     /// Rows of which the sequence does not say the year.
@@ -260,6 +274,7 @@ impl Evidence {
             names: BTreeMap::new(),
             foreign: (0, None),
             given: Given::default(),
+            clues: Clues::default(),
             sequences: BTreeMap::new(),
             open_years: 0,
             marks: BTreeMap::new(),
@@ -319,6 +334,7 @@ impl Evidence {
         self.foreign.0 += other.foreign.0;
         self.foreign.1 = lower(self.foreign.1.take(), other.foreign.1);
         self.given.merge(other.given);
+        self.clues.merge(other.clues);
         // A part of a table is looked at as a whole.
         self.sequences.extend(other.sequences);
         self.open_years += other.open_years;
@@ -386,6 +402,8 @@ impl Given {
         self.unfit += other.unfit;
         self.unfit_lowest = lower(self.unfit_lowest.take(), other.unfit_lowest);
         self.fit_elsewhere += other.fit_elsewhere;
+        self.of_other_rows += other.of_other_rows;
+        self.of_other_lowest = lower(self.of_other_lowest.take(), other.of_other_lowest);
         self.fits.resize(self.fits.len().max(other.fits.len()), 0);
         self.spans.resize(self.spans.len().max(other.spans.len()), None);
         for (own, fits) in self.fits.iter_mut().zip(other.fits) {

@@ -2,16 +2,19 @@
 
 use std::collections::HashMap;
 
+use super::clues::{ClueGatherer, Numbers};
 use super::dates::Written;
 use super::shapes::MOST;
 use super::{
-    DistinctDates, Evidence, Fits, Given, Group, Lens, ShapeTally, Tally, TypedTally, Witness,
+    DistinctDates, Evidence, Fits, Given, Group, Lens, Neighbours, ShapeTally, Tally, TypedTally,
+    Witness,
 };
 use crate::apply::Program;
 use crate::candidates::{Form, candidates, shape_of};
+use crate::layout::Layout;
 use crate::lexicon::{Length, Lexicon, names};
 use crate::moment::{Kind, Moment};
-use crate::reading::{Fit, Order, RowYear, Terms, Unfit};
+use crate::reading::{Fit, Order, Place, RowYear, Split, Terms, Unfit};
 use crate::text::{Accents, fold, is_placeholder, normalise};
 use crate::value::Value;
 
@@ -32,6 +35,9 @@ pub struct Observer {
     /// Shapes seen lately, with what was made of them.
     known: KnownShapes,
     given: Vec<Program>,
+    /// Which of those are for which rows.
+    split: Option<Split<Vec<usize>>>,
+    clues: ClueGatherer,
     shape: String,
     buffer: String,
 }
@@ -49,6 +55,8 @@ struct KnownFamily {
     programs: Vec<(Order, Program)>,
     kind: Kind,
     named: bool,
+    /// Where clues to its order are gathered, if it is open.
+    numbers: Option<Numbers>,
 }
 
 impl Observer {
@@ -56,12 +64,24 @@ impl Observer {
     pub fn new(lens: Lens, part: u32) -> Observer {
         let evidence = Evidence::empty(&lens);
         let given = lens.layouts.iter().map(Program::new).collect();
+        let split = lens.split.as_ref().and_then(|split| split.places(&lens.layouts));
         let (shape, buffer) = (String::new(), String::new());
-        Observer { lens, part, evidence, known: KnownShapes::default(), given, shape, buffer }
+        let (known, clues) = (KnownShapes::default(), ClueGatherer::default());
+        Observer { lens, part, evidence, known, given, split, clues, shape, buffer }
     }
 
     /// Looks at the value of a row; the first row of a part is 1.
     pub fn observe<'v>(&mut self, row: u64, value: impl Into<Value<'v>>) {
+        self.observe_among(row.into(), value, &Neighbours::default());
+    }
+
+    /// The same with what stands in the other columns of the row.
+    pub fn observe_among<'v>(
+        &mut self,
+        place: Place<'_>,
+        value: impl Into<Value<'v>>,
+        neighbours: &Neighbours,
+    ) {
         self.evidence.rows += 1;
         match value.into() {
             Value::Missing => self.evidence.missing += 1,
@@ -70,14 +90,19 @@ impl Observer {
                 self.evidence.cells.typed += 1;
                 self.evidence.observe_typed(moment);
             }
-            Value::Number(raw) if self.observe_text(row, raw) => self.evidence.cells.number += 1,
-            Value::Text(raw) if self.observe_text(row, raw) => self.evidence.cells.text += 1,
+            Value::Number(raw) if self.observe_text(place, raw, neighbours) => {
+                self.evidence.cells.number += 1;
+            }
+            Value::Text(raw) if self.observe_text(place, raw, neighbours) => {
+                self.evidence.cells.text += 1;
+            }
             Value::Number(_) | Value::Text(_) => self.evidence.missing += 1,
         }
     }
 
     /// Looks at a text; false if it stands for nothing.
-    fn observe_text(&mut self, row: u64, raw: &str) -> bool {
+    fn observe_text(&mut self, place: Place<'_>, raw: &str, neighbours: &Neighbours) -> bool {
+        let row = place.row;
         let value = normalise(raw, &mut self.buffer);
         if self.lens.missing.contains(value) {
             return false;
@@ -94,7 +119,8 @@ impl Observer {
                         if self.known.all.len() == 2 * MOST {
                             self.known.settle(&mut self.evidence);
                         }
-                        self.known.add(&self.shape, KnownShape::of(value, &self.lens, witness()))
+                        let shape = KnownShape::of(value, &self.lens, &mut self.clues, witness());
+                        self.known.add(&self.shape, shape)
                     }
                 };
                 self.known.remember(value, place);
@@ -125,7 +151,12 @@ impl Observer {
                 groups.insert(family.form.clone(), Group::new(family.all_digits));
             }
             if let Some(group) = groups.get_mut(&family.form) {
-                (fits, first) = family.observe(value, terms, self.lens.asked, group, witness);
+                let dated;
+                (fits, first, dated) =
+                    family.observe(value, terms, self.lens.asked, group, witness);
+                if let Some(numbers) = family.numbers {
+                    self.clues.observe(numbers, (row, value), fits, dated, neighbours);
+                }
             }
             known.tally.fits += u64::from(fits.fits_any());
             if family.named {
@@ -150,7 +181,9 @@ impl Observer {
             let read: Vec<Result<Fit, Unfit>> =
                 self.given.iter().map(|program| program.read(value, terms)).collect();
             first = read.iter().flatten().next().copied();
-            self.evidence.given.observe(&read, fits.fits_any(), witness);
+            let part = self.split.as_ref().and_then(|split| split.of(place));
+            let own = part.map(Vec::as_slice);
+            self.evidence.given.observe(&read, own, fits.fits_any(), witness);
         }
         if let Some(fit) = first.filter(|fit| fit.yearless) {
             self.evidence.open_years += u64::from(year_is_open);
@@ -160,8 +193,14 @@ impl Observer {
     }
 
     /// The evidence of all values that were looked at.
-    pub fn finish(mut self) -> Evidence {
+    pub fn finish(self) -> Evidence {
+        self.finish_among("", &Neighbours::default())
+    }
+
+    /// The same for the column of this name, whose other columns were looked at too.
+    pub fn finish_among(mut self, own: &str, neighbours: &Neighbours) -> Evidence {
         self.known.settle(&mut self.evidence);
+        self.evidence.clues = self.clues.finish(self.part, neighbours, own);
         self.evidence
     }
 }
@@ -185,8 +224,8 @@ impl Evidence {
 }
 
 impl KnownShape {
-    fn of(value: &str, lens: &Lens, lowest: Witness) -> KnownShape {
-        let family = KnownFamily::of(value, lens);
+    fn of(value: &str, lens: &Lens, clues: &mut ClueGatherer, lowest: Witness) -> KnownShape {
+        let family = KnownFamily::of(value, lens, clues);
         let every = Lexicon::every();
         let foreign = family.is_none()
             && lens.terms.lexicon != every
@@ -261,15 +300,18 @@ fn place_of(value: &str) -> usize {
 }
 
 impl KnownFamily {
-    fn of(value: &str, lens: &Lens) -> Option<KnownFamily> {
+    fn of(value: &str, lens: &Lens, clues: &mut ClueGatherer) -> Option<KnownFamily> {
         let family = candidates(value, lens.terms, None, lens.asked)?;
-        let kind = family.candidates.first()?.layout.kind()?;
+        let first = &family.candidates.first()?.layout;
+        let kind = first.kind()?;
+        let is_open = family.all_digits && family.form.orders.len() > 1;
         let programs = family.candidates.iter().map(|c| (c.order, Program::new(&c.layout)));
         Some(KnownFamily {
             programs: programs.collect(),
             kind,
             named: names(value, lens.terms.lexicon).next().is_some(),
             all_digits: family.all_digits,
+            numbers: is_open.then(|| clues.numbers(&family.form, &around_date(first))),
             form: family.form,
         })
     }
@@ -281,7 +323,7 @@ impl KnownFamily {
         asked: Option<Order>,
         group: &mut Group,
         witness: impl FnOnce() -> Witness,
-    ) -> (Fits, Option<Fit>) {
+    ) -> (Fits, Option<Fit>, Option<Written>) {
         let mut found: [Option<(Order, Fit)>; 6] = [None; 6];
         let mut fits = Fits::default();
         for (index, (order, program)) in self.programs.iter().enumerate() {
@@ -305,14 +347,25 @@ impl KnownFamily {
             tally.fraction_digits = tally.fraction_digits.max(fit.fraction_digits);
         }
         let first = found.iter().flatten().next();
-        if let Some((order, fit)) = first {
+        let dated = first.and_then(|(order, fit)| written(*order, fit));
+        if let Some((_, fit)) = first {
             tally.leap_seconds += u64::from(fit.leap_second);
-            if let Some(written) = written(*order, fit) {
-                group.dates.insert(written, fits);
-            }
         }
-        (fits, first.map(|(_, fit)| *fit))
+        if let Some(written) = dated {
+            group.dates.insert(written, fits);
+        }
+        (fits, first.map(|(_, fit)| *fit), dated)
     }
+}
+
+/// What a layout has around its date, such as a clock.
+pub(crate) fn around_date(layout: &Layout) -> String {
+    let text = layout.to_string();
+    let fields = ["{day", "{month", "{year"];
+    let first = fields.iter().filter_map(|field| text.find(field)).min().unwrap_or(0);
+    let last = fields.iter().filter_map(|field| text.rfind(field)).max().unwrap_or(0);
+    let end = text[last..].find('}').map_or(text.len(), |end| last + end + 1);
+    format!("{}{}", &text[..first], &text[end..])
 }
 
 /// The three numbers of the date from left to right.
@@ -326,20 +379,32 @@ impl Given {
     fn observe(
         &mut self,
         read: &[Result<Fit, Unfit>],
+        own: Option<&[usize]>,
         fits_elsewhere: bool,
         witness: impl FnOnce() -> Witness,
     ) {
         self.fits.resize(read.len(), 0);
         self.spans.resize(read.len(), None);
-        for (index, fit) in read.iter().enumerate() {
+        let is_own = |at: &usize| own.is_none_or(|own| own.contains(at));
+        for (index, fit) in read.iter().enumerate().filter(|(at, _)| is_own(at)) {
             let Ok(fit) = fit else { continue };
             self.fits[index] += 1;
             let (earliest, latest) = self.spans[index].unwrap_or((fit.moment, fit.moment));
             self.spans[index] = Some((earliest.min(fit.moment), latest.max(fit.moment)));
             self.fraction_digits = self.fraction_digits.max(fit.fraction_digits);
         }
-        let mut fitting = read.iter().flatten();
+        let mut fitting = read
+            .iter()
+            .enumerate()
+            .filter(|(at, _)| is_own(at))
+            .filter_map(|(_, r)| r.as_ref().ok());
         match fitting.next() {
+            None if read.iter().any(Result::is_ok) => {
+                self.of_other_rows += 1;
+                if self.of_other_lowest.is_none() {
+                    self.of_other_lowest = Some(witness());
+                }
+            }
             None => {
                 self.unfit += 1;
                 self.fit_elsewhere += u64::from(fits_elsewhere);

@@ -4,6 +4,7 @@ mod fields;
 mod interpret;
 mod offset;
 mod resolve;
+mod split;
 mod terms;
 mod unfit;
 mod years;
@@ -19,6 +20,7 @@ pub use interpret::interpret;
 pub(crate) use interpret::{inside_a_run, ordinal_ending, same_letter};
 pub use offset::WrittenOffset;
 pub use resolve::resolve;
+pub use split::{Parts, Place, Split, Written};
 pub use terms::{Century, Terms};
 pub use unfit::Unfit;
 pub use years::{RowYear, Years};
@@ -39,6 +41,8 @@ pub enum Repair {
     /// It exchanged day and month of the values in which both can be a month, and left the others as
     /// text: dates that it wrote are exchanged back.
     HalfSwapped,
+    /// It took a month and a two-digit year for a day of the year of the import: the day is the year.
+    MonthYear,
     /// Nothing.
     None,
 }
@@ -50,6 +54,8 @@ pub struct Reading {
     pub kind: Kind,
     /// The written forms, in order of preference.
     pub layouts: Vec<Layout>,
+    /// Which of them are those of which rows, where rows differ.
+    pub split: Option<Split<Vec<Layout>>>,
     /// What the values leave open.
     pub terms: Terms,
     /// The years of values that have none, where they are known.

@@ -5,7 +5,7 @@ use super::{Contender, Known};
 use crate::evidence::{Lens, Witness};
 use crate::layout::Layout;
 use crate::moment::{Kind, Moment};
-use crate::reading::{Order, interpret};
+use crate::reading::{Order, Repair, interpret};
 use crate::text::normalise;
 
 /// The lowest row that orders in play take for different moments.
@@ -86,6 +86,8 @@ fn contender(
         let moment = layouts.iter().find_map(read).map(|fit| fit.moment)?;
         Some(known.anchor.map_or(moment, |anchor| moment.anchored(anchor)))
     });
+    // Where an import is undone, the ends of what it made are no ends of what it was made from.
+    let span = span.filter(|_| matches!(known.repair, None | Some(Repair::None)));
     Some(Contender {
         order,
         survives,

@@ -7,7 +7,7 @@ use super::doubts::{doubt, may_be_chance};
 use super::signature::Parts;
 use super::{Known, Reason};
 use crate::candidates::{Form, Style, candidates};
-use crate::evidence::{Evidence, Fits, Group, Lens};
+use crate::evidence::{DistinctDates, Evidence, Fits, Group, Lens};
 use crate::layout::{Field, Layout};
 use crate::lexicon::{Format, Length, Locale};
 use crate::moment::Kind;
@@ -16,6 +16,7 @@ use crate::text::normalise;
 
 /// The values of one form, and what is known of their order.
 pub(super) struct Family<'e> {
+    pub form: &'e Form,
     pub group: &'e Group,
     pub style: Style,
     pub orders: Vec<Order>,
@@ -111,7 +112,7 @@ fn layouts(evidence: &Evidence, lens: &Lens, form: &Form) -> Vec<(Order, Layout)
 }
 
 fn judge<'e>(
-    form: &Form,
+    form: &'e Form,
     group: &'e Group,
     layouts: Vec<(Order, Layout)>,
     lens: &Lens,
@@ -123,6 +124,7 @@ fn judge<'e>(
     };
     let orders: Vec<Order> = form.orders.iter().filter(occurs).copied().collect();
     let mut family = Family {
+        form,
         group,
         style: form.style,
         in_play: orders.to_vec(),
@@ -257,7 +259,7 @@ fn weigh(family: &mut Family<'_>) {
         family.orders.iter().any(|winner| {
             winner != loser
                 && votes(*loser, *winner) == 0
-                && (enough(group, *winner, *loser) || signed(family, *winner, *loser))
+                && (enough(&group.dates, *winner, *loser) || signed(family, *winner, *loser))
         })
     };
     let in_play: Vec<Order> = family.orders.iter().copied().filter(|o| !excluded(o)).collect();
@@ -300,10 +302,11 @@ fn dates(group: &Group, winner: Order, loser: Order) -> (u64, u64) {
 }
 
 /// Whether the votes are too many for typing errors.
-fn enough(group: &Group, winner: Order, loser: Order) -> bool {
-    let (votes, all) = dates(group, winner, loser);
+pub(super) fn enough(dates: &DistinctDates, winner: Order, loser: Order) -> bool {
+    let votes = dates.count(|fits| fits.votes(winner, loser));
+    let all = dates.count(|_| true);
     let least = if all > 12 { 3 } else { 2 };
-    if group.dates.is_exact() {
+    if dates.is_exact() {
         return votes >= least && votes * 100 > all * 3;
     }
     // Of a sample, the share must be above the bound by three standard errors.
@@ -341,7 +344,7 @@ fn decided(family: &Family<'_>, winner: Order) -> Vec<Reason> {
     let group = family.group;
     let mut reasons: Vec<Reason> = Vec::new();
     for loser in family.orders.iter().copied().filter(|order| *order != winner) {
-        if !enough(group, winner, loser) {
+        if !enough(&group.dates, winner, loser) {
             let Parts { day_values, year_values, .. } = Parts::of(&group.dates, winner);
             reasons.push(Reason::DaySignature { order: winner, day_values, year_values });
             continue;

@@ -27,7 +27,14 @@ pub(super) fn by_layouts(
         let reason = Reason::NotDates { fit: 0, values: unreadable };
         return not_a_date(Counts { unreadable, ..counts }, reason);
     };
-    let mut reasons = vec![Reason::GivenLayouts(lens.layouts.clone())];
+    let mut reasons = vec![match &lens.split {
+        Some(split) => Reason::GivenSplit(split.clone()),
+        None => Reason::GivenLayouts(lens.layouts.clone()),
+    }];
+    if given.of_other_rows > 0 {
+        let (rows, lowest) = (given.of_other_rows, given.of_other_lowest.clone());
+        reasons.push(Reason::OfOtherRows { rows, lowest });
+    }
     if given.fit_elsewhere > 0 {
         reasons.push(Reason::WouldFit { rows: given.fit_elsewhere, lowest: None });
     }
@@ -44,11 +51,11 @@ pub(super) fn by_layouts(
     };
     let preferred = known.contested == crate::reading::Contested::Prefer;
     let (read, contested) = if preferred {
-        (of_kind(&given.read) + of_kind(&given.contested), 0)
+        (of_kind(&given.read) + of_kind(&given.contested), given.of_other_rows)
     } else {
-        (of_kind(&given.read), disagree)
+        (of_kind(&given.read), disagree + given.of_other_rows)
     };
-    let typed = evidence.typed.get(&kind).map_or(0, |tally| tally.rows);
+    let typed: u64 = known.typed(evidence, kind).map(|tally| tally.rows).sum();
     let read = read + typed;
     let open_years = evidence.open_years.min(read);
     let (read, contested) = (read - open_years, contested + open_years);
@@ -77,6 +84,7 @@ pub(super) fn by_layouts(
         reading: Some(Reading {
             kind,
             layouts: lens.layouts.clone(),
+            split: lens.split.clone(),
             terms: lens.terms,
             years: lens.years.clone(),
             anchor: known.anchor,

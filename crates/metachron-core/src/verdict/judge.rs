@@ -7,10 +7,12 @@ use super::families::{Family, State, families, rows_by_kind, unusual_years};
 use super::given::by_layouts;
 use super::misread::misread;
 use super::settle::{chosen_layouts, settlements};
+use super::split::{self, FoundSplit};
 use super::years::{Yearless, calendars_of, reaches_past_today, yearless};
 use super::{Contender, Counts, Judgement, Known, Reason, Settle, Verdict};
 use crate::calendar::Calendar;
 use crate::evidence::{Evidence, Fits, Lens};
+use crate::layout::Layout;
 use crate::lexicon::Languages;
 use crate::moment::Kind;
 use crate::reading::{Order, Reading, Repair};
@@ -76,8 +78,9 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     let mut reasons = reasons(&families);
     let states = families.iter().map(|family| verdict_of(family.state));
     let mut verdict = states.max().unwrap_or(Verdict::Decided);
-    if let Some(tally) = evidence.typed.get(&kind) {
-        reasons.insert(0, Reason::Typed { rows: tally.rows });
+    let typed: u64 = known.typed(evidence, kind).map(|tally| tally.rows).sum();
+    if typed > 0 {
+        reasons.insert(0, Reason::Typed { rows: typed });
     }
     let mut settle = Vec::new();
     if let Some((found, reason)) = misread(evidence, &families, known) {
@@ -88,13 +91,16 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
                 settle.push(Settle::Repair(Repair::None, Vec::new()));
             }
             Reason::MonthYear { .. } => {
+                settle.push(Settle::Repair(Repair::MonthYear, Vec::new()));
                 settle.push(Settle::Repair(Repair::None, Vec::new()));
-                settle
-                    .push(Settle::Value("The file as it was before that import would settle it."));
             }
             _ => {}
         }
         reasons.insert(0, reason);
+    }
+    if known.split.is_some() {
+        verdict = verdict.max(Verdict::Undecided);
+        reasons.insert(0, Reason::NoSuchPart);
     }
     let elsewhere = answers_elsewhere(evidence, lens, known);
     if !elsewhere.is_empty() {
@@ -189,7 +195,23 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     if reasons.len() > 1 {
         reasons.retain(|reason| *reason != Reason::OneForm);
     }
-    let mut others = settlements(&families, kind, known);
+    let mut found = None;
+    if verdict == Verdict::Mixed && known.order.is_none() && known.answers.is_empty() {
+        found = split::find(evidence, &families, kind, known);
+        let at = reasons.iter().position(|reason| matches!(reason, Reason::Mixed { .. }));
+        let at = at.map_or(0, |at| at + 1);
+        if let Some(found) = &found {
+            reasons.insert(at, Reason::Split(found.clone()));
+            settle.push(Settle::Split(found.clone()));
+        } else if let Some((contested, orders)) = split::estimate(&families) {
+            reasons.insert(at, Reason::Wrong { contested, orders });
+        }
+    }
+    // What tells the rows apart makes other ways to settle them second to it.
+    let mut others = match &found {
+        Some(_) => Vec::new(),
+        None => settlements(&families, kind, known),
+    };
     let in_play = |contender: &&Contender| contender.survives && contender.example.is_some();
     // One answer says nothing of a column in which both orders occur.
     if verdict < Verdict::Mixed
@@ -202,7 +224,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         others.insert(at.unwrap_or(others.len()), Settle::Answer(example.value.clone(), moment));
     }
     settle.extend(others);
-    let all_typed = families.is_empty() && evidence.typed.contains_key(&kind);
+    let all_typed = families.is_empty() && typed > 0;
     let chosen = match all_typed {
         true => Some(Vec::new()),
         false => chosen_layouts(&families, kind, known, None),
@@ -213,9 +235,15 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         let possible = contenders.iter().filter(|contender| contender.fits > 0);
         settle.extend(possible.map(|contender| Settle::Order(contender.order, 0)));
     }
+    // What tells the rows apart is a reading to be accepted.
+    let (chosen, split) = match found {
+        Some(FoundSplit { layouts, split, .. }) => (Some(layouts), split),
+        None => (chosen, None),
+    };
     let reading = chosen.filter(|_| !year_is_open).map(|layouts| Reading {
         kind,
         layouts,
+        split,
         terms: lens.terms,
         years: lens.years.clone(),
         anchor: known.anchor,
@@ -228,7 +256,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         .flat_map(|group| &group.tallies)
         .filter(|((_, other), _)| known.reads(*other) == kind)
         .map(|(_, tally)| tally.fraction_digits)
-        .chain(evidence.typed.get(&kind).map(|tally| tally.fraction_digits))
+        .chain(known.typed(evidence, kind).map(|tally| tally.fraction_digits))
         .max()
         .unwrap_or(0);
     Judgement {
@@ -328,7 +356,36 @@ fn count(
             }
         }
     }
-    read += evidence.typed.get(&kind).map_or(0, |tally| tally.rows);
+    read += known.typed(evidence, kind).map(|tally| tally.rows).sum::<u64>();
     let settled = counts.missing + counts.placeholder + read + contested;
     Counts { read, contested, unreadable: evidence.rows - settled, ..counts }
+}
+
+/// The layouts of a column whose all-digit dates have this order; none if none can have it.
+pub(crate) fn layouts_in_order(
+    evidence: &Evidence,
+    lens: &Lens,
+    known: &Known,
+    order: Order,
+) -> Option<Vec<Layout>> {
+    let kinds = rows_by_kind(evidence, true, known);
+    let kind = known.kind.map(|kind| known.reads(kind)).or(kinds.first().map(|(kind, _)| *kind))?;
+    let families = families(evidence, lens, known, true);
+    let mut layouts: Vec<Layout> = Vec::new();
+    let mut possible = false;
+    for family in &families {
+        let own = match family.state {
+            _ if family.group.all_digits && family.orders.contains(&order) => Some(order),
+            State::Decided(own) | State::Leaning(own) => Some(own),
+            _ => None,
+        };
+        possible |= own == Some(order);
+        let own = own.into_iter().flat_map(|own| family.layouts_of(own));
+        for layout in own.filter(|l| l.kind().map(|kind| known.reads(kind)) == Some(kind)) {
+            if !layouts.contains(layout) {
+                layouts.push(layout.clone());
+            }
+        }
+    }
+    possible.then_some(layouts)
 }

@@ -8,6 +8,7 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use jiff::civil::Date;
 
+use super::chance::ln_at_most;
 use super::families::Family;
 use super::{Known, Reason, Verdict};
 use crate::candidates::Style;
@@ -20,7 +21,7 @@ use crate::reading::Repair;
 const MISREAD: u32 = 6;
 /// The share of days above 12, and that of days and months of which both could be a month.
 const LATE: f64 = 1.0 - 12.0 * 12.0 / 365.25;
-const OPEN: f64 = 12.0 * 12.0 / 365.25;
+pub(super) const OPEN: f64 = 12.0 * 12.0 / 365.25;
 
 /// Dates and texts of a column by whether they could have been taken otherwise; different ones.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -109,6 +110,10 @@ pub(super) fn misread(
             Some((Verdict::Decided, Reason::Exchanged { rows }))
         }
         Some(Repair::HalfSwapped) => Some((Verdict::Undecided, Reason::NothingToRepair)),
+        Some(Repair::MonthYear) if dates > 0 => {
+            Some((Verdict::Decided, Reason::YearsFromDays { rows }))
+        }
+        Some(Repair::MonthYear) => Some((Verdict::Undecided, Reason::NothingToRepair)),
         // Until it is known what the import did, neither half can be trusted.
         None if marks.are_there() => {
             let power = marks.power();
@@ -149,31 +154,12 @@ fn is_local(kind: Kind) -> bool {
     matches!(kind, Kind::Date | Kind::DateTime)
 }
 
-/// The logarithm of the probability of so few successes at most in so many trials (binomial
-/// distribution). The last term is the largest, so the others are taken relative to it.
-fn ln_at_most(successes: u64, trials: u64, share: f64) -> f64 {
-    let mut terms = vec![(1.0 - share).ln() * trials as f64];
-    for success in 1..=successes {
-        let ways = (trials - success + 1) as f64 / success as f64;
-        let last = terms.last().copied().unwrap_or_default();
-        terms.push(last + ways.ln() + (share / (1.0 - share)).ln());
-    }
-    let largest = terms.iter().copied().fold(f64::NEG_INFINITY, f64::max);
-    let sum: f64 = terms.iter().map(|term| (term - largest).exp()).sum();
-    (largest + sum.ln()).min(0.0)
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
 
     #[test]
-    fn few_successes_by_chance() {
-        // 0 or 1 heads in 3 throws: 4 of 8.
-        let at_most = |successes, trials, share| ln_at_most(successes, trials, share).exp();
-        assert!((at_most(1, 3, 0.5) - 0.5).abs() < 1e-12);
-        assert!((at_most(0, 10, LATE) - OPEN.powi(10)).abs() < 1e-12);
-        assert!((at_most(10, 10, LATE) - 1.0).abs() < 1e-9);
+    fn a_few_corrected_cells_hide_nothing() {
         let marks = Marks { dates: 5_000, late: 3, texts: 4_000, open: 0, rows: 9_000 };
         assert!(marks.are_there() && marks.power() > 1_000, "{}", marks.power());
     }

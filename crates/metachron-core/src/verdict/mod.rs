@@ -1,6 +1,7 @@
 //! What the evidence amounts to, why, and what would settle it.
 
 mod answer;
+mod chance;
 mod contenders;
 mod doubts;
 mod families;
@@ -11,6 +12,7 @@ mod phrases;
 mod reason;
 mod settle;
 mod signature;
+mod split;
 mod years;
 
 use std::fmt;
@@ -19,15 +21,18 @@ use jiff::civil::Date;
 
 use crate::calendar::Calendar;
 use crate::evidence::Witness;
+use crate::evidence::{Evidence, TypedTally};
 use crate::layout::Layout;
 use crate::lexicon::Locale;
 use crate::moment::{Anchor, Kind, Moment};
-use crate::reading::{Contested, Order, Reading, Repair};
+use crate::reading::{Contested, Order, Reading, Repair, Split, Written};
 
 pub use answer::Answer;
 pub(crate) use answer::by_answers;
 pub use judge::judge;
+pub(crate) use judge::layouts_in_order;
 pub use reason::Reason;
+pub use split::{Clue, Estimate, FoundSplit};
 
 /// What the evidence of a column amounts to.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -93,6 +98,8 @@ pub struct Known {
     pub anchor: Option<Anchor>,
     /// What an earlier import did.
     pub repair: Option<Repair>,
+    /// Which rows are written how, where that is not the same for all.
+    pub split: Option<Split<Written>>,
     /// Whether the century of two-digit years was said, and not just assumed.
     pub century: bool,
     /// What becomes of contested rows.
@@ -113,6 +120,7 @@ impl Known {
             year: None,
             anchor: None,
             repair: None,
+            split: None,
             century: false,
             contested: Contested::Empty,
             as_of,
@@ -121,7 +129,21 @@ impl Known {
 
     /// What a value of this kind is when it is read.
     fn reads(&self, kind: Kind) -> Kind {
+        let kind = match (self.repair, kind) {
+            (Some(Repair::MonthYear), Kind::Date | Kind::DateTime) => Kind::Month,
+            _ => kind,
+        };
         if self.anchor.is_some() { kind.anchored() } else { kind }
+    }
+
+    /// Cells that their file has typed and that are of this kind when read.
+    fn typed<'e>(
+        &self,
+        evidence: &'e Evidence,
+        kind: Kind,
+    ) -> impl Iterator<Item = &'e TypedTally> {
+        let all = evidence.typed.iter().filter(move |(own, _)| self.reads(**own) == kind);
+        all.map(|(_, tally)| tally)
     }
 }
 
@@ -186,6 +208,8 @@ pub enum Settle {
     Answer(String, Moment),
     /// An earlier import did this; beside the layouts that were given, if any.
     Repair(Repair, Vec<Layout>),
+    /// What was found to tell the rows apart.
+    Split(FoundSplit),
     /// A value of this kind would decide.
     Value(&'static str),
 }

@@ -2,11 +2,11 @@
 
 use std::fmt;
 
-use super::{Answer, Reason};
+use super::{Answer, Clue, Estimate, FoundSplit, Reason};
 use crate::evidence::Witness;
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Length, Lexicon};
-use crate::reading::Order;
+use crate::reading::{Order, Split};
 use crate::text::{counted, grouped};
 
 impl fmt::Display for Reason {
@@ -60,11 +60,7 @@ impl fmt::Display for Reason {
                 write!(f, "{} cells are typed as dates or times already.", grouped(*rows))
             }
             Reason::HalfSwapped { dates, late, texts, open, power } => {
-                let chance = match power {
-                    0..=2 => "which also happens by chance".to_owned(),
-                    3..=9 => format!("by chance less than 1 in {}", grouped(10_u64.pow(*power))),
-                    _ => format!("by chance less than 1 in 10^{power}"),
-                };
+                let chance = by_chance(*power);
                 write!(
                     f,
                     "An earlier import seems to have exchanged day and month: {} of {} have a day above \
@@ -88,8 +84,47 @@ impl fmt::Display for Reason {
             ),
             Reason::NothingToRepair => write!(
                 f,
-                "There is nothing to repair: an import that exchanges day and month leaves dates beside \
-                 text, and this column has only one of them."
+                "There is nothing to repair: such an import leaves dates beside text, and this column \
+                 has only one of them."
+            ),
+            Reason::YearsFromDays { rows } => write!(
+                f,
+                "{}, because you say so.",
+                match rows {
+                    1 => "The day of 1 date is the year of a month".to_owned(),
+                    _ => format!("The days of {} dates are the years of months", grouped(*rows)),
+                }
+            ),
+            Reason::Split(found) => split(f, found),
+            Reason::Wrong { contested, orders: [one, other] } => {
+                let wrong = |Estimate { order, wrong, least, most }: &Estimate| {
+                    let range = format!("{} to {}", grouped(*least), grouped(*most));
+                    format!("{}, about {} ({range})", order.phrase(), grouped(*wrong))
+                };
+                write!(
+                    f,
+                    "Nothing beside them tells them apart. Of the {} that could be either so many would \
+                     be wrong if all were read {}; {} (with 95 % probability).",
+                    grouped(*contested),
+                    wrong(one),
+                    wrong(other)
+                )
+            }
+            Reason::GivenSplit(split) => given_split(f, split),
+            Reason::OfOtherRows { rows, lowest } => {
+                let fit = if *rows == 1 { "fits" } else { "fit" };
+                write!(
+                    f,
+                    "{} {fit} only what you said of other rows, and {} left open",
+                    counted(*rows, "value"),
+                    if *rows == 1 { "is" } else { "are" }
+                )?;
+                row(f, lowest.as_ref())
+            }
+            Reason::NoSuchPart => write!(
+                f,
+                "You said of some rows in which order they are, but no value is written in a form that \
+                 can have it."
             ),
             Reason::OneForm => {
                 write!(f, "Each written form has one reading only.")
@@ -196,7 +231,7 @@ impl fmt::Display for Reason {
             Reason::NamesAlike(locales) => write!(
                 f,
                 "The names are the same months in {}.",
-                list(locales.iter().map(|locale| locale.language_name()), "and")
+                list(locales.iter().map(|locale| locale.language_name()), "and", "more languages")
             ),
             Reason::NamesOfSeveral => {
                 write!(
@@ -215,7 +250,7 @@ impl fmt::Display for Reason {
                             false => english.weekday(*number, full),
                         };
                         let languages = locales.iter().map(|locale| locale.language_name());
-                        format!("{meaning} in {}", list(languages, "and"))
+                        format!("{meaning} in {}", list(languages, "and", "more languages"))
                     })
                     .collect();
                 write!(f, "{name:?} is {}, and nothing tells which.", meanings.join("; "))
@@ -327,6 +362,84 @@ impl fmt::Display for Reason {
     }
 }
 
+/// What tells the rows of a mixed column apart.
+fn split(f: &mut fmt::Formatter<'_>, found: &FoundSplit) -> fmt::Result {
+    let side = |(order, values): &(Order, Vec<String>)| {
+        let values: Vec<String> = values.iter().map(|value| shown(value, &found.by)).collect();
+        let preposition = if found.by == Clue::Rows { "in" } else { "for" };
+        let values = list(values.iter().map(String::as_str), "and", "more");
+        format!("{} {preposition} {values}", order.phrase())
+    };
+    let sides = found.sides.iter().map(side).collect::<Vec<_>>().join("; ");
+    let (votes, chance) = (grouped(found.votes), by_chance(found.power));
+    let agree = format!("all {votes} telling values agree; {chance}");
+    match &found.by {
+        Clue::Column(name) => write!(f, "{name:?} tells them apart: {sides} ({agree}).")?,
+        Clue::Clock => {
+            write!(f, "What stands beside the date tells them apart: {sides} ({agree}).")?;
+        }
+        Clue::Rows => write!(
+            f,
+            "Where they stand tells them apart, as if files had been put together: {sides} ({agree}). \
+             That is so in this file alone, and of no use for the next delivery."
+        )?,
+    }
+    let others: Vec<String> = found
+        .as_well
+        .iter()
+        .filter_map(|clue| match clue {
+            Clue::Column(name) => Some(format!("{name:?}")),
+            Clue::Clock | Clue::Rows => None,
+        })
+        .collect();
+    if !others.is_empty() {
+        let verb = if others.len() == 1 { "does" } else { "do" };
+        write!(f, " So {verb} {}.", list(others.iter().map(String::as_str), "and", "more"))?;
+    }
+    if !found.open.is_empty() {
+        let open: Vec<String> = found.open.iter().map(|value| shown(value, &found.by)).collect();
+        let open = list(open.iter().map(String::as_str), "or", "more");
+        write!(f, " No value tells of {open}.")?;
+    }
+    match found.contested {
+        0 => Ok(()),
+        rows => write!(f, " {} would stay open and be left empty.", counted(rows, "value")),
+    }
+}
+
+/// A value of what tells rows apart.
+fn shown(value: &str, by: &Clue) -> String {
+    match by {
+        Clue::Column(_) if value.is_empty() => "none".to_owned(),
+        Clue::Column(_) => value.to_owned(),
+        Clue::Clock if value.is_empty() => "dates alone".to_owned(),
+        Clue::Clock => format!("dates with {:?}", value.trim()),
+        Clue::Rows => match value.split_once("..") {
+            Some((first, "")) => format!("the rows from {first} on"),
+            Some((first, last)) => format!("rows {first} to {last}"),
+            None => value.to_owned(),
+        },
+    }
+}
+
+fn given_split(f: &mut fmt::Formatter<'_>, split: &Split<Vec<Layout>>) -> fmt::Result {
+    let by = match split.column() {
+        Some(name) => format!("by {name:?}"),
+        None => "by rows".to_owned(),
+    };
+    let layouts: Vec<String> = split.layouts().iter().map(Layout::to_string).collect();
+    write!(f, "You said which rows are written how, {by}: {}.", layouts.join(" and "))
+}
+
+/// One in how many it happens by chance.
+fn by_chance(power: u32) -> String {
+    match power {
+        0..=2 => "which also happens by chance".to_owned(),
+        3..=9 => format!("by chance less than 1 in {}", grouped(10_u64.pow(power))),
+        _ => format!("by chance less than 1 in 10^{power}"),
+    }
+}
+
 /// Ends a sentence with the row that shows it.
 fn row(f: &mut fmt::Formatter<'_>, lowest: Option<&Witness>) -> fmt::Result {
     match lowest {
@@ -342,13 +455,13 @@ fn answers_said(answers: &[Answer]) -> String {
 }
 
 /// `a, b and c`; of many the first four.
-fn list<'t>(texts: impl Iterator<Item = &'t str>, last: &str) -> String {
+fn list<'t>(texts: impl Iterator<Item = &'t str>, last: &str, more: &str) -> String {
     const LISTED: usize = 4;
     let mut texts: Vec<String> = texts.map(str::to_owned).collect();
     if texts.len() > LISTED + 1 {
-        let more = texts.len() - LISTED;
+        let others = texts.len() - LISTED;
         texts.truncate(LISTED);
-        texts.push(format!("{more} more languages"));
+        texts.push(format!("{others} {more}"));
     }
     match texts.split_last() {
         Some((only, [])) => only.clone(),

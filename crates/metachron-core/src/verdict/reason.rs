@@ -2,13 +2,13 @@
 
 use jiff::civil::Date;
 
-use super::Answer;
+use super::{Answer, Estimate, FoundSplit};
 use crate::calendar::Calendar;
 use crate::evidence::Witness;
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Locale};
 use crate::moment::{Kind, Moment};
-use crate::reading::Order;
+use crate::reading::{Order, Split};
 
 /// One reason; displayed as a sentence.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -84,6 +84,31 @@ pub enum Reason {
     },
     /// There is nothing that an import could have exchanged.
     NothingToRepair,
+    /// Days are the years of months, because the analyst says so.
+    YearsFromDays {
+        /// Rows that are dates written by a program.
+        rows: u64,
+    },
+    /// Something tells the rows of a mixed column apart.
+    Split(FoundSplit),
+    /// Nothing does; how many contested rows each order would make wrong.
+    Wrong {
+        /// Rows that could be either.
+        contested: u64,
+        /// Under each order.
+        orders: [Estimate; 2],
+    },
+    /// The analyst has said which rows are written how.
+    GivenSplit(Split<Vec<Layout>>),
+    /// Rows that only a layout of other rows fits.
+    OfOtherRows {
+        /// How many.
+        rows: u64,
+        /// The first of them.
+        lowest: Option<Witness>,
+    },
+    /// No value can have an order that the analyst has said of some rows.
+    NoSuchPart,
     /// The written form allows one order only.
     OneForm,
     /// Hard evidence for one order against another.

@@ -2,6 +2,7 @@
 #![allow(clippy::disallowed_macros, clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 mod scenarios;
+mod splits;
 
 use jiff::civil::{Date, date};
 use jiff::tz::Offset;
@@ -41,7 +42,7 @@ fn applied(inference: &Inference, values: &[&str]) -> Counts {
             Outcome::Placeholder => counts.placeholder += 1,
             Outcome::Read(_) => counts.read += 1,
             Outcome::Unreadable(_) => counts.unreadable += 1,
-            Outcome::Contested(..) => counts.contested += 1,
+            Outcome::Contested(..) | Outcome::OfOtherRows(_) => counts.contested += 1,
         }
     }
     counts

@@ -405,3 +405,124 @@ pub const ALL: [fn(&mut Numbers) -> Column; 14] = [
     some_weekdays,
     no_dates,
 ];
+
+/// A mixed column with what stands beside it.
+pub struct Table {
+    pub column: Column,
+    pub beside: Vec<(&'static str, Vec<String>)>,
+    /// The columns that really tell who has written a value.
+    pub clues: &'static [&'static str],
+}
+
+const STATIONS: [&str; 8] = [
+    "Skarholm",
+    "Port Meridian",
+    "Cabo Sereno",
+    "Dar Wadi",
+    "Hoshizaki",
+    "Laguna Norte",
+    "Ostrava Ridge",
+    "Kingfisher Cay",
+];
+
+/// Captures of several stations, some of which write the month first; the station and its country
+/// stand beside, and so does who was there.
+pub fn stations(numbers: &mut Numbers) -> Table {
+    let one = Habit { order: "dmy", short: false, ..Habit::any(numbers) };
+    let other = Habit { order: "mdy", ..one };
+    let count = 2 + numbers.below(6) as usize;
+    let month_first = 1 + numbers.below(count as u64 - 1) as usize;
+    let size = 60 + numbers.size() * 2;
+    let mut days: Vec<(bool, Day)> = Vec::new();
+    let mut at: Vec<usize> = Vec::new();
+    while !shows_both(&days) {
+        at = (0..size).map(|_| numbers.below(count as u64) as usize).collect();
+        let all = spread(numbers, size);
+        days = all.into_iter().zip(&at).map(|(day, at)| (*at < month_first, day)).collect();
+    }
+    let text = |number: u64| format!("observer {number}");
+    let observers = (0..size).map(|_| text(numbers.below(9))).collect();
+    let (values, truth) = days
+        .iter()
+        .map(|(is_other, day)| {
+            let habit = if *is_other { other } else { one };
+            (habit.write(*day, numbers), Some(*day))
+        })
+        .unzip();
+    let station = at.iter().map(|at| STATIONS[*at].to_owned()).collect();
+    let country =
+        at.iter().map(|at| if *at < month_first { "A" } else { "B" }.to_owned()).collect();
+    Table {
+        column: Column {
+            scenario: "stations of two habits",
+            values,
+            truth,
+            resolved: Resolved::No,
+        },
+        beside: vec![
+            ("ring", ring_numbers(size)),
+            ("station", station),
+            ("by", observers),
+            ("land", country),
+        ],
+        clues: &["station", "land"],
+    }
+}
+
+fn ring_numbers(size: usize) -> Vec<String> {
+    (0..size).map(|row| format!("LF{row:05}")).collect()
+}
+
+/// Two offices, and nothing beside the values tells which.
+pub fn no_clue(numbers: &mut Numbers) -> Table {
+    let mut column = two_offices(numbers);
+    column.scenario = "two offices without a clue";
+    let size = column.values.len();
+    let mut some = |of: u64| (0..size).map(|_| numbers.below(of).to_string()).collect();
+    let beside = vec![
+        ("net", some(12)),
+        ("wind", some(4)),
+        ("age", some(3)),
+        ("sex", some(2)),
+        ("bag", some(40)),
+    ];
+    Table { column, beside, clues: &[] }
+}
+
+/// Two offices; beside them what an import that read the month first has made of the values.
+pub fn computed(numbers: &mut Numbers) -> Table {
+    let mut column = two_offices(numbers);
+    column.scenario = "columns computed from the dates";
+    let parts = |value: &String| -> Vec<u32> {
+        value.split(|c: char| !c.is_ascii_digit()).filter_map(|part| part.parse().ok()).collect()
+    };
+    let first = column.values.iter().map(|value| parts(value)[0].to_string()).collect();
+    let month = |value: &String| match parts(value)[0] {
+        month @ 1..=12 => format!("month {month}"),
+        _ => String::new(),
+    };
+    let months = column.values.iter().map(month).collect();
+    let read = |value: &String| (parts(value)[0] <= 12).to_string();
+    let valid = column.values.iter().map(read).collect();
+    let beside = vec![("first", first), ("month", months), ("valid", valid)];
+    Table { column, beside, clues: &[] }
+}
+
+/// Two offices in a column that is sorted as text.
+pub fn sorted_as_text(numbers: &mut Numbers) -> Table {
+    let mut column = two_offices(numbers);
+    column.scenario = "two offices, sorted as text";
+    let mut rows: Vec<(String, Truth)> = column.values.into_iter().zip(column.truth).collect();
+    rows.sort();
+    (column.values, column.truth) = rows.into_iter().unzip();
+    Table { column, beside: Vec::new(), clues: &[] }
+}
+
+/// A second delivery below the first.
+pub fn two_deliveries(numbers: &mut Numbers) -> Table {
+    Table { column: appended(numbers), beside: Vec::new(), clues: &[] }
+}
+
+/// Every table.
+pub const TABLES: [fn(&mut Numbers) -> Table; 5] =
+    [stations, no_clue, computed, sorted_as_text, two_deliveries];

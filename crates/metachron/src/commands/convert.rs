@@ -1,11 +1,12 @@
 //! `metachron convert`: the table with typed columns beside the raw ones.
 
+use std::collections::BTreeMap;
 use std::fmt::Write as _;
 use std::io::Write;
 use std::path::{Path, PathBuf};
 
 use metachron_core::apply::{Compiled, Memory, Outcome};
-use metachron_core::reading::Repair;
+use metachron_core::reading::{Order, Place, Repair, Written};
 use metachron_core::text::{counted, grouped};
 use metachron_core::value::Value;
 use metachron_core::verdict::{Counts, Verdict};
@@ -20,11 +21,11 @@ use metachron_tables::sink::{NewColumn, Sink, Target};
 use metachron_tables::table::{Format, Lines, Table};
 
 use super::rejects::{Reject, Rejects};
-use super::study::{Studied, Study, study};
+use super::study::{Studied, Study, beside, study};
 use crate::ambient::Ambient;
 use crate::args;
 use crate::config::{Config, charset, suggested_output};
-use crate::decisions::{self, Written};
+use crate::decisions;
 use crate::exit::Exit;
 use crate::intake::{Intake, says};
 use crate::message::{Failure, plain, say, shell_word, shown, shown_output};
@@ -125,6 +126,8 @@ struct Typed<'s> {
     fraction_digits: u8,
     memory: Memory,
     counts: Counts,
+    /// Rows that are read, by the order of their part where rows differ.
+    by_order: BTreeMap<Order, u64>,
     leap_seconds: u64,
 }
 
@@ -201,6 +204,7 @@ fn typed_columns(study: &Study) -> Vec<Typed<'_>> {
             fraction_digits: studied.inference.judgement.fraction_digits,
             memory: Memory::default(),
             counts: Counts::default(),
+            by_order: BTreeMap::new(),
             leap_seconds: 0,
         });
     }
@@ -270,7 +274,7 @@ fn write(
     sink.begin(&mut out).map_err(failed)?;
     let mut left = Left::default();
     let mut typed = vec![String::new(); columns.len()];
-    let mut buffer = String::new();
+    let (mut buffer, mut other) = (String::new(), String::new());
     let mut progress = Progress::new(output, shows_progress);
     let lines = intake.each_row(|number, row| {
         progress.row(number);
@@ -278,7 +282,8 @@ fn write(
         for (column, typed) in columns.iter_mut().zip(&mut typed) {
             typed.clear();
             let value = row.cell(column.studied.index, &mut buffer);
-            let outcome = column.apply(number, value, typed);
+            let beside = column.studied.beside.map_or("", |at| beside(row.cell(at, &mut other)));
+            let outcome = column.apply(Place { row: number, beside }, value, typed);
             if !matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
                 unread |= outcome != Outcome::Placeholder;
                 if let Some(rejects) = &mut rejects {
@@ -361,17 +366,23 @@ impl Typed<'_> {
     }
 
     /// Reads a value, counts it, and writes what it is.
-    fn apply(&mut self, row: u64, value: Value<'_>, typed: &mut String) -> Outcome {
-        let outcome = self.compiled.apply(row, value, &mut self.memory);
+    fn apply<'v>(&mut self, place: Place<'v>, value: Value<'v>, typed: &mut String) -> Outcome {
+        let outcome = self.compiled.apply(place, value, &mut self.memory);
         let counts = &mut self.counts;
         counts.rows += 1;
         match outcome {
             Outcome::Missing => counts.missing += 1,
             Outcome::Placeholder => counts.placeholder += 1,
             Outcome::Unreadable(_) => counts.unreadable += 1,
-            Outcome::Contested(..) => counts.contested += 1,
+            Outcome::Contested(..) | Outcome::OfOtherRows(_) => counts.contested += 1,
             Outcome::Read(fit) => {
                 counts.read += 1;
+                if let Some(split) = &self.compiled.reading().split
+                    && let Some(order) =
+                        split.of(place).and_then(|layouts| layouts.first()?.order())
+                {
+                    *self.by_order.entry(order).or_default() += 1;
+                }
                 self.leap_seconds += u64::from(fit.leap_second);
                 // Writing to a string cannot fail.
                 let _ = iso(typed, fit.moment, self.fraction_digits);
@@ -560,8 +571,21 @@ fn notes(column: &Typed<'_>) -> Vec<String> {
         let which = decisions::anchor_name(anchor);
         notes.push(format!("periods are their {which}"));
     }
-    if reading.repair == Repair::HalfSwapped {
-        notes.push("day and month exchanged back in what an import wrote".to_owned());
+    if let Some(split) = &reading.split {
+        let by = split.column().map_or("rows".to_owned(), plain);
+        let orders = column.by_order.iter();
+        let orders: Vec<String> =
+            orders.map(|(order, rows)| format!("{} {}", grouped(*rows), order.phrase())).collect();
+        notes.push(format!("{} by {by}", orders.join(", ")));
+    }
+    match reading.repair {
+        Repair::HalfSwapped => {
+            notes.push("day and month exchanged back in what an import wrote".to_owned());
+        }
+        Repair::MonthYear => {
+            notes.push("days made years again in what an import wrote".to_owned());
+        }
+        Repair::None => {}
     }
     if let Some(years) = &reading.years {
         notes.push(match years.turns.as_slice() {

@@ -16,10 +16,11 @@ use serde::Serialize;
 use super::{json, print};
 use crate::ambient::Ambient;
 use crate::args;
-use crate::decisions::{self, Decisions, Written};
+use crate::decisions::{self, Decisions};
 use crate::exit::Exit;
 use crate::message::{Failure, plain, quoted};
 use crate::report::{Align, Grid, paragraph};
+use metachron_core::reading::Written;
 
 /// The report, as `--json` has it.
 #[derive(Debug, Serialize)]

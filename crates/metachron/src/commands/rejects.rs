@@ -97,6 +97,11 @@ fn explain(reject: &Reject<'_>) -> (&'static str, String, &'static str) {
             format!("{one} by one layout, {other} by another"),
             "--contested prefer, or a single layout",
         ),
+        Outcome::OfOtherRows(moment) => (
+            "contested",
+            format!("it could be {moment}, but only by the layout of other rows"),
+            "correct the value, or what tells the rows apart",
+        ),
         Outcome::Placeholder => {
             ("placeholder", "a date only in form; it stands for nothing".to_owned(), "")
         }

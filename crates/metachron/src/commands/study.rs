@@ -2,18 +2,20 @@
 
 use std::path::Path;
 
-use metachron_core::evidence::{Evidence, Lens, Observer};
+use metachron_core::evidence::{Evidence, Lens, Neighbours, Observer};
 use metachron_core::infer::{Inference, closer, conclude};
+use metachron_core::reading::{Parts, Place};
 use metachron_core::text::Missing;
 use metachron_core::value::Value;
 use metachron_core::verdict::{Known, Verdict};
 use metachron_tables::table::Lines;
 
 use crate::config::Config;
-use crate::decisions::{Decisions, set_name};
+use crate::decisions::{Decisions, When};
 use crate::intake::Intake;
 use crate::message::{Failure, plain, quoted, shell_word, shown};
 use crate::progress::Progress;
+use crate::said::set_name;
 
 /// A table that has been looked at.
 pub struct Study {
@@ -36,6 +38,8 @@ pub struct Studied {
     pub name: String,
     /// What was said of it.
     pub decisions: Decisions,
+    /// The column that tells its rows apart, if one does.
+    pub beside: Option<usize>,
     /// Whether a saved reading was passed over because nobody has accepted it.
     pub waits: bool,
     lens: Lens,
@@ -98,13 +102,14 @@ pub fn study(path: &Path, part: u32, config: &Config) -> Result<Study, Failure> 
     let wanted = |name: &str| config.chosen.is_empty() || config.chosen.iter().any(|c| c == name);
     let names = intake.names().iter().enumerate().filter(|(_, name)| wanted(name));
     let plans = names
-        .map(|(index, name)| Plan::new(index, name, false, config))
+        .map(|(index, name)| Plan::new(&intake, index, name, false, config))
         .collect::<Result<Vec<Plan>, Failure>>()?;
     let Observed { lines, mut columns, blank } = observe(&intake, part, plans, config)?;
     look_closer(&intake, part, &mut columns, config)?;
     if config.needs_target() {
         let target = the_only_column(&intake, &columns, config)?;
-        let plan = Plan::new(columns[target].index, &columns[target].name.clone(), true, config)?;
+        let Studied { index, name, .. } = &columns[target];
+        let plan = Plan::new(&intake, *index, name, true, config)?;
         let mut again = observe(&intake, part, vec![plan], config)?;
         columns[target] = again.columns.remove(0);
         look_closer(&intake, part, &mut columns, config)?;
@@ -124,8 +129,8 @@ fn look_closer(
         .enumerate()
         .filter_map(|(place, column)| {
             let lens = closer(&column.evidence, &column.lens, &column.known)?;
-            let Studied { index, name, decisions, waits, .. } = column.clone();
-            Some((place, Plan { index, name, decisions, waits, lens }))
+            let Studied { index, name, decisions, beside, waits, .. } = column.clone();
+            Some((place, Plan { index, name, decisions, beside, waits, lens }))
         })
         .unzip();
     if plans.is_empty() {
@@ -179,23 +184,52 @@ struct Plan {
     index: usize,
     name: String,
     decisions: Decisions,
+    beside: Option<usize>,
     waits: bool,
     lens: Lens,
 }
 
 impl Plan {
-    fn new(index: usize, name: &str, target: bool, config: &Config) -> Result<Plan, Failure> {
+    fn new(
+        intake: &Intake,
+        index: usize,
+        name: &str,
+        target: bool,
+        config: &Config,
+    ) -> Result<Plan, Failure> {
         let mut decisions = config.decisions(name, target);
         decisions.check_years().map_err(Failure::usage)?;
-        let waits = decisions.written.is_some() && decisions.waits_for_acceptance();
+        let says = decisions.written.is_some() || decisions.when.is_some();
+        let waits = says && decisions.waits_for_acceptance();
         if waits {
-            decisions.written = None;
+            (decisions.written, decisions.when) = (None, None);
         }
+        let beside = match &decisions.when {
+            Some(When { parts: Parts::Column(other, _), .. }) => Some(intake.position(other)?),
+            Some(When { digest: Some(digest), .. }) => {
+                same_content(intake, digest)?;
+                None
+            }
+            _ => None,
+        };
         let own = decisions.missing.iter().flatten();
         let missing = Missing::usual().and(config.missing.iter().chain(own));
         let lens = decisions.lens(missing, config.today);
-        Ok(Plan { index, name: name.to_owned(), decisions, waits, lens })
+        Ok(Plan { index, name: name.to_owned(), decisions, beside, waits, lens })
     }
+}
+
+/// Rows are the same rows only in the same content.
+fn same_content(intake: &Intake, digest: &str) -> Result<(), Failure> {
+    let own = intake.digest()?;
+    if own == digest {
+        return Ok(());
+    }
+    Err(Failure::question(format!(
+        "{} is not the file whose rows were told apart: its content has changed; \
+         look at it anew with metachron survey",
+        shown(&intake.path)
+    )))
 }
 
 /// What one pass through the table shows.
@@ -214,7 +248,8 @@ fn observe(
 ) -> Result<Observed, Failure> {
     let mut observers: Vec<Observer> =
         plans.iter().map(|plan| Observer::new(plan.lens.clone(), part)).collect();
-    let mut buffer = String::new();
+    let (mut buffer, mut other) = (String::new(), String::new());
+    let mut neighbours = Neighbours::of(intake.names().iter().map(String::as_str));
     let mut blank = intake.table.header.unnamed();
     let mut progress = Progress::new(&intake.path, config.shows_progress);
     let lines = intake.each_row(|number, row| {
@@ -224,8 +259,15 @@ fn observe(
             Value::Text(text) => text.trim().is_empty(),
             Value::Number(_) | Value::Typed(_) | Value::Fault(_) => false,
         });
+        for at in 0..neighbours.len() {
+            if neighbours.wants(at) {
+                neighbours.see(at, beside(row.cell(at, &mut buffer)));
+            }
+        }
         for (plan, observer) in plans.iter().zip(&mut observers) {
-            observer.observe(number, row.cell(plan.index, &mut buffer));
+            let beside = plan.beside.map_or("", |index| beside(row.cell(index, &mut other)));
+            let place = Place { row: number, beside };
+            observer.observe_among(place, row.cell(plan.index, &mut buffer), &neighbours);
         }
         Ok(())
     })?;
@@ -233,13 +275,31 @@ fn observe(
         .into_iter()
         .zip(observers)
         .map(|(plan, observer)| {
-            let evidence = observer.finish();
-            let Plan { index, name, decisions, waits, lens } = plan;
+            let evidence = observer.finish_among(&plan.name, &neighbours);
+            let Plan { index, name, decisions, beside, waits, lens } = plan;
             let known = decisions.known(config.today);
             let inference = conclude(&evidence, &lens, &known);
-            let first_look = None;
-            Studied { index, name, decisions, waits, lens, known, evidence, first_look, inference }
+            Studied {
+                index,
+                name,
+                decisions,
+                beside,
+                waits,
+                lens,
+                known,
+                evidence,
+                first_look: None,
+                inference,
+            }
         })
         .collect();
     Ok(Observed { lines, columns, blank })
+}
+
+/// What a cell says that stands beside a value.
+pub fn beside(value: Value<'_>) -> &str {
+    match value {
+        Value::Text(text) | Value::Number(text) => text.trim(),
+        Value::Missing | Value::Typed(_) | Value::Fault(_) => "",
+    }
 }

@@ -4,8 +4,8 @@ use std::io::Write;
 use std::path::{Path, PathBuf};
 
 use metachron_core::calendar::Calendar;
-use metachron_core::layout::Field;
-use metachron_core::reading::Contested;
+use metachron_core::layout::{Field, Layout};
+use metachron_core::reading::{Contested, Parts, Split};
 use metachron_core::verdict::{Settle, Verdict};
 use metachron_tables::place::{Output, same_file};
 use metachron_tables::table::Format;
@@ -21,6 +21,7 @@ use crate::message::{Failure, plain, say, shell_word, shown};
 use crate::readings_file::{SavedColumn, render};
 use crate::report::facts::{Paste, SurveyReport, TogetherReport};
 use crate::report::{Page, detail, overview};
+use crate::said::rows_text;
 
 /// Surveys a file.
 pub fn run(survey: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
@@ -52,7 +53,7 @@ pub fn run(survey: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
     }
     print(&text)?;
     if let Some(path) = &survey.save {
-        save(path, &studies, &together, &config)?;
+        save(path, &studies, &together, &config, &survey.accept)?;
         if !survey.json {
             print_saved(path, &files);
         }
@@ -78,7 +79,7 @@ fn together_by_name(studies: &[Study]) -> Result<Vec<Studied>, Failure> {
 /// Says on standard error what was saved, since standard output is the report.
 fn print_saved(path: &Path, files: &[PathBuf]) {
     let paths: Vec<&Path> = files.iter().map(PathBuf::as_path).collect();
-    let Paste { inputs, output } = Paste::of(&paths);
+    let Paste { inputs, output, .. } = Paste::of(&paths);
     let (name, readings) = (shown(path), shell_word(&path.to_string_lossy()));
     say(&format!(
         "metachron: decisions saved in {name}; review them, then\n  \
@@ -91,6 +92,7 @@ fn save(
     studies: &[Study],
     columns: &[Studied],
     config: &Config,
+    accept: &[args::Accept],
 ) -> Result<(), Failure> {
     if studies.iter().any(|study| same_file(path, &study.intake.path)) {
         return Err(Failure::usage(format!("--save {} would overwrite the input", shown(path))));
@@ -106,8 +108,13 @@ fn save(
             return Err(Failure::reading(path, &metachron_tables::error::TableError::Io(error)));
         }
     };
+    let digest = match studies {
+        [study] => study.intake.digest().map(Some)?,
+        _ => None,
+    };
+    let dates = columns.iter().filter(|column| column.verdict() != Verdict::NotADate);
     let columns: Vec<SavedColumn> =
-        columns.iter().filter(|column| column.verdict() != Verdict::NotADate).map(saved).collect();
+        dates.map(|column| saved(column, accept, digest.as_deref())).collect();
     let (text, kept) = render(existing.as_deref(), &saved_source(studies, config), &columns)
         .map_err(|error| Failure::could_not(format!("{}: {error}", shown(path))))?;
     for name in kept {
@@ -152,9 +159,50 @@ fn saved_source(studies: &[Study], config: &Config) -> Vec<(&'static str, toml_e
     keys
 }
 
-/// What the readings file says of a column.
-fn saved(column: &Studied) -> SavedColumn {
+/// Whether what was found is accepted as it is.
+fn is_accepted(column: &Studied, accept: &[args::Accept]) -> bool {
     let judgement = &column.inference.judgement;
+    let is_split = judgement.settle.iter().any(|way| matches!(way, Settle::Split(_)));
+    let leans = judgement.verdict == Verdict::Leaning && judgement.reading.is_some();
+    accept.iter().any(|accepted| match accepted {
+        args::Accept::Split => is_split,
+        args::Accept::Leaning => leans,
+    })
+}
+
+/// How some rows are written, for a readings file.
+fn whens(
+    split: &Split<Vec<Layout>>,
+    digest: Option<&str>,
+) -> Vec<Vec<(&'static str, toml_edit::Value)>> {
+    let layouts = |layouts: &Vec<Layout>| -> (&'static str, toml_edit::Value) {
+        let layouts: toml_edit::Array = layouts.iter().map(ToString::to_string).collect();
+        ("layouts", layouts.into())
+    };
+    match &split.parts {
+        Parts::Column(name, parts) => parts
+            .iter()
+            .map(|(values, written)| {
+                let mut place = toml_edit::InlineTable::new();
+                let values: toml_edit::Array = values.iter().collect();
+                place.insert(name, values.into());
+                vec![("where", place.into()), layouts(written)]
+            })
+            .collect(),
+        Parts::Rows(parts) => parts
+            .iter()
+            .map(|(rows, written)| {
+                let digest = digest.unwrap_or_default();
+                vec![("rows", rows_text(rows).into()), ("digest", digest.into()), layouts(written)]
+            })
+            .collect(),
+    }
+}
+
+/// What the readings file says of a column.
+fn saved(column: &Studied, accept: &[args::Accept], digest: Option<&str>) -> SavedColumn {
+    let judgement = &column.inference.judgement;
+    let accepted = is_accepted(column, accept);
     let mut keys: Vec<(&'static str, toml_edit::Value)> = Vec::new();
     let into = column.decisions.into.clone().unwrap_or(format!("{}_typed", column.name));
     keys.push(("into", into.into()));
@@ -162,6 +210,9 @@ fn saved(column: &Studied) -> SavedColumn {
         keys.push(("kind", kind.name().into()));
     }
     keys.push(("verdict", judgement.verdict.name().into()));
+    if accepted {
+        keys.push(("accepted", true.into()));
+    }
     if column.decisions.convert == Some(false) {
         keys.push(("convert", false.into()));
     }
@@ -175,7 +226,9 @@ fn saved(column: &Studied) -> SavedColumn {
         if calendar != Calendar::Gregorian {
             keys.push(("calendar", calendar.name().into()));
         }
-        let layouts: toml_edit::Array = reading.layouts.iter().map(ToString::to_string).collect();
+        let otherwise = reading.split.as_ref().and_then(|split| split.otherwise.as_ref());
+        let layouts = otherwise.unwrap_or(&reading.layouts).iter();
+        let layouts: toml_edit::Array = layouts.map(ToString::to_string).collect();
         if !layouts.is_empty() {
             keys.push(("layouts", layouts.into()));
         }
@@ -195,7 +248,11 @@ fn saved(column: &Studied) -> SavedColumn {
             keys.push(("contested", "prefer".into()));
         }
     }
-    if judgement.verdict.is_open() {
+    let split = judgement.reading.as_ref().and_then(|reading| reading.split.as_ref());
+    if split.is_some_and(|split| split.otherwise.is_some()) {
+        keys.push(("otherwise", "layouts".into()));
+    }
+    if judgement.verdict.is_open() && !accepted {
         let year = judgement.settle.iter().find_map(|way| match way {
             Settle::Year(year) => Some(*year),
             _ => None,
@@ -203,6 +260,9 @@ fn saved(column: &Studied) -> SavedColumn {
         comments.push(match judgement.verdict {
             _ if let Some(year) = year => {
                 format!("Add year = {year}, or whichever the first row has, or convert = false")
+            }
+            _ if split.is_some() => {
+                "If what tells the rows apart is right, add: accepted = true".to_owned()
             }
             Verdict::Leaning => "If this is right, add: accepted = true".to_owned(),
             _ => {
@@ -213,5 +273,6 @@ fn saved(column: &Studied) -> SavedColumn {
             }
         });
     }
-    SavedColumn { from: column.name.clone(), keys, comments }
+    let when = split.map_or(Vec::new(), |split| whens(split, digest));
+    SavedColumn { from: column.name.clone(), keys, comments, when }
 }

@@ -7,19 +7,21 @@ use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::order::Order;
-use metachron_core::reading::{Contested, Reading, Repair, Terms};
-use metachron_core::verdict::{Contender, Counts, Settle, Verdict};
+use metachron_core::reading::{Contested, Parts, Reading, Repair, Split, Terms};
+use metachron_core::verdict::{Clue, Contender, Counts, FoundSplit, Settle, Verdict};
 use metachron_tables::compress::Compression;
 use metachron_tables::table::{Format, Met, Table};
 use serde::Serialize;
 
+use std::collections::BTreeMap;
 use std::path::Path;
 
 use crate::commands::{Studied, Study};
-use crate::config::{Config, suggested_output};
+use crate::config::{Config, suggested_output, suggested_readings};
 use crate::decisions::repair_name;
 use crate::intake::says;
 use crate::message::{plain, quoted, shell_word, shown};
+use crate::said::{rows_text, set_name, when_values};
 
 /// The version of the JSON that `survey` prints.
 const VERSION: u32 = 1;
@@ -128,6 +130,28 @@ pub struct ReadingFacts {
     /// What becomes of contested rows, if it is not usual.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub contested: Option<&'static str>,
+    /// What an earlier import did that is undone.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub repair: Option<&'static str>,
+    /// Which layouts are those of which rows, where rows differ.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub when: Vec<WhenFacts>,
+    /// How rows are written that no `when` lists; none if only what can be read in one way is.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub otherwise: Option<Vec<String>>,
+}
+
+/// How some rows are written, by the keys of a readings file.
+#[derive(Debug, Serialize)]
+pub struct WhenFacts {
+    /// The column that tells them apart, with the values of these rows.
+    #[serde(rename = "where", skip_serializing_if = "Option::is_none")]
+    pub place: Option<BTreeMap<String, Vec<String>>>,
+    /// The rows.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub rows: Option<String>,
+    /// Their layouts.
+    pub layouts: Vec<String>,
 }
 
 /// How many rows become what; each counts once.
@@ -248,6 +272,8 @@ pub struct Paste {
     pub inputs: String,
     /// The option for the output.
     pub output: String,
+    /// The readings file that belongs to them.
+    pub readings: String,
 }
 
 impl Paste {
@@ -258,7 +284,11 @@ impl Paste {
             [path] => format!("-o {}", shell_word(&suggested_output(path))),
             _ => "--output-dir converted".to_owned(),
         };
-        Paste { inputs: words.join(" "), output }
+        let readings = match paths {
+            [path] => suggested_readings(path),
+            _ => "readings.toml".to_owned(),
+        };
+        Paste { inputs: words.join(" "), output, readings: shell_word(&readings) }
     }
 }
 
@@ -456,7 +486,37 @@ fn facts(column: &Studied, paste: &Paste, config: &Config) -> ColumnFacts {
         candidates: judgement.contenders.iter().map(candidate).collect(),
         example: judgement.example.as_ref().map(value),
         reasons,
-        settle: judgement.settle.iter().map(|way| settle(way, column, paste, config)).collect(),
+        settle: judgement
+            .settle
+            .iter()
+            .flat_map(|way| settle(way, column, paste, config))
+            .collect(),
+    }
+}
+
+fn texts(layouts: &[Layout]) -> Vec<String> {
+    layouts.iter().map(Layout::to_string).collect()
+}
+
+/// Which layouts are those of which rows.
+fn when(split: &Split<Vec<Layout>>) -> Vec<WhenFacts> {
+    match &split.parts {
+        Parts::Column(name, parts) => parts
+            .iter()
+            .map(|(values, layouts)| WhenFacts {
+                place: Some(BTreeMap::from([(name.clone(), values.clone())])),
+                rows: None,
+                layouts: texts(layouts),
+            })
+            .collect(),
+        Parts::Rows(parts) => parts
+            .iter()
+            .map(|(rows, layouts)| WhenFacts {
+                place: None,
+                rows: Some(rows_text(rows)),
+                layouts: texts(layouts),
+            })
+            .collect(),
     }
 }
 
@@ -465,9 +525,12 @@ fn reading(reading: &Reading) -> ReadingFacts {
     ReadingFacts {
         kind: reading.kind.name().to_owned(),
         written_in: reading.terms.written_in().map(|locale| locale.tag()),
-        layouts: reading.layouts.iter().map(Layout::to_string).collect(),
+        layouts: texts(&reading.layouts),
         two_digit_from: short.then_some(reading.terms.century.from),
         contested: (reading.contested == Contested::Prefer).then_some("prefer"),
+        repair: (reading.repair != Repair::None).then(|| repair_name(reading.repair)),
+        when: reading.split.as_ref().map_or(Vec::new(), when),
+        otherwise: reading.split.as_ref().and_then(|split| split.otherwise.as_deref().map(texts)),
     }
 }
 
@@ -502,7 +565,10 @@ fn in_words(moment: Moment) -> Option<String> {
 }
 
 /// A way to settle a column, with the command line that says it.
-fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> SettleFacts {
+fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Vec<SettleFacts> {
+    if let Settle::Split(found) = way {
+        return settle_split(found, column, paste, config);
+    }
     let layouts = |layouts: &[Layout]| {
         let option = |layout: &Layout| format!("--layout {}", shell_word(&layout.to_string()));
         layouts.iter().map(option).collect::<Vec<_>>().join(" ")
@@ -551,10 +617,23 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
             format!("If two-digit years run from {year} to {}", year + 99),
             Some(format!("--two-digit-from {year}")),
         ),
+        Settle::Split(_) => return Vec::new(),
         Settle::Value(says) => ((*says).to_owned(), None),
     };
+    vec![settled(says, options, way, column, paste, config)]
+}
+
+/// The whole command line for these options.
+fn settled(
+    says: String,
+    options: Option<String>,
+    way: &Settle,
+    column: &Studied,
+    paste: &Paste,
+    config: &Config,
+) -> SettleFacts {
     let command = options.as_ref().map(|options| {
-        let Paste { inputs, output } = paste;
+        let Paste { inputs, output, .. } = paste;
         let mut repeated = config.repeated(Some(way));
         repeated.push_str(&config.repeated_about(&column.name, way));
         let name = shell_word(&column.name);
@@ -563,9 +642,60 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Set
     SettleFacts { says, options, command }
 }
 
+/// How to keep what tells rows apart, and how to use it at once.
+fn settle_split(
+    found: &FoundSplit,
+    column: &Studied,
+    paste: &Paste,
+    config: &Config,
+) -> Vec<SettleFacts> {
+    let Paste { inputs, readings, .. } = paste;
+    let repeated = config.repeated(None);
+    let name = shell_word(&column.name);
+    let options = format!("--save {readings} --accept split");
+    let save = format!("metachron survey {inputs}{repeated} --column {name} {options}");
+    let mut ways = vec![SettleFacts {
+        says: "If that is so, to keep it for this and later files".to_owned(),
+        options: Some(options),
+        command: Some(save),
+    }];
+    let part = |(order, values): &(Order, Vec<String>)| match &found.by {
+        Clue::Column(other) => vec![format!(
+            "{} where {}={}: order={order}",
+            set_name(&column.name),
+            set_name(other),
+            when_values(values)
+        )],
+        Clue::Rows => {
+            let rows = values.iter();
+            rows.map(|rows| format!("{} rows {rows}: order={order}", set_name(&column.name)))
+                .collect()
+        }
+        Clue::Clock => Vec::new(),
+    };
+    let options: Vec<String> = match &found.by {
+        Clue::Clock => found
+            .layouts
+            .iter()
+            .map(|layout| format!("--layout {}", shell_word(&layout.to_string())))
+            .collect(),
+        _ => found
+            .sides
+            .iter()
+            .flat_map(part)
+            .map(|said| format!("--when {}", shell_word(&said)))
+            .collect(),
+    };
+    let says = "To convert this file so".to_owned();
+    let way = Settle::Split(found.clone());
+    ways.push(settled(says, Some(options.join(" ")), &way, column, paste, config));
+    ways
+}
+
 fn if_repaired(repair: Repair) -> &'static str {
     match repair {
         Repair::HalfSwapped => "If that is so, to exchange them back",
+        Repair::MonthYear => "If that is so, to make months of them again",
         Repair::None => "If every date is right as it stands",
     }
 }

@@ -8,6 +8,7 @@ mod damaged;
 mod harness;
 mod intake;
 mod languages;
+mod mixed;
 mod readings;
 mod records;
 mod several;

@@ -1,0 +1,322 @@
+//! The votes of a column by what stands beside it, and by where they stand.
+
+use std::cmp::Ordering;
+use std::collections::BTreeMap;
+
+use super::dates::{Written, hash};
+use super::neighbours::MOST_VALUES;
+use super::{DistinctDates, Fits, Neighbours};
+use crate::candidates::Form;
+use crate::reading::Order;
+
+/// Different dates that are kept of each value of a neighbour.
+const DATES_BESIDE: usize = 128;
+/// Different dates that are kept of each run of votes.
+const DATES_IN_RUN: usize = 64;
+/// Runs of votes that are kept; appended files are few.
+const MOST_RUNS: usize = 64;
+
+/// Rows of one form beside one value of a neighbour.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Beside {
+    /// Rows by which orders fit.
+    pub rows: BTreeMap<Fits, u64>,
+    /// The different dates as they are written.
+    pub dates: DistinctDates,
+}
+
+impl Beside {
+    fn new() -> Beside {
+        Beside { rows: BTreeMap::new(), dates: DistinctDates::up_to(DATES_BESIDE) }
+    }
+
+    fn merge(&mut self, other: Beside) {
+        for (fits, rows) in other.rows {
+            *self.rows.entry(fits).or_default() += rows;
+        }
+        self.dates.merge(other.dates);
+    }
+
+    /// Rows of which `holds` is true.
+    pub fn count(&self, holds: impl Fn(Fits) -> bool) -> u64 {
+        self.rows.iter().filter(|(fits, _)| holds(**fits)).map(|(_, rows)| rows).sum()
+    }
+}
+
+/// What a neighbour shows: of each of its values the rows by form; none if it has too many values.
+pub type Clue = Option<BTreeMap<String, BTreeMap<Form, Beside>>>;
+
+/// Rows of a part of a table from the first to the last vote for some orders, without a vote
+/// against all of them in between.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Run {
+    /// The row of the first vote.
+    pub first: u64,
+    /// The row of the last one.
+    pub last: u64,
+    /// The orders that fit all of them.
+    pub orders: Vec<Order>,
+    /// Votes.
+    pub votes: u64,
+    /// The different dates from the first row on, voting or not.
+    pub dates: DistinctDates,
+    /// Rows behind the last vote that orders take for different moments.
+    pub open_behind: u64,
+}
+
+/// The runs of votes of one form.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Runs {
+    /// The runs; none if there are too many.
+    pub runs: Option<Vec<Run>>,
+    /// Rows whose text stands behind that of the one before, and rows whose text stands before it.
+    pub steps: (u64, u64),
+    last: String,
+}
+
+impl Runs {
+    fn new() -> Runs {
+        Runs { runs: Some(Vec::new()), steps: (0, 0), last: String::new() }
+    }
+
+    /// Whether the rows are sorted by their text: then each first part has its own block.
+    pub fn are_sorted_as_text(&self) -> bool {
+        let (up, down) = self.steps;
+        let hardly = |one: u64, other: u64| one * 10 < other;
+        hardly(up, down) || hardly(down, up)
+    }
+
+    fn step(&mut self, value: &str) {
+        match value.cmp(&self.last) {
+            _ if self.last.is_empty() => {}
+            Ordering::Greater => self.steps.0 += 1,
+            Ordering::Less => self.steps.1 += 1,
+            Ordering::Equal => return,
+        }
+        self.last.clear();
+        self.last.push_str(value);
+    }
+}
+
+/// See the module.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Clues {
+    /// By the name of the neighbour.
+    pub neighbours: BTreeMap<String, Clue>,
+    /// By the clock that is written beside the date.
+    pub clocks: BTreeMap<String, BTreeMap<Form, Beside>>,
+    /// By part of the table and form.
+    pub runs: BTreeMap<(u32, Form), Runs>,
+}
+
+impl Clues {
+    pub(super) fn merge(&mut self, other: Clues) {
+        for (name, clue) in other.neighbours {
+            match self.neighbours.get_mut(&name) {
+                Some(own) => merge_clue(own, clue),
+                None => {
+                    self.neighbours.insert(name, clue);
+                }
+            }
+        }
+        merge_values(&mut self.clocks, other.clocks);
+        // A part of a table is looked at as a whole.
+        self.runs.extend(other.runs);
+    }
+}
+
+fn merge_clue(own: &mut Clue, other: Clue) {
+    match (own.as_mut(), other) {
+        (Some(values), Some(others)) => {
+            merge_values(values, others);
+            if values.len() > MOST_VALUES {
+                *own = None;
+            }
+        }
+        (_, None) => *own = None,
+        (None, _) => {}
+    }
+}
+
+fn merge_values(
+    own: &mut BTreeMap<String, BTreeMap<Form, Beside>>,
+    other: BTreeMap<String, BTreeMap<Form, Beside>>,
+) {
+    for (value, forms) in other {
+        let values = own.entry(value).or_default();
+        for (form, beside) in forms {
+            values.entry(form).or_insert_with(Beside::new).merge(beside);
+        }
+    }
+}
+
+/// Gathers the clues of a part of a column.
+#[derive(Default)]
+pub(super) struct ClueGatherer {
+    /// Forms by number.
+    forms: Vec<Form>,
+    clocks: Vec<String>,
+    /// Of each form, neighbour and value by number, what stands there.
+    beside: Vec<Vec<Vec<Option<Sieve>>>>,
+    /// Of each form and clock by number, what is written so.
+    by_clock: Vec<Vec<Option<Sieve>>>,
+    runs: Vec<Runs>,
+}
+
+/// A form and a clock by their numbers.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Numbers {
+    form: usize,
+    clock: usize,
+}
+
+/// What stands beside a value, and a sieve that keeps back dates that were seen lately.
+struct Sieve {
+    beside: Beside,
+    rows: Vec<(Fits, u64)>,
+    recent: [u64; 64],
+}
+
+impl ClueGatherer {
+    /// The numbers of a form whose orders differ, and of what is written around its date.
+    pub(super) fn numbers(&mut self, form: &Form, clock: &str) -> Numbers {
+        let form_number = match self.forms.iter().position(|other| other == form) {
+            Some(number) => number,
+            None => {
+                self.forms.push(form.clone());
+                self.beside.push(Vec::new());
+                self.by_clock.push(Vec::new());
+                self.runs.push(Runs::new());
+                self.forms.len() - 1
+            }
+        };
+        let clock_number = self.clocks.iter().position(|other| other == clock);
+        let clock = clock_number.unwrap_or_else(|| {
+            self.clocks.push(clock.to_owned());
+            self.clocks.len() - 1
+        });
+        Numbers { form: form_number, clock }
+    }
+
+    /// Adds the value of a row of this form.
+    pub(super) fn observe(
+        &mut self,
+        Numbers { form, clock }: Numbers,
+        (row, value): (u64, &str),
+        fits: Fits,
+        written: Option<Written>,
+        neighbours: &Neighbours,
+    ) {
+        let hashed = written.map(|written| (written, hash(written)));
+        let columns = &mut self.beside[form];
+        columns.resize_with(neighbours.len(), Vec::new);
+        for (values, now) in columns.iter_mut().zip(neighbours.now()) {
+            if let Some(now) = now {
+                sieve_at(values, now.into()).observe(fits, hashed);
+            }
+        }
+        sieve_at(&mut self.by_clock[form], clock).observe(fits, hashed);
+        self.runs[form].step(value);
+        self.run(form, row, fits, written);
+    }
+
+    fn run(&mut self, form: usize, row: u64, fits: Fits, written: Option<Written>) {
+        let possible = &self.forms[form].orders;
+        let fitting = || possible.iter().copied().filter(|order| fits.fits(*order));
+        let is_vote = fits.fits_any() && fitting().count() < possible.len();
+        let Some(runs) = &mut self.runs[form].runs else { return };
+        if is_vote {
+            let left: Vec<Order> = match runs.last() {
+                Some(run) => fitting().filter(|order| run.orders.contains(order)).collect(),
+                None => Vec::new(),
+            };
+            match runs.last_mut().filter(|_| !left.is_empty()) {
+                Some(run) => {
+                    (run.last, run.orders, run.open_behind) = (row, left, 0);
+                    run.votes += 1;
+                }
+                None => {
+                    let dates = DistinctDates::up_to(DATES_IN_RUN);
+                    let orders = fitting().collect();
+                    let (first, last) = (row, row);
+                    runs.push(Run { first, last, orders, votes: 1, dates, open_behind: 0 });
+                }
+            }
+        }
+        if let Some(run) = runs.last_mut() {
+            run.open_behind += u64::from(!is_vote && fits.differ(possible));
+            if let Some(written) = written {
+                run.dates.insert(written, fits);
+            }
+        }
+        if runs.len() > MOST_RUNS {
+            self.runs[form].runs = None;
+        }
+    }
+
+    /// The clues of the part, `own` being the column that was observed.
+    pub(super) fn finish(self, part: u32, neighbours: &Neighbours, own: &str) -> Clues {
+        let mut clues = Clues::default();
+        for (name, values) in neighbours.beside(own) {
+            let none = |value: &String| (value.clone(), BTreeMap::new());
+            let values = values.map(|values| values.iter().map(none).collect());
+            clues.neighbours.insert(name.to_owned(), values);
+        }
+        for (form, columns) in self.forms.iter().zip(self.beside) {
+            for (at, sieves) in columns.into_iter().enumerate() {
+                let Some(Some(by_value)) = clues.neighbours.get_mut(neighbours.name(at)) else {
+                    continue;
+                };
+                let values = neighbours.values(at).unwrap_or_default();
+                for (value, sieve) in values.iter().zip(sieves) {
+                    if let (Some(sieve), Some(forms)) = (sieve, by_value.get_mut(value)) {
+                        forms.insert(form.clone(), sieve.finish());
+                    }
+                }
+            }
+        }
+        for (form, sieves) in self.forms.iter().zip(self.by_clock) {
+            for (clock, sieve) in self.clocks.iter().zip(sieves) {
+                if let Some(sieve) = sieve {
+                    let forms = clues.clocks.entry(clock.clone()).or_default();
+                    forms.insert(form.clone(), sieve.finish());
+                }
+            }
+        }
+        let runs = self.forms.into_iter().zip(self.runs);
+        clues.runs = runs.map(|(form, runs)| ((part, form), runs)).collect();
+        clues
+    }
+}
+
+fn sieve_at(sieves: &mut Vec<Option<Sieve>>, at: usize) -> &mut Sieve {
+    if sieves.len() <= at {
+        sieves.resize_with(at + 1, || None);
+    }
+    sieves[at].get_or_insert_with(Sieve::new)
+}
+
+impl Sieve {
+    fn new() -> Sieve {
+        Sieve { beside: Beside::new(), rows: Vec::new(), recent: [0; 64] }
+    }
+
+    fn observe(&mut self, fits: Fits, hashed: Option<(Written, u64)>) {
+        match self.rows.iter_mut().find(|(other, _)| *other == fits) {
+            Some((_, rows)) => *rows += 1,
+            None => self.rows.push((fits, 1)),
+        }
+        if let Some((written, hash)) = hashed {
+            let recent = &mut self.recent[hash as usize % 64];
+            if *recent != hash {
+                *recent = hash;
+                self.beside.dates.insert_hashed(hash, written, fits);
+            }
+        }
+    }
+
+    fn finish(mut self) -> Beside {
+        self.beside.rows = self.rows.into_iter().collect();
+        self.beside
+    }
+}

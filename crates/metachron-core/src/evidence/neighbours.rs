@@ -1,0 +1,115 @@
+//! The other columns of a table, as far as they may tell rows apart.
+
+use std::collections::HashMap;
+
+/// Columns that are looked at beside each column.
+const MOST_NEIGHBOURS: usize = 32;
+/// Different values of a neighbour; with more of them it tells single rows apart, not sources.
+pub(super) const MOST_VALUES: usize = 64;
+/// A longer value is no office, device or country.
+const LONGEST: usize = 200;
+
+/// What stands in the other columns of a row. Filled once a row for all columns that are observed.
+///
+/// ```
+/// use metachron_core::evidence::Neighbours;
+/// let mut neighbours = Neighbours::of(["station", "captured"]);
+/// neighbours.see(0, "Skarholm");
+/// assert!(neighbours.wants(0) && !neighbours.wants(2));
+/// ```
+#[derive(Debug, Clone, Default)]
+pub struct Neighbours {
+    columns: Vec<Neighbour>,
+}
+
+#[derive(Debug, Clone)]
+struct Neighbour {
+    name: String,
+    /// The different values, each with its number.
+    values: Vec<String>,
+    numbers: HashMap<String, u8>,
+    /// The number of the value in this row; none in a column of too many values.
+    now: Option<u8>,
+    dropped: bool,
+}
+
+impl Neighbours {
+    /// The columns of a table, by name from left to right; those behind the first few are no
+    /// neighbours to any column.
+    pub fn of<'n>(names: impl IntoIterator<Item = &'n str>) -> Neighbours {
+        // A column is no neighbour of itself.
+        let names = names.into_iter().take(MOST_NEIGHBOURS + 1);
+        let column = |name: &str| Neighbour {
+            name: name.to_owned(),
+            values: Vec::new(),
+            numbers: HashMap::new(),
+            now: None,
+            dropped: false,
+        };
+        Neighbours { columns: names.map(column).collect() }
+    }
+
+    /// How many columns are looked at.
+    pub fn len(&self) -> usize {
+        self.columns.len()
+    }
+
+    /// Whether none is.
+    pub fn is_empty(&self) -> bool {
+        self.columns.is_empty()
+    }
+
+    /// Whether the column at this place may still tell rows apart.
+    pub fn wants(&self, at: usize) -> bool {
+        self.columns.get(at).is_some_and(|column| !column.dropped)
+    }
+
+    /// Notes what stands in the column at this place in the row at hand. A column that shows too
+    /// many values is passed over for good.
+    pub fn see(&mut self, at: usize, value: &str) {
+        let Some(column) = self.columns.get_mut(at).filter(|column| !column.dropped) else {
+            return;
+        };
+        let value = value.trim();
+        // Sources often stand in runs.
+        if let Some(now) = column.now
+            && column.values.get(usize::from(now)).is_some_and(|last| last == value)
+        {
+            return;
+        }
+        column.now = match column.numbers.get(value) {
+            Some(number) => Some(*number),
+            None if column.values.len() == MOST_VALUES || value.len() > LONGEST => {
+                column.dropped = true;
+                None
+            }
+            None => {
+                let number = column.values.len() as u8;
+                column.values.push(value.to_owned());
+                column.numbers.insert(value.to_owned(), number);
+                Some(number)
+            }
+        };
+    }
+
+    /// The number of the value in each column of the row at hand.
+    pub(super) fn now(&self) -> impl Iterator<Item = Option<u8>> {
+        self.columns.iter().map(|column| column.now)
+    }
+
+    pub(super) fn name(&self, at: usize) -> &str {
+        self.columns.get(at).map_or("", |column| &column.name)
+    }
+
+    /// The first columns beside the one of this name, with their values if there are not too many.
+    pub(super) fn beside(&self, own: &str) -> impl Iterator<Item = (&str, Option<&[String]>)> {
+        let others = self.columns.iter().enumerate().filter(move |(_, column)| column.name != own);
+        let others = others.take(MOST_NEIGHBOURS);
+        others.map(|(at, column)| (column.name.as_str(), self.values(at)))
+    }
+
+    /// The values of a column, if there are not too many.
+    pub(super) fn values(&self, at: usize) -> Option<&[String]> {
+        self.columns.get(at).filter(|column| !column.dropped).map(|column| &column.values[..])
+    }
+}

@@ -1,0 +1,145 @@
+//! Rows of one column that are written in different ways, told apart by something beside the value.
+
+use std::ops::RangeInclusive;
+
+use crate::layout::Layout;
+use crate::order::Order;
+
+/// How the values of some rows are written.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Written {
+    /// All-digit dates in this order.
+    Order(Order),
+    /// By these layouts, all of one kind.
+    Layouts(Vec<Layout>),
+}
+
+/// Where a value stands, as far as its reading depends on it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Place<'p> {
+    /// The row; the first is 1.
+    pub row: u64,
+    /// What stands in the column that tells the rows of a split apart.
+    pub beside: &'p str,
+}
+
+impl<'p> From<u64> for Place<'p> {
+    fn from(row: u64) -> Place<'p> {
+        Place { row, beside: "" }
+    }
+}
+
+/// What tells the rows of a split apart.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Parts<W> {
+    /// The value of another column, by its name: the values of each part.
+    Column(String, Vec<(Vec<String>, W)>),
+    /// The rows themselves, in this file and no other.
+    Rows(Vec<(RangeInclusive<u64>, W)>),
+}
+
+/// A column whose rows are written in several ways.
+///
+/// ```
+/// use metachron_core::reading::{Order, Parts, Place, Split, Written};
+/// let month_first = (vec!["Port Meridian".to_owned()], Written::Order(Order::Mdy));
+/// let split = Split { parts: Parts::Column("station".into(), vec![month_first]), otherwise: None };
+/// assert!(split.of(Place { row: 1, beside: "Port Meridian" }).is_some());
+/// assert!(split.of(Place { row: 1, beside: "Skarholm" }).is_none());
+/// ```
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Split<W> {
+    /// The parts, and what tells them apart.
+    pub parts: Parts<W>,
+    /// How rows of no part are written; where nothing is said, only values that can be read in one
+    /// way are.
+    pub otherwise: Option<W>,
+}
+
+impl<W> Split<W> {
+    /// How a row is written; none if nothing says so.
+    pub fn of(&self, place: Place<'_>) -> Option<&W> {
+        self.way(self.part_of(place)?)
+    }
+
+    /// The part that a row belongs to; rows of no part are one behind the others, if something is
+    /// said of them.
+    pub(crate) fn part_of(&self, place: Place<'_>) -> Option<usize> {
+        let (own, behind) = match &self.parts {
+            Parts::Column(_, parts) => {
+                let lists =
+                    |(values, _): &(Vec<String>, W)| values.iter().any(|v| v == place.beside);
+                (parts.iter().position(lists), parts.len())
+            }
+            Parts::Rows(parts) => {
+                (parts.iter().position(|(rows, _)| rows.contains(&place.row)), parts.len())
+            }
+        };
+        own.or(self.otherwise.as_ref().map(|_| behind))
+    }
+
+    /// How the rows of a part are written.
+    pub(crate) fn way(&self, part: usize) -> Option<&W> {
+        let own = match &self.parts {
+            Parts::Column(_, parts) => parts.get(part).map(|(_, written)| written),
+            Parts::Rows(parts) => parts.get(part).map(|(_, written)| written),
+        };
+        own.or(self.otherwise.as_ref())
+    }
+
+    /// The column that tells the rows apart, if one does.
+    pub fn column(&self) -> Option<&str> {
+        match &self.parts {
+            Parts::Column(name, _) => Some(name),
+            Parts::Rows(_) => None,
+        }
+    }
+
+    /// How the rows are written, part by part.
+    pub fn ways(&self) -> Vec<&W> {
+        let mut ways: Vec<&W> = match &self.parts {
+            Parts::Column(_, parts) => parts.iter().map(|(_, written)| written).collect(),
+            Parts::Rows(parts) => parts.iter().map(|(_, written)| written).collect(),
+        };
+        ways.extend(&self.otherwise);
+        ways
+    }
+
+    /// The same split with something else said of each part; none if it cannot be said of one.
+    pub fn map<V>(&self, mut say: impl FnMut(&W) -> Option<V>) -> Option<Split<V>> {
+        let parts = match &self.parts {
+            Parts::Column(name, parts) => {
+                let parts = parts.iter().map(|(values, w)| Some((values.clone(), say(w)?)));
+                Parts::Column(name.clone(), parts.collect::<Option<_>>()?)
+            }
+            Parts::Rows(parts) => {
+                let parts = parts.iter().map(|(rows, w)| Some((rows.clone(), say(w)?)));
+                Parts::Rows(parts.collect::<Option<_>>()?)
+            }
+        };
+        let otherwise = match &self.otherwise {
+            Some(written) => Some(say(written)?),
+            None => None,
+        };
+        Some(Split { parts, otherwise })
+    }
+}
+
+impl Split<Vec<Layout>> {
+    /// All layouts of all parts, each once.
+    pub fn layouts(&self) -> Vec<Layout> {
+        let mut all: Vec<Layout> = Vec::new();
+        for layout in self.ways().into_iter().flatten() {
+            if !all.contains(layout) {
+                all.push(layout.clone());
+            }
+        }
+        all
+    }
+
+    /// Where the layouts of each part stand among `all`.
+    pub(crate) fn places(&self, all: &[Layout]) -> Option<Split<Vec<usize>>> {
+        let at = |layout: &Layout| all.iter().position(|other| other == layout);
+        self.map(|layouts| layouts.iter().map(at).collect())
+    }
+}

@@ -1,0 +1,395 @@
+//! What tells the rows of a mixed column apart: another column, the clock beside the date, or where
+//! files were put one behind the other.
+
+use std::collections::BTreeMap;
+
+use super::Known;
+use super::chance::{ln_at_most, ln_clean_groups, ln_few_runs, share_range};
+use super::families::{Family, State, enough};
+use super::misread::OPEN;
+use crate::candidates::Form;
+use crate::evidence::{Beside, Clues, DistinctDates, Evidence, Fits, Runs};
+use crate::layout::Layout;
+use crate::moment::Kind;
+use crate::order::Order;
+use crate::reading::{Parts, Split};
+
+/// A clue is none if it tells the rows apart by chance more often than one time in so many.
+const BY_CHANCE: f64 = 1e-3;
+/// A side without a date that could be of the other side, or with improbably few of them, has been
+/// told from the dates themselves, as a column does that was computed from them.
+const FROM_THE_DATES: f64 = 1e-2;
+
+/// What tells rows apart.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Clue {
+    /// Another column, by its name.
+    Column(String),
+    /// What is written beside the date.
+    Clock,
+    /// The rows of appended files.
+    Rows,
+}
+
+/// What tells the rows of a mixed column apart, and how.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct FoundSplit {
+    /// What does.
+    pub by: Clue,
+    /// The orders with the values, or the rows, that have them.
+    pub sides: Vec<(Order, Vec<String>)>,
+    /// Values of the clue that have no evidence of their own.
+    pub open: Vec<String>,
+    /// Rows that stay contested.
+    pub contested: u64,
+    /// Rows that only one order fits.
+    pub votes: u64,
+    /// By chance it would be so once in ten to the power of this.
+    pub power: u32,
+    /// What else tells them apart as well.
+    pub as_well: Vec<Clue>,
+    /// All layouts.
+    pub layouts: Vec<Layout>,
+    /// Which of them are those of which rows; none if they tell themselves apart.
+    pub split: Option<Split<Vec<Layout>>>,
+}
+
+/// The families that are mixed, each with two orders that have votes against each other.
+struct Quarrels<'f, 'e> {
+    families: &'f [Family<'e>],
+    mixed: Vec<(&'f Family<'e>, [Order; 2])>,
+    kind: Kind,
+    known: &'f Known,
+}
+
+/// Contested rows of a mixed column, and how many of them each order would make wrong.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Estimate {
+    /// The order.
+    pub order: Order,
+    /// Contested rows that would be wrong.
+    pub wrong: u64,
+    /// At least, with 95 % probability.
+    pub least: u64,
+    /// At most.
+    pub most: u64,
+}
+
+/// How many contested rows would be wrong under each of two orders, if their orders are as frequent
+/// as among the telling rows. How sure that is, is judged by different dates, since rows repeat.
+pub(super) fn estimate(families: &[Family<'_>]) -> Option<(u64, [Estimate; 2])> {
+    let mut mixed = families.iter().filter(|family| family.state == State::Mixed);
+    let (Some(family), None) = (mixed.next(), mixed.next()) else { return None };
+    let quarrel = quarrel(family)?;
+    let [one, other] = quarrel;
+    let contested = family.group.rows(|fits| fits.differ(&family.in_play));
+    let dates = quarrel.map(|side| side_votes(&family.group.dates, quarrel, side)).iter().sum();
+    let rows = |side: Order, rival: Order| family.group.rows(|fits| fits.votes(side, rival)) as f64;
+    let share = rows(other, one) / (rows(other, one) + rows(one, other));
+    let wrong = |order: Order, share: f64| {
+        let (low, high) = share_range(share, dates);
+        let of = |share: f64| (contested as f64 * share).round() as u64;
+        Estimate { order, wrong: of(share), least: of(low), most: of(high) }
+    };
+    let estimates = [wrong(one, share), wrong(other, 1.0 - share)];
+    // An estimate that says anything between none and all says nothing.
+    let says = |estimate: &Estimate| estimate.most - estimate.least < contested;
+    estimates.iter().all(says).then_some((contested, estimates))
+}
+
+/// What tells the rows of the mixed families apart, if something does.
+pub(super) fn find(
+    evidence: &Evidence,
+    families: &[Family<'_>],
+    kind: Kind,
+    known: &Known,
+) -> Option<FoundSplit> {
+    let mixed = families.iter().filter(|family| family.state == State::Mixed);
+    let mixed: Option<Vec<_>> = mixed.map(|family| Some((family, quarrel(family)?))).collect();
+    let quarrels = Quarrels { families, mixed: mixed.filter(|all| !all.is_empty())?, kind, known };
+    let Clues { neighbours, clocks, runs } = &evidence.clues;
+    let tried = 1 + neighbours.values().flatten().count();
+    let by_clock = quarrels.by_values(clocks, tried).and_then(|found| found.by_clock());
+    let by_column = neighbours.iter().filter_map(|(name, values)| {
+        let found = quarrels.by_values(values.as_ref()?, tried)?;
+        Some(found.by_column(name))
+    });
+    // What leaves the fewest rows open, then what says it with the fewest words.
+    let words = |found: &FoundSplit| found.sides.iter().map(|(_, what)| what.len()).sum::<usize>();
+    let mut all: Vec<FoundSplit> = by_clock.into_iter().chain(by_column).collect();
+    all.sort_by_key(|found| (found.contested, words(found), std::cmp::Reverse(found.power)));
+    let mut all = all.into_iter();
+    let Some(best) = all.next() else {
+        // Files that were put together are a clue to this table only.
+        return quarrels.by_rows(runs);
+    };
+    let as_well = all.filter(|other| other.contested == best.contested).map(|other| other.by);
+    Some(FoundSplit { as_well: as_well.collect(), ..best })
+}
+
+/// Two orders in play of which each has votes against the other.
+fn quarrel(family: &Family<'_>) -> Option<[Order; 2]> {
+    let votes = |a: Order, b: Order| family.group.rows(|fits| fits.votes(a, b)) > 0;
+    family.in_play.iter().enumerate().find_map(|(at, one)| {
+        let rivals = &family.in_play[at + 1..];
+        let other = rivals.iter().find(|other| votes(*one, **other) && votes(**other, *one))?;
+        Some([*one, *other])
+    })
+}
+
+/// Values of a clue, told apart.
+struct ByValues<'q, 'f, 'e> {
+    quarrels: &'q Quarrels<'f, 'e>,
+    /// By the order of each mixed family.
+    sides: BTreeMap<Vec<Option<Order>>, Vec<String>>,
+    open: Vec<String>,
+    contested: u64,
+    power: u32,
+}
+
+impl<'f, 'e> Quarrels<'f, 'e> {
+    /// Tells the values of a clue apart, if no value is of two minds, every side has evidence of
+    /// its own, and chance does not explain it.
+    fn by_values<'q>(
+        &'q self,
+        values: &BTreeMap<String, BTreeMap<Form, Beside>>,
+        tried: usize,
+    ) -> Option<ByValues<'q, 'f, 'e>> {
+        let mut found = ByValues {
+            quarrels: self,
+            sides: BTreeMap::new(),
+            open: Vec::new(),
+            contested: 0,
+            power: 0,
+        };
+        let mut orders: BTreeMap<&String, Vec<Option<Order>>> = BTreeMap::new();
+        let mut ln = (tried as f64).ln();
+        for (family, quarrel) in &self.mixed {
+            let mut sizes = Vec::new();
+            let mut votes = 0;
+            let mut sides: BTreeMap<Order, Side> = BTreeMap::new();
+            for (value, forms) in values {
+                let mut own = None;
+                if let Some(beside) = forms.get(family.form) {
+                    let contradicted =
+                        |order| beside.count(|fits| fits.fits_any() && !fits.fits(order)) > 0;
+                    own = order_of(family, &beside.dates, contradicted).ok()?;
+                    let [one, other] =
+                        quarrel.map(|order| side_votes(&beside.dates, *quarrel, order));
+                    sizes.push(one + other);
+                    votes += one;
+                    if let Some(order) = own {
+                        sides.entry(order).or_default().add(&beside.dates, *quarrel);
+                    } else {
+                        found.contested += beside.count(|fits| fits.differ(&family.in_play));
+                    }
+                }
+                orders.entry(value).or_default().push(own);
+            }
+            if sides.len() < 2 || sides.values().any(|side| side.is_from_the_dates(family)) {
+                return None;
+            }
+            ln += ln_clean_groups(&sizes, votes);
+        }
+        found.power = power(ln)?;
+        for (value, orders) in orders {
+            let rows = |(family, _): &(&Family<'_>, _)| {
+                let beside = values.get(value).and_then(|forms| forms.get(family.form));
+                beside.is_some_and(|beside| beside.count(|fits| fits.differ(&family.in_play)) > 0)
+            };
+            let mut said = orders.iter().flatten();
+            let first = said.next();
+            // One and the same source does not write its forms in different orders.
+            if said.any(|order| Some(order) != first) {
+                return None;
+            }
+            if first.is_some() {
+                found.sides.entry(orders).or_default().push(value.clone());
+            } else if self.mixed.iter().any(rows) {
+                found.open.push(value.clone());
+            }
+        }
+        Some(found)
+    }
+
+    /// Tells blocks of rows apart, where a single file has a single mixed form.
+    fn by_rows(&self, runs: &BTreeMap<(u32, Form), Runs>) -> Option<FoundSplit> {
+        let [(family, quarrel)] = self.mixed[..] else { return None };
+        let mut parts = runs.iter().filter(|((_, form), _)| form == family.form);
+        let (Some((_, all)), None) = (parts.next(), parts.next()) else { return None };
+        let runs = all.runs.as_ref().filter(|_| !all.are_sorted_as_text())?;
+        let mut sides: BTreeMap<Order, Side> = BTreeMap::new();
+        let (mut votes, mut contested) = ([0, 0], 0);
+        let mut blocks = Vec::new();
+        for (at, run) in runs.iter().enumerate() {
+            let contradicted = |order| !run.orders.contains(&order);
+            let order = order_of(family, &run.dates, contradicted).ok()??;
+            sides.entry(order).or_default().add(&run.dates, quarrel);
+            for (votes, side) in votes.iter_mut().zip(quarrel) {
+                *votes += side_votes(&run.dates, quarrel, side);
+            }
+            let is_last = at + 1 == runs.len();
+            let first = if at == 0 { 1 } else { run.first };
+            let last = if is_last { u64::MAX } else { run.last };
+            contested += if is_last { 0 } else { run.open_behind };
+            blocks.push((first..=last, order));
+        }
+        if sides.len() < 2 || sides.values().any(|side| side.is_from_the_dates(family)) {
+            return None;
+        }
+        let power = power(ln_few_runs(votes[0], votes[1], runs.len() as u64))?;
+        let mut said: BTreeMap<Order, Vec<String>> = BTreeMap::new();
+        for (rows, order) in &blocks {
+            let rows = match (*rows.start(), *rows.end()) {
+                (first, u64::MAX) => format!("{first}.."),
+                (first, last) => format!("{first}..{last}"),
+            };
+            said.entry(*order).or_default().push(rows);
+        }
+        let parts = blocks.into_iter().map(|(rows, order)| (rows, self.layouts(&[Some(order)])));
+        let split = Split { parts: Parts::Rows(parts.collect()), otherwise: None };
+        Some(FoundSplit {
+            by: Clue::Rows,
+            sides: said.into_iter().collect(),
+            open: Vec::new(),
+            contested,
+            votes: self.votes(),
+            power,
+            as_well: Vec::new(),
+            layouts: split.layouts(),
+            split: Some(split),
+        })
+    }
+
+    /// Rows that only one order of a mixed family fits.
+    fn votes(&self) -> u64 {
+        let votes = |(family, [one, other]): &(&Family<'_>, [Order; 2])| {
+            let (one, other) = (*one, *other);
+            family.group.rows(|fits| fits.votes(one, other) || fits.votes(other, one))
+        };
+        self.mixed.iter().map(votes).sum()
+    }
+
+    /// The layouts of all families, the mixed ones having these orders.
+    fn layouts(&self, orders: &[Option<Order>]) -> Vec<Layout> {
+        let mut orders = orders.iter().copied();
+        let mut layouts: Vec<Layout> = Vec::new();
+        for family in self.families {
+            let order = match family.state {
+                State::Decided(order) => Some(order),
+                State::Mixed => orders.next().flatten(),
+                _ => None,
+            };
+            let Some(order) = order else { continue };
+            for layout in family.layouts_of(order) {
+                let of_kind = layout.kind().map(|kind| self.known.reads(kind)) == Some(self.kind);
+                if of_kind && !layouts.contains(layout) {
+                    layouts.push(layout.clone());
+                }
+            }
+        }
+        layouts
+    }
+}
+
+impl ByValues<'_, '_, '_> {
+    fn by_column(self, name: &str) -> FoundSplit {
+        let layouts = |orders: &Vec<Option<Order>>| self.quarrels.layouts(orders);
+        let parts = self.sides.iter().map(|(orders, values)| (values.clone(), layouts(orders)));
+        let parts = Parts::Column(name.to_owned(), parts.collect());
+        let split = Split { parts, otherwise: None };
+        let layouts = split.layouts();
+        self.found(Clue::Column(name.to_owned()), layouts, Some(split))
+    }
+
+    /// Clocks tell themselves apart: each layout has its own. None if two parts share one.
+    fn by_clock(self) -> Option<FoundSplit> {
+        if !self.open.is_empty() || self.quarrels.mixed.len() > 1 {
+            return None;
+        }
+        let mut layouts = Vec::new();
+        for (orders, clocks) in &self.sides {
+            let own = self.quarrels.layouts(orders).into_iter().filter(|layout| {
+                clocks.iter().any(|clock| crate::evidence::around_date(layout) == *clock)
+            });
+            layouts.extend(own);
+        }
+        Some(self.found(Clue::Clock, layouts, None))
+    }
+
+    fn found(
+        self,
+        by: Clue,
+        layouts: Vec<Layout>,
+        split: Option<Split<Vec<Layout>>>,
+    ) -> FoundSplit {
+        let mut sides: BTreeMap<Order, Vec<String>> = BTreeMap::new();
+        for (orders, values) in self.sides {
+            if let Some(order) = orders.into_iter().flatten().next() {
+                sides.entry(order).or_default().extend(values);
+            }
+        }
+        FoundSplit {
+            by,
+            sides: sides.into_iter().collect(),
+            open: self.open,
+            contested: self.contested,
+            votes: self.quarrels.votes(),
+            power: self.power,
+            as_well: Vec::new(),
+            layouts,
+            split,
+        }
+    }
+}
+
+/// Different dates of a side, and those of them that could be of either.
+#[derive(Default)]
+struct Side {
+    dates: u64,
+    open: u64,
+}
+
+impl Side {
+    fn add(&mut self, dates: &DistinctDates, [one, other]: [Order; 2]) {
+        self.dates += dates.count(Fits::fits_any);
+        self.open += dates.count(|fits| fits.fits(one) && fits.fits(other));
+    }
+
+    fn is_from_the_dates(&self, family: &Family<'_>) -> bool {
+        let contested = family.group.rows(|fits| fits.differ(&family.in_play)) > 0;
+        let few = || ln_at_most(self.open, self.dates, OPEN) < FROM_THE_DATES.ln();
+        contested && (self.open == 0 || few())
+    }
+}
+
+/// Different dates of two quarrelling orders that only this one fits.
+fn side_votes(dates: &DistinctDates, [one, other]: [Order; 2], side: Order) -> u64 {
+    let rival = if side == one { other } else { one };
+    dates.count(|fits| fits.votes(side, rival))
+}
+
+/// The order of the dates of a part: none if it has no evidence of its own.
+///
+/// # Errors
+/// If every order is contradicted by a row.
+fn order_of(
+    family: &Family<'_>,
+    dates: &DistinctDates,
+    contradicted: impl Fn(Order) -> bool,
+) -> Result<Option<Order>, ()> {
+    let left: Vec<Order> =
+        family.in_play.iter().copied().filter(|order| !contradicted(*order)).collect();
+    if left.is_empty() {
+        return Err(());
+    }
+    let wins = |order: &Order| {
+        family.in_play.iter().all(|rival| rival == order || enough(dates, *order, *rival))
+    };
+    Ok(left.into_iter().find(wins))
+}
+
+/// How improbable it is by chance; none if chance may explain it.
+fn power(ln: f64) -> Option<u32> {
+    (ln < BY_CHANCE.ln()).then(|| (-ln / std::f64::consts::LN_10) as u32)
+}

@@ -1,0 +1,290 @@
+//! What is said of single columns on the command line: `--set` and `--when`.
+
+use std::ops::RangeInclusive;
+
+use metachron_core::reading::{Order, Parts, Written};
+use toml_edit::Value;
+
+use crate::decisions::{Decisions, When, texts, unknown_key};
+use crate::message::quoted;
+
+/// A column's name as `--set` takes it: bare, or as a TOML string.
+pub fn set_name(name: &str) -> String {
+    let bare = name.chars().all(|c| c.is_alphanumeric() || c == '_');
+    if bare { name.to_owned() } else { Value::from(name).to_string() }
+}
+
+/// Takes `COLUMN: key=value, key=value` apart, as `--set` has it.
+///
+/// # Errors
+/// What is wrong, and an example of what would be right.
+pub fn parse_set(text: &str) -> Result<(String, Decisions), String> {
+    let example = "write --set 'captured: order=dmy, two_digit_from=1950'";
+    let (column, mut rest) = column_of(text)
+        .ok_or_else(|| format!("--set {} names no column; {example}", quoted(text)))?;
+    let mut decisions = Decisions::default();
+    while !rest.trim().is_empty() {
+        let (key, value, left) = key_and_value(rest).ok_or_else(|| {
+            format!("--set {} has no = after {}; {example}", quoted(text), quoted(rest.trim()))
+        })?;
+        let at = |error: String| format!("--set {}: {error}", quoted(text));
+        decisions.set(key, &value).map_err(at)?;
+        rest = left;
+    }
+    Ok((column, decisions))
+}
+
+/// The column before the colon.
+fn column_of(text: &str) -> Option<(String, &str)> {
+    let (name, rest) = name_before(text, &[":"])?;
+    Some((name, &rest[1..]))
+}
+
+/// A name and what follows from one of these on; a name with other characters stands in double
+/// quotes.
+fn name_before<'t>(text: &'t str, ends: &[&str]) -> Option<(String, &'t str)> {
+    let text = text.trim_start();
+    if let Some(quote @ ('"' | '\'')) = text.chars().next() {
+        // The first quotation mark that ends a TOML string ends the name.
+        return text.match_indices(quote).skip(1).find_map(|(end, _)| {
+            let name = text[..=end].parse::<Value>().ok()?;
+            let rest = &text[end + 1..];
+            let rest =
+                if ends.iter().all(|end| end.starts_with(' ')) { rest } else { rest.trim_start() };
+            ends.iter()
+                .any(|end| rest.starts_with(end))
+                .then_some((name.as_str()?.to_owned(), rest))
+        });
+    }
+    let end = ends.iter().filter_map(|end| text.find(end)).min()?;
+    let name = text[..end].trim();
+    (!name.is_empty()).then(|| (name.to_owned(), &text[end..]))
+}
+
+/// The next key with its value, and what is left.
+fn key_and_value(text: &str) -> Option<(&str, Value, &str)> {
+    let (key, after) = text.split_once('=')?;
+    let (value, left) = value_of(after);
+    Some((key.trim(), value, left))
+}
+
+/// The value up to the comma that ends it, read as TOML; a bare word is text.
+fn value_of(text: &str) -> (Value, &str) {
+    let commas = text.match_indices(',').map(|(at, _)| at);
+    for end in commas.chain([text.len()]) {
+        let candidate = text[..end].trim();
+        if let Ok(value) = candidate.parse::<Value>() {
+            return (value, text.get(end + 1..).unwrap_or(""));
+        }
+    }
+    let end = text.find(',').unwrap_or(text.len());
+    (Value::from(text[..end].trim()), text.get(end + 1..).unwrap_or(""))
+}
+
+/// A range of rows as `4813..` or `1..4812` has it.
+///
+/// # Errors
+/// What is wrong with it.
+pub fn rows(text: &str) -> Result<RangeInclusive<u64>, String> {
+    let wrong = || format!("rows {} are no range such as 1..4812 or 4813..", quoted(text));
+    let (first, last) = text.trim().split_once("..").ok_or_else(wrong)?;
+    let first: u64 = first.trim().parse().map_err(|_| wrong())?;
+    let last = match last.trim() {
+        "" => u64::MAX,
+        last => last.parse().map_err(|_| wrong())?,
+    };
+    if first == 0 || last < first { Err(wrong()) } else { Ok(first..=last) }
+}
+
+/// The range as it is written.
+pub fn rows_text(rows: &RangeInclusive<u64>) -> String {
+    match *rows.end() {
+        u64::MAX => format!("{}..", rows.start()),
+        last => format!("{}..{last}", rows.start()),
+    }
+}
+
+/// Takes `COLUMN where NAME=VALUE: order=mdy` apart, or `COLUMN rows 4813..: order=mdy`.
+///
+/// # Errors
+/// What is wrong, and an example of what would be right.
+pub fn parse_when(text: &str) -> Result<(String, When), String> {
+    let example = "write --when 'captured where station=Port Meridian: order=mdy'";
+    let at = |error: String| format!("--when {}: {error}", quoted(text));
+    let lacks = |what: &str| format!("--when {} {what}; {example}", quoted(text));
+    let (column, rest) = name_before(text, &[" where ", " rows "])
+        .ok_or_else(|| lacks("does not say of which rows of which column it speaks"))?;
+    let (rest, by_rows) = match rest.strip_prefix(" rows ") {
+        Some(rest) => (rest, true),
+        None => (rest.strip_prefix(" where ").unwrap_or(rest), false),
+    };
+    if by_rows {
+        let (range, keys) = rest.split_once(':').ok_or_else(|| lacks("has no colon"))?;
+        let part = (rows(range).map_err(at)?, written(keys, text)?);
+        return Ok((column, When { parts: Parts::Rows(vec![part]), digest: None }));
+    }
+    let (name, rest) = name_before(rest, &["="]).ok_or_else(|| lacks("has no ="))?;
+    let rest = &rest[1..];
+    // The first colon behind what TOML takes for a value, or else the first one.
+    let ends = || rest.match_indices(':').map(|(end, _)| end);
+    let toml = ends().find_map(|end| Some((rest[..end].trim().parse::<Value>().ok()?, end)));
+    let (values, end) = match toml {
+        Some((value @ (Value::String(_) | Value::Array(_)), end)) => {
+            (texts("where", &value).map_err(at)?, end)
+        }
+        _ => {
+            let end = ends().next().ok_or_else(|| lacks("has no colon"))?;
+            (vec![rest[..end].trim().to_owned()], end)
+        }
+    };
+    let part = (values, written(&rest[end + 1..], text)?);
+    Ok((column, When { parts: Parts::Column(name, vec![part]), digest: None }))
+}
+
+/// The keys behind the colon of a `--when`, which say how its rows are written.
+fn written(keys: &str, whole: &str) -> Result<Written, String> {
+    let at = |error: String| format!("--when {}: {error}", quoted(whole));
+    let mut decisions = Decisions::default();
+    let mut rest = keys;
+    while !rest.trim().is_empty() {
+        let (key, value, left) =
+            key_and_value(rest).ok_or_else(|| at(format!("{} has no =", quoted(rest.trim()))))?;
+        part_key(&mut decisions, key, &value).map_err(at)?;
+        rest = left;
+    }
+    decisions.written.ok_or_else(|| at("say order=… or layouts=… behind the colon".to_owned()))
+}
+
+/// Takes a key that says how some rows of a column are written.
+///
+/// # Errors
+/// If it is no such key, or its value is wrong.
+pub fn part_key(decisions: &mut Decisions, key: &str, value: &Value) -> Result<(), String> {
+    if !["order", "layouts"].contains(&key) {
+        return Err(unknown_key(key, ["order", "layouts"]));
+    }
+    decisions.set(key, value)?;
+    match decisions.written {
+        Some(Written::Order(Order::Ydm)) => Err("no region writes ydm; give layouts".to_owned()),
+        _ => Ok(()),
+    }
+}
+
+/// A value of another column as `--when` takes it: bare, or as TOML.
+pub fn when_values(values: &[String]) -> String {
+    let bare = |value: &str| {
+        !value.is_empty()
+            && value.chars().all(|c| c.is_alphanumeric() || " _-./".contains(c))
+            && value.trim() == value
+    };
+    match values {
+        [one] if bare(one) => one.clone(),
+        many => Value::from(many.iter().collect::<toml_edit::Array>()).to_string(),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use metachron_core::reading::Contested;
+
+    #[test]
+    fn set_takes_bare_words_numbers_and_lists() {
+        let (column, decisions) = parse_set(
+            "\"net opened\": layouts=[\"{day}, {month} {year}\", '{year}-{month}-{day}'], two_digit_from=1950, contested=prefer",
+        )
+        .unwrap();
+        assert_eq!(column, "net opened");
+        assert_eq!(decisions.two_digit_from, Some(1950));
+        assert_eq!(decisions.contested, Some(Contested::Prefer));
+        assert!(matches!(decisions.written, Some(Written::Layouts(layouts)) if layouts.len() == 2));
+        assert_eq!(
+            parse_set("seen: order=dmy").unwrap().1.written,
+            Some(Written::Order(Order::Dmy))
+        );
+    }
+
+    #[test]
+    fn names_come_back_as_they_were() {
+        for name in ["seen", "net opened", "a: b", "5\" pipe", "tab\there", "=x", "année"] {
+            let (column, _) = parse_set(&format!("{}: order=dmy", set_name(name))).unwrap();
+            assert_eq!(column, name);
+        }
+    }
+
+    #[test]
+    fn set_says_what_is_wrong() {
+        for (text, expected) in [
+            ("order=dmy", "names no column"),
+            ("seen: ordr=dmy", "did you mean order?"),
+            ("seen: order=dym", "none of dmy, mdy, ymd, ydm"),
+            ("seen: order", "has no ="),
+            ("seen: layouts=[\"{day}.{mnth}.{year}\"]", "did you mean {month}?"),
+            ("seen: order=dmy, layouts=\"{day}.{month}.{year}\"", "exclude each other"),
+            ("seen: two_digit_from=9950", "from 0 to 9900"),
+            (
+                "seen: written_in=pt-XX",
+                "\"pt-XX\" is no locale that CLDR 48.2 has; did you mean pt",
+            ),
+            ("seen: known=\"3/4/24\"", "its right answer in ISO 8601"),
+            ("seen: accepted=yes", "accepted cannot be \"yes\""),
+            ("seen: layouts=[\"{hour}:{minute}\", \"{day}.{month}.{year}\"]", "one kind"),
+        ] {
+            let error = parse_set(text).unwrap_err();
+            assert!(error.contains(expected), "{text}: {error}");
+        }
+    }
+
+    #[test]
+    fn when_says_which_rows_are_written_how() {
+        let parts = |text: &str| parse_when(text).map(|(column, when)| (column, when.parts));
+        let month_first = || Written::Order(Order::Mdy);
+        let by = |column: &str, name: &str, values: &[&str]| {
+            let values = values.iter().map(|value| (*value).to_owned()).collect();
+            Ok((column.to_owned(), Parts::Column(name.to_owned(), vec![(values, month_first())])))
+        };
+        for (text, expected) in [
+            (
+                "seen where station=Port Meridian: order=mdy",
+                by("seen", "station", &["Port Meridian"]),
+            ),
+            ("seen where station = 12: order=mdy", by("seen", "station", &["12"])),
+            (
+                "\"net opened\" where \"a=b\"=[\"x: y\", ''] : order=mdy",
+                by("net opened", "a=b", &["x: y", ""]),
+            ),
+            ("seen where at=\"10:30\": order=mdy", by("seen", "at", &["10:30"])),
+            (
+                "seen rows 4813..: order=mdy",
+                Ok(("seen".to_owned(), Parts::Rows(vec![(4813..=u64::MAX, month_first())]))),
+            ),
+        ] {
+            assert_eq!(parts(text), expected, "{text}");
+        }
+        for (text, expected) in [
+            ("seen: order=mdy", "does not say of which rows"),
+            ("seen where station: order=mdy", "has no colon"),
+            ("seen where station=Skarholm", "has no colon"),
+            ("seen where station=Skarholm:", "say order=… or layouts=…"),
+            ("seen where station=Skarholm: kind=date", "there is no key \"kind\""),
+            ("seen where station=Skarholm: order=ydm", "give layouts"),
+            ("seen rows 9..3: order=mdy", "no range such as"),
+        ] {
+            let error = parts(text).unwrap_err();
+            assert!(error.contains(expected), "{text}: {error}");
+        }
+    }
+
+    #[test]
+    fn values_come_back_as_they_were() {
+        for values in [&["Port Meridian"][..], &["a", "b"], &[""], &["x: y"], &[" a"], &["it's"]] {
+            let values: Vec<String> = values.iter().map(|value| (*value).to_owned()).collect();
+            let text = format!("seen where station={}: order=mdy", when_values(&values));
+            let (_, when) = parse_when(&text).unwrap();
+            assert!(
+                matches!(when.parts, Parts::Column(_, parts) if parts[0].0 == values),
+                "{text}"
+            );
+        }
+    }
+}

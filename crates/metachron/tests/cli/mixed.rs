@@ -1,0 +1,175 @@
+//! Columns in which both orders occur: what tells the rows apart, and how that is kept.
+
+use crate::harness::Bench;
+
+/// Thirty captures of each of two stations, one of which writes the month first.
+fn captures() -> String {
+    let mut text = "ring,station,seen\n".to_owned();
+    for row in 0..30 {
+        let (day, month) = (1 + row * 11 % 28, 1 + row * 5 % 12);
+        text.push_str(&format!("A{row},Skarholm,{day:02}/{month:02}/2024\n"));
+        text.push_str(&format!("B{row},Port Meridian,{month:02}/{day:02}/2024\n"));
+    }
+    text
+}
+
+#[test]
+fn a_station_tells_its_rows_apart_once_that_is_accepted() {
+    let bench = Bench::new();
+    bench.write("seen.csv", captures());
+    bench
+        .run("survey seen.csv")
+        .stdout_has(&[
+            "\"station\" tells them apart: day first for Skarholm; month",
+            "telling values agree; by chance less than 1 in 100,000,000",
+            "metachron survey seen.csv --column seen --save seen.toml --accept split",
+            "--when 'seen where station=Skarholm: order=dmy' --when 'seen where station=Port Meridian: order=mdy' -o seen.out.csv",
+        ])
+        .check();
+    // Not before somebody says so.
+    bench.run("convert seen.csv").status(3).stderr_has(&["the date column is open"]).check();
+    bench.run("survey seen.csv --save seen.toml").stdout_has(&[""]).stderr_has(&["saved"]).check();
+    bench.run("convert seen.csv --readings seen.toml").status(3).stderr_has(&["is open"]).check();
+    bench
+        .run("survey seen.csv --save seen.toml --accept split")
+        .stdout_has(&[""])
+        .stderr_has(&["saved"])
+        .check();
+    let saved = bench.read("seen.toml");
+    assert!(saved.contains("accepted = true"), "{saved}");
+    assert!(saved.contains("where = { station = [\"Port Meridian\"] }"), "{saved}");
+    let by_file = bench
+        .run("convert seen.csv --readings seen.toml")
+        .stdout_has(&[
+            "A1,Skarholm,12/06/2024,2024-06-12\nB1,Port Meridian,06/12/2024,2024-06-12\n",
+        ])
+        .stderr_has(&["60 read, 0 contested; 30 day first, 30 month first by station"])
+        .check();
+    let spelled = bench
+        .run("convert seen.csv --order dmy --when 'seen where station=Port Meridian: order=mdy'")
+        .stdout_has(&[""])
+        .stderr_has(&["60 read; 30 day first, 30 month first by station"])
+        .check();
+    assert_eq!(by_file, spelled);
+    // A station that was never seen: what can be read in one way is, the rest is left open.
+    bench
+        .write("next.csv", "ring,station,seen\nC1,Vestfjord,03/04/2024\nC2,Vestfjord,13/04/2024\n");
+    bench
+        .run("convert next.csv --readings seen.toml")
+        .stdout("ring,station,seen,seen_typed\nC1,Vestfjord,03/04/2024,\nC2,Vestfjord,13/04/2024,2024-04-13\n")
+        .stderr_has(&["1 read, 1 contested"])
+        .status(4)
+        .check();
+    bench.write("gone.csv", "ring,seen\nC1,03/04/2024\n");
+    bench
+        .run("convert gone.csv --readings seen.toml")
+        .status(2)
+        .stderr_has(&["gone.csv has no column \"station\""])
+        .check();
+}
+
+#[test]
+fn rows_of_appended_files_hold_for_this_file_alone() {
+    let bench = Bench::new();
+    let mut text = "n,seen\n".to_owned();
+    let days: Vec<(u32, u32)> = (0..80).map(|n| (1 + n * 5 % 28, 1 + n % 12)).collect();
+    for (n, (day, month)) in days.iter().enumerate() {
+        text.push_str(&match n < 40 {
+            true => format!("{n},{day:02}/{month:02}/2024\n"),
+            false => format!("{n},{month:02}/{day:02}/2024\n"),
+        });
+    }
+    bench.write("seen.csv", &text);
+    bench
+        .run("survey seen.csv --save seen.toml --accept split")
+        .stdout_has(&["Where they stand tells them apart, as if files had been put"])
+        .stderr_has(&["saved"])
+        .check();
+    assert!(bench.read("seen.toml").contains("digest = \"sha256:"));
+    bench
+        .run("convert seen.csv --readings seen.toml")
+        .stdout_has(&["79,08/04/2024,2024-08-04\n"])
+        .stderr_has(&["79 read, 1 contested; 40 day first, 38 month first by rows"])
+        .status(4)
+        .check();
+    bench.write("seen.csv", text + "80,01/02/2024\n");
+    bench
+        .run("convert seen.csv --readings seen.toml")
+        .status(3)
+        .stderr_has(&[
+            "seen.csv is not the file whose rows were told apart: its content has changed",
+        ])
+        .check();
+}
+
+#[test]
+fn clocks_tell_themselves_apart() {
+    let bench = Bench::new();
+    let mut text = "seen\n".to_owned();
+    for n in 0..40 {
+        let (day, month) = (1 + n * 11 % 28, 1 + n * 5 % 12);
+        text.push_str(&format!("{day:02}/{month:02}/2024 14:{n:02}\n"));
+        text.push_str(&format!("{month:02}/{day:02}/2024 2:{n:02} PM\n"));
+    }
+    bench.write("seen.csv", text);
+    bench
+        .run("survey seen.csv --save seen.toml --accept split")
+        .stdout_has(&["What stands beside the date tells them apart: day"])
+        .stderr_has(&["saved"])
+        .check();
+    bench
+        .run("convert seen.csv --readings seen.toml")
+        .stdout_has(&[
+            "12/06/2024 14:01,2024-06-12T14:01:00\n06/12/2024 2:01 PM,2024-06-12T14:01:00\n",
+        ])
+        .stderr_has(&["80 read, 0 contested"])
+        .check();
+}
+
+#[test]
+fn what_is_said_of_some_rows_is_checked() {
+    let bench = Bench::new();
+    bench.write("seen.csv", captures());
+    for (said, expected) in [
+        ("--when 'seen where statoin=Skarholm: order=dmy'", "did you mean \"station\"?"),
+        ("--when 'sen where station=Skarholm: order=dmy'", "did you mean \"seen\"?"),
+        ("--when 'seen where station=Skarholm: ordr=dmy'", "did you mean order?"),
+        ("--when 'seen: order=dmy'", "does not say of which rows"),
+        (
+            "--when 'seen where station=Skarholm: order=dmy' --when 'seen where ring=A1: order=mdy'",
+            "every --when of \"seen\" must tell its rows apart by the same column",
+        ),
+    ] {
+        bench.run(&format!("convert seen.csv {said}")).status(2).stderr_has(&[expected]).check();
+    }
+    bench
+        .run("convert seen.csv --when 'seen where station=Skarholm: order=ymd'")
+        .status(3)
+        .stderr_has(&["no value is written in a form that can have"])
+        .check();
+    // What speaks against it is counted, and its values stay empty.
+    bench
+        .run("convert seen.csv --when 'seen where station=Skarholm: order=mdy' -o out.csv --rejects r.csv")
+        .status(4)
+        .stderr_has(&["contested → r.csv"])
+        .check();
+    assert!(bench.read("r.csv").contains("only by the layout of other rows"));
+    for (toml, expected) in [
+        ("rows = \"1..3\"\n", "the when needs its digest"),
+        ("where = { station = [\"A\"], ring = [\"B\"] }\n", "where names one column"),
+        ("where = [\"A\"]\n", "is written where = { station"),
+        ("wher = { station = [\"A\"] }\n", "did you mean where?"),
+        ("order = \"dmy\"\n", "a when says where, or which rows"),
+    ] {
+        let order = if toml.starts_with("order") { "" } else { "order = \"dmy\"\n" };
+        bench.write(
+            "bad.toml",
+            format!("metachron = 1\n[[column]]\nfrom = \"seen\"\n[[column.when]]\n{order}{toml}"),
+        );
+        bench
+            .run("convert seen.csv --readings bad.toml")
+            .status(1)
+            .stderr_has(&["bad.toml, line ", expected])
+            .check();
+    }
+}
