@@ -208,6 +208,7 @@ impl Decisions {
             anchor: self.anchor,
             repair: self.repair,
             split: self.split(),
+            signals: Vec::new(),
             century: self.two_digit_from.is_some(),
             contested: self.contested.unwrap_or(Contested::Empty),
             as_of: today,

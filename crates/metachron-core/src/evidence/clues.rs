@@ -5,8 +5,9 @@ use std::collections::BTreeMap;
 
 use super::dates::{Written, hash};
 use super::neighbours::MOST_VALUES;
-use super::{DistinctDates, Fits, Neighbours};
+use super::{Days, DistinctDates, Fits, Neighbours};
 use crate::candidates::Form;
+use crate::moment::Moment;
 use crate::reading::Order;
 
 /// Different dates that are kept of each value of a neighbour.
@@ -98,6 +99,53 @@ impl Runs {
     }
 }
 
+/// How often the next row is not earlier, in one part of a table, as one order takes them.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Steps {
+    first: Moment,
+    last: Moment,
+    /// Rows whose date is another than that of the row before.
+    pub all: u64,
+    /// Of these, later ones.
+    pub forward: u64,
+}
+
+impl Steps {
+    fn from(moment: Moment) -> Steps {
+        Steps { first: moment, last: moment, all: 0, forward: 0 }
+    }
+
+    fn to(&mut self, moment: Moment) {
+        if moment != self.last {
+            self.all += 1;
+            self.forward += u64::from(moment > self.last);
+            self.last = moment;
+        }
+    }
+
+    /// The steps of this part and the next.
+    pub fn and(mut self, next: &Steps) -> Steps {
+        self.to(next.first);
+        Steps {
+            last: next.last,
+            all: self.all + next.all,
+            forward: self.forward + next.forward,
+            ..self
+        }
+    }
+}
+
+/// Rows of a column beside those of another one with dates.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Pair {
+    /// Rows in which this column has the earlier day.
+    pub earlier: u64,
+    /// Rows in which both have the same.
+    pub same: u64,
+    /// Rows in which this one has the later.
+    pub later: u64,
+}
+
 /// See the module.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Clues {
@@ -107,6 +155,11 @@ pub struct Clues {
     pub clocks: BTreeMap<String, BTreeMap<Form, Beside>>,
     /// By part of the table and form.
     pub runs: BTreeMap<(u32, Form), Runs>,
+    /// By form and order, then by part of the table.
+    pub steps: BTreeMap<(Form, Order), BTreeMap<u32, Steps>>,
+    /// By the name of another column with dates, and by the order that is taken for those of both
+    /// columns that leave it open.
+    pub pairs: BTreeMap<(String, Order), Pair>,
 }
 
 impl Clues {
@@ -122,6 +175,15 @@ impl Clues {
         merge_values(&mut self.clocks, other.clocks);
         // A part of a table is looked at as a whole.
         self.runs.extend(other.runs);
+        for (key, parts) in other.steps {
+            self.steps.entry(key).or_default().extend(parts);
+        }
+        for (key, pair) in other.pairs {
+            let own = self.pairs.entry(key).or_default();
+            own.earlier += pair.earlier;
+            own.same += pair.same;
+            own.later += pair.later;
+        }
     }
 }
 
@@ -161,6 +223,8 @@ pub(super) struct ClueGatherer {
     /// Of each form and clock by number, what is written so.
     by_clock: Vec<Vec<Option<Sieve>>>,
     runs: Vec<Runs>,
+    steps: Vec<Vec<(Order, Steps)>>,
+    pairs: Vec<Vec<(Order, Pair)>>,
 }
 
 /// A form and a clock by their numbers.
@@ -187,6 +251,7 @@ impl ClueGatherer {
                 self.beside.push(Vec::new());
                 self.by_clock.push(Vec::new());
                 self.runs.push(Runs::new());
+                self.steps.push(Vec::new());
                 self.forms.len() - 1
             }
         };
@@ -218,6 +283,41 @@ impl ClueGatherer {
         sieve_at(&mut self.by_clock[form], clock).observe(fits, hashed);
         self.runs[form].step(value);
         self.run(form, row, fits, written);
+    }
+
+    /// Adds what each order makes of the value.
+    pub(super) fn step(&mut self, Numbers { form, .. }: Numbers, order: Order, moment: Moment) {
+        let steps = &mut self.steps[form];
+        match steps.iter_mut().find(|(other, _)| *other == order) {
+            Some((_, steps)) => steps.to(moment),
+            None => steps.push((order, Steps::from(moment))),
+        }
+    }
+
+    /// Adds the days of a row beside those of the columns with dates to its left.
+    pub(super) fn pair(&mut self, own: &Days, neighbours: &Neighbours) {
+        self.pairs.resize_with(self.pairs.len().max(neighbours.len()), Vec::new);
+        for (pairs, other) in self.pairs.iter_mut().zip(neighbours.days()) {
+            let Some(other) = other else { continue };
+            // Where one leaves the order open, so it is taken for both.
+            let open = if own.is_open() { own } else { other };
+            if !open.is_open() {
+                continue;
+            }
+            for order in open.orders() {
+                let (Some(a), Some(b)) = (own.by(order), other.by(order)) else { continue };
+                let at = pairs.iter().position(|(known, _)| *known == order).unwrap_or_else(|| {
+                    pairs.push((order, Pair::default()));
+                    pairs.len() - 1
+                });
+                let pair = &mut pairs[at].1;
+                *match a.cmp(&b) {
+                    Ordering::Less => &mut pair.earlier,
+                    Ordering::Equal => &mut pair.same,
+                    Ordering::Greater => &mut pair.later,
+                } += 1;
+            }
+        }
     }
 
     fn run(&mut self, form: usize, row: u64, fits: Fits, written: Option<Written>) {
@@ -281,6 +381,16 @@ impl ClueGatherer {
                     let forms = clues.clocks.entry(clock.clone()).or_default();
                     forms.insert(form.clone(), sieve.finish());
                 }
+            }
+        }
+        for (at, pairs) in self.pairs.into_iter().enumerate() {
+            for (order, pair) in pairs {
+                clues.pairs.insert((neighbours.name(at).to_owned(), order), pair);
+            }
+        }
+        for (form, steps) in self.forms.iter().zip(self.steps) {
+            for (order, steps) in steps {
+                clues.steps.insert((form.clone(), order), BTreeMap::from([(part, steps)]));
             }
         }
         let runs = self.forms.into_iter().zip(self.runs);

@@ -14,6 +14,8 @@ mod shapes;
 use std::collections::BTreeMap;
 use std::fmt;
 
+use jiff::civil::Date;
+
 use crate::candidates::Form;
 use crate::layout::Layout;
 use crate::lexicon::{Languages, Locale};
@@ -21,10 +23,10 @@ use crate::moment::{Kind, Moment};
 use crate::reading::{Order, Split, Terms, Years};
 use crate::text::{Missing, normalise};
 
-pub use clues::{Beside, Clue, Clues, Run, Runs};
+pub use clues::{Beside, Clue, Clues, Pair, Run, Runs, Steps};
 pub use dates::DistinctDates;
 pub use fits::Fits;
-pub use neighbours::Neighbours;
+pub use neighbours::{Days, Neighbours};
 pub use observer::Observer;
 pub(crate) use observer::around_date;
 pub use sequence::Sequence;
@@ -234,6 +236,8 @@ pub struct Evidence {
     pub given: Given,
     /// The votes by what stands beside them, and by where they stand.
     pub clues: Clues,
+    /// Rows on days that programs write where they have none, and the first of each.
+    pub spikes: BTreeMap<Date, (u64, Witness)>,
     /// The sequence of values without a year, by part.
     pub sequences: BTreeMap<u32, Sequence>,
     /// Rows of which the sequence does not say the year.
@@ -275,6 +279,7 @@ impl Evidence {
             foreign: (0, None),
             given: Given::default(),
             clues: Clues::default(),
+            spikes: BTreeMap::new(),
             sequences: BTreeMap::new(),
             open_years: 0,
             marks: BTreeMap::new(),
@@ -335,6 +340,14 @@ impl Evidence {
         self.foreign.1 = lower(self.foreign.1.take(), other.foreign.1);
         self.given.merge(other.given);
         self.clues.merge(other.clues);
+        for (day, (rows, lowest)) in other.spikes {
+            match self.spikes.get_mut(&day) {
+                Some(own) => *own = (own.0 + rows, own.1.clone().min(lowest)),
+                None => {
+                    self.spikes.insert(day, (rows, lowest));
+                }
+            }
+        }
         // A part of a table is looked at as a whole.
         self.sequences.extend(other.sequences);
         self.open_years += other.open_years;

@@ -2,6 +2,10 @@
 
 use std::collections::HashMap;
 
+use jiff::civil::Date;
+
+use crate::order::Order;
+
 /// Columns that are looked at beside each column.
 const MOST_NEIGHBOURS: usize = 32;
 /// Different values of a neighbour; with more of them it tells single rows apart, not sources.
@@ -31,6 +35,48 @@ struct Neighbour {
     /// The number of the value in this row; none in a column of too many values.
     now: Option<u8>,
     dropped: bool,
+    /// The day in this row, if it has one.
+    day: Option<Days>,
+}
+
+/// The day of a value, as each order takes it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Days {
+    by: [Option<(Order, Date)>; MOST_ORDERS],
+}
+
+/// Orders of which the day of a value is kept.
+const MOST_ORDERS: usize = 3;
+
+impl Days {
+    /// The day of a value that leaves no order open.
+    pub(super) fn only(day: Date) -> Days {
+        Days { by: [Some((Order::None, day)), None, None] }
+    }
+
+    /// The days of a value by order; none if it has none.
+    pub(super) fn of(all: impl Iterator<Item = (Order, Date)>) -> Option<Days> {
+        let mut days = Days::default();
+        for (place, day) in days.by.iter_mut().zip(all) {
+            *place = Some(day);
+        }
+        days.by[0].is_some().then_some(days)
+    }
+
+    /// Whether there are several orders.
+    pub(super) fn is_open(&self) -> bool {
+        self.by[1].is_some()
+    }
+
+    pub(super) fn orders(&self) -> impl Iterator<Item = Order> {
+        self.by.iter().flatten().map(|(order, _)| *order)
+    }
+
+    /// The day in this order, or the only one that there is.
+    pub(super) fn by(&self, order: Order) -> Option<Date> {
+        let own = self.by.iter().flatten().find(|(own, _)| *own == order).map(|(_, day)| *day);
+        own.or(self.by[0].filter(|_| !self.is_open()).map(|(_, day)| day))
+    }
 }
 
 impl Neighbours {
@@ -45,6 +91,7 @@ impl Neighbours {
             numbers: HashMap::new(),
             now: None,
             dropped: false,
+            day: None,
         };
         Neighbours { columns: names.map(column).collect() }
     }
@@ -90,6 +137,25 @@ impl Neighbours {
                 Some(number)
             }
         };
+    }
+
+    /// Notes the day in the column at this place in the row at hand.
+    pub fn note(&mut self, at: usize, day: Option<Days>) {
+        if let Some(column) = self.columns.get_mut(at) {
+            column.day = day;
+        }
+    }
+
+    /// Forgets the days of the row before.
+    pub fn next_row(&mut self) {
+        for column in &mut self.columns {
+            column.day = None;
+        }
+    }
+
+    /// The day in each column of the row at hand, as far as it is noted.
+    pub(super) fn days(&self) -> impl Iterator<Item = Option<&Days>> {
+        self.columns.iter().map(|column| column.day.as_ref())
     }
 
     /// The number of the value in each column of the row at hand.

@@ -2,12 +2,14 @@
 
 use std::collections::HashMap;
 
+use jiff::civil::{Date, date};
+
 use super::clues::{ClueGatherer, Numbers};
 use super::dates::Written;
 use super::shapes::MOST;
 use super::{
-    DistinctDates, Evidence, Fits, Given, Group, Lens, Neighbours, ShapeTally, Tally, TypedTally,
-    Witness,
+    Days, DistinctDates, Evidence, Fits, Given, Group, Lens, Neighbours, ShapeTally, Tally,
+    TypedTally, Witness,
 };
 use crate::apply::Program;
 use crate::candidates::{Form, candidates, shape_of};
@@ -59,6 +61,14 @@ struct KnownFamily {
     numbers: Option<Numbers>,
 }
 
+/// What the candidates of a family make of a value.
+struct Seen {
+    fits: Fits,
+    found: [Option<(Order, Fit)>; 6],
+    /// The date as it is written.
+    dated: Option<Written>,
+}
+
 impl Observer {
     /// Begins a part of a table. Parts are numbered so that rows can be named.
     pub fn new(lens: Lens, part: u32) -> Observer {
@@ -75,33 +85,50 @@ impl Observer {
         self.observe_among(row.into(), value, &Neighbours::default());
     }
 
-    /// The same with what stands in the other columns of the row.
+    /// The same with what stands in the other columns of the row. Gives back the day, if it has one.
     pub fn observe_among<'v>(
         &mut self,
         place: Place<'_>,
         value: impl Into<Value<'v>>,
         neighbours: &Neighbours,
-    ) {
+    ) -> Option<Days> {
         self.evidence.rows += 1;
+        let mut days = None;
         match value.into() {
             Value::Missing => self.evidence.missing += 1,
             Value::Fault(_) => self.evidence.cells.fault += 1,
             Value::Typed(moment) => {
                 self.evidence.cells.typed += 1;
                 self.evidence.observe_typed(moment);
+                days = moment.date().map(Days::only);
+                if let Some(day) = moment.date().filter(is_stand_in) {
+                    let value = moment.to_string();
+                    let lowest = || Witness { part: self.part, row: place.row, value };
+                    self.evidence.spikes.entry(day).or_insert_with(|| (0, lowest())).0 += 1;
+                }
             }
-            Value::Number(raw) if self.observe_text(place, raw, neighbours) => {
+            Value::Number(raw) if self.observe_text(place, raw, neighbours, &mut days) => {
                 self.evidence.cells.number += 1;
             }
-            Value::Text(raw) if self.observe_text(place, raw, neighbours) => {
+            Value::Text(raw) if self.observe_text(place, raw, neighbours, &mut days) => {
                 self.evidence.cells.text += 1;
             }
             Value::Number(_) | Value::Text(_) => self.evidence.missing += 1,
         }
+        if let Some(days) = &days {
+            self.clues.pair(days, neighbours);
+        }
+        days
     }
 
     /// Looks at a text; false if it stands for nothing.
-    fn observe_text(&mut self, place: Place<'_>, raw: &str, neighbours: &Neighbours) -> bool {
+    fn observe_text(
+        &mut self,
+        place: Place<'_>,
+        raw: &str,
+        neighbours: &Neighbours,
+        days: &mut Option<Days>,
+    ) -> bool {
         let row = place.row;
         let value = normalise(raw, &mut self.buffer);
         if self.lens.missing.contains(value) {
@@ -151,11 +178,20 @@ impl Observer {
                 groups.insert(family.form.clone(), Group::new(family.all_digits));
             }
             if let Some(group) = groups.get_mut(&family.form) {
-                let dated;
-                (fits, first, dated) =
+                let (dated, found);
+                Seen { fits, found, dated } =
                     family.observe(value, terms, self.lens.asked, group, witness);
+                first = found.iter().flatten().next().map(|(_, fit)| *fit);
+                let day = |(order, fit): &(Order, Fit)| Some((*order, fit.written?));
+                *days = Days::of(found.iter().flatten().filter_map(day));
+                if let Some(day) = first.and_then(|fit| fit.written).filter(is_stand_in) {
+                    self.evidence.spikes.entry(day).or_insert_with(|| (0, witness())).0 += 1;
+                }
                 if let Some(numbers) = family.numbers {
                     self.clues.observe(numbers, (row, value), fits, dated, neighbours);
+                    for (order, fit) in found.iter().flatten() {
+                        self.clues.step(numbers, *order, fit.moment);
+                    }
                 }
             }
             known.tally.fits += u64::from(fits.fits_any());
@@ -323,7 +359,7 @@ impl KnownFamily {
         asked: Option<Order>,
         group: &mut Group,
         witness: impl FnOnce() -> Witness,
-    ) -> (Fits, Option<Fit>, Option<Written>) {
+    ) -> Seen {
         let mut found: [Option<(Order, Fit)>; 6] = [None; 6];
         let mut fits = Fits::default();
         for (index, (order, program)) in self.programs.iter().enumerate() {
@@ -354,8 +390,24 @@ impl KnownFamily {
         if let Some(written) = dated {
             group.dates.insert(written, fits);
         }
-        (fits, first.map(|(_, fit)| *fit), dated)
+        Seen { fits, found, dated }
     }
+}
+
+/// Whether a day is one that programs write where they have none: day zero of a clock, of a
+/// spreadsheet or of a database, or the end of a century to come.
+fn is_stand_in(day: &Date) -> bool {
+    const DAYS: [Date; 8] = [
+        date(1, 1, 1),
+        date(1753, 1, 1),
+        date(1899, 12, 30),
+        date(1899, 12, 31),
+        date(1900, 1, 1),
+        date(1904, 1, 1),
+        date(1970, 1, 1),
+        date(2099, 12, 31),
+    ];
+    DAYS.contains(day)
 }
 
 /// What a layout has around its date, such as a clock.

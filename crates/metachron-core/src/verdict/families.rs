@@ -11,7 +11,7 @@ use crate::evidence::{DistinctDates, Evidence, Fits, Group, Lens};
 use crate::layout::{Field, Layout};
 use crate::lexicon::{Format, Length, Locale};
 use crate::moment::Kind;
-use crate::reading::Order;
+use crate::reading::{Order, Repair};
 use crate::text::normalise;
 
 /// The values of one form, and what is known of their order.
@@ -71,6 +71,8 @@ pub(super) fn families<'e>(
             let mut family = judge(form, group, layouts(evidence, lens, form), lens, known);
             if let State::Decided(order) = family.state
                 && !asked
+                // An import that took the year for a day has shown that it is one.
+                && !(known.repair == Some(Repair::MonthYear) && form.style == Style::CoarseOpen)
                 && let Some(doubt) = doubt(form, group, order)
             {
                 family.state = State::Leaning(order);

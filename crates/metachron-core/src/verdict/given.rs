@@ -96,6 +96,7 @@ pub(super) fn by_layouts(
         contenders: Vec::new(),
         example: None,
         reasons,
+        signals: Vec::new(),
         settle,
     }
 }

@@ -1,5 +1,9 @@
 //! From evidence to verdict.
 
+use std::collections::BTreeSet;
+
+use jiff::civil::Date;
+
 use super::answer::{agreeing, answers_elsewhere, by_answers};
 use super::contenders::{contenders, example};
 use super::doubts::may_be_chance;
@@ -7,11 +11,12 @@ use super::families::{Family, State, families, rows_by_kind, unusual_years};
 use super::given::by_layouts;
 use super::misread::misread;
 use super::settle::{chosen_layouts, settlements};
+use super::signals::{self, Signal};
 use super::split::{self, FoundSplit};
 use super::years::{Yearless, calendars_of, reaches_past_today, yearless};
 use super::{Contender, Counts, Judgement, Known, Reason, Settle, Verdict};
 use crate::calendar::Calendar;
-use crate::evidence::{Evidence, Fits, Lens};
+use crate::evidence::{Evidence, Fits, Lens, Witness};
 use crate::layout::Layout;
 use crate::lexicon::Languages;
 use crate::moment::Kind;
@@ -74,7 +79,8 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         };
         return not_a_date(Counts { unreadable: values, ..counts }, reason);
     };
-    let families = families(evidence, lens, known, asked);
+    let mut families = families(evidence, lens, known, asked);
+    let signals = lean_on_signals(evidence, &mut families, lens, known);
     let mut reasons = reasons(&families);
     let states = families.iter().map(|family| verdict_of(family.state));
     let mut verdict = states.max().unwrap_or(Verdict::Decided);
@@ -128,7 +134,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     }
     if verdict == Verdict::Decided
         && !known.century
-        && let Some(reason) = reaches_past_today(&families, known)
+        && let Some(reason) = reaches_past_today(evidence, &families, lens, known)
     {
         verdict = Verdict::Leaning;
         reasons.push(reason);
@@ -161,6 +167,9 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         && let Some(reason) = would_fit(&families, order)
     {
         reasons.push(reason);
+    }
+    for (day, (rows, lowest)) in spikes(evidence) {
+        reasons.push(Reason::Spike { day, rows, lowest });
     }
     if evidence.shapes.pooled > 0 {
         reasons.push(Reason::ManyShapes { rows: evidence.shapes.pooled });
@@ -268,8 +277,35 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         contenders,
         example,
         reasons,
+        signals,
         settle,
     }
+}
+
+/// Families that nothing hard decides lean to what all soft evidence speaks for.
+fn lean_on_signals(
+    evidence: &Evidence,
+    families: &mut [Family<'_>],
+    lens: &Lens,
+    known: &Known,
+) -> Vec<Signal> {
+    let mut all: Vec<Signal> = Vec::new();
+    for family in families.iter_mut().filter(|family| verdict_of(family.state).is_open()) {
+        let mut own = signals::of_family(evidence, family, lens.terms.century, known);
+        own.extend(known.signals.clone());
+        own.retain(|signal| family.in_play.contains(&signal.favours));
+        if family.state == State::Undecided && !own.is_empty() {
+            match signals::agreed(&own, &family.in_play) {
+                Some(order) => {
+                    family.state = State::Leaning(order);
+                    family.reasons.push(Reason::Soft(own.clone()));
+                }
+                None => family.reasons.push(Reason::SoftDivided(own.clone())),
+            }
+        }
+        all.extend(own.into_iter().filter(|signal| !all.contains(signal)).collect::<Vec<_>>());
+    }
+    all
 }
 
 /// Numbers that are dates, but may be so by chance, and how many are different.
@@ -281,6 +317,32 @@ fn by_chance(evidence: &Evidence) -> Option<(u64, u64)> {
         dates += group.dates.count(Fits::fits_any);
     }
     (rows > 0).then_some((rows, dates))
+}
+
+/// Days that stand for none: several rows, and nothing else in the year before or after.
+fn spikes(evidence: &Evidence) -> Vec<(Date, (u64, Witness))> {
+    const ROWS: u64 = 3;
+    let years: BTreeSet<i16> = evidence
+        .groups
+        .values()
+        .flat_map(|group| &group.tallies)
+        .flat_map(|(_, tally)| tally.spans.values())
+        .chain(evidence.typed.values().map(|tally| &tally.span))
+        .flat_map(|(earliest, latest)| [*earliest, *latest])
+        .filter_map(|moment| moment.date())
+        .map(|date| date.year())
+        .collect();
+    let dates = |day: Date| {
+        let near = |year: i16| (year - day.year()).abs() <= 1;
+        let written = evidence.groups.values().map(|group| &group.dates);
+        let typed = evidence.typed.values().map(|tally| &tally.dates);
+        let others = written.chain(typed).flat_map(|dates| dates.iter());
+        // The year is the largest part.
+        others.filter(|(written, _)| written.iter().max().is_some_and(|part| near(*part))).count()
+    };
+    let stands_alone = |day: &Date| years.len() > 1 && dates(*day) <= 2;
+    let all = evidence.spikes.iter().filter(|(day, (rows, _))| *rows >= ROWS && stands_alone(day));
+    all.map(|(day, spike)| (*day, spike.clone())).collect()
 }
 
 pub(super) fn verdict_of(state: State) -> Verdict {
@@ -302,6 +364,7 @@ pub(super) fn not_a_date(counts: Counts, reason: Reason) -> Judgement {
         contenders: Vec::new(),
         example: None,
         reasons: vec![reason],
+        signals: Vec::new(),
         settle: Vec::new(),
     }
 }

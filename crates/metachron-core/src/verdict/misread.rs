@@ -124,9 +124,14 @@ pub(super) fn misread(
     }
 }
 
+/// Different texts that are needed, where they show what an import could not take for days.
+const TEXTS: usize = 6;
+
 /// Months and years (`Apr-22`) that an import took for days of its own year: all dates lie in one year,
 /// and their days are a run of numbers that two-digit years have, each of them in months all over the
 /// year. Days of an honest column begin with 1 somewhere, or are not each in so many months.
+///
+/// Or it left months as text, and just those whose year is no day of theirs.
 fn month_year(evidence: &Evidence, families: &[Family<'_>], as_of: Date) -> Option<Reason> {
     let typed = evidence.typed.iter().filter(|(kind, _)| **kind == Kind::Date);
     let written = families.iter().filter(|family| {
@@ -147,7 +152,24 @@ fn month_year(evidence: &Evidence, families: &[Family<'_>], as_of: Date) -> Opti
     let is_run = months.keys().copied().eq(first..=last) && first > 1 && last > first;
     let are_years = last <= as_of.year().rem_euclid(100) + 1;
     let everywhere = months.values().all(|months| months.len() >= 6);
-    (is_run && are_years && everywhere).then_some(Reason::MonthYear { year, first, last })
+    let texts = left_as_text(families, year);
+    let marks = (is_run && are_years && everywhere) || texts.is_some();
+    marks.then_some(Reason::MonthYear { year, first, last, texts: texts.unwrap_or(0) })
+}
+
+/// Different months with a two-digit year that were left as text, if none of them could be a day of
+/// this year.
+fn left_as_text(families: &[Family<'_>], year: i16) -> Option<usize> {
+    let open = families.iter().filter(|family| family.style == Style::CoarseOpen);
+    let texts: BTreeSet<(i16, i16)> = open
+        .flat_map(|family| family.group.dates.iter())
+        .map(|([_, month, short], _)| (month, short))
+        .collect();
+    let is_day = |(month, short): &(i16, i16)| {
+        let (month, day) = (i8::try_from(*month), i8::try_from(*short));
+        month.is_ok_and(|month| day.is_ok_and(|day| Date::new(year, month, day).is_ok()))
+    };
+    (texts.len() >= TEXTS && !texts.iter().any(is_day)).then_some(texts.len())
 }
 
 fn is_local(kind: Kind) -> bool {

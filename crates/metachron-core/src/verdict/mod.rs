@@ -11,6 +11,7 @@ mod misread;
 mod phrases;
 mod reason;
 mod settle;
+mod signals;
 mod signature;
 mod split;
 mod years;
@@ -32,6 +33,7 @@ pub(crate) use answer::by_answers;
 pub use judge::judge;
 pub(crate) use judge::layouts_in_order;
 pub use reason::Reason;
+pub use signals::{Habits, Sibling, Signal, Soft, signals_beside};
 pub use split::{Clue, Estimate, FoundSplit};
 
 /// What the evidence of a column amounts to.
@@ -100,6 +102,8 @@ pub struct Known {
     pub repair: Option<Repair>,
     /// Which rows are written how, where that is not the same for all.
     pub split: Option<Split<Written>>,
+    /// What the rest of the table says of the order.
+    pub signals: Vec<Signal>,
     /// Whether the century of two-digit years was said, and not just assumed.
     pub century: bool,
     /// What becomes of contested rows.
@@ -121,6 +125,7 @@ impl Known {
             anchor: None,
             repair: None,
             split: None,
+            signals: Vec::new(),
             century: false,
             contested: Contested::Empty,
             as_of,
@@ -233,6 +238,8 @@ pub struct Judgement {
     pub example: Option<Witness>,
     /// Why.
     pub reasons: Vec<Reason>,
+    /// What speaks for one of the orders in play and decides nothing.
+    pub signals: Vec<Signal>,
     /// What would settle it.
     pub settle: Vec<Settle>,
 }

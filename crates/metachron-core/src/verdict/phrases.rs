@@ -2,7 +2,7 @@
 
 use std::fmt;
 
-use super::{Answer, Clue, Estimate, FoundSplit, Reason};
+use super::{Answer, Clue, Estimate, FoundSplit, Reason, Signal};
 use crate::evidence::Witness;
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Length, Lexicon};
@@ -76,7 +76,14 @@ impl fmt::Display for Reason {
                 "Day and month of {} are exchanged back, because you say so; a day above 12 stays.",
                 counted(*rows, "date")
             ),
-            Reason::MonthYear { year, first, last } => write!(
+            Reason::MonthYear { year, texts: texts @ 1.., .. } => write!(
+                f,
+                "An earlier import seems to have taken months with two-digit years (Apr-22) for days of \
+                 {year}: all dates lie in that year, and the {} that were left as text have a year that is \
+                 no day of theirs.",
+                counted(*texts as u64, "month")
+            ),
+            Reason::MonthYear { year, first, last, .. } => write!(
                 f,
                 "An earlier import seems to have taken months with two-digit years (Apr-{last}) for days of \
                  {year}: all dates lie in that year, their days run from {first} to {last}, and each is in \
@@ -95,6 +102,23 @@ impl fmt::Display for Reason {
                     _ => format!("The days of {} dates are the years of months", grouped(*rows)),
                 }
             ),
+            Reason::Soft(signals) => {
+                let favoured = signals.first().map_or("", |signal| signal.favours.phrase());
+                write!(f, "Only soft evidence speaks for {favoured}:{}", sentences(signals))
+            }
+            Reason::SoftDivided(signals) => {
+                write!(f, "Soft evidence speaks for either:{}", sentences(signals))
+            }
+            Reason::Spike { day, rows, lowest } => {
+                let verb = if *rows == 1 { "is" } else { "are" };
+                write!(
+                    f,
+                    "{} {verb} {day}, which programs often write where they have no date; --missing with \
+                     the raw text leaves them empty",
+                    counted(*rows, "value")
+                )?;
+                row(f, Some(lowest))
+            }
             Reason::Split(found) => split(f, found),
             Reason::Wrong { contested, orders: [one, other] } => {
                 let wrong = |Estimate { order, wrong, least, most }: &Estimate| {
@@ -405,6 +429,11 @@ fn split(f: &mut fmt::Formatter<'_>, found: &FoundSplit) -> fmt::Result {
         0 => Ok(()),
         rows => write!(f, " {} would stay open and be left empty.", counted(rows, "value")),
     }
+}
+
+/// What is soft, one after the other.
+fn sentences(signals: &[Signal]) -> String {
+    signals.iter().map(|signal| format!(" {signal}")).collect()
 }
 
 /// A value of what tells rows apart.

@@ -2,7 +2,7 @@
 
 use jiff::civil::Date;
 
-use super::{Answer, Estimate, FoundSplit};
+use super::{Answer, Estimate, FoundSplit, Signal};
 use crate::calendar::Calendar;
 use crate::evidence::Witness;
 use crate::layout::Layout;
@@ -81,6 +81,9 @@ pub enum Reason {
         first: i16,
         /// The last day.
         last: i16,
+        /// Different months that were left as text, all with a year that is no day; none where the
+        /// days alone tell.
+        texts: usize,
     },
     /// There is nothing that an import could have exchanged.
     NothingToRepair,
@@ -137,6 +140,19 @@ pub enum Reason {
         orders: Vec<Order>,
         /// Values that fit.
         rows: u64,
+    },
+    /// What is soft speaks for one order.
+    Soft(Vec<Signal>),
+    /// What is soft speaks for several orders.
+    SoftDivided(Vec<Signal>),
+    /// Many rows on a day that programs write where they have none.
+    Spike {
+        /// The day.
+        day: Date,
+        /// Rows.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
     },
     /// There are votes for both sides.
     Mixed {

@@ -42,7 +42,9 @@ pub(super) fn settlements(families: &[Family<'_>], kind: Kind, known: &Known) ->
         return Vec::new();
     }
     let mut orders: Vec<Order> = open.iter().flat_map(|family| family.in_play.clone()).collect();
-    orders.sort();
+    // What is favoured comes first.
+    let favoured = |order: &Order| open.iter().any(|family| family.state == State::Leaning(*order));
+    orders.sort_by_key(|order| (!favoured(order), *order));
     orders.dedup();
     let mut settle: Vec<Settle> = Vec::new();
     for order in &orders {

@@ -66,7 +66,7 @@ impl Parts {
 }
 
 /// Where day, month and year stand, from left to right.
-fn places(order: Order) -> [usize; 3] {
+pub(super) fn places(order: Order) -> [usize; 3] {
     match order {
         Order::Dmy => [0, 1, 2],
         Order::Mdy => [1, 0, 2],

@@ -107,7 +107,7 @@ pub(super) fn find(
     let mixed = families.iter().filter(|family| family.state == State::Mixed);
     let mixed: Option<Vec<_>> = mixed.map(|family| Some((family, quarrel(family)?))).collect();
     let quarrels = Quarrels { families, mixed: mixed.filter(|all| !all.is_empty())?, kind, known };
-    let Clues { neighbours, clocks, runs } = &evidence.clues;
+    let Clues { neighbours, clocks, runs, .. } = &evidence.clues;
     let tried = 1 + neighbours.values().flatten().count();
     let by_clock = quarrels.by_values(clocks, tried).and_then(|found| found.by_clock());
     let by_column = neighbours.iter().filter_map(|(name, values)| {

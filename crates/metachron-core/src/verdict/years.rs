@@ -4,9 +4,11 @@ use jiff::civil::Date;
 
 use super::families::{Family, State};
 use super::{Known, Reason};
+use crate::apply::repaired;
 use crate::calendar::Calendar;
 use crate::evidence::{Evidence, Lens};
-use crate::reading::Years;
+use crate::moment::{Anchor, Moment};
+use crate::reading::{Order, Repair, Years};
 
 /// What is said of values without a year.
 pub(super) struct Yearless {
@@ -46,7 +48,22 @@ pub(super) fn calendars_of(first: i16, last: i16, as_of: Date) -> impl Iterator<
 }
 
 /// Two-digit years that lie after today.
-pub(super) fn reaches_past_today(families: &[Family<'_>], known: &Known) -> Option<Reason> {
+pub(super) fn reaches_past_today(
+    evidence: &Evidence,
+    families: &[Family<'_>],
+    lens: &Lens,
+    known: &Known,
+) -> Option<Reason> {
+    // Days that become years have two digits, too.
+    let undone = known.repair == Some(Repair::MonthYear);
+    let typed = evidence.typed.values().filter(|_| undone).flat_map(|tally| tally.dates.iter());
+    let written = families.iter().filter(|family| undone && family.orders == [Order::Ymd]);
+    let made = typed.chain(written.flat_map(|family| family.group.dates.iter())).filter_map(
+        |([year, month, day], _)| {
+            let date = Date::new(year, i8::try_from(month).ok()?, i8::try_from(day).ok()?).ok()?;
+            Some(repaired(Moment::Date(date), Repair::MonthYear, lens.terms.century))
+        },
+    );
     families
         .iter()
         .filter(|family| family.has_short_years())
@@ -58,7 +75,13 @@ pub(super) fn reaches_past_today(families: &[Family<'_>], known: &Known) -> Opti
             let tallies = family.group.tallies.values();
             tallies.filter_map(move |tally| tally.spans.get(&order).map(|span| span.1))
         })
-        .filter(|latest| latest.date().is_some_and(|date| date > known.as_of))
+        .chain(made)
+        .filter(|latest| first_day(*latest).is_some_and(|date| date > known.as_of))
         .max()
         .map(|latest| Reason::Century { latest, as_of: known.as_of })
+}
+
+/// The first day of a value that has one.
+fn first_day(moment: Moment) -> Option<Date> {
+    moment.anchored(Anchor::Start).date()
 }

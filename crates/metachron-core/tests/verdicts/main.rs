@@ -2,6 +2,7 @@
 #![allow(clippy::disallowed_macros, clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
 mod scenarios;
+mod signals;
 mod splits;
 
 use jiff::civil::{Date, date};
@@ -14,7 +15,7 @@ use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale};
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::reading::{Century, Contested, Order, Repair, Terms};
-use metachron_core::verdict::{Counts, Known, Reason, Settle, Verdict};
+use metachron_core::verdict::{Counts, Judgement, Known, Reason, Settle, Verdict};
 use metachron_core::write::spell;
 use proptest::prelude::*;
 
@@ -24,6 +25,10 @@ fn nothing_known() -> Known {
 
 fn judged(values: &[&str]) -> Inference {
     infer(values.iter().copied(), &Lens::default(), &nothing_known())
+}
+
+fn judged_by(values: &[&str], known: &Known) -> Judgement {
+    infer(values.iter().copied(), &Lens::default(), known).judgement
 }
 
 fn layouts(inference: &Inference) -> Vec<String> {
@@ -575,6 +580,9 @@ fn months_of_unusual_years_are_a_question_too() {
 
 /// What an import by another order makes of dates: ISO text with day and month exchanged where both can
 /// be a month, and otherwise the text that they were.
+const MONTHS: [&str; 12] =
+    ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+
 fn imported(date: Date, day_first: bool) -> String {
     let (day, month, year) = (date.day(), date.month(), date.year());
     match (day <= 12, day_first) {
@@ -613,6 +621,47 @@ proptest! {
         for (value, day) in texts.iter().zip(&truth) {
             match compiled.apply(1, *value, &mut memory) {
                 Outcome::Read(fit) => prop_assert_eq!(fit.moment, Moment::Date(*day), "{}", value),
+                other => prop_assert!(false, "{} is {:?}", value, other),
+            }
+        }
+    }
+
+    #[test]
+    fn months_that_an_import_took_for_days_are_found_and_undone(
+        first in 2..24_i16, years in 3..18_i16, import in 2019..2026_i16, named in any::<bool>()
+    ) {
+        let months: Vec<(i16, i8)> =
+            (first..first + years).flat_map(|year| (1..=12).map(move |month| (year, month))).collect();
+        // What the import could take for a day of its year became one; the rest it left.
+        let imported = |(year, month): &(i16, i8)| match Date::new(import, *month, *year as i8) {
+            Ok(day) => day.to_string(),
+            Err(_) => format!("{}-{year:02}", MONTHS[*month as usize - 1]),
+        };
+        let values: Vec<String> = months.iter().map(imported).collect();
+        let texts: Vec<&str> = values.iter().map(String::as_str).collect();
+        // Where all of it became days of years to come, nobody can tell.
+        let told = first + years <= 27 || values.iter().filter(|v| !v.starts_with('2')).count() > 5;
+        prop_assume!(told || named);
+        let found = judged(&texts).judgement;
+        if told {
+            prop_assert_eq!(found.verdict, Verdict::Misread, "{:?}", found.reasons);
+            prop_assert!(found.settle.contains(&Settle::Repair(Repair::MonthYear, Vec::new())));
+        }
+        let known = Known { repair: Some(Repair::MonthYear), ..nothing_known() };
+        // Years to come may be of the century before.
+        let open = judged_by(&texts, &known).verdict;
+        let reaches = first + years - 1 > 25;
+        prop_assert_eq!(open, if reaches { Verdict::Leaning } else { Verdict::Decided });
+        let known = Known { century: true, ..known };
+        let inference = infer(texts.clone(), &Lens::default(), &known);
+        prop_assert_eq!(inference.judgement.verdict, Verdict::Decided, "{:?}", inference.judgement.reasons);
+        prop_assert_eq!(applied(&inference, &texts), inference.judgement.counts);
+        let compiled = inference.compiled.unwrap();
+        let mut memory = Memory::default();
+        for (value, (year, month)) in texts.iter().zip(&months) {
+            let expected = format!("{:04}-{month:02}", 2000 + year);
+            match compiled.apply(1, *value, &mut memory) {
+                Outcome::Read(fit) => prop_assert_eq!(fit.moment.to_string(), expected),
                 other => prop_assert!(false, "{} is {:?}", value, other),
             }
         }

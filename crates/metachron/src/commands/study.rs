@@ -7,8 +7,9 @@ use metachron_core::infer::{Inference, closer, conclude};
 use metachron_core::reading::{Parts, Place};
 use metachron_core::text::Missing;
 use metachron_core::value::Value;
-use metachron_core::verdict::{Known, Verdict};
-use metachron_tables::table::Lines;
+use metachron_core::verdict::{Habits, Known, Sibling, Verdict, signals_beside};
+use metachron_tables::dialect::Delimiter;
+use metachron_tables::table::{Format, Lines};
 
 use crate::config::Config;
 use crate::decisions::{Decisions, When};
@@ -114,7 +115,50 @@ pub fn study(path: &Path, part: u32, config: &Config) -> Result<Study, Failure> 
         columns[target] = again.columns.remove(0);
         look_closer(&intake, part, &mut columns, config)?;
     }
+    // What was not asked for may still speak of what is open.
+    let asked = columns.len();
+    if !config.chosen.is_empty() && columns.iter().any(|column| column.verdict().is_open()) {
+        let mut plans: Vec<Plan> = columns.iter().map(Plan::again).collect();
+        for (index, name) in intake.names().iter().enumerate().filter(|(_, name)| !wanted(name)) {
+            plans.push(Plan::new(&intake, index, name, false, config)?);
+        }
+        let mut all = observe(&intake, part, plans, config)?.columns;
+        let others = all.split_off(asked);
+        for (own, again) in columns.iter_mut().zip(all) {
+            own.evidence = again.evidence;
+        }
+        columns.extend(others);
+    }
+    weigh_together(&intake, &mut columns);
+    columns.truncate(asked);
     Ok(Study { intake, lines, columns, blank })
+}
+
+/// Judges open columns again in the light of the rest of the table.
+fn weigh_together(intake: &Intake, columns: &mut [Studied]) {
+    let decimal_comma = matches!(
+        &intake.table.format,
+        Format::Delimited { dialect, decimal_comma: true, .. } if dialect.delimiter == Delimiter::Semicolon
+    );
+    let habits = Habits { decimal_comma };
+    let siblings: Vec<Sibling<'_>> = columns
+        .iter()
+        .map(|column| Sibling {
+            name: &column.name,
+            evidence: &column.evidence,
+            judgement: &column.inference.judgement,
+        })
+        .collect();
+    let all: Vec<_> = (0..columns.len())
+        .map(|at| match columns[at].verdict().is_open() {
+            true => signals_beside(&siblings, at, habits),
+            false => Vec::new(),
+        })
+        .collect();
+    for (column, signals) in columns.iter_mut().zip(all).filter(|(_, all)| !all.is_empty()) {
+        column.known.signals = signals;
+        column.inference = conclude(&column.evidence, &column.lens, &column.known);
+    }
 }
 
 /// Looks again at the columns whose names have shown their language.
@@ -129,8 +173,7 @@ fn look_closer(
         .enumerate()
         .filter_map(|(place, column)| {
             let lens = closer(&column.evidence, &column.lens, &column.known)?;
-            let Studied { index, name, decisions, beside, waits, .. } = column.clone();
-            Some((place, Plan { index, name, decisions, beside, waits, lens }))
+            Some((place, Plan { lens, ..Plan::again(column) }))
         })
         .unzip();
     if plans.is_empty() {
@@ -190,6 +233,12 @@ struct Plan {
 }
 
 impl Plan {
+    /// To look at a column once more.
+    fn again(column: &Studied) -> Plan {
+        let Studied { index, name, decisions, beside, waits, lens, .. } = column.clone();
+        Plan { index, name, decisions, beside, waits, lens }
+    }
+
     fn new(
         intake: &Intake,
         index: usize,
@@ -259,6 +308,7 @@ fn observe(
             Value::Text(text) => text.trim().is_empty(),
             Value::Number(_) | Value::Typed(_) | Value::Fault(_) => false,
         });
+        neighbours.next_row();
         for at in 0..neighbours.len() {
             if neighbours.wants(at) {
                 neighbours.see(at, beside(row.cell(at, &mut buffer)));
@@ -267,7 +317,9 @@ fn observe(
         for (plan, observer) in plans.iter().zip(&mut observers) {
             let beside = plan.beside.map_or("", |index| beside(row.cell(index, &mut other)));
             let place = Place { row: number, beside };
-            observer.observe_among(place, row.cell(plan.index, &mut buffer), &neighbours);
+            let value = row.cell(plan.index, &mut buffer);
+            let day = observer.observe_among(place, value, &neighbours);
+            neighbours.note(plan.index, day);
         }
         Ok(())
     })?;

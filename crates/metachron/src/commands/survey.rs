@@ -264,7 +264,7 @@ fn saved(column: &Studied, accept: &[args::Accept], digest: Option<&str>) -> Sav
             _ if split.is_some() => {
                 "If what tells the rows apart is right, add: accepted = true".to_owned()
             }
-            Verdict::Leaning => "If this is right, add: accepted = true".to_owned(),
+            Verdict::Leaning => "If this is right, add: accepted = true; if not, write an order in place of the layouts".to_owned(),
             _ => {
                 let in_play = judgement.contenders.iter().filter(|contender| contender.survives);
                 let orders: Vec<String> =

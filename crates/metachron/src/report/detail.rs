@@ -3,7 +3,7 @@
 use super::Page;
 use super::blocks::{Block, block};
 use super::facts::{ColumnFacts, SurveyReport, ValueFacts};
-use super::grid::{Align, Grid};
+use super::grid::{Align, Grid, paragraph};
 use super::overview::heading;
 use crate::message::{plain, quoted};
 use metachron_core::text::grouped;
@@ -48,6 +48,16 @@ fn column_page(out: &mut String, column: &ColumnFacts, page: Page) {
     out.push('\n');
     let how = if column.is_open() { Block::Question } else { Block::Reasons };
     block(out, "why", column, how, 7, page);
+    // What the reasons do not say already.
+    let said = |says: &str| column.reasons.iter().any(|reason| reason.contains(says));
+    let mut signals = column.signals.iter().filter(|signal| !said(&signal.says)).peekable();
+    if signals.peek().is_some() {
+        let lead = format!("  {}", page.lead("soft"));
+        for (at, signal) in signals.enumerate() {
+            let lead = if at == 0 { format!("{lead} ") } else { " ".repeat(7) };
+            paragraph(out, &lead, 7, &plain(&signal.says), page.width);
+        }
+    }
 }
 
 fn shapes(out: &mut String, column: &ColumnFacts, page: Page) {

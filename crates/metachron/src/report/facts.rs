@@ -110,6 +110,8 @@ pub struct ColumnFacts {
     pub example: Option<ValueFacts>,
     /// Why.
     pub reasons: Vec<String>,
+    /// What speaks for one of the orders in play and decides nothing.
+    pub signals: Vec<SignalFacts>,
     /// What would settle it.
     pub settle: Vec<SettleFacts>,
 }
@@ -236,6 +238,15 @@ pub struct CandidateReading {
     pub order: Option<String>,
     /// The layouts.
     pub layouts: Vec<String>,
+}
+
+/// Soft evidence.
+#[derive(Debug, Serialize)]
+pub struct SignalFacts {
+    /// The order that it speaks for.
+    pub favours: String,
+    /// What it says, with its figure.
+    pub says: String,
 }
 
 /// Something that would settle a column.
@@ -486,6 +497,14 @@ fn facts(column: &Studied, paste: &Paste, config: &Config) -> ColumnFacts {
         candidates: judgement.contenders.iter().map(candidate).collect(),
         example: judgement.example.as_ref().map(value),
         reasons,
+        signals: judgement
+            .signals
+            .iter()
+            .map(|signal| SignalFacts {
+                favours: signal.favours.to_string(),
+                says: signal.to_string(),
+            })
+            .collect(),
         settle: judgement
             .settle
             .iter()

@@ -3,7 +3,7 @@
 use crate::harness::Bench;
 
 const TABLE: &str =
-    "captured,released,ring\n13/04/2024,03/04/2024,LF1\n14/04/2024,04/05/2024,LF2\n";
+    "captured,released,ring\n13 April 2024,03/04/2024,LF1\n14 April 2024,04/05/2024,LF2\n";
 
 fn surveyed() -> Bench {
     let bench = Bench::with("a.csv", TABLE);
@@ -26,12 +26,12 @@ fn what_is_saved_can_be_read() {
 delimiter = ","
 
 [[column]]
-# why: 2 values can only be day first, none only month first.
+# why: Each written form has one reading only.
 from = "captured"
 into = "captured_typed"
 kind = "date"
 verdict = "decided"
-layouts = ["{day}/{month}/{year}"]
+layouts = ["{day} {month:name} {year}"]
 
 [[column]]
 # why: All 2 dates fit both day first and month first: no value has a part above 12 that would tell day from month.
@@ -57,7 +57,7 @@ fn a_person_has_to_accept() {
     let bench = surveyed();
     let saved = bench.read("a.toml");
     let typed = "captured,captured_typed,released,released_typed,ring\n\
-                 13/04/2024,2024-04-13,03/04/2024,2024-04-03,LF1\n14/04/2024,2024-04-14,04/05/2024,2024-05-04,LF2\n";
+                 13 April 2024,2024-04-13,03/04/2024,2024-04-03,LF1\n14 April 2024,2024-04-14,04/05/2024,2024-05-04,LF2\n";
     bench.write("a.toml", format!("{saved}order = \"dmy\"\n"));
     bench
         .run("convert a.csv --readings a.toml --quiet")

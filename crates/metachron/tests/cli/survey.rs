@@ -20,13 +20,13 @@ fn overview() {
   column    kind     verdict     read by                                  read  missing  unreadable  contested
   ring      -        not-a-date
   captured  date     decided     {day}/{month}/{year}                        3        1           0          0
-  released  date     undecided   {day}/{month}/{year} or {month}/{day}/…     1        0           0          3
+  released  date     leaning     {day}/{month}/{year} or {month}/{day}/…     1        0           0          3
   seen      date     mixed       {day}/{month}/{year} and {month}/{day}…     3        0           0          1
   logged    instant  decided     rfc-3339                                    2        1           1          0
   entered   date     decided     {month:name} {day}, {year}                  4        0           0          0
 
   released   All 4 dates fit both day first and month first: no value has a part above 12 that would tell day
-             from month.
+             from month. Only soft evidence speaks for day first: "captured" is day first beyond doubt.
                day first    2024-04-03 to 2024-07-07  "03/04/2024" is 3 April 2024
                month first  2024-03-04 to 2024-07-07  "03/04/2024" is 4 March 2024
              If the day comes first:
@@ -145,6 +145,7 @@ mod schema {
         pub candidates: Vec<Candidate>,
         pub example: Option<Value>,
         pub reasons: Vec<String>,
+        pub signals: Vec<serde_json::Value>,
         pub settle: Vec<Settle>,
     }
 
@@ -233,7 +234,7 @@ fn json_says_the_same() {
         [
             ("ring", "not-a-date"),
             ("captured", "decided"),
-            ("released", "undecided"),
+            ("released", "leaning"),
             ("seen", "mixed"),
             ("logged", "decided"),
             ("entered", "decided"),

@@ -12,7 +12,7 @@ fn the_demo_runs_and_shows_every_kind_of_column() {
         bench.run("demo --dir flyway").stdout_has(&["metachron survey captures.csv"]).check();
     for line in [
         "  captured  date     decided     {day}/{month}/{year}",
-        "  released  date     undecided",
+        "  released  date     leaning",
         "  seen      date     mixed",
         "  logged    instant  decided     rfc-3339",
         "  entered   date     decided     {month:name} {day}, {year}",
