@@ -29,6 +29,9 @@ pub enum Command {
     Explain(Explain),
     /// Write the table with typed columns beside the raw ones
     Convert(Convert),
+    /// Read everything, write no table, and say what was found: unreadable and contested rows, and how
+    /// a delivery differs from what its readings file was saved for
+    Check(Check),
     /// List what can be named in options: locales, fields
     List(List),
     /// Write the demo data and run the whole work on it
@@ -162,6 +165,24 @@ pub struct Convert {
     /// Unreadable or contested rows that may remain with exit status 0
     #[arg(long, value_name = "N|P%", default_value = "0")]
     pub tolerate: Tolerance,
+    /// When to use colours
+    #[arg(long, value_name = "WHEN", default_value = "auto")]
+    pub color: Color,
+}
+
+/// `metachron check`
+#[derive(Debug, Args)]
+pub struct Check {
+    /// The file, or - for standard input; several are checked one after the other
+    #[arg(required = true, value_name = "FILE")]
+    pub files: Vec<PathBuf>,
+    #[command(flatten)]
+    pub input: Input,
+    #[command(flatten)]
+    pub columns: Columns,
+    /// Print the same facts as JSON
+    #[arg(long)]
+    pub json: bool,
     /// When to use colours
     #[arg(long, value_name = "WHEN", default_value = "auto")]
     pub color: Color,

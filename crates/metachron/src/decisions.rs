@@ -9,7 +9,7 @@ use metachron_core::lexicon::{Lexicon, Locale};
 use metachron_core::moment::{Anchor, Kind};
 use metachron_core::reading::{Century, Contested, Order, Parts, Repair, Split, Terms, Written};
 use metachron_core::text::Missing;
-use metachron_core::verdict::{Answer, Known, Verdict};
+use metachron_core::verdict::{Answer, Known, Seen, Verdict};
 use toml_edit::Value;
 
 use crate::message::{plain, quoted};
@@ -80,6 +80,8 @@ pub struct Decisions {
     pub verdict: Option<Verdict>,
     /// Whether a person has said that they are right.
     pub accepted: Option<bool>,
+    /// What the column looked like when the decisions were saved.
+    pub seen: Option<Seen>,
 }
 
 impl Decisions {
@@ -150,6 +152,8 @@ impl Decisions {
             convert: self.convert.or(weaker.convert),
             verdict,
             accepted,
+            // What is read otherwise than it was saved is nothing to compare with.
+            seen: self.seen.or(weaker.seen.filter(|_| !says_how)),
         }
     }
 

@@ -13,7 +13,8 @@ pub enum Exit {
     Usage = 2,
     /// A decision is needed; nothing was written.
     Question = 3,
-    /// Written, but more rows than tolerated are unreadable or contested.
+    /// Written, but more rows than tolerated are unreadable or contested; of a check, that it has found
+    /// something.
     Left = 4,
 }
 

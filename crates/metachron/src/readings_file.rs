@@ -3,6 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use metachron_core::reading::Parts;
+use metachron_core::verdict::Seen;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
 use metachron_tables::table::{Wanted, WantedHeader};
@@ -170,10 +171,73 @@ fn column(table: &toml_edit::Table, whole: usize) -> Result<(String, Decisions),
             }
             continue;
         }
+        if key == "seen" {
+            let table = item.as_table_like().ok_or((at, "seen is a table".to_owned()))?;
+            decisions.seen = Some(seen(table).map_err(|error| (at, error))?);
+            continue;
+        }
         let value = item.as_value().ok_or((at, unknown_key(key, Decisions::KEYS)))?;
         decisions.set(key, value).map_err(|error| (at, error))?;
     }
     Ok((from.to_owned(), decisions))
+}
+
+/// What a column looked like when its reading was saved.
+fn seen(table: &dyn TableLike) -> Result<Seen, String> {
+    let mut seen = Seen::default();
+    for (key, item) in table.iter() {
+        let wrong = || format!("seen: {key} cannot be {}", item.to_string().trim());
+        let number = |item: &Item| item.as_integer().and_then(|n| u64::try_from(n).ok());
+        match key {
+            "rows" => seen.rows = number(item).ok_or_else(wrong)?,
+            "unread" => seen.unread = number(item).ok_or_else(wrong)?,
+            "dates" => seen.dates = number(item).ok_or_else(wrong)?,
+            "telling" => seen.telling = number(item).ok_or_else(wrong)?,
+            "against" => seen.against = number(item).ok_or_else(wrong)?,
+            "earliest" => seen.earliest = Some(item.as_str().ok_or_else(wrong)?.to_owned()),
+            "latest" => seen.latest = Some(item.as_str().ok_or_else(wrong)?.to_owned()),
+            "beside" => seen.beside = texts(key, item.as_value().ok_or_else(wrong)?)?,
+            "forms" => {
+                for (form, rows) in item.as_table_like().ok_or_else(wrong)?.iter() {
+                    seen.forms.insert(form.to_owned(), number(rows).ok_or_else(wrong)?);
+                }
+            }
+            _ => return Err(format!("seen: {}", unknown_key(key, SEEN_KEYS))),
+        }
+    }
+    Ok(seen)
+}
+
+const SEEN_KEYS: [&str; 9] =
+    ["rows", "unread", "forms", "earliest", "latest", "dates", "telling", "against", "beside"];
+
+/// What a column looks like, as it is saved.
+pub fn seen_value(seen: &Seen) -> toml_edit::Value {
+    let number = |number: u64| toml_edit::Value::from(i64::try_from(number).unwrap_or(i64::MAX));
+    let mut table = toml_edit::InlineTable::new();
+    table.insert("rows", number(seen.rows));
+    table.insert("unread", number(seen.unread));
+    let mut forms = toml_edit::InlineTable::new();
+    for (form, rows) in &seen.forms {
+        forms.insert(form, number(*rows));
+    }
+    table.insert("forms", forms.into());
+    for (key, text) in [("earliest", &seen.earliest), ("latest", &seen.latest)] {
+        if let Some(text) = text {
+            table.insert(key, text.into());
+        }
+    }
+    for (key, count) in
+        [("dates", seen.dates), ("telling", seen.telling), ("against", seen.against)]
+    {
+        if count > 0 {
+            table.insert(key, number(count));
+        }
+    }
+    if !seen.beside.is_empty() {
+        table.insert("beside", seen.beside.iter().collect::<toml_edit::Array>().into());
+    }
+    table.into()
 }
 
 /// How some rows of a column are written.
@@ -287,6 +351,7 @@ pub fn render(
                     "contested",
                     "otherwise",
                     "when",
+                    "seen",
                 ] {
                     match table.get(key) {
                         Some(item) => {

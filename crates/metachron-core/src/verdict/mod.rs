@@ -4,6 +4,7 @@ mod answer;
 mod chance;
 mod contenders;
 mod doubts;
+mod drift;
 mod families;
 mod given;
 mod judge;
@@ -30,6 +31,7 @@ use crate::reading::{Contested, Order, Reading, Repair, Split, Written};
 
 pub use answer::Answer;
 pub(crate) use answer::by_answers;
+pub use drift::{Drift, Seen};
 pub use judge::judge;
 pub(crate) use judge::layouts_in_order;
 pub use reason::Reason;

@@ -104,10 +104,10 @@ impl fmt::Display for Reason {
             ),
             Reason::Soft(signals) => {
                 let favoured = signals.first().map_or("", |signal| signal.favours.phrase());
-                write!(f, "Only soft evidence speaks for {favoured}:{}", sentences(signals))
+                write!(f, "Only soft evidence speaks for {favoured}.{}", sentences(signals))
             }
             Reason::SoftDivided(signals) => {
-                write!(f, "Soft evidence speaks for either:{}", sentences(signals))
+                write!(f, "Soft evidence speaks for either.{}", sentences(signals))
             }
             Reason::Spike { day, rows, lowest } => {
                 let verb = if *rows == 1 { "is" } else { "are" };

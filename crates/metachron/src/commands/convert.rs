@@ -9,7 +9,7 @@ use metachron_core::apply::{Compiled, Memory, Outcome};
 use metachron_core::reading::{Order, Place, Repair, Written};
 use metachron_core::text::{counted, grouped};
 use metachron_core::value::Value;
-use metachron_core::verdict::{Counts, Verdict};
+use metachron_core::verdict::{Counts, Drift, Verdict};
 use metachron_core::write::iso;
 use metachron_tables::compress::{Compression, Compressor};
 use metachron_tables::delimited::BOM;
@@ -31,7 +31,8 @@ use crate::intake::{Intake, says};
 use crate::message::{Failure, plain, say, shell_word, shown, shown_output};
 use crate::progress::Progress;
 use crate::report::facts::{ColumnFacts, SurveyReport, no_names};
-use crate::report::{Align, Block, Grid, Page, block, indent_of};
+use crate::report::{Align, Block, Grid, Page, block, indent_of, indent_of_names, paragraph};
+use crate::said::set_name;
 
 /// Converts one file, or several into a folder.
 pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> {
@@ -53,6 +54,7 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
         if !open.is_empty() {
             return Err(Failure::question(question(&open, study, &config, page)));
         }
+        stop_at_drift(study, &config, page)?;
         let columns = typed_columns(study);
         if columns.is_empty() {
             let file = &study.intake.path;
@@ -74,6 +76,9 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
         let (lines, left) = write(convert, output, &study.intake, &mut columns, &dropped, shows)?;
         if !convert.input.quiet {
             say(summary(convert, output, study, &columns, &lines, page).trim_end());
+            for (column, drift) in drifts(study, &config) {
+                say(&format!("metachron: {}: {}", plain(&column.name), plain(&drift.to_string())));
+            }
         }
         if !convert.tolerate.allows(left.rows, lines.rows) {
             say(&format!("metachron: {}", left.says(convert)));
@@ -81,6 +86,52 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
         }
     }
     Ok(exit)
+}
+
+/// How the columns that are converted differ from what their readings were saved for.
+fn drifts<'s>(study: &'s Study, config: &Config) -> Vec<(&'s Studied, Drift)> {
+    let today = config.today.to_string();
+    let columns = study.columns.iter().filter(|c| c.decisions.convert != Some(false));
+    columns.flat_map(|column| column.drift(&today).into_iter().map(move |d| (column, d))).collect()
+}
+
+/// A saved reading that cannot be right for all rows is a question.
+fn stop_at_drift(study: &Study, config: &Config, page: Page) -> Result<(), Failure> {
+    let all = drifts(study, config);
+    let Some((first, _)) = all.iter().find(|(_, drift)| drift.is_contradiction()) else {
+        return Ok(());
+    };
+    let file = &study.intake.path;
+    let saved = config.readings.as_ref().map_or(String::new(), |r| shown(&r.path));
+    let mut text =
+        format!("{} is not what {saved} was saved for; nothing was written\n\n", shown(file));
+    let indent = indent_of_names(all.iter().map(|(column, _)| column.name.as_str()));
+    let mut last = "";
+    for (column, drift) in &all {
+        let name = if column.name == last { String::new() } else { plain(&column.name) };
+        last = &column.name;
+        let lead = page.lead_within(&name, indent, &mut text);
+        paragraph(&mut text, &lead, indent, &format!("{}.", plain(&drift.to_string())), page.width);
+    }
+    let file = shell_word(&file.to_string_lossy());
+    let name = shell_word(&first.name);
+    let _ = write!(text, "\n  To look at it anew:\n    metachron survey {file} --column {name}\n");
+    let reading = first.inference.compiled.as_ref().map(Compiled::reading);
+    if let Some(reading) = reading.filter(|reading| reading.split.is_none()) {
+        let layouts: Vec<String> =
+            reading.layouts.iter().map(|layout| format!("\"{layout}\"")).collect();
+        let said = format!("{}: layouts=[{}]", set_name(&first.name), layouts.join(", "));
+        let readings = config.repeated(None);
+        let output = suggested_output(&study.intake.path);
+        let _ = write!(
+            text,
+            "  If the saved reading is right, and what it does not fit is to be left empty:\n    \
+             metachron convert {file}{readings} --set {} -o {}\n",
+            shell_word(&said),
+            shell_word(&output)
+        );
+    }
+    Err(Failure::question(text))
 }
 
 /// Where each input goes.

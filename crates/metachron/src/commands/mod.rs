@@ -1,5 +1,6 @@
 //! The commands, one file each.
 
+mod check;
 mod convert;
 mod explain;
 mod list;
@@ -63,6 +64,7 @@ pub fn run(arguments: Arguments, ambient: &Ambient) -> Result<Exit, Failure> {
     match arguments.command {
         Command::Survey(survey) => survey::run(&survey, ambient),
         Command::Explain(explain) => explain::run(&explain, ambient),
+        Command::Check(check) => check::run(&check, ambient),
         Command::Convert(convert) => convert::run(&convert, ambient),
         Command::List(list) => list::run(&list, ambient),
         Command::Demo(demo) => crate::demo::run(&demo),

@@ -7,7 +7,7 @@ use metachron_core::infer::{Inference, closer, conclude};
 use metachron_core::reading::{Parts, Place};
 use metachron_core::text::Missing;
 use metachron_core::value::Value;
-use metachron_core::verdict::{Habits, Known, Sibling, Verdict, signals_beside};
+use metachron_core::verdict::{Drift, Habits, Known, Sibling, Verdict, signals_beside};
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::table::{Format, Lines};
 
@@ -69,6 +69,12 @@ impl Studied {
             Some((evidence, lens)) => (evidence, lens),
             None => (&self.evidence, &self.lens),
         }
+    }
+
+    /// How the column differs from what its reading was saved for.
+    pub fn drift(&self, as_of: &str) -> Vec<Drift> {
+        let seen = self.decisions.seen.as_ref().filter(|_| !self.waits);
+        seen.map_or(Vec::new(), |seen| seen.drift(&self.evidence, &self.inference.judgement, as_of))
     }
 
     /// Whether every value is typed by the file itself.

@@ -6,7 +6,7 @@ use std::path::{Path, PathBuf};
 use metachron_core::calendar::Calendar;
 use metachron_core::layout::{Field, Layout};
 use metachron_core::reading::{Contested, Parts, Split};
-use metachron_core::verdict::{Settle, Verdict};
+use metachron_core::verdict::{Seen, Settle, Verdict};
 use metachron_tables::place::{Output, same_file};
 use metachron_tables::table::Format;
 
@@ -18,7 +18,7 @@ use crate::config::Config;
 use crate::decisions;
 use crate::exit::Exit;
 use crate::message::{Failure, plain, say, shell_word, shown};
-use crate::readings_file::{SavedColumn, render};
+use crate::readings_file::{SavedColumn, render, seen_value};
 use crate::report::facts::{Paste, SurveyReport, TogetherReport};
 use crate::report::{Page, detail, overview};
 use crate::said::rows_text;
@@ -272,6 +272,9 @@ fn saved(column: &Studied, accept: &[args::Accept], digest: Option<&str>) -> Sav
                 format!("Add {} (then accepted = true), or convert = false", orders.join(" or "))
             }
         });
+    }
+    if let Some(seen) = Seen::of(&column.evidence, judgement) {
+        keys.push(("seen", seen_value(&seen)));
     }
     let when = split.map_or(Vec::new(), |split| whens(split, digest));
     SavedColumn { from: column.name.clone(), keys, comments, when }

@@ -28,14 +28,7 @@ pub fn block(
     indent: usize,
     page: Page,
 ) {
-    let name = plain(lead);
-    let room = indent.saturating_sub(2 + name.width());
-    let lead = if room > 0 {
-        format!("  {}{}", page.lead(&name), " ".repeat(room))
-    } else {
-        out.push_str(&format!("  {}\n", page.lead(&name)));
-        " ".repeat(indent)
-    };
+    let lead = page.lead_within(&plain(lead), indent, out);
     paragraph(out, &lead, indent, &plain(&column.reasons.join(" ")), page.width);
     if how == Block::Reasons {
         return;
@@ -76,6 +69,11 @@ fn side_by_side(out: &mut String, column: &ColumnFacts, indent: usize) {
 
 /// How far in the texts of these columns stand.
 pub fn indent_of<'c>(columns: impl Iterator<Item = &'c ColumnFacts>) -> usize {
-    let widths = columns.map(|column| plain(&column.name).width());
+    indent_of_names(columns.map(|column| column.name.as_str()))
+}
+
+/// The same for columns of these names.
+pub fn indent_of_names<'n>(names: impl Iterator<Item = &'n str>) -> usize {
+    let widths = names.map(|name| plain(name).width());
     widths.filter(|width| *width <= LONGEST_LEAD).max().unwrap_or(8).max(8) + 5
 }

@@ -13,7 +13,7 @@ const SHAPES: usize = 20;
 
 /// Writes a page for each column.
 pub fn detail(out: &mut String, report: &SurveyReport, page: Page) {
-    heading(out, report, page);
+    heading(out, &report.source, page);
     for column in &report.columns {
         out.push('\n');
         column_page(out, column, page);

@@ -367,7 +367,8 @@ fn differences(column: &ColumnFacts, files: &[SurveyReport]) -> Vec<String> {
 }
 
 impl SourceFacts {
-    fn new(study: &Study) -> SourceFacts {
+    /// Collects what was found out.
+    pub fn new(study: &Study) -> SourceFacts {
         let intake = &study.intake;
         let mut notes = Vec::new();
         let mut met = |met: Met, one: &str, many: &str| notes.extend(says(met, one, many));
@@ -469,7 +470,6 @@ fn named_otherwise(path: &Path, table: &Table) -> Option<String> {
 /// The facts of one column.
 fn facts(column: &Studied, paste: &Paste, config: &Config) -> ColumnFacts {
     let judgement = &column.inference.judgement;
-    let Counts { read, missing, placeholder, unreadable, contested, .. } = judgement.counts;
     let mut reasons: Vec<String> = Vec::new();
     if column.waits {
         reasons.push(
@@ -484,7 +484,7 @@ fn facts(column: &Studied, paste: &Paste, config: &Config) -> ColumnFacts {
         kind: judgement.kind.map(|kind| kind.name().to_owned()),
         verdict: judgement.verdict.name().to_owned(),
         reading: judgement.reading.as_ref().map(reading),
-        rows: RowFacts { read, missing, placeholder, unreadable, contested },
+        rows: RowFacts::of(&judgement.counts),
         cells: CellFacts { text, number, typed, fault },
         shapes: by_frequency
             .into_iter()
@@ -737,6 +737,14 @@ fn typing_errors(rows: u64) -> String {
             let rows = metachron_core::text::grouped(rows);
             format!("the {rows} values that do not fit are typing errors, to be left empty")
         }
+    }
+}
+
+impl RowFacts {
+    /// What becomes of the rows.
+    pub fn of(counts: &Counts) -> RowFacts {
+        let Counts { read, missing, placeholder, unreadable, contested, .. } = *counts;
+        RowFacts { read, missing, placeholder, unreadable, contested }
     }
 }
 

@@ -1,12 +1,13 @@
 //! What we say: facts first, then views of them.
 
 mod blocks;
+pub mod check;
 mod detail;
 pub mod facts;
 mod grid;
 mod overview;
 
-pub use blocks::{Block, block, indent_of};
+pub use blocks::{Block, block, indent_of, indent_of_names};
 pub use detail::detail;
 pub use grid::{Align, Grid, cut, paragraph};
 pub use overview::{overview, together};
@@ -29,6 +30,16 @@ impl Page {
             _ => "33",
         };
         if self.color { format!("\u{1b}[{code}m{word}\u{1b}[0m") } else { word.to_owned() }
+    }
+
+    /// A name that leads a paragraph whose text stands so far in; a long one has its own line.
+    pub fn lead_within(self, name: &str, indent: usize, out: &mut String) -> String {
+        let room = indent.saturating_sub(2 + unicode_width::UnicodeWidthStr::width(name));
+        if room > 0 {
+            return format!("  {}{}", self.lead(name), " ".repeat(room));
+        }
+        out.push_str(&format!("  {}\n", self.lead(name)));
+        " ".repeat(indent)
     }
 
     /// A name that leads a paragraph.

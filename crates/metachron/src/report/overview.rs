@@ -2,13 +2,13 @@
 
 use super::Page;
 use super::blocks::{Block, block, indent_of};
-use super::facts::{ColumnFacts, LineFacts, PartFacts, SurveyReport, TogetherReport};
+use super::facts::{ColumnFacts, LineFacts, PartFacts, SourceFacts, SurveyReport, TogetherReport};
 use super::grid::{Align, Grid, paragraph};
 use crate::message::{plain, quoted};
 
 /// Writes the file, a row for each column, and a paragraph for each that holds dates.
 pub fn overview(out: &mut String, report: &SurveyReport, page: Page) {
-    heading(out, report, page);
+    heading(out, &report.source, page);
     out.push('\n');
     columns(out, &report.columns, page);
 }
@@ -57,8 +57,7 @@ fn columns(out: &mut String, columns: &[ColumnFacts], page: Page) {
 }
 
 /// The file in one line, and what is worth knowing of its lines.
-pub(super) fn heading(out: &mut String, report: &SurveyReport, page: Page) {
-    let source = &report.source;
+pub(super) fn heading(out: &mut String, source: &SourceFacts, page: Page) {
     let mut said: Vec<String> = vec![source.format.to_owned()];
     said.extend(source.dialect.as_ref().map(|dialect| match source.columns {
         1 => format!("one column ({dialect} before new ones)"),

@@ -41,7 +41,7 @@ fn an_open_column_stops_everything() {
             r#"metachron: 1 of 2 date columns is open; nothing was written
 
   released   All 2 dates fit both day first and month first: no value has a part above 12 that would tell day
-             from month. Only soft evidence speaks for day first: "captured" is day first beyond doubt.
+             from month. Only soft evidence speaks for day first. "captured" is day first beyond doubt.
                day first    2024-04-03 to 2024-04-04  "03/04/2024" is 3 April 2024
                month first  2024-03-04 to 2024-04-04  "03/04/2024" is 4 March 2024
              If the day comes first:

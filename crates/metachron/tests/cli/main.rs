@@ -5,6 +5,7 @@ mod bad_input;
 mod coarse;
 mod convert;
 mod damaged;
+mod drift;
 mod harness;
 mod intake;
 mod languages;

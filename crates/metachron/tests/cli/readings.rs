@@ -32,6 +32,7 @@ into = "captured_typed"
 kind = "date"
 verdict = "decided"
 layouts = ["{day} {month:name} {year}"]
+seen = { rows = 2, unread = 0, forms = { "0 ‹month› 0000" = 2 }, earliest = "2024-04-13", latest = "2024-04-14" }
 
 [[column]]
 # why: All 2 dates fit both day first and month first: no value has a part above 12 that would tell day from month.

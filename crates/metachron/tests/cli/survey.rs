@@ -26,7 +26,7 @@ fn overview() {
   entered   date     decided     {month:name} {day}, {year}                  4        0           0          0
 
   released   All 4 dates fit both day first and month first: no value has a part above 12 that would tell day
-             from month. Only soft evidence speaks for day first: "captured" is day first beyond doubt.
+             from month. Only soft evidence speaks for day first. "captured" is day first beyond doubt.
                day first    2024-04-03 to 2024-07-07  "03/04/2024" is 3 April 2024
                month first  2024-03-04 to 2024-07-07  "03/04/2024" is 4 March 2024
              If the day comes first:

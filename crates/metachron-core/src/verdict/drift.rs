@@ -1,0 +1,421 @@
+//! Drift: a new delivery that no longer is what its reading was saved for.
+
+use std::collections::BTreeMap;
+use std::fmt;
+
+use super::chance::ln_at_most;
+use super::{Judgement, Settle};
+use crate::evidence::{Evidence, Fits, Group, Witness};
+use crate::layout::Layout;
+use crate::moment::{Kind, Moment};
+use crate::order::Order;
+use crate::reading::{Reading, Repair};
+use crate::text::{counted, grouped};
+
+/// Written forms that are kept.
+const MOST_FORMS: usize = 32;
+/// A delivery differs if it is so by chance less often than that.
+const BY_CHANCE: f64 = 1e-3;
+/// Rows in a hundred by which the unread ones may grow unsaid.
+const UNREAD_GROWTH: f64 = 3.0;
+
+/// What a column looked like when its reading was saved: a few figures of its evidence.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Seen {
+    /// All rows.
+    pub rows: u64,
+    /// Rows that were not read, apart from those that stand for nothing.
+    pub unread: u64,
+    /// The written forms, whatever the length of their shorter numbers, with their rows.
+    pub forms: BTreeMap<String, u64>,
+    /// The earliest value in ISO 8601, if there is one that an import has not changed.
+    pub earliest: Option<String>,
+    /// The latest value.
+    pub latest: Option<String>,
+    /// Different all-digit dates whose order could be another.
+    pub dates: u64,
+    /// Of these, those that only the reading's own order fits.
+    pub telling: u64,
+    /// Rows that speak against the reading.
+    pub against: u64,
+    /// The values of the column that tells rows apart.
+    pub beside: Vec<String>,
+}
+
+/// How a delivery differs from what was seen.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Drift {
+    /// Rows speak against the reading, more than did when it was saved.
+    Contradiction {
+        /// How many.
+        rows: u64,
+        /// The first of them, where it is known.
+        lowest: Option<Witness>,
+    },
+    /// Every row that tells an order tells another than the reading's.
+    Flipped {
+        /// The order that it is now.
+        to: Order,
+        /// How many rows say so.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
+    },
+    /// A written form that was not there.
+    NewForm {
+        /// The form.
+        form: String,
+        /// Rows.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
+    },
+    /// A value of the column that tells rows apart, which was never seen.
+    NewValue {
+        /// The column.
+        column: String,
+        /// The value.
+        value: String,
+        /// Rows that have it.
+        rows: u64,
+    },
+    /// A value that lies earlier than any did, or after today.
+    OutOfRange {
+        /// That value.
+        value: String,
+        /// The range that was seen.
+        seen: (String, String),
+    },
+    /// Not a single date tells the order, though many did.
+    NothingTells {
+        /// Different dates.
+        dates: u64,
+        /// How many of how many did.
+        seen: (u64, u64),
+    },
+    /// More rows are not read than were.
+    Unread {
+        /// Rows that are not read, and all rows.
+        now: (u64, u64),
+        /// The same when the reading was saved.
+        seen: (u64, u64),
+    },
+}
+
+impl Drift {
+    /// Whether the reading cannot be right for all rows. What is only new is worth a word.
+    pub fn is_contradiction(&self) -> bool {
+        matches!(self, Drift::Contradiction { .. } | Drift::Flipped { .. })
+    }
+
+    /// A word for it.
+    pub fn code(&self) -> &'static str {
+        match self {
+            Drift::Contradiction { .. } => "contradiction",
+            Drift::Flipped { .. } => "order-flipped",
+            Drift::NewForm { .. } => "new-form",
+            Drift::NewValue { .. } => "new-value",
+            Drift::OutOfRange { .. } => "out-of-range",
+            Drift::NothingTells { .. } => "nothing-tells",
+            Drift::Unread { .. } => "more-unread",
+        }
+    }
+}
+
+impl Seen {
+    /// The figures of a column that has a reading; none if it has none.
+    pub fn of(evidence: &Evidence, judgement: &Judgement) -> Option<Seen> {
+        let reading = judgement.reading.as_ref()?;
+        let counts = judgement.counts;
+        // What is saved is what tells the rows apart, if something was found that does.
+        let found = judgement.settle.iter().find_map(|way| match way {
+            Settle::Split(found) => Some(found.contested),
+            _ => None,
+        });
+        let contested = found.unwrap_or(counts.contested);
+        let span = span(evidence, judgement, reading).filter(|_| found.is_none());
+        let column = reading.split.as_ref().and_then(|split| split.column());
+        let (dates, telling) = telling(evidence, reading);
+        let mut forms: Vec<(String, u64)> =
+            forms(evidence).into_iter().map(|(form, (rows, _))| (form, rows)).collect();
+        forms.sort_by_key(|(_, rows)| std::cmp::Reverse(*rows));
+        forms.truncate(MOST_FORMS);
+        Some(Seen {
+            rows: counts.rows,
+            unread: counts.unreadable + contested,
+            forms: forms.into_iter().collect(),
+            earliest: span.map(|(earliest, _)| earliest.to_string()),
+            latest: span.map(|(_, latest)| latest.to_string()),
+            dates,
+            telling,
+            against: against(evidence, reading).0,
+            beside: column.map_or(Vec::new(), |column| {
+                values_beside(evidence, column).into_iter().map(|(value, _)| value).collect()
+            }),
+        })
+    }
+
+    /// How a delivery differs; `as_of` is today in ISO 8601.
+    pub fn drift(&self, evidence: &Evidence, judgement: &Judgement, as_of: &str) -> Vec<Drift> {
+        let Some(reading) = judgement.reading.as_ref() else { return Vec::new() };
+        let mut all = Vec::new();
+        all.extend(self.contradiction(evidence, reading));
+        all.extend(self.new_forms(evidence));
+        if let Some(split) = &reading.split
+            && let Some(column) = split.column()
+        {
+            let is_new = |value: &String| {
+                let place = crate::reading::Place { row: 1, beside: value };
+                split.part_of(place).is_none() && !self.beside.contains(value)
+            };
+            let new = values_beside(evidence, column).into_iter().filter(|(v, _)| is_new(v));
+            let column = || column.to_owned();
+            all.extend(new.map(|(value, rows)| Drift::NewValue { column: column(), value, rows }));
+        }
+        if let (Some(from), Some(to)) = (&self.earliest, &self.latest)
+            && let Some((earliest, latest)) = span(evidence, judgement, reading)
+        {
+            let (earliest, latest) = (earliest.to_string(), latest.to_string());
+            let seen = || (from.clone(), to.clone());
+            if earliest < *from {
+                all.push(Drift::OutOfRange { value: earliest, seen: seen() });
+            }
+            if latest.as_str() > as_of && to.as_str() <= as_of {
+                all.push(Drift::OutOfRange { value: latest, seen: seen() });
+            }
+        }
+        let counts = judgement.counts;
+        let unread = counts.unreadable + counts.contested;
+        let percent = |part: u64, of: u64| part as f64 * 100.0 / of.max(1) as f64;
+        if percent(unread, counts.rows) > percent(self.unread, self.rows) + UNREAD_GROWTH {
+            let (now, seen) = ((unread, counts.rows), (self.unread, self.rows));
+            all.push(Drift::Unread { now, seen });
+        }
+        all
+    }
+
+    fn contradiction(&self, evidence: &Evidence, reading: &Reading) -> Option<Drift> {
+        let (rows, lowest) = against(evidence, reading);
+        let (dates, telling) = telling(evidence, reading);
+        let seen_share = self.against as f64 / self.rows.max(1) as f64;
+        // As many typing errors as there were are nothing new.
+        if rows > 0 && rows as f64 > 3.0 * seen_share * evidence.rows as f64 {
+            if let Some(to) = other_order(evidence, reading).filter(|_| telling == 0 && rows > 1)
+                && let Some(lowest) = lowest.clone()
+            {
+                return Some(Drift::Flipped { to, rows, lowest });
+            }
+            return Some(Drift::Contradiction { rows, lowest });
+        }
+        let share = self.telling as f64 / self.dates.max(1) as f64;
+        let unlikely = || ln_at_most(0, dates, share.min(0.99)) < BY_CHANCE.ln();
+        (telling == 0 && share > 0.0 && unlikely())
+            .then_some(Drift::NothingTells { dates, seen: (self.telling, self.dates) })
+    }
+
+    fn new_forms(&self, evidence: &Evidence) -> Vec<Drift> {
+        // Of a file with more forms than are kept, nobody can say which are new.
+        if self.forms.len() >= MOST_FORMS {
+            return Vec::new();
+        }
+        let new = forms(evidence).into_iter().filter(|(form, _)| !self.forms.contains_key(form));
+        new.map(|(form, (rows, lowest))| Drift::NewForm { form, rows, lowest }).collect()
+    }
+}
+
+/// The written forms with their rows and the first of them; missing values have none.
+fn forms(evidence: &Evidence) -> BTreeMap<String, (u64, Witness)> {
+    let mut forms: BTreeMap<String, (u64, Witness)> = BTreeMap::new();
+    for (shape, tally) in evidence.shapes.by_frequency() {
+        let own = forms.entry(form_of(shape)).or_insert_with(|| (0, tally.lowest.clone()));
+        own.0 += tally.rows;
+        own.1 = own.1.clone().min(tally.lowest.clone());
+    }
+    forms
+}
+
+/// A shape in which one digit stands for two as well: days and months have one or two.
+fn form_of(shape: &str) -> String {
+    let mut form = String::new();
+    let mut digits = 0;
+    let close = |form: &mut String, digits: &mut usize| {
+        let run = if *digits == 2 { 1 } else { *digits };
+        form.extend(std::iter::repeat_n('0', run));
+        *digits = 0;
+    };
+    for c in shape.chars() {
+        if c == '0' {
+            digits += 1;
+        } else {
+            close(&mut form, &mut digits);
+            form.push(c);
+        }
+    }
+    close(&mut form, &mut digits);
+    form
+}
+
+/// The orders of a reading's all-digit layouts.
+fn orders_of(reading: &Reading) -> Vec<Order> {
+    let mut orders: Vec<Order> = reading.layouts.iter().filter_map(Layout::order).collect();
+    orders.sort();
+    orders.dedup();
+    orders
+}
+
+/// Groups whose order could be that of the reading, or another.
+fn open_groups<'e>(evidence: &'e Evidence, own: &'e [Order]) -> impl Iterator<Item = &'e Group> {
+    let open = evidence.groups.iter().filter(|(form, group)| {
+        group.all_digits
+            && form.orders.len() > 1
+            && form.orders.iter().any(|order| own.contains(order))
+    });
+    open.map(|(_, group)| group)
+}
+
+/// Rows that speak against a reading: they fit an order that it does not have, or not for them.
+fn against(evidence: &Evidence, reading: &Reading) -> (u64, Option<Witness>) {
+    let own = orders_of(reading);
+    let given = &evidence.given;
+    if reading.split.is_some() {
+        return (given.of_other_rows, given.of_other_lowest.clone());
+    }
+    let mut rows = 0;
+    let mut lowest: Option<Witness> = None;
+    let holds = |fits: Fits| fits.fits_any() && !own.iter().any(|order| fits.fits(*order));
+    for group in open_groups(evidence, &own) {
+        rows += group.rows(holds);
+        lowest = match (lowest, group.lowest(holds).cloned()) {
+            (Some(a), Some(b)) => Some(a.min(b)),
+            (a, b) => a.or(b),
+        };
+    }
+    (rows, lowest)
+}
+
+/// The only order, other than the reading's, that rows against it have.
+fn other_order(evidence: &Evidence, reading: &Reading) -> Option<Order> {
+    let own = orders_of(reading);
+    let against =
+        |fits: Fits, other: Order| fits.fits(other) && !own.iter().any(|order| fits.fits(*order));
+    let rows = |order: &Order| -> u64 {
+        open_groups(evidence, &own).map(|group| group.rows(|fits| against(fits, *order))).sum()
+    };
+    let mut others = Order::EVERY.into_iter().filter(|o| !own.contains(o) && rows(o) > 0);
+    others.next().filter(|_| others.next().is_none())
+}
+
+/// Different dates whose order could be another, and those that only the reading's own fits.
+fn telling(evidence: &Evidence, reading: &Reading) -> (u64, u64) {
+    let own = orders_of(reading);
+    let [order] = own[..] else { return (0, 0) };
+    let mut all = (0, 0);
+    for (form, group) in evidence.groups.iter().filter(|(form, group)| {
+        group.all_digits && form.orders.len() > 1 && form.orders.contains(&order)
+    }) {
+        let rival = form.orders.iter().copied().find(|other| *other != order);
+        all.0 += group.dates.count(Fits::fits_any);
+        all.1 += group.dates.count(|fits| rival.is_some_and(|rival| fits.votes(order, rival)));
+    }
+    all
+}
+
+/// The earliest and the latest value by the reading.
+fn span(evidence: &Evidence, judgement: &Judgement, reading: &Reading) -> Option<(Moment, Moment)> {
+    if reading.repair != Repair::None {
+        return None;
+    }
+    let of_kind = |(earliest, _): &(Moment, Moment)| earliest.kind() == reading.kind;
+    let own = orders_of(reading);
+    let is_own = |order: Order| own.is_empty() || own.contains(&order);
+    let kept = judgement.contenders.iter().filter(|c| c.survives && is_own(c.order));
+    let judged = kept.filter_map(|contender| Some((contender.earliest?, contender.latest?)));
+    let given = evidence.given.spans.iter().flatten().copied();
+    let typed = evidence.typed.iter().filter(|(kind, _): &(&Kind, _)| **kind == reading.kind);
+    judged
+        .chain(given)
+        .chain(typed.map(|(_, tally)| tally.span))
+        .filter(of_kind)
+        .reduce(|(a, b), (c, d)| (a.min(c), b.max(d)))
+}
+
+/// The values of a neighbour beside dates whose order is open, with their rows.
+fn values_beside(evidence: &Evidence, column: &str) -> Vec<(String, u64)> {
+    let clue = evidence.clues.neighbours.get(column).and_then(Option::as_ref);
+    let rows = |forms: &BTreeMap<_, crate::evidence::Beside>| -> u64 {
+        forms.values().map(|beside| beside.count(Fits::fits_any)).sum()
+    };
+    let values = clue.into_iter().flatten().map(|(value, forms)| (value.clone(), rows(forms)));
+    values.filter(|(_, rows)| *rows > 0).collect()
+}
+
+impl fmt::Display for Drift {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let first = |f: &mut fmt::Formatter<'_>, lowest: &Witness| {
+            write!(f, " (first in row {}: {:?})", grouped(lowest.row), lowest.value)
+        };
+        match self {
+            Drift::Contradiction { rows, lowest } => {
+                let verb = if *rows == 1 { "speaks" } else { "speak" };
+                write!(f, "{} {verb} against the saved reading", counted(*rows, "value"))?;
+                lowest.as_ref().map_or(Ok(()), |lowest| first(f, lowest))
+            }
+            Drift::Flipped { to, rows, lowest } => {
+                write!(
+                    f,
+                    "The order has turned: {} can only be {}, and none is as the saved reading has it",
+                    counted(*rows, "value"),
+                    to.phrase()
+                )?;
+                first(f, lowest)
+            }
+            Drift::NewForm { form, rows, lowest } => {
+                let has = if *rows == 1 { "has" } else { "have" };
+                write!(f, "{} {has} a form that was not there: {form}", counted(*rows, "value"))?;
+                first(f, lowest)
+            }
+            Drift::NewValue { column, value, rows } => write!(
+                f,
+                "{} {} {value:?} in {column:?}, of which nothing is saved",
+                counted(*rows, "row"),
+                if *rows == 1 { "has" } else { "have" },
+            ),
+            Drift::OutOfRange { value, seen: (from, to) } => {
+                write!(f, "{value} lies outside of what was seen ({from} to {to})")
+            }
+            Drift::NothingTells { dates, seen: (telling, of) } => write!(
+                f,
+                "None of {} tells the order; when it was saved, {} of {} did",
+                counted(*dates, "different date"),
+                grouped(*telling),
+                grouped(*of)
+            ),
+            Drift::Unread { now: (rows, of), seen: (before, all) } => write!(
+                f,
+                "{} of {} are not read; when it was saved, {} of {} were not",
+                grouped(*rows),
+                counted(*of, "row"),
+                grouped(*before),
+                grouped(*all)
+            ),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn forms_do_not_tell_one_digit_from_two() {
+        for (shape, form) in [
+            ("00/0/0000", "0/0/0000"),
+            ("0000-00-00T00:00", "0000-0-0T0:0"),
+            ("‹month› 00, 0000", "‹month› 0, 0000"),
+            ("00000000", "00000000"),
+            ("", ""),
+        ] {
+            assert_eq!(form_of(shape), form);
+        }
+    }
+}

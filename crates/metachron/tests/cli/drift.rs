@@ -1,0 +1,178 @@
+//! A new delivery beside the readings file of the last one.
+
+use crate::harness::Bench;
+
+/// Captures of two stations through a year, and when they were entered, as these would write them.
+fn delivery(year: i32, captured: impl Fn(u32, u32, &str) -> String, stations: [&str; 2]) -> String {
+    let mut text = "station,captured,entered\n".to_owned();
+    for row in 0..60 {
+        let station = stations[row as usize % 2];
+        let (day, month) = (1 + row * 11 % 28, 1 + row * 5 % 12);
+        let captured = captured(day, month, station);
+        text.push_str(&format!("{station},{captured}/{year},{day:02}.{month:02}.{year}\n"));
+    }
+    text
+}
+
+fn by_station(day: u32, month: u32, station: &str) -> String {
+    match station {
+        "Port Meridian" => format!("{month:02}/{day:02}"),
+        _ => format!("{day:02}/{month:02}"),
+    }
+}
+
+const STATIONS: [&str; 2] = ["Skarholm", "Port Meridian"];
+
+fn saved() -> Bench {
+    let bench = Bench::with("first.csv", delivery(2024, by_station, STATIONS));
+    bench
+        .run("survey first.csv --as-of 2025-12-01 --save flyway.toml --accept split")
+        .stdout_has(&["tells them apart"])
+        .stderr_has(&["saved"])
+        .check();
+    bench
+}
+
+#[test]
+fn a_delivery_like_the_last_one_passes() {
+    let bench = saved();
+    let toml = bench.read("flyway.toml");
+    assert!(
+        toml.contains(
+            "seen = { rows = 60, unread = 0, forms = { \"0/0/0000\" = 60 }, beside = [\"Port Meridian\", \"Skarholm\"] }"
+        ),
+        "{toml}"
+    );
+    assert!(toml.contains("earliest = \"2024-01-01\", latest = \"2024-12-26\""), "{toml}");
+    bench.write("second.csv", delivery(2025, by_station, STATIONS));
+    bench
+        .run("check second.csv --readings flyway.toml --as-of 2026-01-01")
+        .stdout_has(&["captured  date  decided    60", "Nothing was found."])
+        .check();
+    bench
+        .run("convert second.csv --readings flyway.toml --as-of 2026-01-01 -o out.csv")
+        .stderr_has(&[
+            "captured_typed  date  60 read, 0 contested; 30 day first, 30 month first by station",
+        ])
+        .check();
+}
+
+#[test]
+fn what_cannot_be_right_stops_and_says_where() {
+    let bench = saved();
+    // Skarholm has taken to writing the month first.
+    let month_first = |day: u32, month: u32, _: &str| format!("{month:02}/{day:02}");
+    bench.write("second.csv", delivery(2025, month_first, STATIONS));
+    let check = "check second.csv --readings flyway.toml --as-of 2026-01-01";
+    bench
+        .run(check)
+        .status(4)
+        .stdout_has(&["speak against the saved reading (first in row 3: \"11/23/2025\")"])
+        .check();
+    bench
+        .run("convert second.csv --readings flyway.toml -o out.csv")
+        .status(3)
+        .stderr_has(&[
+            "second.csv is not what flyway.toml was saved for; nothing was written",
+            "metachron survey second.csv --column captured",
+        ])
+        .check();
+    assert!(!bench.files().contains(&"out.csv".to_owned()));
+    let json = bench.run(&format!("{check} --json")).status(4).stdout_has(&[""]).check();
+    let report: serde_json::Value = serde_json::from_str(&json).unwrap();
+    assert_eq!((&report["report"], &report["version"]), (&"check".into(), &1.into()));
+    let codes: Vec<&str> = report["findings"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|finding| finding["code"].as_str().unwrap())
+        .collect();
+    assert_eq!(codes, ["contested", "contradiction", "more-unread"], "{json}");
+    // So has who enters them.
+    let flipped = delivery(2025, by_station, STATIONS).replace('.', "-");
+    let swapped: Vec<String> = flipped
+        .lines()
+        .map(|line| match line.rsplit_once(',') {
+            Some((rest, date)) if date.len() == 10 => {
+                format!("{rest},{}.{}.{}", &date[3..5], &date[..2], &date[6..])
+            }
+            _ => line.to_owned(),
+        })
+        .collect();
+    bench.write("third.csv", swapped.join("\n") + "\n");
+    bench
+        .run("convert third.csv --readings flyway.toml --as-of 2026-01-01 -o out.csv")
+        .status(3)
+        .stderr_has(&[
+            "entered    The order has turned:",
+            "can only be month first",
+            "--set 'entered: layouts=[\"{day}.{month}.{year}\"]' -o third.out.csv",
+        ])
+        .check();
+    // Whoever says how it is read, has looked.
+    bench
+        .run("convert third.csv --readings flyway.toml --set 'entered: order=mdy' -o out.csv --as-of 2026-01-01")
+        .stderr_has(&["entered_typed   date  60 read"])
+        .check();
+}
+
+#[test]
+fn what_is_only_new_is_worth_a_word() {
+    let bench = saved();
+    let second = delivery(2025, by_station, ["Skarholm", "Vestfjord"]);
+    // A form, a year and a day to come that were not there.
+    let second = second.replacen(",12.06.2025", ",2025-06-12", 1);
+    let second = second.replacen(".2025\n", ".1999\n", 1).replacen("23.11.2025", "23.11.2199", 1);
+    bench.write("second.csv", second);
+    let expected = [
+        "30 rows have \"Vestfjord\" in \"station\", of which nothing is saved",
+        "1 value has a form that was not there: 0000-0-0 (first in row 2: \"2025-06-12\")",
+        "1999-01-01 lies outside of what was seen (2024-01-01 to 2024-12-26)",
+        "2199-11-23 lies outside of what was seen",
+    ];
+    bench
+        .run("check second.csv --readings flyway.toml --as-of 2026-01-01")
+        .status(4)
+        .stdout_has(&expected[..2])
+        .check();
+    bench
+        .run(
+            "convert second.csv --readings flyway.toml --as-of 2026-01-01 -o out.csv --tolerate 60",
+        )
+        .stderr_has(&expected)
+        .check();
+}
+
+#[test]
+fn a_delivery_in_which_nothing_tells_the_order_is_unlike_the_last() {
+    let bench = saved();
+    let early = |row: u32| {
+        format!("Skarholm,01/01/2025,{:02}.{:02}.2025\n", 1 + row % 12, 1 + row / 4 % 12)
+    };
+    let text: String = (0..48).map(early).collect();
+    bench.write("second.csv", format!("station,captured,entered\n{text}"));
+    bench
+        .run("check second.csv --readings flyway.toml --as-of 2026-01-01")
+        .status(4)
+        .stdout_has(&["None of 48 different dates tells the order; when it was saved,"])
+        .check();
+}
+
+#[test]
+fn a_check_without_a_readings_file_names_what_is_open() {
+    let bench =
+        Bench::with("a.csv", "ring,seen,caught\nLF1,03/04/2024,2024-04-03\nLF2,05/06/2024,soon\n");
+    bench
+        .run("check a.csv")
+        .status(4)
+        .stdout_has(&[
+            "It is undecided; metachron survey says what would settle it.",
+            "caught     1 value is unreadable.",
+        ])
+        .check();
+    bench.write("b.csv", "ring,caught\nLF1,2024-04-03\n");
+    bench.run("check b.csv").stdout_has(&["Nothing was found."]).check();
+    bench.write("c.csv", "ring\nLF1\n");
+    bench.run("check c.csv").stdout_has(&["No column holds dates."]).check();
+    bench.run("check gone.csv").status(1).stderr_has(&["gone.csv"]).check();
+}
