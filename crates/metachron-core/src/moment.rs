@@ -1,5 +1,7 @@
 //! Typed values: what a reading yields.
 
+use serde::{Deserialize, Serialize};
+
 use std::fmt;
 use std::str::FromStr;
 
@@ -7,7 +9,7 @@ use jiff::civil::{Date, DateTime, Time};
 use jiff::{Timestamp, tz::Offset};
 
 /// What a column's values are once they are read.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 pub enum Kind {
     /// A calendar day.
     Date,
@@ -118,7 +120,7 @@ impl FromStr for Kind {
 /// let moment = Moment::Date(jiff::civil::date(2024, 4, 3));
 /// assert_eq!(moment.to_string(), "2024-04-03");
 /// ```
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 pub enum Moment {
     /// See [`Kind::Date`].
     Date(Date),

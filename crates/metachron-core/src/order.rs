@@ -1,10 +1,12 @@
 //! The order of day, month and year.
 
+use serde::{Deserialize, Serialize};
+
 use std::fmt;
 use std::str::FromStr;
 
 /// The order of day, month and year in a written date.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 pub enum Order {
     /// Day, month, year.
     Dmy,

@@ -20,6 +20,8 @@ pub struct Ambient {
     pub error_color: bool,
     /// Whether somebody may be watching standard error.
     pub stderr_is_terminal: bool,
+    /// Whether somebody can answer on standard input what is asked on standard error.
+    pub can_be_asked: bool,
     /// Today, in UTC.
     pub today: Date,
 }
@@ -34,6 +36,7 @@ impl Ambient {
             color: wanted && std::io::stdout().is_terminal(),
             error_color: wanted && std::io::stderr().is_terminal(),
             stderr_is_terminal: std::io::stderr().is_terminal(),
+            can_be_asked: std::io::stdin().is_terminal() && std::io::stderr().is_terminal(),
             today: jiff::tz::Offset::UTC.to_datetime(jiff::Timestamp::now()).date(),
         }
     }

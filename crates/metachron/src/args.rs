@@ -41,7 +41,8 @@ pub enum Command {
 /// `metachron survey`
 #[derive(Debug, Args)]
 pub struct Survey {
-    /// The file, or - for standard input; several are surveyed each, and all together
+    /// The file, or - for standard input; several are surveyed each, and all together; with --merge,
+    /// files that --evidence has written
     #[arg(required = true, value_name = "FILE")]
     pub files: Vec<PathBuf>,
     #[command(flatten)]
@@ -53,8 +54,20 @@ pub struct Survey {
     pub save: Option<PathBuf>,
     /// With --save: say yes to what tells the rows of mixed columns apart, or to what columns lean to
     /// (repeatable)
-    #[arg(long, value_name = "split|leaning", requires = "save")]
+    #[arg(long, value_name = "split|leaning", requires = "save", conflicts_with = "ask")]
     pub accept: Vec<Accept>,
+    /// On a terminal: ask about open columns one by one, and save the answers
+    #[arg(long, conflicts_with_all = ["json", "merge"])]
+    pub ask: bool,
+    /// Write what was seen to this file, to be judged together with that of other files
+    #[arg(long, value_name = "FILE")]
+    pub evidence: Option<PathBuf>,
+    /// Judge the sum of what was seen elsewhere
+    #[arg(long, conflicts_with = "first_rows")]
+    pub merge: bool,
+    /// Look at so many rows only, and say so
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u64).range(1..))]
+    pub first_rows: Option<u64>,
     /// Print the same facts as JSON
     #[arg(long)]
     pub json: bool,

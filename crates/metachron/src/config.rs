@@ -33,6 +33,8 @@ pub struct Config {
     set: Vec<(String, Decisions)>,
     /// Texts that stand for nothing anywhere in the table.
     pub missing: Vec<String>,
+    /// Only so many rows are looked at.
+    pub first_rows: Option<u64>,
     /// Whether long work is shown on a terminal.
     pub shows_progress: bool,
     /// Options that a suggested command line must repeat to mean the same.
@@ -128,6 +130,7 @@ impl Config {
             },
             set,
             missing,
+            first_rows: None,
             shows_progress: ambient.stderr_is_terminal && !input.quiet,
             repeated: repeated(input, columns),
         })

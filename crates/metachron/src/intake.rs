@@ -62,6 +62,31 @@ impl Intake {
         digest.map_err(|error| Failure::reading(&self.path, &error))
     }
 
+    /// Goes through the first rows; true if there are more.
+    pub fn each_first_row(
+        &self,
+        rows: Option<u64>,
+        mut take: impl FnMut(u64, &Row<'_>) -> Result<(), Failure>,
+    ) -> Result<(Lines, bool), Failure> {
+        enum Stop {
+            Enough,
+            Failed(Failure),
+        }
+        let Some(most) = rows else { return Ok((self.each_row(take)?, false)) };
+        let failed = |error: TableError| Stop::Failed(Failure::reading(&self.path, &error));
+        let read = self.table.each_row(failed, |number, row| {
+            if number > most {
+                return Err(Stop::Enough);
+            }
+            take(number, row).map_err(Stop::Failed)
+        });
+        match read {
+            Ok(lines) => Ok((lines, false)),
+            Err(Stop::Enough) => Ok((Lines { rows: most, ..Lines::default() }, true)),
+            Err(Stop::Failed(failure)) => Err(failure),
+        }
+    }
+
     /// Goes through the rows; the first is 1.
     pub fn each_row(
         &self,

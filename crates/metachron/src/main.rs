@@ -9,6 +9,7 @@ mod commands;
 mod config;
 mod decisions;
 mod demo;
+mod evidence_file;
 mod exit;
 mod intake;
 mod message;

@@ -6,6 +6,8 @@ mod machine;
 mod shape;
 mod yearless;
 
+use serde::{Deserialize, Serialize};
+
 use crate::layout::{Field, Layout, escape};
 use crate::lexicon::{Format, Length, Piece, PieceKind, pieces, runs_on};
 use crate::moment::Kind;
@@ -26,7 +28,7 @@ pub struct Candidate {
 }
 
 /// What a written form looks like, as far as it bears on how its values are judged.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 pub enum Style {
     /// Parts of a date with something between them.
     Parted,
@@ -57,7 +59,7 @@ impl Style {
 
 /// What values have in common that are judged together. Nothing is inherited from one form to
 /// another: other separators, or years of another length, may come from another source.
-#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 pub struct Form {
     /// What it looks like.
     pub style: Style,

@@ -3,6 +3,8 @@
 use std::cmp::Ordering;
 use std::collections::BTreeMap;
 
+use serde::{Deserialize, Serialize};
+
 use super::dates::{Written, hash};
 use super::neighbours::MOST_VALUES;
 use super::{Days, DistinctDates, Fits, Neighbours};
@@ -18,7 +20,7 @@ const DATES_IN_RUN: usize = 64;
 const MOST_RUNS: usize = 64;
 
 /// Rows of one form beside one value of a neighbour.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Beside {
     /// Rows by which orders fit.
     pub rows: BTreeMap<Fits, u64>,
@@ -49,7 +51,7 @@ pub type Clue = Option<BTreeMap<String, BTreeMap<Form, Beside>>>;
 
 /// Rows of a part of a table from the first to the last vote for some orders, without a vote
 /// against all of them in between.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Run {
     /// The row of the first vote.
     pub first: u64,
@@ -66,7 +68,7 @@ pub struct Run {
 }
 
 /// The runs of votes of one form.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Runs {
     /// The runs; none if there are too many.
     pub runs: Option<Vec<Run>>,
@@ -100,7 +102,7 @@ impl Runs {
 }
 
 /// How often the next row is not earlier, in one part of a table, as one order takes them.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Steps {
     first: Moment,
     last: Moment,
@@ -136,7 +138,7 @@ impl Steps {
 }
 
 /// Rows of a column beside those of another one with dates.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct Pair {
     /// Rows in which this column has the earlier day.
     pub earlier: u64,
@@ -147,7 +149,7 @@ pub struct Pair {
 }
 
 /// See the module.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct Clues {
     /// By the name of the neighbour.
     pub neighbours: BTreeMap<String, Clue>,
@@ -163,6 +165,15 @@ pub struct Clues {
 }
 
 impl Clues {
+    pub(super) fn of_later_parts(self, by: u32) -> Clues {
+        let runs = self.runs.into_iter().map(|((part, form), runs)| ((part + by, form), runs));
+        let later = |parts: BTreeMap<u32, Steps>| {
+            parts.into_iter().map(|(part, steps)| (part + by, steps)).collect()
+        };
+        let steps = self.steps.into_iter().map(|(key, parts)| (key, later(parts)));
+        Clues { runs: runs.collect(), steps: steps.collect(), ..self }
+    }
+
     pub(super) fn merge(&mut self, other: Clues) {
         for (name, clue) in other.neighbours {
             match self.neighbours.get_mut(&name) {

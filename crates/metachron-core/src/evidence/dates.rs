@@ -5,6 +5,8 @@
 
 use std::collections::BTreeSet;
 
+use serde::{Deserialize, Serialize};
+
 use super::Fits;
 
 /// A date as it is written: three numbers from left to right.
@@ -14,7 +16,7 @@ pub type Written = [i16; 3];
 const BUDGET: usize = 16_384;
 
 /// See the module.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct DistinctDates {
     /// By hash, so that the budget keeps the lowest.
     kept: BTreeSet<(u64, Written, Fits)>,

@@ -1,5 +1,7 @@
 //! Which orders are possible for a value, which of them fit, and which agree.
 
+use serde::{Deserialize, Serialize};
+
 use crate::reading::Order;
 
 /// For every order: not possible in this written form, or not fitting, or fitting with one of a
@@ -12,7 +14,9 @@ use crate::reading::Order;
 /// assert!(fits.possible(Dmy) && !fits.possible(Ymd));
 /// assert!(fits.differ(&[Dmy, Mdy]));
 /// ```
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default)]
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, Serialize, Deserialize,
+)]
 pub struct Fits(u32);
 
 const NOT_FITTING: u32 = 1;

@@ -16,6 +16,8 @@ use std::fmt;
 
 use jiff::civil::Date;
 
+use serde::{Deserialize, Serialize};
+
 use crate::candidates::Form;
 use crate::layout::Layout;
 use crate::lexicon::{Languages, Locale};
@@ -78,6 +80,8 @@ impl Lens {
     fn digest(&self) -> String {
         let Lens { terms, missing, asked, layouts, split, years, marked } = self;
         let Terms { lexicon, century, today, year } = terms;
+        // A standard counts two-digit years from the year of today.
+        let today = today.map(|today| today.year());
         let missing: Vec<&str> = missing.texts().collect();
         let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
         format!(
@@ -90,7 +94,7 @@ impl Lens {
 }
 
 /// A row that shows something.
-#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 pub struct Witness {
     /// The part of the table.
     pub part: u32,
@@ -101,7 +105,7 @@ pub struct Witness {
 }
 
 /// Rows that are alike in what they show.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Tally {
     /// How many there are.
     pub rows: u64,
@@ -138,7 +142,7 @@ impl Tally {
 }
 
 /// Values of one form.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Group {
     /// Whether the month is a number.
     pub all_digits: bool,
@@ -149,7 +153,7 @@ pub struct Group {
 }
 
 /// How many cells are of which type.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct Cells {
     /// Text.
     pub text: u64,
@@ -162,7 +166,7 @@ pub struct Cells {
 }
 
 /// Cells of one kind that are typed already.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct TypedTally {
     /// How many there are.
     pub rows: u64,
@@ -184,7 +188,7 @@ impl TypedTally {
 }
 
 /// What layouts that the analyst gave make of the column.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct Given {
     /// Rows that at least one layout fits, all with the same result, by what they are.
     pub read: BTreeMap<Kind, u64>,
@@ -211,7 +215,7 @@ pub struct Given {
 }
 
 /// All that is known of a column.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Evidence {
     lens: String,
     /// All rows.
@@ -284,6 +288,31 @@ impl Evidence {
             open_years: 0,
             marks: BTreeMap::new(),
         }
+    }
+
+    /// Whether it was gathered through this lens.
+    pub fn was_seen_through(&self, lens: &Lens) -> bool {
+        self.lens == lens.digest()
+    }
+
+    /// The same evidence as that of later parts of a table: parts are numbered that much higher.
+    #[must_use]
+    pub fn of_later_parts(mut self, by: u32) -> Evidence {
+        let later = |witness: &mut Witness| witness.part += by;
+        self.shapes.each_lowest(later);
+        for tally in self.groups.values_mut().flat_map(|group| group.tallies.values_mut()) {
+            later(&mut tally.lowest);
+        }
+        self.names.values_mut().for_each(later);
+        self.marks.values_mut().for_each(later);
+        self.spikes.values_mut().for_each(|(_, lowest)| later(lowest));
+        let Given { contested_lowest, unfit_lowest, of_other_lowest, .. } = &mut self.given;
+        let given = [contested_lowest, unfit_lowest, of_other_lowest];
+        given.into_iter().chain([&mut self.foreign.1]).flatten().for_each(later);
+        self.clues = self.clues.of_later_parts(by);
+        let sequences = self.sequences.into_iter().map(|(part, sequence)| (part + by, sequence));
+        self.sequences = sequences.collect();
+        self
     }
 
     /// What the names of months and weekdays say of their language.

@@ -2,6 +2,8 @@
 
 use jiff::civil::{Date, DateTime, Time};
 
+use serde::{Deserialize, Serialize};
+
 use crate::moment::Moment;
 use crate::reading::Years;
 
@@ -13,7 +15,7 @@ const LATE: i64 = 31 * 86_400;
 const MOST_TURNS: usize = 1_024;
 
 /// The sequence of values without a year in one part of a table.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct Sequence {
     /// Rows that have such a value.
     pub rows: u64,

@@ -2,13 +2,15 @@
 
 use std::collections::BTreeMap;
 
+use serde::{Deserialize, Serialize};
+
 use super::Witness;
 
 /// The most shapes that are told apart; the others are pooled.
 pub(super) const MOST: usize = 4_096;
 
 /// Values of one shape.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct ShapeTally {
     /// How many rows have it.
     pub rows: u64,
@@ -33,7 +35,7 @@ impl ShapeTally {
 type Rank = (bool, u64, String);
 
 /// See the module.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct Shapes {
     kept: BTreeMap<Rank, ShapeTally>,
     /// Rows whose shapes are pooled.
@@ -61,6 +63,10 @@ impl Shapes {
         for ((no_candidate, _, shape), tally) in other.kept {
             self.add(shape, !no_candidate, tally);
         }
+    }
+
+    pub(super) fn each_lowest(&mut self, change: impl Fn(&mut Witness)) {
+        self.kept.values_mut().for_each(|tally| change(&mut tally.lowest));
     }
 
     /// The shapes with their counts, the most frequent first.

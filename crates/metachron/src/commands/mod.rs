@@ -1,10 +1,12 @@
 //! The commands, one file each.
 
+mod ask;
 mod check;
 mod convert;
 mod explain;
 mod list;
 mod rejects;
+mod save;
 mod study;
 mod survey;
 

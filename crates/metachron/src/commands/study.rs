@@ -28,6 +28,8 @@ pub struct Study {
     pub columns: Vec<Studied>,
     /// Columns without a name and without a single value.
     pub blank: Vec<usize>,
+    /// Whether there are more rows than were looked at.
+    pub is_part: bool,
 }
 
 /// A column that has been looked at.
@@ -50,6 +52,8 @@ pub struct Studied {
     /// What was seen before the language of the names was known, where that has changed the lens:
     /// only what was seen through the same lens adds up.
     first_look: Option<(Box<Evidence>, Lens)>,
+    /// Only so many rows were looked at, and there are more.
+    pub of_first_rows: Option<u64>,
     /// The conclusion.
     pub inference: Inference,
 }
@@ -61,6 +65,37 @@ impl Studied {
         let evidence = own.clone().merge(other.first().0.clone()).map_err(Failure::could_not)?;
         let inference = conclude(&evidence, lens, &self.known);
         Ok(Studied { evidence, inference, lens: lens.clone(), first_look: None, ..self })
+    }
+
+    /// A column whose evidence was gathered earlier; none if it was seen through another lens.
+    pub fn of_evidence(name: &str, evidence: Evidence, config: &Config) -> Option<Studied> {
+        let decisions = config.decisions(name, config.chosen.iter().any(|chosen| chosen == name));
+        let own = decisions.missing.iter().flatten();
+        let missing = Missing::usual().and(config.missing.iter().chain(own));
+        let lens = decisions.lens(missing, config.today);
+        if !evidence.was_seen_through(&lens) {
+            return None;
+        }
+        let known = decisions.known(config.today);
+        let inference = conclude(&evidence, &lens, &known);
+        Some(Studied {
+            index: 0,
+            name: name.to_owned(),
+            decisions,
+            beside: None,
+            waits: false,
+            lens,
+            known,
+            evidence,
+            first_look: None,
+            of_first_rows: None,
+            inference,
+        })
+    }
+
+    /// What was seen first: only that adds up with what is seen elsewhere.
+    pub fn first_evidence(&self) -> &Evidence {
+        self.first().0
     }
 
     /// What was seen first, and through which lens.
@@ -111,7 +146,7 @@ pub fn study(path: &Path, part: u32, config: &Config) -> Result<Study, Failure> 
     let plans = names
         .map(|(index, name)| Plan::new(&intake, index, name, false, config))
         .collect::<Result<Vec<Plan>, Failure>>()?;
-    let Observed { lines, mut columns, blank } = observe(&intake, part, plans, config)?;
+    let Observed { lines, mut columns, blank, is_part } = observe(&intake, part, plans, config)?;
     look_closer(&intake, part, &mut columns, config)?;
     if config.needs_target() {
         let target = the_only_column(&intake, &columns, config)?;
@@ -135,18 +170,22 @@ pub fn study(path: &Path, part: u32, config: &Config) -> Result<Study, Failure> 
         }
         columns.extend(others);
     }
-    weigh_together(&intake, &mut columns);
+    weigh_together(&mut columns, habits(&intake));
     columns.truncate(asked);
-    Ok(Study { intake, lines, columns, blank })
+    Ok(Study { intake, lines, columns, blank, is_part })
 }
 
-/// Judges open columns again in the light of the rest of the table.
-fn weigh_together(intake: &Intake, columns: &mut [Studied]) {
+/// What the table is like.
+fn habits(intake: &Intake) -> Habits {
     let decimal_comma = matches!(
         &intake.table.format,
         Format::Delimited { dialect, decimal_comma: true, .. } if dialect.delimiter == Delimiter::Semicolon
     );
-    let habits = Habits { decimal_comma };
+    Habits { decimal_comma }
+}
+
+/// Judges open columns again in the light of the rest of the table.
+pub fn weigh_together(columns: &mut [Studied], habits: Habits) {
     let siblings: Vec<Sibling<'_>> = columns
         .iter()
         .map(|column| Sibling {
@@ -292,6 +331,7 @@ struct Observed {
     lines: Lines,
     columns: Vec<Studied>,
     blank: Vec<usize>,
+    is_part: bool,
 }
 
 /// One pass through the table.
@@ -307,7 +347,7 @@ fn observe(
     let mut neighbours = Neighbours::of(intake.names().iter().map(String::as_str));
     let mut blank = intake.table.header.unnamed();
     let mut progress = Progress::new(&intake.path, config.shows_progress);
-    let lines = intake.each_row(|number, row| {
+    let (lines, is_part) = intake.each_first_row(config.first_rows, |number, row| {
         progress.row(number);
         blank.retain(|column| match row.cell(*column, &mut buffer) {
             Value::Missing => true,
@@ -347,11 +387,12 @@ fn observe(
                 known,
                 evidence,
                 first_look: None,
+                of_first_rows: config.first_rows.filter(|_| is_part),
                 inference,
             }
         })
         .collect();
-    Ok(Observed { lines, columns, blank })
+    Ok(Observed { lines, columns, blank, is_part })
 }
 
 /// What a cell says that stands beside a value.

@@ -24,6 +24,9 @@ fn column_page(out: &mut String, column: &ColumnFacts, page: Page) {
     let kind = column.kind.as_ref().map_or(String::new(), |kind| format!("{kind}, "));
     let name = page.lead(&plain(&column.name));
     out.push_str(&format!("{name}   {kind}{}\n", page.verdict(&column.verdict)));
+    if let Some(rows) = column.first_rows {
+        out.push_str(&format!("  only the first {} rows looked at\n", grouped(rows)));
+    }
     if column.is_temporal() {
         let rows = &column.rows;
         let mut counts = format!(

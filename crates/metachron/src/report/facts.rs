@@ -14,7 +14,7 @@ use metachron_tables::table::{Format, Met, Table};
 use serde::Serialize;
 
 use std::collections::BTreeMap;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use crate::commands::{Studied, Study};
 use crate::config::{Config, suggested_output, suggested_readings};
@@ -63,6 +63,9 @@ pub struct SourceFacts {
     pub columns: usize,
     /// Rows of data.
     pub rows: u64,
+    /// Only so many were looked at, and there are more.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub first_rows: Option<u64>,
     /// Anything else that is worth knowing.
     pub notes: Vec<String>,
 }
@@ -100,6 +103,9 @@ pub struct ColumnFacts {
     pub reading: Option<ReadingFacts>,
     /// What becomes of the rows.
     pub rows: RowFacts,
+    /// Only so many rows were looked at, and there are more.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub first_rows: Option<u64>,
     /// What the cells are, apart from those that stand for nothing.
     pub cells: CellFacts,
     /// The written forms.
@@ -317,6 +323,45 @@ impl SurveyReport {
     }
 }
 
+impl SurveyReport {
+    /// Collects the facts of what was seen elsewhere.
+    pub fn of_evidence(
+        files: &[PathBuf],
+        parts: &[(String, u64)],
+        columns: &[Studied],
+        config: &Config,
+    ) -> SurveyReport {
+        let paths: Vec<&Path> = parts.iter().map(|(file, _)| Path::new(file.as_str())).collect();
+        let paste = Paste::of(&paths);
+        let named = |(file, rows): &(String, u64)| {
+            let rows = metachron_core::text::counted(*rows, "row");
+            format!("seen in {}, {rows}", shown(Path::new(file.as_str())))
+        };
+        let files: Vec<String> = files.iter().map(|file| shown(file)).collect();
+        SurveyReport {
+            report: "survey",
+            version: VERSION,
+            source: SourceFacts {
+                file: files.join(", "),
+                format: "evidence",
+                compression: None,
+                dialect: None,
+                part: None,
+                encoding: None,
+                header_line: None,
+                preamble: Vec::new(),
+                footers: Vec::new(),
+                columns: columns.len(),
+                rows: parts.iter().map(|(_, rows)| rows).sum(),
+                first_rows: None,
+                notes: parts.iter().map(named).collect(),
+            },
+            columns: columns.iter().map(|column| facts(column, &paste, config)).collect(),
+            metachron: env!("CARGO_PKG_VERSION"),
+        }
+    }
+}
+
 impl TogetherReport {
     /// Collects the facts of several files, whose columns are `together` by name.
     pub fn new(studies: &[Study], together: &[Studied], config: &Config) -> TogetherReport {
@@ -443,6 +488,7 @@ impl SourceFacts {
             footers: lines.footers.iter().map(|(number, text)| line(*number, text)).collect(),
             columns: intake.names().len(),
             rows: lines.rows,
+            first_rows: study.is_part.then_some(lines.rows),
             notes,
         }
     }
@@ -471,6 +517,10 @@ fn named_otherwise(path: &Path, table: &Table) -> Option<String> {
 fn facts(column: &Studied, paste: &Paste, config: &Config) -> ColumnFacts {
     let judgement = &column.inference.judgement;
     let mut reasons: Vec<String> = Vec::new();
+    if let Some(rows) = column.of_first_rows {
+        let rows = metachron_core::text::counted(rows, "row");
+        reasons.push(format!("By the first {rows} only."));
+    }
     if column.waits {
         reasons.push(
             "The readings file has a reading for it that nobody has accepted yet.".to_owned(),
@@ -485,6 +535,7 @@ fn facts(column: &Studied, paste: &Paste, config: &Config) -> ColumnFacts {
         verdict: judgement.verdict.name().to_owned(),
         reading: judgement.reading.as_ref().map(reading),
         rows: RowFacts::of(&judgement.counts),
+        first_rows: column.of_first_rows,
         cells: CellFacts { text, number, typed, fault },
         shapes: by_frequency
             .into_iter()
@@ -577,7 +628,7 @@ fn candidate(contender: &Contender) -> CandidateFacts {
 }
 
 /// A moment's day as one says it: `3 April 2024`.
-fn in_words(moment: Moment) -> Option<String> {
+pub fn in_words(moment: Moment) -> Option<String> {
     let date = moment.date()?;
     let month = Lexicon::english().month(date.month() as u8, Length::Full, false);
     Some(format!("{} {month} {}", date.day(), date.year()))

@@ -79,7 +79,11 @@ pub(super) fn heading(out: &mut String, source: &SourceFacts, page: Page) {
         }
         (None, _) => {}
     }
-    said.push(metachron_core::text::counted(source.rows, "row"));
+    let rows = metachron_core::text::counted(source.rows, "row");
+    said.push(match source.first_rows {
+        Some(_) => format!("only the first {rows} looked at"),
+        None => rows,
+    });
     let lead = format!("{}   ", source.file);
     let indent = unicode_width::UnicodeWidthStr::width(lead.as_str());
     paragraph(out, &lead, indent.min(30), &said.join(", "), page.width);
@@ -130,6 +134,11 @@ fn grid(out: &mut String, columns: &[ColumnFacts], page: Page) {
     if types {
         heading.push(("cells", Align::Left));
     }
+    // A part of the rows is called so in every line.
+    let is_part = columns.iter().any(|column| column.first_rows.is_some());
+    if is_part {
+        heading.push(("looked at", Align::Left));
+    }
     let mut grid = Grid::new(&heading);
     for column in columns {
         let number = |number: u64| match column.is_temporal() {
@@ -154,6 +163,10 @@ fn grid(out: &mut String, columns: &[ColumnFacts], page: Page) {
         }
         if types {
             cells.push(column.cell_types().unwrap_or_default());
+        }
+        if is_part {
+            let rows = |rows: u64| format!("first {}", metachron_core::text::grouped(rows));
+            cells.push(column.first_rows.map_or(String::new(), rows));
         }
         grid.push(cells);
         grid.paint(2, page.verdict(&column.verdict));

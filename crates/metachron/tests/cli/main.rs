@@ -1,11 +1,14 @@
 //! The built program, driven on files in temporary folders.
 #![allow(clippy::unwrap_used, clippy::expect_used, clippy::panic)]
 
+#[cfg(unix)]
+mod ask;
 mod bad_input;
 mod coarse;
 mod convert;
 mod damaged;
 mod drift;
+mod evidence;
 mod harness;
 mod intake;
 mod languages;

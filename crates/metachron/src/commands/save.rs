@@ -1,0 +1,267 @@
+//! Saves the decisions of a survey in a readings file.
+
+use std::io::Write;
+use std::path::{Path, PathBuf};
+
+use metachron_core::calendar::Calendar;
+use metachron_core::layout::{Field, Layout};
+use metachron_core::reading::{Contested, Parts, Split, Written};
+use metachron_core::verdict::{Seen, Settle, Verdict};
+use metachron_tables::place::{Output, same_file};
+use metachron_tables::table::Format;
+
+use super::study::{Studied, Study};
+use crate::args;
+use crate::config::Config;
+use crate::decisions;
+use crate::message::{Failure, plain, say, shell_word, shown};
+use crate::readings_file::{SavedColumn, render, seen_value};
+use crate::report::facts::Paste;
+use crate::said::rows_text;
+
+/// What a person has said to what was found.
+#[derive(Debug, Default)]
+pub struct Accepted {
+    /// What is accepted as it was found, whatever the column.
+    pub found: Vec<args::Accept>,
+    /// Answers by column: how it is written, or that what was found is right.
+    pub answers: Vec<(String, Option<Written>)>,
+}
+
+/// Says on standard error what was saved, since standard output is the report.
+pub fn print_saved(path: &Path, files: &[PathBuf]) {
+    let paths: Vec<&Path> = files.iter().map(PathBuf::as_path).collect();
+    let Paste { inputs, output, .. } = Paste::of(&paths);
+    let (name, readings) = (shown(path), shell_word(&path.to_string_lossy()));
+    say(&format!(
+        "metachron: decisions saved in {name}; review them, then\n  \
+         metachron convert {inputs} --readings {readings} {output}"
+    ));
+}
+
+/// Saves the columns with dates; what a person has accepted there stays.
+pub fn save(
+    path: &Path,
+    studies: &[Study],
+    columns: &[Studied],
+    config: &Config,
+    accepted: &Accepted,
+) -> Result<(), Failure> {
+    if studies.iter().any(|study| same_file(path, &study.intake.path)) {
+        return Err(Failure::usage(format!("--save {} would overwrite the input", shown(path))));
+    }
+    let existing = match std::fs::read_to_string(path) {
+        Ok(text) => {
+            // What is no readings file is not written over.
+            crate::readings_file::ReadingsFile::read(path)?;
+            Some(text)
+        }
+        Err(error) if error.kind() == std::io::ErrorKind::NotFound => None,
+        Err(error) => {
+            return Err(Failure::reading(path, &metachron_tables::error::TableError::Io(error)));
+        }
+    };
+    let by_rows = |column: &Studied| {
+        let reading = column.inference.judgement.reading.as_ref();
+        let split = reading.and_then(|reading| reading.split.as_ref());
+        split.is_some_and(|split| split.column().is_none())
+    };
+    let digest = match studies {
+        [study] if columns.iter().any(by_rows) => study.intake.digest().map(Some)?,
+        _ => None,
+    };
+    let dates = columns.iter().filter(|column| column.verdict() != Verdict::NotADate);
+    let columns: Vec<SavedColumn> =
+        dates.map(|column| saved(column, accepted, digest.as_deref())).collect();
+    let (text, kept) = render(existing.as_deref(), &saved_source(studies, config), &columns)
+        .map_err(|error| Failure::could_not(format!("{}: {error}", shown(path))))?;
+    for name in kept {
+        let name = plain(&name);
+        say(&format!("metachron: {}: {name} is accepted there and stays as it is", shown(path)));
+    }
+    let failed = |error| Failure::writing(path, &error);
+    let mut out = Output::create(path).map_err(failed)?;
+    out.write_all(text.as_bytes()).and_then(|()| out.finish()).map_err(failed)
+}
+
+/// What the readings file says of the file itself.
+fn saved_source(studies: &[Study], config: &Config) -> Vec<(&'static str, toml_edit::Value)> {
+    let mut keys: Vec<(&'static str, toml_edit::Value)> = Vec::new();
+    let [first, others @ ..] = studies else { return keys };
+    // What is found out of one file need not hold for the others.
+    let alone = others.is_empty();
+    let table = &first.intake.table;
+    if let Format::Delimited { dialect, header, preamble, .. } = &table.format
+        && alone
+    {
+        let delimiter = char::from(dialect.delimiter.byte()).to_string();
+        keys.push(("delimiter", delimiter.into()));
+        if !preamble.is_empty() {
+            keys.push(("skip_lines", (preamble.len() as i64).into()));
+        }
+        if header.is_none() {
+            keys.push(("no_header", true.into()));
+        }
+    }
+    if let Some((kind, name, _)) = table.part().filter(|_| alone) {
+        keys.push((kind, name.into()));
+    }
+    let charset = table.source().charset;
+    if table.is_text() && !charset.is_utf_8() && alone {
+        keys.push(("encoding", charset.name().to_lowercase().into()));
+    }
+    if !config.missing.is_empty() {
+        let list: toml_edit::Array = config.missing.iter().collect();
+        keys.push(("missing", list.into()));
+    }
+    keys
+}
+
+impl Accepted {
+    /// Whether what was found of a column is accepted.
+    fn accepts(&self, column: &Studied) -> bool {
+        let judgement = &column.inference.judgement;
+        let is_split = judgement.settle.iter().any(|way| matches!(way, Settle::Split(_)));
+        let leans = judgement.verdict == Verdict::Leaning && judgement.reading.is_some();
+        let by_answer = self.answers.iter().any(|(name, _)| *name == column.name);
+        by_answer
+            || self.found.iter().any(|accepted| match accepted {
+                args::Accept::Split => is_split,
+                args::Accept::Leaning => leans,
+            })
+    }
+
+    /// How a column is written, by an answer.
+    fn written(&self, column: &Studied) -> Option<&Written> {
+        let own = self.answers.iter().find(|(name, _)| *name == column.name);
+        own.and_then(|(_, written)| written.as_ref())
+    }
+}
+
+/// How some rows are written, for a readings file.
+fn whens(
+    split: &Split<Vec<Layout>>,
+    digest: Option<&str>,
+) -> Vec<Vec<(&'static str, toml_edit::Value)>> {
+    let layouts = |layouts: &Vec<Layout>| -> (&'static str, toml_edit::Value) {
+        let layouts: toml_edit::Array = layouts.iter().map(ToString::to_string).collect();
+        ("layouts", layouts.into())
+    };
+    match &split.parts {
+        Parts::Column(name, parts) => parts
+            .iter()
+            .map(|(values, written)| {
+                let mut place = toml_edit::InlineTable::new();
+                let values: toml_edit::Array = values.iter().collect();
+                place.insert(name, values.into());
+                vec![("where", place.into()), layouts(written)]
+            })
+            .collect(),
+        Parts::Rows(parts) => parts
+            .iter()
+            .map(|(rows, written)| {
+                let digest = digest.unwrap_or_default();
+                vec![("rows", rows_text(rows).into()), ("digest", digest.into()), layouts(written)]
+            })
+            .collect(),
+    }
+}
+
+/// What the readings file says of a column.
+fn saved(column: &Studied, accepted: &Accepted, digest: Option<&str>) -> SavedColumn {
+    let judgement = &column.inference.judgement;
+    let answer = accepted.written(column);
+    let accepted = accepted.accepts(column);
+    let mut keys: Vec<(&'static str, toml_edit::Value)> = Vec::new();
+    let into = column.decisions.into.clone().unwrap_or(format!("{}_typed", column.name));
+    keys.push(("into", into.into()));
+    if let Some(kind) = judgement.kind {
+        keys.push(("kind", kind.name().into()));
+    }
+    keys.push(("verdict", judgement.verdict.name().into()));
+    if accepted {
+        keys.push(("accepted", true.into()));
+    }
+    if column.decisions.convert == Some(false) {
+        keys.push(("convert", false.into()));
+    }
+    let mut comments: Vec<String> =
+        judgement.reasons.iter().map(|reason| plain(&format!("why: {reason}"))).collect();
+    if let Some(reading) = &judgement.reading {
+        if let Some(locale) = reading.terms.written_in() {
+            keys.push(("written_in", locale.tag().into()));
+        }
+        let calendar = reading.terms.lexicon.calendar();
+        if calendar != Calendar::Gregorian {
+            keys.push(("calendar", calendar.name().into()));
+        }
+        let said = match answer {
+            Some(Written::Layouts(layouts)) => Some(layouts),
+            _ => None,
+        };
+        let otherwise = reading.split.as_ref().and_then(|split| split.otherwise.as_ref());
+        let layouts = said.or(otherwise).unwrap_or(&reading.layouts).iter();
+        let layouts: toml_edit::Array = layouts.map(ToString::to_string).collect();
+        if !layouts.is_empty() && !matches!(answer, Some(Written::Order(_))) {
+            keys.push(("layouts", layouts.into()));
+        }
+        if reading.layouts.iter().any(|layout| layout.has(Field::YearTwo)) {
+            keys.push(("two_digit_from", i64::from(reading.terms.century.from).into()));
+        }
+        if let Some(years) = &reading.years {
+            keys.push(("year", i64::from(years.first).into()));
+        }
+        if let Some(anchor) = reading.anchor {
+            keys.push(("anchor", decisions::anchor_name(anchor).into()));
+        }
+        if let Some(repair) = column.decisions.repair {
+            keys.push(("repair", decisions::repair_name(repair).into()));
+        }
+        if reading.contested == Contested::Prefer {
+            keys.push(("contested", "prefer".into()));
+        }
+    }
+    let split = judgement.reading.as_ref().and_then(|reading| reading.split.as_ref());
+    if split.is_some_and(|split| split.otherwise.is_some()) {
+        keys.push(("otherwise", "layouts".into()));
+    }
+    match answer {
+        Some(Written::Order(order)) => keys.push(("order", order.to_string().into())),
+        Some(Written::Layouts(layouts)) if judgement.reading.is_none() => {
+            let layouts: toml_edit::Array = layouts.iter().map(ToString::to_string).collect();
+            keys.push(("layouts", layouts.into()));
+        }
+        _ => {}
+    }
+    if let Some(rows) = column.of_first_rows {
+        comments.push(format!("By the first {rows} rows only."));
+    }
+    if judgement.verdict.is_open() && !accepted {
+        let year = judgement.settle.iter().find_map(|way| match way {
+            Settle::Year(year) => Some(*year),
+            _ => None,
+        });
+        comments.push(match judgement.verdict {
+            _ if let Some(year) = year => {
+                format!("Add year = {year}, or whichever the first row has, or convert = false")
+            }
+            _ if split.is_some() => {
+                "If what tells the rows apart is right, add: accepted = true".to_owned()
+            }
+            Verdict::Leaning => "If this is right, add: accepted = true; if not, write an order in place of the layouts".to_owned(),
+            _ => {
+                let in_play = judgement.contenders.iter().filter(|contender| contender.survives);
+                let orders: Vec<String> =
+                    in_play.map(|contender| format!("order = \"{}\"", contender.order)).collect();
+                format!("Add {} (then accepted = true), or convert = false", orders.join(" or "))
+            }
+        });
+    }
+    if let Some(seen) = Seen::of(&column.evidence, judgement).filter(|_| answer.is_none()) {
+        keys.push(("seen", seen_value(&seen)));
+    }
+    // An answer for all rows is against telling them apart.
+    let split = split.filter(|_| answer.is_none());
+    let when = split.map_or(Vec::new(), |split| whens(split, digest));
+    SavedColumn { from: column.name.clone(), keys, comments, when }
+}
