@@ -2,7 +2,7 @@
 
 use super::Outcome;
 
-const SLOTS: usize = 512;
+const SLOTS: usize = 2_048;
 const LONGEST: usize = 39;
 
 /// What one thread remembers while it applies one compiled reading; belongs to the caller, so

@@ -10,6 +10,8 @@ use crate::order::Order;
 const MOST_NEIGHBOURS: usize = 32;
 /// Different values of a neighbour; with more of them it tells single rows apart, not sources.
 pub(super) const MOST_VALUES: usize = 64;
+/// So many values are looked through.
+const FEW: usize = 12;
 /// A longer value is no office, device or country.
 const LONGEST: usize = 200;
 
@@ -124,8 +126,13 @@ impl Neighbours {
         {
             return;
         }
-        column.now = match column.numbers.get(value) {
-            Some(number) => Some(*number),
+        // Few values are found faster by looking through them.
+        let number = match column.values.len() {
+            ..=FEW => column.values.iter().position(|own| own == value).map(|at| at as u8),
+            _ => column.numbers.get(value).copied(),
+        };
+        column.now = match number {
+            Some(number) => Some(number),
             None if column.values.len() == MOST_VALUES || value.len() > LONGEST => {
                 column.dropped = true;
                 None

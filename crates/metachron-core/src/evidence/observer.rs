@@ -36,6 +36,8 @@ pub struct Observer {
     evidence: Evidence,
     /// Shapes seen lately, with what was made of them.
     known: KnownShapes,
+    /// The groups by number.
+    groups: Vec<(Form, Group)>,
     given: Vec<Program>,
     /// Which of those are for which rows.
     split: Option<Split<Vec<usize>>>,
@@ -53,15 +55,17 @@ struct KnownShape {
 
 struct KnownFamily {
     form: Form,
-    all_digits: bool,
     programs: Vec<(Order, Program)>,
     kind: Kind,
     named: bool,
     /// Where clues to its order are gathered, if it is open.
     numbers: Option<Numbers>,
+    /// The number of its group.
+    group: usize,
 }
 
 /// What the candidates of a family make of a value.
+#[derive(Debug, Clone, Copy)]
 struct Seen {
     fits: Fits,
     found: [Option<(Order, Fit)>; 6],
@@ -77,7 +81,8 @@ impl Observer {
         let split = lens.split.as_ref().and_then(|split| split.places(&lens.layouts));
         let (shape, buffer) = (String::new(), String::new());
         let (known, clues) = (KnownShapes::default(), ClueGatherer::default());
-        Observer { lens, part, evidence, known, given, split, clues, shape, buffer }
+        let groups = Vec::new();
+        Observer { lens, part, evidence, known, groups, given, split, clues, shape, buffer }
     }
 
     /// Looks at the value of a row; the first row of a part is 1.
@@ -136,8 +141,8 @@ impl Observer {
         }
         let witness = || Witness { part: self.part, row, value: raw.to_owned() };
         let lexicon = self.lens.terms.lexicon;
-        let known = match self.known.recall(value) {
-            Some(place) => place,
+        let (known, recalled) = match self.known.recall(value) {
+            Some(recalled) => recalled,
             None => {
                 shape_of(value, lexicon, &mut self.shape);
                 let place = match self.known.find(&self.shape) {
@@ -146,15 +151,17 @@ impl Observer {
                         if self.known.all.len() == 2 * MOST {
                             self.known.settle(&mut self.evidence);
                         }
-                        let shape = KnownShape::of(value, &self.lens, &mut self.clues, witness());
+                        let (groups, clues) = (&mut self.groups, &mut self.clues);
+                        let shape = KnownShape::of(value, &self.lens, groups, clues, witness());
                         self.known.add(&self.shape, shape)
                     }
                 };
                 self.known.remember(value, place);
-                place
+                (place, None)
             }
         };
-        let (_, known) = &mut self.known.all[known];
+        let KnownShapes { all, recent, .. } = &mut self.known;
+        let (_, known) = &mut all[known];
         known.tally.rows += 1;
         if is_placeholder(value) {
             self.evidence.placeholder += 1;
@@ -173,39 +180,48 @@ impl Observer {
         let mut fits = Fits::default();
         let mut first = None;
         if let Some(family) = &known.family {
-            let groups = &mut self.evidence.groups;
-            if !groups.contains_key(&family.form) {
-                groups.insert(family.form.clone(), Group::new(family.all_digits));
-            }
-            if let Some(group) = groups.get_mut(&family.form) {
-                let (dated, found);
-                Seen { fits, found, dated } =
-                    family.observe(value, terms, self.lens.asked, group, witness);
-                first = found.iter().flatten().next().map(|(_, fit)| *fit);
-                let day = |(order, fit): &(Order, Fit)| Some((*order, fit.written?));
-                *days = Days::of(found.iter().flatten().filter_map(day));
-                if let Some(day) = first.and_then(|fit| fit.written).filter(is_stand_in) {
-                    self.evidence.spikes.entry(day).or_insert_with(|| (0, witness())).0 += 1;
+            let (_, group) = &mut self.groups[family.group];
+            let seen = match recalled {
+                Some(seen) => {
+                    family.count_again(&seen, group);
+                    seen
                 }
-                if let Some(numbers) = family.numbers {
-                    self.clues.observe(numbers, (row, value), fits, dated, neighbours);
-                    for (order, fit) in found.iter().flatten() {
-                        self.clues.step(numbers, *order, fit.moment);
+                None => {
+                    let seen = family.observe(value, terms, self.lens.asked, group, witness);
+                    if family.named {
+                        for (name, senses) in names(value, lexicon) {
+                            known.tally.full_names |=
+                                matches!(senses.month, Some((_, Length::Full)));
+                            if !self.evidence.names.contains_key(name) {
+                                let folded = fold(name, Accents::Kept);
+                                if !self.evidence.names.contains_key(&folded) {
+                                    self.evidence.add_name(folded, witness());
+                                }
+                            }
+                        }
                     }
+                    // The year of a row makes equal values different.
+                    if self.lens.years.is_none() {
+                        KnownShapes::keep(recent, value, seen);
+                    }
+                    seen
+                }
+            };
+            let Seen { found, dated, .. } = seen;
+            fits = seen.fits;
+            first = found.iter().flatten().next().map(|(_, fit)| *fit);
+            let day = |(order, fit): &(Order, Fit)| Some((*order, fit.written?));
+            *days = Days::of(found.iter().flatten().filter_map(day));
+            if let Some(day) = first.and_then(|fit| fit.written).filter(is_stand_in) {
+                self.evidence.spikes.entry(day).or_insert_with(|| (0, witness())).0 += 1;
+            }
+            if let Some(numbers) = family.numbers {
+                self.clues.observe(numbers, (row, value), fits, dated, neighbours);
+                for (order, fit) in found.iter().flatten() {
+                    self.clues.step(numbers, *order, fit.moment);
                 }
             }
             known.tally.fits += u64::from(fits.fits_any());
-            if family.named {
-                for (name, senses) in names(value, lexicon) {
-                    known.tally.full_names |= matches!(senses.month, Some((_, Length::Full)));
-                    if !self.evidence.names.contains_key(name) {
-                        let folded = fold(name, Accents::Kept);
-                        if !self.evidence.names.contains_key(&folded) {
-                            self.evidence.add_name(folded, witness());
-                        }
-                    }
-                }
-            }
         }
         if known.foreign {
             self.evidence.foreign.0 += 1;
@@ -237,6 +253,9 @@ impl Observer {
     pub fn finish_among(mut self, own: &str, neighbours: &Neighbours) -> Evidence {
         self.known.settle(&mut self.evidence);
         self.evidence.clues = self.clues.finish(self.part, neighbours, own);
+        // Of placeholders alone nothing is said.
+        let groups = self.groups.into_iter().filter(|(_, group)| !group.tallies.is_empty());
+        self.evidence.groups = groups.collect();
         self.evidence
     }
 }
@@ -260,8 +279,14 @@ impl Evidence {
 }
 
 impl KnownShape {
-    fn of(value: &str, lens: &Lens, clues: &mut ClueGatherer, lowest: Witness) -> KnownShape {
-        let family = KnownFamily::of(value, lens, clues);
+    fn of(
+        value: &str,
+        lens: &Lens,
+        groups: &mut Vec<(Form, Group)>,
+        clues: &mut ClueGatherer,
+        lowest: Witness,
+    ) -> KnownShape {
+        let family = KnownFamily::of(value, lens, groups, clues);
         let every = Lexicon::every();
         let foreign = family.is_none()
             && lens.terms.lexicon != every
@@ -276,13 +301,23 @@ impl KnownShape {
 struct KnownShapes {
     all: Vec<(String, KnownShape)>,
     places: HashMap<String, usize>,
-    /// Values seen lately, each in the place of its hash, with the place of their shape: values
-    /// repeat, and finding their shape again takes longer than comparing them.
-    recent: Vec<(String, usize)>,
+    /// Values seen lately, each in the place of its hash: values repeat, and finding out again what
+    /// they are takes longer than comparing them.
+    recent: Vec<Recent>,
+}
+
+/// A value that was seen, its shape, and what its candidates make of it.
+#[derive(Clone, Default)]
+struct Recent {
+    value: String,
+    shape: usize,
+    /// Kept from value to value, so that room is made once.
+    seen: Option<Box<Seen>>,
+    is_seen: bool,
 }
 
 /// Values that are remembered.
-const RECENT: usize = 512;
+const RECENT: usize = 2_048;
 /// Longer values are not.
 const LONGEST_RECENT: usize = 64;
 
@@ -297,22 +332,35 @@ impl KnownShapes {
         self.all.len() - 1
     }
 
-    fn recall(&self, value: &str) -> Option<usize> {
-        let (known, place) = self.recent.get(place_of(value))?;
-        (!value.is_empty() && known == value).then_some(*place)
+    fn recall(&self, value: &str) -> Option<(usize, Option<Seen>)> {
+        let recent = self.recent.get(place_of(value))?;
+        let is_same = !value.is_empty() && recent.value == value;
+        let seen = recent.seen.as_deref().filter(|_| recent.is_seen).copied();
+        is_same.then_some((recent.shape, seen))
     }
 
-    fn remember(&mut self, value: &str, place: usize) {
+    fn remember(&mut self, value: &str, shape: usize) {
         if value.len() > LONGEST_RECENT {
             return;
         }
         if self.recent.is_empty() {
-            self.recent.resize(RECENT, (String::new(), 0));
+            self.recent.resize(RECENT, Recent::default());
         }
-        let (known, of_known) = &mut self.recent[place_of(value)];
-        known.clear();
-        known.push_str(value);
-        *of_known = place;
+        let recent = &mut self.recent[place_of(value)];
+        recent.value.clear();
+        recent.value.push_str(value);
+        (recent.shape, recent.is_seen) = (shape, false);
+    }
+
+    /// Keeps what the candidates make of a value that was just remembered.
+    fn keep(recent: &mut [Recent], value: &str, seen: Seen) {
+        if let Some(recent) = recent.get_mut(place_of(value)).filter(|r| r.value == value) {
+            match &mut recent.seen {
+                Some(room) => **room = seen,
+                None => recent.seen = Some(Box::new(seen)),
+            }
+            recent.is_seen = true;
+        }
     }
 
     /// Adds the counts to the evidence, and forgets.
@@ -336,20 +384,38 @@ fn place_of(value: &str) -> usize {
 }
 
 impl KnownFamily {
-    fn of(value: &str, lens: &Lens, clues: &mut ClueGatherer) -> Option<KnownFamily> {
+    fn of(
+        value: &str,
+        lens: &Lens,
+        groups: &mut Vec<(Form, Group)>,
+        clues: &mut ClueGatherer,
+    ) -> Option<KnownFamily> {
         let family = candidates(value, lens.terms, None, lens.asked)?;
         let first = &family.candidates.first()?.layout;
         let kind = first.kind()?;
         let is_open = family.all_digits && family.form.orders.len() > 1;
         let programs = family.candidates.iter().map(|c| (c.order, Program::new(&c.layout)));
+        let group = groups.iter().position(|(form, _)| *form == family.form).unwrap_or_else(|| {
+            groups.push((family.form.clone(), Group::new(family.all_digits)));
+            groups.len() - 1
+        });
         Some(KnownFamily {
             programs: programs.collect(),
+            group,
             kind,
             named: names(value, lens.terms.lexicon).next().is_some(),
-            all_digits: family.all_digits,
             numbers: is_open.then(|| clues.numbers(&family.form, &around_date(first))),
             form: family.form,
         })
+    }
+
+    /// Counts a value of which all else is known already.
+    fn count_again(&self, seen: &Seen, group: &mut Group) {
+        if let Some(tally) = group.tallies.get_mut(&(seen.fits, self.kind)) {
+            tally.rows += 1;
+            let first = seen.found.iter().flatten().next();
+            tally.leap_seconds += u64::from(first.is_some_and(|(_, fit)| fit.leap_second));
+        }
     }
 
     fn observe(

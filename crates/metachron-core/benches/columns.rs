@@ -1,0 +1,94 @@
+//! What it costs to look at a column, and to convert it: nanoseconds a value.
+//!
+//! `cargo bench -p metachron-core` prints, for each kind of column, what observing its values costs
+//! beside applying the reading that they came to; observing among neighbours is what survey does.
+#![allow(clippy::disallowed_macros, clippy::disallowed_methods, clippy::unwrap_used)]
+
+use std::hint::black_box;
+use std::time::Instant;
+
+use metachron_core::apply::Memory;
+use metachron_core::evidence::{Lens, Neighbours, Observer};
+use metachron_core::infer::infer;
+use metachron_core::reading::Order;
+use metachron_core::verdict::Known;
+
+const ROWS: usize = 200_000;
+/// The best of so many runs counts: anything else on the machine only adds.
+const RUNS: usize = 7;
+
+/// The least time that a run takes, in nanoseconds a row.
+fn best(mut run: impl FnMut()) -> f64 {
+    let mut least = f64::INFINITY;
+    for _ in 0..RUNS {
+        let begin = Instant::now();
+        run();
+        least = least.min(begin.elapsed().as_nanos() as f64 / ROWS as f64);
+    }
+    least
+}
+
+fn main() {
+    let day = |row: usize| {
+        jiff::civil::date(2010, 1, 1) + jiff::Span::new().days((row * 7_919 % 1_800) as i64)
+    };
+    type Write = fn(jiff::civil::Date, usize) -> String;
+    let columns: [(&str, Write); 6] = [
+        ("dd/mm/yyyy", |d, _| format!("{:02}/{:02}/{}", d.day(), d.month(), d.year())),
+        ("d.m.yy h:m", |d, row| {
+            format!("{}.{}.{:02} {}:{:02}", d.day(), d.month(), d.year() % 100, row % 24, row % 60)
+        }),
+        ("yyyy-mm-dd", |d, _| d.to_string()),
+        ("rfc 3339", |d, row| format!("{d}T{:02}:{:02}:{:02}Z", row % 24, row % 60, row * 7 % 60)),
+        ("d month yyyy", |d, _| {
+            let months = [
+                "Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec",
+            ];
+            format!("{} {} {}", d.day(), months[d.month() as usize - 1], d.year())
+        }),
+        ("sorted", |_, row| {
+            let d = jiff::civil::date(2010, 1, 1) + jiff::Span::new().days((row / 40) as i64);
+            format!("{:02}/{:02}/{}", d.day(), d.month(), d.year())
+        }),
+    ];
+    let nothing = Known::nothing(jiff::civil::date(2026, 1, 1));
+    let stations = ["Skarholm", "Port Meridian", "Cabo Sereno", "Dar Wadi", "Hoshizaki"];
+    println!(
+        "{:<14}{:>10}{:>16}{:>10}{:>10}",
+        "ns a value", "observe", "with 4 beside", "apply", "ratio"
+    );
+    for (name, write) in columns {
+        let values: Vec<String> = (0..ROWS).map(|row| write(day(row), row)).collect();
+        let lens = Lens::default();
+        let observe = best(|| {
+            let mut observer = Observer::new(lens.clone(), 0);
+            for (row, value) in (1..).zip(&values) {
+                observer.observe(row, value.as_str());
+            }
+            black_box(observer.finish());
+        });
+        let among = best(|| {
+            let mut observer = Observer::new(lens.clone(), 0);
+            let mut neighbours = Neighbours::of(["station", "by", "net", "age", "seen"]);
+            for (row, value) in (1..).zip(&values) {
+                for at in 0..4 {
+                    neighbours.see(at, stations[(row as usize * (at + 3)) % (at + 2)]);
+                }
+                observer.observe_among(row.into(), value.as_str(), &neighbours);
+            }
+            black_box(observer.finish_among("seen", &neighbours));
+        });
+        // Two digits may be a day or a year.
+        let order = name.contains("yy ").then_some(Order::Dmy);
+        let known = Known { order, century: true, ..nothing.clone() };
+        let inference = infer(values.iter().map(String::as_str), &lens, &known);
+        let compiled = inference.compiled.unwrap();
+        let mut memory = Memory::default();
+        let apply = best(|| {
+            for (row, value) in (1..).zip(&values) {
+                black_box(compiled.apply(row, value.as_str(), &mut memory));
+            }
+        });
+        println!("{name:<14}{observe:>10.0}{among:>16.0}{apply:>10.0}{:>10.1}", among / apply);
+    }
+}
