@@ -4,12 +4,14 @@ use std::collections::BTreeMap;
 use std::fmt;
 
 use super::chance::ln_at_most;
+use super::phrases::list;
 use super::{Judgement, Settle};
-use crate::evidence::{Evidence, Fits, Group, Witness};
+use crate::candidates::Form;
+use crate::evidence::{Beside, Evidence, Fits, Group, Witness};
 use crate::layout::Layout;
 use crate::moment::{Kind, Moment};
 use crate::order::Order;
-use crate::reading::{Reading, Repair};
+use crate::reading::{Place, Reading, Repair};
 use crate::text::{counted, grouped};
 
 /// Written forms that are kept.
@@ -51,6 +53,8 @@ pub enum Drift {
         rows: u64,
         /// The first of them, where it is known.
         lowest: Option<Witness>,
+        /// The values of the column that tells rows apart in these rows, if one does.
+        beside: Vec<String>,
     },
     /// Every row that tells an order tells another than the reading's.
     Flipped {
@@ -165,7 +169,7 @@ impl Seen {
             && let Some(column) = split.column()
         {
             let is_new = |value: &String| {
-                let place = crate::reading::Place { row: 1, beside: value };
+                let place = Place { row: 1, beside: value };
                 split.part_of(place).is_none() && !self.beside.contains(value)
             };
             let new = values_beside(evidence, column).into_iter().filter(|(v, _)| is_new(v));
@@ -205,7 +209,8 @@ impl Seen {
             {
                 return Some(Drift::Flipped { to, rows, lowest });
             }
-            return Some(Drift::Contradiction { rows, lowest });
+            let beside = against_beside(evidence, reading);
+            return Some(Drift::Contradiction { rows, lowest, beside });
         }
         let share = self.telling as f64 / self.dates.max(1) as f64;
         let unlikely = || ln_at_most(0, dates, share.min(0.99)) < BY_CHANCE.ln();
@@ -293,6 +298,20 @@ fn against(evidence: &Evidence, reading: &Reading) -> (u64, Option<Witness>) {
     (rows, lowest)
 }
 
+/// The values of the column that tells rows apart in rows that speak against what is said of them.
+fn against_beside(evidence: &Evidence, reading: &Reading) -> Vec<String> {
+    let Some(split) = &reading.split else { return Vec::new() };
+    let clue = split.column().and_then(|column| evidence.clues.neighbours.get(column)?.as_ref());
+    let is_against = |value: &str, forms: &BTreeMap<Form, Beside>| {
+        let Some(own) = split.of(Place { row: 1, beside: value }) else { return false };
+        let own: Vec<Order> = own.iter().filter_map(Layout::order).collect();
+        let holds = |fits: Fits| fits.fits_any() && !own.iter().any(|order| fits.fits(*order));
+        forms.values().any(|beside| beside.count(holds) > 0)
+    };
+    let against = clue.into_iter().flatten().filter(|(value, forms)| is_against(value, forms));
+    against.map(|(value, _)| value.clone()).collect()
+}
+
 /// The only order, other than the reading's, that rows against it have.
 fn other_order(evidence: &Evidence, reading: &Reading) -> Option<Order> {
     let own = orders_of(reading);
@@ -342,7 +361,7 @@ fn span(evidence: &Evidence, judgement: &Judgement, reading: &Reading) -> Option
 /// The values of a neighbour beside dates whose order is open, with their rows.
 fn values_beside(evidence: &Evidence, column: &str) -> Vec<(String, u64)> {
     let clue = evidence.clues.neighbours.get(column).and_then(Option::as_ref);
-    let rows = |forms: &BTreeMap<_, crate::evidence::Beside>| -> u64 {
+    let rows = |forms: &BTreeMap<Form, Beside>| -> u64 {
         forms.values().map(|beside| beside.count(Fits::fits_any)).sum()
     };
     let values = clue.into_iter().flatten().map(|(value, forms)| (value.clone(), rows(forms)));
@@ -355,9 +374,15 @@ impl fmt::Display for Drift {
             write!(f, " (first in row {}: {:?})", grouped(lowest.row), lowest.value)
         };
         match self {
-            Drift::Contradiction { rows, lowest } => {
+            Drift::Contradiction { rows, lowest, beside } => {
                 let verb = if *rows == 1 { "speaks" } else { "speak" };
-                write!(f, "{} {verb} against the saved reading", counted(*rows, "value"))?;
+                let those = match &beside[..] {
+                    [] => String::new(),
+                    values => {
+                        format!(" of {}", list(values.iter().map(String::as_str), "and", "more"))
+                    }
+                };
+                write!(f, "{}{those} {verb} against the saved reading", counted(*rows, "value"))?;
                 lowest.as_ref().map_or(Ok(()), |lowest| first(f, lowest))
             }
             Drift::Flipped { to, rows, lowest } => {

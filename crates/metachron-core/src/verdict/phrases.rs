@@ -484,7 +484,7 @@ fn answers_said(answers: &[Answer]) -> String {
 }
 
 /// `a, b and c`; of many the first four.
-fn list<'t>(texts: impl Iterator<Item = &'t str>, last: &str, more: &str) -> String {
+pub(super) fn list<'t>(texts: impl Iterator<Item = &'t str>, last: &str, more: &str) -> String {
     const LISTED: usize = 4;
     let mut texts: Vec<String> = texts.map(str::to_owned).collect();
     if texts.len() > LISTED + 1 {

@@ -131,7 +131,7 @@ fn stop_at_drift(study: &Study, config: &Config, page: Page) -> Result<(), Failu
             shell_word(&output)
         );
     }
-    Err(Failure::question(text))
+    Err(Failure::question(text.trim_end()))
 }
 
 /// Where each input goes.

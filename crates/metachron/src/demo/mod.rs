@@ -44,11 +44,9 @@ const STEPS: &[Step] = &[
         shows: &[],
     },
     Step {
-        says: "The ringing office knows: released is day first. Who wrote seen how is still being \
-               asked, so rows with two meanings stay empty for now. Keep these decisions.",
-        arguments: "survey captures.csv --set 'released: order=dmy' \
-                    --set 'seen: layouts=[\"{day}/{month}/{year}\", \"{month}/{day}/{year}\"]' \
-                    --save captures.toml",
+        says: "The ringing office knows: released is day first, and that two stations write the month \
+               first in seen is right. Keep these decisions.",
+        arguments: "survey captures.csv --set 'released: order=dmy' --save captures.toml --accept split",
         exit: Exit::Done,
         shows: &[("captures.toml", usize::MAX)],
     },
@@ -62,6 +60,19 @@ const STEPS: &[Step] = &[
         says: "Look at the result: the typed columns need no decision any more.",
         arguments: "survey captures.out.csv --column captured_typed --column logged_typed",
         exit: Exit::Done,
+        shows: &[],
+    },
+    Step {
+        says: "In spring the next delivery arrives. Is it what the decisions were saved for?",
+        arguments: "check spring.csv --readings captures.toml",
+        exit: Exit::Left,
+        shows: &[],
+    },
+    Step {
+        says: "Laguna Norte has taken to writing the day first. What contradicts stops; nothing is \
+               converted wrongly.",
+        arguments: "convert spring.csv --readings captures.toml -o spring.out.csv",
+        exit: Exit::Question,
         shows: &[],
     },
     Step {
@@ -90,6 +101,20 @@ const STEPS: &[Step] = &[
         arguments: "convert station.xlsx -o station.out.csv",
         exit: Exit::Done,
         shows: &[("station.out.csv", 6)],
+    },
+    #[cfg(feature = "workbook")]
+    Step {
+        says: "Another workbook was opened once by a program that reads the month first.",
+        arguments: "survey retraps.xlsx",
+        exit: Exit::Done,
+        shows: &[],
+    },
+    #[cfg(feature = "workbook")]
+    Step {
+        says: "What it exchanged is exchanged back; what it left as text is read as it was written.",
+        arguments: "convert retraps.xlsx --repair half-swapped -o retraps.out.csv",
+        exit: Exit::Done,
+        shows: &[("retraps.out.csv", 7)],
     },
     Step {
         says: "Finders of rings write in six languages, the office answers in a seventh.",
@@ -148,6 +173,7 @@ pub fn run(demo: &args::Demo) -> Result<Exit, Failure> {
     fs::create_dir_all(dir).map_err(failed)?;
     for (name, bytes) in [
         ("captures.csv", scenario::captures().into_bytes()),
+        ("spring.csv", scenario::spring().into_bytes()),
         ("ringing.tsv", scenario::ringing().into_bytes()),
         ("regional.csv", scenario::regional()),
         ("finds.csv", scenario::finds().into_bytes()),
@@ -155,6 +181,8 @@ pub fn run(demo: &args::Demo) -> Result<Exit, Failure> {
         ("logger.jsonl", scenario::logger().into_bytes()),
         #[cfg(feature = "workbook")]
         ("station.xlsx", scenario::station_book().map_err(Failure::could_not)?),
+        #[cfg(feature = "workbook")]
+        ("retraps.xlsx", scenario::retraps_book().map_err(Failure::could_not)?),
     ] {
         fs::write(dir.join(name), bytes).map_err(failed)?;
     }

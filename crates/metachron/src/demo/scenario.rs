@@ -23,6 +23,19 @@ const SPECIES: [&str; 6] =
 
 const ROWS: u64 = 2_480;
 
+/// The stations of the next delivery: a new one, and one that has changed its habit.
+const NEXT_STATIONS: [(&str, i8, bool); 7] = [
+    ("Skarholm", 1, false),
+    ("Port Meridian", -6, true),
+    ("Cabo Sereno", -3, false),
+    ("Dar Wadi", 1, false),
+    ("Hoshizaki", 9, false),
+    ("Laguna Norte", -6, false),
+    ("Vestfjord", 1, false),
+];
+
+const NEXT_ROWS: u64 = 420;
+
 /// Numbers that look random and are the same in every run (SplitMix64).
 struct Numbers(u64);
 
@@ -48,15 +61,31 @@ fn day_of_2024(ordinal: u64) -> Date {
 /// - `logged` comes from the station's computer, with its offset.
 /// - `entered` is typed by the office.
 pub fn captures() -> String {
-    let mut numbers = Numbers(2_024);
+    delivery(2_024, ROWS, 366, &STATIONS)
+}
+
+/// The captures of the following spring.
+pub fn spring() -> String {
+    delivery(2_025, NEXT_ROWS, 151, &NEXT_STATIONS)
+}
+
+/// A delivery of so many rows from the first days of a year.
+fn delivery(year: i16, rows: u64, days: u64, stations: &[(&str, i8, bool)]) -> String {
+    let mut numbers = Numbers(year as u64);
     let mut text =
         String::from("ring,station,species,captured,released,seen,logged,entered,weight\r\n");
-    for row in 0..ROWS {
-        let (station, offset, month_first) = STATIONS[numbers.below(6) as usize];
+    let day = |ordinal: u64| {
+        let first = date(year, 1, 1);
+        first.saturating_add(jiff::Span::new().days((ordinal % days) as i64))
+    };
+    let months = days / 30;
+    for row in 0..rows {
+        let (station, offset, month_first) =
+            stations[numbers.below(stations.len() as u64) as usize];
         let species = SPECIES[numbers.below(6) as usize];
-        let captured = day_of_2024(row * 366 / ROWS);
-        let released = date(2024, numbers.below(12) as i8 + 1, numbers.below(12) as i8 + 1);
-        let seen = day_of_2024(numbers.below(366));
+        let captured = day(row * days / rows);
+        let released = date(year, numbers.below(months) as i8 + 1, numbers.below(12) as i8 + 1);
+        let seen = day(numbers.below(days));
         let (hour, minute, second) = (5 + numbers.below(14), numbers.below(60), numbers.below(60));
         let captured_text = match row {
             _ if row % 275 == 41 => String::new(),
@@ -80,7 +109,7 @@ pub fn captures() -> String {
         let _ = write!(
             text,
             "LF{:05},{station},{species},{captured_text},{},{seen},{logged},\"{entered}\",{weight}.{tenth}\r\n",
-            10_000 + row,
+            i64::from(year - 2_023) * 10_000 + row as i64,
             written("{day:02}/{month:02}/{year}", released),
         );
     }
@@ -244,6 +273,42 @@ pub fn station_book() -> Result<Vec<u8>, rust_xlsxwriter::XlsxError> {
     book.save_to_buffer()
 }
 
+/// Retraps, typed day first and opened once by a program that reads the month first: what it could
+/// take for a date became one, with day and month exchanged, and the rest stayed text. Two cells were
+/// corrected by hand since.
+#[cfg(feature = "workbook")]
+pub fn retraps_book() -> Result<Vec<u8>, rust_xlsxwriter::XlsxError> {
+    use rust_xlsxwriter::{ExcelDateTime, Format, Workbook};
+    let mut numbers = Numbers(31);
+    let mut book = Workbook::new();
+    let dates = Format::new().set_num_format("yyyy-mm-dd");
+    let sheet = book.add_worksheet().set_name("Retraps")?;
+    for (column, name) in (0..).zip(["ring", "place", "retrapped"]) {
+        sheet.write(0, column, name)?;
+    }
+    for row in 0..140_u32 {
+        let day = day_of_2024(numbers.below(366));
+        sheet.write(1 + row, 0, format!("LF{:05}", 10_000 + numbers.below(ROWS)))?;
+        sheet.write(1 + row, 1, STATIONS[numbers.below(6) as usize].0)?;
+        let (month, of_month) = (day.month() as u8, day.day() as u8);
+        let cell = match of_month {
+            ..=12 => Some((of_month, month)),
+            _ if row % 45 == 20 => Some((month, of_month)),
+            _ => None,
+        };
+        match cell {
+            Some((month, of_month)) => {
+                let serial = ExcelDateTime::from_ymd(2024, month, of_month)?;
+                sheet.write_with_format(1 + row, 2, &serial, &dates)?;
+            }
+            None => {
+                sheet.write(1 + row, 2, written("{day:02}/{month:02}/{year}", day))?;
+            }
+        }
+    }
+    book.save_to_buffer()
+}
+
 fn written(layout: &str, day: Date) -> String {
     written_in("en", layout, day)
 }
@@ -264,5 +329,6 @@ mod tests {
     fn the_scenario_is_the_same_in_every_run() {
         assert_eq!(captures(), captures());
         assert_eq!(captures().lines().count() as u64, ROWS + 1);
+        assert_eq!(spring().lines().count() as u64, NEXT_ROWS + 1);
     }
 }
