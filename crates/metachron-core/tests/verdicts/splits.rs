@@ -74,7 +74,7 @@ fn applied(
 #[test]
 fn whole_tables_are_split_by_what_tells_them_apart_and_by_nothing_else() {
     const SEED: u64 = 20_261_124;
-    const EACH: u32 = 100;
+    const EACH: u32 = 200;
     let mut numbers = Numbers(SEED);
     println!("seed {SEED}\n{:<34}{:>8}{:>9}{:>8}", "scenario", "tables", "offered", "wrong");
     let mut failures = Vec::new();
@@ -144,7 +144,7 @@ fn clues_add_up() {
 fn a_station_that_was_never_seen_is_not_guessed() {
     let mut numbers = Numbers(11);
     let mut seen = 0;
-    for _ in 0..60 {
+    for _ in 0..100 {
         let Table { column, mut beside, .. } = stations(&mut numbers);
         let judgement = judged(&column.values, &beside);
         if found(&judgement).is_none_or(|split| split.by != Clue::Column("station".to_owned())) {
@@ -164,7 +164,8 @@ fn a_station_that_was_never_seen_is_not_guessed() {
         assert!(read > 0 && read < all, "{read} of {all}");
         seen += 1;
     }
-    assert!(seen > 30, "{seen}");
+    println!("a new station on the next delivery: {seen} of 100 split by station, 0 wrong");
+    assert!(seen >= 80, "{seen}");
 }
 
 fn texts(values: &[&str]) -> Vec<String> {
