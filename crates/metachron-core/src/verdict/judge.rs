@@ -212,8 +212,13 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         if let Some(found) = &found {
             reasons.insert(at, Reason::Split(found.clone()));
             settle.push(Settle::Split(found.clone()));
-        } else if let Some((contested, orders)) = split::estimate(&families) {
-            reasons.insert(at, Reason::Wrong { contested, orders });
+        } else {
+            let estimate = split::estimate(&families);
+            let nearly = split::nearly(evidence, &families);
+            let nothing = estimate.is_some().then_some(Reason::NoSplit);
+            let nearly = nearly.map(|(column, against)| Reason::NearlySplit { column, against });
+            let wrong = estimate.map(|(contested, orders)| Reason::Wrong { contested, orders });
+            reasons.splice(at..at, nearly.or(nothing).into_iter().chain(wrong));
         }
     }
     // What tells the rows apart makes other ways to settle them second to it.

@@ -120,6 +120,13 @@ impl fmt::Display for Reason {
                 row(f, Some(lowest))
             }
             Reason::Split(found) => split(f, found),
+            Reason::NoSplit => write!(f, "Nothing beside them tells them apart."),
+            Reason::NearlySplit { column, against } => write!(
+                f,
+                "{column:?} would tell them apart, were it not for {} that {} against it.",
+                counted(*against, "value"),
+                if *against == 1 { "speaks" } else { "speak" }
+            ),
             Reason::Wrong { contested, orders: [one, other] } => {
                 let wrong = |Estimate { order, wrong, least, most }: &Estimate| {
                     let range = format!("{} to {}", grouped(*least), grouped(*most));
@@ -127,7 +134,7 @@ impl fmt::Display for Reason {
                 };
                 write!(
                     f,
-                    "Nothing beside them tells them apart. Of the {} that could be either so many would \
+                    "Of the {} that could be either so many would \
                      be wrong if all were read {}; {} (with 95 % probability).",
                     grouped(*contested),
                     wrong(one),

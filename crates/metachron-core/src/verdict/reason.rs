@@ -94,7 +94,16 @@ pub enum Reason {
     },
     /// Something tells the rows of a mixed column apart.
     Split(FoundSplit),
-    /// Nothing does; how many contested rows each order would make wrong.
+    /// Nothing does.
+    NoSplit,
+    /// A column would, were it not for a few values.
+    NearlySplit {
+        /// The column.
+        column: String,
+        /// Values that speak against it.
+        against: u64,
+    },
+    /// How many contested rows each order would make wrong.
     Wrong {
         /// Rows that could be either.
         contested: u64,

@@ -16,6 +16,8 @@ use crate::reading::{Parts, Split};
 
 /// A clue is none if it tells the rows apart by chance more often than one time in so many.
 const BY_CHANCE: f64 = 1e-3;
+/// Blocks of rows can be cut anywhere, so more is demanded of them.
+const BLOCKS_BY_CHANCE: f64 = 1e-6;
 /// A side without a date that could be of the other side, or with improbably few of them, has been
 /// told from the dates themselves, as a column does that was computed from them.
 const FROM_THE_DATES: f64 = 1e-2;
@@ -95,6 +97,35 @@ pub(super) fn estimate(families: &[Family<'_>]) -> Option<(u64, [Estimate; 2])> 
     // An estimate that says anything between none and all says nothing.
     let says = |estimate: &Estimate| estimate.most - estimate.least < contested;
     estimates.iter().all(says).then_some((contested, estimates))
+}
+
+/// Votes of a hundred that may speak against what nearly tells rows apart.
+const NEARLY: u64 = 2;
+
+/// The column that would tell the rows of a mixed column apart, were it not for a few values: typing
+/// errors, perhaps.
+pub(super) fn nearly(evidence: &Evidence, families: &[Family<'_>]) -> Option<(String, u64)> {
+    let mut mixed = families.iter().filter(|family| family.state == State::Mixed);
+    let (Some(family), None) = (mixed.next(), mixed.next()) else { return None };
+    let [one, other] = quarrel(family)?;
+    let against = |values: &BTreeMap<String, BTreeMap<Form, Beside>>| {
+        let (mut all, mut against, mut sides, mut told) = (0, 0, [false; 2], 0);
+        for beside in values.values().filter_map(|forms| forms.get(family.form)) {
+            let votes = |side, rival| beside.count(|fits| fits.votes(side, rival));
+            let (first, second) = (votes(one, other), votes(other, one));
+            all += first + second;
+            against += first.min(second);
+            told += u64::from(first + second > 0);
+            sides[usize::from(second > first)] |= first != second;
+        }
+        // Each value must have its say more than a few times.
+        let tells = sides == [true; 2] && told * 8 <= all && against * 100 <= all * NEARLY;
+        (tells && against > 0).then_some(against)
+    };
+    let named = evidence.clues.neighbours.iter();
+    named
+        .filter_map(|(name, values)| Some((name.clone(), against(values.as_ref()?)?)))
+        .min_by_key(|(_, against)| *against)
 }
 
 /// What tells the rows of the mixed families apart, if something does.
@@ -191,7 +222,7 @@ impl<'f, 'e> Quarrels<'f, 'e> {
             }
             ln += ln_clean_groups(&sizes, votes);
         }
-        found.power = power(ln)?;
+        found.power = power(ln, BY_CHANCE)?;
         for (value, orders) in orders {
             let rows = |(family, _): &(&Family<'_>, _)| {
                 let beside = values.get(value).and_then(|forms| forms.get(family.form));
@@ -237,7 +268,7 @@ impl<'f, 'e> Quarrels<'f, 'e> {
         if sides.len() < 2 || sides.values().any(|side| side.is_from_the_dates(family)) {
             return None;
         }
-        let power = power(ln_few_runs(votes[0], votes[1], runs.len() as u64))?;
+        let power = power(ln_few_runs(votes[0], votes[1], runs.len() as u64), BLOCKS_BY_CHANCE)?;
         let mut said: BTreeMap<Order, Vec<String>> = BTreeMap::new();
         for (rows, order) in &blocks {
             let rows = match (*rows.start(), *rows.end()) {
@@ -390,6 +421,6 @@ fn order_of(
 }
 
 /// How improbable it is by chance; none if chance may explain it.
-fn power(ln: f64) -> Option<u32> {
-    (ln < BY_CHANCE.ln()).then(|| (-ln / std::f64::consts::LN_10) as u32)
+fn power(ln: f64, bound: f64) -> Option<u32> {
+    (ln < bound.ln()).then(|| (-ln / std::f64::consts::LN_10) as u32)
 }
