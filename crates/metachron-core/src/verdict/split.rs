@@ -100,7 +100,7 @@ pub(super) fn estimate(families: &[Family<'_>]) -> Option<(u64, [Estimate; 2])> 
 }
 
 /// Votes of a hundred that may speak against what nearly tells rows apart.
-const NEARLY: u64 = 2;
+const NEARLY: u64 = 3;
 
 /// The column that would tell the rows of a mixed column apart, were it not for a few values: typing
 /// errors, perhaps.
