@@ -49,6 +49,9 @@ impl Numbers {
 
     /// Rows of a column: mostly few, sometimes thousands.
     fn size(&mut self) -> usize {
+        if self.chance(40) {
+            return 2_000 + self.below(18_000) as usize;
+        }
         let most = self.one(&[6, 20, 60, 200, 200, 600, 2_000]);
         3 + self.below(most) as usize
     }
