@@ -23,7 +23,8 @@ use crate::lexicon::{Languages, Lexicon, Locale};
 use crate::reading::{Order, RowYear, Split, Terms, Written, Years};
 use crate::text::normalise;
 use crate::verdict::{
-    Answer, Judgement, Known, Reason, Verdict, by_answers, judge, layouts_in_order,
+    Answer, Judgement, Known, Reason, Verdict, by_answers, counted_by_answers, judge,
+    layouts_in_order,
 };
 
 /// A verdict, and the reading ready to be applied where it is decided.
@@ -70,7 +71,13 @@ pub fn closer(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Lens> {
     let calendar = calendar(evidence, lens, known);
     let years = years(evidence, lens, known);
     let split = split(evidence, lens, known);
-    if locale.is_none() && calendar.is_none() && years.is_none() && split.is_none() {
+    let serials = lens.serials.or(counted_by_answers(evidence, lens, known));
+    if serials == lens.serials
+        && locale.is_none()
+        && calendar.is_none()
+        && years.is_none()
+        && split.is_none()
+    {
         return None;
     }
     let own = lens.terms.lexicon;
@@ -87,7 +94,7 @@ pub fn closer(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Lens> {
         layouts.extend(new);
         layouts.dedup();
     }
-    Some(Lens { terms, years, layouts, split, ..lens.clone() })
+    Some(Lens { terms, years, layouts, split, serials, ..lens.clone() })
 }
 
 /// The layouts of rows of which only the order was said: those that the values have.

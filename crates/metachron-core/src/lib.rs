@@ -19,6 +19,7 @@ pub mod order;
 pub mod calendar;
 pub mod lexicon;
 pub mod layout;
+pub mod epoch;
 pub mod zone;
 pub mod reading;
 pub mod apply;

@@ -25,6 +25,8 @@ pub struct Sheet {
     pub above: Vec<(u64, String)>,
     /// Whether merged ranges and hidden rows could be looked for.
     pub tells_parts: bool,
+    /// Whether days count from 1904, where the workbook says from when they count.
+    pub is_1904: Option<bool>,
     /// Ranges of merged cells, of which only the first holds a value.
     pub merged: Vec<String>,
     /// How many rows of the table are hidden; they are rows all the same.
@@ -79,6 +81,7 @@ impl Sheet {
             header_row,
             above,
             tells_parts,
+            is_1904: None,
             merged,
             hidden,
             below,

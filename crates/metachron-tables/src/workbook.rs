@@ -75,6 +75,7 @@ fn take_apart(
                 sheet.hidden = parts.hidden.iter().filter(own).count() as u64;
                 sheet.merged = parts.merged;
                 sheet.tells_parts = true;
+                sheet.is_1904 = parts.is_1904;
             }
             return Ok((sheet, header));
         }

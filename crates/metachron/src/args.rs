@@ -32,7 +32,7 @@ pub enum Command {
     /// Read everything, write no table, and say what was found: unreadable and contested rows, and how
     /// a delivery differs from what its readings file was saved for
     Check(Check),
-    /// List what can be named in options: locales, fields
+    /// List what can be named in options: locales, fields, epochs
     List(List),
     /// Write the demo data and run the whole work on it
     Demo(Demo),
@@ -137,6 +137,8 @@ pub struct List {
 pub enum What {
     /// Languages and regions for --written-in
     Locales,
+    /// Origins of numbers, for --epoch
+    Epochs,
     /// The fields of layouts
     Fields,
 }
@@ -290,6 +292,10 @@ pub struct Columns {
     /// Two-digit years lie in the hundred years from this one [default: 1969]
     #[arg(long, value_name = "YEAR")]
     pub two_digit_from: Option<i64>,
+    /// What numbers count from: a name that `list epochs` has, or MOMENT/UNIT such as
+    /// 1582-10-14/seconds
+    #[arg(long, value_name = "NAME|MOMENT/UNIT")]
+    pub epoch: Option<String>,
     /// How some rows are written, such as 'captured where station=Port Meridian: order=mdy', or
     /// 'captured rows 4813..: order=mdy' (repeatable); --order or --layout then speak of the others
     #[arg(long, value_name = "COLUMN where NAME=VALUE: KEY=VALUE")]

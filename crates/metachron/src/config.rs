@@ -94,6 +94,8 @@ impl Config {
         let anchor = anchor.transpose().map_err(usage)?;
         let repair = columns.repair.as_deref().map(decisions::repair);
         let repair = repair.transpose().map_err(usage)?;
+        let epoch = columns.epoch.as_deref().map(decisions::epoch);
+        let epoch = epoch.transpose().map_err(usage)?;
         let two_digit_from = columns
             .two_digit_from
             .map(decisions::two_digit_from)
@@ -120,6 +122,7 @@ impl Config {
                 year,
                 anchor,
                 repair,
+                epoch,
                 written,
                 written_in,
                 known,
@@ -147,6 +150,7 @@ impl Config {
                 || plain.year.is_some()
                 || plain.anchor.is_some()
                 || plain.repair.is_some()
+                || plain.epoch.is_some()
                 || plain.contested.is_some()
                 || plain.into.is_some())
     }
@@ -180,6 +184,7 @@ impl Config {
             Decisions { repair: Some(repair), .. } => {
                 ("--repair", format!("repair={}", decisions::repair_name(*repair)))
             }
+            Decisions { epoch: Some(epoch), .. } => ("--epoch", format!("epoch=\"{epoch}\"")),
             Decisions { into: Some(into), .. } => ("--into", format!("into={into}")),
             _ => ("--contested", "contested=prefer".to_owned()),
         }

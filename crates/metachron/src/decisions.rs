@@ -2,12 +2,15 @@
 
 use jiff::civil::Date;
 use metachron_core::calendar::Calendar;
+use metachron_core::epoch::{Epoch, UnknownEpoch};
 use metachron_core::error::nearest;
 use metachron_core::evidence::Lens;
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale};
 use metachron_core::moment::{Anchor, Kind};
-use metachron_core::reading::{Century, Contested, Order, Parts, Repair, Split, Terms, Written};
+use metachron_core::reading::{
+    Century, Contested, Order, Parts, Repair, Serials, Split, Terms, Written,
+};
 use metachron_core::text::Missing;
 use metachron_core::verdict::{Answer, Known, Seen, Verdict};
 use toml_edit::Value;
@@ -63,6 +66,8 @@ pub struct Decisions {
     pub anchor: Option<Anchor>,
     /// What an earlier import did.
     pub repair: Option<Repair>,
+    /// What numbers count.
+    pub epoch: Option<Epoch>,
     /// Rows that are written otherwise.
     pub when: Option<When>,
     /// Whether rows that those do not list are written as is said of the column; else only values
@@ -86,7 +91,7 @@ pub struct Decisions {
 
 impl Decisions {
     /// Every key of a column in a readings file, `from` apart.
-    pub const KEYS: [&str; 17] = [
+    pub const KEYS: [&str; 18] = [
         "into",
         "kind",
         "verdict",
@@ -101,6 +106,7 @@ impl Decisions {
         "year",
         "anchor",
         "repair",
+        "epoch",
         "otherwise",
         "contested",
         "missing",
@@ -119,6 +125,7 @@ impl Decisions {
             || self.year.is_some()
             || self.anchor.is_some()
             || self.repair.is_some()
+            || self.epoch.is_some()
             || self.when.is_some()
             || self.contested.is_some()
             || self.missing.is_some();
@@ -146,6 +153,7 @@ impl Decisions {
             year: self.year.or(weaker.year),
             anchor: self.anchor.or(weaker.anchor),
             repair: self.repair.or(weaker.repair),
+            epoch: self.epoch.or(weaker.epoch),
             contested: self.contested.or(weaker.contested),
             into: self.into.or(weaker.into),
             missing: self.missing.or(weaker.missing),
@@ -187,7 +195,10 @@ impl Decisions {
             }
         };
         let answers = self.known.iter().flatten().map(|answer| answer.value.as_str());
-        Lens { terms, missing, asked, layouts, split, ..Lens::default() }.marking(answers)
+        let are_times = self.kind == Some(Kind::Time);
+        let serials = self.epoch.map(|epoch| Serials { epoch, are_times });
+        let own = Lens { terms, missing, asked, layouts, split, serials, ..Lens::default() };
+        own.marking(answers)
     }
 
     /// Which rows are written how, where not all are written alike.
@@ -213,6 +224,8 @@ impl Decisions {
             repair: self.repair,
             split: self.split(),
             signals: Vec::new(),
+            speaks_of_dates: false,
+            own_epoch: None,
             century: self.two_digit_from.is_some(),
             contested: self.contested.unwrap_or(Contested::Empty),
             as_of: today,
@@ -266,6 +279,7 @@ impl Decisions {
             }
             "calendar" => self.calendar = Some(calendar(&text(key, value)?)?),
             "year" => self.year = Some(year(whole(key, value)?)?),
+            "epoch" => self.epoch = Some(epoch(&text(key, value)?)?),
             "repair" => self.repair = Some(repair(&text(key, value)?)?),
             "anchor" => self.anchor = Some(anchor(&text(key, value)?)?),
             _ => return Err(unknown_key(key, Decisions::KEYS)),
@@ -387,6 +401,17 @@ pub fn anchor(name: &str) -> Result<Anchor, String> {
         "end" => Ok(Anchor::End),
         _ => Err(format!("anchor {} is neither start nor end", quoted(name))),
     }
+}
+
+/// The epoch of this name, or spelled out.
+pub fn epoch(text: &str) -> Result<Epoch, String> {
+    text.parse().map_err(|unknown: UnknownEpoch| {
+        let near = unknown.near.map_or(String::new(), |near| format!("; did you mean {near}?"));
+        format!(
+            "epoch {} is no name that list epochs has, and no MOMENT/UNIT such as 1582-10-14/seconds{near}",
+            quoted(text)
+        )
+    })
 }
 
 /// What an earlier import did.

@@ -347,6 +347,7 @@ pub fn render(
                     "year",
                     "anchor",
                     "repair",
+                    "epoch",
                     "two_digit_from",
                     "contested",
                     "otherwise",

@@ -6,7 +6,7 @@ mod program;
 use jiff::civil::Date;
 
 use crate::layout::{Field, Layout};
-use crate::moment::Moment;
+use crate::moment::{Kind, Moment};
 use crate::order::Order;
 use crate::reading::{
     Century, Contested, Fit, Place, Reading, Repair, RowYear, Split, Terms, Unfit,
@@ -48,6 +48,7 @@ pub enum Outcome {
 ///     layouts: vec![Layout::parse("{day}/{month}/{year}").unwrap()],
 ///     terms: Terms::default(),
 ///     split: None,
+///     serials: None,
 ///     years: None,
 ///     anchor: None,
 ///     repair: Repair::None,
@@ -160,12 +161,29 @@ impl Compiled {
         }
     }
 
+    /// A number. In a column of clock times a whole day is its first moment; a fraction of a day alone
+    /// is a time.
+    fn counted(&self, read: Result<Fit, Unfit>) -> Outcome {
+        let fit = match read {
+            Ok(fit) => fit,
+            Err(unfit) => return Outcome::Unreadable(unfit),
+        };
+        let moment = match (fit.moment, self.reading.kind) {
+            (Moment::Date(date), Kind::DateTime) => Moment::DateTime(date.at(0, 0, 0, 0)),
+            (moment, _) => moment,
+        };
+        self.of_kind(Fit { moment, ..fit })
+    }
+
     fn judge(&self, value: &str, terms: Terms, part: Option<usize>) -> Outcome {
         if self.missing.contains(value) {
             return Outcome::Missing;
         }
-        if is_placeholder(value) {
+        if is_placeholder(value) || self.reading.serials.is_some_and(|s| s.is_placeholder(value)) {
             return Outcome::Placeholder;
+        }
+        if let Some(read) = self.reading.serials.and_then(|serials| serials.read(value)) {
+            return self.counted(read);
         }
         let own = self.split.as_ref().zip(part).and_then(|(split, part)| split.way(part));
         let is_own = |at: usize| own.is_none_or(|own| own.contains(&at));

@@ -7,6 +7,7 @@ mod clues;
 mod dates;
 mod fits;
 mod neighbours;
+mod numbers;
 mod observer;
 mod sequence;
 mod shapes;
@@ -22,13 +23,14 @@ use crate::candidates::Form;
 use crate::layout::Layout;
 use crate::lexicon::{Languages, Locale};
 use crate::moment::{Kind, Moment};
-use crate::reading::{Order, Split, Terms, Years};
+use crate::reading::{Order, Serials, Split, Terms, Years};
 use crate::text::{Missing, normalise};
 
 pub use clues::{Beside, Clue, Clues, Pair, Run, Runs, Steps};
 pub use dates::DistinctDates;
 pub use fits::Fits;
 pub use neighbours::{Days, Neighbours};
+pub use numbers::Numbers;
 pub use observer::Observer;
 pub(crate) use observer::around_date;
 pub use sequence::Sequence;
@@ -47,6 +49,8 @@ pub struct Lens {
     pub layouts: Vec<Layout>,
     /// Which of them are those of which rows, where rows differ.
     pub split: Option<Split<Vec<Layout>>>,
+    /// What numbers count, if that is said.
+    pub serials: Option<Serials>,
     /// The years of values that have none, once they are known.
     pub years: Option<Years>,
     /// Values whose first row is to be noted.
@@ -61,6 +65,7 @@ impl Default for Lens {
             asked: None,
             layouts: Vec::new(),
             split: None,
+            serials: None,
             years: None,
             marked: Vec::new(),
         }
@@ -78,14 +83,14 @@ impl Lens {
 
     /// A text that differs where lenses differ.
     fn digest(&self) -> String {
-        let Lens { terms, missing, asked, layouts, split, years, marked } = self;
+        let Lens { terms, missing, asked, layouts, split, serials, years, marked } = self;
         let Terms { lexicon, century, today, year } = terms;
         // A standard counts two-digit years from the year of today.
         let today = today.map(|today| today.year());
         let missing: Vec<&str> = missing.texts().collect();
         let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
         format!(
-            "{:?} {:?} {missing:?} {} {today:?} {year:?} {asked:?} {layouts:?} {split:?} {years:?} {marked:?}",
+            "{:?} {:?} {missing:?} {} {today:?} {year:?} {asked:?} {layouts:?} {split:?} {serials:?} {years:?} {marked:?}",
             lexicon.locale().map(Locale::tag),
             lexicon.calendar(),
             century.from
@@ -240,6 +245,8 @@ pub struct Evidence {
     pub given: Given,
     /// The votes by what stands beside them, and by where they stand.
     pub clues: Clues,
+    /// Values that are numbers.
+    pub numbers: Numbers,
     /// Rows on days that programs write where they have none, and the first of each.
     pub spikes: BTreeMap<Date, (u64, Witness)>,
     /// The sequence of values without a year, by part.
@@ -283,6 +290,7 @@ impl Evidence {
             foreign: (0, None),
             given: Given::default(),
             clues: Clues::default(),
+            numbers: Numbers::default(),
             spikes: BTreeMap::new(),
             sequences: BTreeMap::new(),
             open_years: 0,
@@ -369,6 +377,7 @@ impl Evidence {
         self.foreign.1 = lower(self.foreign.1.take(), other.foreign.1);
         self.given.merge(other.given);
         self.clues.merge(other.clues);
+        self.numbers.merge(other.numbers);
         for (day, (rows, lowest)) in other.spikes {
             match self.spikes.get_mut(&day) {
                 Some(own) => *own = (own.0 + rows, own.1.clone().min(lowest)),

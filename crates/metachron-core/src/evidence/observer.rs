@@ -13,6 +13,7 @@ use super::{
 };
 use crate::apply::Program;
 use crate::candidates::{Form, candidates, shape_of};
+use crate::epoch::Number;
 use crate::layout::Layout;
 use crate::lexicon::{Length, Lexicon, names};
 use crate::moment::{Kind, Moment};
@@ -163,9 +164,15 @@ impl Observer {
         let KnownShapes { all, recent, .. } = &mut self.known;
         let (_, known) = &mut all[known];
         known.tally.rows += 1;
-        if is_placeholder(value) {
+        let serials = self.lens.serials;
+        if is_placeholder(value) || serials.is_some_and(|serials| serials.is_placeholder(value)) {
             self.evidence.placeholder += 1;
             return true;
+        }
+        if may_be_number(value)
+            && let Some(number) = Number::parse(value)
+        {
+            self.evidence.numbers.observe(number, value);
         }
         if self.lens.marked.iter().any(|marked| marked == value) {
             let mark = self.evidence.marks.entry(value.to_owned());
@@ -179,7 +186,9 @@ impl Observer {
         };
         let mut fits = Fits::default();
         let mut first = None;
-        if let Some(family) = &known.family {
+        // A number is what it counts, and nothing else.
+        let counted = serials.and_then(|serials| serials.read(value));
+        if let Some(family) = known.family.as_ref().filter(|_| counted.is_none()) {
             let (_, group) = &mut self.groups[family.group];
             let seen = match recalled {
                 Some(seen) => {
@@ -229,7 +238,9 @@ impl Observer {
                 self.evidence.foreign.1 = Some(witness());
             }
         }
-        if !self.given.is_empty() {
+        if let Some(counted) = counted {
+            self.evidence.given.observe(&[counted], None, false, witness);
+        } else if !self.given.is_empty() {
             let read: Vec<Result<Fit, Unfit>> =
                 self.given.iter().map(|program| program.read(value, terms)).collect();
             first = read.iter().flatten().next().copied();
@@ -458,6 +469,13 @@ impl KnownFamily {
         }
         Seen { fits, found, dated }
     }
+}
+
+/// Whether a value is worth being looked at as a number.
+fn may_be_number(value: &str) -> bool {
+    const LONGEST: usize = 30;
+    value.len() <= LONGEST
+        && value.bytes().all(|byte| byte.is_ascii_digit() || b"+-.,eE".contains(&byte))
 }
 
 /// Whether a day is one that programs write where they have none: day zero of a clock, of a

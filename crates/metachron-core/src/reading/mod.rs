@@ -9,8 +9,9 @@ mod terms;
 mod unfit;
 mod years;
 
-use jiff::civil::Date;
+use jiff::civil::{Date, Time};
 
+use crate::epoch::{Epoch, Number};
 use crate::layout::Layout;
 use crate::moment::{Anchor, Kind, Moment};
 pub use crate::order::Order;
@@ -47,6 +48,47 @@ pub enum Repair {
     None,
 }
 
+/// What the numbers of a column count.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Serials {
+    /// From where, and in which unit.
+    pub epoch: Epoch,
+    /// Whether they are times of day, fractions of the first one; only then zero is a value, elsewhere it
+    /// stands for nothing.
+    pub are_times: bool,
+}
+
+impl Serials {
+    /// Reads a value if it is a number. A day is its first moment in a column of clock times.
+    ///
+    /// # Errors
+    /// Why it is no date.
+    pub fn read(self, value: &str) -> Option<Result<Fit, Unfit>> {
+        let number = Number::parse(value)?;
+        let read = self.epoch.read(number);
+        let is_first_day = |date: Date| self.epoch.zero() == Some(date);
+        Some(match read {
+            Ok(moment) if self.are_times => match moment {
+                Moment::DateTime(clock) if is_first_day(clock.date()) => {
+                    let time = Moment::Time(clock.time());
+                    Ok(Fit::whole(time, time.fraction_digits()))
+                }
+                Moment::Date(date) if is_first_day(date) => {
+                    Ok(Fit::whole(Moment::Time(Time::midnight()), 0))
+                }
+                other => Err(Unfit::OtherKind { value: other.kind(), column: Kind::Time }),
+            },
+            Ok(moment) => Ok(Fit::whole(moment, moment.fraction_digits())),
+            Err(why) => Err(Unfit::NotCounted(self.epoch, why)),
+        })
+    }
+
+    /// Whether a value is a zero that stands for nothing.
+    pub fn is_placeholder(self, value: &str) -> bool {
+        !self.are_times && Number::parse(value).is_some_and(Number::is_zero)
+    }
+}
+
 /// Everything needed to turn a column's values into typed ones.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Reading {
@@ -56,6 +98,8 @@ pub struct Reading {
     pub layouts: Vec<Layout>,
     /// Which of them are those of which rows, where rows differ.
     pub split: Option<Split<Vec<Layout>>>,
+    /// What numbers count, where they do.
+    pub serials: Option<Serials>,
     /// What the values leave open.
     pub terms: Terms,
     /// The years of values that have none, where they are known.

@@ -7,6 +7,7 @@ use jiff::tz::Offset;
 
 use crate::bounds::OutOfBounds;
 use crate::calendar::Calendar;
+use crate::epoch::{Epoch, NotCounted};
 use crate::lexicon::{Length, Lexicon};
 use crate::moment::Kind;
 use crate::zone::Zone;
@@ -104,6 +105,8 @@ pub enum Unfit {
     EndOfDay,
     /// More than nine digits of a fraction.
     TooFine,
+    /// The number is no date by this epoch.
+    NotCounted(Epoch, NotCounted),
     /// Outside the years −9999 to 9999, once moved to UTC or to the next day.
     OutOfRange,
     /// The file holds an error in place of a value.
@@ -145,6 +148,8 @@ impl Unfit {
             Unfit::EndOfDay | Unfit::EndOfNoDay => "end-of-day",
             Unfit::TooFine => "too-fine",
             Unfit::OutOfRange => "out-of-range",
+            Unfit::NotCounted(_, NotCounted::OutOfRange) => "out-of-range",
+            Unfit::NotCounted(..) => "no-such-day",
             Unfit::Fault => "fault",
             Unfit::OtherKind { .. } => "other-kind",
         }
@@ -177,7 +182,8 @@ impl Unfit {
             | Unfit::CriticalTag
             | Unfit::Weekday { .. }
             | Unfit::TooFine
-            | Unfit::OutOfRange => 3,
+            | Unfit::OutOfRange
+            | Unfit::NotCounted(..) => 3,
             Unfit::Fault | Unfit::OtherKind { .. } => 4,
         }
     }
@@ -210,6 +216,19 @@ impl fmt::Display for Unfit {
             Unfit::EndOfDay => write!(f, "hour 24 exists only as 24:00, the end of a day"),
             Unfit::TooFine => write!(f, "finer than a nanosecond"),
             Unfit::OutOfRange => write!(f, "outside the years -9999 to 9999"),
+            Unfit::NotCounted(_, NotCounted::Phantom) => write!(
+                f,
+                "60 is 29 February 1900 in spreadsheets, a day that never was; 59 is 28 February, 61 is 1 March"
+            ),
+            Unfit::NotCounted(_, NotCounted::NoSuchDay) => {
+                write!(f, "its digits are no day that exists")
+            }
+            Unfit::NotCounted(epoch, _) => match epoch.range() {
+                (Some(first), Some(last)) => {
+                    write!(f, "outside what {epoch} can count, {first} to {last}")
+                }
+                _ => write!(f, "outside what {epoch} can count"),
+            },
             Unfit::NoSuchDayOf { calendar, year, month, day } => write!(
                 f,
                 "day {day} of month {month} of the year {year} does not exist in {}",

@@ -83,6 +83,11 @@ impl Answer {
         }
     }
 
+    /// Whether some candidate of the value gives it.
+    pub(super) fn is_told(&self, lens: &Lens) -> bool {
+        self.told(lens).is_some_and(|told| !told.consistent.is_empty())
+    }
+
     /// What the candidates of the value make of it.
     pub(super) fn told(&self, lens: &Lens) -> Option<Told> {
         self.told_in(lens, lens.terms.lexicon)
@@ -155,8 +160,15 @@ pub(crate) fn by_answers(difference: &Difference, lens: &Lens, known: &Known) ->
 /// Answers for values that are written as none of the column is.
 pub(super) fn answers_elsewhere(evidence: &Evidence, lens: &Lens, known: &Known) -> Vec<Reason> {
     let is_there = |told: &Told| evidence.groups.contains_key(&told.form);
-    let elsewhere =
-        known.answers.iter().filter(|answer| !answer.told(lens).as_ref().is_some_and(is_there));
+    // A number whose answer is what it counts stands where it stands.
+    let counts = |answer: &&Answer| {
+        lens.serials.is_some_and(|serials| super::numbers::gives(serials.epoch, answer))
+    };
+    let elsewhere = known
+        .answers
+        .iter()
+        .filter(|answer| !counts(answer))
+        .filter(|answer| !answer.told(lens).as_ref().is_some_and(is_there));
     elsewhere.cloned().map(Reason::AnswerElsewhere).collect()
 }
 

@@ -85,6 +85,7 @@ pub(super) fn by_layouts(
             kind,
             layouts: lens.layouts.clone(),
             split: lens.split.clone(),
+            serials: lens.serials,
             terms: lens.terms,
             years: lens.years.clone(),
             anchor: known.anchor,
@@ -97,6 +98,7 @@ pub(super) fn by_layouts(
         example: None,
         reasons,
         signals: Vec::new(),
+        origins: Vec::new(),
         settle,
     }
 }

@@ -10,12 +10,14 @@ use super::doubts::may_be_chance;
 use super::families::{Family, State, families, rows_by_kind, unusual_years};
 use super::given::by_layouts;
 use super::misread::misread;
+use super::numbers;
 use super::settle::{chosen_layouts, settlements};
 use super::signals::{self, Signal};
 use super::split::{self, FoundSplit};
 use super::years::{Yearless, calendars_of, reaches_past_today, yearless};
 use super::{Contender, Counts, Judgement, Known, Reason, Settle, Verdict};
 use crate::calendar::Calendar;
+use crate::candidates::Style;
 use crate::evidence::{Evidence, Fits, Lens, Witness};
 use crate::layout::Layout;
 use crate::lexicon::Languages;
@@ -52,10 +54,29 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         return by_layouts(evidence, lens, known, counts);
     }
     let values = counts.rows - counts.missing - counts.placeholder;
-    let asked = known.order.is_some() || known.kind.is_some() || !known.answers.is_empty();
-    let kinds = rows_by_kind(evidence, asked, known);
+    let asked = known.order.is_some()
+        || known.kind.is_some()
+        || !known.answers.is_empty()
+        || lens.serials.is_some();
+    let mut kinds = rows_by_kind(evidence, asked, known);
+    let counted = numbers::counted(evidence, lens, known);
+    if let Some((kind, rows)) = counted {
+        match kinds.iter_mut().find(|(other, _)| *other == kind) {
+            Some((_, others)) => *others += rows,
+            None => kinds.push((kind, rows)),
+        }
+        kinds.sort_by_key(|(kind, rows)| std::cmp::Reverse((*rows, kind.precision())));
+    }
     let fit = kinds.iter().map(|(_, rows)| rows).sum::<u64>();
     let kind = known.kind.map(|kind| known.reads(kind)).or(kinds.first().map(|(kind, _)| *kind));
+    // Answers about numbers that no date in digits gives are about what they count.
+    if lens.serials.is_none()
+        && let [answer, ..] = &known.answers[..]
+        && !answer.is_told(lens)
+        && let Some(judgement) = numbers::open(evidence, known, counts)
+    {
+        return judgement;
+    }
     let Some(kind) = kind.filter(|_| fit > 0 && (asked || fit * 2 >= values)) else {
         // Values that are dates in another language than the one that was said are no side issue.
         if let (rows, Some(lowest)) = &evidence.foreign
@@ -68,6 +89,9 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
                 "Without --written-in for this column its names show the language.",
             )];
             return Judgement { verdict: Verdict::Undecided, settle, ..not_a_date(counts, reason) };
+        }
+        if let Some(judgement) = numbers::open(evidence, known, counts) {
+            return judgement;
         }
         let reason = match (counts.rows, values) {
             (0, _) => Reason::NoRows,
@@ -87,6 +111,9 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     let typed: u64 = known.typed(evidence, kind).map(|tally| tally.rows).sum();
     if typed > 0 {
         reasons.insert(0, Reason::Typed { rows: typed });
+    }
+    if let Some(serials) = lens.serials {
+        reasons.splice(0..0, numbers::reasons(evidence, serials));
     }
     let mut settle = Vec::new();
     if let Some((found, reason)) = misread(evidence, &families, known) {
@@ -168,6 +195,13 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     {
         reasons.push(reason);
     }
+    // Digits alone that are dates in digits are none of these.
+    let digits = |family: &Family<'_>| {
+        matches!(family.style, Style::Digits | Style::DigitsShortYear | Style::DigitsClock)
+    };
+    if lens.serials.is_none() && !families.iter().any(digits) {
+        reasons.extend(numbers::beside_dates(evidence, known));
+    }
     for (day, (rows, lowest)) in spikes(evidence) {
         reasons.push(Reason::Spike { day, rows, lowest });
     }
@@ -185,6 +219,10 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         }
     }
     let mut counts = count(evidence, &families, kind, known, counts);
+    if let Some((_, rows)) = counted.filter(|(own, _)| *own == kind) {
+        counts.read += rows;
+        counts.unreadable -= rows.min(counts.unreadable);
+    }
     counts.read -= evidence.open_years.min(counts.read);
     counts.contested += evidence.open_years;
     let example = example(&families);
@@ -238,7 +276,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         others.insert(at.unwrap_or(others.len()), Settle::Answer(example.value.clone(), moment));
     }
     settle.extend(others);
-    let all_typed = families.is_empty() && typed > 0;
+    let all_typed = families.is_empty() && (typed > 0 || counted.is_some());
     let chosen = match all_typed {
         true => Some(Vec::new()),
         false => chosen_layouts(&families, kind, known, None),
@@ -258,6 +296,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         kind,
         layouts,
         split,
+        serials: lens.serials,
         terms: lens.terms,
         years: lens.years.clone(),
         anchor: known.anchor,
@@ -271,6 +310,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         .filter(|((_, other), _)| known.reads(*other) == kind)
         .map(|(_, tally)| tally.fraction_digits)
         .chain(known.typed(evidence, kind).map(|tally| tally.fraction_digits))
+        .chain(counted.map(|_| evidence.given.fraction_digits))
         .max()
         .unwrap_or(0);
     Judgement {
@@ -283,6 +323,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         example,
         reasons,
         signals,
+        origins: Vec::new(),
         settle,
     }
 }
@@ -370,6 +411,7 @@ pub(super) fn not_a_date(counts: Counts, reason: Reason) -> Judgement {
         example: None,
         reasons: vec![reason],
         signals: Vec::new(),
+        origins: Vec::new(),
         settle: Vec::new(),
     }
 }

@@ -9,6 +9,7 @@ mod families;
 mod given;
 mod judge;
 mod misread;
+mod numbers;
 mod phrases;
 mod reason;
 mod settle;
@@ -22,6 +23,7 @@ use std::fmt;
 use jiff::civil::Date;
 
 use crate::calendar::Calendar;
+use crate::epoch::Epoch;
 use crate::evidence::Witness;
 use crate::evidence::{Evidence, TypedTally};
 use crate::layout::Layout;
@@ -34,6 +36,8 @@ pub(crate) use answer::by_answers;
 pub use drift::{Drift, Seen};
 pub use judge::judge;
 pub(crate) use judge::layouts_in_order;
+pub(crate) use numbers::counted_by_answers;
+pub use numbers::{Origin, speaks_of_dates};
 pub use reason::Reason;
 pub use signals::{Habits, Sibling, Signal, Soft, signals_beside};
 pub use split::{Clue, Estimate, FoundSplit};
@@ -106,6 +110,10 @@ pub struct Known {
     pub split: Option<Split<Written>>,
     /// What the rest of the table says of the order.
     pub signals: Vec<Signal>,
+    /// Whether the column's name speaks of dates.
+    pub speaks_of_dates: bool,
+    /// The origin of the numbers of the file, if it has one.
+    pub own_epoch: Option<Epoch>,
     /// Whether the century of two-digit years was said, and not just assumed.
     pub century: bool,
     /// What becomes of contested rows.
@@ -128,6 +136,8 @@ impl Known {
             repair: None,
             split: None,
             signals: Vec::new(),
+            speaks_of_dates: false,
+            own_epoch: None,
             century: false,
             contested: Contested::Empty,
             as_of,
@@ -215,6 +225,8 @@ pub enum Settle {
     Answer(String, Moment),
     /// An earlier import did this; beside the layouts that were given, if any.
     Repair(Repair, Vec<Layout>),
+    /// Numbers count from this origin.
+    Epoch(Epoch),
     /// What was found to tell the rows apart.
     Split(FoundSplit),
     /// A value of this kind would decide.
@@ -242,6 +254,8 @@ pub struct Judgement {
     pub reasons: Vec<Reason>,
     /// What speaks for one of the orders in play and decides nothing.
     pub signals: Vec<Signal>,
+    /// Origins from which numbers may count.
+    pub origins: Vec<Origin>,
     /// What would settle it.
     pub settle: Vec<Settle>,
 }

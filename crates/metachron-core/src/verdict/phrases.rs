@@ -102,6 +102,53 @@ impl fmt::Display for Reason {
                     _ => format!("The days of {} dates are the years of months", grouped(*rows)),
                 }
             ),
+            Reason::Counted { epoch, rows } => {
+                let verb = if *rows == 1 { "is" } else { "are" };
+                write!(
+                    f,
+                    "{} {verb} counted by {epoch}, because you say so.",
+                    counted(*rows, "number")
+                )
+            }
+            Reason::NotCounted { epoch, rows, lowest } => {
+                let verb = if *rows == 1 { "is" } else { "are" };
+                write!(f, "{} {verb} no date by {epoch}", counted(*rows, "number"))?;
+                row(f, Some(lowest))
+            }
+            Reason::NumbersBeside { rows, epoch, earliest, latest } => {
+                let verb = if *rows == 1 { "is" } else { "are" };
+                write!(
+                    f,
+                    "{} {verb} not written as a date: as an import may have left them, by {epoch} \
+                     from {earliest} to {latest} (--epoch {epoch} reads {}).",
+                    counted(*rows, "number"),
+                    if *rows == 1 { "it" } else { "them" }
+                )
+            }
+            Reason::MayCount { rows, zeros, clocks: (clocks, telling), by_name } => {
+                let name = if *by_name { "the name of the column speaks of dates" } else { "" };
+                let clocks = match clocks {
+                    0 => String::new(),
+                    _ => format!(
+                        "{} of {} fractions are clock times",
+                        grouped(*clocks),
+                        grouped(*telling)
+                    ),
+                };
+                let both = if name.is_empty() || clocks.is_empty() { "" } else { ", and " };
+                let rows = counted(*rows, "number");
+                write!(
+                    f,
+                    "{rows} may count days or seconds from some origin: {name}{both}{clocks}."
+                )?;
+                match zeros {
+                    0 => Ok(()),
+                    1 => write!(f, " 1 value is zero, which stands for nothing."),
+                    zeros => {
+                        write!(f, " {} values are zero, which stands for nothing.", grouped(*zeros))
+                    }
+                }
+            }
             Reason::Soft(signals) => {
                 let favoured = signals.first().map_or("", |signal| signal.favours.phrase());
                 write!(f, "Only soft evidence speaks for {favoured}.{}", sentences(signals))

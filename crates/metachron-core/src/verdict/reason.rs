@@ -4,6 +4,7 @@ use jiff::civil::Date;
 
 use super::{Answer, Estimate, FoundSplit, Signal};
 use crate::calendar::Calendar;
+use crate::epoch::Epoch;
 use crate::evidence::Witness;
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Locale};
@@ -149,6 +150,44 @@ pub enum Reason {
         orders: Vec<Order>,
         /// Values that fit.
         rows: u64,
+    },
+    /// Numbers are counted from an origin, because somebody says so.
+    Counted {
+        /// From which.
+        epoch: Epoch,
+        /// Rows that are dates then.
+        rows: u64,
+    },
+    /// Numbers that are no date by that.
+    NotCounted {
+        /// By which epoch.
+        epoch: Epoch,
+        /// How many.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
+    },
+    /// Numbers in a column that holds dates otherwise.
+    NumbersBeside {
+        /// How many.
+        rows: u64,
+        /// By which epoch they would be dates.
+        epoch: Epoch,
+        /// The earliest of these.
+        earliest: Moment,
+        /// The latest.
+        latest: Moment,
+    },
+    /// Numbers that may count days or seconds from several origins.
+    MayCount {
+        /// Values.
+        rows: u64,
+        /// How many are zero, which stands for nothing.
+        zeros: u64,
+        /// Of so many fractions that say enough, these are a clock time.
+        clocks: (u64, u64),
+        /// Whether the column's name speaks of dates.
+        by_name: bool,
     },
     /// What is soft speaks for one order.
     Soft(Vec<Signal>),

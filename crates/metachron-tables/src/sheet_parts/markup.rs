@@ -11,7 +11,13 @@ use super::{Archive, Parts, target_path};
 pub(super) fn of_spreadsheet(archive: &mut Archive<'_>, sheet: &str) -> Option<Parts> {
     let relation = attribute_where(archive, "xl/workbook.xml", "sheet", "name", sheet, "r:id")?;
     let path = relation_target(archive, "xl/_rels/workbook.xml.rels", &relation)?;
-    let mut parts = Parts::default();
+    let mut parts = Parts { is_1904: Some(false), ..Parts::default() };
+    // 18.2.28 workbookPr.
+    each_start(archive, "xl/workbook.xml", |element| {
+        if element.local_name().as_ref() == "workbookPr" {
+            parts.is_1904 = Some(is_true(attribute(element, "date1904")));
+        }
+    })?;
     each_start(archive, &path, |element| match element.local_name().as_ref() {
         "row" if is_true(attribute(element, "hidden")) => {
             parts.hidden.extend(attribute(element, "r").and_then(|row| row.parse::<u64>().ok()));

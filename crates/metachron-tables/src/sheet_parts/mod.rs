@@ -14,6 +14,8 @@ pub struct Parts {
     pub merged: Vec<String>,
     /// The numbers of the rows that are hidden; the first is 1.
     pub hidden: Vec<u64>,
+    /// Whether days count from 1904, where the workbook says from when they count.
+    pub is_1904: Option<bool>,
 }
 
 impl Parts {

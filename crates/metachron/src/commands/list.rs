@@ -1,9 +1,11 @@
 //! `metachron list`: what can be named in options.
 
-use jiff::civil::DateTime;
+use jiff::civil::{Date, DateTime};
 use jiff::tz::Offset;
+use metachron_core::epoch::Epoch;
 use metachron_core::layout::{Count, FIELDS, Field, Layout, OffsetForm};
 use metachron_core::lexicon::{Format, Lexicon, Locale};
+use metachron_core::moment::{Kind, Moment};
 use metachron_core::text::{Accents, fold};
 use metachron_core::write::{spell, spell_field};
 use serde::Serialize;
@@ -31,6 +33,15 @@ pub fn run(list: &args::List, ambient: &Ambient) -> Result<Exit, Failure> {
             nothing_like(list, locales.len())?;
             if list.json { json(&locales)? } else { locales_view(&locales, ambient.width) }
         }
+        What::Epochs => {
+            let today = ambient.today;
+            let epochs: Vec<EpochFacts> = Epoch::all()
+                .filter(|epoch| like(list, &[epoch.name().unwrap_or_default()]))
+                .map(|epoch| EpochFacts::of(epoch, today))
+                .collect();
+            nothing_like(list, epochs.len())?;
+            if list.json { json(&epochs)? } else { epochs_view(&epochs, ambient.width) }
+        }
         What::Fields => {
             let fields: Vec<FieldFacts> = FIELDS
                 .iter()
@@ -43,6 +54,82 @@ pub fn run(list: &args::List, ambient: &Ambient) -> Result<Exit, Failure> {
     };
     print(&text)?;
     Ok(Exit::Done)
+}
+
+/// An origin of numbers.
+#[derive(Debug, Serialize)]
+struct EpochFacts {
+    name: &'static str,
+    /// The moment that is zero; none where the digits are a date.
+    zero: Option<&'static str>,
+    /// What is counted.
+    unit: &'static str,
+    /// What numbers become.
+    kind: &'static str,
+    /// The number of today.
+    today: Option<String>,
+    /// The numbers of the years 1950 to 2049, in which most dates of tables lie.
+    from: Option<String>,
+    to: Option<String>,
+}
+
+impl EpochFacts {
+    fn of(epoch: Epoch, today: Date) -> EpochFacts {
+        let number = |day: Date| {
+            let moment = match epoch.kind(false) {
+                Kind::Instant => {
+                    let noon = Offset::UTC.to_timestamp(day.at(0, 0, 0, 0)).ok()?;
+                    Moment::Instant(noon)
+                }
+                _ => Moment::Date(day),
+            };
+            epoch.count(moment).map(|number| number.to_string())
+        };
+        let (zero, unit) = epoch.described().unwrap_or_default();
+        EpochFacts {
+            name: epoch.name().unwrap_or_default(),
+            zero: Some(zero).filter(|zero| !zero.is_empty()),
+            unit,
+            kind: epoch.kind(false).name(),
+            today: number(today),
+            from: number(jiff::civil::date(1950, 1, 1)),
+            to: number(jiff::civil::date(2049, 12, 31)),
+        }
+    }
+}
+
+fn epochs_view(epochs: &[EpochFacts], width: usize) -> String {
+    let mut grid = Grid::new(&[
+        ("epoch", Align::Left),
+        ("zero is", Align::Left),
+        ("counts", Align::Left),
+        ("today", Align::Right),
+        ("1950", Align::Right),
+        ("2049", Align::Right),
+    ]);
+    let text = |text: &Option<String>| text.clone().unwrap_or_else(|| "-".to_owned());
+    for epoch in epochs {
+        grid.push(vec![
+            epoch.name.to_owned(),
+            epoch.zero.unwrap_or("-").to_owned(),
+            match epoch.unit {
+                "seconds" => "s",
+                "milliseconds" => "ms",
+                "microseconds" => "µs",
+                "nanoseconds" => "ns",
+                "100 nanoseconds" => "100 ns",
+                unit => unit,
+            }
+            .to_owned(),
+            text(&epoch.today),
+            text(&epoch.from),
+            text(&epoch.to),
+        ]);
+    }
+    let mut view = String::new();
+    grid.write(&mut view, 0, width, None);
+    view.push_str("\nAny other is written MOMENT/UNIT, such as 1582-10-14/seconds or -4713-11-24T12:00/days.\n");
+    view
 }
 
 /// Whether one of the texts has what is asked for, whatever its case and accents.

@@ -214,6 +214,9 @@ fn saved(column: &Studied, accepted: &Accepted, digest: Option<&str>) -> SavedCo
         if let Some(anchor) = reading.anchor {
             keys.push(("anchor", decisions::anchor_name(anchor).into()));
         }
+        if let Some(serials) = reading.serials {
+            keys.push(("epoch", serials.epoch.to_string().into()));
+        }
         if let Some(repair) = column.decisions.repair {
             keys.push(("repair", decisions::repair_name(repair).into()));
         }
@@ -244,6 +247,12 @@ fn saved(column: &Studied, accepted: &Accepted, digest: Option<&str>) -> SavedCo
         comments.push(match judgement.verdict {
             _ if let Some(year) = year => {
                 format!("Add year = {year}, or whichever the first row has, or convert = false")
+            }
+            _ if !judgement.origins.is_empty() => {
+                let origins = judgement.origins.iter();
+                let epochs: Vec<String> =
+                    origins.map(|origin| format!("epoch = \"{}\"", origin.epoch)).collect();
+                format!("Add {} (then accepted = true), or convert = false", epochs.join(" or "))
             }
             _ if split.is_some() => {
                 "If what tells the rows apart is right, add: accepted = true".to_owned()

@@ -2,12 +2,15 @@
 
 use std::path::Path;
 
+use metachron_core::epoch::Epoch;
 use metachron_core::evidence::{Evidence, Lens, Neighbours, Observer};
 use metachron_core::infer::{Inference, closer, conclude};
 use metachron_core::reading::{Parts, Place};
 use metachron_core::text::Missing;
 use metachron_core::value::Value;
-use metachron_core::verdict::{Drift, Habits, Known, Sibling, Verdict, signals_beside};
+use metachron_core::verdict::{
+    Drift, Habits, Known, Sibling, Verdict, signals_beside, speaks_of_dates,
+};
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::table::{Format, Lines};
 
@@ -76,7 +79,8 @@ impl Studied {
         if !evidence.was_seen_through(&lens) {
             return None;
         }
-        let known = decisions.known(config.today);
+        let mut known = decisions.known(config.today);
+        known.speaks_of_dates = speaks_of_dates(name);
         let inference = conclude(&evidence, &lens, &known);
         Some(Studied {
             index: 0,
@@ -173,6 +177,12 @@ pub fn study(path: &Path, part: u32, config: &Config) -> Result<Study, Failure> 
     weigh_together(&mut columns, habits(&intake));
     columns.truncate(asked);
     Ok(Study { intake, lines, columns, blank, is_part })
+}
+
+/// The origin of the numbers of a workbook, which has one.
+fn own_epoch(intake: &Intake) -> Option<Epoch> {
+    let is_1904 = intake.table.sheet()?.is_1904?;
+    if is_1904 { "sheet-1904" } else { "sheet-1900" }.parse().ok()
 }
 
 /// What the table is like.
@@ -375,7 +385,9 @@ fn observe(
         .map(|(plan, observer)| {
             let evidence = observer.finish_among(&plan.name, &neighbours);
             let Plan { index, name, decisions, beside, waits, lens } = plan;
-            let known = decisions.known(config.today);
+            let mut known = decisions.known(config.today);
+            known.speaks_of_dates = speaks_of_dates(&name);
+            known.own_epoch = own_epoch(intake);
             let inference = conclude(&evidence, &lens, &known);
             Studied {
                 index,

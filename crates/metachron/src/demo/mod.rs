@@ -117,6 +117,18 @@ const STEPS: &[Step] = &[
         shows: &[("retraps.out.csv", 7)],
     },
     Step {
+        says: "A list of nets was saved from a spreadsheet that had lost the format of its cells.",
+        arguments: "survey nets.csv",
+        exit: Exit::Done,
+        shows: &[],
+    },
+    Step {
+        says: "The office knows the program. Zero stands for nothing; 60 is a day that never was.",
+        arguments: "convert nets.csv --epoch sheet-1900 --rejects nets.rejects.csv -o nets.out.csv",
+        exit: Exit::Left,
+        shows: &[("nets.out.csv", 6), ("nets.rejects.csv", 4)],
+    },
+    Step {
         says: "Finders of rings write in six languages, the office answers in a seventh.",
         arguments: "survey finds.csv",
         exit: Exit::Done,
@@ -174,6 +186,7 @@ pub fn run(demo: &args::Demo) -> Result<Exit, Failure> {
     for (name, bytes) in [
         ("captures.csv", scenario::captures().into_bytes()),
         ("spring.csv", scenario::spring().into_bytes()),
+        ("nets.csv", scenario::nets().into_bytes()),
         ("ringing.tsv", scenario::ringing().into_bytes()),
         ("regional.csv", scenario::regional()),
         ("finds.csv", scenario::finds().into_bytes()),

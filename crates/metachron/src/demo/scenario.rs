@@ -116,6 +116,28 @@ fn delivery(year: i16, rows: u64, days: u64, stations: &[(&str, i8, bool)]) -> S
     text
 }
 
+/// When nets were closed, as serial numbers of a spreadsheet: with empty cells, a zero, and a number
+/// that somebody typed.
+pub fn nets() -> String {
+    let mut numbers = Numbers(45);
+    let mut text = String::from("net,closed,catch\n");
+    for row in 0..90_u64 {
+        let serial = 45_292 + row * 4;
+        let minute = 17 * 60 + numbers.below(180);
+        let catch = 40_000 + numbers.below(9_000);
+        let closed = match row {
+            _ if row % 11 == 4 => String::new(),
+            23 => "0".to_owned(),
+            51 => "60".to_owned(),
+            // As many digits as a spreadsheet shows of a fraction of a day.
+            _ => format!("{serial}.{:09}", minute * 1_000_000_000 / 1_440),
+        };
+        // Writing to a string cannot fail.
+        let _ = writeln!(text, "N{:02},{closed},{catch}", 1 + row % 12);
+    }
+    text
+}
+
 /// A short list from the ringing trainees: tabs, and a twelve-hour clock.
 pub fn ringing() -> String {
     let rows = [

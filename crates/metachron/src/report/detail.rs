@@ -97,7 +97,7 @@ fn candidates(out: &mut String, column: &ColumnFacts, page: Page) {
     for candidate in &column.candidates {
         let mut layouts = candidate.reading.layouts.iter().cloned();
         grid.push(vec![
-            candidate.phrase.to_owned(),
+            candidate.phrase.clone(),
             match (candidate.in_play, column.is_open()) {
                 (true, true) => "in play",
                 (true, false) => "taken",

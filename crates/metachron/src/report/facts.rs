@@ -8,7 +8,7 @@ use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::order::Order;
 use metachron_core::reading::{Contested, Parts, Reading, Repair, Split, Terms};
-use metachron_core::verdict::{Clue, Contender, Counts, FoundSplit, Settle, Verdict};
+use metachron_core::verdict::{Clue, Contender, Counts, FoundSplit, Origin, Settle, Verdict};
 use metachron_tables::compress::Compression;
 use metachron_tables::table::{Format, Met, Table};
 use serde::Serialize;
@@ -132,6 +132,9 @@ pub struct ReadingFacts {
     pub written_in: Option<&'static str>,
     /// The layouts.
     pub layouts: Vec<String>,
+    /// What numbers count.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub epoch: Option<String>,
     /// Where two-digit years lie, if there are any.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub two_digit_from: Option<i16>,
@@ -217,7 +220,7 @@ pub struct CandidateFacts {
     pub reading: CandidateReading,
     /// What it is called in a sentence.
     #[serde(skip)]
-    pub phrase: &'static str,
+    pub phrase: String,
     /// Whether it is still in play.
     pub in_play: bool,
     /// Rows that it fits.
@@ -242,6 +245,9 @@ pub struct CandidateFacts {
 pub struct CandidateReading {
     /// The order; none where the form leaves none open.
     pub order: Option<String>,
+    /// What numbers count.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub epoch: Option<String>,
     /// The layouts.
     pub layouts: Vec<String>,
 }
@@ -545,7 +551,11 @@ fn facts(column: &Studied, paste: &Paste, config: &Config) -> ColumnFacts {
                 example: value(&tally.lowest),
             })
             .collect(),
-        candidates: judgement.contenders.iter().map(candidate).collect(),
+        candidates: {
+            let numbers = column.evidence.numbers.rows;
+            let origins = judgement.origins.iter().map(|own| origin(own, numbers));
+            judgement.contenders.iter().map(candidate).chain(origins).collect()
+        },
         example: judgement.example.as_ref().map(value),
         reasons,
         signals: judgement
@@ -596,6 +606,7 @@ fn reading(reading: &Reading) -> ReadingFacts {
         kind: reading.kind.name().to_owned(),
         written_in: reading.terms.written_in().map(|locale| locale.tag()),
         layouts: texts(&reading.layouts),
+        epoch: reading.serials.map(|serials| serials.epoch.to_string()),
         two_digit_from: short.then_some(reading.terms.century.from),
         contested: (reading.contested == Contested::Prefer).then_some("prefer"),
         repair: (reading.repair != Repair::None).then(|| repair_name(reading.repair)),
@@ -613,9 +624,10 @@ fn candidate(contender: &Contender) -> CandidateFacts {
         reading: CandidateReading {
             order: (!matches!(contender.order, Order::Ordinal | Order::None))
                 .then(|| contender.order.to_string()),
+            epoch: None,
             layouts: contender.layouts.iter().map(Layout::to_string).collect(),
         },
-        phrase: contender.order.phrase(),
+        phrase: contender.order.phrase().to_owned(),
         in_play: contender.survives,
         fits: contender.fits,
         contradictions: contender.contradictions,
@@ -624,6 +636,23 @@ fn candidate(contender: &Contender) -> CandidateFacts {
         latest: contender.latest.map(|moment| moment.to_string()),
         example: contender.example.map(|moment| moment.to_string()),
         example_in_words: contender.example.and_then(in_words),
+    }
+}
+
+/// An origin from which numbers may count, as a candidate.
+fn origin(origin: &Origin, rows: u64) -> CandidateFacts {
+    let epoch = origin.epoch.to_string();
+    CandidateFacts {
+        reading: CandidateReading { order: None, epoch: Some(epoch.clone()), layouts: Vec::new() },
+        phrase: epoch,
+        in_play: true,
+        fits: rows,
+        contradictions: 0,
+        contradiction: None,
+        earliest: Some(origin.earliest.to_string()),
+        latest: Some(origin.latest.to_string()),
+        example: None,
+        example_in_words: None,
     }
 }
 
@@ -657,6 +686,14 @@ fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Vec
         ),
         Settle::Calendar(calendar) => {
             (format!("If it is {}", calendar.phrase()), Some(format!("--calendar {calendar}")))
+        }
+        Settle::Epoch(epoch) => {
+            let (zero, unit) = epoch.described().unwrap_or(("", "numbers"));
+            let says = match zero {
+                "" => format!("If they are dates in digits ({epoch})"),
+                zero => format!("If they count {unit} from {zero}"),
+            };
+            (says, Some(format!("--epoch {epoch}")))
         }
         Settle::Layouts(Order::None, list) => {
             let kind = list.first().and_then(|layout| layout.kind()).map_or("", Kind::name);

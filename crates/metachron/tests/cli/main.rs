@@ -13,6 +13,7 @@ mod harness;
 mod intake;
 mod languages;
 mod mixed;
+mod numbers;
 mod readings;
 mod records;
 mod several;

@@ -1,0 +1,89 @@
+//! The numbers of a column, as far as they may count from an origin.
+
+use std::collections::BTreeMap;
+
+use serde::{Deserialize, Serialize};
+
+use crate::epoch::Number;
+
+/// Different numbers that are kept: a fair sample of them.
+const SAMPLE: usize = 1_024;
+
+/// See the module.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct Numbers {
+    /// How many values are numbers, zeros apart.
+    pub rows: u64,
+    /// How many are zero.
+    pub zeros: u64,
+    /// How many have a fraction.
+    pub fractions: u64,
+    /// Fractions with enough digits to say whether they are a clock time.
+    pub telling: u64,
+    /// Of these, those that are one: a whole number of seconds of a day.
+    pub clocks: u64,
+    /// The smallest and the largest.
+    pub span: Option<(Number, Number)>,
+    /// Different numbers, those with the lowest hashes.
+    sample: BTreeMap<u64, Number>,
+}
+
+impl Numbers {
+    /// Different numbers, or a fair sample of them.
+    pub fn sample(&self) -> impl ExactSizeIterator<Item = Number> {
+        self.sample.values().copied()
+    }
+
+    pub(super) fn observe(&mut self, number: Number, value: &str) {
+        if number.is_zero() {
+            self.zeros += 1;
+            return;
+        }
+        self.rows += 1;
+        self.fractions += u64::from(!number.is_whole());
+        if let Some(is_clock) = number.is_clock() {
+            self.telling += 1;
+            self.clocks += u64::from(is_clock);
+        }
+        self.widen(number);
+        self.keep(hash(value), number);
+    }
+
+    pub(super) fn merge(&mut self, other: Numbers) {
+        self.rows += other.rows;
+        self.zeros += other.zeros;
+        self.fractions += other.fractions;
+        self.telling += other.telling;
+        self.clocks += other.clocks;
+        if let Some((least, most)) = other.span {
+            self.widen(least);
+            self.widen(most);
+        }
+        for (hash, number) in other.sample {
+            self.keep(hash, number);
+        }
+    }
+
+    fn widen(&mut self, number: Number) {
+        let (least, most) = self.span.unwrap_or((number, number));
+        let least = if number.is_below(least) { number } else { least };
+        let most = if most.is_below(number) { number } else { most };
+        self.span = Some((least, most));
+    }
+
+    fn keep(&mut self, hash: u64, number: Number) {
+        let is_full = self.sample.len() >= SAMPLE;
+        if is_full && self.sample.last_key_value().is_some_and(|(highest, _)| *highest < hash) {
+            return;
+        }
+        if self.sample.insert(hash, number).is_none() && is_full {
+            self.sample.pop_last();
+        }
+    }
+}
+
+/// FNV-1a.
+fn hash(text: &str) -> u64 {
+    text.bytes()
+        .fold(0xcbf2_9ce4_8422_2325, |h, b| (h ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3))
+}

@@ -1,0 +1,148 @@
+//! Numbers that count from an origin.
+
+use rust_xlsxwriter::Workbook;
+
+use crate::harness::Bench;
+
+/// A column of serials with an empty cell, a zero, a day that never was, and a word.
+const SERIALS: &str = "ring,opened,weight\nLF1,45210,45123\nLF2,45211.8125,45200\nLF3,0,45111\n\
+                       LF4,,45112\nLF5,60,45113\nLF6,soon,45114\n";
+
+#[test]
+fn serials_are_read_by_the_epoch_that_is_said() {
+    let bench = Bench::with("a.csv", SERIALS);
+    bench
+        .run("convert a.csv --column opened --epoch sheet-1900 --rejects r.csv")
+        .status(4)
+        .stdout(
+            "ring,opened,opened_typed,weight\n\
+             LF1,45210,2023-10-11T00:00:00,45123\n\
+             LF2,45211.8125,2023-10-12T19:30:00,45200\n\
+             LF3,0,,45111\nLF4,,,45112\nLF5,60,,45113\nLF6,soon,,45114\n",
+        )
+        .stderr_has(&["2 read, 1 missing, 1 placeholder, 2 unreadable → r.csv"])
+        .check();
+    let rejects = bench.read("r.csv");
+    assert!(rejects.contains("60 is 29 February 1900 in spreadsheets, a day that never was"));
+    // The decision can be kept.
+    bench
+        .run("survey a.csv --column opened --epoch sheet-1900 --save a.toml")
+        .stdout_has(&[
+            "2 numbers are counted by sheet-1900, because you say so. 1 number is no date",
+        ])
+        .stderr_has(&["saved"])
+        .check();
+    assert!(bench.read("a.toml").contains("epoch = \"sheet-1900\""));
+    bench
+        .run("convert a.csv --readings a.toml -o b.csv")
+        .status(4)
+        .stderr_has(&["2 read, 1 missing, 1 placeholder, 2 unreadable"])
+        .check();
+    // Any other origin is spelled out; what it cannot count says what it can.
+    bench
+        .run("convert a.csv --column opened --epoch 1582-10-14/seconds -o c.csv")
+        .status(4)
+        .stderr_has(&["opened_typed  datetime  3 read"])
+        .check();
+    bench.write("far.csv", "n\n45210\n99999999\n1e999\nNaN\n");
+    bench
+        .run("convert far.csv --column n --epoch sheet-1900 --rejects r.csv -o d.csv --tolerate 3")
+        .stderr_has(&["1 read, 1 missing, 2 unreadable"])
+        .check();
+    assert!(bench.read("r.csv").contains("outside what sheet-1900 can count, 1 to 2958465"));
+}
+
+#[test]
+fn an_epoch_that_does_not_exist_is_refused_with_the_nearest() {
+    let bench = Bench::with("a.csv", SERIALS);
+    for (epoch, expected) in [
+        ("sheet-1990", "did you mean sheet-1900?"),
+        ("1582-10-14/fortnights", "no MOMENT/UNIT such as 1582-10-14/seconds"),
+        ("yesterday/days", "no MOMENT/UNIT"),
+    ] {
+        bench
+            .run(&format!("convert a.csv --column opened --epoch {epoch}"))
+            .status(2)
+            .stderr_has(&[expected])
+            .check();
+    }
+    bench.run("list epochs --like julian").stdout_has(&["modified-julian-day  1858-11-17"]).check();
+    bench.run("list epochs --like moon").status(1).stderr_has(&["nothing has \"moon\""]).check();
+    bench
+        .run("list epochs --json --like sheet-1904")
+        .stdout_has(&["\"zero\": \"1904-01-01\"", "\"kind\": \"date\""])
+        .check();
+}
+
+#[test]
+fn numbers_are_a_question_where_a_name_speaks_of_dates_and_stay_alone_elsewhere() {
+    let rows: String =
+        (0..40).map(|n| format!("{},{}\n", 45_000 + n * 17, 44_000 + n * 31)).collect();
+    let bench = Bench::with("a.csv", format!("opened,amount\n{rows}"));
+    bench
+        .run("survey a.csv")
+        .stdout_has(&[
+            "opened  date  undecided",
+            "sheet-1900           2023-03-15 to 2025-01-06",
+            "modified-julian-day  1982-01-31 to 1983-11-25",
+            "metachron convert a.csv --column opened --epoch sheet-1904 -o a.out.csv",
+            "amount  -     not-a-date",
+        ])
+        .check();
+    // One pair settles it.
+    bench
+        .run("convert a.csv --column opened --known 45000=2023-03-15 -o out.csv")
+        .stderr_has(&["opened_typed  date  40 read"])
+        .check();
+    bench
+        .run("convert a.csv --column opened --known 45000=2023-03-16 -o out.csv")
+        .status(3)
+        .stderr_has(&["the date column is open"])
+        .check();
+}
+
+#[test]
+fn a_column_that_an_import_half_converted_is_read_as_a_whole() {
+    let bench = Bench::with("a.csv", "seen\n13/04/2024\n45210\n14/04/2024\n45211\n15/04/2024\n");
+    bench
+        .run("survey a.csv")
+        .stdout_has(&["2 numbers are not written as a date", "--epoch sheet-1900 reads"])
+        .check();
+    bench
+        .run("convert a.csv --epoch sheet-1900")
+        .stdout("seen,seen_typed\n13/04/2024,2024-04-13\n45210,2023-10-11\n14/04/2024,2024-04-14\n45211,2023-10-12\n15/04/2024,2024-04-15\n")
+        .stderr_has(&["5 read"])
+        .check();
+}
+
+#[test]
+fn a_fraction_alone_is_a_time_of_day() {
+    let bench = Bench::with("a.csv", "t\n0.25\n0\n0.8125\n1.5\n");
+    bench
+        .run("convert a.csv --column t --epoch sheet-1900 --kind time")
+        .status(4)
+        .stdout("t,t_typed\n0.25,06:00:00\n0,00:00:00\n0.8125,19:30:00\n1.5,\n")
+        .stderr_has(&["3 read, 1 unreadable"])
+        .check();
+}
+
+#[test]
+fn a_workbook_has_an_origin_of_its_own() {
+    let mut book = Workbook::new();
+    let sheet = book.add_worksheet();
+    sheet.write(0, 0, "net").unwrap();
+    sheet.write(0, 1, "opened").unwrap();
+    for row in 1..30_u32 {
+        sheet.write(row, 0, row % 5).unwrap();
+        // Plain numbers, as where the cells have lost their format.
+        sheet.write(row, 1, f64::from(45_000 + row * 7)).unwrap();
+    }
+    let bench = Bench::with("a.xlsx", book.save_to_buffer().unwrap());
+    let shown = bench.run("survey a.xlsx").stdout_has(&["sheet-1900", "undecided"]).check();
+    assert!(!shown.contains("sheet-1904"), "{shown}");
+    bench
+        .run("convert a.xlsx --column opened --epoch sheet-1900 -o a.csv")
+        .stderr_has(&["29 read"])
+        .check();
+    assert!(bench.read("a.csv").contains("45007,2023-03-22"), "{}", bench.read("a.csv"));
+}
