@@ -21,6 +21,8 @@ pub enum Calendar {
     /// That of ISO 8601.
     #[default]
     Gregorian,
+    /// As in the Roman empire and in Christian countries before they took the Gregorian one.
+    Julian,
     /// 543 years ahead.
     Buddhist,
     /// By the eras of the emperors.
@@ -49,8 +51,9 @@ pub enum Calendar {
 
 impl Calendar {
     /// Every calendar with the word that names it in options and files.
-    pub const ALL: [(Calendar, &'static str); 13] = [
+    pub const ALL: [(Calendar, &'static str); 14] = [
         (Calendar::Gregorian, "gregorian"),
+        (Calendar::Julian, "julian"),
         (Calendar::Buddhist, "buddhist"),
         (Calendar::Japanese, "japanese"),
         (Calendar::Roc, "roc"),
@@ -74,6 +77,7 @@ impl Calendar {
     pub fn phrase(self) -> &'static str {
         match self {
             Calendar::Gregorian => "the Gregorian calendar",
+            Calendar::Julian => "the Julian calendar",
             Calendar::Buddhist => "the Buddhist calendar",
             Calendar::Japanese => "the Japanese calendar",
             Calendar::Roc => "the calendar of the Republic of China",
@@ -114,6 +118,11 @@ impl Calendar {
     /// Whether its months and days are those of the Gregorian calendar.
     pub fn shares_months(self) -> bool {
         self.ahead().is_some()
+    }
+
+    /// Whether its months have names of their own.
+    pub fn has_own_months(self) -> bool {
+        !self.shares_months() && self != Calendar::Julian
     }
 
     /// Whether its years have fewer than four digits.
@@ -171,6 +180,7 @@ impl Calendar {
     fn engine(self) -> AnyCalendar {
         AnyCalendar::new(match self {
             Calendar::Gregorian | Calendar::Japanese => AnyCalendarKind::Gregorian,
+            Calendar::Julian => AnyCalendarKind::Julian,
             Calendar::Buddhist => AnyCalendarKind::Buddhist,
             Calendar::Roc => AnyCalendarKind::Roc,
             Calendar::Persian => AnyCalendarKind::Persian,

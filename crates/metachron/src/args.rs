@@ -280,6 +280,10 @@ pub struct Columns {
     /// The calendar of years, months and days, such as buddhist, persian or hebrew
     #[arg(long, value_name = "NAME")]
     pub calendar: Option<String>,
+    /// The first day of the Gregorian calendar, such as 1582-10-15 or 1752-09-14; days before it are
+    /// of the Julian one
+    #[arg(long, value_name = "DATE", conflicts_with = "calendar")]
+    pub reform: Option<String>,
     /// The year of the first row, where values have none; it goes on from there at New Year
     #[arg(long, value_name = "YEAR", allow_negative_numbers = true)]
     pub year: Option<i64>,

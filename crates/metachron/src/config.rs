@@ -89,6 +89,8 @@ impl Config {
         let kind = kind.transpose().map_err(usage)?;
         let calendar = columns.calendar.as_deref().map(decisions::calendar);
         let calendar = calendar.transpose().map_err(usage)?;
+        let reform = columns.reform.as_deref().map(decisions::reform);
+        let reform = reform.transpose().map_err(usage)?;
         let year = columns.year.map(decisions::year).transpose().map_err(usage)?;
         let anchor = columns.anchor.as_deref().map(decisions::anchor);
         let anchor = anchor.transpose().map_err(usage)?;
@@ -119,6 +121,7 @@ impl Config {
             plain: Decisions {
                 kind,
                 calendar,
+                reform,
                 year,
                 anchor,
                 repair,
@@ -147,6 +150,7 @@ impl Config {
                 || plain.known.is_some()
                 || plain.kind.is_some()
                 || plain.calendar.is_some()
+                || plain.reform.is_some()
                 || plain.year.is_some()
                 || plain.anchor.is_some()
                 || plain.repair.is_some()
@@ -177,6 +181,7 @@ impl Config {
             Decisions { calendar: Some(calendar), .. } => {
                 ("--calendar", format!("calendar={calendar}"))
             }
+            Decisions { reform: Some(day), .. } => ("--reform", format!("reform=\"{day}\"")),
             Decisions { year: Some(year), .. } => ("--year", format!("year={year}")),
             Decisions { anchor: Some(anchor), .. } => {
                 ("--anchor", format!("anchor={}", decisions::anchor_name(*anchor)))

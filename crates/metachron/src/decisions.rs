@@ -60,6 +60,8 @@ pub struct Decisions {
     pub two_digit_from: Option<i16>,
     /// The calendar of years, months and days.
     pub calendar: Option<Calendar>,
+    /// The first day of the Gregorian calendar, where days before it are Julian.
+    pub reform: Option<Date>,
     /// The year of the first row, where values have none.
     pub year: Option<i16>,
     /// Which of its days a period becomes.
@@ -91,7 +93,7 @@ pub struct Decisions {
 
 impl Decisions {
     /// Every key of a column in a readings file, `from` apart.
-    pub const KEYS: [&str; 18] = [
+    pub const KEYS: [&str; 19] = [
         "into",
         "kind",
         "verdict",
@@ -103,6 +105,7 @@ impl Decisions {
         "known",
         "two_digit_from",
         "calendar",
+        "reform",
         "year",
         "anchor",
         "repair",
@@ -122,6 +125,7 @@ impl Decisions {
             || self.known.is_some()
             || self.two_digit_from.is_some()
             || self.calendar.is_some()
+            || self.reform.is_some()
             || self.year.is_some()
             || self.anchor.is_some()
             || self.repair.is_some()
@@ -150,6 +154,7 @@ impl Decisions {
             known: self.known.or(weaker.known),
             two_digit_from: self.two_digit_from.or(weaker.two_digit_from),
             calendar: self.calendar.or(weaker.calendar),
+            reform: self.reform.or(weaker.reform),
             year: self.year.or(weaker.year),
             anchor: self.anchor.or(weaker.anchor),
             repair: self.repair.or(weaker.repair),
@@ -173,6 +178,7 @@ impl Decisions {
             century: self.two_digit_from.map_or(Century::default(), |from| Century { from }),
             today: Some(today),
             year: self.year,
+            reform: self.reform,
         };
         let split = self.split();
         let (asked, layouts) = match &self.written {
@@ -278,6 +284,7 @@ impl Decisions {
                 self.two_digit_from = Some(two_digit_from(whole(key, value)?)?);
             }
             "calendar" => self.calendar = Some(calendar(&text(key, value)?)?),
+            "reform" => self.reform = Some(reform(&text(key, value)?)?),
             "year" => self.year = Some(year(whole(key, value)?)?),
             "epoch" => self.epoch = Some(epoch(&text(key, value)?)?),
             "repair" => self.repair = Some(repair(&text(key, value)?)?),
@@ -391,6 +398,18 @@ pub fn calendar(name: &str) -> Result<Calendar, String> {
         let near =
             nearest(name, names).map_or(String::new(), |near| format!("; did you mean {near}?"));
         format!("calendar {} is none of {}{near}", quoted(name), names.join(", "))
+    })
+}
+
+/// The first day of the Gregorian calendar.
+pub fn reform(text: &str) -> Result<Date, String> {
+    let first = jiff::civil::date(1582, 10, 15);
+    let day = text.parse::<Date>().ok().filter(|day| *day >= first);
+    day.ok_or_else(|| {
+        format!(
+            "reform {} is no day from 1582-10-15 on, such as 1752-09-14 in England",
+            quoted(text)
+        )
     })
 }
 

@@ -344,6 +344,7 @@ pub fn render(
                     "layouts",
                     "order",
                     "calendar",
+                    "reform",
                     "year",
                     "anchor",
                     "repair",

@@ -84,13 +84,13 @@ impl Lens {
     /// A text that differs where lenses differ.
     fn digest(&self) -> String {
         let Lens { terms, missing, asked, layouts, split, serials, years, marked } = self;
-        let Terms { lexicon, century, today, year } = terms;
+        let Terms { lexicon, century, today, year, reform } = terms;
         // A standard counts two-digit years from the year of today.
         let today = today.map(|today| today.year());
         let missing: Vec<&str> = missing.texts().collect();
         let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
         format!(
-            "{:?} {:?} {missing:?} {} {today:?} {year:?} {asked:?} {layouts:?} {split:?} {serials:?} {years:?} {marked:?}",
+            "{:?} {:?} {missing:?} {} {today:?} {year:?} {reform:?} {asked:?} {layouts:?} {split:?} {serials:?} {years:?} {marked:?}",
             lexicon.locale().map(Locale::tag),
             lexicon.calendar(),
             century.from

@@ -324,7 +324,11 @@ pub(super) fn other_months(locale: u16, calendar: Calendar) -> Option<u16> {
         Calendar::Indian => 3,
         Calendar::Coptic => 4,
         Calendar::Ethiopic | Calendar::EthiopicAmeteAlem => 5,
-        Calendar::Gregorian | Calendar::Buddhist | Calendar::Japanese | Calendar::Roc => {
+        Calendar::Gregorian
+        | Calendar::Julian
+        | Calendar::Buddhist
+        | Calendar::Japanese
+        | Calendar::Roc => {
             return None;
         }
     };

@@ -252,7 +252,7 @@ impl Lexicon {
 
     /// What a key stands for here.
     fn senses(self, key: usize) -> Option<Senses> {
-        if !self.calendar.shares_months() {
+        if self.calendar.has_own_months() {
             return self.with_other_months(key);
         }
         let Some(locale) = self.locale else { return everywhere(key) };

@@ -130,6 +130,9 @@ fn resolve_date(fields: &Fields, terms: Terms) -> Result<Option<Date>, Unfit> {
             day
         }
         None => {
+            if let Some(reform) = terms.reform {
+                return reformed(year, month, day, reform).map(Some);
+            }
             let no_such_day = match calendar {
                 Calendar::Gregorian => Unfit::NoSuchDay { year, month, day },
                 _ => Unfit::NoSuchDayOf { calendar, year, month, day },
@@ -237,4 +240,16 @@ fn resolve_time(fields: &Fields) -> Result<(Time, bool, bool), Unfit> {
     Time::new(hour as i8, minute as i8, second as i8, nanos as i32)
         .map(|time| (time, next_day, leap_second))
         .map_err(|_| Unfit::OutOfRange)
+}
+
+/// A day of the Julian calendar before the reform, and of the Gregorian one from it on. The days that
+/// were left out never were.
+fn reformed(year: i16, month: u8, day: u8, reform: Date) -> Result<Date, Unfit> {
+    let of = |calendar: Calendar| calendar.to_iso(year.into(), month, day);
+    match (of(Calendar::Julian), of(Calendar::Gregorian)) {
+        (_, Some(date)) if date >= reform => Ok(date),
+        (Some(date), _) if date < reform => Ok(date),
+        (Some(_), _) => Err(Unfit::LeftOut { reform }),
+        (None, _) => Err(Unfit::NoSuchDay { year, month, day }),
+    }
 }

@@ -58,11 +58,19 @@ pub struct Terms {
     pub today: Option<Date>,
     /// The year of values that have none.
     pub year: Option<i16>,
+    /// The first day of the Gregorian calendar, where days before it are of the Julian one.
+    pub reform: Option<Date>,
 }
 
 impl Default for Terms {
     fn default() -> Terms {
-        Terms { lexicon: Lexicon::every(), century: Century::default(), today: None, year: None }
+        Terms {
+            lexicon: Lexicon::every(),
+            century: Century::default(),
+            today: None,
+            year: None,
+            reform: None,
+        }
     }
 }
 

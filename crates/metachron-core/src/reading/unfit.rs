@@ -105,6 +105,11 @@ pub enum Unfit {
     EndOfDay,
     /// More than nine digits of a fraction.
     TooFine,
+    /// The day was left out when the calendar was reformed.
+    LeftOut {
+        /// The first day of the Gregorian calendar.
+        reform: Date,
+    },
     /// The number is no date by this epoch.
     NotCounted(Epoch, NotCounted),
     /// Outside the years −9999 to 9999, once moved to UTC or to the next day.
@@ -149,6 +154,7 @@ impl Unfit {
             Unfit::TooFine => "too-fine",
             Unfit::OutOfRange => "out-of-range",
             Unfit::NotCounted(_, NotCounted::OutOfRange) => "out-of-range",
+            Unfit::LeftOut { .. } => "no-such-day",
             Unfit::NotCounted(..) => "no-such-day",
             Unfit::Fault => "fault",
             Unfit::OtherKind { .. } => "other-kind",
@@ -183,6 +189,7 @@ impl Unfit {
             | Unfit::Weekday { .. }
             | Unfit::TooFine
             | Unfit::OutOfRange
+            | Unfit::LeftOut { .. }
             | Unfit::NotCounted(..) => 3,
             Unfit::Fault | Unfit::OtherKind { .. } => 4,
         }
@@ -216,6 +223,10 @@ impl fmt::Display for Unfit {
             Unfit::EndOfDay => write!(f, "hour 24 exists only as 24:00, the end of a day"),
             Unfit::TooFine => write!(f, "finer than a nanosecond"),
             Unfit::OutOfRange => write!(f, "outside the years -9999 to 9999"),
+            Unfit::LeftOut { reform } => write!(
+                f,
+                "the calendar was reformed on {reform}; the days before it that only the new one has never were"
+            ),
             Unfit::NotCounted(_, NotCounted::Phantom) => write!(
                 f,
                 "60 is 29 February 1900 in spreadsheets, a day that never was; 59 is 28 February, 61 is 1 March"

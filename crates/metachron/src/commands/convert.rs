@@ -6,6 +6,7 @@ use std::io::Write;
 use std::path::{Path, PathBuf};
 
 use metachron_core::apply::{Compiled, Memory, Outcome};
+use metachron_core::calendar::Calendar;
 use metachron_core::reading::{Order, Place, Repair, Written};
 use metachron_core::text::{counted, grouped};
 use metachron_core::value::Value;
@@ -180,6 +181,8 @@ struct Typed<'s> {
     /// Rows that are read, by the order of their part where rows differ.
     by_order: BTreeMap<Order, u64>,
     leap_seconds: u64,
+    /// Dates before the Gregorian calendar began.
+    long_ago: u64,
 }
 
 /// Rows that have a cell that was not read.
@@ -257,6 +260,7 @@ fn typed_columns(study: &Study) -> Vec<Typed<'_>> {
             counts: Counts::default(),
             by_order: BTreeMap::new(),
             leap_seconds: 0,
+            long_ago: 0,
         });
     }
     columns
@@ -435,6 +439,8 @@ impl Typed<'_> {
                     *self.by_order.entry(order).or_default() += 1;
                 }
                 self.leap_seconds += u64::from(fit.leap_second);
+                let first = jiff::civil::date(1582, 10, 15);
+                self.long_ago += u64::from(fit.moment.date().is_some_and(|day| day < first));
                 // Writing to a string cannot fail.
                 let _ = iso(typed, fit.moment, self.fraction_digits);
             }
@@ -618,6 +624,16 @@ fn counts(convert: &args::Convert, column: &Typed<'_>) -> String {
 fn notes(column: &Typed<'_>) -> Vec<String> {
     let reading = column.compiled.reading();
     let mut notes = Vec::new();
+    if column.long_ago > 0 {
+        let dates = counted(column.long_ago, "date");
+        notes.push(match (reading.terms.reform, reading.terms.lexicon.calendar()) {
+            (None, Calendar::Gregorian) => format!(
+                "{dates} before 15 October 1582, counted as if the Gregorian calendar had begun before \
+                 (--calendar julian or --reform DATE reads Julian ones)"
+            ),
+            _ => format!("{dates} before 15 October 1582, written by the Gregorian calendar"),
+        });
+    }
     if let Some(anchor) = reading.anchor.filter(|_| column.counts.read > 0) {
         let which = decisions::anchor_name(anchor);
         notes.push(format!("periods are their {which}"));

@@ -214,6 +214,9 @@ fn saved(column: &Studied, accepted: &Accepted, digest: Option<&str>) -> SavedCo
         if let Some(anchor) = reading.anchor {
             keys.push(("anchor", decisions::anchor_name(anchor).into()));
         }
+        if let Some(reform) = reading.terms.reform {
+            keys.push(("reform", reform.to_string().into()));
+        }
         if let Some(serials) = reading.serials {
             keys.push(("epoch", serials.epoch.to_string().into()));
         }

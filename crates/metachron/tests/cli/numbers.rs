@@ -146,3 +146,60 @@ fn a_workbook_has_an_origin_of_its_own() {
         .check();
     assert!(bench.read("a.csv").contains("45007,2023-03-22"), "{}", bench.read("a.csv"));
 }
+
+#[test]
+fn days_of_long_ago_are_counted_and_read_by_the_calendar_of_their_time() {
+    let bench = Bench::with(
+        "a.csv",
+        "seen\n4 October 1582\n15 October 1582\n2 September 1752\n14 September 1752\n",
+    );
+    bench
+        .run("convert a.csv --quiet --column seen --layout '{day} {month:name} {year}'")
+        .stdout_has(&["4 October 1582,1582-10-04"])
+        .check();
+    bench
+        .run("convert a.csv -o b.csv")
+        .stderr_has(&["4 read; 1 date before 15 October 1582, counted as if the Gregorian calendar had begun before"])
+        .check();
+    bench
+        .run("convert a.csv --column seen --calendar julian --quiet")
+        .stdout(
+            "seen,seen_typed\n4 October 1582,1582-10-14\n15 October 1582,1582-10-25\n\
+             2 September 1752,1752-09-13\n14 September 1752,1752-09-25\n",
+        )
+        .check();
+    // Rome went over on 15 October 1582, England on 14 September 1752.
+    bench
+        .run("convert a.csv --column seen --reform 1582-10-15 --quiet")
+        .stdout(
+            "seen,seen_typed\n4 October 1582,1582-10-14\n15 October 1582,1582-10-15\n\
+             2 September 1752,1752-09-02\n14 September 1752,1752-09-14\n",
+        )
+        .check();
+    bench.write(
+        "b.csv",
+        "seen\n2 September 1752\n3 September 1752\n14 September 1752\n29 February 1700\n",
+    );
+    bench
+        .run("convert b.csv --column seen --reform 1752-09-14 --rejects r.csv -o c.csv")
+        .status(4)
+        .stderr_has(&["3 read, 1 unreadable"])
+        .check();
+    assert_eq!(
+        bench.read("c.csv"),
+        "seen,seen_typed\n2 September 1752,1752-09-13\n3 September 1752,\n\
+         14 September 1752,1752-09-14\n29 February 1700,1700-03-11\n"
+    );
+    assert!(bench.read("r.csv").contains("the calendar was reformed on 1752-09-14"));
+    bench
+        .run("convert b.csv --column seen --reform 1500-01-01")
+        .status(2)
+        .stderr_has(&["--reform \"1500-01-01\" is no day from 1582-10-15 on"])
+        .check();
+    bench
+        .run("survey b.csv --column seen --reform 1752-09-14 --save b.toml")
+        .stdout_has(&["seen"])
+        .stderr_has(&["saved"])
+        .check();
+    assert!(bench.read("b.toml").contains("reform = \"1752-09-14\""));
+}
