@@ -10,7 +10,7 @@ use std::time::Instant;
 use metachron_core::apply::Memory;
 use metachron_core::evidence::{Lens, Neighbours, Observer};
 use metachron_core::infer::infer;
-use metachron_core::reading::Order;
+use metachron_core::reading::{Order, Serials};
 use metachron_core::verdict::Known;
 
 const ROWS: usize = 200_000;
@@ -33,7 +33,7 @@ fn main() {
         jiff::civil::date(2010, 1, 1) + jiff::Span::new().days((row * 7_919 % 1_800) as i64)
     };
     type Write = fn(jiff::civil::Date, usize) -> String;
-    let columns: [(&str, Write); 6] = [
+    let columns: [(&str, Write); 8] = [
         ("dd/mm/yyyy", |d, _| format!("{:02}/{:02}/{}", d.day(), d.month(), d.year())),
         ("d.m.yy h:m", |d, row| {
             format!("{}.{}.{:02} {}:{:02}", d.day(), d.month(), d.year() % 100, row % 24, row % 60)
@@ -45,6 +45,10 @@ fn main() {
                 "Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec",
             ];
             format!("{} {} {}", d.day(), months[d.month() as usize - 1], d.year())
+        }),
+        ("serial", |_, row| format!("{}", 40_000 + row * 7_919 % 1_800)),
+        ("serial.time", |_, row| {
+            format!("{}.{:09}", 40_000 + row * 7_919 % 1_800, row * 982_451 % 1_000_000_000)
         }),
         ("sorted", |_, row| {
             let d = jiff::civil::date(2010, 1, 1) + jiff::Span::new().days((row / 40) as i64);
@@ -59,7 +63,9 @@ fn main() {
     );
     for (name, write) in columns {
         let values: Vec<String> = (0..ROWS).map(|row| write(day(row), row)).collect();
-        let lens = Lens::default();
+        let epoch = "sheet-1900".parse().ok().filter(|_| name.starts_with("serial"));
+        let serials = epoch.map(|epoch| Serials { epoch, are_times: false });
+        let lens = Lens { serials, ..Lens::default() };
         let observe = best(|| {
             let mut observer = Observer::new(lens.clone(), 0);
             for (row, value) in (1..).zip(&values) {

@@ -311,6 +311,9 @@ pub struct Columns {
     /// Further texts that stand for nothing, separated by commas (repeatable)
     #[arg(long, value_name = "LIST", value_delimiter = ',')]
     pub missing: Vec<String>,
+    /// Read dates only in form, such as 9999-12-31 or serial number 0, like any other value
+    #[arg(long)]
+    pub keep_placeholders: bool,
     /// Rows on which the given layouts disagree: leave them empty, or prefer the earlier layout
     #[arg(long, value_name = "empty|prefer")]
     pub contested: Option<String>,

@@ -33,6 +33,8 @@ pub struct Config {
     set: Vec<(String, Decisions)>,
     /// Texts that stand for nothing anywhere in the table.
     pub missing: Vec<String>,
+    /// Whether dates only in form are read like any other value.
+    pub keeps_placeholders: bool,
     /// Only so many rows are looked at.
     pub first_rows: Option<u64>,
     /// Whether long work is shown on a terminal.
@@ -136,6 +138,7 @@ impl Config {
             },
             set,
             missing,
+            keeps_placeholders: columns.keep_placeholders,
             first_rows: None,
             shows_progress: ambient.stderr_is_terminal && !input.quiet,
             repeated: repeated(input, columns),
@@ -420,6 +423,9 @@ fn repeated(input: &args::Input, columns: &args::Columns) -> String {
     }
     if !columns.missing.is_empty() {
         say("--missing", &columns.missing.join(","));
+    }
+    if columns.keep_placeholders {
+        words.push_str(" --keep-placeholders");
     }
     if input.no_header {
         words.push_str(" --no-header");

@@ -11,7 +11,7 @@ use crate::order::Order;
 use crate::reading::{
     Century, Contested, Fit, Place, Reading, Repair, RowYear, Split, Terms, Unfit,
 };
-use crate::text::{Missing, is_placeholder, normalise};
+use crate::text::{Missing, normalise};
 use crate::value::Value;
 
 pub use memory::Memory;
@@ -179,7 +179,8 @@ impl Compiled {
         if self.missing.contains(value) {
             return Outcome::Missing;
         }
-        if is_placeholder(value) || self.reading.serials.is_some_and(|s| s.is_placeholder(value)) {
+        let is_zero = || self.reading.serials.is_some_and(|s| s.is_placeholder(value));
+        if self.missing.is_placeholder(value) || (!self.missing.keeps_placeholders() && is_zero()) {
             return Outcome::Placeholder;
         }
         if let Some(read) = self.reading.serials.and_then(|serials| serials.read(value)) {

@@ -87,10 +87,11 @@ impl Lens {
         let Terms { lexicon, century, today, year, reform } = terms;
         // A standard counts two-digit years from the year of today.
         let today = today.map(|today| today.year());
+        let kept = missing.keeps_placeholders();
         let missing: Vec<&str> = missing.texts().collect();
         let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
         format!(
-            "{:?} {:?} {missing:?} {} {today:?} {year:?} {reform:?} {asked:?} {layouts:?} {split:?} {serials:?} {years:?} {marked:?}",
+            "{:?} {:?} {missing:?} {kept} {} {today:?} {year:?} {reform:?} {asked:?} {layouts:?} {split:?} {serials:?} {years:?} {marked:?}",
             lexicon.locale().map(Locale::tag),
             lexicon.calendar(),
             century.from

@@ -18,7 +18,7 @@ use crate::layout::Layout;
 use crate::lexicon::{Length, Lexicon, names};
 use crate::moment::{Kind, Moment};
 use crate::reading::{Fit, Order, Place, RowYear, Split, Terms, Unfit};
-use crate::text::{Accents, fold, is_placeholder, normalise};
+use crate::text::{Accents, fold, normalise};
 use crate::value::Value;
 
 /// Gathers the evidence of a part of a column.
@@ -165,7 +165,9 @@ impl Observer {
         let (_, known) = &mut all[known];
         known.tally.rows += 1;
         let serials = self.lens.serials;
-        if is_placeholder(value) || serials.is_some_and(|serials| serials.is_placeholder(value)) {
+        let missing = &self.lens.missing;
+        let is_zero = || serials.is_some_and(|serials| serials.is_placeholder(value));
+        if missing.is_placeholder(value) || (!missing.keeps_placeholders() && is_zero()) {
             self.evidence.placeholder += 1;
             return true;
         }

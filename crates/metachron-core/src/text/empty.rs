@@ -19,12 +19,15 @@ pub struct Missing {
     texts: BTreeSet<String>,
     /// The length of the longest text: most values are longer, which settles it at once.
     longest: usize,
+    /// Whether dates only in form are values like any other.
+    keeps_placeholders: bool,
 }
 
 impl Missing {
     /// The empty text, `-`, `N/A` and their like.
     pub fn usual() -> Missing {
-        Missing { texts: BTreeSet::new(), longest: 0 }.and(USUAL)
+        let (texts, longest, keeps_placeholders) = (BTreeSet::new(), 0, false);
+        Missing { texts, longest, keeps_placeholders }.and(USUAL)
     }
 
     /// These texts too.
@@ -36,6 +39,22 @@ impl Missing {
             self.texts.insert(text);
         }
         self
+    }
+
+    /// The same, where dates only in form are read like any other value.
+    #[must_use]
+    pub fn keeping_placeholders(self, keeps_placeholders: bool) -> Missing {
+        Missing { keeps_placeholders, ..self }
+    }
+
+    /// Whether dates only in form are values like any other.
+    pub fn keeps_placeholders(&self) -> bool {
+        self.keeps_placeholders
+    }
+
+    /// Whether a normalised value is a date only in form, and stands for nothing.
+    pub fn is_placeholder(&self, value: &str) -> bool {
+        !self.keeps_placeholders && is_placeholder(value)
     }
 
     /// Whether a normalised value stands for nothing, whatever its letters' case.

@@ -75,6 +75,7 @@ impl Studied {
         let decisions = config.decisions(name, config.chosen.iter().any(|chosen| chosen == name));
         let own = decisions.missing.iter().flatten();
         let missing = Missing::usual().and(config.missing.iter().chain(own));
+        let missing = missing.keeping_placeholders(config.keeps_placeholders);
         let lens = decisions.lens(missing, config.today);
         if !evidence.was_seen_through(&lens) {
             return None;
@@ -318,6 +319,7 @@ impl Plan {
         };
         let own = decisions.missing.iter().flatten();
         let missing = Missing::usual().and(config.missing.iter().chain(own));
+        let missing = missing.keeping_placeholders(config.keeps_placeholders);
         let lens = decisions.lens(missing, config.today);
         Ok(Plan { index, name: name.to_owned(), decisions, beside, waits, lens })
     }

@@ -203,3 +203,23 @@ fn days_of_long_ago_are_counted_and_read_by_the_calendar_of_their_time() {
         .check();
     assert!(bench.read("b.toml").contains("reform = \"1752-09-14\""));
 }
+
+#[test]
+fn placeholders_are_values_if_that_is_said() {
+    let bench =
+        Bench::with("a.csv", "seen,n\n9999-12-31,0\n2024-03-01,1\n1900-01-00,60\n2024-03-02,61\n");
+    bench
+        .run("convert a.csv --set 'n: epoch=sheet-1900' -o b.csv --tolerate 1")
+        .stderr_has(&[
+            "seen_typed  date  2 read, 2 placeholder",
+            "n_typed     date  2 read, 1 placeholder, 1 unreadable",
+        ])
+        .check();
+    bench
+        .run("convert a.csv --set 'n: epoch=sheet-1900' --keep-placeholders --quiet --tolerate 1")
+        .stdout(
+            "seen,seen_typed,n,n_typed\n9999-12-31,9999-12-31,0,1899-12-31\n2024-03-01,2024-03-01,1,1900-01-01\n\
+             1900-01-00,,60,\n2024-03-02,2024-03-02,61,1900-03-01\n",
+        )
+        .check();
+}
