@@ -273,6 +273,31 @@ impl Epoch {
         self.entry().map(|entry| (entry.origin, entry.unit))
     }
 
+    /// Whether a number that counts to this moment is likely to be meant: dates of tables lie from 1950
+    /// to ten years from today, and not in the first year that anything counts.
+    ///
+    /// ```
+    /// use metachron_core::epoch::{Epoch, Number};
+    /// let today = jiff::civil::date(2024, 6, 1);
+    /// let is_usual = |name: &str, number: &str| {
+    ///     let epoch: Epoch = name.parse().unwrap();
+    ///     epoch.is_usual(epoch.read(Number::parse(number).unwrap()).unwrap(), today)
+    /// };
+    /// assert!(is_usual("sheet-1900", "45210") && !is_usual("unix-seconds", "45210"));
+    /// ```
+    pub fn is_usual(self, moment: Moment, today: Date) -> bool {
+        const FROM: Date = jiff::civil::date(1950, 1, 1);
+        const AHEAD: i64 = 10;
+        let day = match moment {
+            Moment::Instant(instant) => Some(Offset::UTC.to_datetime(instant).date()),
+            moment => moment.date(),
+        };
+        let zero = self.zero().map(|zero| zero.saturating_add(jiff::Span::new().years(1)));
+        let first = zero.map_or(FROM, |zero| zero.max(FROM));
+        let last = today.saturating_add(jiff::Span::new().years(AHEAD)).last_of_year();
+        day.is_some_and(|day| first <= day && day <= last)
+    }
+
     /// The day of zero, where there is one that years can be counted from.
     pub fn zero(self) -> Option<Date> {
         match self.rule {

@@ -1,10 +1,14 @@
 //! Every way to read a single value.
 
+use jiff::civil::Date;
+
 use crate::calendar::Calendar;
 use crate::candidates::{candidates, shape_of};
+use crate::epoch::{Epoch, Number};
 use crate::evidence::Lens;
 use crate::layout::Layout;
 use crate::lexicon::{Languages, Lexicon, Locale, names};
+use crate::moment::Moment;
 use crate::order::Order;
 use crate::reading::{Fit, Terms, Unfit, interpret};
 use crate::text::{is_placeholder, normalise};
@@ -102,6 +106,17 @@ pub fn explain(value: &str, lens: &Lens) -> Explanation {
         return Explanation::NoDate(shape);
     }
     Explanation::Ways(ways)
+}
+
+/// What a number may count, from every origin that gives a date of our time.
+pub fn counts(value: &str, today: Date) -> Vec<(Epoch, Moment)> {
+    let mut buffer = String::new();
+    let Some(number) = Number::parse(normalise(value, &mut buffer)) else { return Vec::new() };
+    // What differs from the 1900 system before March 1900 only, is no other way.
+    let all = Epoch::all().filter(|epoch| epoch.name() != Some("day-zero-1899"));
+    all.filter_map(|epoch| Some((epoch, epoch.read(number).ok()?)))
+        .filter(|(epoch, moment)| epoch.is_usual(*moment, today))
+        .collect()
 }
 
 /// The orders of all ways that fit, where they differ in what they give.

@@ -1,7 +1,5 @@
 //! Numbers that count from an origin: plausible origins side by side, and never one by itself.
 
-use jiff::civil::date;
-
 use super::{Answer, Counts, Judgement, Known, Reason, Settle, Verdict};
 use crate::epoch::{Epoch, Number};
 use crate::evidence::{Evidence, Lens};
@@ -25,10 +23,7 @@ const DIFFERENT: usize = 3;
 const CLOCKS: u64 = 95;
 /// Fractions that are needed for that.
 const FRACTIONS: u64 = 8;
-/// The first year in which dates counted by numbers usually lie, and how far they lie ahead.
-const USUAL_FROM: i16 = 1950;
-const USUAL_AHEAD: i16 = 10;
-/// How many of a hundred different numbers must lie there.
+/// How many of a hundred different numbers must count to dates that are usual.
 const USUAL: usize = 95;
 
 /// Words of columns that hold dates, in several languages.
@@ -148,21 +143,10 @@ pub(super) fn open(evidence: &Evidence, known: &Known, counts: Counts) -> Option
     if !are_numbers || !speaks || (numbers.sample().len() < DIFFERENT && !answered) {
         return None;
     }
-    let usual_from = date(USUAL_FROM, 1, 1);
-    let last = date(known.as_of.year().saturating_add(USUAL_AHEAD), 12, 31);
-    let day_of = |moment: Moment| match moment {
-        Moment::Instant(instant) => Some(jiff::tz::Offset::UTC.to_datetime(instant).date()),
-        moment => moment.date(),
-    };
-    // Small numbers lie in the first days of whatever counts seconds.
-    let is_usual = |epoch: Epoch, moment: Moment| {
-        let zero = epoch.zero().map(|zero| zero.saturating_add(jiff::Span::new().years(1)));
-        let first = zero.map_or(usual_from, |zero| zero.max(usual_from));
-        day_of(moment).is_some_and(|day| first <= day && day <= last)
-    };
     let plausible = |epoch: Epoch| {
         let read = numbers.sample().filter_map(|number| epoch.read(number).ok());
-        let usual: Vec<Moment> = read.filter(|moment| is_usual(epoch, *moment)).collect();
+        let usual: Vec<Moment> =
+            read.filter(|moment| epoch.is_usual(*moment, known.as_of)).collect();
         let are_enough = usual.len() * 100 >= numbers.sample().len() * USUAL;
         let (earliest, latest) = (usual.iter().min()?, usual.iter().max()?);
         are_enough.then_some(Origin { epoch, earliest: *earliest, latest: *latest })
@@ -211,10 +195,6 @@ pub(super) fn beside_dates(evidence: &Evidence, known: &Known) -> Option<Reason>
     let sheets = Epoch::all()
         .filter(|epoch| is_sheet(*epoch) && known.own_epoch.is_none_or(|own| own == *epoch));
     let numbers = &evidence.numbers;
-    let last = date(known.as_of.year().saturating_add(USUAL_AHEAD), 12, 31);
-    let usual = |moment: &Moment| {
-        moment.date().is_some_and(|day| date(USUAL_FROM, 1, 1) <= day && day <= last)
-    };
     let (epoch, read) = sheets
         .map(|epoch| {
             let read = numbers.sample().filter_map(move |number| epoch.read(number).ok());
@@ -222,6 +202,7 @@ pub(super) fn beside_dates(evidence: &Evidence, known: &Known) -> Option<Reason>
         })
         .next()?;
     let (earliest, latest) = (*read.iter().min()?, *read.iter().max()?);
+    let usual = |moment: &Moment| epoch.is_usual(*moment, known.as_of);
     let all = read.len() == numbers.sample().len() && read.iter().all(usual);
     all.then_some(Reason::NumbersBeside { rows: numbers.rows, epoch, earliest, latest })
 }

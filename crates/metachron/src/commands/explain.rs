@@ -2,12 +2,14 @@
 
 use jiff::civil::Date;
 use metachron_core::calendar::Calendar;
+use metachron_core::epoch::Epoch;
 use metachron_core::evidence::Lens;
-use metachron_core::explain::{Explanation, Way, explain, rivals};
+use metachron_core::explain::{Explanation, Way, counts, explain, rivals};
 use metachron_core::infer::infer;
 use metachron_core::lexicon::{Length, Lexicon};
-use metachron_core::moment::Kind;
+use metachron_core::moment::{Kind, Moment};
 use metachron_core::order::Order;
+use metachron_core::reading::Written;
 use metachron_core::text::Missing;
 use metachron_core::text::counted;
 use metachron_core::verdict::{Known, Verdict};
@@ -20,7 +22,6 @@ use crate::decisions::{self, Decisions};
 use crate::exit::Exit;
 use crate::message::{Failure, plain, quoted};
 use crate::report::{Align, Grid, paragraph};
-use metachron_core::reading::Written;
 
 /// The report, as `--json` has it.
 #[derive(Debug, Serialize)]
@@ -51,6 +52,9 @@ struct ValueFacts {
 #[derive(Debug, Serialize)]
 struct WayFacts {
     layout: String,
+    /// From where it counts, if it is a number that counts.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    epoch: Option<String>,
     #[serde(skip_serializing_if = "Option::is_none")]
     written_in: Option<&'static str>,
     /// The same in words.
@@ -134,7 +138,29 @@ fn value_facts(value: &str, lens: &Lens, today: Date) -> ValueFacts {
         readings: Vec::new(),
         settle: None,
     };
+    // Layouts that were given are the only ways that are asked for.
+    let counted: Vec<WayFacts> = match lens.layouts.is_empty() {
+        true => counts(value, today).into_iter().map(|way| counted_facts(way, today)).collect(),
+        false => Vec::new(),
+    };
+    let settles = "Numbers are read as dates only by --epoch, or by one known pair.".to_owned();
     match explain(value, lens) {
+        Explanation::NoDate(_) if !counted.is_empty() => {
+            ValueFacts { readings: counted, settle: Some(settles), ..facts("readings") }
+        }
+        Explanation::Ways(ways) if !counted.is_empty() => ValueFacts {
+            readings: {
+                let mut readings: Vec<WayFacts> =
+                    ways.iter().map(|way| way_facts(way, today)).collect();
+                // Dates in digits have a layout already.
+                let is_new = |way: &WayFacts| readings.iter().all(|own| own.gives != way.gives);
+                let new: Vec<WayFacts> = counted.into_iter().filter(is_new).collect();
+                readings.extend(new);
+                readings
+            },
+            settle: Some(what_would_settle(&ways).unwrap_or(settles)),
+            ..facts("readings")
+        },
         Explanation::Missing => facts("missing"),
         Explanation::Placeholder => facts("placeholder"),
         Explanation::NoDate(shape) => ValueFacts { shape: Some(shape), ..facts("no-date") },
@@ -143,6 +169,28 @@ fn value_facts(value: &str, lens: &Lens, today: Date) -> ValueFacts {
             settle: what_would_settle(&ways),
             ..facts("readings")
         },
+    }
+}
+
+/// What a number counts from one origin.
+fn counted_facts((epoch, moment): (Epoch, Moment), today: Date) -> WayFacts {
+    let day = match moment {
+        Moment::Instant(instant) => Some(jiff::tz::Offset::UTC.to_datetime(instant).date()),
+        moment => moment.date(),
+    };
+    let weekday = |date: Date| {
+        Lexicon::english().weekday(date.weekday().to_monday_one_offset() as u8, Length::Full)
+    };
+    WayFacts {
+        layout: format!("--epoch {epoch}"),
+        epoch: Some(epoch.to_string()),
+        written_in: None,
+        calendar: None,
+        language: None,
+        gives: Some(moment.to_string()),
+        weekday: day.map(weekday),
+        distance: day.map(|day| distance(day, today)),
+        fails: None,
     }
 }
 
@@ -156,6 +204,7 @@ fn way_facts(way: &Way, today: Date) -> WayFacts {
         Lexicon::english().weekday(date.weekday().to_monday_one_offset() as u8, Length::Full)
     };
     WayFacts {
+        epoch: None,
         layout: way.layout.to_string(),
         written_in: way.written_in.map(|locale| locale.tag()),
         calendar: (way.calendar != Calendar::Gregorian).then(|| way.calendar.name()),

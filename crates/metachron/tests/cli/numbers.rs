@@ -223,3 +223,25 @@ fn placeholders_are_values_if_that_is_said() {
         )
         .check();
 }
+
+#[test]
+fn explain_shows_what_a_number_may_count() {
+    let bench = Bench::new();
+    bench
+        .run("explain 45210.8125 1700000000 12 --as-of 2026-11-23")
+        .stdout_has(&[
+            "\"45210.8125\" can be read as\n  --epoch sheet-1900           2023-10-11T19:30:00  Wednesday",
+            "--epoch modified-julian-day  1982-08-29T19:30:00",
+            "--epoch unix-seconds  2023-11-14T22:13:20Z",
+            "Numbers are read as dates only by --epoch, or by one known pair.",
+            "\"12\" is not written in a form that dates have",
+        ])
+        .check();
+    // A layout that is given is the only way.
+    bench
+        .run("explain 20240305 --layout '{year}{month:02}{day:02}' --as-of 2026-11-23")
+        .stdout_has(&["can be read in one way"])
+        .check();
+    let digits = bench.run("explain 20240305 --as-of 2026-11-23").stdout_has(&["{year}"]).check();
+    assert!(!digits.contains("--epoch yyyymmdd"), "{digits}");
+}
