@@ -245,12 +245,23 @@ pub(super) struct Numbers {
     clock: usize,
 }
 
-/// What stands beside a value, and a sieve that keeps back dates that were seen lately.
+/// What stands beside a value, and a sieve that keeps back dates which add nothing: those with a hash
+/// above all that are kept, and those that were seen lately. There are many of these, and what is asked for
+/// every row stands in front, so that it is in one place of memory.
+#[repr(C)]
 struct Sieve {
+    /// The highest hash that is kept, once so many are.
+    ceiling: u64,
+    /// Rows by which orders fit; there are few ways.
+    rows: [(Fits, u32); 6],
+    is_over: bool,
+    recent: [u64; RECENT],
+    /// Rows that are too many for what is counted above.
     beside: Beside,
-    rows: Vec<(Fits, u64)>,
-    recent: [u64; 64],
 }
+
+/// Dates that a sieve remembers.
+const RECENT: usize = 16;
 
 impl ClueGatherer {
     /// The numbers of a form whose orders differ, and of what is written around its date.
@@ -419,25 +430,41 @@ fn sieve_at(sieves: &mut Vec<Option<Sieve>>, at: usize) -> &mut Sieve {
 
 impl Sieve {
     fn new() -> Sieve {
-        Sieve { beside: Beside::new(), rows: Vec::new(), recent: [0; 64] }
+        Sieve {
+            ceiling: u64::MAX,
+            rows: [(Fits::default(), 0); 6],
+            is_over: false,
+            recent: [0; RECENT],
+            beside: Beside::new(),
+        }
     }
 
     fn observe(&mut self, fits: Fits, hashed: Option<(Written, u64)>) {
-        match self.rows.iter_mut().find(|(other, _)| *other == fits) {
-            Some((_, rows)) => *rows += 1,
-            None => self.rows.push((fits, 1)),
+        let place = self.rows.iter_mut().find(|(other, rows)| *other == fits || *rows == 0);
+        match place {
+            Some((other, rows)) if *rows < u32::MAX => (*other, *rows) = (fits, *rows + 1),
+            _ => *self.beside.rows.entry(fits).or_default() += 1,
         }
-        if let Some((written, hash)) = hashed {
-            let recent = &mut self.recent[hash as usize % 64];
-            if *recent != hash {
-                *recent = hash;
-                self.beside.dates.insert_hashed(hash, written, fits);
-            }
+        let Some((written, hash)) = hashed else { return };
+        if hash > self.ceiling {
+            self.is_over = true;
+            return;
+        }
+        let recent = &mut self.recent[hash as usize % RECENT];
+        if *recent != hash {
+            *recent = hash;
+            self.beside.dates.insert_hashed(hash, written, fits);
+            self.ceiling = self.beside.dates.ceiling();
         }
     }
 
     fn finish(mut self) -> Beside {
-        self.beside.rows = self.rows.into_iter().collect();
+        for (fits, rows) in self.rows.into_iter().filter(|(_, rows)| *rows > 0) {
+            *self.beside.rows.entry(fits).or_default() += u64::from(rows);
+        }
+        if self.is_over {
+            self.beside.dates.went_over();
+        }
         self.beside
     }
 }

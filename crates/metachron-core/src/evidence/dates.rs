@@ -54,6 +54,17 @@ impl DistinctDates {
         }
     }
 
+    /// The highest hash that is kept, once the budget is used up: higher ones add nothing.
+    pub(super) fn ceiling(&self) -> u64 {
+        let is_full = self.kept.len() >= self.budget;
+        self.kept.last().filter(|_| is_full).map_or(u64::MAX, |(hash, ..)| *hash)
+    }
+
+    /// Dates were kept back that are above the ceiling.
+    pub(super) fn went_over(&mut self) {
+        self.over_budget = true;
+    }
+
     pub(super) fn merge(&mut self, other: DistinctDates) {
         self.over_budget |= other.over_budget;
         for (hash, written, fits) in other.kept {
