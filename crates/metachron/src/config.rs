@@ -253,7 +253,7 @@ impl Config {
 
     /// Options about a column alone that a suggestion for it repeats, if they are about it.
     pub fn repeated_about(&self, column: &str, way: &Settle) -> String {
-        let Decisions { kind, calendar, year, anchor, repair, .. } = &self.plain;
+        let Decisions { kind, calendar, reform, year, anchor, repair, epoch, .. } = &self.plain;
         let mut words = String::new();
         if !(self.chosen.is_empty() || self.chosen == [column]) {
             return words;
@@ -264,6 +264,12 @@ impl Config {
         }
         if let Some(calendar) = calendar.filter(|_| !matches!(way, Settle::Calendar(_))) {
             words.push_str(&format!(" --calendar {calendar}"));
+        }
+        if let Some(reform) = reform {
+            words.push_str(&format!(" --reform {reform}"));
+        }
+        if let Some(epoch) = epoch.filter(|_| !matches!(way, Settle::Epoch(_))) {
+            words.push_str(&format!(" --epoch {epoch}"));
         }
         if let Some(year) = year.filter(|_| !matches!(way, Settle::Year(_))) {
             words.push_str(&format!(" --year {year}"));

@@ -202,6 +202,15 @@ fn days_of_long_ago_are_counted_and_read_by_the_calendar_of_their_time() {
         .stderr_has(&["saved"])
         .check();
     assert!(bench.read("b.toml").contains("reform = \"1752-09-14\""));
+    // What is asked for is repeated in what is offered.
+    bench.write("c.csv", "seen\n03/04/1751\n05/06/1752\n");
+    bench
+        .run("convert c.csv --column seen --reform 1752-09-14")
+        .status(3)
+        .stderr_has(&[
+            "metachron convert c.csv --reform 1752-09-14 --column seen --order dmy -o c.out.csv",
+        ])
+        .check();
 }
 
 #[test]
