@@ -219,9 +219,22 @@ impl Number {
         if self.negative { -self.digits } else { self.digits }
     }
 
-    /// The whole number below, and the rest of it.
+    /// The same without its fraction.
+    #[must_use]
+    pub fn cut(self) -> Number {
+        let digits = 10_i128.checked_pow(self.scale).map_or(0, |ten| self.digits / ten);
+        Number { negative: self.negative && digits != 0, digits, scale: 0 }
+    }
+
+    /// The whole number below.
     fn whole(self) -> Option<i128> {
         Some(self.signed().div_euclid(10_i128.checked_pow(self.scale)?))
+    }
+}
+
+impl From<i64> for Number {
+    fn from(number: i64) -> Number {
+        Number { negative: number < 0, digits: i128::from(number).abs(), scale: 0 }
     }
 }
 
@@ -251,12 +264,18 @@ pub enum NotCounted {
 }
 
 impl Epoch {
+    /// Seconds since 1970-01-01T00:00Z, leap seconds apart (POSIX.1-2017, 4.16).
+    pub const UNIX_SECONDS: Epoch = Epoch::at(3);
+    /// Milliseconds since then.
+    pub const UNIX_MILLIS: Epoch = Epoch::at(4);
+
+    const fn at(place: usize) -> Epoch {
+        Epoch { rule: NAMED[place].rule, yields: NAMED[place].yields, named: Some(place as u8) }
+    }
+
     /// Every epoch with a name.
     pub fn all() -> impl Iterator<Item = Epoch> {
-        (0..NAMED.len()).map(|at| {
-            let Named { rule, yields, .. } = &NAMED[at];
-            Epoch { rule: *rule, yields: *yields, named: Some(at as u8) }
-        })
+        (0..NAMED.len()).map(Epoch::at)
     }
 
     fn entry(self) -> Option<&'static Named> {
@@ -288,14 +307,10 @@ impl Epoch {
     pub fn is_usual(self, moment: Moment, today: Date) -> bool {
         const FROM: Date = jiff::civil::date(1950, 1, 1);
         const AHEAD: i64 = 10;
-        let day = match moment {
-            Moment::Instant(instant) => Some(Offset::UTC.to_datetime(instant).date()),
-            moment => moment.date(),
-        };
         let zero = self.zero().map(|zero| zero.saturating_add(jiff::Span::new().years(1)));
         let first = zero.map_or(FROM, |zero| zero.max(FROM));
         let last = today.saturating_add(jiff::Span::new().years(AHEAD)).last_of_year();
-        day.is_some_and(|day| first <= day && day <= last)
+        moment.date().is_some_and(|day| first <= day && day <= last)
     }
 
     /// The day of zero, where there is one that years can be counted from.

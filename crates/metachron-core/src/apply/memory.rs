@@ -1,6 +1,7 @@
 //! Remembers recent values, since dates repeat.
 
 use super::Outcome;
+use crate::text::fnv1a;
 
 const SLOTS: usize = 2_048;
 const LONGEST: usize = 39;
@@ -55,10 +56,8 @@ impl Memory {
     }
 }
 
-/// FNV-1a, of which the low bits choose the slot.
+/// The low bits of its hash choose the slot of a value.
 fn slot_of(value: &str) -> usize {
-    let hash = value
-        .bytes()
-        .fold(0xcbf2_9ce4_8422_2325_u64, |h, b| (h ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3));
+    let hash = fnv1a(value);
     (hash ^ (hash >> 32)) as usize % SLOTS
 }

@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use crate::epoch::Number;
+use crate::text::fnv1a;
 
 /// Different numbers that are kept: a fair sample of them.
 const SAMPLE: usize = 1_024;
@@ -46,7 +47,7 @@ impl Numbers {
             self.clocks += u64::from(is_clock);
         }
         self.widen(number);
-        self.keep(hash(value), number);
+        self.keep(fnv1a(value), number);
     }
 
     pub(super) fn merge(&mut self, other: Numbers) {
@@ -80,10 +81,4 @@ impl Numbers {
             self.sample.pop_last();
         }
     }
-}
-
-/// FNV-1a.
-fn hash(text: &str) -> u64 {
-    text.bytes()
-        .fold(0xcbf2_9ce4_8422_2325, |h, b| (h ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3))
 }

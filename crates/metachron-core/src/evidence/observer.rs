@@ -18,7 +18,7 @@ use crate::layout::Layout;
 use crate::lexicon::{Length, Lexicon, names};
 use crate::moment::{Kind, Moment};
 use crate::reading::{Fit, Order, Place, RowYear, Split, Terms, Unfit};
-use crate::text::{Accents, fold, normalise};
+use crate::text::{Accents, fnv1a, fold, normalise};
 use crate::value::Value;
 
 /// Gathers the evidence of a part of a column.
@@ -390,10 +390,8 @@ impl KnownShapes {
 
 /// Where a value is remembered.
 fn place_of(value: &str) -> usize {
-    let hash = value
-        .bytes()
-        .fold(0x811C_9DC5_u32, |hash, byte| (hash ^ u32::from(byte)).wrapping_mul(0x0100_0193));
-    (hash ^ hash >> 16) as usize % RECENT
+    let hash = fnv1a(value);
+    (hash ^ (hash >> 32)) as usize % RECENT
 }
 
 impl KnownFamily {

@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use super::Witness;
+use crate::text::fnv1a;
 
 /// The most shapes that are told apart; the others are pooled.
 pub(super) const MOST: usize = 4_096;
@@ -44,7 +45,7 @@ pub struct Shapes {
 
 impl Shapes {
     pub(super) fn add(&mut self, shape: String, has_candidate: bool, tally: ShapeTally) {
-        let rank = (!has_candidate, hash(&shape), shape);
+        let rank = (!has_candidate, fnv1a(&shape), shape);
         match self.kept.get_mut(&rank) {
             Some(own) => own.merge(tally),
             None => {
@@ -76,12 +77,6 @@ impl Shapes {
         all.sort_by(|(a, x), (b, y)| y.rows.cmp(&x.rows).then(a.cmp(b)));
         all
     }
-}
-
-/// FNV-1a.
-fn hash(text: &str) -> u64 {
-    text.bytes()
-        .fold(0xcbf2_9ce4_8422_2325, |h, b| (h ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3))
 }
 
 #[cfg(test)]

@@ -1,5 +1,7 @@
 //! The fields of the layout notation: one table, from which everything else follows.
 
+use crate::epoch::Epoch;
+
 /// How many digits a field is read and written with.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Digits {
@@ -22,15 +24,6 @@ pub enum OffsetForm {
     Hours,
     /// `+0100`, `UT`, `GMT`, or the names of zones in North America (RFC 5322, section 4.3).
     Mail,
-}
-
-/// What a number counts.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Count {
-    /// Seconds since 1970-01-01T00:00Z, leap seconds apart (POSIX.1-2017, 4.16).
-    UnixSeconds,
-    /// Milliseconds since then.
-    UnixMillis,
 }
 
 /// A field of a layout.
@@ -97,7 +90,7 @@ pub enum Field {
     /// What RFC 9557 adds in brackets: the zone's name, and tags.
     ZoneBrackets,
     /// A number that counts from an origin.
-    Serial(Count),
+    Serial(Epoch),
     /// Any text, the shortest that lets the rest match.
     Any,
 }
@@ -154,8 +147,8 @@ pub const FIELDS: [(&str, Field); 51] = [
     ("offset:mail", Field::Offset(OffsetForm::Mail)),
     ("zone", Field::Zone),
     ("zone:brackets", Field::ZoneBrackets),
-    ("serial:unix-seconds", Field::Serial(Count::UnixSeconds)),
-    ("serial:unix-millis", Field::Serial(Count::UnixMillis)),
+    ("serial:unix-seconds", Field::Serial(Epoch::UNIX_SECONDS)),
+    ("serial:unix-millis", Field::Serial(Epoch::UNIX_MILLIS)),
     ("any", Field::Any),
 ];
 

@@ -2,7 +2,8 @@
 
 use super::WrittenOffset;
 use crate::calendar::Era;
-use crate::layout::{Count, Field, OffsetForm, Rules};
+use crate::epoch::Epoch;
+use crate::layout::{Field, OffsetForm, Rules};
 use crate::lexicon::{Half, Lexicon, Senses};
 use crate::zone::Zone;
 
@@ -59,7 +60,7 @@ pub struct Fields {
     /// Whether a tag says that it must be understood, and is not.
     pub critical_tag: bool,
     /// A number that counts from an origin.
-    pub serial: Option<(i64, Count)>,
+    pub serial: Option<(i64, Epoch)>,
 }
 
 impl Fields {
@@ -110,9 +111,9 @@ impl Fields {
                 self.fraction_digits = fine.len() as u8;
                 self.too_fine = rest.bytes().any(|b| b != b'0');
             }
-            Field::Serial(count) => {
+            Field::Serial(epoch) => {
                 let number = digits.bytes().fold(0_i64, |n, b| n * 10 + i64::from(b - b'0'));
-                self.serial = Some((if negative { -number } else { number }, count));
+                self.serial = Some((if negative { -number } else { number }, epoch));
             }
             _ => {}
         }

@@ -7,7 +7,7 @@ use jiff::tz::Offset;
 use super::{Fields, Fit, Terms, Unfit};
 use crate::bounds;
 use crate::calendar::{Calendar, Era};
-use crate::layout::Count;
+use crate::epoch::Epoch;
 use crate::lexicon::Half;
 use crate::moment::{Kind, Moment};
 use crate::zone::Placed;
@@ -188,13 +188,9 @@ fn resolve_instant(fields: &Fields, clock: DateTime) -> Result<Timestamp, Unfit>
     }
 }
 
-fn resolve_serial(number: i64, count: Count) -> Result<Fit, Unfit> {
-    let moment = match count {
-        Count::UnixSeconds => Timestamp::from_second(number),
-        Count::UnixMillis => Timestamp::from_millisecond(number),
-    };
-    let moment = Moment::Instant(moment.map_err(|_| Unfit::OutOfRange)?);
-    let fraction_digits = if count == Count::UnixMillis { 3 } else { 0 };
+fn resolve_serial(number: i64, epoch: Epoch) -> Result<Fit, Unfit> {
+    let moment = epoch.read(number.into()).map_err(|_| Unfit::OutOfRange)?;
+    let fraction_digits = if epoch == Epoch::UNIX_MILLIS { 3 } else { 0 };
     Ok(Fit::whole(moment, fraction_digits))
 }
 

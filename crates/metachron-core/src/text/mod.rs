@@ -3,6 +3,7 @@
 mod count;
 mod empty;
 mod fold;
+mod hash;
 mod normalise;
 mod tokens;
 
@@ -10,5 +11,6 @@ pub use count::{counted, grouped};
 pub use empty::{Missing, is_placeholder};
 pub(crate) use fold::fold_char;
 pub use fold::{Accents, fold};
+pub(crate) use hash::fnv1a;
 pub use normalise::normalise;
 pub use tokens::{Token, TokenKind, tokens};

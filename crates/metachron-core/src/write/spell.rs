@@ -5,8 +5,9 @@ use std::fmt::Write;
 use jiff::civil::DateTime;
 use jiff::tz::Offset;
 
-use crate::layout::{Count, Digits, Field, Layout, OffsetForm, Part};
+use crate::layout::{Digits, Field, Layout, OffsetForm, Part};
 use crate::lexicon::{Era, Half, Length, Lexicon};
+use crate::moment::Moment;
 
 /// The clock time in the written form of the layout, with all of its optional parts.
 ///
@@ -153,11 +154,11 @@ fn write_field(
                 }
             }
         }
-        Field::Serial(count) => match offset.to_timestamp(clock) {
-            Ok(moment) if count == Count::UnixMillis => {
-                write!(text, "{}", moment.as_millisecond())
+        Field::Serial(epoch) => match offset.to_timestamp(clock).map(Moment::Instant) {
+            // A count has no fraction: what is finer than its unit is cut off.
+            Ok(moment) => {
+                epoch.count(moment).map_or(Ok(()), |number| write!(text, "{}", number.cut()))
             }
-            Ok(moment) => write!(text, "{}", moment.as_second()),
             Err(_) => Ok(()),
         },
         // A clock and its offset belong to many zones.

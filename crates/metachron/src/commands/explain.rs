@@ -172,15 +172,13 @@ fn value_facts(value: &str, lens: &Lens, today: Date) -> ValueFacts {
     }
 }
 
+fn weekday(date: Date) -> &'static str {
+    Lexicon::english().weekday(date.weekday().to_monday_one_offset() as u8, Length::Full)
+}
+
 /// What a number counts from one origin.
 fn counted_facts((epoch, moment): (Epoch, Moment), today: Date) -> WayFacts {
-    let day = match moment {
-        Moment::Instant(instant) => Some(jiff::tz::Offset::UTC.to_datetime(instant).date()),
-        moment => moment.date(),
-    };
-    let weekday = |date: Date| {
-        Lexicon::english().weekday(date.weekday().to_monday_one_offset() as u8, Length::Full)
-    };
+    let day = moment.date();
     WayFacts {
         layout: format!("--epoch {epoch}"),
         epoch: Some(epoch.to_string()),
@@ -200,9 +198,6 @@ fn way_facts(way: &Way, today: Date) -> WayFacts {
     let is_day = fit.is_some_and(|fit| {
         matches!(fit.moment.kind(), Kind::Date | Kind::DateTime | Kind::Instant)
     });
-    let weekday = |date: Date| {
-        Lexicon::english().weekday(date.weekday().to_monday_one_offset() as u8, Length::Full)
-    };
     WayFacts {
         epoch: None,
         layout: way.layout.to_string(),

@@ -3,7 +3,7 @@
 use jiff::civil::{Date, DateTime};
 use jiff::tz::Offset;
 use metachron_core::epoch::Epoch;
-use metachron_core::layout::{Count, FIELDS, Field, Layout, OffsetForm};
+use metachron_core::layout::{FIELDS, Field, Layout, OffsetForm};
 use metachron_core::lexicon::{Format, Lexicon, Locale};
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::text::{Accents, fold};
@@ -276,8 +276,10 @@ fn reads(field: Field) -> String {
         Field::Offset(OffsetForm::Mail) => "the offset, +0100, GMT, EST … (RFC 5322)".to_owned(),
         Field::Zone => "the time zone's name: Europe/Oslo".to_owned(),
         Field::ZoneBrackets => "the zone and tags in brackets: [Europe/Oslo] (RFC 9557)".to_owned(),
-        Field::Serial(Count::UnixSeconds) => "seconds since 1970-01-01T00:00Z".to_owned(),
-        Field::Serial(Count::UnixMillis) => "milliseconds since then".to_owned(),
+        Field::Serial(epoch) => match epoch.described() {
+            Some((zero, unit)) => format!("{unit} since {zero}"),
+            None => "a number that counts".to_owned(),
+        },
         Field::Any => "any text, the shortest that lets the rest match".to_owned(),
     }
 }
