@@ -4,6 +4,7 @@ use std::collections::BTreeSet;
 
 use super::answer::{Answer, Told};
 use super::doubts::{doubt, may_be_chance};
+use super::numbers::counted;
 use super::signature::Parts;
 use super::{Known, Reason};
 use crate::candidates::{Form, Style, candidates};
@@ -418,25 +419,24 @@ fn lean_on_others(families: &mut [Family<'_>]) {
 }
 
 /// Rows by kind that fit some order, over all families.
-pub(super) fn rows_by_kind(evidence: &Evidence, asked: bool, known: &Known) -> Vec<(Kind, u64)> {
-    let mut kinds: Vec<(Kind, u64)> = Vec::new();
+pub(super) fn rows_by_kind(
+    evidence: &Evidence,
+    asked: bool,
+    lens: &Lens,
+    known: &Known,
+) -> Vec<(Kind, u64)> {
     let groups =
         evidence.groups.iter().filter(|(form, group)| asked || !may_be_chance(form, group));
-    for ((fits, kind), tally) in groups.flat_map(|(_, group)| &group.tallies) {
-        if !fits.fits_any() {
-            continue;
-        }
-        let kind = known.reads(*kind);
+    let written = groups
+        .flat_map(|(_, group)| &group.tallies)
+        .filter(|((fits, _), _)| fits.fits_any())
+        .map(|((_, kind), tally)| (known.reads(*kind), tally.rows));
+    let typed = evidence.typed.iter().map(|(kind, tally)| (known.reads(*kind), tally.rows));
+    let mut kinds: Vec<(Kind, u64)> = Vec::new();
+    for (kind, rows) in written.chain(typed).chain(counted(evidence, lens, known)) {
         match kinds.iter_mut().find(|(other, _)| *other == kind) {
-            Some((_, rows)) => *rows += tally.rows,
-            None => kinds.push((kind, tally.rows)),
-        }
-    }
-    for (kind, tally) in &evidence.typed {
-        let kind = known.reads(*kind);
-        match kinds.iter_mut().find(|(other, _)| *other == kind) {
-            Some((_, rows)) => *rows += tally.rows,
-            None => kinds.push((kind, tally.rows)),
+            Some((_, others)) => *others += rows,
+            None => kinds.push((kind, rows)),
         }
     }
     // The most frequent kind first; of equally frequent ones, the one that says most.

@@ -82,15 +82,8 @@ pub(super) fn by_layouts(
         verdict,
         kind: Some(kind),
         reading: Some(Reading {
-            kind,
-            layouts: lens.layouts.clone(),
             split: lens.split.clone(),
-            serials: lens.serials,
-            terms: lens.terms,
-            years: lens.years.clone(),
-            anchor: known.anchor,
-            repair: known.repair.unwrap_or(Repair::None),
-            contested: known.contested,
+            ..known.reading(kind, lens.layouts.clone(), lens)
         }),
         counts: Counts { read, contested, unreadable, ..counts },
         fraction_digits: given.fraction_digits,

@@ -1,31 +1,23 @@
 //! From evidence to verdict.
 
-use std::collections::BTreeSet;
-
-use jiff::civil::Date;
-
-use super::answer::{agreeing, answers_elsewhere, by_answers};
+use super::answer::agreeing;
 use super::contenders::{contenders, example};
 use super::doubts::may_be_chance;
-use super::families::{Family, State, families, rows_by_kind, unusual_years};
+use super::draft::{
+    Draft, of_calendars, of_cells, of_centuries, of_claims, of_imports, of_missing_years,
+    of_mixtures, of_names, of_other_values,
+};
+use super::families::{Family, State, families, rows_by_kind};
 use super::given::by_layouts;
-use super::misread::misread;
 use super::numbers;
 use super::settle::{chosen_layouts, settlements};
 use super::signals::{self, Signal};
-use super::split::{self, FoundSplit};
-use super::years::{Yearless, calendars_of, reaches_past_today, yearless};
+use super::split::FoundSplit;
 use super::{Contender, Counts, Judgement, Known, Reason, Settle, Verdict};
-use crate::calendar::Calendar;
-use crate::candidates::Style;
 use crate::evidence::{Evidence, Fits, Lens, Witness};
 use crate::layout::Layout;
-use crate::lexicon::Languages;
 use crate::moment::Kind;
-use crate::reading::{Order, Reading, Repair};
-
-/// Languages that are offered where names leave several.
-const MOST_LANGUAGES: usize = 6;
+use crate::reading::{Order, Reading};
 
 /// What the evidence of a column amounts to.
 ///
@@ -58,173 +50,32 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         || known.kind.is_some()
         || !known.answers.is_empty()
         || lens.serials.is_some();
-    let mut kinds = rows_by_kind(evidence, asked, known);
-    let counted = numbers::counted(evidence, lens, known);
-    if let Some((kind, rows)) = counted {
-        match kinds.iter_mut().find(|(other, _)| *other == kind) {
-            Some((_, others)) => *others += rows,
-            None => kinds.push((kind, rows)),
-        }
-        kinds.sort_by_key(|(kind, rows)| std::cmp::Reverse((*rows, kind.precision())));
-    }
+    let kinds = rows_by_kind(evidence, asked, lens, known);
     let fit = kinds.iter().map(|(_, rows)| rows).sum::<u64>();
-    let kind = known.kind.map(|kind| known.reads(kind)).or(kinds.first().map(|(kind, _)| *kind));
     // Answers about numbers that no date in digits gives are about what they count.
+    let about_counts = || known.answers.first().is_some_and(|answer| !answer.is_told(lens));
     if lens.serials.is_none()
-        && let [answer, ..] = &known.answers[..]
-        && !answer.is_told(lens)
+        && about_counts()
         && let Some(judgement) = numbers::open(evidence, known, counts)
     {
         return judgement;
     }
+    let kind = known.kind.map(|kind| known.reads(kind)).or(kinds.first().map(|(kind, _)| *kind));
     let Some(kind) = kind.filter(|_| fit > 0 && (asked || fit * 2 >= values)) else {
-        // Values that are dates in another language than the one that was said are no side issue.
-        if let (rows, Some(lowest)) = &evidence.foreign
-            && let Some(locale) = known.written_in
-            && rows * 2 >= values
-        {
-            let reason = Reason::OtherLanguage { locale, rows: *rows, lowest: lowest.clone() };
-            let counts = Counts { unreadable: values, ..counts };
-            let settle = vec![Settle::Value(
-                "Without --written-in for this column its names show the language.",
-            )];
-            return Judgement { verdict: Verdict::Undecided, settle, ..not_a_date(counts, reason) };
-        }
-        if let Some(judgement) = numbers::open(evidence, known, counts) {
-            return judgement;
-        }
-        let reason = match (counts.rows, values) {
-            (0, _) => Reason::NoRows,
-            (_, 0) => Reason::AllMissing,
-            _ => match by_chance(evidence) {
-                Some((rows, dates)) if rows * 2 >= values => Reason::ByChance { rows, dates },
-                other => Reason::NotDates { fit: fit + other.map_or(0, |(rows, _)| rows), values },
-            },
-        };
-        return not_a_date(Counts { unreadable: values, ..counts }, reason);
+        return without_kind(evidence, known, counts, fit);
     };
     let mut families = families(evidence, lens, known, asked);
     let signals = lean_on_signals(evidence, &mut families, lens, known);
-    let mut reasons = reasons(&families);
-    let states = families.iter().map(|family| verdict_of(family.state));
-    let mut verdict = states.max().unwrap_or(Verdict::Decided);
-    let typed: u64 = known.typed(evidence, kind).map(|tally| tally.rows).sum();
-    if typed > 0 {
-        reasons.insert(0, Reason::Typed { rows: typed });
-    }
-    if let Some(serials) = lens.serials {
-        reasons.splice(0..0, numbers::reasons(evidence, serials));
-    }
-    let mut settle = Vec::new();
-    if let Some((found, reason)) = misread(evidence, &families, known) {
-        verdict = verdict.max(found);
-        match reason {
-            Reason::HalfSwapped { .. } => {
-                settle.push(Settle::Repair(Repair::HalfSwapped, Vec::new()));
-                settle.push(Settle::Repair(Repair::None, Vec::new()));
-            }
-            Reason::MonthYear { .. } => {
-                settle.push(Settle::Repair(Repair::MonthYear, Vec::new()));
-                settle.push(Settle::Repair(Repair::None, Vec::new()));
-            }
-            _ => {}
-        }
-        reasons.insert(0, reason);
-    }
-    if known.split.is_some() {
-        verdict = verdict.max(Verdict::Undecided);
-        reasons.insert(0, Reason::NoSuchPart);
-    }
-    let elsewhere = answers_elsewhere(evidence, lens, known);
-    if !elsewhere.is_empty() {
-        verdict = verdict.max(Verdict::Undecided);
-        reasons.splice(0..0, elsewhere);
-    }
-    // What the analyst has said needs no asking.
-    match evidence.languages() {
-        _ if known.written_in.is_some() => {}
-        Languages::None | Languages::English => {}
-        Languages::One(locale) => reasons.push(Reason::NamesOf(locale)),
-        Languages::Alike(languages) => reasons.push(Reason::NamesAlike(languages)),
-        Languages::Several => reasons.push(Reason::NamesOfSeveral),
-        Languages::Differ(difference)
-            if let Some(locale) = by_answers(&difference, lens, known) =>
-        {
-            reasons.push(Reason::NamesOf(locale));
-        }
-        Languages::Differ(difference) => {
-            verdict = verdict.max(Verdict::Undecided);
-            let locales = difference.meanings.iter().flat_map(|(_, locales)| locales);
-            settle.extend(locales.take(MOST_LANGUAGES).copied().map(Settle::WrittenIn));
-            reasons.insert(0, Reason::NamesDiffer(difference));
-        }
-    }
-    if verdict == Verdict::Decided
-        && !known.century
-        && let Some(reason) = reaches_past_today(evidence, &families, lens, known)
-    {
-        verdict = Verdict::Leaning;
-        reasons.push(reason);
-        settle.push(Settle::TwoDigitFrom(lens.terms.century.from));
-        settle.push(Settle::TwoDigitFrom(known.as_of.year() - 99));
-    }
-    let calendar = lens.terms.lexicon.calendar();
-    if calendar != Calendar::Gregorian {
-        let usual = known.written_in.filter(|_| known.calendar.is_none());
-        reasons.insert(0, Reason::InCalendar { calendar, usual });
-    }
-    if verdict == Verdict::Decided
-        && known.calendar.is_none()
-        && known.answers.is_empty()
-        && let Some((first, last)) = unusual_years(&families, known)
-    {
-        verdict = Verdict::Leaning;
-        reasons.insert(0, Reason::UnusualYears { first, last });
-        let digits = families.iter().any(|family| family.group.all_digits);
-        let calendars = calendars_of(first, last, known.as_of);
-        // Where months have their names of ours, they are ours.
-        let possible = calendars.filter(|calendar| digits || calendar.shares_months());
-        settle.extend(possible.map(Settle::Calendar));
-        settle.push(Settle::Calendar(Calendar::Gregorian));
-    }
-    for (other, rows) in kinds.iter().filter(|(other, _)| *other != kind) {
-        reasons.push(Reason::OtherKind { kind: *other, rows: *rows });
-    }
-    if let Some(order) = known.order
-        && let Some(reason) = would_fit(&families, order)
-    {
-        reasons.push(reason);
-    }
-    // Digits alone that are dates in digits are none of these.
-    let digits = |family: &Family<'_>| {
-        matches!(family.style, Style::Digits | Style::DigitsShortYear | Style::DigitsClock)
-    };
-    if lens.serials.is_none() && !families.iter().any(digits) {
-        reasons.extend(numbers::beside_dates(evidence, known));
-    }
-    for (day, (rows, lowest)) in spikes(evidence) {
-        reasons.push(Reason::Spike { day, rows, lowest });
-    }
-    if evidence.shapes.pooled > 0 {
-        reasons.push(Reason::ManyShapes { rows: evidence.shapes.pooled });
-    }
-    let yearless = yearless(evidence, lens, known);
-    let mut year_is_open = false;
-    if let Some(Yearless { reason, suggested }) = yearless {
-        year_is_open = suggested.is_some();
-        reasons.insert(0, reason);
-        if let Some(year) = suggested {
-            verdict = verdict.max(Verdict::Undecided);
-            settle.push(Settle::Year(year));
-        }
-    }
-    let mut counts = count(evidence, &families, kind, known, counts);
-    if let Some((_, rows)) = counted.filter(|(own, _)| *own == kind) {
-        counts.read += rows;
-        counts.unreadable -= rows.min(counts.unreadable);
-    }
-    counts.read -= evidence.open_years.min(counts.read);
-    counts.contested += evidence.open_years;
+    let mut draft = Draft::of(&families);
+    of_cells(&mut draft, evidence, kind, lens, known);
+    of_imports(&mut draft, evidence, &families, known);
+    of_claims(&mut draft, evidence, lens, known);
+    of_names(&mut draft, evidence, lens, known);
+    of_centuries(&mut draft, evidence, &families, lens, known);
+    of_calendars(&mut draft, &families, lens, known);
+    of_other_values(&mut draft, evidence, &families, &kinds, kind, lens, known);
+    let year_is_open = of_missing_years(&mut draft, evidence, lens, known);
+    let counts = count(evidence, &families, kind, lens, known, counts);
     let example = example(&families);
     let mut contenders = contenders(&families, kind, example.as_ref(), lens, known);
     if year_is_open {
@@ -235,90 +86,46 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     }
     let agreeing = agreeing(&contenders, lens, known);
     if agreeing.len() > 1 && counts.contested > 0 {
-        let rows = counts.contested;
-        reasons.insert(0, Reason::AnswersLeave { orders: agreeing, rows });
+        draft.say_first(Reason::AnswersLeave { orders: agreeing, rows: counts.contested });
     }
     // That a form has one reading is worth saying only where there is nothing else to say.
-    if reasons.len() > 1 {
-        reasons.retain(|reason| *reason != Reason::OneForm);
+    if draft.reasons.len() > 1 {
+        draft.reasons.retain(|reason| *reason != Reason::OneForm);
     }
-    let mut found = None;
-    if verdict == Verdict::Mixed && known.order.is_none() && known.answers.is_empty() {
-        found = split::find(evidence, &families, kind, known);
-        let at = reasons.iter().position(|reason| matches!(reason, Reason::Mixed { .. }));
-        let at = at.map_or(0, |at| at + 1);
-        if let Some(found) = &found {
-            reasons.insert(at, Reason::Split(found.clone()));
-            settle.push(Settle::Split(found.clone()));
-        } else {
-            let estimate = split::estimate(&families);
-            let nearly = split::nearly(evidence, &families);
-            let nothing = estimate.is_some().then_some(Reason::NoSplit);
-            let nearly = nearly.map(|(column, against)| Reason::NearlySplit { column, against });
-            let wrong = estimate.map(|(contested, orders)| Reason::Wrong { contested, orders });
-            reasons.splice(at..at, nearly.or(nothing).into_iter().chain(wrong));
-        }
-    }
+    let found = of_mixtures(&mut draft, evidence, &families, kind, known);
     // What tells the rows apart makes other ways to settle them second to it.
-    let mut others = match &found {
-        Some(_) => Vec::new(),
-        None => settlements(&families, kind, known),
-    };
-    let in_play = |contender: &&Contender| contender.survives && contender.example.is_some();
-    // One answer says nothing of a column in which both orders occur.
-    if verdict < Verdict::Mixed
-        && let Some(example) = &example
-        && let [first, _, ..] = contenders.iter().filter(in_play).collect::<Vec<_>>()[..]
-        && let Some(moment) = first.example
-    {
-        // Before what only describes a value that would decide.
-        let at = others.iter().position(|way| matches!(way, Settle::Value(_)));
-        others.insert(at.unwrap_or(others.len()), Settle::Answer(example.value.clone(), moment));
+    if found.is_none() {
+        let ways = settlements(&families, kind, known);
+        draft.settle.extend(with_an_answer(ways, draft.verdict, example.as_ref(), &contenders));
     }
-    settle.extend(others);
-    let all_typed = families.is_empty() && (typed > 0 || counted.is_some());
-    let chosen = match all_typed {
+    // Cells and numbers need no layouts.
+    let needs_none = known.typed(evidence, kind).next().is_some()
+        || numbers::counted(evidence, lens, known).is_some();
+    let chosen = match families.is_empty() && needs_none {
         true => Some(Vec::new()),
         false => chosen_layouts(&families, kind, known, None),
     };
-    if verdict == Verdict::Decided && chosen.is_none() {
+    if draft.verdict == Verdict::Decided && chosen.is_none() {
         // The analyst asked for an order that none of the written forms can have.
-        verdict = Verdict::Undecided;
+        draft.verdict = Verdict::Undecided;
         let possible = contenders.iter().filter(|contender| contender.fits > 0);
-        settle.extend(possible.map(|contender| Settle::Order(contender.order, 0)));
+        draft.settle.extend(possible.map(|contender| Settle::Order(contender.order, 0)));
     }
     // What tells the rows apart is a reading to be accepted.
     let (chosen, split) = match found {
         Some(FoundSplit { layouts, split, .. }) => (Some(layouts), split),
         None => (chosen, None),
     };
-    let reading = chosen.filter(|_| !year_is_open).map(|layouts| Reading {
-        kind,
-        layouts,
-        split,
-        serials: lens.serials,
-        terms: lens.terms,
-        years: lens.years.clone(),
-        anchor: known.anchor,
-        repair: known.repair.unwrap_or(Repair::None),
-        contested: known.contested,
-    });
-    let fraction_digits = evidence
-        .groups
-        .values()
-        .flat_map(|group| &group.tallies)
-        .filter(|((_, other), _)| known.reads(*other) == kind)
-        .map(|(_, tally)| tally.fraction_digits)
-        .chain(known.typed(evidence, kind).map(|tally| tally.fraction_digits))
-        .chain(counted.map(|_| evidence.given.fraction_digits))
-        .max()
-        .unwrap_or(0);
+    let reading = chosen
+        .filter(|_| !year_is_open)
+        .map(|layouts| Reading { split, ..known.reading(kind, layouts, lens) });
+    let Draft { verdict, reasons, settle } = draft;
     Judgement {
         verdict,
         kind: Some(kind),
         reading,
         counts,
-        fraction_digits,
+        fraction_digits: fraction_digits(evidence, kind, lens, known),
         contenders,
         example,
         reasons,
@@ -326,6 +133,69 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
         origins: Vec::new(),
         settle,
     }
+}
+
+/// A column of which nobody can say what its values are.
+fn without_kind(evidence: &Evidence, known: &Known, counts: Counts, fit: u64) -> Judgement {
+    let values = counts.rows - counts.missing - counts.placeholder;
+    let unreadable = Counts { unreadable: values, ..counts };
+    // Values that are dates in another language than the one that was said are no side issue.
+    if let (rows, Some(lowest)) = &evidence.foreign
+        && let Some(locale) = known.written_in
+        && rows * 2 >= values
+    {
+        let reason = Reason::OtherLanguage { locale, rows: *rows, lowest: lowest.clone() };
+        let settle = vec![Settle::Value(
+            "Without --written-in for this column its names show the language.",
+        )];
+        return Judgement { verdict: Verdict::Undecided, settle, ..not_a_date(unreadable, reason) };
+    }
+    if let Some(judgement) = numbers::open(evidence, known, counts) {
+        return judgement;
+    }
+    let reason = match (counts.rows, values) {
+        (0, _) => Reason::NoRows,
+        (_, 0) => Reason::AllMissing,
+        _ => match by_chance(evidence) {
+            Some((rows, dates)) if rows * 2 >= values => Reason::ByChance { rows, dates },
+            other => Reason::NotDates { fit: fit + other.map_or(0, |(rows, _)| rows), values },
+        },
+    };
+    not_a_date(unreadable, reason)
+}
+
+/// These ways to settle a column, and a known answer; one answer says nothing of a column in which
+/// both orders occur.
+fn with_an_answer(
+    mut ways: Vec<Settle>,
+    verdict: Verdict,
+    example: Option<&Witness>,
+    contenders: &[Contender],
+) -> Vec<Settle> {
+    let in_play = |contender: &&Contender| contender.survives && contender.example.is_some();
+    if verdict < Verdict::Mixed
+        && let Some(example) = example
+        && let [first, _, ..] = contenders.iter().filter(in_play).collect::<Vec<_>>()[..]
+        && let Some(moment) = first.example
+    {
+        // Before what only describes a value that would decide.
+        let at = ways.iter().position(|way| matches!(way, Settle::Value(_)));
+        ways.insert(at.unwrap_or(ways.len()), Settle::Answer(example.value.clone(), moment));
+    }
+    ways
+}
+
+/// The most digits of a fraction of a second.
+fn fraction_digits(evidence: &Evidence, kind: Kind, lens: &Lens, known: &Known) -> u8 {
+    let written = evidence
+        .groups
+        .values()
+        .flat_map(|group| &group.tallies)
+        .filter(|((_, other), _)| known.reads(*other) == kind)
+        .map(|(_, tally)| tally.fraction_digits);
+    let typed = known.typed(evidence, kind).map(|tally| tally.fraction_digits);
+    let counted = lens.serials.map(|_| evidence.given.fraction_digits);
+    written.chain(typed).chain(counted).max().unwrap_or(0)
 }
 
 /// Families that nothing hard decides lean to what all soft evidence speaks for.
@@ -365,32 +235,6 @@ fn by_chance(evidence: &Evidence) -> Option<(u64, u64)> {
     (rows > 0).then_some((rows, dates))
 }
 
-/// Days that stand for none: several rows, and nothing else in the year before or after.
-fn spikes(evidence: &Evidence) -> Vec<(Date, (u64, Witness))> {
-    const ROWS: u64 = 3;
-    let years: BTreeSet<i16> = evidence
-        .groups
-        .values()
-        .flat_map(|group| &group.tallies)
-        .flat_map(|(_, tally)| tally.spans.values())
-        .chain(evidence.typed.values().map(|tally| &tally.span))
-        .flat_map(|(earliest, latest)| [*earliest, *latest])
-        .filter_map(|moment| moment.date())
-        .map(|date| date.year())
-        .collect();
-    let dates = |day: Date| {
-        let near = |year: i16| (year - day.year()).abs() <= 1;
-        let written = evidence.groups.values().map(|group| &group.dates);
-        let typed = evidence.typed.values().map(|tally| &tally.dates);
-        let others = written.chain(typed).flat_map(|dates| dates.iter());
-        // The year is the largest part.
-        others.filter(|(written, _)| written.iter().max().is_some_and(|part| near(*part))).count()
-    };
-    let stands_alone = |day: &Date| years.len() > 1 && dates(*day) <= 2;
-    let all = evidence.spikes.iter().filter(|(day, (rows, _))| *rows >= ROWS && stands_alone(day));
-    all.map(|(day, spike)| (*day, spike.clone())).collect()
-}
-
 pub(super) fn verdict_of(state: State) -> Verdict {
     match state {
         State::Decided(_) | State::Refused => Verdict::Decided,
@@ -416,40 +260,12 @@ pub(super) fn not_a_date(counts: Counts, reason: Reason) -> Judgement {
     }
 }
 
-/// The reasons of all families, those of open ones first; a reason that several have, once.
-fn reasons(families: &[Family<'_>]) -> Vec<Reason> {
-    let open = |family: &&Family<'_>| verdict_of(family.state).is_open();
-    let mut all: Vec<Reason> = Vec::new();
-    let ordered = families.iter().filter(open).chain(families.iter().filter(|f| !open(f)));
-    for reason in ordered.flat_map(|family| &family.reasons) {
-        if !all.contains(reason) {
-            all.push(reason.clone());
-        }
-    }
-    all
-}
-
-/// Rows that the asked order does not fit but another one would.
-fn would_fit(families: &[Family<'_>], order: Order) -> Option<Reason> {
-    let lost = |fits: crate::evidence::Fits| !fits.fits(order) && fits.fits_any();
-    let digits = families.iter().filter(|family| family.group.all_digits);
-    let (mut rows, mut lowest) = (0, None);
-    for family in digits {
-        rows += family.group.rows(lost);
-        let candidate = family.group.lowest(lost);
-        lowest = match (lowest, candidate) {
-            (Some(a), Some(b)) => Some(std::cmp::min(a, b)),
-            (a, b) => a.or(b),
-        };
-    }
-    (rows > 0).then(|| Reason::WouldFit { rows, lowest: lowest.cloned() })
-}
-
 /// What becomes of every row.
 fn count(
     evidence: &Evidence,
     families: &[Family<'_>],
     kind: Kind,
+    lens: &Lens,
     known: &Known,
     counts: Counts,
 ) -> Counts {
@@ -467,8 +283,14 @@ fn count(
         }
     }
     read += known.typed(evidence, kind).map(|tally| tally.rows).sum::<u64>();
+    let counted = numbers::counted(evidence, lens, known).filter(|(own, _)| *own == kind);
+    read += counted.map_or(0, |(_, rows)| rows);
     let settled = counts.missing + counts.placeholder + read + contested;
-    Counts { read, contested, unreadable: evidence.rows - settled, ..counts }
+    let unreadable = evidence.rows - settled;
+    // Rows of which the sequence does not say the year.
+    let open_years = evidence.open_years;
+    let (read, contested) = (read - open_years.min(read), contested + open_years);
+    Counts { read, contested, unreadable, ..counts }
 }
 
 /// The layouts of a column whose all-digit dates have this order; none if none can have it.
@@ -478,7 +300,7 @@ pub(crate) fn layouts_in_order(
     known: &Known,
     order: Order,
 ) -> Option<Vec<Layout>> {
-    let kinds = rows_by_kind(evidence, true, known);
+    let kinds = rows_by_kind(evidence, true, lens, known);
     let kind = known.kind.map(|kind| known.reads(kind)).or(kinds.first().map(|(kind, _)| *kind))?;
     let families = families(evidence, lens, known, true);
     let mut layouts: Vec<Layout> = Vec::new();

@@ -4,6 +4,7 @@ mod answer;
 mod chance;
 mod contenders;
 mod doubts;
+mod draft;
 mod drift;
 mod families;
 mod given;
@@ -25,7 +26,7 @@ use jiff::civil::Date;
 use crate::calendar::Calendar;
 use crate::epoch::Epoch;
 use crate::evidence::Witness;
-use crate::evidence::{Evidence, TypedTally};
+use crate::evidence::{Evidence, Lens, TypedTally};
 use crate::layout::Layout;
 use crate::lexicon::Locale;
 use crate::moment::{Anchor, Kind, Moment};
@@ -151,6 +152,21 @@ impl Known {
             _ => kind,
         };
         if self.anchor.is_some() { kind.anchored() } else { kind }
+    }
+
+    /// What is known, as a reading by these layouts.
+    fn reading(&self, kind: Kind, layouts: Vec<Layout>, lens: &Lens) -> Reading {
+        Reading {
+            kind,
+            layouts,
+            split: None,
+            serials: lens.serials,
+            terms: lens.terms,
+            years: lens.years.clone(),
+            anchor: self.anchor,
+            repair: self.repair.unwrap_or(Repair::None),
+            contested: self.contested,
+        }
     }
 
     /// Cells that their file has typed and that are of this kind when read.
