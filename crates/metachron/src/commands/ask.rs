@@ -8,7 +8,7 @@ use metachron_core::verdict::{Contender, Settle};
 
 use super::study::Studied;
 use crate::message::{Failure, plain, quoted};
-use crate::report::facts::in_words;
+use crate::report::column::in_words;
 
 /// An answer that can be given, and what it says.
 struct Choice {

@@ -31,7 +31,9 @@ use crate::exit::Exit;
 use crate::intake::{Intake, says};
 use crate::message::{Failure, plain, say, shell_word, shown, shown_output};
 use crate::progress::Progress;
-use crate::report::facts::{ColumnFacts, SurveyReport, no_names};
+use crate::report::column::ColumnFacts;
+use crate::report::facts::SurveyReport;
+use crate::report::source::no_names;
 use crate::report::{Align, Block, Grid, Page, block, indent_of, indent_of_names, paragraph};
 use crate::said::set_name;
 

@@ -16,7 +16,7 @@ use crate::config::Config;
 use crate::decisions;
 use crate::message::{Failure, plain, say, shell_word, shown};
 use crate::readings_file::{SavedColumn, render, seen_value};
-use crate::report::facts::Paste;
+use crate::report::paste::Paste;
 use crate::said::rows_text;
 
 /// What a person has said to what was found.

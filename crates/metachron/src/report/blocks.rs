@@ -3,7 +3,7 @@
 use unicode_width::UnicodeWidthStr;
 
 use super::Page;
-use super::facts::{CandidateFacts, ColumnFacts};
+use super::column::{CandidateFacts, ColumnFacts};
 use super::grid::{Align, Grid, paragraph};
 use crate::message::{plain, quoted};
 

@@ -6,9 +6,10 @@ use serde::Serialize;
 
 use super::Page;
 use super::blocks::indent_of_names;
-use super::facts::{RowFacts, SourceFacts};
+use super::column::RowFacts;
 use super::grid::{Align, Grid, paragraph};
 use super::overview::heading;
+use super::source::SourceFacts;
 use crate::commands::{Studied, Study};
 use crate::config::Config;
 use crate::message::plain;

@@ -2,7 +2,8 @@
 
 use super::Page;
 use super::blocks::{Block, block};
-use super::facts::{ColumnFacts, SurveyReport, ValueFacts};
+use super::column::{ColumnFacts, ValueFacts};
+use super::facts::SurveyReport;
 use super::grid::{Align, Grid, paragraph};
 use super::overview::heading;
 use crate::message::{plain, quoted};

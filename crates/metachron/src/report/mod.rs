@@ -2,10 +2,13 @@
 
 mod blocks;
 pub mod check;
+pub mod column;
 mod detail;
 pub mod facts;
 mod grid;
 mod overview;
+pub mod paste;
+pub mod source;
 
 pub use blocks::{Block, block, indent_of, indent_of_names};
 pub use detail::detail;

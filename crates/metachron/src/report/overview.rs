@@ -2,8 +2,10 @@
 
 use super::Page;
 use super::blocks::{Block, block, indent_of};
-use super::facts::{ColumnFacts, LineFacts, PartFacts, SourceFacts, SurveyReport, TogetherReport};
+use super::column::ColumnFacts;
+use super::facts::{SurveyReport, TogetherReport};
 use super::grid::{Align, Grid, paragraph};
+use super::source::{LineFacts, PartFacts, SourceFacts};
 use crate::message::{plain, quoted};
 
 /// Writes the file, a row for each column, and a paragraph for each that holds dates.

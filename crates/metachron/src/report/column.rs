@@ -1,0 +1,374 @@
+//! What was found out about a column.
+
+use std::collections::BTreeMap;
+
+use metachron_core::evidence::{Cells, Witness};
+use metachron_core::layout::{Field, Layout};
+use metachron_core::lexicon::{Length, Lexicon};
+use metachron_core::moment::Moment;
+use metachron_core::order::Order;
+use metachron_core::reading::{Contested, Parts, Reading, Repair, Split};
+use metachron_core::verdict::{Contender, Counts, Origin, Verdict};
+use serde::Serialize;
+
+use super::paste::{Paste, SettleFacts, settle};
+use crate::commands::Studied;
+use crate::config::Config;
+use crate::decisions::repair_name;
+use crate::said::rows_text;
+
+/// What was found out about a column.
+#[derive(Debug, Serialize)]
+pub struct ColumnFacts {
+    /// Its name.
+    pub name: String,
+    /// What its values are when read.
+    pub kind: Option<String>,
+    /// The verdict.
+    pub verdict: String,
+    /// The reading that is decided or favoured.
+    pub reading: Option<ReadingFacts>,
+    /// What becomes of the rows.
+    pub rows: RowFacts,
+    /// Only so many rows were looked at, and there are more.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub first_rows: Option<u64>,
+    /// What the cells are, apart from those that stand for nothing.
+    pub cells: CellFacts,
+    /// The written forms.
+    pub shapes: Vec<ShapeFacts>,
+    /// The orders side by side.
+    pub candidates: Vec<CandidateFacts>,
+    /// A row that the candidates in play take for different moments.
+    pub example: Option<ValueFacts>,
+    /// Why.
+    pub reasons: Vec<String>,
+    /// What speaks for one of the orders in play and decides nothing.
+    pub signals: Vec<SignalFacts>,
+    /// What would settle it.
+    pub settle: Vec<SettleFacts>,
+}
+
+/// A reading, by the keys of a readings file.
+#[derive(Debug, Serialize)]
+pub struct ReadingFacts {
+    /// The kind.
+    pub kind: String,
+    /// The language and region that the values were written in, where it matters.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub written_in: Option<&'static str>,
+    /// The layouts.
+    pub layouts: Vec<String>,
+    /// What numbers count.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub epoch: Option<String>,
+    /// Where two-digit years lie, if there are any.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub two_digit_from: Option<i16>,
+    /// What becomes of contested rows, if it is not usual.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub contested: Option<&'static str>,
+    /// What an earlier import did that is undone.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub repair: Option<&'static str>,
+    /// Which layouts are those of which rows, where rows differ.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub when: Vec<WhenFacts>,
+    /// How rows are written that no `when` lists; none if only what can be read in one way is.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub otherwise: Option<Vec<String>>,
+}
+
+/// How some rows are written, by the keys of a readings file.
+#[derive(Debug, Serialize)]
+pub struct WhenFacts {
+    /// The column that tells them apart, with the values of these rows.
+    #[serde(rename = "where", skip_serializing_if = "Option::is_none")]
+    pub place: Option<BTreeMap<String, Vec<String>>>,
+    /// The rows.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub rows: Option<String>,
+    /// Their layouts.
+    pub layouts: Vec<String>,
+}
+
+/// How many rows become what; each counts once.
+#[derive(Debug, Serialize)]
+pub struct RowFacts {
+    /// Read.
+    pub read: u64,
+    /// Stand for nothing.
+    pub missing: u64,
+    /// Dates only in form.
+    pub placeholder: u64,
+    /// Fit no reading.
+    pub unreadable: u64,
+    /// Readings in play differ.
+    pub contested: u64,
+}
+
+/// How many cells are of which type.
+#[derive(Debug, Serialize)]
+pub struct CellFacts {
+    /// Text.
+    pub text: u64,
+    /// Numbers.
+    pub number: u64,
+    /// Dates and times that the file has typed.
+    pub typed: u64,
+    /// Errors in place of a value.
+    pub fault: u64,
+}
+
+/// A written form.
+#[derive(Debug, Serialize)]
+pub struct ShapeFacts {
+    /// The form with its content blanked out.
+    pub shape: String,
+    /// How many rows have it.
+    pub rows: u64,
+    /// The first of them.
+    pub example: ValueFacts,
+}
+
+/// A value and where it stands.
+#[derive(Debug, Serialize)]
+pub struct ValueFacts {
+    /// The row of data; the first is 1.
+    pub row: u64,
+    /// The raw value.
+    pub value: String,
+}
+
+/// One order with what it makes of the column.
+#[derive(Debug, Serialize)]
+pub struct CandidateFacts {
+    /// The reading.
+    pub reading: CandidateReading,
+    /// What it is called in a sentence.
+    #[serde(skip)]
+    pub phrase: String,
+    /// Whether it is still in play.
+    pub in_play: bool,
+    /// Rows that it fits.
+    pub fits: u64,
+    /// Rows of such a form that it does not fit.
+    pub contradictions: u64,
+    /// The first of these.
+    pub contradiction: Option<ValueFacts>,
+    /// The earliest value.
+    pub earliest: Option<String>,
+    /// The latest value.
+    pub latest: Option<String>,
+    /// What it makes of the column's example.
+    pub example: Option<String>,
+    /// The same in words.
+    #[serde(skip)]
+    pub example_in_words: Option<String>,
+}
+
+/// The reading of a candidate.
+#[derive(Debug, Serialize)]
+pub struct CandidateReading {
+    /// The order; none where the form leaves none open.
+    pub order: Option<String>,
+    /// What numbers count.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub epoch: Option<String>,
+    /// The layouts.
+    pub layouts: Vec<String>,
+}
+
+/// Soft evidence.
+#[derive(Debug, Serialize)]
+pub struct SignalFacts {
+    /// The order that it speaks for.
+    pub favours: String,
+    /// What it says, with its figure.
+    pub says: String,
+}
+
+/// The facts of one column.
+pub fn facts(column: &Studied, paste: &Paste, config: &Config) -> ColumnFacts {
+    let judgement = &column.inference.judgement;
+    let mut reasons: Vec<String> = Vec::new();
+    if let Some(rows) = column.of_first_rows {
+        let rows = metachron_core::text::counted(rows, "row");
+        reasons.push(format!("By the first {rows} only."));
+    }
+    if column.waits {
+        reasons.push(
+            "The readings file has a reading for it that nobody has accepted yet.".to_owned(),
+        );
+    }
+    reasons.extend(judgement.reasons.iter().map(ToString::to_string));
+    let by_frequency = column.evidence.shapes.by_frequency();
+    let Cells { text, number, typed, fault } = column.evidence.cells;
+    ColumnFacts {
+        name: column.name.clone(),
+        kind: judgement.kind.map(|kind| kind.name().to_owned()),
+        verdict: judgement.verdict.name().to_owned(),
+        reading: judgement.reading.as_ref().map(reading),
+        rows: RowFacts::of(&judgement.counts),
+        first_rows: column.of_first_rows,
+        cells: CellFacts { text, number, typed, fault },
+        shapes: by_frequency
+            .into_iter()
+            .map(|(shape, tally)| ShapeFacts {
+                shape: shape.to_owned(),
+                rows: tally.rows,
+                example: value(&tally.lowest),
+            })
+            .collect(),
+        candidates: {
+            let numbers = column.evidence.numbers.rows;
+            let origins = judgement.origins.iter().map(|own| origin(own, numbers));
+            judgement.contenders.iter().map(candidate).chain(origins).collect()
+        },
+        example: judgement.example.as_ref().map(value),
+        reasons,
+        signals: judgement
+            .signals
+            .iter()
+            .map(|signal| SignalFacts {
+                favours: signal.favours.to_string(),
+                says: signal.to_string(),
+            })
+            .collect(),
+        settle: judgement
+            .settle
+            .iter()
+            .flat_map(|way| settle(way, column, paste, config))
+            .collect(),
+    }
+}
+
+fn texts(layouts: &[Layout]) -> Vec<String> {
+    layouts.iter().map(Layout::to_string).collect()
+}
+
+/// Which layouts are those of which rows.
+fn when(split: &Split<Vec<Layout>>) -> Vec<WhenFacts> {
+    match &split.parts {
+        Parts::Column(name, parts) => parts
+            .iter()
+            .map(|(values, layouts)| WhenFacts {
+                place: Some(BTreeMap::from([(name.clone(), values.clone())])),
+                rows: None,
+                layouts: texts(layouts),
+            })
+            .collect(),
+        Parts::Rows(parts) => parts
+            .iter()
+            .map(|(rows, layouts)| WhenFacts {
+                place: None,
+                rows: Some(rows_text(rows)),
+                layouts: texts(layouts),
+            })
+            .collect(),
+    }
+}
+
+fn reading(reading: &Reading) -> ReadingFacts {
+    let short = reading.layouts.iter().any(|layout| layout.has(Field::YearTwo));
+    ReadingFacts {
+        kind: reading.kind.name().to_owned(),
+        written_in: reading.terms.written_in().map(|locale| locale.tag()),
+        layouts: texts(&reading.layouts),
+        epoch: reading.serials.map(|serials| serials.epoch.to_string()),
+        two_digit_from: short.then_some(reading.terms.century.from),
+        contested: (reading.contested == Contested::Prefer).then_some("prefer"),
+        repair: (reading.repair != Repair::None).then(|| repair_name(reading.repair)),
+        when: reading.split.as_ref().map_or(Vec::new(), when),
+        otherwise: reading.split.as_ref().and_then(|split| split.otherwise.as_deref().map(texts)),
+    }
+}
+
+fn value(witness: &Witness) -> ValueFacts {
+    ValueFacts { row: witness.row, value: witness.value.clone() }
+}
+
+fn candidate(contender: &Contender) -> CandidateFacts {
+    CandidateFacts {
+        reading: CandidateReading {
+            order: (!matches!(contender.order, Order::Ordinal | Order::None))
+                .then(|| contender.order.to_string()),
+            epoch: None,
+            layouts: contender.layouts.iter().map(Layout::to_string).collect(),
+        },
+        phrase: contender.order.phrase().to_owned(),
+        in_play: contender.survives,
+        fits: contender.fits,
+        contradictions: contender.contradictions,
+        contradiction: contender.contradiction.as_ref().map(value),
+        earliest: contender.earliest.map(|moment| moment.to_string()),
+        latest: contender.latest.map(|moment| moment.to_string()),
+        example: contender.example.map(|moment| moment.to_string()),
+        example_in_words: contender.example.and_then(in_words),
+    }
+}
+
+/// An origin from which numbers may count, as a candidate.
+fn origin(origin: &Origin, rows: u64) -> CandidateFacts {
+    let epoch = origin.epoch.to_string();
+    CandidateFacts {
+        reading: CandidateReading { order: None, epoch: Some(epoch.clone()), layouts: Vec::new() },
+        phrase: epoch,
+        in_play: true,
+        fits: rows,
+        contradictions: 0,
+        contradiction: None,
+        earliest: Some(origin.earliest.to_string()),
+        latest: Some(origin.latest.to_string()),
+        example: None,
+        example_in_words: None,
+    }
+}
+
+/// A moment's day as one says it: `3 April 2024`.
+pub fn in_words(moment: Moment) -> Option<String> {
+    let date = moment.date()?;
+    let month = Lexicon::english().month(date.month() as u8, Length::Full, false);
+    Some(format!("{} {month} {}", date.day(), date.year()))
+}
+
+impl RowFacts {
+    /// What becomes of the rows.
+    pub fn of(counts: &Counts) -> RowFacts {
+        let Counts { read, missing, placeholder, unreadable, contested, .. } = *counts;
+        RowFacts { read, missing, placeholder, unreadable, contested }
+    }
+}
+
+impl CellFacts {
+    /// Whether every cell stands for nothing.
+    pub fn is_empty(&self) -> bool {
+        self.text + self.number + self.typed + self.fault == 0
+    }
+}
+
+impl ColumnFacts {
+    /// Whether a person has to answer.
+    pub fn is_open(&self) -> bool {
+        Verdict::ALL.iter().any(|(verdict, name)| verdict.is_open() && *name == self.verdict)
+    }
+
+    /// What the cells are, where they are not all text.
+    pub fn cell_types(&self) -> Option<String> {
+        let CellFacts { text, number, typed, fault } = self.cells;
+        if number + typed + fault == 0 {
+            return None;
+        }
+        let named = [(text, "text"), (number, "numbers"), (typed, "date cells"), (fault, "errors")];
+        let said = named.iter().filter(|(count, _)| *count > 0);
+        let said: Vec<String> = said
+            .map(|(count, name)| format!("{name} {}", metachron_core::text::grouped(*count)))
+            .collect();
+        Some(said.join(", "))
+    }
+
+    /// Whether the column holds dates.
+    pub fn is_temporal(&self) -> bool {
+        self.kind.is_some()
+    }
+}

@@ -1,0 +1,222 @@
+//! What would settle a column, as command lines to paste.
+
+use std::path::Path;
+
+use metachron_core::calendar::Calendar;
+use metachron_core::layout::Layout;
+use metachron_core::moment::Kind;
+use metachron_core::order::Order;
+use metachron_core::reading::Repair;
+use metachron_core::verdict::{Clue, FoundSplit, Settle};
+use serde::Serialize;
+
+use crate::commands::Studied;
+use crate::config::{Config, suggested_output, suggested_readings};
+use crate::decisions::repair_name;
+use crate::message::shell_word;
+use crate::said::{set_name, when_values};
+
+/// Something that would settle a column.
+#[derive(Debug, Serialize)]
+pub struct SettleFacts {
+    /// When it is right.
+    pub says: String,
+    /// The options that say it, if it can be said.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub options: Option<String>,
+    /// The whole command line.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub command: Option<String>,
+}
+
+/// What a suggested command line says of its inputs and outputs.
+#[derive(Debug)]
+pub struct Paste {
+    /// The inputs, as a shell takes them.
+    pub inputs: String,
+    /// The option for the output.
+    pub output: String,
+    /// The readings file that belongs to them.
+    pub readings: String,
+}
+
+impl Paste {
+    /// For these inputs.
+    pub fn of(paths: &[&Path]) -> Paste {
+        let words: Vec<String> = paths.iter().map(|p| shell_word(&p.to_string_lossy())).collect();
+        let output = match paths {
+            [path] => format!("-o {}", shell_word(&suggested_output(path))),
+            _ => "--output-dir converted".to_owned(),
+        };
+        let readings = match paths {
+            [path] => suggested_readings(path),
+            _ => "readings.toml".to_owned(),
+        };
+        Paste { inputs: words.join(" "), output, readings: shell_word(&readings) }
+    }
+}
+
+/// A way to settle a column, with the command line that says it.
+pub fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Vec<SettleFacts> {
+    if let Settle::Split(found) = way {
+        return settle_split(found, column, paste, config);
+    }
+    let layouts = |layouts: &[Layout]| {
+        let option = |layout: &Layout| format!("--layout {}", shell_word(&layout.to_string()));
+        layouts.iter().map(option).collect::<Vec<_>>().join(" ")
+    };
+    let (says, options) = match way {
+        Settle::Order(order, 0) => {
+            (format!("If {}", if_order(*order)), Some(format!("--order {order}")))
+        }
+        Settle::Order(order, lost) => (
+            format!("If {} and {}", if_order(*order), typing_errors(*lost)),
+            Some(format!("--order {order}")),
+        ),
+        Settle::Calendar(Calendar::Gregorian) => (
+            "If these years are of the usual calendar".to_owned(),
+            Some("--calendar gregorian".to_owned()),
+        ),
+        Settle::Calendar(calendar) => {
+            (format!("If it is {}", calendar.phrase()), Some(format!("--calendar {calendar}")))
+        }
+        Settle::Epoch(epoch) => {
+            let (zero, unit) = epoch.described().unwrap_or(("", "numbers"));
+            let says = match zero {
+                "" => format!("If they are dates in digits ({epoch})"),
+                zero => format!("If they count {unit} from {zero}"),
+            };
+            (says, Some(format!("--epoch {epoch}")))
+        }
+        Settle::Layouts(Order::None, list) => {
+            let kind = list.first().and_then(|layout| layout.kind()).map_or("", Kind::name);
+            (format!("If each of them is a {kind}, or a typing error"), Some(layouts(list)))
+        }
+        Settle::Layouts(order, list) => (format!("If {}", if_order(*order)), Some(layouts(list))),
+        Settle::Both(list) => (
+            "If both orders occur, to read what has one meaning and leave the rest empty"
+                .to_owned(),
+            Some(layouts(list)),
+        ),
+        Settle::Answer(value, moment) => (
+            "If you know the right date of one value, say it, for example".to_owned(),
+            Some(format!("--known {}", shell_word(&format!("{value}={moment}")))),
+        ),
+        Settle::Repair(repair, list) => {
+            let options = format!("{} --repair {}", layouts(list), repair_name(*repair));
+            (if_repaired(*repair).to_owned(), Some(options.trim_start().to_owned()))
+        }
+        Settle::Year(year) => {
+            (format!("If the first row is of {year}"), Some(format!("--year {year}")))
+        }
+        Settle::WrittenIn(locale) => (
+            format!("If the names are {}", locale.language_name()),
+            Some(format!("--written-in {locale}")),
+        ),
+        Settle::TwoDigitFrom(year) => (
+            format!("If two-digit years run from {year} to {}", year + 99),
+            Some(format!("--two-digit-from {year}")),
+        ),
+        Settle::Split(_) => return Vec::new(),
+        Settle::Value(says) => ((*says).to_owned(), None),
+    };
+    vec![settled(says, options, way, column, paste, config)]
+}
+
+/// The whole command line for these options.
+fn settled(
+    says: String,
+    options: Option<String>,
+    way: &Settle,
+    column: &Studied,
+    paste: &Paste,
+    config: &Config,
+) -> SettleFacts {
+    let command = options.as_ref().map(|options| {
+        let Paste { inputs, output, .. } = paste;
+        let mut repeated = config.repeated(Some(way));
+        repeated.push_str(&config.repeated_about(&column.name, way));
+        let name = shell_word(&column.name);
+        format!("metachron convert {inputs}{repeated} --column {name} {options} {output}")
+    });
+    SettleFacts { says, options, command }
+}
+
+/// How to keep what tells rows apart, and how to use it at once.
+fn settle_split(
+    found: &FoundSplit,
+    column: &Studied,
+    paste: &Paste,
+    config: &Config,
+) -> Vec<SettleFacts> {
+    let Paste { inputs, readings, .. } = paste;
+    let repeated = config.repeated(None);
+    let name = shell_word(&column.name);
+    let options = format!("--save {readings} --accept split");
+    let save = format!("metachron survey {inputs}{repeated} --column {name} {options}");
+    let mut ways = vec![SettleFacts {
+        says: "If that is so, to keep it for this and later files".to_owned(),
+        options: Some(options),
+        command: Some(save),
+    }];
+    let part = |(order, values): &(Order, Vec<String>)| match &found.by {
+        Clue::Column(other) => vec![format!(
+            "{} where {}={}: order={order}",
+            set_name(&column.name),
+            set_name(other),
+            when_values(values)
+        )],
+        Clue::Rows => {
+            let rows = values.iter();
+            rows.map(|rows| format!("{} rows {rows}: order={order}", set_name(&column.name)))
+                .collect()
+        }
+        Clue::Clock => Vec::new(),
+    };
+    let options: Vec<String> = match &found.by {
+        Clue::Clock => found
+            .layouts
+            .iter()
+            .map(|layout| format!("--layout {}", shell_word(&layout.to_string())))
+            .collect(),
+        _ => found
+            .sides
+            .iter()
+            .flat_map(part)
+            .map(|said| format!("--when {}", shell_word(&said)))
+            .collect(),
+    };
+    let says = "To convert this file so".to_owned();
+    let way = Settle::Split(found.clone());
+    ways.push(settled(says, Some(options.join(" ")), &way, column, paste, config));
+    ways
+}
+
+fn if_repaired(repair: Repair) -> &'static str {
+    match repair {
+        Repair::HalfSwapped => "If that is so, to exchange them back",
+        Repair::MonthYear => "If that is so, to make months of them again",
+        Repair::None => "If every date is right as it stands",
+    }
+}
+
+fn if_order(order: Order) -> &'static str {
+    match order {
+        Order::Dmy => "the day comes first",
+        Order::Mdy => "the month comes first",
+        Order::Ymd => "the year comes first",
+        Order::Ydm => "the order is year, day, month",
+        Order::Ordinal => "they are a year and the day of that year",
+        Order::None => "that is what they are",
+    }
+}
+
+fn typing_errors(rows: u64) -> String {
+    match rows {
+        1 => "the 1 value that does not fit is a typing error, to be left empty".to_owned(),
+        _ => {
+            let rows = metachron_core::text::grouped(rows);
+            format!("the {rows} values that do not fit are typing errors, to be left empty")
+        }
+    }
+}
