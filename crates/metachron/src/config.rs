@@ -3,18 +3,19 @@
 use std::path::Path;
 
 use jiff::civil::Date;
-use metachron_core::reading::{Order, Written};
+use metachron_core::reading::Order;
 use metachron_core::verdict::Settle;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
 use metachron_tables::table::{Wanted, WantedHeader};
+use toml_edit::Value;
 
 use crate::ambient::Ambient;
 use crate::args;
 use crate::decisions::{self, Decisions};
 use crate::message::{Failure, quoted, shell_word};
 use crate::readings_file::ReadingsFile;
-use crate::said::{parse_set, parse_when};
+use crate::said::{parse_set, parse_when, set_value};
 
 /// What is to be done with a table, as far as it can be said before looking at it.
 #[derive(Debug)]
@@ -53,58 +54,6 @@ impl Config {
     ) -> Result<Config, Failure> {
         let readings = input.readings.as_deref().map(ReadingsFile::read).transpose()?;
         let wanted = wanted(input, readings.as_ref())?;
-        let said = |text: &Option<String>| text.clone();
-        let written = match (&columns.order, &columns.layout[..]) {
-            (Some(order), _) => {
-                Some(Written::Order(decisions::order(order).map_err(Failure::usage)?))
-            }
-            (None, []) => None,
-            (None, layouts) => Some(Written::Layouts(
-                decisions::layouts(layouts)
-                    .map_err(|error| Failure::usage(format!("{error}{}", marks(layouts))))?,
-            )),
-        };
-        if let (Some(Written::Order(order)), Some(text)) = (&written, columns.layout.first()) {
-            return Err(Failure::usage(order_against_layout(*order, text)?));
-        }
-        let contested = said(&columns.contested)
-            .map(|name| decisions::contested(&name))
-            .transpose()
-            .map_err(Failure::usage)?;
-        let written_in = columns
-            .written_in
-            .as_deref()
-            .map(|tag| {
-                decisions::written_in(tag)
-                    .map_err(|error| Failure::usage(format!("--written-in {error}")))
-            })
-            .transpose()?;
-        let known = match columns.known.as_slice() {
-            [] => None,
-            answers => Some(
-                decisions::answers(answers)
-                    .map_err(|error| Failure::usage(format!("--{error}")))?,
-            ),
-        };
-        let usage = |error: String| Failure::usage(format!("--{error}"));
-        let kind = columns.kind.as_deref().map(decisions::kind);
-        let kind = kind.transpose().map_err(usage)?;
-        let calendar = columns.calendar.as_deref().map(decisions::calendar);
-        let calendar = calendar.transpose().map_err(usage)?;
-        let reform = columns.reform.as_deref().map(decisions::reform);
-        let reform = reform.transpose().map_err(usage)?;
-        let year = columns.year.map(decisions::year).transpose().map_err(usage)?;
-        let anchor = columns.anchor.as_deref().map(decisions::anchor);
-        let anchor = anchor.transpose().map_err(usage)?;
-        let repair = columns.repair.as_deref().map(decisions::repair);
-        let repair = repair.transpose().map_err(usage)?;
-        let epoch = columns.epoch.as_deref().map(decisions::epoch);
-        let epoch = epoch.transpose().map_err(usage)?;
-        let two_digit_from = columns
-            .two_digit_from
-            .map(decisions::two_digit_from)
-            .transpose()
-            .map_err(Failure::usage)?;
         let mut set = columns
             .set
             .iter()
@@ -114,28 +63,14 @@ impl Config {
         set.extend(whens(&columns.when)?);
         let mut missing = columns.missing.clone();
         missing.extend(readings.iter().flat_map(|readings| readings.missing.clone()));
-        let into = into.map(str::to_owned);
+        let mut plain = plain(columns)?;
+        plain.into = into.map(str::to_owned);
         Ok(Config {
             today: input.as_of.unwrap_or(ambient.today),
             wanted,
             readings,
             chosen: columns.column.clone(),
-            plain: Decisions {
-                kind,
-                calendar,
-                reform,
-                year,
-                anchor,
-                repair,
-                epoch,
-                written,
-                written_in,
-                known,
-                contested,
-                two_digit_from,
-                into,
-                ..Decisions::default()
-            },
+            plain,
             set,
             missing,
             keeps_placeholders: columns.keep_placeholders,
@@ -147,55 +82,15 @@ impl Config {
 
     /// Whether there are options that mean one column but do not say which.
     pub fn needs_target(&self) -> bool {
-        let plain = &self.plain;
-        self.chosen.is_empty()
-            && (plain.written.is_some()
-                || plain.known.is_some()
-                || plain.kind.is_some()
-                || plain.calendar.is_some()
-                || plain.reform.is_some()
-                || plain.year.is_some()
-                || plain.anchor.is_some()
-                || plain.repair.is_some()
-                || plain.epoch.is_some()
-                || plain.contested.is_some()
-                || plain.into.is_some())
+        self.chosen.is_empty() && !self.plain.said().is_empty()
     }
 
     /// The option that means one column but does not say which, and how `--set` would say it.
-    pub fn untargeted(&self) -> (&'static str, String) {
-        match &self.plain {
-            Decisions { written: Some(Written::Order(order)), .. } => {
-                ("--order", format!("order={order}"))
-            }
-            Decisions { written: Some(Written::Layouts(layouts)), .. } => {
-                let layouts: Vec<String> =
-                    layouts.iter().map(|layout| format!("\"{layout}\"")).collect();
-                ("--layout", format!("layouts=[{}]", layouts.join(", ")))
-            }
-            Decisions { known: Some(answers), .. } => {
-                let answers: Vec<String> = answers
-                    .iter()
-                    .map(|answer| format!("{:?}", format!("{}={}", answer.value, answer.iso)))
-                    .collect();
-                ("--known", format!("known=[{}]", answers.join(", ")))
-            }
-            Decisions { kind: Some(kind), .. } => ("--kind", format!("kind={kind}")),
-            Decisions { calendar: Some(calendar), .. } => {
-                ("--calendar", format!("calendar={calendar}"))
-            }
-            Decisions { reform: Some(day), .. } => ("--reform", format!("reform=\"{day}\"")),
-            Decisions { year: Some(year), .. } => ("--year", format!("year={year}")),
-            Decisions { anchor: Some(anchor), .. } => {
-                ("--anchor", format!("anchor={}", decisions::anchor_name(*anchor)))
-            }
-            Decisions { repair: Some(repair), .. } => {
-                ("--repair", format!("repair={}", decisions::repair_name(*repair)))
-            }
-            Decisions { epoch: Some(epoch), .. } => ("--epoch", format!("epoch=\"{epoch}\"")),
-            Decisions { into: Some(into), .. } => ("--into", format!("into={into}")),
-            _ => ("--contested", "contested=prefer".to_owned()),
-        }
+    pub fn untargeted(&self) -> (String, String) {
+        let said = self.plain.said();
+        let (key, value) =
+            said.first().map_or(("column", String::new()), |(key, value)| (*key, set_value(value)));
+        (option_of(key), format!("{key}={value}"))
     }
 
     /// Names that the decisions speak of, with where they stand.
@@ -253,34 +148,26 @@ impl Config {
 
     /// Options about a column alone that a suggestion for it repeats, if they are about it.
     pub fn repeated_about(&self, column: &str, way: &Settle) -> String {
-        let Decisions { kind, calendar, reform, year, anchor, repair, epoch, .. } = &self.plain;
-        let mut words = String::new();
         if !(self.chosen.is_empty() || self.chosen == [column]) {
-            return words;
+            return String::new();
         }
-        // Layouts and orders say the kind themselves, but not these.
-        if let Some(kind) = kind.filter(|_| matches!(way, Settle::Order(..))) {
-            words.push_str(&format!(" --kind {kind}"));
-        }
-        if let Some(calendar) = calendar.filter(|_| !matches!(way, Settle::Calendar(_))) {
-            words.push_str(&format!(" --calendar {calendar}"));
-        }
-        if let Some(reform) = reform {
-            words.push_str(&format!(" --reform {reform}"));
-        }
-        if let Some(epoch) = epoch.filter(|_| !matches!(way, Settle::Epoch(_))) {
-            words.push_str(&format!(" --epoch {epoch}"));
-        }
-        if let Some(year) = year.filter(|_| !matches!(way, Settle::Year(_))) {
-            words.push_str(&format!(" --year {year}"));
-        }
-        if let Some(repair) = repair.filter(|_| !matches!(way, Settle::Repair(..))) {
-            words.push_str(&format!(" --repair {}", decisions::repair_name(repair)));
-        }
-        if let Some(anchor) = anchor {
-            words.push_str(&format!(" --anchor {}", decisions::anchor_name(*anchor)));
-        }
-        words
+        let is_repeated = |key: &str| match key {
+            // Layouts say the kind themselves.
+            "kind" => matches!(way, Settle::Order(..)),
+            "calendar" => !matches!(way, Settle::Calendar(_)),
+            "year" => !matches!(way, Settle::Year(_)),
+            "repair" => !matches!(way, Settle::Repair(..)),
+            "epoch" => !matches!(way, Settle::Epoch(_)),
+            "reform" | "anchor" => true,
+            // What the way says otherwise, or what is about the output.
+            _ => false,
+        };
+        let said = self.plain.said().into_iter().filter(|(key, _)| is_repeated(key));
+        let word = |value: Value| match value.as_str() {
+            Some(text) => shell_word(text),
+            None => value.to_string(),
+        };
+        said.map(|(key, value)| format!(" {} {}", option_of(key), word(value))).collect()
     }
 
     /// Whether somebody spoke of this column by name.
@@ -309,6 +196,55 @@ fn whens(texts: &[String]) -> Result<Vec<(String, Decisions)>, Failure> {
         }
     }
     Ok(all)
+}
+
+/// The option that says what a key of a readings file says.
+fn option_of(key: &str) -> String {
+    match key {
+        "layouts" => "--layout".to_owned(),
+        key => format!("--{}", key.replace('_', "-")),
+    }
+}
+
+/// What the plain options say of how a column is read.
+fn plain(columns: &args::Columns) -> Result<Decisions, Failure> {
+    let args::Columns { order, layout, known, .. } = columns;
+    if let (Some(order), Some(text)) = (order, layout.first()) {
+        let order = decisions::order(order).map_err(Failure::usage)?;
+        return Err(Failure::usage(order_against_layout(order, text)?));
+    }
+    let text = |text: &Option<String>| text.as_deref().map(Value::from);
+    let list = |texts: &[String]| {
+        (!texts.is_empty()).then(|| Value::from(texts.iter().collect::<toml_edit::Array>()))
+    };
+    let said = [
+        ("order", text(order)),
+        ("layouts", list(layout)),
+        ("contested", text(&columns.contested)),
+        ("written_in", text(&columns.written_in)),
+        ("known", list(known)),
+        ("kind", text(&columns.kind)),
+        ("calendar", text(&columns.calendar)),
+        ("reform", text(&columns.reform)),
+        ("year", columns.year.map(Value::from)),
+        ("anchor", text(&columns.anchor)),
+        ("repair", text(&columns.repair)),
+        ("epoch", text(&columns.epoch)),
+        ("two_digit_from", columns.two_digit_from.map(Value::from)),
+    ];
+    let mut plain = Decisions::default();
+    for (key, value) in said.into_iter().filter_map(|(key, value)| Some((key, value?))) {
+        plain.set(key, &value).map_err(|error| {
+            Failure::usage(match key {
+                "written_in" => format!("--written-in {error}"),
+                "layouts" => format!("{error}{}", marks(layout)),
+                // These name what they are about.
+                "order" | "contested" | "two_digit_from" => error,
+                _ => format!("--{error}"),
+            })
+        })?;
+    }
+    Ok(plain)
 }
 
 /// Why an order and a layout are not given together.

@@ -119,19 +119,11 @@ impl Decisions {
     ///
     /// Whatever is said here of how a column is read voids that a person accepted the weaker ones.
     pub fn over(self, weaker: Decisions) -> Decisions {
-        let says_how = self.kind.is_some()
-            || self.written.is_some()
+        let is_how = |(key, _): &(&str, Value)| *key != "into";
+        let says_how = self.said().iter().any(is_how)
             || self.written_in.is_some()
-            || self.known.is_some()
             || self.two_digit_from.is_some()
-            || self.calendar.is_some()
-            || self.reform.is_some()
-            || self.year.is_some()
-            || self.anchor.is_some()
-            || self.repair.is_some()
-            || self.epoch.is_some()
             || self.when.is_some()
-            || self.contested.is_some()
             || self.missing.is_some();
         let (verdict, accepted) = match says_how {
             // Who says how the column is written has decided; anything else leaves it open.
@@ -251,6 +243,39 @@ impl Decisions {
             }
             _ => Ok(()),
         }
+    }
+
+    /// What is said of how a column alone is read, and what it becomes, by its keys.
+    pub fn said(&self) -> Vec<(&'static str, Value)> {
+        let list = |texts: Vec<String>| Value::from(texts.iter().collect::<toml_edit::Array>());
+        let text = |text: &dyn ToString| Value::from(text.to_string());
+        let answers = |answers: &Vec<Answer>| {
+            list(answers.iter().map(|a| format!("{}={}", a.value, a.iso)).collect())
+        };
+        let written = self.written.as_ref().map(|written| match written {
+            Written::Order(order) => ("order", text(order)),
+            Written::Layouts(layouts) => {
+                ("layouts", list(layouts.iter().map(Layout::to_string).collect()))
+            }
+        });
+        let contested = |contested| match contested {
+            Contested::Empty => "empty",
+            Contested::Prefer => "prefer",
+        };
+        let others = [
+            ("known", self.known.as_ref().map(answers)),
+            ("kind", self.kind.map(|kind| text(&kind))),
+            ("calendar", self.calendar.map(|calendar| text(&calendar))),
+            ("reform", self.reform.map(|day| text(&day))),
+            ("year", self.year.map(|year| Value::from(i64::from(year)))),
+            ("anchor", self.anchor.map(|anchor| Value::from(anchor_name(anchor)))),
+            ("repair", self.repair.map(|repair| Value::from(repair_name(repair)))),
+            ("epoch", self.epoch.map(|epoch| text(&epoch))),
+            ("into", self.into.as_ref().map(|into| text(into))),
+            ("contested", self.contested.map(|own| Value::from(contested(own)))),
+        ];
+        let others = others.into_iter().filter_map(|(key, value)| Some((key, value?)));
+        written.into_iter().chain(others).collect()
     }
 
     /// Whether a reading is saved that nobody has accepted yet although it was not decided.

@@ -336,25 +336,10 @@ pub fn render(
                 kept.extend(from.map(str::to_owned));
             }
             Some(old) => {
-                for key in [
-                    "kind",
-                    "verdict",
-                    "accepted",
-                    "written_in",
-                    "layouts",
-                    "order",
-                    "calendar",
-                    "reform",
-                    "year",
-                    "anchor",
-                    "repair",
-                    "epoch",
-                    "two_digit_from",
-                    "contested",
-                    "otherwise",
-                    "when",
-                    "seen",
-                ] {
+                // What only a person says stays as it is.
+                let by_hand = ["into", "convert", "known", "missing"];
+                let keys = Decisions::KEYS.into_iter().chain(["when", "seen"]);
+                for key in keys.filter(|key| !by_hand.contains(key)) {
                     match table.get(key) {
                         Some(item) => {
                             old.insert(key, item.clone());

@@ -14,6 +14,18 @@ pub fn set_name(name: &str) -> String {
     if bare { name.to_owned() } else { Value::from(name).to_string() }
 }
 
+/// A value as `--set` takes it: a bare word where that is no TOML, or as TOML.
+pub fn set_value(value: &Value) -> String {
+    let is_bare = |text: &str| {
+        let plain = |c: char| c.is_alphanumeric() || "_-/".contains(c);
+        !text.is_empty() && text.chars().all(plain) && text.parse::<Value>().is_err()
+    };
+    match value.as_str() {
+        Some(text) if is_bare(text) => text.to_owned(),
+        _ => value.to_string().trim().to_owned(),
+    }
+}
+
 /// Takes `COLUMN: key=value, key=value` apart, as `--set` has it.
 ///
 /// # Errors

@@ -73,15 +73,11 @@ impl Studied {
     /// A column whose evidence was gathered earlier; none if it was seen through another lens.
     pub fn of_evidence(name: &str, evidence: Evidence, config: &Config) -> Option<Studied> {
         let decisions = config.decisions(name, config.chosen.iter().any(|chosen| chosen == name));
-        let own = decisions.missing.iter().flatten();
-        let missing = Missing::usual().and(config.missing.iter().chain(own));
-        let missing = missing.keeping_placeholders(config.keeps_placeholders);
-        let lens = decisions.lens(missing, config.today);
+        let lens = lens(&decisions, config);
         if !evidence.was_seen_through(&lens) {
             return None;
         }
-        let mut known = decisions.known(config.today);
-        known.speaks_of_dates = speaks_of_dates(name);
+        let known = known(&decisions, name, None, config);
         let inference = conclude(&evidence, &lens, &known);
         Some(Studied {
             index: 0,
@@ -178,6 +174,19 @@ pub fn study(path: &Path, part: u32, config: &Config) -> Result<Study, Failure> 
     weigh_together(&mut columns, habits(&intake));
     columns.truncate(asked);
     Ok(Study { intake, lines, columns, blank, is_part })
+}
+
+/// How the values of a column are looked at.
+fn lens(decisions: &Decisions, config: &Config) -> Lens {
+    let own = decisions.missing.iter().flatten();
+    let missing = Missing::usual().and(config.missing.iter().chain(own));
+    decisions.lens(missing.keeping_placeholders(config.keeps_placeholders), config.today)
+}
+
+/// What is known of a column of this name.
+fn known(decisions: &Decisions, name: &str, own_epoch: Option<Epoch>, config: &Config) -> Known {
+    let speaks_of_dates = speaks_of_dates(name);
+    Known { speaks_of_dates, own_epoch, ..decisions.known(config.today) }
 }
 
 /// The origin of the numbers of a workbook, which has one.
@@ -317,10 +326,7 @@ impl Plan {
             }
             _ => None,
         };
-        let own = decisions.missing.iter().flatten();
-        let missing = Missing::usual().and(config.missing.iter().chain(own));
-        let missing = missing.keeping_placeholders(config.keeps_placeholders);
-        let lens = decisions.lens(missing, config.today);
+        let lens = lens(&decisions, config);
         Ok(Plan { index, name: name.to_owned(), decisions, beside, waits, lens })
     }
 }
@@ -381,15 +387,14 @@ fn observe(
         }
         Ok(())
     })?;
+    let own_epoch = own_epoch(intake);
     let columns = plans
         .into_iter()
         .zip(observers)
         .map(|(plan, observer)| {
             let evidence = observer.finish_among(&plan.name, &neighbours);
             let Plan { index, name, decisions, beside, waits, lens } = plan;
-            let mut known = decisions.known(config.today);
-            known.speaks_of_dates = speaks_of_dates(&name);
-            known.own_epoch = own_epoch(intake);
+            let known = known(&decisions, &name, own_epoch, config);
             let inference = conclude(&evidence, &lens, &known);
             Studied {
                 index,

@@ -26,15 +26,18 @@ pub fn run(survey: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
     }
     let files = super::files(&survey.files)?;
     let page = Page { width: ambient.width, color: survey.color.or(ambient.color) };
-    let mut text = String::new();
-    let (studies, together, parts) = if survey.merge {
-        let (parts, columns) = merged(&files, &config)?;
-        let report = SurveyReport::of_evidence(&files, &parts, &columns, &config);
+    let one = |report: SurveyReport| {
+        let mut text = String::new();
         match survey.json {
             true => text = json(&report)?,
             false if config.chosen.is_empty() => overview(&mut text, &report, page),
             false => detail(&mut text, &report, page),
         }
+        print(&text)
+    };
+    let (studies, together, parts) = if survey.merge {
+        let (parts, columns) = merged(&files, &config)?;
+        one(SurveyReport::of_evidence(&files, &parts, &columns, &config))?;
         (Vec::new(), columns, parts)
     } else {
         let studies: Vec<Study> = (0..)
@@ -42,29 +45,22 @@ pub fn run(survey: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
             .map(|(part, file)| study(file, part, &config))
             .collect::<Result<_, _>>()?;
         let together = together_by_name(&studies)?;
-        match &studies[..] {
-            [study] => {
-                let report = SurveyReport::new(study, &config);
-                match survey.json {
-                    true => text = json(&report)?,
-                    false if config.chosen.is_empty() => overview(&mut text, &report, page),
-                    false => detail(&mut text, &report, page),
-                }
+        if let [study] = &studies[..] {
+            one(SurveyReport::new(study, &config))?;
+        } else {
+            let report = TogetherReport::new(&studies, &together, &config);
+            let mut text = String::new();
+            match survey.json {
+                true => text = json(&report)?,
+                false => crate::report::together(&mut text, &report, page),
             }
-            studies => {
-                let report = TogetherReport::new(studies, &together, &config);
-                match survey.json {
-                    true => text = json(&report)?,
-                    false => crate::report::together(&mut text, &report, page),
-                }
-            }
+            print(&text)?;
         }
         let part =
             |study: &Study| (study.intake.path.to_string_lossy().into_owned(), study.lines.rows);
         let parts = studies.iter().map(part).collect();
         (studies, together, parts)
     };
-    print(&text)?;
     if let Some(path) = &survey.evidence {
         if studies.iter().any(|study| study.is_part) {
             return Err(Failure::usage("--evidence is for whole files, not for --first-rows"));
