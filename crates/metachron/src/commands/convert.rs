@@ -1,41 +1,32 @@
 //! `metachron convert`: the table with typed columns beside the raw ones.
 
-use std::collections::BTreeMap;
-use std::fmt::Write as _;
 use std::io::Write;
 use std::path::{Path, PathBuf};
 
-use metachron_core::apply::{Compiled, Memory, Outcome};
-use metachron_core::calendar::Calendar;
-use metachron_core::reading::{Order, Place, Repair, Written};
+use metachron_core::apply::Outcome;
+use metachron_core::reading::Place;
 use metachron_core::text::{counted, grouped};
-use metachron_core::value::Value;
-use metachron_core::verdict::{Counts, Drift, Verdict};
-use metachron_core::write::iso;
 use metachron_tables::compress::{Compression, Compressor};
 use metachron_tables::delimited::BOM;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
-use metachron_tables::header::free_name;
 use metachron_tables::place::{Output, same_file};
 use metachron_tables::sink::{NewColumn, Sink, Target};
 use metachron_tables::table::{Format, Lines, Table};
 
+use super::questions::{drifts, is_open, question, refuse_loss, stop_at_drift};
 use super::rejects::{Reject, Rejects};
-use super::study::{Studied, Study, beside, study};
+use super::study::{Studied, beside, study};
+use super::summary::summary;
+use super::typed::{Typed, replaced_name, typed_columns};
 use crate::ambient::Ambient;
 use crate::args;
 use crate::config::{Config, charset, suggested_output};
-use crate::decisions;
 use crate::exit::Exit;
-use crate::intake::{Intake, says};
+use crate::intake::Intake;
 use crate::message::{Failure, plain, say, shell_word, shown, shown_output};
 use crate::progress::Progress;
-use crate::report::column::ColumnFacts;
-use crate::report::facts::SurveyReport;
-use crate::report::source::no_names;
-use crate::report::{Align, Block, Grid, Page, block, indent_of, indent_of_names, paragraph};
-use crate::said::set_name;
+use crate::report::Page;
 
 /// Converts one file, or several into a folder.
 pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> {
@@ -91,52 +82,6 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
     Ok(exit)
 }
 
-/// How the columns that are converted differ from what their readings were saved for.
-fn drifts<'s>(study: &'s Study, config: &Config) -> Vec<(&'s Studied, Drift)> {
-    let today = config.today.to_string();
-    let columns = study.columns.iter().filter(|c| c.decisions.convert != Some(false));
-    columns.flat_map(|column| column.drift(&today).into_iter().map(move |d| (column, d))).collect()
-}
-
-/// A saved reading that cannot be right for all rows is a question.
-fn stop_at_drift(study: &Study, config: &Config, page: Page) -> Result<(), Failure> {
-    let all = drifts(study, config);
-    let Some((first, _)) = all.iter().find(|(_, drift)| drift.is_contradiction()) else {
-        return Ok(());
-    };
-    let file = &study.intake.path;
-    let saved = config.readings.as_ref().map_or(String::new(), |r| shown(&r.path));
-    let mut text =
-        format!("{} is not what {saved} was saved for; nothing was written\n\n", shown(file));
-    let indent = indent_of_names(all.iter().map(|(column, _)| column.name.as_str()));
-    let mut last = "";
-    for (column, drift) in &all {
-        let name = if column.name == last { String::new() } else { plain(&column.name) };
-        last = &column.name;
-        let lead = page.lead_within(&name, indent, &mut text);
-        paragraph(&mut text, &lead, indent, &format!("{}.", plain(&drift.to_string())), page.width);
-    }
-    let file = shell_word(&file.to_string_lossy());
-    let name = shell_word(&first.name);
-    let _ = write!(text, "\n  To look at it anew:\n    metachron survey {file} --column {name}\n");
-    let reading = first.inference.compiled.as_ref().map(Compiled::reading);
-    if let Some(reading) = reading.filter(|reading| reading.split.is_none()) {
-        let layouts: Vec<String> =
-            reading.layouts.iter().map(|layout| format!("\"{layout}\"")).collect();
-        let said = format!("{}: layouts=[{}]", set_name(&first.name), layouts.join(", "));
-        let readings = config.repeated(None);
-        let output = suggested_output(&study.intake.path);
-        let _ = write!(
-            text,
-            "  If the saved reading is right, and what it does not fit is to be left empty:\n    \
-             metachron convert {file}{readings} --set {} -o {}\n",
-            shell_word(&said),
-            shell_word(&output)
-        );
-    }
-    Err(Failure::question(text.trim_end()))
-}
-
 /// Where each input goes.
 fn outputs(convert: &args::Convert, files: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
     let Some(dir) = &convert.output_dir else {
@@ -170,21 +115,6 @@ fn outputs(convert: &args::Convert, files: &[PathBuf]) -> Result<Vec<PathBuf>, F
         outputs.push(output);
     }
     Ok(outputs)
-}
-
-/// A column that gets a typed one.
-struct Typed<'s> {
-    studied: &'s Studied,
-    compiled: &'s Compiled,
-    name: String,
-    fraction_digits: u8,
-    memory: Memory,
-    counts: Counts,
-    /// Rows that are read, by the order of their part where rows differ.
-    by_order: BTreeMap<Order, u64>,
-    leap_seconds: u64,
-    /// Dates before the Gregorian calendar began.
-    long_ago: u64,
 }
 
 /// Rows that have a cell that was not read.
@@ -224,64 +154,6 @@ fn check_paths(convert: &args::Convert, input: &Path, output: &Path) -> Result<(
         }
         if same_file(rejects, input) {
             return Err(Failure::usage("--rejects names the input, which is never overwritten"));
-        }
-    }
-    Ok(())
-}
-
-/// Whether a person has to say something of this column before the table can be written.
-fn is_open(column: &Studied, config: &Config) -> bool {
-    match column.verdict() {
-        _ if column.decisions.convert == Some(false) => false,
-        Verdict::NotADate => config.names_column(&column.name),
-        verdict => verdict.is_open(),
-    }
-}
-
-fn typed_columns(study: &Study) -> Vec<Typed<'_>> {
-    let mut names = study.intake.names().to_vec();
-    let mut columns = Vec::new();
-    let types_columns = study.intake.table.types_columns();
-    for studied in study.columns.iter().filter(|c| c.decisions.convert != Some(false)) {
-        if types_columns && studied.is_typed() {
-            continue;
-        }
-        let Some(compiled) = &studied.inference.compiled else { continue };
-        let wanted = match &studied.decisions.into {
-            Some(into) => into.clone(),
-            None => format!("{}_typed", studied.name),
-        };
-        let name = free_name(&wanted, |name| names.iter().any(|other| other == name));
-        names.push(name.clone());
-        columns.push(Typed {
-            studied,
-            compiled,
-            name,
-            fraction_digits: studied.inference.judgement.fraction_digits,
-            memory: Memory::default(),
-            counts: Counts::default(),
-            by_order: BTreeMap::new(),
-            leap_seconds: 0,
-            long_ago: 0,
-        });
-    }
-    columns
-}
-
-/// Replacing the raw column must not lose a value that was not read.
-fn refuse_loss(study: &Study, columns: &[Typed<'_>]) -> Result<(), Failure> {
-    for column in columns {
-        let Counts { unreadable, contested, placeholder, .. } =
-            column.studied.inference.judgement.counts;
-        let lost = unreadable + contested + placeholder;
-        if lost > 0 {
-            return Err(Failure::question(format!(
-                "--replace-raw would lose {} of {} in {} that cannot be read; \
-                 add --rejects FILE to keep them, or leave the raw column in place",
-                counted(lost, "value"),
-                plain(&column.studied.name),
-                shown(&study.intake.path)
-            )));
         }
     }
     Ok(())
@@ -408,267 +280,4 @@ fn begins_with_bom(table: &Table, charset: Charset) -> bool {
         true => own.is_utf_8() && own.has_bom && delimited,
         false => charset.name().starts_with("UTF-16"),
     }
-}
-
-/// The name of a column whose typed values stand in the raw one's place.
-fn replaced_name<'c>(column: &'c Typed<'_>) -> &'c str {
-    column.studied.decisions.into.as_deref().unwrap_or(&column.studied.name)
-}
-
-impl Typed<'_> {
-    /// Whether the analyst has given several layouts.
-    fn gives_layouts(&self) -> bool {
-        let written = &self.studied.decisions.written;
-        matches!(written, Some(Written::Layouts(layouts)) if layouts.len() > 1)
-    }
-
-    /// Reads a value, counts it, and writes what it is.
-    fn apply<'v>(&mut self, place: Place<'v>, value: Value<'v>, typed: &mut String) -> Outcome {
-        let outcome = self.compiled.apply(place, value, &mut self.memory);
-        let counts = &mut self.counts;
-        counts.rows += 1;
-        match outcome {
-            Outcome::Missing => counts.missing += 1,
-            Outcome::Placeholder => counts.placeholder += 1,
-            Outcome::Unreadable(_) => counts.unreadable += 1,
-            Outcome::Contested(..) | Outcome::OfOtherRows(_) => counts.contested += 1,
-            Outcome::Read(fit) => {
-                counts.read += 1;
-                if let Some(split) = &self.compiled.reading().split
-                    && let Some(order) =
-                        split.of(place).and_then(|layouts| layouts.first()?.order())
-                {
-                    *self.by_order.entry(order).or_default() += 1;
-                }
-                self.leap_seconds += u64::from(fit.leap_second);
-                let first = jiff::civil::date(1582, 10, 15);
-                self.long_ago += u64::from(fit.moment.date().is_some_and(|day| day < first));
-                // Writing to a string cannot fail.
-                let _ = iso(typed, fit.moment, self.fraction_digits);
-            }
-        }
-        outcome
-    }
-}
-
-/// What is asked of the analyst, and what can be done meanwhile.
-fn question(open: &[&Studied], study: &Study, config: &Config, page: Page) -> String {
-    let report = SurveyReport::new(study, config);
-    let facts: Vec<&ColumnFacts> =
-        report.columns.iter().filter(|facts| open.iter().any(|o| o.name == facts.name)).collect();
-    let decided: Vec<&Studied> =
-        study.columns.iter().filter(|column| column.verdict() == Verdict::Decided).collect();
-    let all = study
-        .columns
-        .iter()
-        .filter(|c| c.verdict() != Verdict::NotADate || is_open(c, config))
-        .count();
-    let mut text = match (open.len(), all) {
-        (1, 1) => "the date column is open; nothing was written\n".to_owned(),
-        (1, all) => format!("1 of {all} date columns is open; nothing was written\n"),
-        (open, all) => format!("{open} of {all} date columns are open; nothing was written\n"),
-    };
-    let indent = indent_of(facts.iter().copied());
-    for column in facts {
-        text.push('\n');
-        block(&mut text, &column.name, column, Block::Question, indent, page);
-        if !column.is_temporal() {
-            let file = shell_word(&study.intake.path.to_string_lossy());
-            let name = shell_word(&column.name);
-            let _ = writeln!(
-                text,
-                "{}If it does hold dates, say how they are written, for example:\n\
-                 {}metachron convert {file}{} --column {name} --layout '{{year}}{{month:02}}{{day:02}}' -o {}",
-                " ".repeat(indent),
-                " ".repeat(indent + 2),
-                config.repeated(None),
-                shell_word(&suggested_output(&study.intake.path)),
-            );
-        }
-    }
-    if !decided.is_empty() {
-        let names: String = decided
-            .iter()
-            .map(|column| format!(" --column {}", shell_word(&column.name)))
-            .collect();
-        let _ = write!(
-            text,
-            "\n  To convert the decided {} now:\n    metachron convert {}{}{} -o {}",
-            if decided.len() == 1 { "one" } else { "ones" },
-            shell_word(&study.intake.path.to_string_lossy()),
-            config.repeated(None),
-            names,
-            shell_word(&suggested_output(&study.intake.path)),
-        );
-    }
-    text.trim_end().to_owned()
-}
-
-/// What was done, for the analyst to read.
-fn summary(
-    convert: &args::Convert,
-    output: &Path,
-    study: &Study,
-    columns: &[Typed<'_>],
-    lines: &Lines,
-    page: Page,
-) -> String {
-    let mut text = String::new();
-    let target = shown_output(output);
-    let _ = writeln!(text, "{target}   {}", counted(lines.rows, "row"));
-    let mut grid = Grid::plain(&[Align::Left; 4]);
-    for studied in &study.columns {
-        let column = columns.iter().find(|column| column.studied.index == studied.index);
-        let name = plain(&studied.name);
-        if let Some(column) = column {
-            let place = if convert.replace_raw { replaced_name(column) } else { &column.name };
-            let arrow = format!("→ {}", plain(place));
-            let kind = column.compiled.reading().kind.name().to_owned();
-            grid.push(vec![name, arrow, kind, counts(convert, column)]);
-        } else if studied.decisions.convert == Some(false) {
-            let alone = "left alone (convert = false)".to_owned();
-            grid.push(vec![name, String::new(), String::new(), alone]);
-        } else if study.intake.table.types_columns() && studied.is_typed() {
-            let typed = "typed already".to_owned();
-            grid.push(vec![name, String::new(), String::new(), typed]);
-        }
-    }
-    grid.write(&mut text, 2, page.width, None);
-    for (met, one, many) in [
-        (
-            lines.blank,
-            "empty line was no row and is left out",
-            "empty lines were no rows and are left out",
-        ),
-        (
-            lines.short,
-            "row had fewer cells than the header and was completed with empty ones",
-            "rows had fewer cells than the header and were completed with empty ones",
-        ),
-        (
-            lines.long,
-            "row has more cells than the header; all were kept",
-            "rows have more cells than the header; all were kept",
-        ),
-    ] {
-        if let Some(said) = says(met, one, many) {
-            let _ = writeln!(text, "  {said}");
-        }
-    }
-    if let Some(said) = no_names(&study.intake.table) {
-        let _ = writeln!(text, "  {said}");
-    }
-    if let Some(said) = left_out(convert, study, lines) {
-        let _ = writeln!(text, "  {said}");
-    }
-    text
-}
-
-/// Titles and footers, which are no rows.
-fn left_out(convert: &args::Convert, study: &Study, lines: &Lines) -> Option<String> {
-    let above = match &study.intake.table.format {
-        Format::Delimited { preamble, .. } => preamble.len() as u64,
-        _ => study.intake.table.sheet().map_or(0, |sheet| sheet.above.len() as u64),
-    };
-    let below = lines.footers.len() as u64;
-    let place = |count: u64, place: &str| format!("{} {place} the table", counted(count, "line"));
-    let said = match (above, below) {
-        (0, 0) => return None,
-        (above, 0) => place(above, "above"),
-        (0, below) => place(below, "below"),
-        (above, below) => format!("{} and {}", place(above, "above"), place(below, "below")),
-    };
-    let delimited = matches!(study.intake.table.format, Format::Delimited { .. });
-    Some(if convert.keep_preamble && delimited {
-        format!("{said} kept")
-    } else if delimited {
-        format!("{said} left out (--keep-preamble keeps what stands around it)")
-    } else {
-        format!("{said} left out")
-    })
-}
-
-fn counts(convert: &args::Convert, column: &Typed<'_>) -> String {
-    let Counts { read, missing, placeholder, unreadable, contested, .. } = column.counts;
-    let mut parts = vec![format!("{} read", grouped(read))];
-    for (count, what) in [
-        (missing, "missing"),
-        (placeholder, "placeholder"),
-        (unreadable, "unreadable"),
-        (contested, "contested"),
-    ] {
-        // Who gives several layouts has to know how often they disagree.
-        let asked = what == "contested" && column.gives_layouts();
-        if count > 0 || asked {
-            parts.push(format!("{} {what}", grouped(count)));
-        }
-    }
-    let mut text = parts.join(", ");
-    if let Some(path) =
-        convert.rejects.as_ref().filter(|_| placeholder + unreadable + contested > 0)
-    {
-        let _ = write!(text, " → {}", shown(path));
-    }
-    if column.leap_seconds > 0 {
-        let _ = write!(
-            text,
-            "; {} read as the next minute",
-            counted(column.leap_seconds, "leap second")
-        );
-    }
-    for note in notes(column) {
-        let _ = write!(text, "; {note}");
-    }
-    text
-}
-
-/// What was done to values beside reading them.
-fn notes(column: &Typed<'_>) -> Vec<String> {
-    let reading = column.compiled.reading();
-    let mut notes = Vec::new();
-    if column.long_ago > 0 {
-        let dates = counted(column.long_ago, "date");
-        notes.push(match (reading.terms.reform, reading.terms.lexicon.calendar()) {
-            (None, Calendar::Gregorian) => format!(
-                "{dates} before 15 October 1582, counted as if the Gregorian calendar had begun before \
-                 (--calendar julian or --reform DATE reads Julian ones)"
-            ),
-            _ => format!("{dates} before 15 October 1582, written by the Gregorian calendar"),
-        });
-    }
-    if let Some(anchor) = reading.anchor.filter(|_| column.counts.read > 0) {
-        let which = decisions::anchor_name(anchor);
-        notes.push(format!("periods are their {which}"));
-    }
-    if let Some(split) = &reading.split {
-        let by = split.column().map_or("rows".to_owned(), plain);
-        let orders = column.by_order.iter();
-        let orders: Vec<String> =
-            orders.map(|(order, rows)| format!("{} {}", grouped(*rows), order.phrase())).collect();
-        notes.push(format!("{} by {by}", orders.join(", ")));
-    }
-    match reading.repair {
-        Repair::HalfSwapped => {
-            notes.push("day and month exchanged back in what an import wrote".to_owned());
-        }
-        Repair::MonthYear => {
-            notes.push("days made years again in what an import wrote".to_owned());
-        }
-        Repair::None => {}
-    }
-    if let Some(years) = &reading.years {
-        notes.push(match years.turns.as_slice() {
-            [] if years.open_from.is_some() => format!("the first row in {}", years.first),
-            [] => format!("all in the year {}", years.first),
-            [turn] => format!("from {} on, the year turns at row {}", years.first, grouped(*turn)),
-            [first, .., last] => format!(
-                "from {} on, the year turns {} times, from row {} to row {}",
-                years.first,
-                years.turns.len(),
-                grouped(*first),
-                grouped(*last)
-            ),
-        });
-    }
-    notes
 }

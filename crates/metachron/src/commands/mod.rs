@@ -5,10 +5,13 @@ mod check;
 mod convert;
 mod explain;
 mod list;
+mod questions;
 mod rejects;
 mod save;
 mod study;
+mod summary;
 mod survey;
+mod typed;
 
 use std::io::Write;
 use std::path::{Path, PathBuf};

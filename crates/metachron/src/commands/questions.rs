@@ -1,0 +1,143 @@
+//! What a person has to say before a table can be written.
+
+use std::fmt::Write as _;
+
+use metachron_core::apply::Compiled;
+use metachron_core::text::counted;
+use metachron_core::verdict::{Counts, Drift, Verdict};
+
+use super::study::{Studied, Study};
+use super::typed::Typed;
+use crate::config::{Config, suggested_output};
+use crate::message::{Failure, plain, shell_word, shown};
+use crate::report::column::ColumnFacts;
+use crate::report::facts::SurveyReport;
+use crate::report::{Block, Page, block, indent_of, indent_of_names, paragraph};
+use crate::said::set_name;
+
+/// How the columns that are converted differ from what their readings were saved for.
+pub fn drifts<'s>(study: &'s Study, config: &Config) -> Vec<(&'s Studied, Drift)> {
+    let today = config.today.to_string();
+    let columns = study.columns.iter().filter(|c| c.decisions.convert != Some(false));
+    columns.flat_map(|column| column.drift(&today).into_iter().map(move |d| (column, d))).collect()
+}
+
+/// A saved reading that cannot be right for all rows is a question.
+pub fn stop_at_drift(study: &Study, config: &Config, page: Page) -> Result<(), Failure> {
+    let all = drifts(study, config);
+    let Some((first, _)) = all.iter().find(|(_, drift)| drift.is_contradiction()) else {
+        return Ok(());
+    };
+    let file = &study.intake.path;
+    let saved = config.readings.as_ref().map_or(String::new(), |r| shown(&r.path));
+    let mut text =
+        format!("{} is not what {saved} was saved for; nothing was written\n\n", shown(file));
+    let indent = indent_of_names(all.iter().map(|(column, _)| column.name.as_str()));
+    let mut last = "";
+    for (column, drift) in &all {
+        let name = if column.name == last { String::new() } else { plain(&column.name) };
+        last = &column.name;
+        let lead = page.lead_within(&name, indent, &mut text);
+        paragraph(&mut text, &lead, indent, &format!("{}.", plain(&drift.to_string())), page.width);
+    }
+    let file = shell_word(&file.to_string_lossy());
+    let name = shell_word(&first.name);
+    let _ = write!(text, "\n  To look at it anew:\n    metachron survey {file} --column {name}\n");
+    let reading = first.inference.compiled.as_ref().map(Compiled::reading);
+    if let Some(reading) = reading.filter(|reading| reading.split.is_none()) {
+        let layouts: Vec<String> =
+            reading.layouts.iter().map(|layout| format!("\"{layout}\"")).collect();
+        let said = format!("{}: layouts=[{}]", set_name(&first.name), layouts.join(", "));
+        let readings = config.repeated(None);
+        let output = suggested_output(&study.intake.path);
+        let _ = write!(
+            text,
+            "  If the saved reading is right, and what it does not fit is to be left empty:\n    \
+             metachron convert {file}{readings} --set {} -o {}\n",
+            shell_word(&said),
+            shell_word(&output)
+        );
+    }
+    Err(Failure::question(text.trim_end()))
+}
+
+/// Whether a person has to say something of this column before the table can be written.
+pub fn is_open(column: &Studied, config: &Config) -> bool {
+    match column.verdict() {
+        _ if column.decisions.convert == Some(false) => false,
+        Verdict::NotADate => config.names_column(&column.name),
+        verdict => verdict.is_open(),
+    }
+}
+
+/// Replacing the raw column must not lose a value that was not read.
+pub fn refuse_loss(study: &Study, columns: &[Typed<'_>]) -> Result<(), Failure> {
+    for column in columns {
+        let Counts { unreadable, contested, placeholder, .. } =
+            column.studied.inference.judgement.counts;
+        let lost = unreadable + contested + placeholder;
+        if lost > 0 {
+            return Err(Failure::question(format!(
+                "--replace-raw would lose {} of {} in {} that cannot be read; \
+                 add --rejects FILE to keep them, or leave the raw column in place",
+                counted(lost, "value"),
+                plain(&column.studied.name),
+                shown(&study.intake.path)
+            )));
+        }
+    }
+    Ok(())
+}
+
+/// What is asked of the analyst, and what can be done meanwhile.
+pub fn question(open: &[&Studied], study: &Study, config: &Config, page: Page) -> String {
+    let report = SurveyReport::new(study, config);
+    let facts: Vec<&ColumnFacts> =
+        report.columns.iter().filter(|facts| open.iter().any(|o| o.name == facts.name)).collect();
+    let decided: Vec<&Studied> =
+        study.columns.iter().filter(|column| column.verdict() == Verdict::Decided).collect();
+    let all = study
+        .columns
+        .iter()
+        .filter(|c| c.verdict() != Verdict::NotADate || is_open(c, config))
+        .count();
+    let mut text = match (open.len(), all) {
+        (1, 1) => "the date column is open; nothing was written\n".to_owned(),
+        (1, all) => format!("1 of {all} date columns is open; nothing was written\n"),
+        (open, all) => format!("{open} of {all} date columns are open; nothing was written\n"),
+    };
+    let indent = indent_of(facts.iter().copied());
+    for column in facts {
+        text.push('\n');
+        block(&mut text, &column.name, column, Block::Question, indent, page);
+        if !column.is_temporal() {
+            let file = shell_word(&study.intake.path.to_string_lossy());
+            let name = shell_word(&column.name);
+            let _ = writeln!(
+                text,
+                "{}If it does hold dates, say how they are written, for example:\n\
+                 {}metachron convert {file}{} --column {name} --layout '{{year}}{{month:02}}{{day:02}}' -o {}",
+                " ".repeat(indent),
+                " ".repeat(indent + 2),
+                config.repeated(None),
+                shell_word(&suggested_output(&study.intake.path)),
+            );
+        }
+    }
+    if !decided.is_empty() {
+        let names: String = decided
+            .iter()
+            .map(|column| format!(" --column {}", shell_word(&column.name)))
+            .collect();
+        let _ = write!(
+            text,
+            "\n  To convert the decided {} now:\n    metachron convert {}{}{} -o {}",
+            if decided.len() == 1 { "one" } else { "ones" },
+            shell_word(&study.intake.path.to_string_lossy()),
+            config.repeated(None),
+            names,
+            shell_word(&suggested_output(&study.intake.path)),
+        );
+    }
+    text.trim_end().to_owned()
+}

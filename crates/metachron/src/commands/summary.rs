@@ -1,0 +1,188 @@
+//! What was done, for the analyst to read.
+
+use std::fmt::Write as _;
+use std::path::Path;
+
+use metachron_core::calendar::Calendar;
+use metachron_core::reading::Repair;
+use metachron_core::text::{counted, grouped};
+use metachron_core::verdict::Counts;
+use metachron_tables::table::{Format, Lines};
+
+use super::study::Study;
+use super::typed::{Typed, replaced_name};
+use crate::args;
+use crate::decisions;
+use crate::intake::says;
+use crate::message::{plain, shown, shown_output};
+use crate::report::source::no_names;
+use crate::report::{Align, Grid, Page};
+
+/// What was done, for the analyst to read.
+pub fn summary(
+    convert: &args::Convert,
+    output: &Path,
+    study: &Study,
+    columns: &[Typed<'_>],
+    lines: &Lines,
+    page: Page,
+) -> String {
+    let mut text = String::new();
+    let target = shown_output(output);
+    let _ = writeln!(text, "{target}   {}", counted(lines.rows, "row"));
+    let mut grid = Grid::plain(&[Align::Left; 4]);
+    for studied in &study.columns {
+        let column = columns.iter().find(|column| column.studied.index == studied.index);
+        let name = plain(&studied.name);
+        if let Some(column) = column {
+            let place = if convert.replace_raw { replaced_name(column) } else { &column.name };
+            let arrow = format!("→ {}", plain(place));
+            let kind = column.compiled.reading().kind.name().to_owned();
+            grid.push(vec![name, arrow, kind, counts(convert, column)]);
+        } else if studied.decisions.convert == Some(false) {
+            let alone = "left alone (convert = false)".to_owned();
+            grid.push(vec![name, String::new(), String::new(), alone]);
+        } else if study.intake.table.types_columns() && studied.is_typed() {
+            let typed = "typed already".to_owned();
+            grid.push(vec![name, String::new(), String::new(), typed]);
+        }
+    }
+    grid.write(&mut text, 2, page.width, None);
+    for (met, one, many) in [
+        (
+            lines.blank,
+            "empty line was no row and is left out",
+            "empty lines were no rows and are left out",
+        ),
+        (
+            lines.short,
+            "row had fewer cells than the header and was completed with empty ones",
+            "rows had fewer cells than the header and were completed with empty ones",
+        ),
+        (
+            lines.long,
+            "row has more cells than the header; all were kept",
+            "rows have more cells than the header; all were kept",
+        ),
+    ] {
+        if let Some(said) = says(met, one, many) {
+            let _ = writeln!(text, "  {said}");
+        }
+    }
+    if let Some(said) = no_names(&study.intake.table) {
+        let _ = writeln!(text, "  {said}");
+    }
+    if let Some(said) = left_out(convert, study, lines) {
+        let _ = writeln!(text, "  {said}");
+    }
+    text
+}
+
+/// Titles and footers, which are no rows.
+fn left_out(convert: &args::Convert, study: &Study, lines: &Lines) -> Option<String> {
+    let above = match &study.intake.table.format {
+        Format::Delimited { preamble, .. } => preamble.len() as u64,
+        _ => study.intake.table.sheet().map_or(0, |sheet| sheet.above.len() as u64),
+    };
+    let below = lines.footers.len() as u64;
+    let place = |count: u64, place: &str| format!("{} {place} the table", counted(count, "line"));
+    let said = match (above, below) {
+        (0, 0) => return None,
+        (above, 0) => place(above, "above"),
+        (0, below) => place(below, "below"),
+        (above, below) => format!("{} and {}", place(above, "above"), place(below, "below")),
+    };
+    let delimited = matches!(study.intake.table.format, Format::Delimited { .. });
+    Some(if convert.keep_preamble && delimited {
+        format!("{said} kept")
+    } else if delimited {
+        format!("{said} left out (--keep-preamble keeps what stands around it)")
+    } else {
+        format!("{said} left out")
+    })
+}
+
+fn counts(convert: &args::Convert, column: &Typed<'_>) -> String {
+    let Counts { read, missing, placeholder, unreadable, contested, .. } = column.counts;
+    let mut parts = vec![format!("{} read", grouped(read))];
+    for (count, what) in [
+        (missing, "missing"),
+        (placeholder, "placeholder"),
+        (unreadable, "unreadable"),
+        (contested, "contested"),
+    ] {
+        // Who gives several layouts has to know how often they disagree.
+        let asked = what == "contested" && column.gives_layouts();
+        if count > 0 || asked {
+            parts.push(format!("{} {what}", grouped(count)));
+        }
+    }
+    let mut text = parts.join(", ");
+    if let Some(path) =
+        convert.rejects.as_ref().filter(|_| placeholder + unreadable + contested > 0)
+    {
+        let _ = write!(text, " → {}", shown(path));
+    }
+    if column.leap_seconds > 0 {
+        let _ = write!(
+            text,
+            "; {} read as the next minute",
+            counted(column.leap_seconds, "leap second")
+        );
+    }
+    for note in notes(column) {
+        let _ = write!(text, "; {note}");
+    }
+    text
+}
+
+/// What was done to values beside reading them.
+fn notes(column: &Typed<'_>) -> Vec<String> {
+    let reading = column.compiled.reading();
+    let mut notes = Vec::new();
+    if column.long_ago > 0 {
+        let dates = counted(column.long_ago, "date");
+        notes.push(match (reading.terms.reform, reading.terms.lexicon.calendar()) {
+            (None, Calendar::Gregorian) => format!(
+                "{dates} before 15 October 1582, counted as if the Gregorian calendar had begun before \
+                 (--calendar julian or --reform DATE reads Julian ones)"
+            ),
+            _ => format!("{dates} before 15 October 1582, written by the Gregorian calendar"),
+        });
+    }
+    if let Some(anchor) = reading.anchor.filter(|_| column.counts.read > 0) {
+        let which = decisions::anchor_name(anchor);
+        notes.push(format!("periods are their {which}"));
+    }
+    if let Some(split) = &reading.split {
+        let by = split.column().map_or("rows".to_owned(), plain);
+        let orders = column.by_order.iter();
+        let orders: Vec<String> =
+            orders.map(|(order, rows)| format!("{} {}", grouped(*rows), order.phrase())).collect();
+        notes.push(format!("{} by {by}", orders.join(", ")));
+    }
+    match reading.repair {
+        Repair::HalfSwapped => {
+            notes.push("day and month exchanged back in what an import wrote".to_owned());
+        }
+        Repair::MonthYear => {
+            notes.push("days made years again in what an import wrote".to_owned());
+        }
+        Repair::None => {}
+    }
+    if let Some(years) = &reading.years {
+        notes.push(match years.turns.as_slice() {
+            [] if years.open_from.is_some() => format!("the first row in {}", years.first),
+            [] => format!("all in the year {}", years.first),
+            [turn] => format!("from {} on, the year turns at row {}", years.first, grouped(*turn)),
+            [first, .., last] => format!(
+                "from {} on, the year turns {} times, from row {} to row {}",
+                years.first,
+                years.turns.len(),
+                grouped(*first),
+                grouped(*last)
+            ),
+        });
+    }
+    notes
+}
