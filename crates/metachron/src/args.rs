@@ -68,6 +68,13 @@ pub struct Survey {
     /// Look at so many rows only, and say so
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u64).range(1..))]
     pub first_rows: Option<u64>,
+    #[command(flatten)]
+    pub view: View,
+}
+
+/// How a report is shown.
+#[derive(Debug, Args)]
+pub struct View {
     /// Print the same facts as JSON
     #[arg(long)]
     pub json: bool,
@@ -195,12 +202,8 @@ pub struct Check {
     pub input: Input,
     #[command(flatten)]
     pub columns: Columns,
-    /// Print the same facts as JSON
-    #[arg(long)]
-    pub json: bool,
-    /// When to use colours
-    #[arg(long, value_name = "WHEN", default_value = "auto")]
-    pub color: Color,
+    #[command(flatten)]
+    pub view: View,
 }
 
 /// `metachron demo`

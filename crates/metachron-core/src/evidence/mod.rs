@@ -6,6 +6,8 @@
 mod clues;
 mod dates;
 mod fits;
+mod given;
+mod known;
 mod neighbours;
 mod numbers;
 mod observer;
@@ -29,10 +31,11 @@ use crate::text::{Missing, normalise};
 pub use clues::{Beside, Clue, Clues, Pair, Run, Runs, Steps};
 pub use dates::DistinctDates;
 pub use fits::Fits;
+pub use given::Given;
+pub(crate) use known::around_date;
 pub use neighbours::{Days, Neighbours};
 pub use numbers::Numbers;
 pub use observer::Observer;
-pub(crate) use observer::around_date;
 pub use sequence::Sequence;
 pub use shapes::{ShapeTally, Shapes};
 
@@ -191,33 +194,6 @@ impl TypedTally {
         self.fraction_digits = self.fraction_digits.max(other.fraction_digits);
         self.dates.merge(other.dates);
     }
-}
-
-/// What layouts that the analyst gave make of the column.
-#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
-pub struct Given {
-    /// Rows that at least one layout fits, all with the same result, by what they are.
-    pub read: BTreeMap<Kind, u64>,
-    /// Rows that the layouts take for different moments, by what the first of them gives.
-    pub contested: BTreeMap<Kind, u64>,
-    /// The first of them.
-    pub contested_lowest: Option<Witness>,
-    /// Rows that none fits.
-    pub unfit: u64,
-    /// The first of them.
-    pub unfit_lowest: Option<Witness>,
-    /// Rows that none fits but a candidate would.
-    pub fit_elsewhere: u64,
-    /// Rows that only a layout of other rows fits.
-    pub of_other_rows: u64,
-    /// The first of them.
-    pub of_other_lowest: Option<Witness>,
-    /// Per layout, the rows that it fits.
-    pub fits: Vec<u64>,
-    /// Per layout, the earliest and the latest moment.
-    pub spans: Vec<Option<(Moment, Moment)>>,
-    /// The most digits of a fraction of a second.
-    pub fraction_digits: u8,
 }
 
 /// All that is known of a column.
@@ -430,44 +406,6 @@ impl Group {
         holds: impl Fn(Fits) -> bool,
     ) -> impl Iterator<Item = (&(Fits, Kind), &Tally)> {
         self.tallies.iter().filter(move |((fits, _), _)| holds(*fits))
-    }
-}
-
-impl Given {
-    /// The kind that most rows are of; of equally frequent ones, the one that says most.
-    pub fn kind(&self) -> Option<Kind> {
-        let all = self.read.keys().chain(self.contested.keys());
-        let rows = |kind: &Kind| {
-            [&self.read, &self.contested].iter().filter_map(|rows| rows.get(kind)).sum::<u64>()
-        };
-        all.copied().max_by_key(|kind| (rows(kind), kind.precision()))
-    }
-
-    fn merge(&mut self, other: Given) {
-        for (own, others) in [(&mut self.read, other.read), (&mut self.contested, other.contested)]
-        {
-            for (kind, rows) in others {
-                *own.entry(kind).or_default() += rows;
-            }
-        }
-        self.contested_lowest = lower(self.contested_lowest.take(), other.contested_lowest);
-        self.unfit += other.unfit;
-        self.unfit_lowest = lower(self.unfit_lowest.take(), other.unfit_lowest);
-        self.fit_elsewhere += other.fit_elsewhere;
-        self.of_other_rows += other.of_other_rows;
-        self.of_other_lowest = lower(self.of_other_lowest.take(), other.of_other_lowest);
-        self.fits.resize(self.fits.len().max(other.fits.len()), 0);
-        self.spans.resize(self.spans.len().max(other.spans.len()), None);
-        for (own, fits) in self.fits.iter_mut().zip(other.fits) {
-            *own += fits;
-        }
-        for (own, span) in self.spans.iter_mut().zip(other.spans) {
-            *own = match (*own, span) {
-                (Some(a), Some(b)) => Some((a.0.min(b.0), a.1.max(b.1))),
-                (a, b) => a.or(b),
-            };
-        }
-        self.fraction_digits = self.fraction_digits.max(other.fraction_digits);
     }
 }
 

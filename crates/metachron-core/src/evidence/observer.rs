@@ -1,24 +1,18 @@
 //! Looks at values one after the other and keeps what they show.
 
-use std::collections::HashMap;
-
 use jiff::civil::{Date, date};
 
-use super::clues::{ClueGatherer, Numbers};
-use super::dates::Written;
+use super::clues::ClueGatherer;
+use super::known::{KnownShape, KnownShapes, Seen};
 use super::shapes::MOST;
-use super::{
-    Days, DistinctDates, Evidence, Fits, Given, Group, Lens, Neighbours, ShapeTally, Tally,
-    TypedTally, Witness,
-};
+use super::{Days, DistinctDates, Evidence, Fits, Group, Lens, Neighbours, TypedTally, Witness};
 use crate::apply::Program;
-use crate::candidates::{Form, candidates, shape_of};
+use crate::candidates::{Form, shape_of};
 use crate::epoch::Number;
-use crate::layout::Layout;
-use crate::lexicon::{Length, Lexicon, names};
-use crate::moment::{Kind, Moment};
+use crate::lexicon::{Length, names};
+use crate::moment::Moment;
 use crate::reading::{Fit, Order, Place, RowYear, Split, Terms, Unfit};
-use crate::text::{Accents, fnv1a, fold, normalise};
+use crate::text::{Accents, fold, normalise};
 use crate::value::Value;
 
 /// Gathers the evidence of a part of a column.
@@ -45,33 +39,6 @@ pub struct Observer {
     clues: ClueGatherer,
     shape: String,
     buffer: String,
-}
-
-struct KnownShape {
-    tally: ShapeTally,
-    family: Option<KnownFamily>,
-    /// Whether a value of this shape is a date in another language than the one that was said.
-    foreign: bool,
-}
-
-struct KnownFamily {
-    form: Form,
-    programs: Vec<(Order, Program)>,
-    kind: Kind,
-    named: bool,
-    /// Where clues to its order are gathered, if it is open.
-    numbers: Option<Numbers>,
-    /// The number of its group.
-    group: usize,
-}
-
-/// What the candidates of a family make of a value.
-#[derive(Debug, Clone, Copy)]
-struct Seen {
-    fits: Fits,
-    found: [Option<(Order, Fit)>; 6],
-    /// The date as it is written.
-    dated: Option<Written>,
 }
 
 impl Observer {
@@ -291,186 +258,6 @@ impl Evidence {
     }
 }
 
-impl KnownShape {
-    fn of(
-        value: &str,
-        lens: &Lens,
-        groups: &mut Vec<(Form, Group)>,
-        clues: &mut ClueGatherer,
-        lowest: Witness,
-    ) -> KnownShape {
-        let family = KnownFamily::of(value, lens, groups, clues);
-        let every = Lexicon::every();
-        let foreign = family.is_none()
-            && lens.terms.lexicon != every
-            && candidates(value, Terms { lexicon: every, ..lens.terms }, None, None).is_some();
-        let tally = ShapeTally { rows: 0, fits: 0, lowest, full_names: false };
-        KnownShape { tally, family, foreign }
-    }
-}
-
-/// Shapes seen lately, and the values that had them.
-#[derive(Default)]
-struct KnownShapes {
-    all: Vec<(String, KnownShape)>,
-    places: HashMap<String, usize>,
-    /// Values seen lately, each in the place of its hash: values repeat, and finding out again what
-    /// they are takes longer than comparing them.
-    recent: Vec<Recent>,
-}
-
-/// A value that was seen, its shape, and what its candidates make of it.
-#[derive(Clone, Default)]
-struct Recent {
-    value: String,
-    shape: usize,
-    /// Kept from value to value, so that room is made once.
-    seen: Option<Box<Seen>>,
-    is_seen: bool,
-}
-
-/// Values that are remembered.
-const RECENT: usize = 2_048;
-/// Longer values are not.
-const LONGEST_RECENT: usize = 64;
-
-impl KnownShapes {
-    fn find(&self, shape: &str) -> Option<usize> {
-        self.places.get(shape).copied()
-    }
-
-    fn add(&mut self, shape: &str, known: KnownShape) -> usize {
-        self.all.push((shape.to_owned(), known));
-        self.places.insert(shape.to_owned(), self.all.len() - 1);
-        self.all.len() - 1
-    }
-
-    fn recall(&self, value: &str) -> Option<(usize, Option<Seen>)> {
-        let recent = self.recent.get(place_of(value))?;
-        let is_same = !value.is_empty() && recent.value == value;
-        let seen = recent.seen.as_deref().filter(|_| recent.is_seen).copied();
-        is_same.then_some((recent.shape, seen))
-    }
-
-    fn remember(&mut self, value: &str, shape: usize) {
-        if value.len() > LONGEST_RECENT {
-            return;
-        }
-        if self.recent.is_empty() {
-            self.recent.resize(RECENT, Recent::default());
-        }
-        let recent = &mut self.recent[place_of(value)];
-        recent.value.clear();
-        recent.value.push_str(value);
-        (recent.shape, recent.is_seen) = (shape, false);
-    }
-
-    /// Keeps what the candidates make of a value that was just remembered.
-    fn keep(recent: &mut [Recent], value: &str, seen: Seen) {
-        if let Some(recent) = recent.get_mut(place_of(value)).filter(|r| r.value == value) {
-            match &mut recent.seen {
-                Some(room) => **room = seen,
-                None => recent.seen = Some(Box::new(seen)),
-            }
-            recent.is_seen = true;
-        }
-    }
-
-    /// Adds the counts to the evidence, and forgets.
-    fn settle(&mut self, evidence: &mut Evidence) {
-        let mut settled = std::mem::take(&mut self.all);
-        self.places.clear();
-        self.recent.clear();
-        settled.sort_by(|(a, _), (b, _)| a.cmp(b));
-        for (shape, KnownShape { tally, family, .. }) in settled {
-            evidence.shapes.add(shape, family.is_some(), tally);
-        }
-    }
-}
-
-/// Where a value is remembered.
-fn place_of(value: &str) -> usize {
-    let hash = fnv1a(value);
-    (hash ^ (hash >> 32)) as usize % RECENT
-}
-
-impl KnownFamily {
-    fn of(
-        value: &str,
-        lens: &Lens,
-        groups: &mut Vec<(Form, Group)>,
-        clues: &mut ClueGatherer,
-    ) -> Option<KnownFamily> {
-        let family = candidates(value, lens.terms, None, lens.asked)?;
-        let first = &family.candidates.first()?.layout;
-        let kind = first.kind()?;
-        let is_open = family.all_digits && family.form.orders.len() > 1;
-        let programs = family.candidates.iter().map(|c| (c.order, Program::new(&c.layout)));
-        let group = groups.iter().position(|(form, _)| *form == family.form).unwrap_or_else(|| {
-            groups.push((family.form.clone(), Group::new(family.all_digits)));
-            groups.len() - 1
-        });
-        Some(KnownFamily {
-            programs: programs.collect(),
-            group,
-            kind,
-            named: names(value, lens.terms.lexicon).next().is_some(),
-            numbers: is_open.then(|| clues.numbers(&family.form, &around_date(first))),
-            form: family.form,
-        })
-    }
-
-    /// Counts a value of which all else is known already.
-    fn count_again(&self, seen: &Seen, group: &mut Group) {
-        if let Some(tally) = group.tallies.get_mut(&(seen.fits, self.kind)) {
-            tally.rows += 1;
-            let first = seen.found.iter().flatten().next();
-            tally.leap_seconds += u64::from(first.is_some_and(|(_, fit)| fit.leap_second));
-        }
-    }
-
-    fn observe(
-        &self,
-        value: &str,
-        terms: Terms,
-        asked: Option<Order>,
-        group: &mut Group,
-        witness: impl FnOnce() -> Witness,
-    ) -> Seen {
-        let mut found: [Option<(Order, Fit)>; 6] = [None; 6];
-        let mut fits = Fits::default();
-        for (index, (order, program)) in self.programs.iter().enumerate() {
-            let read = program.read(value, terms).ok();
-            let read = read.filter(|fit| asked.is_some() || self.form.style.counts(fit));
-            let result = read.map(|fit| {
-                let equal =
-                    found.iter().flatten().position(|(_, other)| other.moment == fit.moment);
-                equal.unwrap_or(index) as u8
-            });
-            fits = fits.with(*order, result);
-            found[index] = read.map(|fit| (*order, fit));
-        }
-        let tally = match group.tallies.get_mut(&(fits, self.kind)) {
-            Some(tally) => tally,
-            None => group.tallies.entry((fits, self.kind)).or_insert(Tally::new(witness())),
-        };
-        tally.rows += 1;
-        for (order, fit) in found.iter().flatten() {
-            tally.widen(*order, fit.moment);
-            tally.fraction_digits = tally.fraction_digits.max(fit.fraction_digits);
-        }
-        let first = found.iter().flatten().next();
-        let dated = first.and_then(|(order, fit)| written(*order, fit));
-        if let Some((_, fit)) = first {
-            tally.leap_seconds += u64::from(fit.leap_second);
-        }
-        if let Some(written) = dated {
-            group.dates.insert(written, fits);
-        }
-        Seen { fits, found, dated }
-    }
-}
-
 /// Whether a value is worth being looked at as a number.
 fn may_be_number(value: &str) -> bool {
     const LONGEST: usize = 30;
@@ -492,69 +279,4 @@ fn is_stand_in(day: &Date) -> bool {
         date(2099, 12, 31),
     ];
     DAYS.contains(day)
-}
-
-/// What a layout has around its date, such as a clock.
-pub(crate) fn around_date(layout: &Layout) -> String {
-    let text = layout.to_string();
-    let fields = ["{day", "{month", "{year"];
-    let first = fields.iter().filter_map(|field| text.find(field)).min().unwrap_or(0);
-    let last = fields.iter().filter_map(|field| text.rfind(field)).max().unwrap_or(0);
-    let end = text[last..].find('}').map_or(text.len(), |end| last + end + 1);
-    format!("{}{}", &text[..first], &text[end..])
-}
-
-/// The three numbers of the date from left to right.
-fn written(order: Order, fit: &Fit) -> Option<Written> {
-    let date = fit.written?;
-    let year = if fit.short_year { date.year().rem_euclid(100) } else { date.year() };
-    Some(order.arrange(date.day().into(), date.month().into(), year))
-}
-
-impl Given {
-    fn observe(
-        &mut self,
-        read: &[Result<Fit, Unfit>],
-        own: Option<&[usize]>,
-        fits_elsewhere: bool,
-        witness: impl FnOnce() -> Witness,
-    ) {
-        self.fits.resize(read.len(), 0);
-        self.spans.resize(read.len(), None);
-        let is_own = |at: &usize| own.is_none_or(|own| own.contains(at));
-        for (index, fit) in read.iter().enumerate().filter(|(at, _)| is_own(at)) {
-            let Ok(fit) = fit else { continue };
-            self.fits[index] += 1;
-            let (earliest, latest) = self.spans[index].unwrap_or((fit.moment, fit.moment));
-            self.spans[index] = Some((earliest.min(fit.moment), latest.max(fit.moment)));
-            self.fraction_digits = self.fraction_digits.max(fit.fraction_digits);
-        }
-        let mut fitting = read
-            .iter()
-            .enumerate()
-            .filter(|(at, _)| is_own(at))
-            .filter_map(|(_, r)| r.as_ref().ok());
-        match fitting.next() {
-            None if read.iter().any(Result::is_ok) => {
-                self.of_other_rows += 1;
-                if self.of_other_lowest.is_none() {
-                    self.of_other_lowest = Some(witness());
-                }
-            }
-            None => {
-                self.unfit += 1;
-                self.fit_elsewhere += u64::from(fits_elsewhere);
-                if self.unfit_lowest.is_none() {
-                    self.unfit_lowest = Some(witness());
-                }
-            }
-            Some(first) if fitting.any(|other| other.moment != first.moment) => {
-                *self.contested.entry(first.moment.kind()).or_default() += 1;
-                if self.contested_lowest.is_none() {
-                    self.contested_lowest = Some(witness());
-                }
-            }
-            Some(first) => *self.read.entry(first.moment.kind()).or_default() += 1,
-        }
-    }
 }

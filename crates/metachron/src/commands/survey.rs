@@ -25,10 +25,10 @@ pub fn run(survey: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
         ));
     }
     let files = super::files(&survey.files)?;
-    let page = Page { width: ambient.width, color: survey.color.or(ambient.color) };
+    let page = Page { width: ambient.width, color: survey.view.color.or(ambient.color) };
     let one = |report: SurveyReport| {
         let mut text = String::new();
-        match survey.json {
+        match survey.view.json {
             true => text = json(&report)?,
             false if config.chosen.is_empty() => overview(&mut text, &report, page),
             false => detail(&mut text, &report, page),
@@ -50,7 +50,7 @@ pub fn run(survey: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
         } else {
             let report = TogetherReport::new(&studies, &together, &config);
             let mut text = String::new();
-            match survey.json {
+            match survey.view.json {
                 true => text = json(&report)?,
                 false => crate::report::together(&mut text, &report, page),
             }
@@ -76,7 +76,7 @@ pub fn run(survey: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
     }
     if let Some(path) = &path {
         save(path, &studies, &together, &config, &accepted)?;
-        if !survey.json {
+        if !survey.view.json {
             let inputs: Vec<PathBuf> = parts.iter().map(|(file, _)| PathBuf::from(file)).collect();
             print_saved(path, &inputs);
         }

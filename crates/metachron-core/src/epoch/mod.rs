@@ -3,6 +3,8 @@
 //! Everything is computed in whole numbers: a number is taken as the decimal that it is, never as
 //! binary floating point.
 
+mod number;
+
 use std::fmt;
 use std::str::FromStr;
 
@@ -10,9 +12,9 @@ use jiff::civil::{Date, DateTime, Time};
 use jiff::tz::Offset;
 use jiff::{SignedDuration, Timestamp};
 
-use serde::{Deserialize, Serialize};
-
 use crate::moment::{Kind, Moment};
+
+pub use number::Number;
 
 /// Nanoseconds of a day.
 const DAY: i128 = 86_400_000_000_000;
@@ -127,128 +129,6 @@ const NAMED: [Named; 20] = [
     named("yyyyddd", "", "digits", Rule::YearDay, Yields::Days),
     named("cyymmdd", "", "digits", Rule::CenturyYearMonthDay, Yields::Days),
 ];
-
-/// A number as it is written in decimal.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-pub struct Number {
-    negative: bool,
-    /// All its digits, without the mark.
-    digits: i128,
-    /// How many of them are behind the mark.
-    scale: u32,
-}
-
-/// Digits that a number has at most.
-const MOST_DIGITS: usize = 36;
-
-impl Number {
-    /// Takes a text for a number: a sign, digits, and a fraction behind a point or a comma; also with
-    /// an exponent. None if it is no number.
-    pub fn parse(text: &str) -> Option<Number> {
-        let (mantissa, exponent) = match text.split_once(['e', 'E']) {
-            Some((mantissa, exponent)) => (mantissa, exponent.parse::<i32>().ok()?),
-            None => (text, 0),
-        };
-        let (negative, plain) = match mantissa.strip_prefix('-') {
-            Some(plain) => (true, plain),
-            None => (false, mantissa.strip_prefix('+').unwrap_or(mantissa)),
-        };
-        let (whole, fraction) = plain.split_once(['.', ',']).unwrap_or((plain, ""));
-        let are_digits = |text: &str| text.bytes().all(|byte| byte.is_ascii_digit());
-        if !are_digits(whole) || !are_digits(fraction) || whole.len() + fraction.len() == 0 {
-            return None;
-        }
-        let fraction = fraction.trim_end_matches('0');
-        if whole.len() + fraction.len() > MOST_DIGITS {
-            return None;
-        }
-        let mut digits: i128 = 0;
-        for byte in whole.bytes().chain(fraction.bytes()) {
-            digits = digits.checked_mul(10)?.checked_add(i128::from(byte - b'0'))?;
-        }
-        let scale = fraction.len() as i32 - exponent;
-        if scale >= 0 {
-            return (scale as usize <= MOST_DIGITS).then_some(Number {
-                negative,
-                digits,
-                scale: scale as u32,
-            });
-        }
-        let digits = digits.checked_mul(10_i128.checked_pow(scale.unsigned_abs())?)?;
-        Some(Number { negative, digits, scale: 0 })
-    }
-
-    /// Whether it is nothing.
-    pub fn is_zero(self) -> bool {
-        self.digits == 0
-    }
-
-    /// Whether it is less than another one.
-    pub fn is_below(self, other: Number) -> bool {
-        let scale = self.scale.max(other.scale);
-        let scaled = |number: Number| {
-            let ten = 10_i128.checked_pow(scale - number.scale)?;
-            number.signed().checked_mul(ten)
-        };
-        match (scaled(self), scaled(other)) {
-            (Some(own), Some(other)) => own < other,
-            // Too many digits to be compared one by one.
-            _ => self.whole() < other.whole(),
-        }
-    }
-
-    /// Whether its fraction is a whole number of seconds of a day, as far as its digits can say; none
-    /// where they say too little.
-    pub fn is_clock(self) -> Option<bool> {
-        const SAYS: u32 = 6;
-        const SECONDS: i128 = 86_400;
-        let ten = 10_i128.checked_pow(self.scale).filter(|_| self.scale >= SAYS)?;
-        let seconds = self.digits.rem_euclid(ten).checked_mul(SECONDS)?;
-        let beside = seconds.rem_euclid(ten);
-        // The last digit may be rounded or cut off, and a binary number loses a little.
-        let slack = SECONDS + 1 + ten / 1_000_000;
-        Some(beside <= slack || ten - beside <= slack)
-    }
-
-    /// Whether it has no fraction.
-    pub fn is_whole(self) -> bool {
-        self.scale == 0
-    }
-
-    fn signed(self) -> i128 {
-        if self.negative { -self.digits } else { self.digits }
-    }
-
-    /// The same without its fraction.
-    #[must_use]
-    pub fn cut(self) -> Number {
-        let digits = 10_i128.checked_pow(self.scale).map_or(0, |ten| self.digits / ten);
-        Number { negative: self.negative && digits != 0, digits, scale: 0 }
-    }
-
-    /// The whole number below.
-    fn whole(self) -> Option<i128> {
-        Some(self.signed().div_euclid(10_i128.checked_pow(self.scale)?))
-    }
-}
-
-impl From<i64> for Number {
-    fn from(number: i64) -> Number {
-        Number { negative: number < 0, digits: i128::from(number).abs(), scale: 0 }
-    }
-}
-
-impl fmt::Display for Number {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        let sign = if self.negative { "-" } else { "" };
-        let digits = format!("{:0>width$}", self.digits, width = self.scale as usize + 1);
-        let (whole, fraction) = digits.split_at(digits.len() - self.scale as usize);
-        match fraction {
-            "" => write!(f, "{sign}{whole}"),
-            _ => write!(f, "{sign}{whole}.{fraction}"),
-        }
-    }
-}
 
 /// Why a number is no date.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

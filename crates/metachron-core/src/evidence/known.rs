@@ -1,0 +1,238 @@
+//! What is known of the values seen lately: their shape, its candidates, and what these make of them.
+
+use std::collections::HashMap;
+
+use super::clues::{ClueGatherer, Numbers};
+use super::dates::Written;
+use super::{Evidence, Fits, Group, Lens, ShapeTally, Tally, Witness};
+use crate::apply::Program;
+use crate::candidates::{Form, candidates};
+use crate::layout::Layout;
+use crate::lexicon::{Lexicon, names};
+use crate::moment::Kind;
+use crate::reading::{Fit, Order, Terms};
+use crate::text::fnv1a;
+
+pub(super) struct KnownShape {
+    pub tally: ShapeTally,
+    pub family: Option<KnownFamily>,
+    /// Whether a value of this shape is a date in another language than the one that was said.
+    pub foreign: bool,
+}
+
+pub(super) struct KnownFamily {
+    pub form: Form,
+    pub programs: Vec<(Order, Program)>,
+    pub kind: Kind,
+    pub named: bool,
+    /// Where clues to its order are gathered, if it is open.
+    pub numbers: Option<Numbers>,
+    /// The number of its group.
+    pub group: usize,
+}
+
+/// What the candidates of a family make of a value.
+#[derive(Debug, Clone, Copy)]
+pub(super) struct Seen {
+    pub fits: Fits,
+    pub found: [Option<(Order, Fit)>; 6],
+    /// The date as it is written.
+    pub dated: Option<Written>,
+}
+
+impl KnownShape {
+    pub(super) fn of(
+        value: &str,
+        lens: &Lens,
+        groups: &mut Vec<(Form, Group)>,
+        clues: &mut ClueGatherer,
+        lowest: Witness,
+    ) -> KnownShape {
+        let family = KnownFamily::of(value, lens, groups, clues);
+        let every = Lexicon::every();
+        let foreign = family.is_none()
+            && lens.terms.lexicon != every
+            && candidates(value, Terms { lexicon: every, ..lens.terms }, None, None).is_some();
+        let tally = ShapeTally { rows: 0, fits: 0, lowest, full_names: false };
+        KnownShape { tally, family, foreign }
+    }
+}
+
+/// Shapes seen lately, and the values that had them.
+#[derive(Default)]
+pub(super) struct KnownShapes {
+    pub all: Vec<(String, KnownShape)>,
+    pub places: HashMap<String, usize>,
+    /// Values seen lately, each in the place of its hash: values repeat, and finding out again what
+    /// they are takes longer than comparing them.
+    pub recent: Vec<Recent>,
+}
+
+/// A value that was seen, its shape, and what its candidates make of it.
+#[derive(Clone, Default)]
+pub(super) struct Recent {
+    pub value: String,
+    pub shape: usize,
+    /// Kept from value to value, so that room is made once.
+    pub seen: Option<Box<Seen>>,
+    pub is_seen: bool,
+}
+
+/// Values that are remembered.
+const RECENT: usize = 2_048;
+/// Longer values are not.
+const LONGEST_RECENT: usize = 64;
+
+impl KnownShapes {
+    pub(super) fn find(&self, shape: &str) -> Option<usize> {
+        self.places.get(shape).copied()
+    }
+
+    pub(super) fn add(&mut self, shape: &str, known: KnownShape) -> usize {
+        self.all.push((shape.to_owned(), known));
+        self.places.insert(shape.to_owned(), self.all.len() - 1);
+        self.all.len() - 1
+    }
+
+    pub(super) fn recall(&self, value: &str) -> Option<(usize, Option<Seen>)> {
+        let recent = self.recent.get(place_of(value))?;
+        let is_same = !value.is_empty() && recent.value == value;
+        let seen = recent.seen.as_deref().filter(|_| recent.is_seen).copied();
+        is_same.then_some((recent.shape, seen))
+    }
+
+    pub(super) fn remember(&mut self, value: &str, shape: usize) {
+        if value.len() > LONGEST_RECENT {
+            return;
+        }
+        if self.recent.is_empty() {
+            self.recent.resize(RECENT, Recent::default());
+        }
+        let recent = &mut self.recent[place_of(value)];
+        recent.value.clear();
+        recent.value.push_str(value);
+        (recent.shape, recent.is_seen) = (shape, false);
+    }
+
+    /// Keeps what the candidates make of a value that was just remembered.
+    pub(super) fn keep(recent: &mut [Recent], value: &str, seen: Seen) {
+        if let Some(recent) = recent.get_mut(place_of(value)).filter(|r| r.value == value) {
+            match &mut recent.seen {
+                Some(room) => **room = seen,
+                None => recent.seen = Some(Box::new(seen)),
+            }
+            recent.is_seen = true;
+        }
+    }
+
+    /// Adds the counts to the evidence, and forgets.
+    pub(super) fn settle(&mut self, evidence: &mut Evidence) {
+        let mut settled = std::mem::take(&mut self.all);
+        self.places.clear();
+        self.recent.clear();
+        settled.sort_by(|(a, _), (b, _)| a.cmp(b));
+        for (shape, KnownShape { tally, family, .. }) in settled {
+            evidence.shapes.add(shape, family.is_some(), tally);
+        }
+    }
+}
+
+/// Where a value is remembered.
+fn place_of(value: &str) -> usize {
+    let hash = fnv1a(value);
+    (hash ^ (hash >> 32)) as usize % RECENT
+}
+
+impl KnownFamily {
+    pub(super) fn of(
+        value: &str,
+        lens: &Lens,
+        groups: &mut Vec<(Form, Group)>,
+        clues: &mut ClueGatherer,
+    ) -> Option<KnownFamily> {
+        let family = candidates(value, lens.terms, None, lens.asked)?;
+        let first = &family.candidates.first()?.layout;
+        let kind = first.kind()?;
+        let is_open = family.all_digits && family.form.orders.len() > 1;
+        let programs = family.candidates.iter().map(|c| (c.order, Program::new(&c.layout)));
+        let group = groups.iter().position(|(form, _)| *form == family.form).unwrap_or_else(|| {
+            groups.push((family.form.clone(), Group::new(family.all_digits)));
+            groups.len() - 1
+        });
+        Some(KnownFamily {
+            programs: programs.collect(),
+            group,
+            kind,
+            named: names(value, lens.terms.lexicon).next().is_some(),
+            numbers: is_open.then(|| clues.numbers(&family.form, &around_date(first))),
+            form: family.form,
+        })
+    }
+
+    /// Counts a value of which all else is known already.
+    pub(super) fn count_again(&self, seen: &Seen, group: &mut Group) {
+        if let Some(tally) = group.tallies.get_mut(&(seen.fits, self.kind)) {
+            tally.rows += 1;
+            let first = seen.found.iter().flatten().next();
+            tally.leap_seconds += u64::from(first.is_some_and(|(_, fit)| fit.leap_second));
+        }
+    }
+
+    pub(super) fn observe(
+        &self,
+        value: &str,
+        terms: Terms,
+        asked: Option<Order>,
+        group: &mut Group,
+        witness: impl FnOnce() -> Witness,
+    ) -> Seen {
+        let mut found: [Option<(Order, Fit)>; 6] = [None; 6];
+        let mut fits = Fits::default();
+        for (index, (order, program)) in self.programs.iter().enumerate() {
+            let read = program.read(value, terms).ok();
+            let read = read.filter(|fit| asked.is_some() || self.form.style.counts(fit));
+            let result = read.map(|fit| {
+                let equal =
+                    found.iter().flatten().position(|(_, other)| other.moment == fit.moment);
+                equal.unwrap_or(index) as u8
+            });
+            fits = fits.with(*order, result);
+            found[index] = read.map(|fit| (*order, fit));
+        }
+        let tally = match group.tallies.get_mut(&(fits, self.kind)) {
+            Some(tally) => tally,
+            None => group.tallies.entry((fits, self.kind)).or_insert(Tally::new(witness())),
+        };
+        tally.rows += 1;
+        for (order, fit) in found.iter().flatten() {
+            tally.widen(*order, fit.moment);
+            tally.fraction_digits = tally.fraction_digits.max(fit.fraction_digits);
+        }
+        let first = found.iter().flatten().next();
+        let dated = first.and_then(|(order, fit)| written(*order, fit));
+        if let Some((_, fit)) = first {
+            tally.leap_seconds += u64::from(fit.leap_second);
+        }
+        if let Some(written) = dated {
+            group.dates.insert(written, fits);
+        }
+        Seen { fits, found, dated }
+    }
+}
+
+/// What a layout has around its date, such as a clock.
+pub(crate) fn around_date(layout: &Layout) -> String {
+    let text = layout.to_string();
+    let fields = ["{day", "{month", "{year"];
+    let first = fields.iter().filter_map(|field| text.find(field)).min().unwrap_or(0);
+    let last = fields.iter().filter_map(|field| text.rfind(field)).max().unwrap_or(0);
+    let end = text[last..].find('}').map_or(text.len(), |end| last + end + 1);
+    format!("{}{}", &text[..first], &text[end..])
+}
+
+/// The three numbers of the date from left to right.
+fn written(order: Order, fit: &Fit) -> Option<Written> {
+    let date = fit.written?;
+    let year = if fit.short_year { date.year().rem_euclid(100) } else { date.year() };
+    Some(order.arrange(date.day().into(), date.month().into(), year))
+}
