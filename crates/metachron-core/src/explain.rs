@@ -88,7 +88,7 @@ pub fn explain(value: &str, lens: &Lens) -> Explanation {
             let year_is_open = |fit: &Fit| fit.yearless && terms.year.is_none();
             let result = match interpret(&layout, value, terms) {
                 Ok(fit) if year_is_open(&fit) => Err(Unfit::NoYear),
-                result => result,
+                result => result.and_then(Fit::settled),
             };
             let counts = |fit: &Fit| style.is_none_or(|style| style.counts(fit));
             let (written_in, calendar) = (lexicon.locale(), lexicon.calendar());
@@ -102,7 +102,7 @@ pub fn explain(value: &str, lens: &Lens) -> Explanation {
     }
     if ways.is_empty() {
         let mut shape = String::new();
-        shape_of(value, lens.terms.lexicon, &mut shape);
+        shape_of(value, lens.terms, &mut shape);
         return Explanation::NoDate(shape);
     }
     Explanation::Ways(ways)

@@ -1,10 +1,16 @@
 //! Remembers recent values, since dates repeat.
 
+use std::collections::BTreeMap;
+
 use super::Outcome;
+use crate::reading::Unfit;
 use crate::text::fnv1a;
+use crate::zone::Clock;
 
 const SLOTS: usize = 2_048;
 const LONGEST: usize = 39;
+/// Different zones that are remembered.
+const CLOCKS: usize = 4_096;
 
 /// What one thread remembers while it applies one compiled reading; belongs to the caller, so
 /// that a compiled reading can be shared.
@@ -12,6 +18,8 @@ const LONGEST: usize = 39;
 pub struct Memory {
     buffer: String,
     slots: Vec<Slot>,
+    /// Where clocks stood, by what the rows say of it.
+    clocks: BTreeMap<String, Result<Clock, Unfit>>,
 }
 
 #[derive(Debug, Clone, Copy)]
@@ -27,13 +35,32 @@ impl Default for Memory {
     fn default() -> Memory {
         // The outcome of the empty value is the same in every reading.
         let empty = Slot { part: 0, length: 0, value: [0; LONGEST], outcome: Outcome::Missing };
-        Memory { buffer: String::new(), slots: vec![empty; SLOTS] }
+        Memory { buffer: String::new(), slots: vec![empty; SLOTS], clocks: BTreeMap::new() }
     }
 }
 
 impl Memory {
     pub(super) fn buffer(&mut self) -> &mut String {
         &mut self.buffer
+    }
+
+    /// Where the clock of a row stood that says this of it.
+    pub(super) fn clock(
+        &mut self,
+        said: &str,
+        find: impl FnOnce() -> Result<Clock, Unfit>,
+    ) -> Result<Clock, Unfit> {
+        if said.is_empty() {
+            return find();
+        }
+        if let Some(clock) = self.clocks.get(said) {
+            return *clock;
+        }
+        let clock = find();
+        if self.clocks.len() < CLOCKS {
+            self.clocks.insert(said.to_owned(), clock);
+        }
+        clock
     }
 
     pub(super) fn recall(&self, part: u16, value: &str) -> Option<Outcome> {

@@ -9,10 +9,11 @@ use crate::layout::{Field, Layout};
 use crate::moment::{Kind, Moment};
 use crate::order::Order;
 use crate::reading::{
-    Century, Contested, Fit, Place, Reading, Repair, RowYear, Split, Terms, Unfit,
+    Century, Contested, Fit, Place, Reading, Repair, RowYear, Split, Stated, Terms, Unfit,
 };
 use crate::text::{Missing, normalise};
 use crate::value::Value;
+use crate::zone::Clock;
 
 pub use memory::Memory;
 pub use program::Program;
@@ -52,6 +53,7 @@ pub enum Outcome {
 ///     years: None,
 ///     anchor: None,
 ///     repair: Repair::None,
+///     zoning: None,
 ///     contested: Contested::Empty,
 /// };
 /// let compiled = Compiled::new(&reading, Missing::usual());
@@ -95,7 +97,18 @@ impl Compiled {
         memory: &mut Memory,
     ) -> Outcome {
         let place = place.into();
-        let text = match value.into() {
+        let outcome = self.read(place, value.into(), memory);
+        match outcome {
+            Outcome::Read(fit) => {
+                self.placed(fit, place, memory).map_or_else(Outcome::Unreadable, Outcome::Read)
+            }
+            other => other,
+        }
+    }
+
+    /// A value as its text has it, wherever its clock stood.
+    fn read(&self, place: Place<'_>, value: Value<'_>, memory: &mut Memory) -> Outcome {
+        let text = match value {
             Value::Text(text) | Value::Number(text) => text,
             Value::Missing => return Outcome::Missing,
             Value::Fault(_) => return Outcome::Unreadable(Unfit::Fault),
@@ -142,7 +155,9 @@ impl Compiled {
         let moment = repaired(moment, self.reading.repair, self.reading.terms.century);
         let moment = self.reading.anchor.map_or(moment, |anchor| moment.anchored(anchor));
         let (value, column) = (moment.kind(), self.reading.kind);
-        if value != column {
+        let placed =
+            value == Kind::DateTime && column == Kind::Instant && self.reading.zoning.is_some();
+        if value != column && !placed {
             return Outcome::Unreadable(Unfit::OtherKind { value, column });
         }
         Outcome::Read(Fit::whole(moment, moment.fraction_digits()))
@@ -157,8 +172,43 @@ impl Compiled {
         match (fit.moment.kind(), self.reading.kind) {
             _ if fit.yearless && self.reading.years.is_none() => Outcome::Unreadable(Unfit::NoYear),
             (value, column) if value == column => Outcome::Read(fit),
+            (Kind::DateTime, Kind::Instant) if self.reading.zoning.is_some() => Outcome::Read(fit),
             (value, column) => Outcome::Unreadable(Unfit::OtherKind { value, column }),
         }
+    }
+
+    /// A clock time at its moment, where somebody has said where the clock stood; what the value says
+    /// itself must agree.
+    fn placed(&self, fit: Fit, place: Place<'_>, memory: &mut Memory) -> Result<Fit, Unfit> {
+        let Terms { zones, changes, .. } = self.reading.terms;
+        let Some(zoning) = self.reading.zoning.as_ref() else { return fit.settled() };
+        let mut at = || memory.clock(place.zone, || zoning.clock(place, zones));
+        let (moment, moved) = match (fit.moment, fit.stated) {
+            (Moment::DateTime(clock), _) => changes.place(clock, at()?)?,
+            (Moment::Instant(_), Stated::Abbreviation(name, clock)) => {
+                let Clock::Zone(zone) = at()? else { return fit.settled() };
+                match zone.place_called(clock, name.letters()) {
+                    Some(moment) => (moment, None),
+                    None if changes.offset_wins => return fit.settled(),
+                    None => {
+                        let there = zone.offset_at(changes.place(clock, Clock::Zone(zone))?.0);
+                        return Err(Unfit::OtherAbbreviation { name, there });
+                    }
+                }
+            }
+            (Moment::Instant(moment), Stated::Offset(offset)) if !changes.offset_wins => {
+                // A row that names no zone has its offset all the same.
+                if let Ok(Clock::Zone(zone)) = at()
+                    && let there = zone.offset_at(moment)
+                    && there.seconds().abs_diff(offset.seconds()) >= 60
+                {
+                    return Err(Unfit::OffsetNotOfZone { zone, there });
+                }
+                return Ok(fit);
+            }
+            _ => return Ok(fit),
+        };
+        Ok(Fit { moment: Moment::Instant(moment), moved, ..fit })
     }
 
     /// A number. In a column of clock times a whole day is its first moment; a fraction of a day alone
@@ -169,7 +219,9 @@ impl Compiled {
             Err(unfit) => return Outcome::Unreadable(unfit),
         };
         let moment = match (fit.moment, self.reading.kind) {
-            (Moment::Date(date), Kind::DateTime) => Moment::DateTime(date.at(0, 0, 0, 0)),
+            (Moment::Date(date), Kind::DateTime | Kind::Instant) => {
+                Moment::DateTime(date.at(0, 0, 0, 0))
+            }
             (moment, _) => moment,
         };
         self.of_kind(Fit { moment, ..fit })

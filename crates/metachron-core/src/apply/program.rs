@@ -5,7 +5,6 @@
 //! try again, and reading a value allocates nothing.
 
 use crate::layout::{Alternative, Field, Layout, OffsetForm, Part, Rules};
-use crate::lexicon::Lexicon;
 use crate::moment::Kind;
 use crate::reading::{
     FIRST_OF_ERA, Fields, Fit, Sign, Terms, Unfit, WrittenOffset, inside_a_run, ordinal_ending,
@@ -80,7 +79,7 @@ impl Program {
     pub fn read(&self, value: &str, terms: Terms) -> Result<Fit, Unfit> {
         for Form { kind, rules, ops } in &self.forms {
             let terms = terms.under(*rules);
-            if let Some(fields) = run(ops, value, 0, Fields::under(*rules), terms.lexicon) {
+            if let Some(fields) = run(ops, value, 0, Fields::under(*rules), terms) {
                 return resolve(&fields, *kind, terms);
             }
         }
@@ -170,13 +169,7 @@ impl Pieces for String {
 }
 
 /// Runs the program on the value from byte `at`.
-fn run(
-    ops: &[Op],
-    value: &str,
-    mut at: usize,
-    mut fields: Fields,
-    lexicon: Lexicon,
-) -> Option<Fields> {
+fn run(ops: &[Op], value: &str, mut at: usize, mut fields: Fields, terms: Terms) -> Option<Fields> {
     for (index, op) in ops.iter().enumerate() {
         let rest = &value[at..];
         at += match op {
@@ -188,15 +181,15 @@ fn run(
             Op::Space => Some(leading_space(rest)).filter(|length| *length > 0)?,
             Op::Text(text) => text_length(text, rest)?,
             Op::Word(field, point) => {
-                fields.read_word(*field, rest, *point == Point::OfLayout, lexicon)?
+                fields.read_word(*field, rest, *point == Point::OfLayout, terms.lexicon)?
             }
-            Op::Ordinal => ordinal_ending(rest, lexicon)?,
+            Op::Ordinal => ordinal_ending(rest, terms.lexicon)?,
             Op::Offset(form) => {
                 let (offset, length) = WrittenOffset::read(rest.as_bytes(), *form)?;
                 fields.offset = Some(offset);
                 length
             }
-            Op::Zone(field) => fields.read_zone(*field, rest)?,
+            Op::Zone(field) => fields.read_zone(*field, rest, terms.zones)?,
             Op::Any => {
                 let before = &value[..at];
                 return rest.char_indices().map(|(end, _)| at + end).chain([value.len()]).find_map(
@@ -207,7 +200,7 @@ fn run(
                         } else {
                             !inside_a_run(before, taken) && !inside_a_run(taken, after)
                         };
-                        apart.then(|| run(&ops[index + 1..], value, end, fields, lexicon))?
+                        apart.then(|| run(&ops[index + 1..], value, end, fields, terms))?
                     },
                 );
             }

@@ -3,6 +3,9 @@
 use crate::layout::{OffsetForm, escape};
 use crate::lexicon::{Half, Length, Piece, PieceKind, Senses};
 use crate::reading::WrittenOffset;
+use crate::zone::Zones;
+
+use super::shape::zone_at;
 
 /// A part of a date as it is written.
 #[derive(Debug)]
@@ -50,6 +53,7 @@ pub(super) enum Ends {
 #[derive(Clone, Copy)]
 pub(super) struct Cursor<'p, 'a> {
     pub(super) pieces: &'p [Piece<'a>],
+    pub(super) zones: Zones,
 }
 
 impl<'a> Cursor<'_, 'a> {
@@ -322,7 +326,12 @@ impl<'a> Cursor<'_, 'a> {
             return None;
         }
         match behind {
-            Some(half) => layout.push_str(half),
+            Some(half) => {
+                layout.push_str(half);
+                if beside == Beside::Date {
+                    layout.push_str(&self.offset()?);
+                }
+            }
             None if whole_hour && before.is_none() => return None,
             None if beside == Beside::Nothing => {}
             None if before.is_none() => layout.push_str(&self.offset()?),
@@ -407,8 +416,24 @@ impl<'a> Cursor<'_, 'a> {
         }
         let space = if self.take(PieceKind::Space).is_some() { " " } else { "" };
         let rest: String = self.pieces.iter().map(|piece| piece.text).collect();
-        let (_, length) = WrittenOffset::read(rest.as_bytes(), OffsetForm::Any)?;
         self.pieces = &[];
-        (length == rest.len()).then(|| format!("{space}{{offset}}"))
+        let (offset, behind) = match WrittenOffset::read(rest.as_bytes(), OffsetForm::Any) {
+            Some((_, length)) => ("{offset}", &rest[length..]),
+            None => ("", rest.as_str()),
+        };
+        if behind.is_empty() {
+            return Some(format!("{space}{offset}"));
+        }
+        // ` (CEST)` comments on an offset, or stands alone.
+        let trimmed = behind.trim_start();
+        let between = if trimmed.len() < behind.len() { " " } else { "" };
+        let inside = trimmed.strip_prefix('(').and_then(|inside| inside.strip_suffix(')'));
+        let zone = match (inside, offset) {
+            (Some(_), _) => "({zone})",
+            (None, "") => "{zone}",
+            (None, _) => return None,
+        };
+        (zone_at(inside.unwrap_or(trimmed), self.zones) == Some(inside.unwrap_or(trimmed).len()))
+            .then(|| format!("{space}{offset}{between}{zone}"))
     }
 }

@@ -13,6 +13,7 @@ use crate::lexicon::{Format, Length, Piece, PieceKind, pieces, runs_on};
 use crate::moment::Kind;
 use crate::order::Order;
 use crate::reading::{Fit, Terms, interpret};
+use crate::zone::Zones;
 
 pub use shape::shape_of;
 
@@ -126,10 +127,10 @@ pub fn candidates(
         .or_else(|| machine::machine(value, &pieces, terms))
         .or_else(|| time_alone(&pieces))
         // Whoever says the year has said that `Mar 15` has none.
-        .or_else(|| terms.year.and_then(|_| yearless::yearless(&pieces, name_length)))
+        .or_else(|| terms.year.and_then(|_| yearless::yearless(&pieces, name_length, terms.zones)))
         .or_else(|| coarse::coarse(&pieces, name_length))
-        .or_else(|| general(&pieces, name_length, asked, small_years))
-        .or_else(|| yearless::yearless(&pieces, name_length))
+        .or_else(|| general(&pieces, name_length, asked, terms))
+        .or_else(|| yearless::yearless(&pieces, name_length, terms.zones))
         .or_else(|| of_locale(value, terms))
 }
 
@@ -181,7 +182,7 @@ fn compact(pieces: &[Piece<'_>], small_years: bool) -> Option<Family> {
 
 /// A clock time without a date: `7:20 PM`, `14h30`.
 fn time_alone(pieces: &[Piece<'_>]) -> Option<Family> {
-    let layout = Layout::parse(&Cursor { pieces }.time_alone()?).ok()?;
+    let layout = Layout::parse(&Cursor { pieces, zones: Zones::bundled() }.time_alone()?).ok()?;
     Some(Family::one(Style::Time, String::new(), Order::None, layout))
 }
 
@@ -190,9 +191,10 @@ fn general(
     pieces: &[Piece<'_>],
     name_length: Option<Length>,
     asked: Option<Order>,
-    small_years: bool,
+    terms: Terms,
 ) -> Option<Family> {
-    let mut cursor = Cursor { pieces };
+    let (zones, small_years) = (terms.zones, terms.lexicon.calendar().has_small_years());
+    let mut cursor = Cursor { pieces, zones };
     let prefix = cursor.separator();
     // A letter right before a number belongs to it: `S22.4.29`.
     if prefix.ends_with(|c: char| c.is_alphabetic() && !runs_on(c)) {
@@ -349,7 +351,6 @@ fn fields(order: Order, parts: &[DatePart; 3], small_years: bool) -> Option<[Str
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::lexicon::Lexicon;
 
     fn layouts(value: &str) -> Vec<String> {
         candidates(value, Terms::default(), None, None).map_or(Vec::new(), |family| {
@@ -532,7 +533,7 @@ mod tests {
         let text = "日月火水木金土".repeat(100_000);
         assert_eq!(layouts(&text), Vec::<String>::new());
         let mut shape = String::new();
-        shape_of(&text, Lexicon::every(), &mut shape);
+        shape_of(&text, Terms::default(), &mut shape);
         assert_eq!(shape, "‹long text›");
     }
 

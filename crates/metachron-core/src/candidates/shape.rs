@@ -1,6 +1,8 @@
 //! The written form of a value with its content blanked out.
 
-use crate::lexicon::{Lexicon, Piece, PieceKind, Senses, pieces};
+use crate::lexicon::{Piece, PieceKind, Senses, pieces};
+use crate::reading::Terms;
+use crate::zone::{Abbreviation, Zones};
 
 /// Shapes longer than this many pieces are no dates; they share one shape.
 const MOST_PIECES: usize = 24;
@@ -11,14 +13,21 @@ const LONGEST_RUN: usize = 19;
 ///
 /// ```
 /// use metachron_core::candidates::shape_of;
-/// use metachron_core::lexicon::Lexicon;
+/// use metachron_core::reading::Terms;
 /// let mut shape = String::new();
-/// shape_of("5 de março de 2024", Lexicon::every(), &mut shape);
+/// shape_of("5 de março de 2024", Terms::default(), &mut shape);
 /// assert_eq!(shape, "0 de ‹month› de 0000");
 /// ```
-pub fn shape_of(value: &str, lexicon: Lexicon, shape: &mut String) {
+pub fn shape_of(value: &str, terms: Terms, shape: &mut String) {
     shape.clear();
-    for (index, piece) in pieces(value, lexicon).enumerate() {
+    // Where the piece begins, and where the last zone's name ends.
+    let (mut at, mut zone_ends) = (0, 0);
+    for (index, piece) in pieces(value, terms.lexicon).enumerate() {
+        let begins = at;
+        at += piece.text.len();
+        if begins < zone_ends {
+            continue;
+        }
         if index == MOST_PIECES {
             shape.clear();
             shape.push_str("‹long text›");
@@ -29,11 +38,35 @@ pub fn shape_of(value: &str, lexicon: Lexicon, shape: &mut String) {
             PieceKind::Digits => shape.extend(piece.text.chars().map(|_| '0')),
             PieceKind::Space => shape.push(' '),
             PieceKind::Mark => shape.push_str(piece.text),
+            PieceKind::Name(_) | PieceKind::Connector | PieceKind::Word
+                if begins > 0
+                    && let Some(length) = zone_at(&value[begins..], terms.zones) =>
+            {
+                shape.push_str("‹zone›");
+                zone_ends = begins + length;
+            }
             PieceKind::Name(_) | PieceKind::Connector | PieceKind::Word => {
                 shape.push_str(name_of(&piece).unwrap_or("‹word›"));
             }
         }
     }
+}
+
+/// The bytes of a zone's name at the beginning of a text: one with a stroke (`Europe/Oslo`), or an
+/// abbreviation in capitals that is known, or said. Plain words such as `Cuba` are none.
+pub(super) fn zone_at(text: &str, zones: Zones) -> Option<usize> {
+    if !text.starts_with(|c: char| c.is_ascii_uppercase()) {
+        return None;
+    }
+    let word = text.find(|c: char| !c.is_ascii_alphabetic()).unwrap_or(text.len());
+    if text[word..].starts_with('/') {
+        let (zone, length) = zones.read(text)?;
+        return zone.map(|_| length);
+    }
+    let capitals = text[..word].bytes().all(|byte| byte.is_ascii_uppercase());
+    let name = Abbreviation::new(&text[..word]).filter(|_| capitals)?;
+    let ours = !matches!(&text[..word], "UTC" | "GMT");
+    (ours && (name.is_known() || zones.said_of(name).is_some())).then_some(word)
 }
 
 /// What a piece of a value is called in its shape: everything that decides about candidates keeps
@@ -73,11 +106,15 @@ mod tests {
             ("5 March 2024", "0 ‹month› 0000"),
             ("Dienstag, 5. März 2024", "‹weekday›, 0. ‹month› 0000"),
             ("2024年3月5日", "0000年0月0日"),
+            ("2024-03-05 10:15 Europe/Oslo", "0000-00-00 00:00 ‹zone›"),
+            ("5/3/2024 2:15 PM EST", "0/0/0000 0:00 ‹am/pm› ‹zone›"),
+            ("5/3/2024 2:15 +0200 (CEST)", "0/0/0000 0:00 +0000 (‹zone›)"),
+            ("5/3/2024 net/ring", "0/0/0000 ‹word›/‹word›"),
             ("12345678901234567890", "‹digits›"),
             ("a.b.c.d.e.f.g.h.i.j.k.l.m.n", "‹long text›"),
         ] {
             let mut shape = String::new();
-            shape_of(value, Lexicon::every(), &mut shape);
+            shape_of(value, Terms::default(), &mut shape);
             assert_eq!(shape, expected, "{value:?}");
         }
     }

@@ -5,17 +5,22 @@ use super::{Family, Style};
 use crate::layout::{Layout, escape};
 use crate::lexicon::{Length, Piece, PieceKind};
 use crate::order::Order;
+use crate::zone::Zones;
 
 /// A day and a month's name, or a day of the year with a clock. Two numbers alone can be anything.
-pub(super) fn yearless(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<Family> {
-    let text = named(pieces, name_length).or_else(|| day_of_year(pieces))?;
+pub(super) fn yearless(
+    pieces: &[Piece<'_>],
+    name_length: Option<Length>,
+    zones: Zones,
+) -> Option<Family> {
+    let text = named(pieces, name_length, zones).or_else(|| day_of_year(pieces))?;
     let layout = Layout::parse_yearless(&text).ok()?;
     Some(Family::one(Style::Yearless, text, Order::None, layout))
 }
 
 /// `Saturday, 3 May`, `May 3rd`, `3 de maio, 14:05`.
-fn named(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<String> {
-    let mut cursor = Cursor { pieces };
+fn named(pieces: &[Piece<'_>], name_length: Option<Length>, zones: Zones) -> Option<String> {
+    let mut cursor = Cursor { pieces, zones };
     let weekday = cursor.weekday()?;
     let first = cursor.date_part(name_length)?;
     let between = cursor.separator_behind(&first);

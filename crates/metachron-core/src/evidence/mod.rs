@@ -12,6 +12,7 @@ mod neighbours;
 mod numbers;
 mod observer;
 mod sequence;
+mod places;
 mod shapes;
 
 use std::collections::BTreeMap;
@@ -36,6 +37,7 @@ pub(crate) use known::around_date;
 pub use neighbours::{Days, Neighbours};
 pub use numbers::Numbers;
 pub use observer::Observer;
+pub use places::{Abbreviated, Back, Places};
 pub use sequence::Sequence;
 pub use shapes::{ShapeTally, Shapes};
 
@@ -87,14 +89,14 @@ impl Lens {
     /// A text that differs where lenses differ.
     fn digest(&self) -> String {
         let Lens { terms, missing, asked, layouts, split, serials, years, marked } = self;
-        let Terms { lexicon, century, today, year, reform } = terms;
+        let Terms { lexicon, century, today, year, reform, zones, changes } = terms;
         // A standard counts two-digit years from the year of today.
         let today = today.map(|today| today.year());
         let kept = missing.keeps_placeholders();
         let missing: Vec<&str> = missing.texts().collect();
         let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
         format!(
-            "{:?} {:?} {missing:?} {kept} {} {today:?} {year:?} {reform:?} {asked:?} {layouts:?} {split:?} {serials:?} {years:?} {marked:?}",
+            "{:?} {:?} {missing:?} {kept} {} {today:?} {year:?} {reform:?} {asked:?} {layouts:?} {split:?} {serials:?} {years:?} {marked:?} {zones:?} {changes:?}",
             lexicon.locale().map(Locale::tag),
             lexicon.calendar(),
             century.from
@@ -232,6 +234,8 @@ pub struct Evidence {
     pub open_years: u64,
     /// Where marked values stand first.
     pub marks: BTreeMap<String, Witness>,
+    /// What speaks of zones.
+    pub places: Places,
 }
 
 /// The most names that are kept; no language has as many.
@@ -272,6 +276,7 @@ impl Evidence {
             sequences: BTreeMap::new(),
             open_years: 0,
             marks: BTreeMap::new(),
+            places: Places::default(),
         }
     }
 
@@ -289,6 +294,7 @@ impl Evidence {
             later(&mut tally.lowest);
         }
         self.names.values_mut().for_each(later);
+        self.places.each_lowest(later);
         self.marks.values_mut().for_each(later);
         self.spikes.values_mut().for_each(|(_, lowest)| later(lowest));
         let Given { contested_lowest, unfit_lowest, of_other_lowest, .. } = &mut self.given;
@@ -355,6 +361,7 @@ impl Evidence {
         self.given.merge(other.given);
         self.clues.merge(other.clues);
         self.numbers.merge(other.numbers);
+        self.places.merge(other.places);
         for (day, (rows, lowest)) in other.spikes {
             match self.spikes.get_mut(&day) {
                 Some(own) => *own = (own.0 + rows, own.1.clone().min(lowest)),

@@ -108,11 +108,11 @@ impl Observer {
             return false;
         }
         let witness = || Witness { part: self.part, row, value: raw.to_owned() };
-        let lexicon = self.lens.terms.lexicon;
+        let Terms { lexicon, zones, .. } = self.lens.terms;
         let (known, recalled) = match self.known.recall(value) {
             Some(recalled) => recalled,
             None => {
-                shape_of(value, lexicon, &mut self.shape);
+                shape_of(value, self.lens.terms, &mut self.shape);
                 let place = match self.known.find(&self.shape) {
                     Some(place) => place,
                     None => {
@@ -217,6 +217,9 @@ impl Observer {
             let own = part.map(Vec::as_slice);
             self.evidence.given.observe(&read, own, fits.fits_any(), witness);
         }
+        if let Some(fit) = &first {
+            self.evidence.places.observe(fit, zones, witness);
+        }
         if let Some(fit) = first.filter(|fit| fit.yearless) {
             self.evidence.open_years += u64::from(year_is_open);
             self.evidence.sequences.entry(self.part).or_default().observe(row, fit.moment);
@@ -232,6 +235,7 @@ impl Observer {
     /// The same for the column of this name, whose other columns were looked at too.
     pub fn finish_among(mut self, own: &str, neighbours: &Neighbours) -> Evidence {
         self.known.settle(&mut self.evidence);
+        self.evidence.places.finish();
         self.evidence.clues = self.clues.finish(self.part, neighbours, own);
         // Of placeholders alone nothing is said.
         let groups = self.groups.into_iter().filter(|(_, group)| !group.tallies.is_empty());

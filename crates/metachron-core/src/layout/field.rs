@@ -24,6 +24,9 @@ pub enum OffsetForm {
     Hours,
     /// `+0100`, `UT`, `GMT`, or the names of zones in North America (RFC 5322, section 4.3).
     Mail,
+    /// One letter: `Z` is UTC, `A` to `M` lie east of it, `N` to `Y` west, `J` is none (as armed forces
+    /// and mariners name zones of one hour each).
+    Military,
 }
 
 /// A field of a layout.
@@ -98,7 +101,7 @@ pub enum Field {
 use Digits::{Free, Two};
 
 /// Every field as it stands between braces.
-pub const FIELDS: [(&str, Field); 51] = [
+pub const FIELDS: [(&str, Field); 52] = [
     ("year", Field::Year),
     ("year:2", Field::YearTwo),
     ("year:era", Field::YearOfEra),
@@ -145,6 +148,7 @@ pub const FIELDS: [(&str, Field); 51] = [
     ("offset:basic", Field::Offset(OffsetForm::Basic)),
     ("offset:hours", Field::Offset(OffsetForm::Hours)),
     ("offset:mail", Field::Offset(OffsetForm::Mail)),
+    ("offset:military", Field::Offset(OffsetForm::Military)),
     ("zone", Field::Zone),
     ("zone:brackets", Field::ZoneBrackets),
     ("serial:unix-seconds", Field::Serial(Epoch::UNIX_SECONDS)),

@@ -5,7 +5,7 @@ use crate::calendar::Era;
 use crate::epoch::Epoch;
 use crate::layout::{Field, OffsetForm, Rules};
 use crate::lexicon::{Half, Lexicon, Senses};
-use crate::zone::Zone;
+use crate::zone::{Abbreviation, Zone, Zones};
 
 /// What stands for the first year of an era.
 pub(crate) const FIRST_OF_ERA: char = '元';
@@ -55,6 +55,8 @@ pub struct Fields {
     pub offset: Option<WrittenOffset>,
     /// The time zone.
     pub zone: Option<Zone>,
+    /// The abbreviation of a zone.
+    pub abbreviation: Option<Abbreviation>,
     /// Whether there is no zone of the name that is written.
     pub unknown_zone: bool,
     /// Whether a tag says that it must be understood, and is not.
@@ -168,18 +170,27 @@ impl Fields {
 
 impl Fields {
     /// Reads a zone's name, or what RFC 9557 puts in brackets; gives the bytes that it takes.
-    pub fn read_zone(&mut self, field: Field, rest: &str) -> Option<usize> {
+    ///
+    /// A name that is an abbreviation as well is one: `CET` beside a clock means its offset, also in
+    /// summer.
+    pub fn read_zone(&mut self, field: Field, rest: &str, zones: Zones) -> Option<usize> {
         if field == Field::ZoneBrackets {
-            return self.read_brackets(rest);
+            return self.read_brackets(rest, zones);
         }
-        let (zone, length) = Zone::read(rest)?;
+        let (zone, length) = zones.read(rest)?;
+        if let Some(abbreviation) = Abbreviation::new(&rest[..length])
+            && (zone.is_none() || abbreviation.is_known())
+        {
+            self.abbreviation = Some(abbreviation);
+            return Some(length);
+        }
         self.zone = zone;
         self.unknown_zone = zone.is_none();
         Some(length)
     }
 
     /// `[Europe/Oslo][u-ca=iso8601]` (RFC 9557, section 4.1). A tag with `!` must be understood.
-    fn read_brackets(&mut self, rest: &str) -> Option<usize> {
+    fn read_brackets(&mut self, rest: &str, zones: Zones) -> Option<usize> {
         let mut at = 0;
         while let Some(inside) = rest[at..].strip_prefix('[') {
             let end = inside.find(']')?;
@@ -201,7 +212,7 @@ impl Fields {
                     (length == content.len() && same).then_some(())?;
                 }
                 None => {
-                    let (zone, length) = Zone::read(content)?;
+                    let (zone, length) = zones.read(content)?;
                     (length == content.len()).then_some(())?;
                     self.zone = zone;
                     self.unknown_zone = zone.is_none();

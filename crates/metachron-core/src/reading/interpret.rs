@@ -19,7 +19,7 @@ pub fn interpret(layout: &Layout, value: &str, terms: Terms) -> Result<Fit, Unfi
         .find_map(|form| {
             let terms = terms.under(form.rules);
             let begun = Fields::under(form.rules);
-            let fields = match_parts(&form.parts, value, "", begun, terms.lexicon)?;
+            let fields = match_parts(&form.parts, value, "", begun, terms)?;
             Some(resolve(&fields, form.kind, terms))
         })
         .unwrap_or(Err(Unfit::Form))
@@ -31,7 +31,7 @@ fn match_parts(
     rest: &str,
     read: &str,
     fields: Fields,
-    lexicon: Lexicon,
+    terms: Terms,
 ) -> Option<Fields> {
     let Some((part, later)) = parts.split_first() else {
         return rest.is_empty().then_some(fields);
@@ -39,7 +39,7 @@ fn match_parts(
     // The rest after the first `length` bytes, matched against the later parts.
     let go_on = |length: usize, fields: Fields| {
         let read = if length == 0 { read } else { &rest[..length] };
-        match_parts(later, &rest[length..], read, fields, lexicon)
+        match_parts(later, &rest[length..], read, fields, terms)
     };
     match part {
         Part::Space => {
@@ -69,13 +69,13 @@ fn match_parts(
         }
         Part::Field(field @ (Field::Zone | Field::ZoneBrackets)) => {
             let mut fields = fields;
-            let length = fields.read_zone(*field, rest)?;
+            let length = fields.read_zone(*field, rest, terms.zones)?;
             go_on(length, fields)
         }
         Part::Field(field) if field.is_word() => {
             let mut fields = fields;
             let point_follows = later.first().is_some_and(Part::begins_with_point);
-            let length = fields.read_word(*field, rest, point_follows, lexicon)?;
+            let length = fields.read_word(*field, rest, point_follows, terms.lexicon)?;
             go_on(length, fields)
         }
         Part::Field(field) => {
@@ -95,7 +95,7 @@ fn match_parts(
             (least + more..=(most.saturating_add(more)).min(run)).rev().find_map(|width| {
                 let end = spaces + sign + width;
                 let ending = match field {
-                    Field::DayOrdinal => ordinal_ending(&rest[end..], lexicon)?,
+                    Field::DayOrdinal => ordinal_ending(&rest[end..], terms.lexicon)?,
                     _ => 0,
                 };
                 let mut fields = fields;

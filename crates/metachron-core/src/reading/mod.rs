@@ -3,6 +3,7 @@
 mod fields;
 mod interpret;
 mod offset;
+mod placing;
 mod resolve;
 mod split;
 mod terms;
@@ -20,6 +21,7 @@ pub(crate) use fields::{FIRST_OF_ERA, Sign};
 pub use interpret::interpret;
 pub(crate) use interpret::{inside_a_run, ordinal_ending, same_letter};
 pub use offset::WrittenOffset;
+pub use placing::{Changes, Moved, RepeatedClock, SkippedClock, Stated, Zoning};
 pub use resolve::resolve;
 pub use split::{Parts, Place, Split, Written};
 pub use terms::{Century, Terms};
@@ -108,6 +110,8 @@ pub struct Reading {
     pub anchor: Option<Anchor>,
     /// What an earlier import did that is undone.
     pub repair: Repair,
+    /// Where the clocks stood, where the values do not say it and somebody does.
+    pub zoning: Option<Zoning>,
     /// What becomes of contested rows.
     pub contested: Contested,
 }
@@ -127,6 +131,10 @@ pub struct Fit {
     pub yearless: bool,
     /// Whether it stood in a leap second, which is read as the first moment of the next minute.
     pub leap_second: bool,
+    /// What it says of where its clock stood.
+    pub stated: Stated,
+    /// What was decided about a clock time that never was, or came twice.
+    pub moved: Option<Moved>,
 }
 
 impl Fit {
@@ -139,6 +147,20 @@ impl Fit {
     pub fn whole(moment: Moment, fraction_digits: u8) -> Fit {
         let (written, short_year) = (moment.date(), false);
         let (yearless, leap_second) = (false, false);
-        Fit { moment, fraction_digits, written, short_year, yearless, leap_second }
+        let (stated, moved) = (Stated::Nothing, None);
+        Fit { moment, fraction_digits, written, short_year, yearless, leap_second, stated, moved }
+    }
+
+    /// The same, if what it says of its zone has one meaning.
+    ///
+    /// # Errors
+    /// If it is an abbreviation of several meanings, or of none that is known.
+    pub fn settled(self) -> Result<Fit, Unfit> {
+        match self.stated {
+            Stated::Abbreviation(name, clock) if name.only_meaning(clock.year()).is_none() => {
+                Err(Unfit::UnclearAbbreviation(name))
+            }
+            _ => Ok(self),
+        }
     }
 }

@@ -38,6 +38,9 @@ impl WrittenOffset {
     /// minutes, may follow the latter two or stand alone.
     pub fn read(text: &[u8], form: OffsetForm) -> Option<(WrittenOffset, usize)> {
         let word = text.iter().take_while(|byte| byte.is_ascii_alphabetic()).count();
+        if form == OffsetForm::Military {
+            return if word == 1 { WrittenOffset::military(text[0]).zip(Some(1)) } else { None };
+        }
         let length = match (&text[..word], form) {
             // Whatever begins with it (`Z0714`) is left to the layout.
             ([b'Z' | b'z', ..], _) => 1,
@@ -96,6 +99,19 @@ impl WrittenOffset {
         // `-00:00` says that the offset there is not known (RFC 3339, section 4.3).
         let is_zulu = negative && (hours, minutes) == (0, 0);
         Some((WrittenOffset { negative, hours, minutes, is_zulu }, 1 + length))
+    }
+
+    /// The zone of a letter, one for each hour.
+    fn military(letter: u8) -> Option<WrittenOffset> {
+        let letter = letter.to_ascii_uppercase();
+        let (negative, hours) = match letter {
+            b'Z' => return Some(WrittenOffset::UTC),
+            b'A'..=b'I' => (false, letter - b'A' + 1),
+            b'K'..=b'M' => (false, letter - b'A'),
+            b'N'..=b'Y' => (true, letter - b'N' + 1),
+            _ => return None,
+        };
+        Some(WrittenOffset { negative, hours, minutes: 0, is_zulu: false })
     }
 
     /// The zones that RFC 5322, section 4.3, names; its letters of one place are none, since nobody

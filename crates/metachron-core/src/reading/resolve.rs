@@ -4,13 +4,13 @@ use jiff::Timestamp;
 use jiff::civil::{Date, DateTime, ISOWeekDate, Time, Weekday};
 use jiff::tz::Offset;
 
-use super::{Fields, Fit, Terms, Unfit};
+use super::{Fields, Fit, Moved, Stated, Terms, Unfit};
 use crate::bounds;
 use crate::calendar::{Calendar, Era};
 use crate::epoch::Epoch;
 use crate::lexicon::Half;
 use crate::moment::{Kind, Moment};
-use crate::zone::Placed;
+use crate::zone::{Abbreviation, Clock, Meaning};
 
 /// Checks the fields against clock and calendar and puts them together.
 ///
@@ -31,6 +31,7 @@ pub fn resolve(fields: &Fields, kind: Kind, terms: Terms) -> Result<Fit, Unfit> 
     if let Some((number, count)) = fields.serial {
         return resolve_serial(number, count);
     }
+    let (mut stated, mut moved) = (Stated::Nothing, None);
     let moment = match (kind, written) {
         (Kind::Time, _) if next_day => return Err(Unfit::EndOfNoDay),
         (Kind::Time, _) => Moment::Time(time),
@@ -49,7 +50,8 @@ pub fn resolve(fields: &Fields, kind: Kind, terms: Terms) -> Result<Fit, Unfit> 
         (Kind::DateTime, Some(date)) => Moment::DateTime(DateTime::from_parts(day_of(date)?, time)),
         (Kind::Instant, Some(date)) => {
             let clock = DateTime::from_parts(day_of(date)?, time);
-            let moment = resolve_instant(fields, clock)?;
+            let (moment, said, adjusted) = resolve_instant(fields, clock, terms)?;
+            (stated, moved) = (said, adjusted);
             // A leap second is the last one of a UTC day, wherever it is written.
             if leap_second && Offset::UTC.to_datetime(moment).time() != Time::midnight() {
                 return Err(Unfit::LeapSecond);
@@ -66,7 +68,7 @@ pub fn resolve(fields: &Fields, kind: Kind, terms: Terms) -> Result<Fit, Unfit> 
         Some(_) => fields.fraction_digits,
         None => moment.fraction_digits(),
     };
-    Ok(Fit { moment, fraction_digits, written, short_year, yearless, leap_second })
+    Ok(Fit { moment, fraction_digits, written, short_year, yearless, leap_second, stated, moved })
 }
 
 fn resolve_date(fields: &Fields, terms: Terms) -> Result<Option<Date>, Unfit> {
@@ -161,31 +163,64 @@ fn resolve_week(year: i16, week: u8, weekday: u8) -> Result<Date, Unfit> {
         .map_err(|_| Unfit::NoSuchWeek { year, week })
 }
 
-/// The moment of a clock with an offset, a zone, or both.
-fn resolve_instant(fields: &Fields, clock: DateTime) -> Result<Timestamp, Unfit> {
+/// The moment of a clock with an offset, a zone, or both, and what is said of it.
+fn resolve_instant(
+    fields: &Fields,
+    clock: DateTime,
+    terms: Terms,
+) -> Result<(Timestamp, Stated, Option<Moved>), Unfit> {
+    let changes = terms.changes;
     let Some(written) = fields.offset else {
+        if let Some(name) = fields.abbreviation {
+            return resolve_abbreviation(name, clock, terms);
+        }
         let zone = fields.zone.ok_or(Unfit::Form)?;
-        return match zone.place(clock) {
-            Placed::Once(moment) => Ok(moment),
-            Placed::Skipped => Err(Unfit::SkippedClock(zone)),
-            Placed::Twice(..) => Err(Unfit::RepeatedClock(zone)),
-            Placed::OutOfRange => Err(Unfit::OutOfRange),
-        };
+        let (moment, moved) = changes.place(clock, Clock::Zone(zone))?;
+        return Ok((moment, Stated::Zone, moved));
     };
     let offset = written.resolve()?;
     let moment = offset.to_timestamp(clock).map_err(|_| Unfit::OutOfRange)?;
-    match fields.zone {
-        // `Z` says the moment and nothing of the clocks there (RFC 9557, section 2.2). Offsets are
-        // written in minutes; those of local mean times had seconds (section 1.2).
-        Some(zone) if !written.is_zulu => {
-            let there = zone.offset_at(moment);
-            if there.seconds().abs_diff(offset.seconds()) >= 60 {
-                return Err(Unfit::OffsetNotOfZone { zone, there });
-            }
-            Ok(moment)
-        }
-        _ => Ok(moment),
+    // `Z` says the moment and nothing of the clocks there (RFC 9557, section 2.2). Offsets are
+    // written in minutes; those of local mean times had seconds (section 1.2).
+    if written.is_zulu {
+        return Ok((moment, Stated::Universal, None));
     }
+    if let Some(zone) = fields.zone.filter(|_| !changes.offset_wins) {
+        let there = zone.offset_at(moment);
+        if there.seconds().abs_diff(offset.seconds()) >= 60 {
+            return Err(Unfit::OffsetNotOfZone { zone, there });
+        }
+    }
+    if let Some(name) = fields.abbreviation.filter(|name| !changes.offset_wins && name.is_known()) {
+        let says = |meaning: Meaning| meaning.offset == offset.seconds();
+        if !name.meanings().iter().copied().any(says) {
+            return Err(Unfit::OtherAbbreviation { name, there: offset });
+        }
+    }
+    Ok((moment, Stated::Offset(offset), None))
+}
+
+/// The moment of a clock with an abbreviation: what somebody has said it means, or the one thing that
+/// it means everywhere. Where there are several, the first; [`Fit::settled`] tells them apart.
+fn resolve_abbreviation(
+    name: Abbreviation,
+    clock: DateTime,
+    terms: Terms,
+) -> Result<(Timestamp, Stated, Option<Moved>), Unfit> {
+    if let Some(said) = terms.zones.said_of(name) {
+        let (moment, moved) = match said {
+            Clock::Zone(zone) => match zone.place_called(clock, name.letters()) {
+                Some(moment) => (moment, None),
+                None => terms.changes.place(clock, said)?,
+            },
+            Clock::Fixed(_) => terms.changes.place(clock, said)?,
+        };
+        return Ok((moment, Stated::Zone, moved));
+    }
+    let meaning = name.meanings_in(clock.year()).next().ok_or(Unfit::UnclearAbbreviation(name))?;
+    let offset = Offset::from_seconds(meaning.offset).map_err(|_| Unfit::OutOfRange)?;
+    let moment = offset.to_timestamp(clock).map_err(|_| Unfit::OutOfRange)?;
+    Ok((moment, Stated::Abbreviation(name, clock), None))
 }
 
 fn resolve_serial(number: i64, epoch: Epoch) -> Result<Fit, Unfit> {

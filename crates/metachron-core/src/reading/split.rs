@@ -21,11 +21,13 @@ pub struct Place<'p> {
     pub row: u64,
     /// What stands in the column that tells the rows of a split apart.
     pub beside: &'p str,
+    /// What stands in the column that tells their zones.
+    pub zone: &'p str,
 }
 
 impl<'p> From<u64> for Place<'p> {
     fn from(row: u64) -> Place<'p> {
-        Place { row, beside: "" }
+        Place { row, beside: "", zone: "" }
     }
 }
 
@@ -44,8 +46,8 @@ pub enum Parts<W> {
 /// use metachron_core::reading::{Order, Parts, Place, Split, Written};
 /// let month_first = (vec!["Port Meridian".to_owned()], Written::Order(Order::Mdy));
 /// let split = Split { parts: Parts::Column("station".into(), vec![month_first]), otherwise: None };
-/// assert!(split.of(Place { row: 1, beside: "Port Meridian" }).is_some());
-/// assert!(split.of(Place { row: 1, beside: "Skarholm" }).is_none());
+/// assert!(split.of(Place { beside: "Port Meridian", ..Place::from(1) }).is_some());
+/// assert!(split.of(Place { beside: "Skarholm", ..Place::from(1) }).is_none());
 /// ```
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Split<W> {

@@ -5,6 +5,9 @@ use jiff::civil::Date;
 use crate::calendar::Calendar;
 use crate::layout::{Rules, ShortYears};
 use crate::lexicon::{Lexicon, Locale};
+use crate::zone::Zones;
+
+use super::Changes;
 
 /// The hundred years in which two-digit years lie.
 ///
@@ -60,6 +63,10 @@ pub struct Terms {
     pub year: Option<i16>,
     /// The first day of the Gregorian calendar, where days before it are of the Julian one.
     pub reform: Option<Date>,
+    /// The zones that are known, and what abbreviations mean.
+    pub zones: Zones,
+    /// How clock times are read where the clocks were changed.
+    pub changes: Changes,
 }
 
 impl Default for Terms {
@@ -70,6 +77,8 @@ impl Default for Terms {
             today: None,
             year: None,
             reform: None,
+            zones: Zones::bundled(),
+            changes: Changes::default(),
         }
     }
 }

@@ -2,7 +2,7 @@
 
 use std::fmt;
 
-use jiff::civil::Date;
+use jiff::civil::{Date, DateTime};
 use jiff::tz::Offset;
 
 use crate::bounds::OutOfBounds;
@@ -10,7 +10,7 @@ use crate::calendar::Calendar;
 use crate::epoch::{Epoch, NotCounted};
 use crate::lexicon::{Length, Lexicon};
 use crate::moment::Kind;
-use crate::zone::Zone;
+use crate::zone::{Abbreviation, Zone, offset_text};
 
 /// Why a value does not fit.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -92,9 +92,32 @@ pub enum Unfit {
         there: Offset,
     },
     /// The zone's clocks were put forward over that time.
-    SkippedClock(Zone),
+    SkippedClock {
+        /// The zone.
+        zone: Zone,
+        /// The time.
+        clock: DateTime,
+    },
     /// The zone's clocks showed that time twice.
-    RepeatedClock(Zone),
+    RepeatedClock {
+        /// The zone.
+        zone: Zone,
+        /// The time.
+        clock: DateTime,
+    },
+    /// Nothing says in which zone the clock stood.
+    NoZone,
+    /// What says it is no zone.
+    NoSuchZone,
+    /// An abbreviation of a zone has several meanings, or none that is known.
+    UnclearAbbreviation(Abbreviation),
+    /// The abbreviation is not what the offset beside it, or the zone, is called.
+    OtherAbbreviation {
+        /// The abbreviation.
+        name: Abbreviation,
+        /// The offset that is written, or that the zone had.
+        there: Offset,
+    },
     /// A tag that must be understood is not (RFC 9557, section 3.1).
     CriticalTag,
     /// A second 60 where no leap second can stand.
@@ -146,8 +169,12 @@ impl Unfit {
             Unfit::UnclearName => "unclear-name",
             Unfit::UnknownZone => "unknown-zone",
             Unfit::OffsetNotOfZone { .. } => "offset-not-of-zone",
-            Unfit::SkippedClock(_) => "skipped-clock",
-            Unfit::RepeatedClock(_) => "repeated-clock",
+            Unfit::SkippedClock { .. } => "skipped-clock",
+            Unfit::RepeatedClock { .. } => "repeated-clock",
+            Unfit::NoZone => "no-zone",
+            Unfit::NoSuchZone => "unknown-zone",
+            Unfit::UnclearAbbreviation(_) => "unclear-abbreviation",
+            Unfit::OtherAbbreviation { .. } => "offset-not-of-zone",
             Unfit::CriticalTag => "critical-tag",
             Unfit::LeapSecond => "leap-second",
             Unfit::EndOfDay | Unfit::EndOfNoDay => "end-of-day",
@@ -183,8 +210,12 @@ impl Unfit {
             | Unfit::UnclearName
             | Unfit::UnknownZone
             | Unfit::OffsetNotOfZone { .. }
-            | Unfit::SkippedClock(_)
-            | Unfit::RepeatedClock(_)
+            | Unfit::SkippedClock { .. }
+            | Unfit::RepeatedClock { .. }
+            | Unfit::NoZone
+            | Unfit::NoSuchZone
+            | Unfit::UnclearAbbreviation(_)
+            | Unfit::OtherAbbreviation { .. }
             | Unfit::CriticalTag
             | Unfit::Weekday { .. }
             | Unfit::TooFine
@@ -270,18 +301,46 @@ impl fmt::Display for Unfit {
                 write!(f, "names a time zone that the IANA database does not have")
             }
             Unfit::OffsetNotOfZone { zone, there } => {
-                let there = format_offset(*there);
+                let (zone, there) = (zone.name(), offset_text(*there));
+                write!(f, "{zone} had the offset {there} at that moment, not the one written")
+            }
+            Unfit::SkippedClock { zone, clock } => {
+                write!(f, "{} did not exist in {}: the clocks ", shown(*clock), zone.name())?;
+                match zone.change_around(*clock) {
+                    Some((from, to)) => write!(f, "went from {} to {}", time(from), time(to)),
+                    None => write!(f, "were put forward over it"),
+                }
+            }
+            Unfit::RepeatedClock { zone, clock } => {
+                write!(f, "{} came twice in {}: the clocks ", shown(*clock), zone.name())?;
+                match zone.change_around(*clock) {
+                    Some((back_to, from)) => {
+                        write!(f, "went back from {} to {}", time(from), time(back_to))
+                    }
+                    None => write!(f, "were put back"),
+                }
+            }
+            Unfit::NoZone => write!(f, "nothing says in which zone its clock stood"),
+            Unfit::NoSuchZone => {
+                write!(f, "what says its zone is none; zones = {{ … }} can say what it means")
+            }
+            Unfit::UnclearAbbreviation(name) if name.is_known() => {
+                let places: Vec<&str> =
+                    name.meanings().iter().map(|meaning| meaning.place).collect();
                 write!(
                     f,
-                    "{} had the offset {there} at that moment, not the one written",
-                    zone.name()
+                    "{name} is used in {}; --abbreviation says which is meant",
+                    places.join(", ")
                 )
             }
-            Unfit::SkippedClock(zone) => {
-                write!(f, "did not exist in {}: the clocks were put forward over it", zone.name())
+            Unfit::UnclearAbbreviation(name) => {
+                write!(
+                    f,
+                    "{name} is no abbreviation of a zone that is known; --abbreviation says what it means"
+                )
             }
-            Unfit::RepeatedClock(zone) => {
-                write!(f, "came twice in {}: the clocks were put back", zone.name())
+            Unfit::OtherAbbreviation { name, there } => {
+                write!(f, "{} was not called {name} at that moment", offset_text(*there))
             }
             Unfit::CriticalTag => write!(f, "has a tag with ! that must be understood and is not"),
             Unfit::Fault => write!(f, "the file holds an error in place of a value"),
@@ -292,16 +351,14 @@ impl fmt::Display for Unfit {
     }
 }
 
-/// `+01:00`, with seconds only where there are any.
-fn format_offset(offset: Offset) -> String {
-    let seconds = offset.seconds();
-    let sign = if seconds < 0 { '-' } else { '+' };
-    let all = seconds.unsigned_abs();
-    let (hours, minutes, seconds) = (all / 3_600, all / 60 % 60, all % 60);
-    match seconds {
-        0 => format!("{sign}{hours:02}:{minutes:02}"),
-        _ => format!("{sign}{hours:02}:{minutes:02}:{seconds:02}"),
-    }
+/// A clock time to the minute, or as fine as it is: `02:30 on 2024-03-31`.
+fn shown(clock: DateTime) -> String {
+    format!("{} on {}", time(clock), clock.date())
+}
+
+fn time(clock: DateTime) -> String {
+    let full = clock.time().to_string();
+    full.strip_suffix(":00").unwrap_or(&full).to_owned()
 }
 
 impl From<OutOfBounds> for Unfit {

@@ -18,6 +18,7 @@ use crate::evidence::{Evidence, Lens, Witness};
 use crate::lexicon::Languages;
 use crate::moment::Kind;
 use crate::reading::{Order, Repair};
+use crate::zone::Abbreviation;
 
 /// Languages that are offered where names leave several.
 const MOST_LANGUAGES: usize = 6;
@@ -155,6 +156,50 @@ pub(super) fn of_calendars(draft: &mut Draft, families: &[Family<'_>], lens: &Le
         let possible = calendars.filter(|calendar| digits || calendar.shares_months());
         let ways = possible.chain([Calendar::Gregorian]).map(Settle::Calendar);
         draft.ask(Verdict::Leaning, Reason::UnusualYears { first, last }, ways);
+    }
+}
+
+/// Where the clocks stood, as the values say it or somebody does.
+pub(super) fn of_places(
+    draft: &mut Draft,
+    evidence: &Evidence,
+    kind: Kind,
+    lens: &Lens,
+    known: &Known,
+) {
+    let (places, zones) = (&evidence.places, lens.terms.zones);
+    if let Some(zoning) = known.zoning.as_ref().filter(|_| kind == Kind::Instant) {
+        draft.reasons.push(Reason::PlacedBy(zoning.clone()));
+        return;
+    }
+    for (text, own) in &places.abbreviations {
+        let Some(name) = Abbreviation::new(text) else { continue };
+        if own.unclear > 0 {
+            let why = Reason::UnclearAbbreviation { name, rows: own.unclear };
+            let ways = name.meanings().iter().map(|meaning| meaning.place);
+            draft.ask(Verdict::Undecided, why, ways.map(|at| Settle::Abbreviation(name, at)));
+        } else if own.out_of_season > 0
+            && let Some(meaning) = name.meanings().first()
+        {
+            let (rows, of) = (own.out_of_season, own.rows);
+            draft.reasons.push(Reason::OutOfSeason { name, place: meaning.place, rows, of });
+        }
+    }
+    if kind == Kind::Instant {
+        let seasonal = places.seasonal(zones);
+        if !seasonal.is_empty() {
+            let offsets = places.offsets.keys().copied().collect();
+            draft.reasons.push(Reason::SeasonalOffsets { offsets, zones: seasonal });
+        }
+    }
+    if kind == Kind::DateTime
+        && let Some(back) = places.backs.first()
+    {
+        let zones = places.put_back(zones);
+        if !zones.is_empty() {
+            let (back, rows) = (back.clone(), places.steps_back);
+            draft.reasons.push(Reason::PutBack { back, rows, zones });
+        }
     }
 }
 

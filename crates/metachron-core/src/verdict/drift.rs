@@ -169,7 +169,7 @@ impl Seen {
             && let Some(column) = split.column()
         {
             let is_new = |value: &String| {
-                let place = Place { row: 1, beside: value };
+                let place = Place { beside: value, ..Place::from(1) };
                 split.part_of(place).is_none() && !self.beside.contains(value)
             };
             let new = values_beside(evidence, column).into_iter().filter(|(v, _)| is_new(v));
@@ -303,7 +303,7 @@ fn against_beside(evidence: &Evidence, reading: &Reading) -> Vec<String> {
     let Some(split) = &reading.split else { return Vec::new() };
     let clue = split.column().and_then(|column| evidence.clues.neighbours.get(column)?.as_ref());
     let is_against = |value: &str, forms: &BTreeMap<Form, Beside>| {
-        let Some(own) = split.of(Place { row: 1, beside: value }) else { return false };
+        let Some(own) = split.of(Place { beside: value, ..Place::from(1) }) else { return false };
         let own: Vec<Order> = own.iter().filter_map(Layout::order).collect();
         let holds = |fits: Fits| fits.fits_any() && !own.iter().any(|order| fits.fits(*order));
         forms.values().any(|beside| beside.count(holds) > 0)

@@ -5,7 +5,7 @@ use super::contenders::{contenders, example};
 use super::doubts::may_be_chance;
 use super::draft::{
     Draft, of_calendars, of_cells, of_centuries, of_claims, of_imports, of_missing_years,
-    of_mixtures, of_names, of_other_values,
+    of_mixtures, of_names, of_other_values, of_places,
 };
 use super::families::{Family, State, families, rows_by_kind};
 use super::given::by_layouts;
@@ -74,6 +74,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     of_centuries(&mut draft, evidence, &families, lens, known);
     of_calendars(&mut draft, &families, lens, known);
     of_other_values(&mut draft, evidence, &families, &kinds, kind, lens, known);
+    of_places(&mut draft, evidence, kind, lens, known);
     let year_is_open = of_missing_years(&mut draft, evidence, lens, known);
     let counts = count(evidence, &families, kind, lens, known, counts);
     let example = example(&families);
@@ -210,13 +211,14 @@ fn lean_on_signals(
         let mut own = signals::of_family(evidence, family, lens.terms.century, known);
         own.extend(known.signals.clone());
         own.retain(|signal| family.in_play.contains(&signal.favours));
-        if family.state == State::Undecided && !own.is_empty() {
-            match signals::agreed(&own, &family.in_play) {
+        let leaning: Vec<Signal> = own.iter().filter(|own| own.what.leans()).cloned().collect();
+        if family.state == State::Undecided && !leaning.is_empty() {
+            match signals::agreed(&leaning, &family.in_play) {
                 Some(order) => {
                     family.state = State::Leaning(order);
-                    family.reasons.push(Reason::Soft(own.clone()));
+                    family.reasons.push(Reason::Soft(leaning));
                 }
-                None => family.reasons.push(Reason::SoftDivided(own.clone())),
+                None => family.reasons.push(Reason::SoftDivided(leaning)),
             }
         }
         all.extend(own.into_iter().filter(|signal| !all.contains(signal)).collect::<Vec<_>>());

@@ -3,6 +3,7 @@
 mod answer;
 mod chance;
 mod contenders;
+mod customs;
 mod doubts;
 mod draft;
 mod drift;
@@ -30,10 +31,12 @@ use crate::evidence::{Evidence, Lens, TypedTally};
 use crate::layout::Layout;
 use crate::lexicon::Locale;
 use crate::moment::{Anchor, Kind, Moment};
-use crate::reading::{Contested, Order, Reading, Repair, Split, Written};
+use crate::reading::{Contested, Order, Reading, Repair, Split, Written, Zoning};
+use crate::zone::Abbreviation;
 
 pub use answer::Answer;
 pub(crate) use answer::by_answers;
+pub use customs::Custom;
 pub use drift::{Drift, Seen};
 pub use judge::judge;
 pub(crate) use judge::layouts_in_order;
@@ -117,6 +120,8 @@ pub struct Known {
     pub own_epoch: Option<Epoch>,
     /// Whether the century of two-digit years was said, and not just assumed.
     pub century: bool,
+    /// Where the clocks stood.
+    pub zoning: Option<Zoning>,
     /// What becomes of contested rows.
     pub contested: Contested,
     /// The day that counts as today.
@@ -140,6 +145,7 @@ impl Known {
             speaks_of_dates: false,
             own_epoch: None,
             century: false,
+            zoning: None,
             contested: Contested::Empty,
             as_of,
         }
@@ -151,7 +157,12 @@ impl Known {
             (Some(Repair::MonthYear), Kind::Date | Kind::DateTime) => Kind::Month,
             _ => kind,
         };
-        if self.anchor.is_some() { kind.anchored() } else { kind }
+        match kind {
+            // Whoever says where the clocks stood has made moments of them.
+            Kind::DateTime if self.zoning.is_some() => Kind::Instant,
+            kind if self.anchor.is_some() => kind.anchored(),
+            kind => kind,
+        }
     }
 
     /// What is known, as a reading by these layouts.
@@ -165,6 +176,7 @@ impl Known {
             years: lens.years.clone(),
             anchor: self.anchor,
             repair: self.repair.unwrap_or(Repair::None),
+            zoning: self.zoning.clone().filter(|_| kind == Kind::Instant),
             contested: self.contested,
         }
     }
@@ -243,6 +255,8 @@ pub enum Settle {
     Repair(Repair, Vec<Layout>),
     /// Numbers count from this origin.
     Epoch(Epoch),
+    /// An abbreviation is meant as in this place.
+    Abbreviation(Abbreviation, &'static str),
     /// What was found to tell the rows apart.
     Split(FoundSplit),
     /// A value of this kind would decide.

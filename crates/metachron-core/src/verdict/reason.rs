@@ -5,11 +5,12 @@ use jiff::civil::Date;
 use super::{Answer, Estimate, FoundSplit, Signal};
 use crate::calendar::Calendar;
 use crate::epoch::Epoch;
-use crate::evidence::Witness;
+use crate::evidence::{Back, Witness};
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Locale};
 use crate::moment::{Kind, Moment};
-use crate::reading::{Order, Split};
+use crate::reading::{Order, Split, Zoning};
+use crate::zone::{Abbreviation, Zone};
 
 /// One reason; displayed as a sentence.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -365,6 +366,42 @@ pub enum Reason {
         /// How many.
         rows: u64,
     },
+    /// An abbreviation of a zone has several meanings.
+    UnclearAbbreviation {
+        /// The abbreviation.
+        name: Abbreviation,
+        /// Rows in which it has.
+        rows: u64,
+    },
+    /// An abbreviation of one season stands beside dates of the other.
+    OutOfSeason {
+        /// The abbreviation.
+        name: Abbreviation,
+        /// A place where it is used in its season only.
+        place: &'static str,
+        /// How many.
+        rows: u64,
+        /// All rows that have it.
+        of: u64,
+    },
+    /// Offsets change as the clocks of these zones do.
+    SeasonalOffsets {
+        /// The offsets, in seconds.
+        offsets: Vec<i32>,
+        /// The zones.
+        zones: Vec<Zone>,
+    },
+    /// The clock goes back where the clocks of these zones were put back.
+    PutBack {
+        /// The first row that goes back.
+        back: Back,
+        /// How many do.
+        rows: u64,
+        /// The zones.
+        zones: Vec<Zone>,
+    },
+    /// Clock times were read where somebody has said that the clocks stood.
+    PlacedBy(Zoning),
     /// More written forms than are told apart.
     ManyShapes {
         /// Rows whose form was not looked at any closer.

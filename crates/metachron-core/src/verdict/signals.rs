@@ -5,12 +5,12 @@ use std::fmt;
 
 use jiff::civil::Date;
 
+use super::customs::{self, Custom};
 use super::families::Family;
 use super::signature::places;
 use super::{Judgement, Known, Reason, Verdict};
 use crate::evidence::{Evidence, Pair, Steps};
-use crate::layout::Layout;
-use crate::lexicon::{Format, Lexicon, Locale};
+use crate::lexicon::Lexicon;
 use crate::order::Order;
 use crate::reading::Century;
 use crate::text::{counted, grouped};
@@ -57,6 +57,20 @@ pub enum Soft {
         /// Locales of CLDR that write this order so.
         locales: usize,
     },
+    /// Both parts have two digits, or some have one.
+    Padding {
+        /// Whether zeros are put before them.
+        padded: bool,
+        /// How usual that is.
+        custom: Custom,
+    },
+    /// The clock beside the dates counts to twelve or to 24.
+    Clock {
+        /// How far it counts.
+        hours: u8,
+        /// How usual that is.
+        custom: Custom,
+    },
     /// Another column of the table has this order beyond doubt.
     Sibling {
         /// Its name.
@@ -98,6 +112,14 @@ pub enum Soft {
     DecimalComma,
 }
 
+impl Soft {
+    /// Whether it makes a column lean. How regions pad and tell the time does not: programs write
+    /// either way wherever they run, so it is shown and no more.
+    pub fn leans(&self) -> bool {
+        !matches!(self, Soft::Padding { .. } | Soft::Clock { .. })
+    }
+}
+
 /// What the table itself is like.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct Habits {
@@ -132,7 +154,9 @@ pub(super) fn of_family(
         sorted(evidence, family),
         after_today(family, century, known.as_of),
         same_day(family, century),
-        points(family),
+        customs::points(family),
+        customs::padding(evidence, family),
+        customs::clock(family),
     ];
     signals.into_iter().flatten().collect()
 }
@@ -148,7 +172,7 @@ pub(super) fn agreed(signals: &[Signal], in_play: &[Order]) -> Option<Order> {
 }
 
 /// The order with the best figure and the best of its rivals.
-fn best_two<T: Copy>(
+pub(super) fn best_two<T: Copy>(
     in_play: &[Order],
     figure: impl Fn(Order) -> Option<T>,
     better: impl Fn(&T) -> f64,
@@ -217,26 +241,6 @@ fn same_day(family: &Family<'_>, century: Century) -> Option<Signal> {
     let mut same = family.in_play.iter().filter_map(|order| Some((*order, day(*order)?)));
     let (Some((favours, (day, dates))), None) = (same.next(), same.next()) else { return None };
     Some(Signal { favours, what: Soft::SameDay { day, dates } })
-}
-
-/// Points between the parts are usual where the day comes first; a stroke or a hyphen is typed
-/// everywhere and says nothing.
-fn points(family: &Family<'_>) -> Option<Signal> {
-    let is_point = |mark: char| mark == '.' || mark.is_whitespace();
-    let marks = &family.form.separators;
-    if !marks.contains('.') || !marks.chars().all(is_point) {
-        return None;
-    }
-    let locales = |order: Order| {
-        let writes = |locale: &Locale| {
-            let text = locale.format(Format::DateShort).filter(|text| text.contains('.'));
-            text.and_then(|text| Layout::parse(text).ok()).and_then(|l| l.order()) == Some(order)
-        };
-        Some(Locale::all().filter(writes).count())
-    };
-    let ((favours, own), (_, rival)) =
-        best_two(&family.in_play, locales, |locales| *locales as f64)?;
-    (rival == 0).then_some(Signal { favours, what: Soft::Points { locales: own } })
 }
 
 /// What the rest of the table says of the order of the column at this place.
@@ -512,6 +516,13 @@ impl fmt::Display for Signal {
                 counted(*locales as u64, "locale"),
                 self.favours.phrase()
             ),
+            Soft::Padding { padded, custom } => {
+                let what = if *padded { "Two digits" } else { "One digit" };
+                write!(f, "{what} for a day or month below ten: {custom}.")
+            }
+            Soft::Clock { hours, custom } => {
+                write!(f, "A clock of {hours} hours: {custom}.")
+            }
             Soft::Sibling { column } => {
                 write!(f, "{column:?} is {} beyond doubt.", self.favours.phrase())
             }

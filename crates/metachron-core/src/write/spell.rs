@@ -149,6 +149,15 @@ fn write_field(
                     write!(text, "{sign}{hours:02}{minutes:02}")
                 }
                 OffsetForm::Hours => write!(text, "{sign}{hours:02}"),
+                OffsetForm::Military => {
+                    let letter = match (sign, hours as u8) {
+                        (_, 0) => b'Z',
+                        ('-', hours) => b'N' + hours - 1,
+                        (_, hours @ 1..=9) => b'A' + hours - 1,
+                        (_, hours) => b'A' + hours,
+                    };
+                    write!(text, "{}", char::from(letter))
+                }
                 OffsetForm::Any | OffsetForm::Colon => {
                     write!(text, "{sign}{hours:02}:{minutes:02}")
                 }

@@ -162,7 +162,7 @@ fn without_a_signal_nothing_leans() {
     let net = texts((0..60).map(|n| n % 5));
     let judgement = judged(&[("seen", &open), ("ring", &ring), ("net", &net)], Habits::default());
     assert_eq!(judgement.verdict, Verdict::Undecided, "{:?}", judgement.reasons);
-    assert_eq!(judgement.signals, []);
+    assert!(judgement.signals.iter().all(|signal| !signal.what.leans()), "{:?}", judgement.signals);
 }
 
 #[test]
@@ -202,4 +202,24 @@ fn days_that_programs_write_where_they_have_none_are_reported() {
     // Among dates of its time it is a day like any other.
     assert_eq!(of("1970-01-01", 1970), None);
     assert_eq!(of("2024-01-01", 2020), None);
+}
+
+#[test]
+fn how_regions_pad_and_tell_the_time_is_shown_and_does_not_lean() {
+    let days = open_days();
+    let padded = texts(days.iter().map(|(month, day)| format!("{month:02}/{day:02}/2024 14:05")));
+    let plain = texts(days.iter().map(|(month, day)| format!("{month}/{day}/2024 2:05 PM")));
+    for (values, favours, hours) in [(padded, Order::Dmy, "24"), (plain, Order::Mdy, "12")] {
+        let judgement = judged(&[("seen", &values)], Habits::default());
+        assert_eq!(judgement.verdict, Verdict::Undecided);
+        let said = says(&judgement.signals);
+        assert_eq!(said.len(), 2, "{said:?}");
+        assert!(said.iter().all(|(order, _)| *order == favours), "{said:?}");
+        assert!(said[0].1.contains("for a day or month below ten: so do"), "{said:?}");
+        assert!(said[1].1.starts_with(&format!("A clock of {hours} hours: so do")), "{said:?}");
+        assert!(said[1].1.contains("of 30 that are month first") || favours == Order::Mdy);
+    }
+    // Hyphens are nobody's custom.
+    let hyphens = texts(days.iter().map(|(month, day)| format!("{month:02}-{day:02}-2024")));
+    assert!(says(&judged(&[("seen", &hyphens)], Habits::default()).signals).is_empty());
 }

@@ -24,8 +24,10 @@ fn evidence(
             neighbours.see(at, &cells[index]);
         }
         let own = beside.iter().find(|(name, _)| *name == split_by);
-        let place =
-            Place { row: index as u64 + 1, beside: own.map_or("", |(_, cells)| &cells[index]) };
+        let place = Place {
+            beside: own.map_or("", |(_, cells)| &cells[index]),
+            ..Place::from(index as u64 + 1)
+        };
         observer.observe_among(place, value.as_str(), &neighbours);
     }
     observer.finish_among("captured", &neighbours)
@@ -58,7 +60,7 @@ fn applied(
     let (mut read, mut wrong) = (0, 0);
     for (index, (value, truth)) in values.iter().zip(truth).enumerate() {
         let beside = cells.map_or("", |cells| &cells[index]);
-        let place = Place { row: index as u64 + 1, beside };
+        let place = Place { beside, ..Place::from(index as u64 + 1) };
         if let Outcome::Read(fit) = compiled.apply(place, value.as_str(), &mut memory) {
             read += 1;
             let date =
@@ -260,7 +262,7 @@ fn the_analyst_says_which_rows_are_written_how() {
         assert_eq!((judgement.counts.read, judgement.counts.contested), (read, contested));
         let compiled = inference.compiled.unwrap();
         let mut memory = Memory::default();
-        let at = |row: u64, beside: &'static str| Place { row, beside };
+        let at = |row: u64, beside: &'static str| Place { beside, ..Place::from(row) };
         let read =
             |place, value: &'static str, memory: &mut Memory| compiled.apply(place, value, memory);
         let Outcome::Read(fit) = read(at(3, "P"), "03/04/2024", &mut memory) else { panic!() };

@@ -1,0 +1,160 @@
+//! From a clock time to a moment: what a value says of its zone, and what is said for it.
+
+use jiff::Timestamp;
+use jiff::civil::DateTime;
+use jiff::tz::Offset;
+
+use super::{Place, Split, Unfit};
+use crate::zone::{Abbreviation, Clock, Placed, Zones};
+
+/// What a value itself says of where its clock stood.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Stated {
+    /// Nothing, or that it is no clock time.
+    #[default]
+    Nothing,
+    /// Universal time, which says nothing of the clocks there.
+    Universal,
+    /// An offset from UTC.
+    Offset(Offset),
+    /// A zone.
+    Zone,
+    /// An abbreviation, and what the clock showed: what it means may depend on the zone.
+    Abbreviation(Abbreviation, DateTime),
+}
+
+/// What becomes of a clock time over which the clocks were put forward.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum SkippedClock {
+    /// It is refused.
+    #[default]
+    Reject,
+    /// It has the offset that held before.
+    Before,
+    /// It has the offset that held after.
+    After,
+}
+
+/// What becomes of a clock time that came twice.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum RepeatedClock {
+    /// It is refused.
+    #[default]
+    Reject,
+    /// It is the first.
+    First,
+    /// It is the second.
+    Second,
+    /// The rows around it show which, or it is refused.
+    BySequence,
+}
+
+/// How clock times are read where the clocks were changed, and what an offset counts for that its zone
+/// never had.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Changes {
+    /// Clock times that never were.
+    pub skipped: SkippedClock,
+    /// Clock times that came twice.
+    pub repeated: RepeatedClock,
+    /// Whether an offset is right, whatever the zone says.
+    pub offset_wins: bool,
+}
+
+/// What was decided about a clock time that its clocks never showed, or showed twice.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Moved {
+    /// It never was; it has the offset of one side of the change.
+    Skipped,
+    /// It came twice; it is one of them.
+    Repeated,
+}
+
+impl Changes {
+    /// The moment at which a clock showed a time.
+    ///
+    /// # Errors
+    /// If it never did, or twice, and nothing says what to do.
+    pub fn place(self, clock: DateTime, at: Clock) -> Result<(Timestamp, Option<Moved>), Unfit> {
+        let (moment, moved) = match (at.place(clock), at) {
+            (Placed::Once(moment), _) => (moment, None),
+            (Placed::Skipped(before, after), Clock::Zone(zone)) => match self.skipped {
+                SkippedClock::Reject => return Err(Unfit::SkippedClock { zone, clock }),
+                SkippedClock::Before => (before, Some(Moved::Skipped)),
+                SkippedClock::After => (after, Some(Moved::Skipped)),
+            },
+            (Placed::Twice(first, second), Clock::Zone(zone)) => match self.repeated {
+                RepeatedClock::Reject | RepeatedClock::BySequence => {
+                    return Err(Unfit::RepeatedClock { zone, clock });
+                }
+                RepeatedClock::First => (first, Some(Moved::Repeated)),
+                RepeatedClock::Second => (second, Some(Moved::Repeated)),
+            },
+            // An offset that never changes skips and repeats nothing.
+            (_, _) => return Err(Unfit::OutOfRange),
+        };
+        Ok((moment, moved))
+    }
+}
+
+/// Where the clocks of a column stood.
+///
+/// ```
+/// use metachron_core::reading::{Place, Zoning};
+/// use metachron_core::zone::{Clock, Zones};
+/// let zones = Zones::bundled();
+/// let mapped = vec![("Skarholm".to_owned(), Clock::named("Europe/Oslo", zones).unwrap())];
+/// let zoning = Zoning::Column { name: "station".into(), mapped };
+/// let at = |zone| zoning.clock(Place { zone, ..Place::from(1) }, zones).map(|c| c.to_string());
+/// assert_eq!(at("Skarholm").unwrap(), "Europe/Oslo");
+/// assert_eq!(at("Asia/Tokyo").unwrap(), "Asia/Tokyo");
+/// assert!(at("Hoshizaki").is_err());
+/// ```
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Zoning {
+    /// All in one place.
+    All(Clock),
+    /// Some rows here, some there.
+    Parts(Split<Clock>),
+    /// Another column names the zone of each row.
+    Column {
+        /// Its name.
+        name: String,
+        /// What its values mean that are no zones.
+        mapped: Vec<(String, Clock)>,
+    },
+}
+
+impl Zoning {
+    /// The column that says it row by row, if one does.
+    pub fn column(&self) -> Option<&str> {
+        match self {
+            Zoning::All(_) => None,
+            Zoning::Parts(split) => split.column(),
+            Zoning::Column { name, .. } => Some(name),
+        }
+    }
+
+    /// Where the clock of a row stood.
+    ///
+    /// # Errors
+    /// If nothing says it.
+    pub fn clock(&self, place: Place<'_>, zones: Zones) -> Result<Clock, Unfit> {
+        match self {
+            Zoning::All(clock) => Ok(*clock),
+            Zoning::Parts(split) => {
+                let place = Place { beside: place.zone, ..place };
+                split.of(place).copied().ok_or(Unfit::NoZone)
+            }
+            Zoning::Column { mapped, .. } => {
+                let name = place.zone.trim();
+                let own = mapped.iter().find(|(text, _)| text == name).map(|(_, clock)| *clock);
+                match own.or_else(|| Clock::named(name, zones)) {
+                    Some(clock) => Ok(clock),
+                    None if name.is_empty() => Err(Unfit::NoZone),
+                    None => Err(Unfit::NoSuchZone),
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,116 @@
+//! How regions write dates in digits: what the short forms of CLDR's locales have in common.
+
+use std::fmt;
+
+use super::families::Family;
+use super::signals::{Signal, Soft, best_two};
+use crate::evidence::Evidence;
+use crate::layout::Layout;
+use crate::lexicon::{Format, Locale};
+use crate::order::Order;
+
+/// How many locales that write an order, with the same mark between the parts, follow a custom.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Custom {
+    /// Those of the order that it speaks for, and all of them.
+    pub own: (Order, usize, usize),
+    /// The same for the rival.
+    pub rival: (Order, usize, usize),
+}
+
+impl fmt::Display for Custom {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let ((own, its, all), (rival, others, of)) = (self.own, self.rival);
+        let (own, rival) = (own.phrase(), rival.phrase());
+        write!(
+            f,
+            "so do {its} of {all} locales of CLDR that are {own}, and {others} of {of} that are {rival}"
+        )
+    }
+}
+
+/// Locales that are needed for a share of them.
+const LOCALES: usize = 10;
+
+/// The custom that is more usual with one order than with another: by a third at least.
+fn custom(family: &Family<'_>, follows: impl Fn(Locale, &str) -> bool) -> Option<Custom> {
+    let mark = family.form.separators.as_str();
+    let count = |order: Order| {
+        let (mut its, mut all) = (0, 0);
+        for locale in Locale::all() {
+            let Some(text) = locale.format(Format::DateShort) else { continue };
+            let Ok(layout) = Layout::parse(text) else { continue };
+            if layout.order() == Some(order) && stands_between(mark, text) {
+                all += 1;
+                its += usize::from(follows(locale, text));
+            }
+        }
+        (all >= LOCALES).then_some((its, all))
+    };
+    let share = |(its, all): &(usize, usize)| *its as f64 / *all as f64;
+    let ((own, (its, all)), (rival, (others, of))) = best_two(&family.in_play, count, share)?;
+    let tells = share(&(its, all)) > 0.5 && share(&(its, all)) * 3.0 > share(&(others, of)) * 4.0;
+    tells.then_some(Custom { own: (own, its, all), rival: (rival, others, of) })
+}
+
+/// Whether a mark stands between the first two fields of a layout.
+fn stands_between(mark: &str, layout: &str) -> bool {
+    layout.split_once('}').is_some_and(|(_, rest)| rest.split('{').next() == Some(mark))
+}
+
+/// Points between the parts are usual where the day comes first; a stroke or a hyphen is typed
+/// everywhere and says nothing.
+pub(super) fn points(family: &Family<'_>) -> Option<Signal> {
+    let is_point = |mark: char| mark == '.' || mark.is_whitespace();
+    let marks = &family.form.separators;
+    if !marks.contains('.') || !marks.chars().all(is_point) {
+        return None;
+    }
+    let locales = |order: Order| {
+        let writes = |locale: &Locale| {
+            let text = locale.format(Format::DateShort).filter(|text| text.contains('.'));
+            text.and_then(|text| Layout::parse(text).ok()).and_then(|l| l.order()) == Some(order)
+        };
+        Some(Locale::all().filter(writes).count())
+    };
+    let ((favours, own), (_, rival)) =
+        best_two(&family.in_play, locales, |locales| *locales as f64)?;
+    (rival == 0).then_some(Signal { favours, what: Soft::Points { locales: own } })
+}
+
+/// Whether zeros are put before days and months below ten.
+pub(super) fn padding(evidence: &Evidence, family: &Family<'_>) -> Option<Signal> {
+    let mark = family.form.separators.as_str();
+    let shapes = evidence.shapes.by_frequency();
+    let padded = shapes.iter().filter_map(|(shape, _)| shortest_part(shape, mark)).min()? > 1;
+    let pads = |text: &str| text.contains("{day:02}") && text.contains("{month:02}");
+    let custom = custom(family, |_, text| pads(text) == padded)?;
+    Some(Signal { favours: custom.own.0, what: Soft::Padding { padded, custom } })
+}
+
+/// The digits of the shortest of the three parts with this mark between them.
+fn shortest_part(shape: &str, mark: &str) -> Option<usize> {
+    let mut rest = shape;
+    let mut widths = [0; 3];
+    for (at, width) in widths.iter_mut().enumerate() {
+        rest = if at > 0 { rest.strip_prefix(mark)? } else { rest };
+        *width = rest.bytes().take_while(|byte| *byte == b'0').count();
+        rest = rest.get(*width..)?;
+    }
+    widths.into_iter().min().filter(|least| *least > 0)
+}
+
+/// Whether the clock beside the dates counts to twelve.
+pub(super) fn clock(family: &Family<'_>) -> Option<Signal> {
+    let is_twelve = |text: &str| text.contains("{ampm}");
+    let mut clocks = family.layouts.iter().map(|(_, layout)| layout.to_string());
+    let first = clocks.next().filter(|text| text.contains("{hour"))?;
+    let twelve = is_twelve(&first);
+    if clocks.any(|text| !text.contains("{hour") || is_twelve(&text) != twelve) {
+        return None;
+    }
+    let tells = |locale: Locale| locale.format(Format::TimeShort).map(is_twelve) == Some(twelve);
+    let custom = custom(family, |locale, _| tells(locale))?;
+    let hours = if twelve { 12 } else { 24 };
+    Some(Signal { favours: custom.own.0, what: Soft::Clock { hours, custom } })
+}

