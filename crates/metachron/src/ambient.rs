@@ -2,6 +2,7 @@
 
 use std::io::IsTerminal;
 
+use jiff::Timestamp;
 use jiff::civil::Date;
 
 /// Columns of text that are filled where the output is no terminal.
@@ -24,11 +25,14 @@ pub struct Ambient {
     pub can_be_asked: bool,
     /// Today, in UTC.
     pub today: Date,
+    /// The moment at which the program was started.
+    pub now: Timestamp,
 }
 
 impl Ambient {
     /// Asks.
     pub fn gather() -> Ambient {
+        let now = Timestamp::now();
         let wanted = std::env::var_os("NO_COLOR").is_none_or(|value| value.is_empty());
         Ambient {
             width: width(terminal_size::terminal_size_of(std::io::stdout())),
@@ -37,7 +41,8 @@ impl Ambient {
             error_color: wanted && std::io::stderr().is_terminal(),
             stderr_is_terminal: std::io::stderr().is_terminal(),
             can_be_asked: std::io::stdin().is_terminal() && std::io::stderr().is_terminal(),
-            today: jiff::tz::Offset::UTC.to_datetime(jiff::Timestamp::now()).date(),
+            today: jiff::tz::Offset::UTC.to_datetime(now).date(),
+            now,
         }
     }
 }

@@ -10,7 +10,7 @@ use crate::message::say;
 
 /// Turns messy imported dates and times into clean typed timestamps, and never a silent wrong date.
 #[derive(Debug, Parser)]
-#[command(name = "metachron", version, disable_help_subcommand = true)]
+#[command(name = "metachron", version = version(), disable_help_subcommand = true)]
 #[command(after_help = "Begin with:  metachron survey FILE\n\
     Exit status: 0 done, 1 could not, 2 wrong usage, 3 a decision is needed (nothing written), \
     4 written but rows are unreadable or contested")]
@@ -18,6 +18,12 @@ pub struct Arguments {
     /// What to do
     #[command(subcommand)]
     pub command: Command,
+}
+
+/// The program's version, and the release of the zone database that is built in.
+fn version() -> &'static str {
+    let zones = metachron_core::zone::Zones::bundled().version().unwrap_or("of no stated release");
+    Box::leak(format!("{} (time zones {zones})", env!("CARGO_PKG_VERSION")).into_boxed_str())
 }
 
 /// The commands, in the order of the work.
@@ -32,7 +38,7 @@ pub enum Command {
     /// Read everything, write no table, and say what was found: unreadable and contested rows, and how
     /// a delivery differs from what its readings file was saved for
     Check(Check),
-    /// List what can be named in options: locales, fields, epochs
+    /// List what can be named in options: zones, locales, epochs, fields
     List(List),
     /// Write the demo data and run the whole work on it
     Demo(Demo),
@@ -134,6 +140,12 @@ pub struct List {
     /// Only what has this in its name
     #[arg(long, value_name = "TEXT")]
     pub like: Option<String>,
+    /// What zones show at this moment, such as 2024-07-01 or 2024-07-01T12:00Z [default: the clock]
+    #[arg(long, value_name = "MOMENT")]
+    pub at: Option<String>,
+    /// The zone database: the built-in copy, the system's, or that of a folder [default: bundled]
+    #[arg(long, value_name = "bundled|system|DIR")]
+    pub zone_data: Option<String>,
     /// Print the same facts as JSON
     #[arg(long)]
     pub json: bool,
@@ -144,6 +156,8 @@ pub struct List {
 pub enum What {
     /// Languages and regions for --written-in
     Locales,
+    /// Time zones, for --zone and --to-zone
+    Zones,
     /// Origins of numbers, for --epoch
     Epochs,
     /// The fields of layouts
@@ -169,6 +183,14 @@ pub struct Convert {
     /// The new column's name, for a single column [default: NAME_typed]
     #[arg(long, value_name = "NAME")]
     pub into: Option<String>,
+    /// Show moments in this zone, or at this offset; the moments stay the same
+    #[arg(long, value_name = "ZONE", allow_hyphen_values = true)]
+    pub to_zone: Option<String>,
+    /// How moments are written: in UTC (Z), with the offset of their zone, with that and the zone's name
+    /// (RFC 9557), or as local clock times with the zone in a column beside [default: utc; offset with
+    /// --to-zone]
+    #[arg(long, value_name = "FORM")]
+    pub instants: Option<Instants>,
     /// Put the typed column in the raw one's place
     #[arg(long)]
     pub replace_raw: bool,
@@ -303,6 +325,34 @@ pub struct Columns {
     /// 1582-10-14/seconds
     #[arg(long, value_name = "NAME|MOMENT/UNIT")]
     pub epoch: Option<String>,
+    /// The zone in which clock times were read, such as Europe/Oslo, or an offset such as +01:00; it is
+    /// about the source, --to-zone about the result
+    #[arg(long, value_name = "ZONE", conflicts_with = "zone_from", allow_hyphen_values = true)]
+    pub zone: Option<String>,
+    /// The column that names the zone of each row
+    #[arg(long, value_name = "COLUMN")]
+    pub zone_from: Option<String>,
+    /// A clock time that the clocks skipped: refuse it (default), or use the offset before or after the
+    /// change
+    #[arg(long, value_name = "reject|before|after")]
+    pub skipped_clock: Option<String>,
+    /// A clock time that came twice: refuse it (default), it is the first or the second, or the rows
+    /// around it show which
+    #[arg(long, value_name = "reject|first|second|by-sequence")]
+    pub repeated_clock: Option<String>,
+    /// What the abbreviation of a zone means, such as IST=Asia/Kolkata (repeatable)
+    #[arg(long, value_name = "NAME=ZONE")]
+    pub abbreviation: Vec<String>,
+    /// With --repeated-clock by-sequence: the column that names the clock of each row, where several
+    /// logs stand in one table
+    #[arg(long, value_name = "COLUMN")]
+    pub sequence_by: Option<String>,
+    /// Where an offset is not what the named zone had at that moment, the offset is right
+    #[arg(long)]
+    pub offset_wins: bool,
+    /// The zone database: the built-in copy, the system's, or that of a folder [default: bundled]
+    #[arg(long, value_name = "bundled|system|DIR")]
+    pub zone_data: Option<String>,
     /// How some rows are written, such as 'captured where station=Port Meridian: order=mdy', or
     /// 'captured rows 4813..: order=mdy' (repeatable); --order or --layout then speak of the others
     #[arg(long, value_name = "COLUMN where NAME=VALUE: KEY=VALUE")]
@@ -320,6 +370,30 @@ pub struct Columns {
     /// Rows on which the given layouts disagree: leave them empty, or prefer the earlier layout
     #[arg(long, value_name = "empty|prefer")]
     pub contested: Option<String>,
+}
+
+/// How moments are written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Instants {
+    /// 2024-07-01T10:00:00Z
+    Utc,
+    /// 2024-07-01T12:00:00+02:00
+    Offset,
+    /// 2024-07-01T12:00:00+02:00[Europe/Oslo]
+    Zone,
+    /// 2024-07-01T12:00:00, and Europe/Oslo in a column of its own
+    Local,
+}
+
+impl From<Instants> for metachron_core::write::Instants {
+    fn from(form: Instants) -> Self {
+        match form {
+            Instants::Utc => Self::Utc,
+            Instants::Offset => Self::Offset,
+            Instants::Zone => Self::Zone,
+            Instants::Local => Self::Local,
+        }
+    }
 }
 
 /// When to use colours.

@@ -5,6 +5,7 @@ use std::path::Path;
 use jiff::civil::Date;
 use metachron_core::reading::Order;
 use metachron_core::verdict::Settle;
+use metachron_core::zone::Zones;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
 use metachron_tables::table::{Wanted, WantedHeader};
@@ -16,12 +17,15 @@ use crate::decisions::{self, Decisions};
 use crate::message::{Failure, quoted, shell_word};
 use crate::readings_file::ReadingsFile;
 use crate::said::{parse_set, parse_when, set_value};
+use crate::zoning::{self, zone_data};
 
 /// What is to be done with a table, as far as it can be said before looking at it.
 #[derive(Debug)]
 pub struct Config {
     /// The day that counts as today.
     pub today: Date,
+    /// The zones that there are.
+    pub zones: Zones,
     /// What is said of the file.
     pub wanted: Wanted,
     /// The readings file, if there is one.
@@ -36,6 +40,8 @@ pub struct Config {
     pub missing: Vec<String>,
     /// Whether dates only in form are read like any other value.
     pub keeps_placeholders: bool,
+    /// The column that names the clock of each row, where repeated hours are told by sequence.
+    pub sequence_by: Option<String>,
     /// Only so many rows are looked at.
     pub first_rows: Option<u64>,
     /// Whether long work is shown on a terminal.
@@ -67,6 +73,7 @@ impl Config {
         plain.into = into.map(str::to_owned);
         Ok(Config {
             today: input.as_of.unwrap_or(ambient.today),
+            zones: zone_data(columns.zone_data.as_deref())?,
             wanted,
             readings,
             chosen: columns.column.clone(),
@@ -74,6 +81,7 @@ impl Config {
             set,
             missing,
             keeps_placeholders: columns.keep_placeholders,
+            sequence_by: columns.sequence_by.clone(),
             first_rows: None,
             shows_progress: ambient.stderr_is_terminal && !input.quiet,
             repeated: repeated(input, columns),
@@ -104,7 +112,10 @@ impl Config {
         for (_, said) in self.set.iter().filter(|(column, _)| column == name) {
             // What is said of some rows and of the column stands side by side.
             let (when, written) = (all.when.clone(), all.written.clone());
+            let clocks = all.clocks.clone();
             all = said.clone().over(all);
+            all.clocks.zone = all.clocks.zone.or(clocks.zone);
+            all.clocks.of_rows = all.clocks.of_rows.or(clocks.of_rows);
             all.when = all.when.or(when);
             all.written = all.written.or(written);
         }
@@ -114,13 +125,19 @@ impl Config {
             true => self.plain.clone(),
             false if self.chosen.is_empty() => {
                 let Decisions { two_digit_from, written_in, .. } = self.plain;
-                Decisions { two_digit_from, written_in, ..Decisions::default() }
+                let clocks = self.plain.clocks.clone().of_file();
+                Decisions { two_digit_from, written_in, clocks, ..Decisions::default() }
             }
             false => Decisions::default(),
         };
         let saved = self.readings.as_ref().and_then(|readings| readings.column(name));
         let (when, written) = (all.when.clone(), all.written.clone().or(plain.written.clone()));
+        let of_rows = all.clocks.of_rows.clone();
+        let zone = all.clocks.zone.clone().or(plain.clocks.zone.clone());
         let mut said = all.over(plain);
+        if of_rows.is_some() {
+            (said.clocks.of_rows, said.clocks.zone) = (of_rows, zone);
+        }
         // Whoever says how some rows are written and how the column is, means the others.
         if when.is_some() {
             said.otherwise = written.is_some().then_some(true);
@@ -158,7 +175,7 @@ impl Config {
             "year" => !matches!(way, Settle::Year(_)),
             "repair" => !matches!(way, Settle::Repair(..)),
             "epoch" => !matches!(way, Settle::Epoch(_)),
-            "reform" | "anchor" => true,
+            "reform" | "anchor" | "zone" | "zone_from" => true,
             // What the way says otherwise, or what is about the output.
             _ => false,
         };
@@ -182,17 +199,15 @@ fn whens(texts: &[String]) -> Result<Vec<(String, Decisions)>, Failure> {
     let mut all: Vec<(String, Decisions)> = Vec::new();
     for text in texts {
         let (column, when) = parse_when(text).map_err(Failure::usage)?;
-        match all.iter_mut().find(|(other, _)| *other == column) {
-            None => all.push((column, Decisions { when: Some(when), ..Decisions::default() })),
-            Some((_, said)) => {
-                let both = said.when.take().and_then(|own| own.and(when));
-                said.when = Some(both.ok_or_else(|| {
-                    Failure::usage(format!(
-                        "every --when of {} must tell its rows apart by the same column, or by rows",
-                        quoted(&column)
-                    ))
-                })?);
-            }
+        let at = all.iter().position(|(other, _)| *other == column).unwrap_or_else(|| {
+            all.push((column.clone(), Decisions::default()));
+            all.len() - 1
+        });
+        if !when.join(&mut all[at].1) {
+            return Err(Failure::usage(format!(
+                "every --when of {} must tell its rows apart by the same column, or by rows",
+                quoted(&column)
+            )));
         }
     }
     Ok(all)
@@ -230,6 +245,11 @@ fn plain(columns: &args::Columns) -> Result<Decisions, Failure> {
         ("anchor", text(&columns.anchor)),
         ("repair", text(&columns.repair)),
         ("epoch", text(&columns.epoch)),
+        ("zone", text(&columns.zone)),
+        ("zone_from", text(&columns.zone_from)),
+        ("skipped_clock", text(&columns.skipped_clock)),
+        ("repeated_clock", text(&columns.repeated_clock)),
+        ("offset_wins", columns.offset_wins.then(|| Value::from(true))),
         ("two_digit_from", columns.two_digit_from.map(Value::from)),
     ];
     let mut plain = Decisions::default();
@@ -244,6 +264,10 @@ fn plain(columns: &args::Columns) -> Result<Decisions, Failure> {
             })
         })?;
     }
+    let abbreviations = columns.abbreviation.iter().map(|text| zoning::abbreviation(text));
+    let said = abbreviations.collect::<Result<Vec<_>, _>>();
+    let said = said.map_err(|error| Failure::usage(format!("--{error}")))?;
+    plain.clocks.abbreviations = (!said.is_empty()).then_some(said);
     Ok(plain)
 }
 
@@ -365,6 +389,21 @@ fn repeated(input: &args::Input, columns: &args::Columns) -> String {
     }
     if !columns.missing.is_empty() {
         say("--missing", &columns.missing.join(","));
+    }
+    for (option, value) in [
+        ("--zone-data", &columns.zone_data),
+        ("--skipped-clock", &columns.skipped_clock),
+        ("--repeated-clock", &columns.repeated_clock),
+    ] {
+        if let Some(value) = value {
+            say(option, value);
+        }
+    }
+    for text in &columns.abbreviation {
+        say("--abbreviation", text);
+    }
+    if columns.offset_wins {
+        words.push_str(" --offset-wins");
     }
     if columns.keep_placeholders {
         words.push_str(" --keep-placeholders");

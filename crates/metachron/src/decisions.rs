@@ -13,9 +13,11 @@ use metachron_core::reading::{
 };
 use metachron_core::text::Missing;
 use metachron_core::verdict::{Answer, Known, Seen, Verdict};
+use metachron_core::zone::Zones;
 use toml_edit::Value;
 
 use crate::message::{plain, quoted};
+use crate::zoning::ZoneSaid;
 
 /// Rows that are written otherwise than others.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -30,17 +32,7 @@ impl When {
     /// The rows of both; none if different things tell them apart.
     pub fn and(self, other: When) -> Option<When> {
         let digest = self.digest.or(other.digest);
-        let parts = match (self.parts, other.parts) {
-            (Parts::Column(name, mut own), Parts::Column(another, others)) if name == another => {
-                own.extend(others);
-                Parts::Column(name, own)
-            }
-            (Parts::Rows(mut own), Parts::Rows(others)) => {
-                own.extend(others);
-                Parts::Rows(own)
-            }
-            _ => return None,
-        };
+        let parts = self.parts.and(other.parts)?;
         Some(When { parts, digest })
     }
 }
@@ -70,6 +62,8 @@ pub struct Decisions {
     pub repair: Option<Repair>,
     /// What numbers count.
     pub epoch: Option<Epoch>,
+    /// Where the clocks stood.
+    pub clocks: ZoneSaid,
     /// Rows that are written otherwise.
     pub when: Option<When>,
     /// Whether rows that those do not list are written as is said of the column; else only values
@@ -93,7 +87,7 @@ pub struct Decisions {
 
 impl Decisions {
     /// Every key of a column in a readings file, `from` apart.
-    pub const KEYS: [&str; 19] = [
+    pub const KEYS: [&str; 26] = [
         "into",
         "kind",
         "verdict",
@@ -110,6 +104,13 @@ impl Decisions {
         "anchor",
         "repair",
         "epoch",
+        "zone",
+        "zone_from",
+        "zones",
+        "skipped_clock",
+        "repeated_clock",
+        "offset_wins",
+        "abbreviations",
         "otherwise",
         "contested",
         "missing",
@@ -124,6 +125,7 @@ impl Decisions {
             || self.written_in.is_some()
             || self.two_digit_from.is_some()
             || self.when.is_some()
+            || self.clocks.says_something()
             || self.missing.is_some();
         let (verdict, accepted) = match says_how {
             // Who says how the column is written has decided; anything else leaves it open.
@@ -151,6 +153,7 @@ impl Decisions {
             anchor: self.anchor.or(weaker.anchor),
             repair: self.repair.or(weaker.repair),
             epoch: self.epoch.or(weaker.epoch),
+            clocks: self.clocks.over(weaker.clocks),
             contested: self.contested.or(weaker.contested),
             into: self.into.or(weaker.into),
             missing: self.missing.or(weaker.missing),
@@ -163,7 +166,9 @@ impl Decisions {
     }
 
     /// What they mean for how values are looked at.
-    pub fn lens(&self, missing: Missing, today: Date) -> Lens {
+    ///
+    /// Zones that are none have been refused by [`Decisions::check_zones`].
+    pub fn lens(&self, missing: Missing, today: Date, zones: Zones) -> Lens {
         let lexicon = self.written_in.map_or(Lexicon::every(), Lexicon::of);
         let terms = Terms {
             lexicon: lexicon.in_calendar(self.calendar.unwrap_or_default()),
@@ -171,6 +176,8 @@ impl Decisions {
             today: Some(today),
             year: self.year,
             reform: self.reform,
+            zones: self.clocks.known_to(zones).unwrap_or(zones),
+            changes: self.clocks.changes(),
         };
         let split = self.split();
         let (asked, layouts) = match &self.written {
@@ -207,7 +214,7 @@ impl Decisions {
     }
 
     /// What they mean for the verdict.
-    pub fn known(&self, today: Date) -> Known {
+    pub fn known(&self, today: Date, zones: Zones) -> Known {
         Known {
             kind: self.kind,
             order: match self.written {
@@ -225,9 +232,18 @@ impl Decisions {
             speaks_of_dates: false,
             own_epoch: None,
             century: self.two_digit_from.is_some(),
+            zoning: self.clocks.zoning(zones).unwrap_or(None),
             contested: self.contested.unwrap_or(Contested::Empty),
             as_of: today,
         }
+    }
+
+    /// Zones that the database does not have.
+    ///
+    /// # Errors
+    /// Which, and what comes near.
+    pub fn check_zones(&self, zones: Zones) -> Result<(), String> {
+        self.clocks.zoning(self.clocks.known_to(zones)?).map(|_| ())
     }
 
     /// A layout without a year, where nothing else says it.
@@ -271,6 +287,8 @@ impl Decisions {
             ("anchor", self.anchor.map(|anchor| Value::from(anchor_name(anchor)))),
             ("repair", self.repair.map(|repair| Value::from(repair_name(repair)))),
             ("epoch", self.epoch.map(|epoch| text(&epoch))),
+            ("zone", self.clocks.zone.as_ref().map(|zone| text(zone))),
+            ("zone_from", self.clocks.zone_from.as_ref().map(|column| text(column))),
             ("into", self.into.as_ref().map(|into| text(into))),
             ("contested", self.contested.map(|own| Value::from(contested(own)))),
         ];
@@ -313,6 +331,7 @@ impl Decisions {
             "year" => self.year = Some(year(whole(key, value)?)?),
             "epoch" => self.epoch = Some(epoch(&text(key, value)?)?),
             "repair" => self.repair = Some(repair(&text(key, value)?)?),
+            key if ZoneSaid::KEYS.contains(&key) => self.clocks.set(key, value)?,
             "anchor" => self.anchor = Some(anchor(&text(key, value)?)?),
             _ => return Err(unknown_key(key, Decisions::KEYS)),
         }

@@ -17,6 +17,7 @@ mod progress;
 mod readings_file;
 mod report;
 mod said;
+mod zoning;
 
 use std::process::ExitCode;
 

@@ -9,9 +9,9 @@ use metachron_tables::encoding::Charset;
 use metachron_tables::table::{Wanted, WantedHeader};
 use toml_edit::{Document, DocumentMut, Item, TableLike};
 
-use crate::decisions::{Decisions, When, texts, unknown_key};
+use crate::decisions::{Decisions, texts, unknown_key};
 use crate::message::{Failure, shown};
-use crate::said::{part_key, rows};
+use crate::said::{Rows, part_key, rows};
 
 /// The version of the file format that we write.
 pub const VERSION: i64 = 1;
@@ -160,14 +160,10 @@ fn column(table: &toml_edit::Table, whole: usize) -> Result<(String, Decisions),
             let parts = item.as_array_of_tables();
             let parts = parts.ok_or((at, "rows are written [[column.when]]".to_owned()))?;
             for part in parts {
-                let part = when(part, at)?;
-                decisions.when = match decisions.when.take() {
-                    None => Some(part),
-                    Some(own) => Some(own.and(part).ok_or((
-                        at,
-                        "every when of a column names the same column, or rows".to_owned(),
-                    ))?),
-                };
+                if !when(part, at)?.join(&mut decisions) {
+                    let same = "every when of a column names the same column, or rows";
+                    return Err((at, same.to_owned()));
+                }
             }
             continue;
         }
@@ -176,8 +172,10 @@ fn column(table: &toml_edit::Table, whole: usize) -> Result<(String, Decisions),
             decisions.seen = Some(seen(table).map_err(|error| (at, error))?);
             continue;
         }
-        let value = item.as_value().ok_or((at, unknown_key(key, Decisions::KEYS)))?;
-        decisions.set(key, value).map_err(|error| (at, error))?;
+        // `[column.zones]` is a table as well as `zones = { … }` is.
+        let value =
+            item.clone().into_value().map_err(|_| (at, unknown_key(key, Decisions::KEYS)))?;
+        decisions.set(key, &value).map_err(|error| (at, error))?;
     }
     Ok((from.to_owned(), decisions))
 }
@@ -241,7 +239,7 @@ pub fn seen_value(seen: &Seen) -> toml_edit::Value {
 }
 
 /// How some rows of a column are written.
-fn when(table: &toml_edit::Table, whole: usize) -> Result<When, At> {
+fn when(table: &toml_edit::Table, whole: usize) -> Result<Rows, At> {
     let start = table.span().map_or(whole, |span| span.start);
     let mut decisions = Decisions::default();
     let (mut by_column, mut by_rows, mut digest) = (None, None, None);
@@ -269,7 +267,7 @@ fn when(table: &toml_edit::Table, whole: usize) -> Result<When, At> {
                 digest = Some(text.to_owned());
             }
             _ => {
-                let known = ["where", "rows", "digest", "order", "layouts"];
+                let known = ["where", "rows", "digest", "order", "layouts", "zone"];
                 let value = item.as_value().ok_or((at, unknown_key(key, known)))?;
                 if !known.contains(&key) {
                     return Err((at, unknown_key(key, known)));
@@ -278,17 +276,20 @@ fn when(table: &toml_edit::Table, whole: usize) -> Result<When, At> {
             }
         }
     }
-    let written = decisions.written.ok_or((start, "a when has layouts or an order".to_owned()))?;
+    let said = match (decisions.written, decisions.clocks.zone) {
+        (None, None) => return Err((start, "a when has layouts, an order or a zone".to_owned())),
+        said => said,
+    };
     let parts = match (by_column, by_rows) {
-        (Some((name, values)), None) => Parts::Column(name, vec![(values, written)]),
-        (None, Some(rows)) if digest.is_some() => Parts::Rows(vec![(rows, written)]),
+        (Some((name, values)), None) => Parts::Column(name, vec![(values, said)]),
+        (None, Some(rows)) if digest.is_some() => Parts::Rows(vec![(rows, said)]),
         (None, Some(_)) => {
             let why = "rows hold for one file only: the when needs its digest = \"sha256:…\"";
             return Err((start, why.to_owned()));
         }
         _ => return Err((start, "a when says where, or which rows".to_owned())),
     };
-    Ok(When { parts, digest })
+    Ok(Rows::of(parts, digest))
 }
 
 /// What is to be saved of one column.

@@ -120,7 +120,7 @@ pub fn rows_text(rows: &RangeInclusive<u64>) -> String {
 ///
 /// # Errors
 /// What is wrong, and an example of what would be right.
-pub fn parse_when(text: &str) -> Result<(String, When), String> {
+pub fn parse_when(text: &str) -> Result<(String, Rows), String> {
     let example = "write --when 'captured where station=Port Meridian: order=mdy'";
     let at = |error: String| format!("--when {}: {error}", quoted(text));
     let lacks = |what: &str| format!("--when {} {what}; {example}", quoted(text));
@@ -132,8 +132,8 @@ pub fn parse_when(text: &str) -> Result<(String, When), String> {
     };
     if by_rows {
         let (range, keys) = rest.split_once(':').ok_or_else(|| lacks("has no colon"))?;
-        let part = (rows(range).map_err(at)?, written(keys, text)?);
-        return Ok((column, When { parts: Parts::Rows(vec![part]), digest: None }));
+        let part = (rows(range).map_err(at)?, part(keys, text)?);
+        return Ok((column, Rows::of(Parts::Rows(vec![part]), None)));
     }
     let (name, rest) = name_before(rest, &["="]).ok_or_else(|| lacks("has no ="))?;
     let rest = &rest[1..];
@@ -149,12 +149,63 @@ pub fn parse_when(text: &str) -> Result<(String, When), String> {
             (vec![rest[..end].trim().to_owned()], end)
         }
     };
-    let part = (values, written(&rest[end + 1..], text)?);
-    Ok((column, When { parts: Parts::Column(name, vec![part]), digest: None }))
+    let part = (values, part(&rest[end + 1..], text)?);
+    Ok((column, Rows::of(Parts::Column(name, vec![part]), None)))
 }
 
-/// The keys behind the colon of a `--when`, which say how its rows are written.
-fn written(keys: &str, whole: &str) -> Result<Written, String> {
+/// What is said of some rows: how they are written, where their clocks stood, or both.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Rows {
+    /// How they are written.
+    pub when: Option<When>,
+    /// Where their clocks stood.
+    pub zones: Option<Parts<String>>,
+}
+
+/// What is said of one part of the rows.
+pub type Part = (Option<Written>, Option<String>);
+
+impl Rows {
+    /// Of what is said of each part.
+    pub fn of(parts: Parts<Part>, digest: Option<String>) -> Rows {
+        fn some<W>(parts: Parts<W>) -> Option<Parts<W>> {
+            let none = match &parts {
+                Parts::Column(_, parts) => parts.is_empty(),
+                Parts::Rows(parts) => parts.is_empty(),
+            };
+            (!none).then_some(parts)
+        }
+        let written = some(parts.filter_map(|(written, _)| written.clone()));
+        let zones = some(parts.filter_map(|(_, zone)| zone.clone()));
+        Rows { when: written.map(|parts| When { parts, digest }), zones }
+    }
+
+    /// Says the same in the decisions for a column, beside what is said of other rows; false if
+    /// different things tell the rows apart.
+    #[must_use]
+    pub fn join(self, decisions: &mut Decisions) -> bool {
+        decisions.when = match (decisions.when.take(), self.when) {
+            (Some(own), Some(more)) => match own.and(more) {
+                Some(both) => Some(both),
+                None => return false,
+            },
+            (own, more) => own.or(more),
+        };
+        let zones = &mut decisions.clocks.of_rows;
+        *zones = match (zones.take(), self.zones) {
+            (Some(own), Some(more)) => match own.and(more) {
+                Some(both) => Some(both),
+                None => return false,
+            },
+            (own, more) => own.or(more),
+        };
+        true
+    }
+}
+
+/// The keys behind the colon of a `--when`, which say how its rows are written and where their clocks
+/// stood.
+fn part(keys: &str, whole: &str) -> Result<Part, String> {
     let at = |error: String| format!("--when {}: {error}", quoted(whole));
     let mut decisions = Decisions::default();
     let mut rest = keys;
@@ -164,16 +215,19 @@ fn written(keys: &str, whole: &str) -> Result<Written, String> {
         part_key(&mut decisions, key, &value).map_err(at)?;
         rest = left;
     }
-    decisions.written.ok_or_else(|| at("say order=… or layouts=… behind the colon".to_owned()))
+    match (decisions.written, decisions.clocks.zone) {
+        (None, None) => Err(at("say order=…, layouts=… or zone=… behind the colon".to_owned())),
+        said => Ok(said),
+    }
 }
 
-/// Takes a key that says how some rows of a column are written.
+/// Takes a key that says how some rows of a column are written, or where their clocks stood.
 ///
 /// # Errors
 /// If it is no such key, or its value is wrong.
 pub fn part_key(decisions: &mut Decisions, key: &str, value: &Value) -> Result<(), String> {
-    if !["order", "layouts"].contains(&key) {
-        return Err(unknown_key(key, ["order", "layouts"]));
+    if !PART_KEYS.contains(&key) {
+        return Err(unknown_key(key, PART_KEYS));
     }
     decisions.set(key, value)?;
     match decisions.written {
@@ -181,6 +235,9 @@ pub fn part_key(decisions: &mut Decisions, key: &str, value: &Value) -> Result<(
         _ => Ok(()),
     }
 }
+
+/// What can be said of some rows.
+const PART_KEYS: [&str; 3] = ["order", "layouts", "zone"];
 
 /// A value of another column as `--when` takes it: bare, or as TOML.
 pub fn when_values(values: &[String]) -> String {
@@ -249,7 +306,8 @@ mod tests {
 
     #[test]
     fn when_says_which_rows_are_written_how() {
-        let parts = |text: &str| parse_when(text).map(|(column, when)| (column, when.parts));
+        let parts =
+            |text: &str| parse_when(text).map(|(column, rows)| (column, rows.when.unwrap().parts));
         let month_first = || Written::Order(Order::Mdy);
         let by = |column: &str, name: &str, values: &[&str]| {
             let values = values.iter().map(|value| (*value).to_owned()).collect();
@@ -277,7 +335,7 @@ mod tests {
             ("seen: order=mdy", "does not say of which rows"),
             ("seen where station: order=mdy", "has no colon"),
             ("seen where station=Skarholm", "has no colon"),
-            ("seen where station=Skarholm:", "say order=… or layouts=…"),
+            ("seen where station=Skarholm:", "say order=…, layouts=… or zone=…"),
             ("seen where station=Skarholm: kind=date", "there is no key \"kind\""),
             ("seen where station=Skarholm: order=ydm", "give layouts"),
             ("seen rows 9..3: order=mdy", "no range such as"),
@@ -294,7 +352,7 @@ mod tests {
             let text = format!("seen where station={}: order=mdy", when_values(&values));
             let (_, when) = parse_when(&text).unwrap();
             assert!(
-                matches!(when.parts, Parts::Column(_, parts) if parts[0].0 == values),
+                matches!(when.when.unwrap().parts, Parts::Column(_, parts) if parts[0].0 == values),
                 "{text}"
             );
         }

@@ -3,17 +3,18 @@
 mod memory;
 mod program;
 
-use jiff::civil::Date;
+use jiff::civil::{Date, DateTime};
 
 use crate::layout::{Field, Layout};
 use crate::moment::{Kind, Moment};
 use crate::order::Order;
 use crate::reading::{
-    Century, Contested, Fit, Place, Reading, Repair, RowYear, Split, Stated, Terms, Unfit,
+    Century, Contested, Fit, Folds, Moved, Place, Reading, Repair, RepeatedClock, RowYear, Split,
+    Stated, Terms, Unfit,
 };
 use crate::text::{Missing, normalise};
 use crate::value::Value;
-use crate::zone::Clock;
+use crate::zone::{Clock, Placed, Zone};
 
 pub use memory::Memory;
 pub use program::Program;
@@ -68,6 +69,7 @@ pub struct Compiled {
     /// Which of the programs are those of which rows.
     split: Option<Split<Vec<usize>>>,
     missing: Missing,
+    folds: Option<Folds>,
 }
 
 impl Compiled {
@@ -81,7 +83,33 @@ impl Compiled {
         let programs =
             reading.layouts.iter().map(|layout| (Program::new(layout), repair(layout))).collect();
         let split = reading.split.as_ref().and_then(|split| split.places(&reading.layouts));
-        Compiled { reading: reading.clone(), programs, split, missing }
+        Compiled { reading: reading.clone(), programs, split, missing, folds: None }
+    }
+
+    /// The same, with which rows of repeated hours are of their second time.
+    #[must_use]
+    pub fn knowing(self, folds: Folds) -> Compiled {
+        Compiled { folds: Some(folds), ..self }
+    }
+
+    /// What the clock of a row showed and in which zone, where it is a clock time alone; what
+    /// [`FoldObserver`] wants to see.
+    ///
+    /// [`FoldObserver`]: crate::reading::FoldObserver
+    pub fn clock<'v>(
+        &self,
+        place: Place<'v>,
+        value: impl Into<Value<'v>>,
+        memory: &mut Memory,
+    ) -> Option<(DateTime, Zone)> {
+        let zoning = self.reading.zoning.as_ref()?;
+        let Outcome::Read(fit) = self.read(place, value.into(), memory) else { return None };
+        let Moment::DateTime(clock) = fit.moment else { return None };
+        let zones = self.reading.terms.zones;
+        match memory.clock(place.zone, || zoning.clock(place, zones)) {
+            Ok(Clock::Zone(zone)) => Some((clock, zone)),
+            _ => None,
+        }
     }
 
     /// The reading it was made from.
@@ -183,12 +211,27 @@ impl Compiled {
         let Terms { zones, changes, .. } = self.reading.terms;
         let Some(zoning) = self.reading.zoning.as_ref() else { return fit.settled() };
         let mut at = || memory.clock(place.zone, || zoning.clock(place, zones));
-        let (moment, moved) = match (fit.moment, fit.stated) {
-            (Moment::DateTime(clock), _) => changes.place(clock, at()?)?,
+        let by_sequence = changes.repeated == RepeatedClock::BySequence;
+        let (moment, moved, stated) = match (fit.moment, fit.stated) {
+            (Moment::DateTime(clock), _) => {
+                let at = at()?;
+                match (changes.place(clock, at), at.place(clock)) {
+                    (Err(why @ Unfit::RepeatedClock { .. }), Placed::Twice(first, second)) => {
+                        let folds = self.folds.as_ref().filter(|_| by_sequence);
+                        let is_second = folds.and_then(|folds| folds.is_second(place.row));
+                        let moment = is_second.map(|late| if late { second } else { first });
+                        (moment.ok_or(why)?, Some(Moved::Repeated), Stated::Clock(at))
+                    }
+                    (placed, _) => {
+                        let (moment, moved) = placed?;
+                        (moment, moved, Stated::Clock(at))
+                    }
+                }
+            }
             (Moment::Instant(_), Stated::Abbreviation(name, clock)) => {
                 let Clock::Zone(zone) = at()? else { return fit.settled() };
                 match zone.place_called(clock, name.letters()) {
-                    Some(moment) => (moment, None),
+                    Some(moment) => (moment, None, Stated::Clock(Clock::Zone(zone))),
                     None if changes.offset_wins => return fit.settled(),
                     None => {
                         let there = zone.offset_at(changes.place(clock, Clock::Zone(zone))?.0);
@@ -208,7 +251,7 @@ impl Compiled {
             }
             _ => return Ok(fit),
         };
-        Ok(Fit { moment: Moment::Instant(moment), moved, ..fit })
+        Ok(Fit { moment: Moment::Instant(moment), moved, stated, ..fit })
     }
 
     /// A number. In a column of clock times a whole day is its first moment; a fraction of a day alone

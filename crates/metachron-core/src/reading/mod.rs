@@ -1,6 +1,7 @@
 //! A reading: everything needed to turn the values of a column into typed ones.
 
 mod fields;
+mod folds;
 mod interpret;
 mod offset;
 mod placing;
@@ -18,6 +19,7 @@ use crate::moment::{Anchor, Kind, Moment};
 pub use crate::order::Order;
 pub use fields::Fields;
 pub(crate) use fields::{FIRST_OF_ERA, Sign};
+pub use folds::{FoldObserver, Folds};
 pub use interpret::interpret;
 pub(crate) use interpret::{inside_a_run, ordinal_ending, same_letter};
 pub use offset::WrittenOffset;

@@ -17,8 +17,8 @@ pub enum Stated {
     Universal,
     /// An offset from UTC.
     Offset(Offset),
-    /// A zone.
-    Zone,
+    /// A zone, or what somebody has said of it.
+    Clock(Clock),
     /// An abbreviation, and what the clock showed: what it means may depend on the zone.
     Abbreviation(Abbreviation, DateTime),
 }
@@ -68,6 +68,18 @@ pub enum Moved {
     Skipped,
     /// It came twice; it is one of them.
     Repeated,
+}
+
+impl Stated {
+    /// Where the clock stood, if anything says it.
+    pub fn clock(self) -> Option<Clock> {
+        match self {
+            Stated::Clock(clock) => Some(clock),
+            Stated::Offset(offset) => Some(Clock::Fixed(offset)),
+            Stated::Universal => Some(Clock::UTC),
+            Stated::Abbreviation(..) | Stated::Nothing => None,
+        }
+    }
 }
 
 impl Changes {

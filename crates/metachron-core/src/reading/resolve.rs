@@ -176,7 +176,7 @@ fn resolve_instant(
         }
         let zone = fields.zone.ok_or(Unfit::Form)?;
         let (moment, moved) = changes.place(clock, Clock::Zone(zone))?;
-        return Ok((moment, Stated::Zone, moved));
+        return Ok((moment, Stated::Clock(Clock::Zone(zone)), moved));
     };
     let offset = written.resolve()?;
     let moment = offset.to_timestamp(clock).map_err(|_| Unfit::OutOfRange)?;
@@ -211,16 +211,26 @@ fn resolve_abbreviation(
         let (moment, moved) = match said {
             Clock::Zone(zone) => match zone.place_called(clock, name.letters()) {
                 Some(moment) => (moment, None),
-                None => terms.changes.place(clock, said)?,
+                // In the other season it is the offset that it means there.
+                None => match name.meanings().iter().find(|own| own.place == zone.current_name()) {
+                    Some(meaning) => (meaning.moment(clock)?, None),
+                    None => terms.changes.place(clock, said)?,
+                },
             },
             Clock::Fixed(_) => terms.changes.place(clock, said)?,
         };
-        return Ok((moment, Stated::Zone, moved));
+        return Ok((moment, Stated::Clock(said), moved));
     }
     let meaning = name.meanings_in(clock.year()).next().ok_or(Unfit::UnclearAbbreviation(name))?;
-    let offset = Offset::from_seconds(meaning.offset).map_err(|_| Unfit::OutOfRange)?;
-    let moment = offset.to_timestamp(clock).map_err(|_| Unfit::OutOfRange)?;
-    Ok((moment, Stated::Abbreviation(name, clock), None))
+    Ok((meaning.moment(clock)?, Stated::Abbreviation(name, clock), None))
+}
+
+impl Meaning {
+    /// The moment at which a clock of this offset showed a time.
+    fn moment(&self, clock: DateTime) -> Result<Timestamp, Unfit> {
+        let offset = Offset::from_seconds(self.offset).map_err(|_| Unfit::OutOfRange)?;
+        offset.to_timestamp(clock).map_err(|_| Unfit::OutOfRange)
+    }
 }
 
 fn resolve_serial(number: i64, epoch: Epoch) -> Result<Fit, Unfit> {

@@ -40,6 +40,37 @@ pub enum Parts<W> {
     Rows(Vec<(RangeInclusive<u64>, W)>),
 }
 
+impl<W> Parts<W> {
+    /// Those parts of which something is said, with what it is.
+    pub fn filter_map<V>(&self, mut say: impl FnMut(&W) -> Option<V>) -> Parts<V> {
+        match self {
+            Parts::Column(name, parts) => {
+                let parts = parts.iter().filter_map(|(values, w)| Some((values.clone(), say(w)?)));
+                Parts::Column(name.clone(), parts.collect())
+            }
+            Parts::Rows(parts) => {
+                let parts = parts.iter().filter_map(|(rows, w)| Some((rows.clone(), say(w)?)));
+                Parts::Rows(parts.collect())
+            }
+        }
+    }
+
+    /// The parts of both; none if different things tell them apart.
+    pub fn and(self, other: Parts<W>) -> Option<Parts<W>> {
+        match (self, other) {
+            (Parts::Column(name, mut own), Parts::Column(another, others)) if name == another => {
+                own.extend(others);
+                Some(Parts::Column(name, own))
+            }
+            (Parts::Rows(mut own), Parts::Rows(others)) => {
+                own.extend(others);
+                Some(Parts::Rows(own))
+            }
+            _ => None,
+        }
+    }
+}
+
 /// A column whose rows are written in several ways.
 ///
 /// ```

@@ -445,8 +445,8 @@ impl fmt::Display for Reason {
             }
             Reason::OutOfSeason { name, place, rows, of } => write!(
                 f,
-                "{name} stands in {}, of which {} lie in the other season, when the clocks of {place} \
-                 are called something else; it is read as the offset that it means.",
+                "{name} stands in {}; for {} of them it was the other season, when the clocks of {place} \
+                 are called something else. It is read as the offset that it means.",
                 counted(*of, "value"),
                 grouped(*rows)
             ),

@@ -6,6 +6,7 @@ use jiff::civil::{Date, Time};
 use jiff::tz::Offset;
 
 use crate::moment::{Moment, year};
+use crate::zone::{Clock, offset_text};
 
 /// Writes a moment, with this many digits of a fraction of a second; an instant in UTC.
 ///
@@ -40,6 +41,60 @@ pub fn iso(out: &mut impl Write, moment: Moment, fraction_digits: u8) -> fmt::Re
         Moment::Month(_) | Moment::Quarter(_) | Moment::Week(_) | Moment::Year(_) => {
             write!(out, "{moment}")
         }
+    }
+}
+
+/// How moments are written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Instants {
+    /// In UTC: `2024-07-01T10:00:00Z`.
+    #[default]
+    Utc,
+    /// As a clock shows them, with its offset: `2024-07-01T12:00:00+02:00`.
+    Offset,
+    /// The same with the clock's zone (RFC 9557): `2024-07-01T12:00:00+02:00[Europe/Oslo]`.
+    Zone,
+    /// As the clock shows them and nothing else; its zone belongs beside it.
+    Local,
+}
+
+/// Writes a moment as a clock shows it; what is no instant, as it is.
+///
+/// # Errors
+/// If `out` cannot be written to.
+///
+/// ```
+/// use metachron_core::moment::Moment;
+/// use metachron_core::write::{Instants, iso_at};
+/// use metachron_core::zone::{Clock, Zones};
+/// let oslo = Clock::named("Europe/Oslo", Zones::bundled()).unwrap();
+/// let moment = Moment::Instant("2024-07-01T10:00:00Z".parse().unwrap());
+/// let mut text = String::new();
+/// iso_at(&mut text, moment, 0, oslo, Instants::Zone).unwrap();
+/// assert_eq!(text, "2024-07-01T12:00:00+02:00[Europe/Oslo]");
+/// ```
+pub fn iso_at(
+    out: &mut impl Write,
+    moment: Moment,
+    fraction_digits: u8,
+    clock: Clock,
+    instants: Instants,
+) -> fmt::Result {
+    let Moment::Instant(instant) = moment else { return iso(out, moment, fraction_digits) };
+    if instants == Instants::Utc {
+        return iso(out, moment, fraction_digits);
+    }
+    let offset = clock.offset_at(instant);
+    iso(out, Moment::DateTime(offset.to_datetime(instant)), fraction_digits)?;
+    if instants == Instants::Local {
+        return Ok(());
+    }
+    // Offsets of local mean times have seconds, which the format has no place for.
+    let minutes = Offset::from_seconds(offset.seconds() / 60 * 60).unwrap_or(offset);
+    out.write_str(&offset_text(minutes))?;
+    match (instants, clock) {
+        (Instants::Zone, Clock::Zone(zone)) => write!(out, "[{}]", zone.current_name()),
+        _ => Ok(()),
     }
 }
 

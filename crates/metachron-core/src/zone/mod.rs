@@ -215,14 +215,11 @@ impl Zone {
     /// The moment at which its clocks show this time.
     pub fn place(self, clock: DateTime) -> Placed {
         let Some(rules) = self.rules() else { return Placed::OutOfRange };
-        // The last hours of the year 9999 lie beyond what moments can be.
-        let Ok(utc) = Offset::UTC.to_timestamp(clock) else { return ask(rules.zone(), clock) };
-        let at = |offset: i32| {
-            let second = utc.as_second() - i64::from(offset);
-            Timestamp::new(second, utc.subsec_nanosecond()).ok()
-        };
+        let shown = clock_second(clock);
+        let at =
+            |offset: i32| Timestamp::new(shown - i64::from(offset), clock.subsec_nanosecond()).ok();
         let both = |before, after| at(before).zip(at(after));
-        let placed = match rules.local(clock_second(clock)) {
+        let placed = match rules.local(shown) {
             Local::Once(offset) => at(offset).map(Placed::Once),
             Local::Skipped(before, after) => {
                 both(before, after).map(|(before, after)| Placed::Skipped(before, after))
@@ -269,10 +266,20 @@ impl Zone {
     }
 }
 
-/// Seconds from 1970-01-01T00:00 of the same clock; a fraction below them, also before that day.
+/// Seconds from 1970-01-01T00:00 of the same clock, a fraction of a second cut off: days by eras of 400
+/// years, which have 146,097 days each.
 fn clock_second(clock: DateTime) -> i64 {
-    let moment = Offset::UTC.to_timestamp(clock).unwrap_or(Timestamp::MAX);
-    moment.as_second() - i64::from(moment.subsec_nanosecond() < 0)
+    // Years begin in March, so that the day that some years have is their last.
+    let (year, month) = (i64::from(clock.year()), i64::from(clock.month()));
+    let year = if month <= 2 { year - 1 } else { year };
+    let month = (month + 9) % 12;
+    let (era, of_era) = (year.div_euclid(400), year.rem_euclid(400));
+    let of_year = (153 * month + 2) / 5 + i64::from(clock.day()) - 1;
+    let day = of_era * 365 + of_era / 4 - of_era / 100 + of_year;
+    // 719,468 days lie between 0000-03-01 and 1970-01-01.
+    let days = era * 146_097 + day - 719_468;
+    let (hour, minute) = (i64::from(clock.hour()), i64::from(clock.minute()));
+    ((days * 24 + hour) * 60 + minute) * 60 + i64::from(clock.second())
 }
 
 /// The same by the rule itself.

@@ -6,6 +6,7 @@ use std::path::{Path, PathBuf};
 use metachron_core::apply::Outcome;
 use metachron_core::reading::Place;
 use metachron_core::text::{counted, grouped};
+use metachron_core::write::Instants;
 use metachron_tables::compress::{Compression, Compressor};
 use metachron_tables::delimited::BOM;
 use metachron_tables::dialect::Delimiter;
@@ -18,7 +19,7 @@ use super::questions::{drifts, is_open, question, refuse_loss, stop_at_drift};
 use super::rejects::{Reject, Rejects};
 use super::study::{Studied, beside, study};
 use super::summary::summary;
-use super::typed::{Typed, replaced_name, typed_columns};
+use super::typed::{Typed, typed_columns};
 use crate::ambient::Ambient;
 use crate::args;
 use crate::config::{Config, charset, suggested_output};
@@ -27,6 +28,7 @@ use crate::intake::Intake;
 use crate::message::{Failure, plain, say, shell_word, shown, shown_output};
 use crate::progress::Progress;
 use crate::report::Page;
+use crate::zoning::clock;
 
 /// Converts one file, or several into a folder.
 pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> {
@@ -34,6 +36,14 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
     if convert.into.is_some() && config.chosen.len() > 1 {
         return Err(Failure::usage("--into names one column, but several are named by --column"));
     }
+    let to_zone = convert.to_zone.as_deref().map(|name| clock(name, config.zones));
+    let to_zone = to_zone.transpose().map_err(|error| Failure::usage(format!("--to-{error}")))?;
+    let instants = match (convert.instants, to_zone) {
+        (Some(named), _) => named.into(),
+        (None, Some(_)) => Instants::Offset,
+        (None, None) => Instants::Utc,
+    };
+    let form = (instants, to_zone);
     let files = super::files(&convert.files)?;
     let outputs = outputs(convert, &files)?;
     let page = Page { width: ambient.error_width, color: convert.color.or(ambient.error_color) };
@@ -49,7 +59,7 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
             return Err(Failure::question(question(&open, study, &config, page)));
         }
         stop_at_drift(study, &config, page)?;
-        let columns = typed_columns(study);
+        let columns = typed_columns(study, form);
         if columns.is_empty() {
             let file = &study.intake.path;
             return Err(Failure::could_not(format!(
@@ -64,7 +74,7 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
     }
     let mut exit = Exit::Done;
     for (study, output) in studies.iter().zip(&outputs) {
-        let mut columns = typed_columns(study);
+        let mut columns = typed_columns(study, form);
         let dropped = if convert.drop_blank_columns { study.blank.clone() } else { Vec::new() };
         let shows = config.shows_progress;
         let (lines, left) = write(convert, output, &study.intake, &mut columns, &dropped, shows)?;
@@ -184,17 +194,14 @@ fn write(
         Some(path) => Some(Rejects::create(path, names)?),
         None => None,
     };
-    let new = columns
-        .iter()
-        .map(|column| NewColumn {
-            beside: column.studied.index,
-            name: match convert.replace_raw {
-                true => replaced_name(column).to_owned(),
-                false => column.name.clone(),
-            },
-            replaces: convert.replace_raw,
-        })
-        .collect();
+    let mut new = Vec::new();
+    for column in columns.iter() {
+        for (at, name) in column.names(convert.replace_raw).into_iter().enumerate() {
+            let (beside, replaces) = (column.studied.index, convert.replace_raw && at == 0);
+            new.push(NewColumn { beside, name, replaces });
+        }
+    }
+    let mut typed = vec![String::new(); new.len()];
     let mut sink =
         Sink::new(&intake.table, target, new, dropped).keep_preamble(convert.keep_preamble);
     if begins_with_bom(&intake.table, charset) {
@@ -202,17 +209,21 @@ fn write(
     }
     sink.begin(&mut out).map_err(failed)?;
     let mut left = Left::default();
-    let mut typed = vec![String::new(); columns.len()];
-    let (mut buffer, mut other) = (String::new(), String::new());
+    let (mut buffer, mut other, mut zone) = (String::new(), String::new(), String::new());
     let mut progress = Progress::new(output, shows_progress);
     let lines = intake.each_row(|number, row| {
         progress.row(number);
         let mut unread = false;
-        for (column, typed) in columns.iter_mut().zip(&mut typed) {
-            typed.clear();
+        typed.iter_mut().for_each(String::clear);
+        let mut cells = typed.as_mut_slice();
+        for column in columns.iter_mut() {
+            let own = 1 + usize::from(column.zone_name.is_some());
+            let (own, others) = std::mem::take(&mut cells).split_at_mut(own);
+            cells = others;
             let value = row.cell(column.studied.index, &mut buffer);
-            let beside = column.studied.beside.map_or("", |at| beside(row.cell(at, &mut other)));
-            let outcome = column.apply(Place { row: number, beside }, value, typed);
+            let told = column.studied.beside.map_or("", |at| beside(row.cell(at, &mut other)));
+            let zone = column.studied.zone_at.map_or("", |at| beside(row.cell(at, &mut zone)));
+            let outcome = column.apply(Place { row: number, beside: told, zone }, value, own);
             if !matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
                 unread |= outcome != Outcome::Placeholder;
                 if let Some(rejects) = &mut rejects {

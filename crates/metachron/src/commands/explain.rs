@@ -13,6 +13,7 @@ use metachron_core::reading::Written;
 use metachron_core::text::Missing;
 use metachron_core::text::counted;
 use metachron_core::verdict::{Known, Verdict};
+use metachron_core::zone::Zones;
 use serde::Serialize;
 
 use super::{json, print};
@@ -127,7 +128,9 @@ fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failu
         ..Decisions::default()
     };
     said.check_years().map_err(Failure::usage)?;
-    Ok((said.lens(Missing::usual(), today), said.known(today)))
+    let zones = Zones::bundled();
+    said.check_zones(zones).map_err(usage)?;
+    Ok((said.lens(Missing::usual(), today, zones), said.known(today, zones)))
 }
 
 fn value_facts(value: &str, lens: &Lens, today: Date) -> ValueFacts {

@@ -1,5 +1,8 @@
 //! `metachron list`: what can be named in options.
 
+use std::collections::BTreeSet;
+
+use jiff::Timestamp;
 use jiff::civil::{Date, DateTime};
 use jiff::tz::Offset;
 use metachron_core::epoch::Epoch;
@@ -8,6 +11,7 @@ use metachron_core::lexicon::{Format, Lexicon, Locale};
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::text::{Accents, fold};
 use metachron_core::write::{spell, spell_field};
+use metachron_core::zone::{Zone, Zones, offset_text};
 use serde::Serialize;
 
 use super::{json, print};
@@ -16,6 +20,7 @@ use crate::args::{self, What};
 use crate::exit::Exit;
 use crate::message::{Failure, quoted};
 use crate::report::{Align, Grid};
+use crate::zoning::zone_data;
 
 /// The moment that examples show.
 fn example() -> DateTime {
@@ -24,6 +29,9 @@ fn example() -> DateTime {
 
 /// Lists.
 pub fn run(list: &args::List, ambient: &Ambient) -> Result<Exit, Failure> {
+    if list.at.is_some() && !matches!(list.what, What::Zones) {
+        return Err(Failure::usage("--at is about zones: metachron list zones --at MOMENT"));
+    }
     let text = match list.what {
         What::Locales => {
             let locales: Vec<LocaleFacts> = Locale::all()
@@ -32,6 +40,24 @@ pub fn run(list: &args::List, ambient: &Ambient) -> Result<Exit, Failure> {
                 .collect();
             nothing_like(list, locales.len())?;
             if list.json { json(&locales)? } else { locales_view(&locales, ambient.width) }
+        }
+        What::Zones => {
+            let zones = zone_data(list.zone_data.as_deref())?;
+            let at = list.at.as_deref().map_or(Ok(ambient.now), moment)?;
+            // By its old name a zone is found, and listed by its current one.
+            let mut names = BTreeSet::new();
+            let found: Vec<ZoneFacts> = zones
+                .all()
+                .filter(|zone| like(list, &[zone.name(), &zone.name().replace('_', " ")]))
+                .filter_map(|zone| zones.named(zone.current_name()))
+                .filter(|zone| names.insert(zone.name()))
+                .filter_map(|zone| ZoneFacts::of(zone, zones, at))
+                .collect();
+            nothing_like(list, found.len())?;
+            match list.json {
+                true => json(&found)?,
+                false => zones_view(&found, at, zones, ambient.width),
+            }
         }
         What::Epochs => {
             let today = ambient.today;
@@ -54,6 +80,81 @@ pub fn run(list: &args::List, ambient: &Ambient) -> Result<Exit, Failure> {
     };
     print(&text)?;
     Ok(Exit::Done)
+}
+
+/// A moment as it is typed: a day is its first moment in UTC.
+fn moment(text: &str) -> Result<Timestamp, Failure> {
+    let day = || text.parse::<Date>().ok().map(|day| day.at(0, 0, 0, 0));
+    let clock = || text.parse::<DateTime>().ok().or_else(day);
+    let utc = || Offset::UTC.to_timestamp(clock()?).ok();
+    text.parse().ok().or_else(utc).ok_or_else(|| {
+        Failure::usage(format!(
+            "--at {} is no moment such as 2024-07-01 or 2024-07-01T12:00Z",
+            quoted(text)
+        ))
+    })
+}
+
+/// A zone at some moment.
+#[derive(Debug, Serialize)]
+struct ZoneFacts {
+    zone: &'static str,
+    /// Names by which it was called before.
+    old_names: Vec<&'static str>,
+    offset: String,
+    abbreviation: Option<String>,
+    summer_time: bool,
+    /// When its clocks change next, and to which offset.
+    next_change: Option<String>,
+    next_offset: Option<String>,
+}
+
+impl ZoneFacts {
+    fn of(zone: Zone, zones: Zones, at: Timestamp) -> Option<ZoneFacts> {
+        let showing = zone.showing_at(at)?;
+        let next = zone.next_change(at);
+        let named = showing.abbreviation.starts_with(|c: char| c.is_ascii_alphabetic());
+        let is_old = |other: &Zone| other.is_old_name() && other.current_name() == zone.name();
+        Some(ZoneFacts {
+            zone: zone.name(),
+            old_names: zones.all().filter(is_old).map(Zone::name).collect(),
+            offset: offset_text(showing.offset),
+            abbreviation: named.then_some(showing.abbreviation),
+            summer_time: showing.is_summer,
+            next_change: next.as_ref().map(|(when, _)| when.to_string()),
+            next_offset: next.map(|(_, then)| offset_text(then.offset)),
+        })
+    }
+}
+
+fn zones_view(found: &[ZoneFacts], at: Timestamp, zones: Zones, width: usize) -> String {
+    let mut grid = Grid::new(&[
+        ("zone", Align::Left),
+        ("offset", Align::Left),
+        ("called", Align::Left),
+        ("next change", Align::Left),
+        ("old names", Align::Left),
+    ]);
+    for zone in found {
+        let called = match (&zone.abbreviation, zone.summer_time) {
+            (Some(name), true) => format!("{name}, summer time"),
+            (Some(name), false) => name.clone(),
+            (None, true) => "summer time".to_owned(),
+            (None, false) => "-".to_owned(),
+        };
+        let next = match (&zone.next_change, &zone.next_offset) {
+            (Some(when), Some(offset)) => format!("{when} to {offset}"),
+            _ => "-".to_owned(),
+        };
+        let old = zone.old_names.join(", ");
+        grid.push(vec![zone.zone.to_owned(), zone.offset.clone(), called, next, old]);
+    }
+    let mut view = String::new();
+    grid.write(&mut view, 0, width, None);
+    let release = zones.version().unwrap_or("of no stated release");
+    let second = Timestamp::from_second(at.as_second()).unwrap_or(at);
+    view.push_str(&format!("\nAt {second}, by the IANA Time Zone Database {release}.\n"));
+    view
 }
 
 /// An origin of numbers.
@@ -273,8 +374,11 @@ fn reads(field: Field) -> String {
         Field::Offset(OffsetForm::Colon) => "the offset, Z or +01:00".to_owned(),
         Field::Offset(OffsetForm::Basic) => "the offset, Z or +0100".to_owned(),
         Field::Offset(OffsetForm::Hours) => "the offset, Z or +01".to_owned(),
+        Field::Offset(OffsetForm::Military) => {
+            "the zone's letter, Z being UTC, A to M east of it, N to Y west".to_owned()
+        }
         Field::Offset(OffsetForm::Mail) => "the offset, +0100, GMT, EST … (RFC 5322)".to_owned(),
-        Field::Zone => "the time zone's name: Europe/Oslo".to_owned(),
+        Field::Zone => "the time zone's name, or an abbreviation: Europe/Oslo, CET".to_owned(),
         Field::ZoneBrackets => "the zone and tags in brackets: [Europe/Oslo] (RFC 9557)".to_owned(),
         Field::Serial(epoch) => match epoch.described() {
             Some((zero, unit)) => format!("{unit} since {zero}"),

@@ -106,14 +106,27 @@ fn explain(reject: &Reject<'_>) -> (&'static str, String, &'static str) {
             ("placeholder", "a date only in form; it stands for nothing".to_owned(), "")
         }
         Outcome::Unreadable(unfit) => {
-            let unfit = match unfit {
-                Unfit::Fault => unfit,
-                _ => in_another_kind(&reject.value.to_text(), reject.kind).unwrap_or(unfit),
+            // What fits but for one thing is what it is written as.
+            let unfit = match unfit.nearness() {
+                0..=2 => in_another_kind(&reject.value.to_text(), reject.kind).unwrap_or(unfit),
+                _ => unfit,
             };
             let settle = match unfit {
                 Unfit::Form => "correct the value, or add a layout that reads it",
                 Unfit::OtherKind { .. } => {
                     "add what is missing, or a layout with a part in brackets"
+                }
+                Unfit::SkippedClock { .. } => {
+                    "--skipped-clock before or after, or correct the value"
+                }
+                Unfit::RepeatedClock { .. } => {
+                    "--repeated-clock first, second or by-sequence, or correct the value"
+                }
+                Unfit::NoZone => "name the zone in the row, or say it with --zone or --when",
+                Unfit::NoSuchZone => "zones = { … } in a readings file, or correct the zone",
+                Unfit::UnclearAbbreviation(_) => "--abbreviation NAME=ZONE",
+                Unfit::OffsetNotOfZone { .. } | Unfit::OtherAbbreviation { .. } => {
+                    "--offset-wins, or correct the value or the zone"
                 }
                 _ => "correct the value",
             };

@@ -18,6 +18,7 @@ use crate::message::{Failure, plain, say, shell_word, shown};
 use crate::readings_file::{SavedColumn, render, seen_value};
 use crate::report::paste::Paste;
 use crate::said::rows_text;
+use crate::zoning::{ZoneSaid, repeated_name, skipped_name};
 
 /// What a person has said to what was found.
 #[derive(Debug, Default)]
@@ -147,24 +148,53 @@ fn whens(
         let layouts: toml_edit::Array = layouts.iter().map(ToString::to_string).collect();
         ("layouts", layouts.into())
     };
-    match &split.parts {
+    parts_with(&split.parts, digest, layouts)
+}
+
+/// Parts of the rows, each with what is said of it.
+fn parts_with<W>(
+    parts: &Parts<W>,
+    digest: Option<&str>,
+    say: impl Fn(&W) -> (&'static str, toml_edit::Value),
+) -> Vec<Vec<(&'static str, toml_edit::Value)>> {
+    match parts {
         Parts::Column(name, parts) => parts
             .iter()
-            .map(|(values, written)| {
+            .map(|(values, said)| {
                 let mut place = toml_edit::InlineTable::new();
                 let values: toml_edit::Array = values.iter().collect();
                 place.insert(name, values.into());
-                vec![("where", place.into()), layouts(written)]
+                vec![("where", place.into()), say(said)]
             })
             .collect(),
         Parts::Rows(parts) => parts
             .iter()
-            .map(|(rows, written)| {
+            .map(|(rows, said)| {
                 let digest = digest.unwrap_or_default();
-                vec![("rows", rows_text(rows).into()), ("digest", digest.into()), layouts(written)]
+                vec![("rows", rows_text(rows).into()), ("digest", digest.into()), say(said)]
             })
             .collect(),
     }
+}
+
+/// Where the clocks stood, as keys.
+fn clock_keys(said: &ZoneSaid) -> Vec<(&'static str, toml_edit::Value)> {
+    let text = |text: &String| toml_edit::Value::from(text);
+    let table = |pairs: &Vec<(String, String)>| {
+        toml_edit::Value::from(
+            pairs.iter().map(|(k, v)| (k, v)).collect::<toml_edit::InlineTable>(),
+        )
+    };
+    let keys = [
+        ("zone", said.zone.as_ref().map(text)),
+        ("zone_from", said.zone_from.as_ref().map(text)),
+        ("zones", said.zones.as_ref().map(table)),
+        ("skipped_clock", said.skipped.and_then(skipped_name).map(Into::into)),
+        ("repeated_clock", said.repeated.and_then(repeated_name).map(Into::into)),
+        ("offset_wins", said.offset_wins.filter(|wins| *wins).map(Into::into)),
+        ("abbreviations", said.abbreviations.as_ref().map(table)),
+    ];
+    keys.into_iter().filter_map(|(key, value)| Some((key, value?))).collect()
 }
 
 /// What the readings file says of a column.
@@ -220,6 +250,7 @@ fn saved(column: &Studied, accepted: &Accepted, digest: Option<&str>) -> SavedCo
         if let Some(serials) = reading.serials {
             keys.push(("epoch", serials.epoch.to_string().into()));
         }
+        keys.extend(clock_keys(&column.decisions.clocks));
         if let Some(repair) = column.decisions.repair {
             keys.push(("repair", decisions::repair_name(repair).into()));
         }
@@ -274,6 +305,9 @@ fn saved(column: &Studied, accepted: &Accepted, digest: Option<&str>) -> SavedCo
     }
     // An answer for all rows is against telling them apart.
     let split = split.filter(|_| answer.is_none());
-    let when = split.map_or(Vec::new(), |split| whens(split, digest));
+    let mut when = split.map_or(Vec::new(), |split| whens(split, digest));
+    if let Some(parts) = &column.decisions.clocks.of_rows {
+        when.extend(parts_with(parts, digest, |zone| ("zone", zone.into())));
+    }
     SavedColumn { from: column.name.clone(), keys, comments, when }
 }

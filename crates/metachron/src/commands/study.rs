@@ -2,10 +2,11 @@
 
 use std::path::Path;
 
+use metachron_core::apply::{Compiled, Memory};
 use metachron_core::epoch::Epoch;
 use metachron_core::evidence::{Evidence, Lens, Neighbours, Observer};
 use metachron_core::infer::{Inference, closer, conclude};
-use metachron_core::reading::{Parts, Place};
+use metachron_core::reading::{FoldObserver, Parts, Place, RepeatedClock};
 use metachron_core::text::Missing;
 use metachron_core::value::Value;
 use metachron_core::verdict::{
@@ -46,6 +47,8 @@ pub struct Studied {
     pub decisions: Decisions,
     /// The column that tells its rows apart, if one does.
     pub beside: Option<usize>,
+    /// The column that tells the zones of its rows, if one does.
+    pub zone_at: Option<usize>,
     /// Whether a saved reading was passed over because nobody has accepted it.
     pub waits: bool,
     lens: Lens,
@@ -84,6 +87,7 @@ impl Studied {
             name: name.to_owned(),
             decisions,
             beside: None,
+            zone_at: None,
             waits: false,
             lens,
             known,
@@ -173,6 +177,7 @@ pub fn study(path: &Path, part: u32, config: &Config) -> Result<Study, Failure> 
     }
     weigh_together(&mut columns, habits(&intake));
     columns.truncate(asked);
+    tell_repeated_hours(&intake, &mut columns, config)?;
     Ok(Study { intake, lines, columns, blank, is_part })
 }
 
@@ -180,13 +185,17 @@ pub fn study(path: &Path, part: u32, config: &Config) -> Result<Study, Failure> 
 fn lens(decisions: &Decisions, config: &Config) -> Lens {
     let own = decisions.missing.iter().flatten();
     let missing = Missing::usual().and(config.missing.iter().chain(own));
-    decisions.lens(missing.keeping_placeholders(config.keeps_placeholders), config.today)
+    decisions.lens(
+        missing.keeping_placeholders(config.keeps_placeholders),
+        config.today,
+        config.zones,
+    )
 }
 
 /// What is known of a column of this name.
 fn known(decisions: &Decisions, name: &str, own_epoch: Option<Epoch>, config: &Config) -> Known {
     let speaks_of_dates = speaks_of_dates(name);
-    Known { speaks_of_dates, own_epoch, ..decisions.known(config.today) }
+    Known { speaks_of_dates, own_epoch, ..decisions.known(config.today, config.zones) }
 }
 
 /// The origin of the numbers of a workbook, which has one.
@@ -253,6 +262,51 @@ fn look_closer(
     Ok(())
 }
 
+/// Looks again at the columns whose repeated hours are to be told apart by their sequence.
+fn tell_repeated_hours(
+    intake: &Intake,
+    columns: &mut [Studied],
+    config: &Config,
+) -> Result<(), Failure> {
+    let by = config.sequence_by.as_deref().map(|name| intake.position(name)).transpose()?;
+    let asks = |column: &&mut Studied| {
+        let compiled = column.inference.compiled.as_ref();
+        let reading = compiled.map(Compiled::reading).filter(|reading| reading.zoning.is_some());
+        reading.is_some_and(|own| own.terms.changes.repeated == RepeatedClock::BySequence)
+    };
+    let mut asked: Vec<(&mut Studied, FoldObserver, Memory)> = columns
+        .iter_mut()
+        .filter(asks)
+        .map(|column| (column, FoldObserver::default(), Memory::default()))
+        .collect();
+    if asked.is_empty() {
+        return Ok(());
+    }
+    let (mut buffer, mut name, mut zone) = (String::new(), String::new(), String::new());
+    let mut told = String::new();
+    intake.each_row(|number, row| {
+        for (column, folds, memory) in &mut asked {
+            let Some(compiled) = &column.inference.compiled else { continue };
+            let value = row.cell(column.index, &mut buffer);
+            let place = Place {
+                row: number,
+                beside: column.beside.map_or("", |at| beside(row.cell(at, &mut told))),
+                zone: column.zone_at.map_or("", |at| beside(row.cell(at, &mut zone))),
+            };
+            if let Some((clock, zone)) = compiled.clock(place, value, memory) {
+                let name = by.map_or("", |at| beside(row.cell(at, &mut name)));
+                folds.observe(number, name, clock, zone);
+            }
+        }
+        Ok(())
+    })?;
+    for (column, folds, _) in asked {
+        let compiled = column.inference.compiled.take();
+        column.inference.compiled = compiled.map(|compiled| compiled.knowing(folds.finish()));
+    }
+    Ok(())
+}
+
 /// Where the only temporal column stands among those looked at.
 fn the_only_column(
     intake: &Intake,
@@ -293,6 +347,7 @@ struct Plan {
     name: String,
     decisions: Decisions,
     beside: Option<usize>,
+    zone_at: Option<usize>,
     waits: bool,
     lens: Lens,
 }
@@ -300,8 +355,8 @@ struct Plan {
 impl Plan {
     /// To look at a column once more.
     fn again(column: &Studied) -> Plan {
-        let Studied { index, name, decisions, beside, waits, lens, .. } = column.clone();
-        Plan { index, name, decisions, beside, waits, lens }
+        let Studied { index, name, decisions, beside, zone_at, waits, lens, .. } = column.clone();
+        Plan { index, name, decisions, beside, zone_at, waits, lens }
     }
 
     fn new(
@@ -313,6 +368,7 @@ impl Plan {
     ) -> Result<Plan, Failure> {
         let mut decisions = config.decisions(name, target);
         decisions.check_years().map_err(Failure::usage)?;
+        decisions.check_zones(config.zones).map_err(Failure::usage)?;
         let says = decisions.written.is_some() || decisions.when.is_some();
         let waits = says && decisions.waits_for_acceptance();
         if waits {
@@ -326,8 +382,12 @@ impl Plan {
             }
             _ => None,
         };
+        let zone_at = match decisions.clocks.zoning(config.zones) {
+            Ok(Some(zoning)) => zoning.column().map(|other| intake.position(other)).transpose()?,
+            _ => None,
+        };
         let lens = lens(&decisions, config);
-        Ok(Plan { index, name: name.to_owned(), decisions, beside, waits, lens })
+        Ok(Plan { index, name: name.to_owned(), decisions, beside, zone_at, waits, lens })
     }
 }
 
@@ -380,7 +440,7 @@ fn observe(
         }
         for (plan, observer) in plans.iter().zip(&mut observers) {
             let beside = plan.beside.map_or("", |index| beside(row.cell(index, &mut other)));
-            let place = Place { row: number, beside };
+            let place = Place { row: number, beside, zone: "" };
             let value = row.cell(plan.index, &mut buffer);
             let day = observer.observe_among(place, value, &neighbours);
             neighbours.note(plan.index, day);
@@ -393,7 +453,7 @@ fn observe(
         .zip(observers)
         .map(|(plan, observer)| {
             let evidence = observer.finish_among(&plan.name, &neighbours);
-            let Plan { index, name, decisions, beside, waits, lens } = plan;
+            let Plan { index, name, decisions, beside, zone_at, waits, lens } = plan;
             let known = known(&decisions, &name, own_epoch, config);
             let inference = conclude(&evidence, &lens, &known);
             Studied {
@@ -401,6 +461,7 @@ fn observe(
                 name,
                 decisions,
                 beside,
+                zone_at,
                 waits,
                 lens,
                 known,

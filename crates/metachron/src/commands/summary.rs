@@ -4,9 +4,12 @@ use std::fmt::Write as _;
 use std::path::Path;
 
 use metachron_core::calendar::Calendar;
-use metachron_core::reading::Repair;
+use metachron_core::moment::Kind;
+use metachron_core::reading::{Repair, RepeatedClock, SkippedClock, Zoning};
 use metachron_core::text::{counted, grouped};
 use metachron_core::verdict::Counts;
+use metachron_core::write::Instants;
+use metachron_core::zone::Clock;
 use metachron_tables::table::{Format, Lines};
 
 use super::study::Study;
@@ -150,6 +153,7 @@ fn notes(column: &Typed<'_>) -> Vec<String> {
             _ => format!("{dates} before 15 October 1582, written by the Gregorian calendar"),
         });
     }
+    notes.extend(clock_notes(column));
     if let Some(anchor) = reading.anchor.filter(|_| column.counts.read > 0) {
         let which = decisions::anchor_name(anchor);
         notes.push(format!("periods are their {which}"));
@@ -185,4 +189,56 @@ fn notes(column: &Typed<'_>) -> Vec<String> {
         });
     }
     notes
+}
+
+/// Where clocks stood, what was decided about the hours that they skipped or repeated, and by which
+/// clock the moments are shown.
+fn clock_notes(column: &Typed<'_>) -> Vec<String> {
+    let reading = column.compiled.reading();
+    let mut notes = Vec::new();
+    match &reading.zoning {
+        Some(Zoning::All(clock)) => notes.push(format!("clocks read in {}", current(*clock))),
+        Some(Zoning::Parts(split)) => {
+            let by = split.column().map_or("rows".to_owned(), plain);
+            notes.push(format!("clocks read in the zones said, by {by}"));
+        }
+        Some(Zoning::Column { name, .. }) => {
+            notes.push(format!("clocks read in the zone that {} names", plain(name)));
+        }
+        None => {}
+    }
+    let changes = reading.terms.changes;
+    if column.skipped > 0 {
+        let side = match changes.skipped {
+            SkippedClock::After => "after",
+            _ => "before",
+        };
+        let times = counted(column.skipped, "skipped clock time");
+        notes.push(format!("{times} read with the offset {side} the change"));
+    }
+    if column.repeated > 0 {
+        let times = counted(column.repeated, "repeated clock time");
+        notes.push(match changes.repeated {
+            RepeatedClock::First => format!("{times} read as the first of the two"),
+            RepeatedClock::Second => format!("{times} read as the second of the two"),
+            _ => format!("{times} told apart by the rows around"),
+        });
+    }
+    if reading.kind == Kind::Instant {
+        match column.shown {
+            (Instants::Utc, _) | (_, None) => {}
+            (_, Some(clock)) => notes.push(format!("the same moments shown in {}", current(clock))),
+        }
+    }
+    notes
+}
+
+/// The name of a clock's zone; an old one with that which stands for it now.
+fn current(clock: Clock) -> String {
+    match clock {
+        Clock::Zone(zone) if zone.is_old_name() => {
+            format!("{} (now called {})", zone.name(), zone.current_name())
+        }
+        clock => clock.to_string(),
+    }
 }

@@ -3,10 +3,12 @@
 use std::collections::BTreeMap;
 
 use metachron_core::apply::{Compiled, Memory, Outcome};
-use metachron_core::reading::{Order, Place, Written};
+use metachron_core::moment::Kind;
+use metachron_core::reading::{Moved, Order, Place, Written};
 use metachron_core::value::Value;
 use metachron_core::verdict::Counts;
-use metachron_core::write::iso;
+use metachron_core::write::{Instants, iso_at};
+use metachron_core::zone::Clock;
 use metachron_tables::header::free_name;
 
 use super::study::{Studied, Study};
@@ -16,7 +18,11 @@ pub struct Typed<'s> {
     pub studied: &'s Studied,
     pub compiled: &'s Compiled,
     pub name: String,
+    /// The name of the column that tells the zones of its clock times, if there is one.
+    pub zone_name: Option<String>,
     pub fraction_digits: u8,
+    /// How moments are shown, and by which clock, if that is another than where they were read.
+    pub shown: (Instants, Option<Clock>),
     pub memory: Memory,
     pub counts: Counts,
     /// Rows that are read, by the order of their part where rows differ.
@@ -24,9 +30,13 @@ pub struct Typed<'s> {
     pub leap_seconds: u64,
     /// Dates before the Gregorian calendar began.
     pub long_ago: u64,
+    /// Clock times that their clocks skipped, and that are read all the same.
+    pub skipped: u64,
+    /// Clock times that came twice, and that are read as one of them.
+    pub repeated: u64,
 }
 
-pub fn typed_columns(study: &Study) -> Vec<Typed<'_>> {
+pub fn typed_columns(study: &Study, shown: (Instants, Option<Clock>)) -> Vec<Typed<'_>> {
     let mut names = study.intake.names().to_vec();
     let mut columns = Vec::new();
     let types_columns = study.intake.table.types_columns();
@@ -41,16 +51,26 @@ pub fn typed_columns(study: &Study) -> Vec<Typed<'_>> {
         };
         let name = free_name(&wanted, |name| names.iter().any(|other| other == name));
         names.push(name.clone());
+        let is_local = shown.0 == Instants::Local && compiled.reading().kind == Kind::Instant;
+        let zone_name = is_local.then(|| {
+            let wanted = format!("{}_zone", studied.name);
+            free_name(&wanted, |name| names.iter().any(|other| other == name))
+        });
+        names.extend(zone_name.clone());
         columns.push(Typed {
             studied,
             compiled,
             name,
+            zone_name,
+            shown,
             fraction_digits: studied.inference.judgement.fraction_digits,
             memory: Memory::default(),
             counts: Counts::default(),
             by_order: BTreeMap::new(),
             leap_seconds: 0,
             long_ago: 0,
+            skipped: 0,
+            repeated: 0,
         });
     }
     columns
@@ -68,8 +88,19 @@ impl Typed<'_> {
         matches!(written, Some(Written::Layouts(layouts)) if layouts.len() > 1)
     }
 
-    /// Reads a value, counts it, and writes what it is.
-    pub fn apply<'v>(&mut self, place: Place<'v>, value: Value<'v>, typed: &mut String) -> Outcome {
+    /// The names of the cells that it writes.
+    pub fn names(&self, replaces: bool) -> Vec<String> {
+        let own = if replaces { replaced_name(self) } else { &self.name };
+        std::iter::once(own.to_owned()).chain(self.zone_name.clone()).collect()
+    }
+
+    /// Reads a value, counts it, and writes what it is into its cells.
+    pub fn apply<'v>(
+        &mut self,
+        place: Place<'v>,
+        value: Value<'v>,
+        cells: &mut [String],
+    ) -> Outcome {
         let outcome = self.compiled.apply(place, value, &mut self.memory);
         let counts = &mut self.counts;
         counts.rows += 1;
@@ -89,8 +120,20 @@ impl Typed<'_> {
                 self.leap_seconds += u64::from(fit.leap_second);
                 let first = jiff::civil::date(1582, 10, 15);
                 self.long_ago += u64::from(fit.moment.date().is_some_and(|day| day < first));
-                // Writing to a string cannot fail.
-                let _ = iso(typed, fit.moment, self.fraction_digits);
+                self.skipped += u64::from(fit.moved == Some(Moved::Skipped));
+                self.repeated += u64::from(fit.moved == Some(Moved::Repeated));
+                let (instants, to) = self.shown;
+                let clock = to.or(fit.stated.clock()).unwrap_or(Clock::UTC);
+                if let [typed, zone @ ..] = cells {
+                    // Writing to a string cannot fail.
+                    let _ = iso_at(typed, fit.moment, self.fraction_digits, clock, instants);
+                    if let [zone] = zone {
+                        zone.push_str(&match clock {
+                            Clock::Zone(zone) => zone.current_name().to_owned(),
+                            fixed => fixed.to_string(),
+                        });
+                    }
+                }
             }
         }
         outcome

@@ -7,7 +7,7 @@ use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::moment::Moment;
 use metachron_core::order::Order;
-use metachron_core::reading::{Contested, Parts, Reading, Repair, Split};
+use metachron_core::reading::{Contested, Parts, Reading, Repair, Split, Zoning};
 use metachron_core::verdict::{Contender, Counts, Origin, Verdict};
 use serde::Serialize;
 
@@ -59,6 +59,12 @@ pub struct ReadingFacts {
     pub written_in: Option<&'static str>,
     /// The layouts.
     pub layouts: Vec<String>,
+    /// The zone in which the clocks stood.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub zone: Option<String>,
+    /// The column that says it row by row.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub zone_from: Option<String>,
     /// What numbers count.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub epoch: Option<String>,
@@ -275,6 +281,11 @@ fn reading(reading: &Reading) -> ReadingFacts {
         kind: reading.kind.name().to_owned(),
         written_in: reading.terms.written_in().map(|locale| locale.tag()),
         layouts: texts(&reading.layouts),
+        zone: match &reading.zoning {
+            Some(Zoning::All(clock)) => Some(clock.to_string()),
+            _ => None,
+        },
+        zone_from: reading.zoning.as_ref().and_then(|zoning| zoning.column().map(str::to_owned)),
         epoch: reading.serials.map(|serials| serials.epoch.to_string()),
         two_digit_from: short.then_some(reading.terms.century.from),
         contested: (reading.contested == Contested::Prefer).then_some("prefer"),

@@ -80,6 +80,10 @@ pub fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) ->
         Settle::Calendar(calendar) => {
             (format!("If it is {}", calendar.phrase()), Some(format!("--calendar {calendar}")))
         }
+        Settle::Abbreviation(name, place) => (
+            format!("If {name} is that of {place}"),
+            Some(format!("--abbreviation {name}={place}")),
+        ),
         Settle::Epoch(epoch) => {
             let (zero, unit) = epoch.described().unwrap_or(("", "numbers"));
             let says = match zero {

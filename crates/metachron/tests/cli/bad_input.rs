@@ -174,6 +174,9 @@ fn text_from_outside_does_not_steer_the_terminal() {
 fn help_and_version_are_no_errors() {
     let bench = Bench::new();
     bench.run("--help").stdout_has(&["survey", "convert", "demo", "Exit status"]).check();
-    bench.run("--version").stdout(format!("metachron {}\n", env!("CARGO_PKG_VERSION"))).check();
+    bench
+        .run("--version")
+        .stdout_has(&[&format!("metachron {} (time zones 20", env!("CARGO_PKG_VERSION"))])
+        .check();
     bench.run("convert --help").stdout_has(&["--tolerate"]).check();
 }

@@ -21,3 +21,4 @@ mod survey;
 mod tour;
 mod typed_inputs;
 mod workbook;
+mod zones;

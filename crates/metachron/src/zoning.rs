@@ -1,0 +1,334 @@
+//! Where the clocks of a column stood, as it is said; and which copy of the zone database counts.
+
+use std::path::{Path, PathBuf};
+
+use jiff::tz::TimeZoneDatabase;
+use metachron_core::error::nearest;
+use metachron_core::reading::{Changes, Parts, RepeatedClock, SkippedClock, Split, Zoning};
+use metachron_core::zone::{Abbreviation, Clock, Zone, Zones};
+use toml_edit::Value;
+
+use crate::message::{Failure, quoted, shown};
+
+/// What is said of where clocks stood. Zones are names here; which of them there are, their database
+/// says.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct ZoneSaid {
+    /// The zone of all rows, or of those of which nothing else is said.
+    pub zone: Option<String>,
+    /// The column that names the zone of each row.
+    pub zone_from: Option<String>,
+    /// What its values mean that are no zones.
+    pub zones: Option<Vec<(String, String)>>,
+    /// The zones of some rows.
+    pub of_rows: Option<Parts<String>>,
+    /// What becomes of clock times that never were.
+    pub skipped: Option<SkippedClock>,
+    /// What becomes of clock times that came twice.
+    pub repeated: Option<RepeatedClock>,
+    /// Whether an offset is right that its zone never had.
+    pub offset_wins: Option<bool>,
+    /// What abbreviations mean.
+    pub abbreviations: Option<Vec<(String, String)>>,
+}
+
+impl ZoneSaid {
+    /// The keys that are about it.
+    pub const KEYS: [&str; 7] = [
+        "zone",
+        "zone_from",
+        "zones",
+        "skipped_clock",
+        "repeated_clock",
+        "offset_wins",
+        "abbreviations",
+    ];
+
+    /// What is said here, and where nothing is, what a weaker voice says.
+    pub fn over(self, weaker: ZoneSaid) -> ZoneSaid {
+        // One voice says where all clocks stood.
+        let places = match (&self.zone, &self.zone_from, &self.of_rows) {
+            (None, None, None) => (weaker.zone, weaker.zone_from, weaker.of_rows),
+            _ => (self.zone, self.zone_from, self.of_rows),
+        };
+        ZoneSaid {
+            zone: places.0,
+            zone_from: places.1,
+            of_rows: places.2,
+            zones: self.zones.or(weaker.zones),
+            skipped: self.skipped.or(weaker.skipped),
+            repeated: self.repeated.or(weaker.repeated),
+            offset_wins: self.offset_wins.or(weaker.offset_wins),
+            abbreviations: self.abbreviations.or(weaker.abbreviations),
+        }
+    }
+
+    /// What holds for the whole file when no column is named.
+    pub fn of_file(self) -> ZoneSaid {
+        let ZoneSaid { skipped, repeated, offset_wins, abbreviations, .. } = self;
+        ZoneSaid { skipped, repeated, offset_wins, abbreviations, ..ZoneSaid::default() }
+    }
+
+    /// Whether anything is said.
+    pub fn says_something(&self) -> bool {
+        *self != ZoneSaid::default()
+    }
+
+    /// Takes a key, if it is one of these.
+    ///
+    /// # Errors
+    /// What is wrong with its value.
+    pub fn set(&mut self, key: &str, value: &Value) -> Result<(), String> {
+        let wrong = || format!("{key} cannot be {}", value.to_string().trim());
+        let text = || value.as_str().map(str::to_owned).ok_or_else(wrong);
+        match key {
+            "zone" => self.zone = Some(text()?),
+            "zone_from" => self.zone_from = Some(text()?),
+            "zones" => self.zones = Some(pairs(value).ok_or_else(wrong)?),
+            "skipped_clock" => self.skipped = Some(skipped(&text()?)?),
+            "repeated_clock" => self.repeated = Some(repeated(&text()?)?),
+            "offset_wins" => self.offset_wins = Some(value.as_bool().ok_or_else(wrong)?),
+            "abbreviations" => self.abbreviations = Some(pairs(value).ok_or_else(wrong)?),
+            _ => return Err(crate::decisions::unknown_key(key, ZoneSaid::KEYS)),
+        }
+        Ok(())
+    }
+
+    /// How clock times are read where the clocks were changed.
+    pub fn changes(&self) -> Changes {
+        Changes {
+            skipped: self.skipped.unwrap_or_default(),
+            repeated: self.repeated.unwrap_or_default(),
+            offset_wins: self.offset_wins.unwrap_or(false),
+        }
+    }
+
+    /// The zones with what is said of abbreviations.
+    ///
+    /// # Errors
+    /// If one is none, or means no zone.
+    pub fn known_to(&self, zones: Zones) -> Result<Zones, String> {
+        let meaning = |(name, place): &(String, String)| {
+            let own = Abbreviation::new(name).ok_or_else(|| {
+                format!("abbreviation {} is not three to six letters, such as IST", quoted(name))
+            })?;
+            Ok((own, clock(place, zones).map_err(|error| format!("abbreviation {error}"))?))
+        };
+        let said = self.abbreviations.iter().flatten().map(meaning);
+        Ok(zones.saying(said.collect::<Result<_, String>>()?))
+    }
+
+    /// Where the clocks stood; none if nothing is said.
+    ///
+    /// # Errors
+    /// If a zone is none, or two things are said of the same rows.
+    pub fn zoning(&self, zones: Zones) -> Result<Option<Zoning>, String> {
+        let all = self.zone.as_deref().map(|name| clock(name, zones)).transpose()?;
+        if let Some(parts) = &self.of_rows {
+            let mut wrong = None;
+            let parts = parts.filter_map(|name| match clock(name, zones) {
+                Ok(clock) => Some(clock),
+                Err(error) => {
+                    wrong = Some(error);
+                    None
+                }
+            });
+            return match wrong {
+                Some(error) => Err(error),
+                None => Ok(Some(Zoning::Parts(Split { parts, otherwise: all }))),
+            };
+        }
+        let Some(name) = self.zone_from.clone() else {
+            if self.zones.is_some() {
+                return Err(
+                    "zones says what the values of zone_from mean; say zone_from".to_owned()
+                );
+            }
+            return Ok(all.map(Zoning::All));
+        };
+        if all.is_some() {
+            return Err("zone and zone_from exclude each other".to_owned());
+        }
+        let mapped = self.zones.iter().flatten();
+        let mapped = mapped.map(|(text, place)| Ok((text.clone(), clock(place, zones)?)));
+        Ok(Some(Zoning::Column { name, mapped: mapped.collect::<Result<_, String>>()? }))
+    }
+}
+
+/// The texts of a TOML table.
+fn pairs(value: &Value) -> Option<Vec<(String, String)>> {
+    let table = value.as_inline_table()?;
+    table.iter().map(|(key, value)| Some((key.to_owned(), value.as_str()?.to_owned()))).collect()
+}
+
+fn skipped(name: &str) -> Result<SkippedClock, String> {
+    match name {
+        "reject" => Ok(SkippedClock::Reject),
+        "before" => Ok(SkippedClock::Before),
+        "after" => Ok(SkippedClock::After),
+        _ => Err(format!("skipped-clock {} is none of reject, before, after", quoted(name))),
+    }
+}
+
+fn repeated(name: &str) -> Result<RepeatedClock, String> {
+    match name {
+        "reject" => Ok(RepeatedClock::Reject),
+        "first" => Ok(RepeatedClock::First),
+        "second" => Ok(RepeatedClock::Second),
+        "by-sequence" => Ok(RepeatedClock::BySequence),
+        _ => Err(format!(
+            "repeated-clock {} is none of reject, first, second, by-sequence",
+            quoted(name)
+        )),
+    }
+}
+
+/// The word for it, where it is not the usual one.
+pub fn skipped_name(skipped: SkippedClock) -> Option<&'static str> {
+    match skipped {
+        SkippedClock::Reject => None,
+        SkippedClock::Before => Some("before"),
+        SkippedClock::After => Some("after"),
+    }
+}
+
+/// The word for it, where it is not the usual one.
+pub fn repeated_name(repeated: RepeatedClock) -> Option<&'static str> {
+    match repeated {
+        RepeatedClock::Reject => None,
+        RepeatedClock::First => Some("first"),
+        RepeatedClock::Second => Some("second"),
+        RepeatedClock::BySequence => Some("by-sequence"),
+    }
+}
+
+/// `IST=Asia/Kolkata`, as the command line has it.
+///
+/// # Errors
+/// If there is no `=`.
+pub fn abbreviation(text: &str) -> Result<(String, String), String> {
+    let (name, place) = text.split_once('=').ok_or_else(|| {
+        format!("abbreviation {} is not written NAME=ZONE, such as IST=Asia/Kolkata", quoted(text))
+    })?;
+    Ok((name.trim().to_owned(), place.trim().to_owned()))
+}
+
+/// The zone of this name, or the offset.
+///
+/// # Errors
+/// If there is none, with the names that come near.
+pub fn clock(name: &str, zones: Zones) -> Result<Clock, String> {
+    Clock::named(name, zones).ok_or_else(|| {
+        let like = "metachron list zones --like TEXT finds them";
+        let why = match Abbreviation::new(name.trim()).filter(|name| name.is_known()) {
+            Some(own) => {
+                let mut places: Vec<&str> = own.meanings().iter().map(|m| m.place).collect();
+                places.dedup();
+                format!(
+                    "zone {} is an abbreviation; the zone is a place, such as {}",
+                    quoted(name),
+                    places.join(" or ")
+                )
+            }
+            None => {
+                let near = near_zones(name, zones);
+                let near = near.map_or(String::new(), |near| format!("; did you mean {near}?"));
+                format!("zone {} is no zone of the IANA database{near}", quoted(name))
+            }
+        };
+        format!("{} ({like})", why.trim_end_matches('?'))
+    })
+}
+
+/// The zone whose name, or whose last part, comes near.
+fn near_zones(name: &str, zones: Zones) -> Option<&'static str> {
+    let plain = name.trim().replace(' ', "_").to_lowercase();
+    let last = |zone: &Zone| zone.name().rsplit('/').next().map(str::to_lowercase);
+    let city = plain.rsplit('/').next().unwrap_or(&plain).to_owned();
+    if let Some(zone) = zones.all().find(|zone| last(zone).as_deref() == Some(&city)) {
+        return Some(zone.current_name());
+    }
+    let near = nearest(name, zones.all().map(Zone::name));
+    near.or_else(|| {
+        let cities: Vec<(String, Zone)> =
+            zones.all().filter_map(|z| Some((last(&z)?, z))).collect();
+        let found = nearest(&city, cities.iter().map(|(city, _)| city.as_str()))?;
+        cities.iter().find(|(city, _)| city == found).map(|(_, zone)| zone.current_name())
+    })
+}
+
+/// The copy of the zone database that `--zone-data` names.
+///
+/// # Errors
+/// If it cannot be found.
+pub fn zone_data(named: Option<&str>) -> Result<Zones, Failure> {
+    const USUAL: [&str; 4] =
+        ["/usr/share/zoneinfo", "/usr/lib/zoneinfo", "/usr/share/lib/zoneinfo", "/etc/zoneinfo"];
+    let dir = match named {
+        None | Some("bundled") => return Ok(Zones::bundled()),
+        Some("system") => {
+            USUAL.iter().map(PathBuf::from).find(|dir| dir.is_dir()).ok_or_else(|| {
+                Failure::could_not(format!(
+                    "this system has no zone database in {}; --zone-data DIR names another place, \
+                 --zone-data bundled is the built-in copy",
+                    USUAL.join(", ")
+                ))
+            })?
+        }
+        Some(dir) => PathBuf::from(dir),
+    };
+    let could_not = |why: String| Failure::could_not(format!("--zone-data {}: {why}", shown(&dir)));
+    let database =
+        TimeZoneDatabase::from_dir(&dir).map_err(|error| could_not(error.to_string()))?;
+    let zones = Zones::load(database, release(&dir));
+    match zones.all().next() {
+        Some(_) => Ok(zones),
+        None => Err(could_not("there is no compiled zone data (RFC 9636) in it".to_owned())),
+    }
+}
+
+/// The release that a folder of zone data says it is of.
+fn release(dir: &Path) -> Option<String> {
+    let read = |name: &str| std::fs::read_to_string(dir.join(name)).ok();
+    let first = |text: String| text.lines().next().map(str::to_owned);
+    if let Some(line) = read("tzdata.zi").and_then(first) {
+        return line.strip_prefix("# version ").map(|version| version.trim().to_owned());
+    }
+    read("+VERSION").or_else(|| read("VERSION")).and_then(first)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn zones_that_are_none_have_a_nearest_match() {
+        for (name, expected) in [
+            ("Europe/Olso", "did you mean Europe/Oslo"),
+            ("oslo", "did you mean Europe/Oslo"),
+            ("Port Moresby", "did you mean Pacific/Port_Moresby"),
+            ("Calcutta", "did you mean Asia/Kolkata"),
+            ("IST", "such as Asia/Kolkata or Asia/Jerusalem or Europe/Dublin"),
+            ("Skarholm Station", "no zone of the IANA database (metachron"),
+        ] {
+            let error = clock(name, Zones::bundled()).unwrap_err();
+            assert!(error.contains(expected), "{name}: {error}");
+        }
+        assert!(clock("EST", Zones::bundled()).is_ok(), "a zone of that name exists");
+    }
+
+    #[test]
+    fn a_stronger_voice_says_where_all_clocks_stood() {
+        let said = |key: &str, value: &str| {
+            let mut said = ZoneSaid::default();
+            said.set(key, &value.parse().unwrap()).unwrap();
+            said
+        };
+        let both = said("zone", "\"Europe/Oslo\"").over(said("zone_from", "\"station\""));
+        assert_eq!(both.zone_from, None);
+        let kept = said("skipped_clock", "\"before\"").over(said("zone", "\"Asia/Tokyo\""));
+        assert_eq!(kept.zone.as_deref(), Some("Asia/Tokyo"));
+        let mapped = said("zones", "{ Skarholm = \"Europe/Oslo\" }");
+        assert!(mapped.zoning(Zones::bundled()).unwrap_err().contains("zone_from"));
+    }
+}
