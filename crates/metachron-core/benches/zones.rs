@@ -1,6 +1,6 @@
 //! What it costs to place a clock time in its zone, and to show a moment there, beside one conversion of the
 //! library that the rules come from.
-#![allow(clippy::unwrap_used, clippy::print_stdout)]
+#![allow(clippy::disallowed_macros, clippy::disallowed_methods, clippy::unwrap_used)]
 
 use std::hint::black_box;
 use std::time::Instant;
@@ -13,7 +13,6 @@ use metachron_core::zone::{Placed, Zones};
 const VALUES: usize = 200_000;
 
 /// Nanoseconds a value, the best of several rounds.
-#[allow(clippy::disallowed_methods)]
 fn nanos<T: Copy>(values: &[T], mut each: impl FnMut(T)) -> f64 {
     let rounds = (0..15).map(|_| {
         let start = Instant::now();

@@ -28,5 +28,6 @@ pub mod evidence;
 pub mod explain;
 pub mod verdict;
 pub mod write;
+pub mod steps;
 pub mod infer;
 pub mod error;

@@ -54,6 +54,31 @@ impl Number {
         Some(Number { negative, digits, scale: 0 })
     }
 
+    /// A ratio, to nine digits behind the point, the last one rounded half away from zero.
+    ///
+    /// ```
+    /// use metachron_core::epoch::Number;
+    /// assert_eq!(Number::ratio(1, 3).to_string(), "0.333333333");
+    /// assert_eq!(Number::ratio(-308, 6).to_string(), "-51.333333333");
+    /// assert_eq!(Number::ratio(90, 60).to_string(), "1.5");
+    /// ```
+    pub fn ratio(of: i128, by: i128) -> Number {
+        const SCALE: u32 = 9;
+        let negative = (of < 0) != (by < 0);
+        let (of, by) = (of.unsigned_abs(), by.unsigned_abs().max(1));
+        let ten = 10_u128.pow(SCALE);
+        let (whole, rest) = (of / by, of % by);
+        // Nanoseconds of 20,000 years have 21 digits, and so has a fraction of them.
+        let fraction = (rest * ten + by / 2) / by;
+        let mut digits = (whole * ten + fraction) as i128;
+        let mut scale = SCALE;
+        while scale > 0 && digits % 10 == 0 {
+            digits /= 10;
+            scale -= 1;
+        }
+        Number { negative: negative && digits != 0, digits, scale }
+    }
+
     /// Whether it is nothing.
     pub fn is_zero(self) -> bool {
         self.digits == 0

@@ -1,0 +1,664 @@
+//! Types are checked and names are looked up before the first row is read.
+
+use jiff::Timestamp;
+use jiff::civil::{Date, DateTime, Time};
+
+use super::StepError;
+use super::chain::{Chain, Source, Word};
+use super::item::{Item, Type};
+use super::join::{self, Role};
+use super::unit::{DAY, Part, Period, UNITS, Unit};
+use crate::epoch::Epoch;
+use crate::error::nearest;
+use crate::layout::{Field, Layout};
+use crate::lexicon::{Lexicon, Locale};
+use crate::moment::{Kind, Moment};
+use crate::reading::Terms;
+use crate::text::Missing;
+use crate::zone::Clock;
+
+/// Every step with its arguments, what it takes and what it gives.
+pub const STEPS: [(&str, &str, &str); 18] = [
+    ("date", "", "a date-time → its date, rounded down"),
+    ("time", "", "a date-time → its time of day, exact"),
+    (
+        "year quarter month week weekyear day weekday yearday hour minute second fraction",
+        "",
+        "a date or time → that part of it, as a number; Monday is weekday 1",
+    ),
+    ("start", "PERIOD", "a date → the first day of its month, quarter, week or year"),
+    ("end", "PERIOD", "a date → the last day of its month, quarter, week or year"),
+    ("round", "AMOUNT UNIT", "a time → the nearest one, half up: round 15 minutes"),
+    ("floor", "AMOUNT UNIT", "a time → the one before: floor 15 minutes"),
+    (
+        "shift",
+        "±AMOUNT UNIT …",
+        "moved; a day that the month lacks becomes its last: shift +18 months",
+    ),
+    ("since", "COLUMN|MOMENT|earliest|top", "the span from there to here"),
+    ("until", "COLUMN|MOMENT|now", "the span from here to there"),
+    ("as", "UNIT [whole]", "a span or duration → a number of that unit; whole cuts off"),
+    ("in", "ZONE", "an instant → the clock there, with its offset"),
+    ("at", "ZONE", "a date-time → an instant, read as a clock there"),
+    ("count", "EPOCH", "a number counted from that origin: count sheet-1900"),
+    ("period", "PERIOD", "a date → its month, quarter, week or year"),
+    ("leap", "", "a date → whether its year is a leap year"),
+    ("spell", "", "a span or duration → an ISO 8601 duration"),
+    ("show", "\"LAYOUT\" [in LOCALE]", "text in that form; it is a date no longer"),
+];
+
+/// What steps are to be understood by.
+#[derive(Debug, Clone)]
+pub struct Setting {
+    /// Zones, the language of names, two-digit years.
+    pub terms: Terms,
+    /// The texts that stand for nothing.
+    pub missing: Missing,
+    /// The day that counts as today.
+    pub today: Date,
+    /// The moment that counts as now.
+    pub now: Timestamp,
+}
+
+impl Setting {
+    /// The usual, on that day.
+    pub fn new(today: Date) -> Setting {
+        let now = jiff::tz::Offset::UTC.to_timestamp(today.at(0, 0, 0, 0));
+        let now = now.unwrap_or(Timestamp::UNIX_EPOCH);
+        Setting { terms: Terms::default(), missing: Missing::usual(), today, now }
+    }
+}
+
+/// One step, ready to run.
+#[derive(Debug, Clone)]
+pub(super) enum Op {
+    Date,
+    Time,
+    Part(Part),
+    Start(Period),
+    End(Period),
+    Round(i64),
+    Floor(i64),
+    Shift { months: i64, days: i64, nanos: i64 },
+    Since(Other),
+    Until(Other),
+    As(Unit, bool),
+    In(Clock),
+    At(Clock),
+    Count(Epoch),
+    Period(Period),
+    Leap,
+    Spell,
+    Show(Box<Layout>, Lexicon),
+}
+
+/// The other end of a span.
+#[derive(Debug, Clone, Copy)]
+pub(super) enum Other {
+    /// What stands in this input.
+    Input(usize),
+    /// A moment that is written.
+    Fixed(Moment),
+    /// What the whole table shows: the fact of this number.
+    Fact(usize),
+}
+
+/// Something that only the whole table shows: of the values that the first so many steps give.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Fact {
+    /// The earliest of them.
+    Earliest(usize),
+    /// That of the first row that has one.
+    Top(usize),
+}
+
+/// Steps ready to run.
+#[derive(Debug, Clone)]
+pub struct Program {
+    /// The columns that it takes, by their places among those that there are.
+    inputs: Vec<usize>,
+    pub(super) roles: Option<Vec<(Role, usize)>>,
+    pub(super) ops: Vec<Op>,
+    facts: Vec<Fact>,
+    gives: Type,
+    pub(super) setting: Setting,
+}
+
+impl Program {
+    /// The columns that it takes, by their places among those that it was compiled with.
+    pub fn inputs(&self) -> &[usize] {
+        &self.inputs
+    }
+
+    /// What the whole table must show before it can run.
+    pub fn facts(&self) -> &[Fact] {
+        &self.facts
+    }
+
+    /// What it gives.
+    pub fn gives(&self) -> Type {
+        self.gives
+    }
+}
+
+impl Chain {
+    /// Checks the steps against these columns and makes them ready to run.
+    ///
+    /// # Errors
+    /// What does not fit, with its place and what would fit.
+    pub fn compile(
+        &self,
+        columns: &[(&str, Type)],
+        setting: &Setting,
+    ) -> Result<Program, StepError> {
+        let mut compiler = Compiler {
+            chain: self,
+            columns,
+            setting,
+            inputs: Vec::new(),
+            facts: Vec::new(),
+            steps: 0,
+        };
+        let (roles, mut current) = match &self.source {
+            Source::Column(word) => (None, compiler.column(word)?.1),
+            Source::Join(list) => {
+                let mut roles = Vec::new();
+                let mut types = Vec::new();
+                for (role, word) in list {
+                    let (input, of) = compiler.column(word)?;
+                    roles.push((*role, input));
+                    types.push((*role, of));
+                }
+                let span = list.first().map_or(0..0, |(_, first)| first.span.start..first.span.end);
+                let gives =
+                    join::gives(&types).map_err(|says| StepError::new(&self.text, span, says))?;
+                (Some(roles), gives)
+            }
+        };
+        let mut ops = Vec::new();
+        if matches!(current, Type::Raw) && !self.steps.is_empty() {
+            let Source::Column(word) = &self.source else { return Err(compiler.wrong(0..0, "")) };
+            let name = &word.text;
+            return Err(compiler.wrong(
+                word.span.clone(),
+                format!(
+                    "nothing has read {name:?} yet, so no step can take it; is it a date column?"
+                ),
+            ));
+        }
+        for words in &self.steps {
+            let (op, gives) = compiler.step(words, current)?;
+            ops.push(op);
+            current = gives;
+            compiler.steps += 1;
+        }
+        if let Type::Span(_) = current {
+            let end = self.text.trim_end().len();
+            let says = "a span is not written by itself; say in which unit: | as days, or | spell";
+            return Err(compiler.wrong(end.saturating_sub(1)..end, says));
+        }
+        let Compiler { inputs, facts, .. } = compiler;
+        Ok(Program { inputs, roles, ops, facts, gives: current, setting: setting.clone() })
+    }
+}
+
+struct Compiler<'c> {
+    chain: &'c Chain,
+    columns: &'c [(&'c str, Type)],
+    setting: &'c Setting,
+    inputs: Vec<usize>,
+    facts: Vec<Fact>,
+    /// Steps before this one.
+    steps: usize,
+}
+
+impl Compiler<'_> {
+    fn wrong(&self, span: std::ops::Range<usize>, says: impl Into<String>) -> StepError {
+        StepError::new(&self.chain.text, span, says)
+    }
+
+    fn at(&self, word: &Word, says: impl Into<String>) -> StepError {
+        self.wrong(word.span.clone(), says)
+    }
+
+    /// Which input a column is, and what it holds.
+    fn column(&mut self, word: &Word) -> Result<(usize, Type), StepError> {
+        let found = self.columns.iter().position(|(name, _)| *name == word.text);
+        let Some(place) = found else {
+            let near = nearest(&word.text, self.columns.iter().map(|(name, _)| *name));
+            let near = near.map_or(String::new(), |near| format!("; did you mean {near:?}?"));
+            return Err(self.at(word, format!("there is no column {:?}{near}", word.text)));
+        };
+        Ok((self.input(place), self.columns[place].1))
+    }
+
+    fn input(&mut self, place: usize) -> usize {
+        self.inputs.iter().position(|own| *own == place).unwrap_or_else(|| {
+            self.inputs.push(place);
+            self.inputs.len() - 1
+        })
+    }
+
+    fn step(&mut self, words: &[Word], takes: Type) -> Result<(Op, Type), StepError> {
+        let Some((name, arguments)) = words.split_first() else {
+            return Err(self.wrong(0..0, "a step is missing"));
+        };
+        if let Some((_, part)) = Part::ALL.iter().find(|(own, _)| *own == name.text) {
+            self.none(arguments)?;
+            self.part(name, *part, takes)?;
+            return Ok((Op::Part(*part), Type::Number));
+        }
+        let dated = matches!(takes, Type::Of(Kind::Date | Kind::DateTime) | Type::Zoned);
+        match name.text.as_str() {
+            "date" => {
+                self.none(arguments)?;
+                let fits = matches!(takes, Type::Of(Kind::DateTime | Kind::Date) | Type::Zoned);
+                self.takes(fits, name, takes, "a date-time")?;
+                Ok((Op::Date, Type::Of(Kind::Date)))
+            }
+            "time" => {
+                self.none(arguments)?;
+                let fits = matches!(takes, Type::Of(Kind::DateTime | Kind::Time) | Type::Zoned);
+                self.takes(fits, name, takes, "a date-time")?;
+                Ok((Op::Time, Type::Of(Kind::Time)))
+            }
+            "start" | "end" => {
+                let period = self.period(name, arguments)?;
+                let periods = matches!(
+                    takes,
+                    Type::Of(Kind::Month | Kind::Quarter | Kind::Week | Kind::Year)
+                );
+                self.takes(dated || periods, name, takes, "a date")?;
+                let op = if name.text == "start" { Op::Start(period) } else { Op::End(period) };
+                Ok((op, Type::Of(Kind::Date)))
+            }
+            "period" => {
+                let period = self.period(name, arguments)?;
+                self.takes(dated, name, takes, "a date")?;
+                let kind = match period {
+                    Period::Year => Kind::Year,
+                    Period::Quarter => Kind::Quarter,
+                    Period::Month => Kind::Month,
+                    Period::Week => Kind::Week,
+                };
+                Ok((Op::Period(period), Type::Of(kind)))
+            }
+            "round" | "floor" => {
+                let fits = matches!(takes, Type::Of(Kind::DateTime | Kind::Time) | Type::Zoned);
+                self.takes(fits, name, takes, "a date-time or a time")?;
+                let nanos = self.of_a_day(name, arguments)?;
+                Ok((if name.text == "round" { Op::Round(nanos) } else { Op::Floor(nanos) }, takes))
+            }
+            "shift" => Ok((self.shift(name, arguments, takes)?, takes)),
+            "since" | "until" => {
+                let kind = match takes {
+                    Type::Of(kind @ (Kind::Date | Kind::DateTime | Kind::Instant | Kind::Time)) => {
+                        kind
+                    }
+                    Type::Zoned => Kind::Instant,
+                    _ => return Err(self.misfit(name, takes, "a date, a time or a moment")),
+                };
+                let other = self.other(name, arguments, kind)?;
+                let op = if name.text == "since" { Op::Since(other) } else { Op::Until(other) };
+                Ok((op, Type::Span(kind)))
+            }
+            "as" => {
+                let (unit, whole) = self.unit_and_whole(name, arguments, takes)?;
+                Ok((Op::As(unit, whole), Type::Number))
+            }
+            "in" => {
+                let clock = self.clock(name, arguments)?;
+                let fits = matches!(takes, Type::Of(Kind::Instant) | Type::Zoned);
+                if takes == Type::Of(Kind::DateTime) {
+                    let says = "a date-time is a clock time in no stated zone; at ZONE says where it was read, then in ZONE shows it elsewhere";
+                    return Err(self.at(name, says));
+                }
+                self.takes(fits, name, takes, "an instant")?;
+                Ok((Op::In(clock), Type::Zoned))
+            }
+            "at" => {
+                let clock = self.clock(name, arguments)?;
+                if matches!(takes, Type::Of(Kind::Instant) | Type::Zoned) {
+                    let says = "an instant is a moment already; in ZONE shows it there";
+                    return Err(self.at(name, says));
+                }
+                self.takes(takes == Type::Of(Kind::DateTime), name, takes, "a date-time")?;
+                Ok((Op::At(clock), Type::Of(Kind::Instant)))
+            }
+            "count" => {
+                let [epoch] = arguments else {
+                    return Err(self.at(name, "count names its origin: count sheet-1900"));
+                };
+                let fits = matches!(takes, Type::Of(Kind::Date | Kind::DateTime | Kind::Instant));
+                self.takes(fits, name, takes, "a date, a date-time or an instant")?;
+                let found = epoch.text.parse::<Epoch>().map_err(|unknown| {
+                    let near =
+                        unknown.near.map_or("metachron list epochs has them".to_owned(), |near| {
+                            format!("did you mean {near}?")
+                        });
+                    self.at(epoch, format!("{:?} is no origin of numbers; {near}", epoch.text))
+                })?;
+                Ok((Op::Count(found), Type::Number))
+            }
+            "leap" => {
+                self.none(arguments)?;
+                let fits =
+                    dated || matches!(takes, Type::Of(Kind::Year | Kind::Month | Kind::Quarter));
+                self.takes(fits, name, takes, "a date or a year")?;
+                Ok((Op::Leap, Type::Truth))
+            }
+            "spell" => {
+                self.none(arguments)?;
+                let fits = matches!(takes, Type::Duration | Type::Span(_));
+                self.takes(fits, name, takes, "a span or a duration")?;
+                Ok((Op::Spell, Type::Duration))
+            }
+            "show" => Ok((self.show(name, arguments, takes)?, Type::Text)),
+            other => {
+                let single = STEPS.iter().flat_map(|(names, ..)| names.split(' '));
+                let near = nearest(other, single);
+                let near = near.map_or("metachron list steps has them".to_owned(), |near| {
+                    format!("did you mean {near}?")
+                });
+                Err(self.at(name, format!("{other:?} is no step; {near}")))
+            }
+        }
+    }
+
+    /// What a step cannot take, and what would help.
+    fn misfit(&self, name: &Word, takes: Type, wants: &str) -> StepError {
+        let step = &name.text;
+        let hint = match takes {
+            Type::Of(Kind::Instant) => {
+                "; an instant shows another clock in every zone: put | in ZONE before it".to_owned()
+            }
+            Type::Span(_) => "; | as days makes a number of a span".to_owned(),
+            Type::Text => "; text is a date no longer: put show last".to_owned(),
+            _ => String::new(),
+        };
+        self.at(name, format!("{step} takes {wants}, but gets a {takes}{hint}"))
+    }
+
+    fn takes(&self, fits: bool, name: &Word, takes: Type, wants: &str) -> Result<(), StepError> {
+        if fits { Ok(()) } else { Err(self.misfit(name, takes, wants)) }
+    }
+
+    fn none(&self, arguments: &[Word]) -> Result<(), StepError> {
+        match arguments.first() {
+            None => Ok(()),
+            Some(word) => {
+                Err(self.at(word, format!("{:?} is too much: this step stands alone", word.text)))
+            }
+        }
+    }
+
+    fn part(&self, name: &Word, part: Part, takes: Type) -> Result<(), StepError> {
+        let fits = match takes {
+            Type::Of(Kind::DateTime) | Type::Zoned => true,
+            Type::Of(Kind::Date) => !part.is_of_clock(),
+            Type::Of(Kind::Time) => part.is_of_clock(),
+            Type::Of(Kind::Month) => matches!(part, Part::Year | Part::Quarter | Part::Month),
+            Type::Of(Kind::Quarter) => matches!(part, Part::Year | Part::Quarter),
+            Type::Of(Kind::Year) => part == Part::Year,
+            Type::Of(Kind::Week) => matches!(part, Part::WeekYear | Part::Week),
+            _ => false,
+        };
+        let wants = if part.is_of_clock() { "a date-time or a time" } else { "a date" };
+        self.takes(fits, name, takes, wants)
+    }
+
+    fn period(&self, name: &Word, arguments: &[Word]) -> Result<Period, StepError> {
+        let [period] = arguments else {
+            let says = format!("{0} names a period: {0} month, quarter, week or year", name.text);
+            return Err(self.at(name, says));
+        };
+        Period::named(&period.text).map_err(|near| {
+            let near = near.map_or("month, quarter, week or year".to_owned(), |near| {
+                format!("did you mean {near}?")
+            });
+            self.at(period, format!("{:?} is no period; {near}", period.text))
+        })
+    }
+
+    fn unit(&self, word: &Word) -> Result<Unit, StepError> {
+        Unit::named(&word.text).map_err(|near| {
+            let near = near.map_or(UNITS.map(|(name, _)| name).join(", "), |near| {
+                format!("did you mean {near}?")
+            });
+            self.at(word, format!("{:?} is no unit; {near}", word.text))
+        })
+    }
+
+    /// An amount that goes into a day without a rest, in nanoseconds.
+    fn of_a_day(&self, name: &Word, arguments: &[Word]) -> Result<i64, StepError> {
+        let [amount, unit] = arguments else {
+            return Err(self.at(name, format!("{0} names an amount: {0} 15 minutes", name.text)));
+        };
+        let nanos = self.unit(unit)?.nanos().ok_or_else(|| {
+            let says = "months and years have no fixed length; start month gives the first day";
+            self.at(unit, says)
+        })?;
+        let number = amount.text.parse::<i64>().ok().filter(|number| *number > 0);
+        let all = number.and_then(|number| number.checked_mul(nanos));
+        all.filter(|all| DAY % all == 0).ok_or_else(|| {
+            self.at(amount, "the amount must go into a day without a rest, such as 15 minutes")
+        })
+    }
+
+    fn shift(&self, name: &Word, arguments: &[Word], takes: Type) -> Result<Op, StepError> {
+        let example = "shift names amounts with their sign: shift +18 months -1 day";
+        if arguments.is_empty() || arguments.len() % 2 != 0 {
+            return Err(self.at(arguments.last().unwrap_or(name), example));
+        }
+        let (mut months, mut days, mut nanos) = (0_i64, 0_i64, 0_i64);
+        for pair in arguments.chunks_exact(2) {
+            let [amount, unit] = pair else { continue };
+            let signed = amount.text.starts_with(['+', '-']);
+            let number = amount.text.parse::<i64>().ok().filter(|_| signed);
+            let number = number.ok_or_else(|| self.at(amount, example))?;
+            let of = self.unit(unit)?;
+            let misfit = |says: &str| Err(self.at(unit, says));
+            match (takes, of) {
+                (Type::Of(Kind::Instant), Unit::Months(_) | Unit::Days(_)) => {
+                    return misfit(
+                        "a day of an instant depends on its zone: put | in ZONE before it",
+                    );
+                }
+                (Type::Of(Kind::Date), Unit::Nanos(_)) => {
+                    return misfit("a date has no clock; shift it by days or longer");
+                }
+                (Type::Of(Kind::Time), Unit::Months(_) | Unit::Days(_)) => {
+                    return misfit("a time belongs to no day; shift it by hours or less");
+                }
+                (Type::Of(Kind::Month), unit) if !matches!(unit, Unit::Months(_)) => {
+                    return misfit("a month is shifted by months, quarters or years");
+                }
+                (Type::Of(Kind::Quarter), unit) if !matches!(unit, Unit::Months(3 | 12)) => {
+                    return misfit("a quarter is shifted by quarters or years");
+                }
+                (Type::Of(Kind::Year), unit) if unit != Unit::Months(12) => {
+                    return misfit("a year is shifted by years");
+                }
+                (Type::Of(Kind::Week), unit) if unit != Unit::Days(7) => {
+                    return misfit("a week is shifted by weeks");
+                }
+                (Type::Of(_) | Type::Zoned, _) => {}
+                _ => return Err(self.misfit(name, takes, "a date, a time or a moment")),
+            }
+            let (sum, of) = match of {
+                Unit::Months(of) => (&mut months, of),
+                Unit::Days(of) => (&mut days, of),
+                Unit::Nanos(of) => (&mut nanos, of),
+            };
+            let all = number.checked_mul(of).and_then(|all| sum.checked_add(all));
+            *sum =
+                all.ok_or_else(|| self.at(amount, "that is further than years can be written"))?;
+        }
+        Ok(Op::Shift { months, days, nanos })
+    }
+
+    /// The other end of a span.
+    fn other(&mut self, name: &Word, arguments: &[Word], kind: Kind) -> Result<Other, StepError> {
+        let [other] = arguments else {
+            let says = format!("{0} names its other end: {0} 2024-01-01, or a column", name.text);
+            return Err(self.at(name, says));
+        };
+        let column = self.columns.iter().position(|(column, _)| *column == other.text);
+        if let Some(place) = column {
+            let of = self.columns[place].1;
+            let same = match of {
+                Type::Of(of) => of == kind,
+                Type::Zoned => kind == Kind::Instant,
+                _ => false,
+            };
+            if !same {
+                let says =
+                    format!("a span has two ends of one kind, but this is a {of} beside a {kind}");
+                return Err(self.at(other, says));
+            }
+            return Ok(Other::Input(self.input(place)));
+        }
+        let mut fact = |fact: Fact| {
+            self.facts.push(fact);
+            Ok(Other::Fact(self.facts.len() - 1))
+        };
+        match (other.text.as_str(), name.text.as_str()) {
+            ("earliest", _) => return fact(Fact::Earliest(self.steps)),
+            ("top", _) => return fact(Fact::Top(self.steps)),
+            ("now", _) => {
+                return match kind {
+                    Kind::Date => Ok(Other::Fixed(Moment::Date(self.setting.today))),
+                    Kind::Instant => Ok(Other::Fixed(Moment::Instant(self.setting.now))),
+                    _ => Err(self.at(
+                        other,
+                        "a clock in no stated zone knows no now: put | at ZONE before it",
+                    )),
+                };
+            }
+            _ => {}
+        }
+        let text = other.text.as_str();
+        let date = || text.parse::<Date>().ok();
+        let clock = || text.parse::<DateTime>().ok().or(date().map(|day| day.at(0, 0, 0, 0)));
+        let fixed = match kind {
+            Kind::Date => date().map(Moment::Date),
+            Kind::Time => text.parse::<Time>().ok().map(Moment::Time),
+            Kind::DateTime => clock().map(Moment::DateTime),
+            _ => text.parse::<Timestamp>().ok().map(Moment::Instant),
+        };
+        fixed.map(Other::Fixed).ok_or_else(|| {
+            let near = nearest(text, self.columns.iter().map(|(name, _)| *name));
+            let near =
+                near.map_or(String::new(), |near| format!("; did you mean the column {near:?}?"));
+            let wants = match kind {
+                Kind::Date => "2024-01-31",
+                Kind::Time => "14:30",
+                Kind::DateTime => "2024-01-31T14:30",
+                _ => "2024-01-31T14:30Z",
+            };
+            self.at(
+                other,
+                format!("{text:?} is neither a column nor a {kind} such as {wants}{near}"),
+            )
+        })
+    }
+
+    fn unit_and_whole(
+        &self,
+        name: &Word,
+        arguments: &[Word],
+        takes: Type,
+    ) -> Result<(Unit, bool), StepError> {
+        let (unit, whole) = match arguments {
+            [unit] => (unit, false),
+            [unit, whole] if whole.text == "whole" => (unit, true),
+            [_, other, ..] => {
+                return Err(self.at(other, "only whole may follow the unit: as years whole"));
+            }
+            [] => return Err(self.at(name, "as names a unit: as hours")),
+        };
+        let of = self.unit(unit)?;
+        let Type::Span(kind) = takes else {
+            if takes == Type::Duration {
+                return match of {
+                    Unit::Months(_) => {
+                        Err(self.at(unit, "a duration has no months or years of a calendar"))
+                    }
+                    _ => Ok((of, whole)),
+                };
+            }
+            let hint = match takes {
+                Type::Of(_) | Type::Zoned => {
+                    let unit = of.name();
+                    format!("; did you mean since … | as {unit}?")
+                }
+                _ => String::new(),
+            };
+            return Err(
+                self.at(name, format!("as takes a span or a duration, but gets a {takes}{hint}"))
+            );
+        };
+        match of {
+            Unit::Months(_) if !whole => Err(self.at(
+                unit,
+                "months and years differ in length: as years whole counts those that are complete",
+            )),
+            Unit::Months(_) if matches!(kind, Kind::Time | Kind::Instant) => {
+                Err(self.at(unit, "months and years are of a calendar: take the date first"))
+            }
+            _ => Ok((of, whole)),
+        }
+    }
+
+    fn clock(&self, name: &Word, arguments: &[Word]) -> Result<Clock, StepError> {
+        let [zone] = arguments else {
+            return Err(self.at(name, format!("{0} names a zone: {0} Europe/Oslo", name.text)));
+        };
+        let zones = self.setting.terms.zones;
+        Clock::named(&zone.text, zones).ok_or_else(|| {
+            let near = nearest(&zone.text, zones.all().map(|zone| zone.name()));
+            let near = near.map_or("metachron list zones has them".to_owned(), |near| {
+                format!("did you mean {near}?")
+            });
+            self.at(zone, format!("{:?} is no zone; {near}", zone.text))
+        })
+    }
+
+    fn show(&self, name: &Word, arguments: &[Word], takes: Type) -> Result<Op, StepError> {
+        let (layout, locale) = match arguments {
+            [layout] => (layout, None),
+            [layout, of, locale] if of.text == "in" => (layout, Some(locale)),
+            _ => {
+                let says = "show names a layout in quotes, and a locale: show \"{day} {month:name} {year}\" in pt-BR";
+                return Err(self.at(name, says));
+            }
+        };
+        let fits = matches!(takes, Type::Of(kind) if kind != Kind::Instant) || takes == Type::Zoned;
+        self.takes(fits, name, takes, "a date or a time")?;
+        let parsed = Layout::parse_yearless(&layout.text)
+            .map_err(|error| self.at(layout, error.to_string()))?;
+        // What the value does not have cannot be shown.
+        let clock = [Field::Minute, Field::MinuteTwo, Field::Second, Field::SecondTwo];
+        let shows_clock = clock.iter().any(|field| parsed.has(*field));
+        if shows_clock && !matches!(takes, Type::Of(Kind::DateTime | Kind::Time) | Type::Zoned) {
+            return Err(self.at(layout, format!("a {takes} has no clock to show")));
+        }
+        if takes == Type::Of(Kind::Time) && parsed.kind() != Some(Kind::Time) {
+            return Err(self.at(layout, "a time belongs to no day, and has no date to show"));
+        }
+        let lexicon = match locale {
+            None => Lexicon::english(),
+            Some(word) => Lexicon::of(
+                Locale::named(&word.text).map_err(|unknown| self.at(word, unknown.to_string()))?,
+            ),
+        };
+        Ok(Op::Show(Box::new(parsed), lexicon))
+    }
+}
+
+/// What is written of a value by itself, without steps.
+impl From<Moment> for Item {
+    fn from(moment: Moment) -> Item {
+        Item::Moment(moment)
+    }
+}

@@ -1,0 +1,46 @@
+//! What is wrong with steps, with the place.
+
+use std::fmt;
+use std::ops::Range;
+
+/// Steps that cannot be used.
+///
+/// ```
+/// use metachron_core::moment::Kind;
+/// use metachron_core::steps::{Chain, Setting, Type};
+/// let setting = Setting::new(jiff::civil::date(2024, 6, 1));
+/// let chain = Chain::parse("seen | yaer").unwrap();
+/// let error = chain.compile(&[("seen", Type::Of(Kind::Date))], &setting).unwrap_err();
+/// assert_eq!(error.to_string(), "\"yaer\" is no step; did you mean year?");
+/// assert_eq!(error.marked(), "seen | yaer\n       ^^^^");
+/// ```
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct StepError {
+    /// The whole text.
+    pub text: String,
+    /// The bytes that are wrong.
+    pub span: Range<usize>,
+    /// What is wrong with them.
+    pub says: String,
+}
+
+impl StepError {
+    pub(super) fn new(text: &str, span: Range<usize>, says: impl Into<String>) -> StepError {
+        StepError { text: text.to_owned(), span, says: says.into() }
+    }
+
+    /// The text with the wrong place underlined, on two lines.
+    pub fn marked(&self) -> String {
+        let before = self.text[..self.span.start].chars().count();
+        let marked = self.text[self.span.clone()].chars().count().max(1);
+        format!("{}\n{}{}", self.text, " ".repeat(before), "^".repeat(marked))
+    }
+}
+
+impl fmt::Display for StepError {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(&self.says)
+    }
+}
+
+impl std::error::Error for StepError {}

@@ -1,0 +1,216 @@
+//! Parts of a date that stand in columns of their own, put together.
+
+use jiff::civil::{Date, DateTime};
+
+use super::chain::Word;
+use super::item::{Item, Type, Unmade};
+use super::{Setting, StepError};
+use crate::bounds;
+use crate::error::nearest;
+use crate::moment::{Kind, Moment};
+use crate::reading::Unfit;
+use crate::text::normalise;
+use crate::zone::Clock;
+
+/// What a column is to a date. Roles are always named, so that no position can exchange day and month.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Role {
+    /// The year.
+    Year,
+    /// The month, as a number or a name.
+    Month,
+    /// The day of the month.
+    Day,
+    /// The whole date.
+    Date,
+    /// The time of day.
+    Time,
+    /// The zone in which the clock stood.
+    Zone,
+}
+
+impl Role {
+    /// Every role with its name.
+    pub const ALL: [(&'static str, Role); 6] = [
+        ("year", Role::Year),
+        ("month", Role::Month),
+        ("day", Role::Day),
+        ("date", Role::Date),
+        ("time", Role::Time),
+        ("zone", Role::Zone),
+    ];
+
+    /// `ROLE=COLUMN`, several of them.
+    pub(super) fn all(text: &str, words: &[Word]) -> Result<Vec<(Role, Word)>, StepError> {
+        let mut roles: Vec<(Role, Word)> = Vec::new();
+        for word in words {
+            let wrong = |says: String| StepError::new(text, word.span.clone(), says);
+            let example = "join date=seen time=clock, or join year=y month=m day=d";
+            let (name, column) = word
+                .text
+                .split_once('=')
+                .ok_or_else(|| wrong(format!("a role names its column: {example}")))?;
+            let role = Role::ALL.iter().find(|(own, _)| *own == name).map(|(_, role)| *role);
+            let role = role.ok_or_else(|| {
+                let near = nearest(name, Role::ALL.map(|(own, _)| own));
+                let near = near.map_or(example.to_owned(), |near| format!("did you mean {near}?"));
+                wrong(format!("{name:?} is no role of a date; {near}"))
+            })?;
+            if roles.iter().any(|(other, _)| *other == role) {
+                return Err(wrong(format!("{name} stands here twice")));
+            }
+            roles.push((role, Word { text: column.to_owned(), span: word.span.clone() }));
+        }
+        Ok(roles)
+    }
+}
+
+/// What these roles give together.
+///
+/// # Errors
+/// What is missing, or too much.
+pub(super) fn gives(roles: &[(Role, Type)]) -> Result<Type, String> {
+    let of = |role: Role| roles.iter().find(|(own, _)| *own == role).map(|(_, of)| *of);
+    for (role, of) in roles {
+        let fits = match role {
+            Role::Date => matches!(of, Type::Of(Kind::Date)),
+            Role::Time => matches!(of, Type::Of(Kind::Time)),
+            Role::Year => matches!(of, Type::Raw | Type::Number | Type::Of(Kind::Year)),
+            Role::Month | Role::Day => matches!(of, Type::Raw | Type::Number),
+            Role::Zone => matches!(of, Type::Raw | Type::Text),
+        };
+        if !fits {
+            let name = Role::ALL.iter().find(|(_, own)| own == role).map_or("", |(name, _)| name);
+            let wants = match role {
+                Role::Date => "a column of dates",
+                Role::Time => "a column of times",
+                Role::Year | Role::Month | Role::Day => "a column of numbers or names",
+                Role::Zone => "a column that names zones",
+            };
+            return Err(format!("{name} wants {wants}, but this is {of}"));
+        }
+    }
+    let kind = match (of(Role::Date), of(Role::Year), of(Role::Month), of(Role::Day)) {
+        (Some(_), None, None, None) => Kind::Date,
+        (Some(_), ..) => {
+            return Err("a whole date needs no year, month or day beside it".to_owned());
+        }
+        (None, Some(_), Some(_), Some(_)) => Kind::Date,
+        (None, Some(_), Some(_), None) => Kind::Month,
+        (None, Some(_), None, None) => Kind::Year,
+        (None, Some(_), None, Some(_)) => return Err("a day needs its month: month=…".to_owned()),
+        (None, None, ..) => return Err("a date needs its year: year=… or date=…".to_owned()),
+    };
+    match (kind, of(Role::Time), of(Role::Zone)) {
+        (kind, None, None) => Ok(Type::Of(kind)),
+        (Kind::Date, Some(_), None) => Ok(Type::Of(Kind::DateTime)),
+        (Kind::Date, Some(_), Some(_)) => Ok(Type::Of(Kind::Instant)),
+        (_, Some(_), _) => Err("a time belongs to a day: day=…".to_owned()),
+        (_, None, Some(_)) => Err("a zone is that of a clock: time=…".to_owned()),
+    }
+}
+
+/// Puts the parts of a row together.
+pub(super) fn join(
+    roles: &[(Role, usize)],
+    inputs: &[Item],
+    setting: &Setting,
+) -> Result<Item, Unmade> {
+    let of = |role: Role| {
+        let at = roles.iter().find(|(own, _)| *own == role).map(|(_, at)| *at);
+        at.map(|at| inputs.get(at).unwrap_or(&Item::Missing))
+    };
+    let blank = |item: &Item| match item {
+        Item::Missing => true,
+        Item::Text(text) => setting.missing.contains(normalise(text, &mut String::new())),
+        _ => false,
+    };
+    // Nothing at all is missing; a part without the others is half a date.
+    let empty = roles.iter().filter(|(_, at)| inputs.get(*at).is_none_or(blank)).count();
+    if empty == roles.len() {
+        return Ok(Item::Missing);
+    }
+    if empty > 0 {
+        return Err(Unmade::new("part-missing", "a part of the date is missing in this row"));
+    }
+    let unfit = |unfit: Unfit| Unmade::new(unfit.code(), unfit.to_string());
+    let date = match of(Role::Date) {
+        Some(Item::Moment(Moment::Date(date))) => *date,
+        _ => {
+            let year = of(Role::Year).map_or(Ok(0), |item| year(item, setting))?;
+            let month = of(Role::Month).map_or(Ok(1), |item| month(item, setting))?;
+            let day = of(Role::Day).map_or(Ok(1), |item| whole(item, "day"))?;
+            let (month, day) = (
+                bounds::MONTH.check(month).map_err(|out| unfit(out.into()))? as u8,
+                bounds::DAY.check(day).map_err(|out| unfit(out.into()))? as u8,
+            );
+            Date::new(year, month as i8, day as i8)
+                .map_err(|_| unfit(Unfit::NoSuchDay { year, month, day }))?
+        }
+    };
+    let Some(time) = of(Role::Time) else {
+        return Ok(Item::Moment(match (of(Role::Month), of(Role::Day), of(Role::Date)) {
+            (_, Some(_), _) | (_, _, Some(_)) => Moment::Date(date),
+            (Some(_), ..) => Moment::Month(date),
+            (None, ..) => Moment::Year(date),
+        }));
+    };
+    let Item::Moment(Moment::Time(time)) = time else {
+        return Err(Unmade::new("form", "the time is none"));
+    };
+    let clock = DateTime::from_parts(date, *time);
+    let Some(zone) = of(Role::Zone) else { return Ok(Item::Moment(Moment::DateTime(clock))) };
+    let zone = Clock::named(&zone.to_string(), setting.terms.zones)
+        .ok_or_else(|| unfit(Unfit::NoSuchZone))?;
+    let (moment, _) = setting.terms.changes.place(clock, zone).map_err(unfit)?;
+    Ok(Item::Moment(Moment::Instant(moment)))
+}
+
+/// A whole number as it is written, or as a spreadsheet writes it: `5`, `05`, `5.0`.
+fn whole(item: &Item, what: &str) -> Result<i32, Unmade> {
+    let text = item.to_string();
+    let mut buffer = String::new();
+    let plain = normalise(&text, &mut buffer);
+    let number = crate::epoch::Number::parse(plain).filter(|number| number.is_whole());
+    number
+        .and_then(|number| number.to_string().parse().ok())
+        .ok_or_else(|| Unmade::new("form", format!("the {what} {plain:?} is no whole number")))
+}
+
+fn year(item: &Item, setting: &Setting) -> Result<i16, Unmade> {
+    if let Item::Moment(Moment::Year(first)) = item {
+        return Ok(first.year());
+    }
+    let text = item.to_string();
+    let number = whole(item, "year")?;
+    let digits = text.trim().trim_start_matches(['+', '-', '\'']).split(['.', ',']).next();
+    let short = digits.is_some_and(|digits| digits.len() <= 2) && number >= 0;
+    match i16::try_from(number) {
+        Ok(number) if short => Ok(setting.terms.century.place(number)),
+        Ok(number) if (-9999..=9999).contains(&number) => Ok(number),
+        _ => Err(Unmade::out_of_range()),
+    }
+}
+
+fn month(item: &Item, setting: &Setting) -> Result<i32, Unmade> {
+    let text = item.to_string();
+    let mut buffer = String::new();
+    let plain = normalise(&text, &mut buffer);
+    let found = setting
+        .terms
+        .lexicon
+        .find(plain)
+        .filter(|found| plain[found.length..].chars().all(|behind| behind == '.'));
+    match found.map(|found| found.senses) {
+        Some(senses) if senses.unclear_month => Err(Unmade::new(
+            "unclear-name",
+            format!(
+                "{plain:?} is another month from language to language; --written-in says which"
+            ),
+        )),
+        Some(senses) if senses.is_month() => {
+            Ok(senses.month.map_or(0, |(month, _)| i32::from(month)))
+        }
+        _ => whole(item, "month"),
+    }
+}

@@ -1,0 +1,334 @@
+//! Runs steps on the values of a row.
+
+use jiff::civil::{Date, DateTime, Time};
+use jiff::tz::Offset;
+use jiff::{Span, Timestamp};
+
+use super::compile::{Fact, Op, Other, Program};
+use super::item::{Item, Unmade};
+use super::join::join;
+use super::unit::{Part, Period, Unit};
+use crate::epoch::Number;
+use crate::moment::{Anchor, Moment};
+use crate::write::spell;
+
+/// What steps did beside what they gave.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub struct Notes {
+    /// Rows whose day became the last one of its month.
+    pub clamped: u64,
+}
+
+/// The value on its way, as one date with one clock.
+struct Shown {
+    clock: DateTime,
+    offset: Offset,
+}
+
+impl Program {
+    /// What the row with these inputs gives; the `facts` are those that the whole table has shown.
+    ///
+    /// # Errors
+    /// Why it gives nothing though there is something.
+    pub fn run(&self, inputs: &[Item], facts: &[Item], notes: &mut Notes) -> Result<Item, Unmade> {
+        self.run_to(self.ops.len(), inputs, facts, notes)
+    }
+
+    /// Looks at a row for what only the whole table shows.
+    pub fn observe(&self, inputs: &[Item], facts: &mut [Item]) {
+        for (at, fact) in self.facts().iter().enumerate() {
+            let (Fact::Earliest(steps) | Fact::Top(steps)) = *fact;
+            let own = self.run_to(steps, inputs, facts, &mut Notes::default());
+            let Ok(item @ (Item::Moment(_) | Item::Zoned(..))) = own else { continue };
+            let known = &mut facts[at];
+            let takes = match (&*known, fact) {
+                (Item::Missing, _) => true,
+                (_, Fact::Top(_)) => false,
+                (known, Fact::Earliest(_)) => earlier(&item, known),
+            };
+            if takes {
+                *known = item;
+            }
+        }
+    }
+
+    fn run_to(
+        &self,
+        steps: usize,
+        inputs: &[Item],
+        facts: &[Item],
+        notes: &mut Notes,
+    ) -> Result<Item, Unmade> {
+        let mut item = match &self.roles {
+            Some(roles) => join(roles, inputs, &self.setting)?,
+            None => inputs.first().cloned().unwrap_or_default(),
+        };
+        for op in self.ops.iter().take(steps) {
+            if item == Item::Missing {
+                return Ok(item);
+            }
+            item = self.step(op, item, inputs, facts, notes)?;
+        }
+        Ok(item)
+    }
+
+    fn step(
+        &self,
+        op: &Op,
+        item: Item,
+        inputs: &[Item],
+        facts: &[Item],
+        notes: &mut Notes,
+    ) -> Result<Item, Unmade> {
+        Ok(match op {
+            Op::Date => Item::Moment(Moment::Date(shown(&item)?.clock.date())),
+            Op::Time => Item::Moment(Moment::Time(shown(&item)?.clock.time())),
+            Op::Part(part) => Item::Number(part_of(*part, shown(&item)?.clock)),
+            Op::Start(period) => period_of(*period, &item)?.anchored(Anchor::Start).into(),
+            Op::End(period) => period_of(*period, &item)?.anchored(Anchor::End).into(),
+            Op::Period(period) => period_of(*period, &item)?.into(),
+            Op::Floor(nanos) => stepped(item, *nanos, 0)?,
+            Op::Round(nanos) => stepped(item, *nanos, nanos / 2 + nanos % 2)?,
+            Op::Shift { months, days, nanos } => {
+                self.shifted(item, [*months, *days, *nanos], notes)?
+            }
+            Op::Since(other) => match self.other(*other, inputs, facts) {
+                Some(other) => Item::Span(other, end(&item)?),
+                None => Item::Missing,
+            },
+            Op::Until(other) => match self.other(*other, inputs, facts) {
+                Some(other) => Item::Span(end(&item)?, other),
+                None => Item::Missing,
+            },
+            Op::As(unit, whole) => Item::Number(in_units(&item, *unit, *whole)?),
+            Op::In(clock) => match end(&item)? {
+                Moment::Instant(moment) => Item::Zoned(moment, *clock),
+                _ => return Err(Unmade::out_of_range()),
+            },
+            Op::At(clock) => {
+                let placed = self.setting.terms.changes.place(shown(&item)?.clock, *clock);
+                let (moment, _) =
+                    placed.map_err(|unfit| Unmade::new(unfit.code(), unfit.to_string()))?;
+                Moment::Instant(moment).into()
+            }
+            Op::Count(epoch) => {
+                let number = epoch.count(end(&item)?);
+                let says = || Unmade::new("out-of-range", format!("{epoch} cannot count to it"));
+                Item::Number(number.ok_or_else(says)?)
+            }
+            Op::Leap => Item::Truth(shown(&item)?.clock.date().in_leap_year()),
+            Op::Spell => Item::Duration(length(&item)?),
+            Op::Show(layout, lexicon) => {
+                let Shown { clock, offset } = shown(&item)?;
+                Item::Text(spell(layout, clock, offset, *lexicon))
+            }
+        })
+    }
+
+    fn other(&self, other: Other, inputs: &[Item], facts: &[Item]) -> Option<Moment> {
+        let item = match other {
+            Other::Fixed(moment) => return Some(moment),
+            Other::Input(at) => inputs.get(at),
+            Other::Fact(at) => facts.get(at),
+        };
+        item.and_then(|item| end(item).ok())
+    }
+
+    /// A value that many months, days and nanoseconds later, in this order.
+    fn shifted(&self, item: Item, by: [i64; 3], notes: &mut Notes) -> Result<Item, Unmade> {
+        let [months, days, nanos] = by;
+        let out = |_| Unmade::out_of_range();
+        let mut move_days = |date: Date| {
+            let span = Span::new().try_months(months).map_err(out)?;
+            let moved = date.checked_add(span).map_err(out)?;
+            notes.clamped += u64::from(moved.day() != date.day());
+            moved.checked_add(Span::new().try_days(days).map_err(out)?).map_err(out)
+        };
+        let later = |clock: DateTime| {
+            clock.checked_add(jiff::SignedDuration::from_nanos(nanos)).map_err(out)
+        };
+        Ok(match item {
+            Item::Moment(Moment::Date(date)) => Moment::Date(move_days(date)?).into(),
+            Item::Moment(Moment::Month(date)) => Moment::Month(move_days(date)?).into(),
+            Item::Moment(Moment::Quarter(date)) => Moment::Quarter(move_days(date)?).into(),
+            Item::Moment(Moment::Week(date)) => Moment::Week(move_days(date)?).into(),
+            Item::Moment(Moment::Year(date)) => Moment::Year(move_days(date)?).into(),
+            Item::Moment(Moment::DateTime(clock)) => {
+                let moved = DateTime::from_parts(move_days(clock.date())?, clock.time());
+                Moment::DateTime(later(moved)?).into()
+            }
+            Item::Moment(Moment::Time(time)) => {
+                let says = || Unmade::new("out-of-range", "it would be on another day");
+                let duration = jiff::SignedDuration::from_nanos(nanos);
+                Moment::Time(time.checked_add(duration).map_err(|_| says())?).into()
+            }
+            Item::Moment(Moment::Instant(moment)) => {
+                let duration = jiff::SignedDuration::from_nanos(nanos);
+                Moment::Instant(moment.checked_add(duration).map_err(out)?).into()
+            }
+            // Days and longer keep what the clock shows, hours what has passed.
+            Item::Zoned(moment, clock) => {
+                let placed = if (months, days) == (0, 0) {
+                    moment
+                } else {
+                    let shown = clock.shows(moment);
+                    let moved = DateTime::from_parts(move_days(shown.date())?, shown.time());
+                    let placed = self.setting.terms.changes.place(moved, clock);
+                    placed.map_err(|unfit| Unmade::new(unfit.code(), unfit.to_string()))?.0
+                };
+                let duration = jiff::SignedDuration::from_nanos(nanos);
+                Item::Zoned(placed.checked_add(duration).map_err(out)?, clock)
+            }
+            other => other,
+        })
+    }
+}
+
+fn earlier(a: &Item, b: &Item) -> bool {
+    match (end(a), end(b)) {
+        (Ok(a), Ok(b)) => a < b,
+        _ => false,
+    }
+}
+
+/// A value as the end of a span.
+fn end(item: &Item) -> Result<Moment, Unmade> {
+    match item {
+        Item::Moment(moment) => Ok(*moment),
+        Item::Zoned(moment, _) => Ok(Moment::Instant(*moment)),
+        _ => Err(Unmade::out_of_range()),
+    }
+}
+
+/// What a clock shows; a date is its first moment, a time is on the first day of 1970.
+fn shown(item: &Item) -> Result<Shown, Unmade> {
+    let clock = match item {
+        Item::Zoned(moment, clock) => {
+            let offset = clock.offset_at(*moment);
+            return Ok(Shown { clock: offset.to_datetime(*moment), offset });
+        }
+        Item::Moment(Moment::DateTime(clock)) => *clock,
+        Item::Moment(Moment::Time(time)) => {
+            DateTime::from_parts(jiff::civil::date(1970, 1, 1), *time)
+        }
+        Item::Moment(moment) => match moment.date() {
+            Some(date) => date.at(0, 0, 0, 0),
+            None => return Err(Unmade::out_of_range()),
+        },
+        _ => return Err(Unmade::out_of_range()),
+    };
+    Ok(Shown { clock, offset: Offset::UTC })
+}
+
+fn part_of(part: Part, clock: DateTime) -> Number {
+    let date = clock.date();
+    Number::from(match part {
+        Part::Year => i64::from(date.year()),
+        Part::Quarter => (i64::from(date.month()) + 2) / 3,
+        Part::Month => i64::from(date.month()),
+        Part::Week => i64::from(date.iso_week_date().week()),
+        Part::WeekYear => i64::from(date.iso_week_date().year()),
+        Part::Day => i64::from(date.day()),
+        Part::Weekday => i64::from(date.weekday().to_monday_one_offset()),
+        Part::YearDay => i64::from(date.day_of_year()),
+        Part::Hour => i64::from(clock.hour()),
+        Part::Minute => i64::from(clock.minute()),
+        Part::Second => i64::from(clock.second()),
+        Part::Fraction => {
+            return Number::ratio(clock.subsec_nanosecond().into(), 1_000_000_000);
+        }
+    })
+}
+
+/// The period in which a value lies.
+fn period_of(period: Period, item: &Item) -> Result<Moment, Unmade> {
+    let date = shown(item)?.clock.date();
+    let first = |month: i8| Date::new(date.year(), month, 1).map_err(|_| Unmade::out_of_range());
+    Ok(match period {
+        Period::Year => Moment::Year(first(1)?),
+        Period::Quarter => Moment::Quarter(first((date.month() - 1) / 3 * 3 + 1)?),
+        Period::Month => Moment::Month(first(date.month())?),
+        Period::Week => {
+            let back = Span::new().days(-i64::from(date.weekday().to_monday_zero_offset()));
+            Moment::Week(date.checked_add(back).map_err(|_| Unmade::out_of_range())?)
+        }
+    })
+}
+
+/// The multiple of an amount, counted from midnight, at or before a clock time that much later.
+fn stepped(item: Item, amount: i64, plus: i64) -> Result<Item, Unmade> {
+    let out = |_| Unmade::out_of_range();
+    let of_day = |time: Time| {
+        let seconds = (i64::from(time.hour()) * 60 + i64::from(time.minute())) * 60;
+        (seconds + i64::from(time.second())) * 1_000_000_000 + i64::from(time.subsec_nanosecond())
+    };
+    let by = |time: Time| {
+        let now = of_day(time);
+        jiff::SignedDuration::from_nanos((now + plus).div_euclid(amount) * amount - now)
+    };
+    Ok(match item {
+        Item::Moment(Moment::DateTime(clock)) => {
+            Moment::DateTime(clock.checked_add(by(clock.time())).map_err(out)?).into()
+        }
+        // The last half of the last step of a day is that day's end, which no time is.
+        Item::Moment(Moment::Time(time)) => match time.checked_add(by(time)) {
+            Ok(time) => Moment::Time(time).into(),
+            Err(_) => Moment::Time(Time::midnight()).into(),
+        },
+        Item::Zoned(moment, clock) => {
+            let shown: DateTime = clock.shows(moment);
+            Item::Zoned(moment.checked_add(by(shown.time())).map_err(out)?, clock)
+        }
+        other => other,
+    })
+}
+
+/// The nanoseconds of a span or a duration.
+fn length(item: &Item) -> Result<i128, Unmade> {
+    let of = |moment: Moment| -> Option<i128> {
+        let clock = |clock: DateTime| Offset::UTC.to_timestamp(clock).ok();
+        let instant: Timestamp = match moment {
+            Moment::Instant(moment) => moment,
+            Moment::DateTime(shown) => clock(shown)?,
+            Moment::Date(date) => clock(date.at(0, 0, 0, 0))?,
+            Moment::Time(time) => clock(jiff::civil::date(1970, 1, 1).to_datetime(time))?,
+            _ => return None,
+        };
+        Some(instant.as_nanosecond())
+    };
+    match item {
+        Item::Duration(nanos) => Ok(*nanos),
+        Item::Span(from, to) => match (of(*from), of(*to)) {
+            (Some(from), Some(to)) => Ok(to - from),
+            _ => Err(Unmade::out_of_range()),
+        },
+        _ => Err(Unmade::out_of_range()),
+    }
+}
+
+fn in_units(item: &Item, unit: Unit, whole: bool) -> Result<Number, Unmade> {
+    let cut = |number: Number| if whole { number.cut() } else { number };
+    match (unit, item) {
+        (Unit::Months(months), Item::Span(from, to)) => {
+            let (Ok(from), Ok(to)) = (shown(&(*from).into()), shown(&(*to).into())) else {
+                return Err(Unmade::out_of_range());
+            };
+            Ok(Number::from(complete_months(from.clock, to.clock) / months))
+        }
+        (unit, item) => {
+            let nanos = unit.nanos().ok_or_else(Unmade::out_of_range)?;
+            Ok(cut(Number::ratio(length(item)?, nanos.into())))
+        }
+    }
+}
+
+/// The months that are complete from one clock time to another: those after which day and time are
+/// reached again. Who was born on 29 February is a year older on 1 March where the day is missing.
+fn complete_months(from: DateTime, to: DateTime) -> i64 {
+    if to < from {
+        return -complete_months(to, from);
+    }
+    let months = |clock: DateTime| i64::from(clock.year()) * 12 + i64::from(clock.month());
+    let reached = (to.day(), to.time()) >= (from.day(), from.time());
+    months(to) - months(from) - i64::from(!reached)
+}
