@@ -17,6 +17,8 @@ pub struct NewColumn {
     pub name: String,
     /// Whether it takes that column's place.
     pub replaces: bool,
+    /// Whether its texts are numbers or truths, which JSON writes without quotes.
+    pub is_bare: bool,
 }
 
 /// The formats that can be written.
@@ -195,7 +197,11 @@ impl<'t> Sink<'t> {
         for (column, text) in self.new.iter().zip(new) {
             // Where the raw key is absent, so is the new one.
             let Some(raw) = row.place(column.beside) else { continue };
-            let value = if text.is_empty() { "null".to_owned() } else { quote(text) };
+            let value = match text.as_str() {
+                "" => "null".to_owned(),
+                bare if column.is_bare => bare.to_owned(),
+                text => quote(text),
+            };
             if column.replaces {
                 edits.push((raw, value));
                 continue;

@@ -38,7 +38,7 @@ pub enum Command {
     /// Read everything, write no table, and say what was found: unreadable and contested rows, and how
     /// a delivery differs from what its readings file was saved for
     Check(Check),
-    /// List what can be named in options: zones, locales, epochs, fields
+    /// List what can be named in options: zones, locales, epochs, fields, steps
     List(List),
     /// Write the demo data and run the whole work on it
     Demo(Demo),
@@ -162,6 +162,8 @@ pub enum What {
     Epochs,
     /// The fields of layouts
     Fields,
+    /// The steps of derived columns, for --derive
+    Steps,
 }
 
 /// `metachron convert`
@@ -180,6 +182,10 @@ pub struct Convert {
     pub input: Input,
     #[command(flatten)]
     pub columns: Columns,
+    /// A column that is derived from others by steps, such as 'stay = released | since captured | as
+    /// days' (repeatable); `list steps` has them
+    #[arg(long, value_name = "NAME = COLUMN | STEP …")]
+    pub derive: Vec<String>,
     /// The new column's name, for a single column [default: NAME_typed]
     #[arg(long, value_name = "NAME")]
     pub into: Option<String>,

@@ -3,7 +3,8 @@
 use std::path::Path;
 
 use jiff::civil::Date;
-use metachron_core::reading::Order;
+use metachron_core::reading::{Order, Terms};
+use metachron_core::text::Missing;
 use metachron_core::verdict::Settle;
 use metachron_core::zone::Zones;
 use metachron_tables::dialect::Delimiter;
@@ -13,6 +14,7 @@ use toml_edit::Value;
 
 use crate::ambient::Ambient;
 use crate::args;
+use crate::commands::Derivation;
 use crate::decisions::{self, Decisions};
 use crate::message::{Failure, quoted, shell_word};
 use crate::readings_file::ReadingsFile;
@@ -30,6 +32,10 @@ pub struct Config {
     pub wanted: Wanted,
     /// The readings file, if there is one.
     pub readings: Option<ReadingsFile>,
+    /// The day that was said to be today.
+    pub as_of: Option<Date>,
+    /// Columns that are derived from others, in their order.
+    pub derive: Vec<Derivation>,
     /// The columns that are named.
     pub chosen: Vec<String>,
     /// Decisions for the named columns.
@@ -74,6 +80,8 @@ impl Config {
         Ok(Config {
             today: input.as_of.unwrap_or(ambient.today),
             zones: zone_data(columns.zone_data.as_deref())?,
+            as_of: input.as_of,
+            derive: readings.iter().flat_map(|readings| readings.derive.clone()).collect(),
             wanted,
             readings,
             chosen: columns.column.clone(),
@@ -86,6 +94,24 @@ impl Config {
             shows_progress: ambient.stderr_is_terminal && !input.quiet,
             repeated: repeated(input, columns),
         })
+    }
+
+    /// Adds derived columns; one of the same name takes the place of that of the readings file.
+    pub fn derive(&mut self, texts: &[String]) -> Result<(), Failure> {
+        for text in texts {
+            let own = Derivation::parse(text).map_err(Failure::usage)?;
+            self.repeated.push_str(&format!(" --derive {}", shell_word(text)));
+            match self.derive.iter_mut().find(|other| other.name == own.name) {
+                Some(other) => *other = own,
+                None => self.derive.push(own),
+            }
+        }
+        Ok(())
+    }
+
+    /// How what is said of the whole file is understood.
+    pub fn terms(&self) -> Terms {
+        self.decisions("", false).lens(Missing::usual(), self.today, self.zones).terms
     }
 
     /// Whether there are options that mean one column but do not say which.

@@ -9,6 +9,7 @@ use metachron_tables::encoding::Charset;
 use metachron_tables::table::{Wanted, WantedHeader};
 use toml_edit::{Document, DocumentMut, Item, TableLike};
 
+use crate::commands::Derivation;
 use crate::decisions::{Decisions, texts, unknown_key};
 use crate::message::{Failure, shown};
 use crate::said::{Rows, part_key, rows};
@@ -26,6 +27,8 @@ pub struct ReadingsFile {
     /// Texts that stand for nothing anywhere in the table.
     pub missing: Vec<String>,
     columns: Vec<(String, Decisions)>,
+    /// Columns that are derived from others, in their order.
+    pub derive: Vec<Derivation>,
 }
 
 impl ReadingsFile {
@@ -62,6 +65,7 @@ fn parse(path: &Path, text: &str) -> Result<ReadingsFile, At> {
         wanted: Wanted::default(),
         missing: Vec::new(),
         columns: Vec::new(),
+        derive: Vec::new(),
     };
     let root = document.as_table();
     match root.get("metachron").and_then(Item::as_integer) {
@@ -92,7 +96,15 @@ fn parse(path: &Path, text: &str) -> Result<ReadingsFile, At> {
                     file.columns.push(column);
                 }
             }
-            _ => return Err((at, unknown_key(key, ["metachron", "source", "column"]))),
+            "derive" => {
+                let tables = item.as_array_of_tables();
+                let tables =
+                    tables.ok_or((at, "a derived column is written [[derive]]".to_owned()))?;
+                for table in tables {
+                    file.derive.push(derivation(table, at)?);
+                }
+            }
+            _ => return Err((at, unknown_key(key, ["metachron", "source", "column", "derive"]))),
         }
     }
     Ok(file)
@@ -146,6 +158,23 @@ fn source(table: &dyn TableLike, file: &mut ReadingsFile) -> Result<(), At> {
         (None, false) => {}
     }
     Ok(())
+}
+
+/// A derived column.
+fn derivation(table: &toml_edit::Table, whole: usize) -> Result<Derivation, At> {
+    let start = table.span().map_or(whole, |span| span.start);
+    let keys = ["name", "steps"];
+    if let Some((key, _)) = table.iter().find(|(key, _)| !keys.contains(key)) {
+        return Err((place(table, key), unknown_key(key, keys)));
+    }
+    let text = |key: &str| table.get(key).and_then(Item::as_str).map(str::to_owned);
+    match (text("name"), text("steps")) {
+        (Some(name), Some(steps)) => Ok(Derivation { name, steps }),
+        _ => Err((
+            start,
+            "a [[derive]] has a name and steps: steps = \"seen | start month\"".to_owned(),
+        )),
+    }
 }
 
 fn column(table: &toml_edit::Table, whole: usize) -> Result<(String, Decisions), At> {

@@ -1,11 +1,14 @@
 //! `metachron convert`: the table with typed columns beside the raw ones.
 
+use std::fmt::Write as _;
 use std::io::Write;
 use std::path::{Path, PathBuf};
 
 use metachron_core::apply::Outcome;
 use metachron_core::reading::Place;
+use metachron_core::steps::Item;
 use metachron_core::text::{counted, grouped};
+use metachron_core::value::Value;
 use metachron_core::write::Instants;
 use metachron_tables::compress::{Compression, Compressor};
 use metachron_tables::delimited::BOM;
@@ -13,8 +16,9 @@ use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
 use metachron_tables::place::{Output, same_file};
 use metachron_tables::sink::{NewColumn, Sink, Target};
-use metachron_tables::table::{Format, Lines, Table};
+use metachron_tables::table::{Format, Lines, Row, Table};
 
+use super::derive::{Derived, SoFar, derived_columns, item};
 use super::questions::{drifts, is_open, question, refuse_loss, stop_at_drift};
 use super::rejects::{Reject, Rejects};
 use super::study::{Studied, beside, study};
@@ -32,7 +36,9 @@ use crate::zoning::clock;
 
 /// Converts one file, or several into a folder.
 pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> {
-    let config = Config::new(&convert.input, &convert.columns, convert.into.as_deref(), ambient)?;
+    let mut config =
+        Config::new(&convert.input, &convert.columns, convert.into.as_deref(), ambient)?;
+    config.derive(&convert.derive)?;
     if convert.into.is_some() && config.chosen.len() > 1 {
         return Err(Failure::usage("--into names one column, but several are named by --column"));
     }
@@ -60,7 +66,8 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
         }
         stop_at_drift(study, &config, page)?;
         let columns = typed_columns(study, form);
-        if columns.is_empty() {
+        derived_columns(study, &columns, &config, ambient)?;
+        if columns.is_empty() && config.derive.is_empty() {
             let file = &study.intake.path;
             return Err(Failure::could_not(format!(
                 "no column of {} is to be converted; metachron survey {} shows what it holds",
@@ -77,9 +84,13 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
         let mut columns = typed_columns(study, form);
         let dropped = if convert.drop_blank_columns { study.blank.clone() } else { Vec::new() };
         let shows = config.shows_progress;
-        let (lines, left) = write(convert, output, &study.intake, &mut columns, &dropped, shows)?;
+        let mut derived = derived_columns(study, &columns, &config, ambient)?;
+        gather_facts(&study.intake, &mut columns, &mut derived)?;
+        let mut new = New { columns: &mut columns, derived: &mut derived };
+        let (lines, left) = write(convert, output, &study.intake, &mut new, &dropped, shows)?;
         if !convert.input.quiet {
-            say(summary(convert, output, study, &columns, &lines, page).trim_end());
+            let said = summary(convert, output, study, (&columns, &derived), &lines, page);
+            say(said.trim_end());
             for (column, drift) in drifts(study, &config) {
                 say(&format!("metachron: {}: {}", plain(&column.name), plain(&drift.to_string())));
             }
@@ -169,15 +180,108 @@ fn check_paths(convert: &args::Convert, input: &Path, output: &Path) -> Result<(
     Ok(())
 }
 
+/// The columns that are added to a table.
+struct New<'n, 's> {
+    columns: &'n mut [Typed<'s>],
+    derived: &'n mut [Derived],
+}
+
+/// A pass for what only the whole table shows.
+fn gather_facts(
+    intake: &Intake,
+    columns: &mut [Typed<'_>],
+    derived: &mut [Derived],
+) -> Result<(), Failure> {
+    if !derived.iter().any(Derived::needs_facts) {
+        return Ok(());
+    }
+    // A fact may be about what was derived with the help of another one: those come first.
+    for at in 0..derived.len() {
+        if !derived[at].needs_facts() {
+            continue;
+        }
+        let (before, rest) = derived.split_at_mut(at);
+        let mut buffers = Buffers::default();
+        let mut items = Items::default();
+        intake.each_row(|number, row| {
+            items.read(columns, number, row, &mut buffers);
+            items.derived.clear();
+            for own in before.iter_mut() {
+                let made = own.make(row, &items.so_far(), &mut buffers.cell);
+                items.derived.push(made.unwrap_or_default());
+            }
+            if let Some(own) = rest.first_mut() {
+                own.observe(row, &items.so_far(), &mut buffers.cell);
+            }
+            Ok(())
+        })?;
+        before.iter_mut().for_each(Derived::forget);
+    }
+    Ok(())
+}
+
+/// What the columns of a row are.
+#[derive(Default)]
+struct Items {
+    typed: Vec<Item>,
+    derived: Vec<Item>,
+}
+
+impl Items {
+    fn so_far(&self) -> SoFar<'_> {
+        SoFar { typed: &self.typed, derived: &self.derived }
+    }
+
+    fn read(
+        &mut self,
+        columns: &mut [Typed<'_>],
+        number: u64,
+        row: &Row<'_>,
+        buffers: &mut Buffers,
+    ) {
+        self.typed.clear();
+        for column in columns.iter_mut() {
+            let (place, value) = buffers.cell(column, number, row);
+            let outcome = column.compiled.apply(place, value, &mut column.memory);
+            self.typed.push(item(outcome));
+        }
+    }
+}
+
+/// Texts of cells.
+#[derive(Default)]
+struct Buffers {
+    cell: String,
+    beside: String,
+    zone: String,
+}
+
+impl Buffers {
+    /// The cell of a column, and what its row says of how it is read.
+    fn cell<'b>(
+        &'b mut self,
+        column: &Typed<'_>,
+        row_number: u64,
+        row: &'b Row<'_>,
+    ) -> (Place<'b>, Value<'b>) {
+        let Studied { index, beside: told_at, zone_at, .. } = column.studied;
+        let told = told_at.map_or("", |at| beside(row.cell(at, &mut self.beside)));
+        let zone = zone_at.map_or("", |at| beside(row.cell(at, &mut self.zone)));
+        let place = Place { row: row_number, beside: told, zone };
+        (place, row.cell(*index, &mut self.cell))
+    }
+}
+
 /// The second pass: every row with its typed cells.
 fn write(
     convert: &args::Convert,
     output: &Path,
     intake: &Intake,
-    columns: &mut [Typed<'_>],
+    new: &mut New<'_, '_>,
     dropped: &[usize],
     shows_progress: bool,
 ) -> Result<(Lines, Left), Failure> {
+    let New { columns, derived } = new;
     let failed = |error: std::io::Error| Failure::writing(output, &error);
     let target = target(output, &intake.table)?;
     let charset = match &convert.output_encoding {
@@ -198,8 +302,15 @@ fn write(
     for column in columns.iter() {
         for (at, name) in column.names(convert.replace_raw).into_iter().enumerate() {
             let (beside, replaces) = (column.studied.index, convert.replace_raw && at == 0);
-            new.push(NewColumn { beside, name, replaces });
+            new.push(NewColumn { beside, name, replaces, is_bare: false });
         }
+    }
+    let width = names.len();
+    for own in derived.iter() {
+        // Objects have no end that would be the same in every row.
+        let beside = if target == Target::Json { own.beside } else { width.saturating_sub(1) };
+        let (name, is_bare) = (own.name.clone(), own.is_bare());
+        new.push(NewColumn { beside, name, replaces: false, is_bare });
     }
     let mut typed = vec![String::new(); new.len()];
     let mut sink =
@@ -209,21 +320,23 @@ fn write(
     }
     sink.begin(&mut out).map_err(failed)?;
     let mut left = Left::default();
-    let (mut buffer, mut other, mut zone) = (String::new(), String::new(), String::new());
+    let mut buffers = Buffers::default();
+    let mut items = Items::default();
     let mut progress = Progress::new(output, shows_progress);
     let lines = intake.each_row(|number, row| {
         progress.row(number);
         let mut unread = false;
         typed.iter_mut().for_each(String::clear);
+        items.typed.clear();
+        items.derived.clear();
         let mut cells = typed.as_mut_slice();
         for column in columns.iter_mut() {
             let own = 1 + usize::from(column.zone_name.is_some());
             let (own, others) = std::mem::take(&mut cells).split_at_mut(own);
             cells = others;
-            let value = row.cell(column.studied.index, &mut buffer);
-            let told = column.studied.beside.map_or("", |at| beside(row.cell(at, &mut other)));
-            let zone = column.studied.zone_at.map_or("", |at| beside(row.cell(at, &mut zone)));
-            let outcome = column.apply(Place { row: number, beside: told, zone }, value, own);
+            let (place, value) = buffers.cell(column, number, row);
+            let outcome = column.apply(place, value, own);
+            items.typed.push(item(outcome));
             if !matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
                 unread |= outcome != Outcome::Placeholder;
                 if let Some(rejects) = &mut rejects {
@@ -233,6 +346,20 @@ fn write(
                     rejects.push(&Reject { row, raw, column, value, kind, outcome })?;
                 }
             }
+        }
+        for (own, cell) in derived.iter_mut().zip(cells) {
+            let made = own.make(row, &items.so_far(), &mut buffers.cell);
+            match &made {
+                // Writing to a string cannot fail.
+                Ok(item) => drop(write!(cell, "{item}")),
+                Err(why) => {
+                    unread = true;
+                    if let Some(rejects) = &mut rejects {
+                        rejects.push_unmade(number, row, &own.name, &own.inputs_text(), why)?;
+                    }
+                }
+            }
+            items.derived.push(made.unwrap_or_default());
         }
         if unread {
             left.rows += 1;

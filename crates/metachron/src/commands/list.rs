@@ -9,6 +9,7 @@ use metachron_core::epoch::Epoch;
 use metachron_core::layout::{FIELDS, Field, Layout, OffsetForm};
 use metachron_core::lexicon::{Format, Lexicon, Locale};
 use metachron_core::moment::{Kind, Moment};
+use metachron_core::steps::STEPS;
 use metachron_core::text::{Accents, fold};
 use metachron_core::write::{spell, spell_field};
 use metachron_core::zone::{Zone, Zones, offset_text};
@@ -68,6 +69,15 @@ pub fn run(list: &args::List, ambient: &Ambient) -> Result<Exit, Failure> {
             nothing_like(list, epochs.len())?;
             if list.json { json(&epochs)? } else { epochs_view(&epochs, ambient.width) }
         }
+        What::Steps => {
+            let steps: Vec<StepFacts> = STEPS
+                .iter()
+                .filter(|(step, ..)| like(list, &[step]))
+                .map(|(step, arguments, does)| StepFacts { step, arguments, does })
+                .collect();
+            nothing_like(list, steps.len())?;
+            if list.json { json(&steps)? } else { steps_view(&steps, ambient.width) }
+        }
         What::Fields => {
             let fields: Vec<FieldFacts> = FIELDS
                 .iter()
@@ -80,6 +90,32 @@ pub fn run(list: &args::List, ambient: &Ambient) -> Result<Exit, Failure> {
     };
     print(&text)?;
     Ok(Exit::Done)
+}
+
+/// A step of derived columns.
+#[derive(Debug, Serialize)]
+struct StepFacts {
+    step: &'static str,
+    arguments: &'static str,
+    does: &'static str,
+}
+
+fn steps_view(steps: &[StepFacts], width: usize) -> String {
+    let mut grid =
+        Grid::new(&[("step", Align::Left), ("arguments", Align::Left), ("does", Align::Left)]);
+    for StepFacts { step, arguments, does } in steps {
+        // The names of parts are too many for one line.
+        let mut names = step.split(' ').collect::<Vec<_>>();
+        let behind = names.split_off(names.len().min(3));
+        grid.push(vec![names.join(" "), (*arguments).to_owned(), (*does).to_owned()]);
+        for names in behind.chunks(3) {
+            grid.push(vec![names.join(" "), String::new(), String::new()]);
+        }
+    }
+    let mut view = String::new();
+    grid.write(&mut view, 0, width, None);
+    view.push_str("\nA column begins with another one, or with: join ROLE=COLUMN …  (roles: year month day date time zone)\n");
+    view
 }
 
 /// A moment as it is typed: a day is its first moment in UTC.

@@ -3,6 +3,7 @@
 mod ask;
 mod check;
 mod convert;
+mod derive;
 mod explain;
 mod list;
 mod questions;
@@ -23,6 +24,7 @@ use crate::args::{Arguments, Command};
 use crate::exit::Exit;
 use crate::message::{Failure, shown};
 
+pub use derive::Derivation;
 pub use study::{Studied, Study};
 
 /// The files that are named, a pattern such as `stations/*.csv` standing for those that match it.

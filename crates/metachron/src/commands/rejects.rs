@@ -8,6 +8,7 @@ use metachron_core::candidates::kind_alone;
 use metachron_core::moment::Kind;
 use metachron_core::reading::Terms;
 use metachron_core::reading::Unfit;
+use metachron_core::steps::Unmade;
 use metachron_core::text::normalise;
 use metachron_core::value::Value;
 use metachron_tables::delimited::as_field;
@@ -66,9 +67,36 @@ impl<'p> Rejects<'p> {
             settle.to_owned(),
             String::new(),
         ];
+        self.push_row(own, reject.raw)
+    }
+
+    /// Adds a derived cell that could not be made.
+    pub fn push_unmade(
+        &mut self,
+        number: u64,
+        row: &Row<'_>,
+        column: &str,
+        inputs: &str,
+        why: &Unmade,
+    ) -> Result<(), Failure> {
+        let own = [
+            number.to_string(),
+            row.line().to_string(),
+            column.to_owned(),
+            inputs.to_owned(),
+            why.code.to_owned(),
+            why.says.clone(),
+            "correct what it is derived from".to_owned(),
+            String::new(),
+        ];
+        self.push_row(own, row)
+    }
+
+    /// What is said of a cell, and the whole raw row.
+    fn push_row(&mut self, own: [String; 8], row: &Row<'_>) -> Result<(), Failure> {
         let mut buffer = String::new();
         let raw: Vec<String> =
-            (0..self.columns).map(|index| reject.raw.cell(index, &mut buffer).to_text()).collect();
+            (0..self.columns).map(|index| row.cell(index, &mut buffer).to_text()).collect();
         self.write_row(own.into_iter().chain(raw))
             .map_err(|error| Failure::writing(self.path, &error))
     }

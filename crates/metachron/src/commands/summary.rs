@@ -6,12 +6,14 @@ use std::path::Path;
 use metachron_core::calendar::Calendar;
 use metachron_core::moment::Kind;
 use metachron_core::reading::{Repair, RepeatedClock, SkippedClock, Zoning};
+use metachron_core::steps::Type;
 use metachron_core::text::{counted, grouped};
 use metachron_core::verdict::Counts;
 use metachron_core::write::Instants;
 use metachron_core::zone::Clock;
 use metachron_tables::table::{Format, Lines};
 
+use super::derive::Derived;
 use super::study::Study;
 use super::typed::{Typed, replaced_name};
 use crate::args;
@@ -26,7 +28,7 @@ pub fn summary(
     convert: &args::Convert,
     output: &Path,
     study: &Study,
-    columns: &[Typed<'_>],
+    (columns, derived): (&[Typed<'_>], &[Derived]),
     lines: &Lines,
     page: Page,
 ) -> String {
@@ -49,6 +51,10 @@ pub fn summary(
             let typed = "typed already".to_owned();
             grid.push(vec![name, String::new(), String::new(), typed]);
         }
+    }
+    for own in derived {
+        let kind = own.program.gives().to_string();
+        grid.push(vec![String::new(), format!("→ {}", plain(&own.name)), kind, made(convert, own)]);
     }
     grid.write(&mut text, 2, page.width, None);
     for (met, one, many) in [
@@ -103,6 +109,27 @@ fn left_out(convert: &args::Convert, study: &Study, lines: &Lines) -> Option<Str
     } else {
         format!("{said} left out")
     })
+}
+
+/// What became of a derived column.
+fn made(convert: &args::Convert, own: &Derived) -> String {
+    let mut text = format!("{} made", grouped(own.made));
+    for (count, what) in [(own.missing, "missing"), (own.unmade, "not to be made")] {
+        if count > 0 {
+            let _ = write!(text, ", {} {what}", grouped(count));
+        }
+    }
+    if let Some(path) = convert.rejects.as_ref().filter(|_| own.unmade > 0) {
+        let _ = write!(text, " → {}", shown(path));
+    }
+    if own.notes.clamped > 0 {
+        let days = counted(own.notes.clamped, "day");
+        let _ = write!(text, "; {days} that a month lacks became its last");
+    }
+    if own.program.gives() == Type::Text {
+        text.push_str("; text for readers, a date no longer");
+    }
+    text
 }
 
 fn counts(convert: &args::Convert, column: &Typed<'_>) -> String {

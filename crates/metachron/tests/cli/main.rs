@@ -7,6 +7,7 @@ mod bad_input;
 mod coarse;
 mod convert;
 mod damaged;
+mod derive;
 mod drift;
 mod evidence;
 mod harness;

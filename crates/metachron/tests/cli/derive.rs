@@ -1,0 +1,123 @@
+//! Derived columns: made from typed ones, joined from parts, refused before anything is written.
+
+use crate::harness::Bench;
+
+const CAPTURES: &str = "ring,captured,released,y,m,d,clock\n\
+    LF1,13.05.2024,15.05.2024,2024,5,13,10:15\nLF2,31.01.2024,25.02.2024,2024,Jan,31,11:20\n\
+    LF3,14.05.2024,,2024,2,30,\nLF4,20.05.2024,28.05.2024,24,5,20,09:00\n";
+
+#[test]
+fn columns_are_derived_from_typed_ones_and_from_each_other() {
+    let bench = Bench::with("a.csv", CAPTURES);
+    let derive = "--derive 'stay = released | since captured | as days' --derive 'next = captured | shift +1 month' \
+                  --derive 'month = next | period month' --derive 'elapsed = captured | since earliest | as weeks' \
+                  --derive 'first = captured | since top | as days' \
+                  --derive 'text = captured | show \"{day}. {month:name}\" in de'";
+    bench
+        .run(&format!("convert a.csv --column captured --column released {derive} -o b.csv"))
+        .stderr_has(&[
+            "→ stay            number  3 made, 1 missing",
+            "→ next            date    4 made; 1 day that a month lacks became its last",
+            "→ month           month   4 made",
+            "→ text            text    4 made; text for readers, a date no longer",
+        ])
+        .check();
+    let table = bench.read("b.csv");
+    let expected = "ring,captured,captured_typed,released,released_typed,y,m,d,clock,stay,next,month,elapsed,first,text\n\
+        LF1,13.05.2024,2024-05-13,15.05.2024,2024-05-15,2024,5,13,10:15,2,2024-06-13,2024-06,14.714285714,0,13. Mai\n\
+        LF2,31.01.2024,2024-01-31,25.02.2024,2024-02-25,2024,Jan,31,11:20,25,2024-02-29,2024-02,0,-103,31. Januar\n\
+        LF3,14.05.2024,2024-05-14,,,2024,2,30,,,2024-06-14,2024-06,14.857142857,1,14. Mai\n\
+        LF4,20.05.2024,2024-05-20,28.05.2024,2024-05-28,24,5,20,09:00,8,2024-06-20,2024-06,15.714285714,7,20. Mai\n";
+    assert_eq!(table, expected);
+    // The same from a readings file; the command line replaces one of the same name.
+    bench.write(
+        "a.toml",
+        "metachron = 1\n\n[[column]]\nfrom = \"clock\"\nconvert = false\n\n[[derive]]\nname = \"stay\"\n\
+         steps = \"released | since captured | as days\"\n\n[[derive]]\nname = \"day\"\nsteps = \"captured | weekday\"\n",
+    );
+    let table =
+        bench.run("convert a.csv --readings a.toml --derive 'day = captured | yearday'").output();
+    assert!(table.contains(",10:15,2,134\n") && table.contains(",clock,stay,day\n"), "{table}");
+    bench.write("bad.toml", "metachron = 1\n\n[[derive]]\nname = \"stay\"\nstep = \"x\"\n");
+    bench
+        .run("convert a.csv --readings bad.toml")
+        .status(1)
+        .stderr_has(&["bad.toml, line 5", "did you mean steps?"])
+        .check();
+}
+
+#[test]
+fn parts_in_columns_of_their_own_become_dates() {
+    let bench = Bench::with("a.csv", CAPTURES);
+    bench
+        .run(
+            "convert a.csv --column clock --derive 'when = join year=y month=m day=d time=clock' \
+             --rejects r.csv -o b.csv",
+        )
+        .status(4)
+        .stderr_has(&["→ when", "3 made, 1 not to be made → r.csv"])
+        .check();
+    let table = bench.read("b.csv");
+    for expected in ["2024-05-13T10:15:00\n", "2024-01-31T11:20:00\n", "2024-05-20T09:00:00\n"] {
+        assert!(table.contains(expected), "{table}");
+    }
+    let rejects = bench.read("r.csv");
+    assert!(
+        rejects.contains("3,4,when,2024; 2; 30; ,part-missing,a part of the date is missing"),
+        "{rejects}"
+    );
+    bench
+        .run("convert a.csv --column clock --derive 'on = join year=y month=m day=d' --rejects r.csv -o b.csv")
+        .status(4)
+        .stderr_has(&["1 not to be made"])
+        .check();
+    assert!(bench.read("r.csv").contains("30 February 2024 does not exist"));
+}
+
+#[test]
+fn numbers_are_numbers_in_json() {
+    let bench = Bench::with(
+        "a.jsonl",
+        "{\"a\":\"13.05.2024\",\"n\":1}\n{\"a\":\"14.05.2024\",\"n\":2}\n{\"n\":3}\n",
+    );
+    assert_eq!(
+        bench
+            .run("convert a.jsonl --derive 'day = a | weekday' --derive 'leap = a | leap'")
+            .output(),
+        "{\"a\":\"13.05.2024\",\"a_typed\":\"2024-05-13\",\"day\":1,\"leap\":true,\"n\":1}\n\
+         {\"a\":\"14.05.2024\",\"a_typed\":\"2024-05-14\",\"day\":2,\"leap\":true,\"n\":2}\n{\"n\":3}\n"
+    );
+}
+
+#[test]
+fn what_cannot_be_derived_is_refused_before_any_output() {
+    let bench = Bench::with("a.csv", CAPTURES);
+    for (derive, expected) in [
+        ("stay", "has no =; write --derive"),
+        ("= captured | year", "names no column"),
+        ("ring = captured | year", "there is one of that name"),
+        ("a = capture | year", "did you mean \"captured\"?"),
+        ("a = captured | yer", "did you mean year?"),
+        ("a = captured | hour", "hour takes a date-time or a time, but gets a date"),
+        ("a = a | year", "a column cannot be derived from itself"),
+        (
+            "a = b | year' --derive 'b = captured | start month",
+            "\"b\" is derived after it; put its --derive first",
+        ),
+        ("a = ring | year", "nothing has read \"ring\" yet"),
+        ("a = captured |", "a step is missing here"),
+    ] {
+        bench
+            .run(&format!("convert a.csv --column captured --derive '{derive}' -o b.csv"))
+            .status(2)
+            .stderr_has(&[expected])
+            .check();
+        assert!(!bench.files().contains(&"b.csv".to_owned()), "{derive}");
+    }
+    bench
+        .run("convert a.csv --column captured --derive 'a = captured | yer'")
+        .status(2)
+        .stderr_has(&["  captured | yer\n             ^^^"])
+        .check();
+    bench.run("list steps --like shift").stdout_has(&["±AMOUNT UNIT", "shift +18 months"]).check();
+}
