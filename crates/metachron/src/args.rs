@@ -197,6 +197,9 @@ pub struct Convert {
     /// --to-zone]
     #[arg(long, value_name = "FORM")]
     pub instants: Option<Instants>,
+    /// How fine times are written: as fine as the column needs, or cut off to this
+    #[arg(long, value_name = "PRECISION", default_value = "auto")]
+    pub precision: Precision,
     /// Put the typed column in the raw one's place
     #[arg(long)]
     pub replace_raw: bool,
@@ -376,6 +379,38 @@ pub struct Columns {
     /// Rows on which the given layouts disagree: leave them empty, or prefer the earlier layout
     #[arg(long, value_name = "empty|prefer")]
     pub contested: Option<String>,
+}
+
+/// How fine times are written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Precision {
+    /// As fine as the values of the column are
+    Auto,
+    /// 10:15
+    Minute,
+    /// 10:15:30
+    Second,
+    /// 10:15:30.250
+    Milli,
+    /// 10:15:30.250000
+    Micro,
+    /// 10:15:30.250000000
+    Nano,
+}
+
+impl Precision {
+    /// The same for writing; none if the values say it.
+    pub fn fixed(self) -> Option<metachron_core::write::Precision> {
+        use metachron_core::write::Precision as Fine;
+        match self {
+            Precision::Auto => None,
+            Precision::Minute => Some(Fine::Minute),
+            Precision::Second => Some(Fine::Second(0)),
+            Precision::Milli => Some(Fine::Second(3)),
+            Precision::Micro => Some(Fine::Second(6)),
+            Precision::Nano => Some(Fine::Second(9)),
+        }
+    }
 }
 
 /// How moments are written.

@@ -231,6 +231,7 @@ impl Decisions {
             signals: Vec::new(),
             speaks_of_dates: false,
             own_epoch: None,
+            counted_beside: None,
             century: self.two_digit_from.is_some(),
             zoning: self.clocks.zoning(zones).unwrap_or(None),
             contested: self.contested.unwrap_or(Contested::Empty),

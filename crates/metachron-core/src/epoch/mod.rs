@@ -270,6 +270,27 @@ impl Epoch {
         }
     }
 
+    /// By how much a fraction of a day may be off, in nanoseconds: half of its last digit. None where it
+    /// is a whole number of seconds, or counts no days.
+    ///
+    /// ```
+    /// use metachron_core::epoch::{Epoch, Number};
+    /// let sheet: Epoch = "sheet-1900".parse().unwrap();
+    /// let off = |text: &str| sheet.give_or_take(Number::parse(text).unwrap());
+    /// assert_eq!(off("45210.8125"), None); // exactly 19:30
+    /// assert_eq!(off("45210.8127"), Some(4_320_000_000)); // 19:30:17, give or take 4 s
+    /// ```
+    pub fn give_or_take(self, number: Number) -> Option<i128> {
+        let counts_days = match self.rule {
+            Rule::Count { unit, .. } => unit == DAY,
+            Rule::Sheet1900 => true,
+            _ => false,
+        };
+        let ten = 10_i128.checked_pow(number.scale).filter(|_| counts_days && number.scale > 0)?;
+        let seconds = (number.digits % ten).checked_mul(DAY / SECOND)?;
+        (seconds % ten != 0).then_some(DAY / 2 / ten)
+    }
+
     fn counted(self, number: Number, origin: i128, unit: i128) -> Result<Moment, NotCounted> {
         let out = || NotCounted::OutOfRange;
         let ten = 10_i128.checked_pow(number.scale).ok_or_else(out)?;

@@ -63,7 +63,7 @@ pub(super) fn of_cells(
         draft.say_first(Reason::Typed { rows });
     }
     if let Some(serials) = lens.serials {
-        draft.reasons.splice(0..0, numbers::reasons(evidence, serials));
+        draft.reasons.splice(0..0, numbers::reasons(evidence, serials, known));
     }
 }
 

@@ -12,6 +12,7 @@ mod given;
 mod judge;
 mod misread;
 mod numbers;
+mod parts;
 mod phrases;
 mod reason;
 mod settle;
@@ -41,7 +42,8 @@ pub use drift::{Drift, Seen};
 pub use judge::judge;
 pub(crate) use judge::layouts_in_order;
 pub(crate) use numbers::counted_by_answers;
-pub use numbers::{Origin, speaks_of_dates};
+pub use numbers::{Origin, OriginsBeside, speaks_of_dates};
+pub use parts::parts_apart;
 pub use reason::Reason;
 pub use signals::{Habits, Sibling, Signal, Soft, signals_beside};
 pub use split::{Clue, Estimate, FoundSplit};
@@ -118,6 +120,9 @@ pub struct Known {
     pub speaks_of_dates: bool,
     /// The origin of the numbers of the file, if it has one.
     pub own_epoch: Option<Epoch>,
+    /// The column beside that settles what numbers count: its name, the rows in which both are the same
+    /// day, and all.
+    pub counted_beside: Option<(String, u64, u64)>,
     /// Whether the century of two-digit years was said, and not just assumed.
     pub century: bool,
     /// Where the clocks stood.
@@ -144,6 +149,7 @@ impl Known {
             signals: Vec::new(),
             speaks_of_dates: false,
             own_epoch: None,
+            counted_beside: None,
             century: false,
             zoning: None,
             contested: Contested::Empty,

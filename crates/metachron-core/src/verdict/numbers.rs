@@ -1,10 +1,15 @@
 //! Numbers that count from an origin: plausible origins side by side, and never one by itself.
 
+use std::collections::BTreeSet;
+
+use jiff::civil::Date;
+
 use super::{Answer, Counts, Judgement, Known, Reason, Settle, Verdict};
 use crate::epoch::{Epoch, Number};
 use crate::evidence::{Evidence, Lens};
 use crate::moment::{Kind, Moment};
 use crate::reading::Serials;
+use crate::text::normalise;
 
 /// An origin from which the numbers of a column may count.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -120,14 +125,82 @@ pub(super) fn counted(evidence: &Evidence, lens: &Lens, known: &Known) -> Option
 }
 
 /// What is said of numbers that somebody has said to count.
-pub(super) fn reasons(evidence: &Evidence, serials: Serials) -> Vec<Reason> {
+pub(super) fn reasons(evidence: &Evidence, serials: Serials, known: &Known) -> Vec<Reason> {
     let epoch = serials.epoch;
     let rows = evidence.given.read.values().sum();
-    let mut reasons = vec![Reason::Counted { epoch, rows }];
+    let mut reasons = vec![match &known.counted_beside {
+        Some((column, same, of)) => {
+            let column = column.clone();
+            Reason::CountedBeside { epoch, rows, column, same: (*same, *of) }
+        }
+        None => Reason::Counted { epoch, rows },
+    }];
     if let Some(lowest) = evidence.given.unfit_lowest.clone() {
         reasons.push(Reason::NotCounted { epoch, rows: evidence.given.unfit, lowest });
     }
     reasons
+}
+
+/// Numbers beside a column of dates, counted from every plausible origin.
+///
+/// ```
+/// use metachron_core::verdict::OriginsBeside;
+/// let epochs = ["sheet-1900", "sheet-1904"].map(|name| name.parse().unwrap());
+/// let mut beside = OriginsBeside::new(epochs.to_vec());
+/// for day in 0..10 {
+///     let date = jiff::civil::date(2024, 3, 1 + day);
+///     beside.observe(&(45352 + i64::from(day)).to_string(), date);
+/// }
+/// let (epoch, same, rows) = beside.settles().unwrap();
+/// assert_eq!((epoch.name(), same, rows), (Some("sheet-1900"), 10, 10));
+/// ```
+#[derive(Debug, Clone)]
+pub struct OriginsBeside {
+    /// The origins, each with the rows in which it gives the day of the other column.
+    origins: Vec<(Epoch, u64)>,
+    rows: u64,
+    /// Different days, as many as are needed.
+    days: BTreeSet<Date>,
+}
+
+/// Different days that another column must have to settle an origin.
+const DAYS_BESIDE: usize = 8;
+
+impl OriginsBeside {
+    /// Of these origins.
+    pub fn new(epochs: Vec<Epoch>) -> OriginsBeside {
+        let origins = epochs.into_iter().map(|epoch| (epoch, 0)).collect();
+        OriginsBeside { origins, rows: 0, days: BTreeSet::new() }
+    }
+
+    /// Looks at a number and the day of the other column in the same row.
+    pub fn observe(&mut self, value: &str, day: Date) {
+        let mut buffer = String::new();
+        let Some(number) = Number::parse(normalise(value, &mut buffer)) else { return };
+        self.rows += 1;
+        if self.days.len() < DAYS_BESIDE {
+            self.days.insert(day);
+        }
+        for (epoch, same) in &mut self.origins {
+            let own = epoch.read(number).ok().and_then(Moment::date);
+            *same += u64::from(own == Some(day));
+        }
+    }
+
+    /// The one origin that gives the other column's day in all rows but typing errors, with those rows
+    /// and all; none where another one gives it in half of them, or days are too few.
+    pub fn settles(&self) -> Option<(Epoch, u64, u64)> {
+        if self.days.len() < DAYS_BESIDE {
+            return None;
+        }
+        let mut often = self.origins.iter().filter(|(_, same)| same * 2 >= self.rows);
+        match (often.next(), often.next()) {
+            (Some((epoch, same)), None) if same * 100 >= self.rows * 97 => {
+                Some((*epoch, *same, self.rows))
+            }
+            _ => None,
+        }
+    }
 }
 
 /// Numbers that may count from some origin are a question, if anything but their size says that they

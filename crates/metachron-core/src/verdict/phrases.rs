@@ -113,6 +113,17 @@ impl fmt::Display for Reason {
                     counted(*rows, "number")
                 )
             }
+            Reason::CountedBeside { epoch, rows, column, same: (same, of) } => {
+                let verb = if *rows == 1 { "is" } else { "are" };
+                write!(
+                    f,
+                    "{} {verb} counted by {epoch}: so they are the day of {column:?} in {} of {} rows that \
+                     have both, and by no other origin.",
+                    counted(*rows, "number"),
+                    grouped(*same),
+                    grouped(*of)
+                )
+            }
             Reason::NotCounted { epoch, rows, lowest } => {
                 let verb = if *rows == 1 { "is" } else { "are" };
                 write!(f, "{} {verb} no date by {epoch}", counted(*rows, "number"))?;

@@ -366,6 +366,17 @@ pub enum Reason {
         /// How many.
         rows: u64,
     },
+    /// Numbers are counted by an epoch because they are then the days of another column.
+    CountedBeside {
+        /// The epoch.
+        epoch: Epoch,
+        /// How many.
+        rows: u64,
+        /// The other column.
+        column: String,
+        /// Rows in which both are the same day, and all that have both.
+        same: (u64, u64),
+    },
     /// An abbreviation of a zone has several meanings.
     UnclearAbbreviation {
         /// The abbreviation.

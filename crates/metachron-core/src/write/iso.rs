@@ -8,6 +8,21 @@ use jiff::tz::Offset;
 use crate::moment::{Moment, year};
 use crate::zone::{Clock, offset_text};
 
+/// How fine a time is written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Precision {
+    /// Hours and minutes (ISO 8601-1:2019, 5.3.1.3).
+    Minute,
+    /// Seconds with so many digits of a fraction.
+    Second(u8),
+}
+
+impl From<u8> for Precision {
+    fn from(digits: u8) -> Precision {
+        Precision::Second(digits)
+    }
+}
+
 /// Writes a moment, with this many digits of a fraction of a second; an instant in UTC.
 ///
 /// Digits that do not fit are cut off, so give at least as many as the value has. Years before 0
@@ -23,18 +38,19 @@ use crate::zone::{Clock, offset_text};
 /// iso(&mut text, moment, 1).unwrap();
 /// assert_eq!(text, "2024-03-05T07:20:00.5");
 /// ```
-pub fn iso(out: &mut impl Write, moment: Moment, fraction_digits: u8) -> fmt::Result {
+pub fn iso(out: &mut impl Write, moment: Moment, precision: impl Into<Precision>) -> fmt::Result {
+    let precision = precision.into();
     match moment {
         Moment::Date(day) => date(out, day),
-        Moment::Time(clock) => time(out, clock, fraction_digits),
+        Moment::Time(clock) => time(out, clock, precision),
         Moment::DateTime(datetime) => {
             date(out, datetime.date())?;
             out.write_char('T')?;
-            time(out, datetime.time(), fraction_digits)
+            time(out, datetime.time(), precision)
         }
         Moment::Instant(instant) => {
             let utc = Offset::UTC.to_datetime(instant);
-            iso(out, Moment::DateTime(utc), fraction_digits)?;
+            iso(out, Moment::DateTime(utc), precision)?;
             out.write_char('Z')
         }
         // Reduced precision (ISO 8601-1:2019, 5.2.2.2 and 5.2.4.2); a quarter is none of its forms.
@@ -76,16 +92,17 @@ pub enum Instants {
 pub fn iso_at(
     out: &mut impl Write,
     moment: Moment,
-    fraction_digits: u8,
+    precision: impl Into<Precision>,
     clock: Clock,
     instants: Instants,
 ) -> fmt::Result {
-    let Moment::Instant(instant) = moment else { return iso(out, moment, fraction_digits) };
+    let precision = precision.into();
+    let Moment::Instant(instant) = moment else { return iso(out, moment, precision) };
     if instants == Instants::Utc {
-        return iso(out, moment, fraction_digits);
+        return iso(out, moment, precision);
     }
     let offset = clock.offset_at(instant);
-    iso(out, Moment::DateTime(offset.to_datetime(instant)), fraction_digits)?;
+    iso(out, Moment::DateTime(offset.to_datetime(instant)), precision)?;
     if instants == Instants::Local {
         return Ok(());
     }
@@ -102,9 +119,11 @@ fn date(out: &mut impl Write, date: Date) -> fmt::Result {
     write!(out, "{}-{:02}-{:02}", year(date.year()), date.month(), date.day())
 }
 
-fn time(out: &mut impl Write, time: Time, fraction_digits: u8) -> fmt::Result {
-    write!(out, "{:02}:{:02}:{:02}", time.hour(), time.minute(), time.second())?;
-    match usize::from(fraction_digits.min(9)) {
+fn time(out: &mut impl Write, time: Time, precision: Precision) -> fmt::Result {
+    write!(out, "{:02}:{:02}", time.hour(), time.minute())?;
+    let Precision::Second(digits) = precision else { return Ok(()) };
+    write!(out, ":{:02}", time.second())?;
+    match usize::from(digits.min(9)) {
         0 => Ok(()),
         digits => {
             let cut = time.subsec_nanosecond() / 10_i32.pow(9 - digits as u32);

@@ -3,5 +3,5 @@
 mod iso;
 mod spell;
 
-pub use iso::{Instants, iso, iso_at};
+pub use iso::{Instants, Precision, iso, iso_at};
 pub use spell::{spell, spell_field};

@@ -65,7 +65,7 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
             return Err(Failure::question(question(&open, study, &config, page)));
         }
         stop_at_drift(study, &config, page)?;
-        let columns = typed_columns(study, form);
+        let columns = typed_columns(study, form, convert.precision.fixed());
         derived_columns(study, &columns, &config, ambient)?;
         if columns.is_empty() && config.derive.is_empty() {
             let file = &study.intake.path;
@@ -81,7 +81,7 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
     }
     let mut exit = Exit::Done;
     for (study, output) in studies.iter().zip(&outputs) {
-        let mut columns = typed_columns(study, form);
+        let mut columns = typed_columns(study, form, convert.precision.fixed());
         let dropped = if convert.drop_blank_columns { study.blank.clone() } else { Vec::new() };
         let shows = config.shows_progress;
         let mut derived = derived_columns(study, &columns, &config, ambient)?;

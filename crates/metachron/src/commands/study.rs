@@ -2,15 +2,16 @@
 
 use std::path::Path;
 
-use metachron_core::apply::{Compiled, Memory};
+use metachron_core::apply::{Compiled, Memory, Outcome};
 use metachron_core::epoch::Epoch;
 use metachron_core::evidence::{Evidence, Lens, Neighbours, Observer};
 use metachron_core::infer::{Inference, closer, conclude};
-use metachron_core::reading::{FoldObserver, Parts, Place, RepeatedClock};
+use metachron_core::moment::Kind;
+use metachron_core::reading::{FoldObserver, Parts, Place, RepeatedClock, Serials};
 use metachron_core::text::Missing;
 use metachron_core::value::Value;
 use metachron_core::verdict::{
-    Drift, Habits, Known, Sibling, Verdict, signals_beside, speaks_of_dates,
+    Drift, Habits, Known, OriginsBeside, Sibling, Verdict, signals_beside, speaks_of_dates,
 };
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::table::{Format, Lines};
@@ -176,6 +177,7 @@ pub fn study(path: &Path, part: u32, config: &Config) -> Result<Study, Failure> 
         columns.extend(others);
     }
     weigh_together(&mut columns, habits(&intake));
+    settle_origins(&intake, part, &mut columns, config)?;
     columns.truncate(asked);
     tell_repeated_hours(&intake, &mut columns, config)?;
     Ok(Study { intake, lines, columns, blank, is_part })
@@ -258,6 +260,72 @@ fn look_closer(
         let (evidence, lens) = columns[place].first();
         let first_look = Some((Box::new(evidence.clone()), lens.clone()));
         columns[place] = Studied { first_look, ..closer };
+    }
+    Ok(())
+}
+
+/// Looks again at numbers that may count from several origins, where the days of another column show
+/// from which.
+fn settle_origins(
+    intake: &Intake,
+    part: u32,
+    columns: &mut [Studied],
+    config: &Config,
+) -> Result<(), Failure> {
+    let is_open = |column: &&Studied| !column.inference.judgement.origins.is_empty();
+    let dates: Vec<(String, usize, Compiled)> = columns
+        .iter()
+        .filter(|column| column.beside.is_none() && column.zone_at.is_none())
+        .filter_map(|column| {
+            let compiled = column.inference.compiled.clone()?;
+            let kind = compiled.reading().kind;
+            let dated = matches!(kind, Kind::Date | Kind::DateTime);
+            dated.then(|| (column.name.clone(), column.index, compiled))
+        })
+        .collect();
+    if dates.is_empty() || !columns.iter().any(|column| is_open(&column)) {
+        return Ok(());
+    }
+    let mut asked: Vec<(usize, Vec<OriginsBeside>)> = Vec::new();
+    for column in columns.iter().filter(is_open) {
+        let epochs: Vec<Epoch> =
+            column.inference.judgement.origins.iter().map(|origin| origin.epoch).collect();
+        asked.push((column.index, vec![OriginsBeside::new(epochs); dates.len()]));
+    }
+    let mut memories: Vec<Memory> = dates.iter().map(|_| Memory::default()).collect();
+    let (mut buffer, mut other) = (String::new(), String::new());
+    intake.each_first_row(config.first_rows, |number, row| {
+        for (at, ((_, index, compiled), memory)) in dates.iter().zip(&mut memories).enumerate() {
+            let value = row.cell(*index, &mut buffer);
+            let Outcome::Read(fit) = compiled.apply(number, value, memory) else { continue };
+            let Some(day) = fit.moment.date() else { continue };
+            for (index, beside) in &mut asked {
+                if let Value::Text(text) | Value::Number(text) = row.cell(*index, &mut other) {
+                    beside[at].observe(text, day);
+                }
+            }
+        }
+        Ok(())
+    })?;
+    for (index, beside) in asked {
+        let settled = dates.iter().zip(&beside).find_map(|((name, ..), beside)| {
+            let (epoch, same, rows) = beside.settles()?;
+            Some((epoch, (name.clone(), same, rows)))
+        });
+        let Some((epoch, beside)) = settled else { continue };
+        let Some(column) = columns.iter_mut().find(|column| column.index == index) else {
+            continue;
+        };
+        let own = &column.lens;
+        let serials = Some(Serials { epoch, are_times: false });
+        let plan = Plan { lens: Lens { serials, ..own.clone() }, ..Plan::again(column) };
+        let mut again = observe(intake, part, vec![plan], config)?;
+        let mut closer = again.columns.remove(0);
+        closer.known.counted_beside = Some(beside);
+        closer.inference = conclude(&closer.evidence, &closer.lens, &closer.known);
+        let (evidence, lens) = column.first();
+        let first_look = Some((Box::new(evidence.clone()), lens.clone()));
+        *column = Studied { first_look, ..closer };
     }
     Ok(())
 }

@@ -181,6 +181,13 @@ fn notes(column: &Typed<'_>) -> Vec<String> {
         });
     }
     notes.extend(clock_notes(column));
+    if column.give_or_take >= 500_000_000 {
+        let seconds = (column.give_or_take + 500_000_000) / 1_000_000_000;
+        notes.push(format!("fractions of a day, give or take {seconds} s by their last digit"));
+    }
+    if column.cut > 0 {
+        notes.push(format!("{} cut off to what was asked for", counted(column.cut, "value")));
+    }
     if let Some(anchor) = reading.anchor.filter(|_| column.counts.read > 0) {
         let which = decisions::anchor_name(anchor);
         notes.push(format!("periods are their {which}"));

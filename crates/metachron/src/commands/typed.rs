@@ -3,11 +3,12 @@
 use std::collections::BTreeMap;
 
 use metachron_core::apply::{Compiled, Memory, Outcome};
-use metachron_core::moment::Kind;
+use metachron_core::epoch::Number;
+use metachron_core::moment::{Kind, Moment};
 use metachron_core::reading::{Moved, Order, Place, Written};
 use metachron_core::value::Value;
 use metachron_core::verdict::Counts;
-use metachron_core::write::{Instants, iso_at};
+use metachron_core::write::{Instants, Precision, iso_at};
 use metachron_core::zone::Clock;
 use metachron_tables::header::free_name;
 
@@ -20,7 +21,11 @@ pub struct Typed<'s> {
     pub name: String,
     /// The name of the column that tells the zones of its clock times, if there is one.
     pub zone_name: Option<String>,
-    pub fraction_digits: u8,
+    pub precision: Precision,
+    /// Rows that are finer than what is written, if a precision was asked for.
+    pub cut: u64,
+    /// By how much fractions of a day may be off at most, in nanoseconds.
+    pub give_or_take: i128,
     /// How moments are shown, and by which clock, if that is another than where they were read.
     pub shown: (Instants, Option<Clock>),
     pub memory: Memory,
@@ -36,7 +41,11 @@ pub struct Typed<'s> {
     pub repeated: u64,
 }
 
-pub fn typed_columns(study: &Study, shown: (Instants, Option<Clock>)) -> Vec<Typed<'_>> {
+pub fn typed_columns(
+    study: &Study,
+    shown: (Instants, Option<Clock>),
+    precision: Option<Precision>,
+) -> Vec<Typed<'_>> {
     let mut names = study.intake.names().to_vec();
     let mut columns = Vec::new();
     let types_columns = study.intake.table.types_columns();
@@ -63,7 +72,10 @@ pub fn typed_columns(study: &Study, shown: (Instants, Option<Clock>)) -> Vec<Typ
             name,
             zone_name,
             shown,
-            fraction_digits: studied.inference.judgement.fraction_digits,
+            precision: precision
+                .unwrap_or(Precision::Second(studied.inference.judgement.fraction_digits)),
+            cut: 0,
+            give_or_take: 0,
             memory: Memory::default(),
             counts: Counts::default(),
             by_order: BTreeMap::new(),
@@ -122,11 +134,19 @@ impl Typed<'_> {
                 self.long_ago += u64::from(fit.moment.date().is_some_and(|day| day < first));
                 self.skipped += u64::from(fit.moved == Some(Moved::Skipped));
                 self.repeated += u64::from(fit.moved == Some(Moved::Repeated));
+                self.cut += u64::from(is_finer(fit.moment, self.precision));
+                if let Some(serials) = self.compiled.reading().serials
+                    && let Value::Text(text) | Value::Number(text) = value
+                    && let Some(number) = Number::parse(text.trim())
+                {
+                    let off = serials.epoch.give_or_take(number).unwrap_or(0);
+                    self.give_or_take = self.give_or_take.max(off);
+                }
                 let (instants, to) = self.shown;
                 let clock = to.or(fit.stated.clock()).unwrap_or(Clock::UTC);
                 if let [typed, zone @ ..] = cells {
                     // Writing to a string cannot fail.
-                    let _ = iso_at(typed, fit.moment, self.fraction_digits, clock, instants);
+                    let _ = iso_at(typed, fit.moment, self.precision, clock, instants);
                     if let [zone] = zone {
                         zone.push_str(&match clock {
                             Clock::Zone(zone) => zone.current_name().to_owned(),
@@ -137,5 +157,19 @@ impl Typed<'_> {
             }
         }
         outcome
+    }
+}
+
+/// Whether a value is finer than what is written of it.
+fn is_finer(moment: Moment, precision: Precision) -> bool {
+    let second = match moment {
+        Moment::Time(time) => time.second(),
+        Moment::DateTime(clock) => clock.second(),
+        Moment::Instant(instant) => instant.as_second().rem_euclid(60) as i8,
+        _ => 0,
+    };
+    match precision {
+        Precision::Minute => second != 0 || moment.fraction_digits() > 0,
+        Precision::Second(digits) => moment.fraction_digits() > digits,
     }
 }

@@ -5,11 +5,14 @@ use std::path::{Path, PathBuf};
 use serde::Serialize;
 
 use super::column::{ColumnFacts, facts};
-use super::paste::Paste;
+use super::paste::{Paste, SettleFacts};
 use super::source::SourceFacts;
 use crate::commands::{Studied, Study};
 use crate::config::Config;
-use crate::message::{plain, shown};
+use crate::message::{plain, quoted, shell_word, shown};
+use metachron_core::steps::Role;
+use metachron_core::verdict::{Sibling, parts_apart};
+use metachron_tables::header::free_name;
 
 /// The version of the JSON that `survey` prints.
 const VERSION: u32 = 1;
@@ -23,6 +26,9 @@ pub struct SurveyReport {
     pub source: SourceFacts,
     /// The columns that were looked at.
     pub columns: Vec<ColumnFacts>,
+    /// Columns that hold the parts of one date.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub parts: Option<SettleFacts>,
     metachron: &'static str,
 }
 
@@ -49,6 +55,7 @@ impl SurveyReport {
             version: VERSION,
             source: SourceFacts::new(study),
             columns: study.columns.iter().map(|column| facts(column, &paste, config)).collect(),
+            parts: parts(study, &paste, config),
             metachron: env!("CARGO_PKG_VERSION"),
         }
     }
@@ -86,6 +93,7 @@ impl SurveyReport {
                 notes: parts.iter().map(named).collect(),
             },
             columns: columns.iter().map(|column| facts(column, &paste, config)).collect(),
+            parts: None,
             metachron: env!("CARGO_PKG_VERSION"),
         }
     }
@@ -103,6 +111,41 @@ impl TogetherReport {
         let differences = together.iter().flat_map(|column| differences(column, &files)).collect();
         let (report, version, metachron) = ("survey", VERSION, env!("CARGO_PKG_VERSION"));
         TogetherReport { report, version, files, together, differences, metachron }
+    }
+}
+
+/// The columns that hold the parts of one date, and the command that puts them together.
+fn parts(study: &Study, paste: &Paste, config: &Config) -> Option<SettleFacts> {
+    let siblings: Vec<Sibling<'_>> = study
+        .columns
+        .iter()
+        .map(|column| Sibling {
+            name: &column.name,
+            evidence: &column.evidence,
+            judgement: &column.inference.judgement,
+        })
+        .collect();
+    let parts = parts_apart(&siblings)?;
+    let word = |role: Role| Role::ALL.iter().find(|(_, own)| *own == role).map_or("", |(w, _)| w);
+    let named: Vec<String> =
+        parts.iter().map(|(role, name)| format!("{} in {}", word(*role), quoted(name))).collect();
+    let roles: Vec<String> =
+        parts.iter().map(|(role, name)| format!("{}={}", word(*role), step_name(name))).collect();
+    let new = free_name("date", |name| study.intake.names().iter().any(|other| other == name));
+    let derive = shell_word(&format!("{new} = join {}", roles.join(" ")));
+    let options = format!("--derive {derive}");
+    let Paste { inputs, output, .. } = paste;
+    let command = format!("metachron convert {inputs}{} {options} {output}", config.repeated(None));
+    let says = format!("The parts of a date stand in columns of their own: {}.", named.join(", "));
+    Some(SettleFacts { says, options: Some(options), command: Some(command) })
+}
+
+/// A column's name as steps take it.
+fn step_name(name: &str) -> String {
+    let bare = name.chars().all(|c| c.is_alphanumeric() || c == '_');
+    match bare {
+        true => name.to_owned(),
+        false => format!("\"{}\"", name.replace('\\', "\\\\").replace('"', "\\\"")),
     }
 }
 

@@ -13,6 +13,14 @@ pub fn overview(out: &mut String, report: &SurveyReport, page: Page) {
     heading(out, &report.source, page);
     out.push('\n');
     columns(out, &report.columns, page);
+    if let Some(parts) = &report.parts {
+        out.push('\n');
+        paragraph(out, "  ", 2, &plain(&parts.says), page.width);
+        out.push_str("  To put them together:\n");
+        if let Some(command) = &parts.command {
+            out.push_str(&format!("    {}\n", plain(command)));
+        }
+    }
 }
 
 /// Writes each file, then what they come to together and where they differ.

@@ -254,3 +254,73 @@ fn explain_shows_what_a_number_may_count() {
     let digits = bench.run("explain 20240305 --as-of 2026-11-23").stdout_has(&["{year}"]).check();
     assert!(!digits.contains("--epoch yyyymmdd"), "{digits}");
 }
+
+#[test]
+fn another_column_of_dates_settles_the_origin() {
+    let table = |wrong: u32| {
+        let rows = (0..40).map(|row| {
+            let serial = if row < wrong { 45_000 } else { 45_352 + row };
+            format!("LF{row},2024-{:02}-{:02},{serial}\n", 3 + row / 31, 1 + row % 31)
+        });
+        format!("ring,captured,opened\n{}", rows.collect::<String>())
+    };
+    let bench = Bench::with("a.csv", table(1));
+    bench
+        .run("survey a.csv --column opened --column captured")
+        .stdout_has(&[
+            "40 numbers are counted by sheet-1900: so they are the day of \"captured\" in 39 of 40 rows",
+        ])
+        .check();
+    bench
+        .run("convert a.csv -o b.csv")
+        .stderr_has(&["opened    → opened_typed    date  40 read"])
+        .check();
+    assert!(bench.read("b.csv").contains("2024-03-02,2024-03-02,45353,2024-03-02"));
+    // Dates that have nothing to do with it settle nothing.
+    bench.write("c.csv", table(20));
+    bench.run("convert c.csv").status(3).stderr_has(&["--epoch sheet-1904"]).check();
+}
+
+#[test]
+fn fractions_say_how_far_they_may_be_off() {
+    let bench = Bench::with("a.csv", "opened\n45210.8125\n45211.8127\n45212.25\n");
+    assert_eq!(
+        bench.run("convert a.csv --epoch sheet-1900 --replace-raw --rejects r.csv").output(),
+        "opened\n2023-10-11T19:30:00\n2023-10-12T19:30:17\n2023-10-13T06:00:00\n"
+    );
+    bench
+        .run("convert a.csv --epoch sheet-1900 -o b.csv")
+        .stderr_has(&["fractions of a day, give or take 4 s by their last digit"])
+        .check();
+    bench
+        .run("convert a.csv --epoch sheet-1900 --precision minute -o b.csv")
+        .stderr_has(&["1 value cut off to what was asked for"])
+        .check();
+    assert!(bench.read("b.csv").contains("45211.8127,2023-10-12T19:30\n"));
+    bench.run("convert a.csv --epoch sheet-1900 --precision milli -o b.csv").output();
+    assert!(bench.read("b.csv").contains("45211.8127,2023-10-12T19:30:17.000\n"));
+}
+
+#[test]
+fn parts_in_columns_of_their_own_are_recognised() {
+    let table = "ring,year,month,day,caught at\nLF1,2024,5,13,10:15\nLF2,2024,Jan,31,11:20\nLF3,23,12,2,09:40\n";
+    let bench = Bench::with("a.csv", table);
+    let said = bench
+        .run("survey a.csv")
+        .stdout_has(&[
+            "The parts of a date stand in columns of their own: year in \"year\", month in \"month\", day in \"day\",",
+            "--derive 'date = join year=year month=month day=day time=\"caught at\"' -o a.out.csv",
+        ])
+        .check();
+    let command = said.lines().find(|line| line.contains("--derive")).unwrap().trim();
+    bench
+        .run(command.strip_prefix("metachron ").unwrap())
+        .stderr_has(&["→ date", "3 made"])
+        .check();
+    assert!(bench.read("a.out.csv").contains("2023-12-02T09:40:00"));
+    // Numbers of other kinds are no parts.
+    bench.write("b.csv", "ring,year,month,day\nLF1,2024,5,13\nLF2,2024,13,31\n");
+    assert!(!bench.run("survey b.csv").output().contains("parts of a date"));
+    bench.write("c.csv", "x,y,m\n1,2024,5\n2,3999,6\n");
+    assert!(!bench.run("survey c.csv").output().contains("parts of a date"));
+}
