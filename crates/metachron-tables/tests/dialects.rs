@@ -94,7 +94,7 @@ proptest! {
 
         let wanted = Wanted { delimiter: Some(dialect.delimiter), header: WantedHeader::Behind(titles as u64), ..Wanted::default() };
         let table = Table::open(&path, &wanted).unwrap();
-        let new = NewColumn { beside, name: "NEW".to_owned(), replaces: false };
+        let new = NewColumn { beside, name: "NEW".to_owned(), replaces: false, is_bare: false };
         let mut sink = Sink::new(&table, Target::Delimited(dialect.delimiter), vec![new], &[]).keep_preamble(true);
         let mut out = Vec::new();
         sink.begin(&mut out).unwrap();

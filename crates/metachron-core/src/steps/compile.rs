@@ -447,7 +447,7 @@ impl Compiler<'_> {
 
     fn shift(&self, name: &Word, arguments: &[Word], takes: Type) -> Result<Op, StepError> {
         let example = "shift names amounts with their sign: shift +18 months -1 day";
-        if arguments.is_empty() || arguments.len() % 2 != 0 {
+        if arguments.is_empty() || !arguments.len().is_multiple_of(2) {
             return Err(self.at(arguments.last().unwrap_or(name), example));
         }
         let (mut months, mut days, mut nanos) = (0_i64, 0_i64, 0_i64);

@@ -224,8 +224,12 @@ pub(super) fn open(evidence: &Evidence, known: &Known, counts: Counts) -> Option
         let (earliest, latest) = (usual.iter().min()?, usual.iter().max()?);
         are_enough.then_some(Origin { epoch, earliest: *earliest, latest: *latest })
     };
+    // A workbook has an origin of its own: numbers that can count from it do.
+    let own = known.own_epoch.filter(|own| {
+        plausible(*own).is_some() && known.answers.iter().all(|answer| gives(*own, answer))
+    });
     let origins: Vec<Origin> = Epoch::all()
-        // A workbook has one origin of its own.
+        .filter(|epoch| own.is_none_or(|own| own == *epoch))
         .filter(|epoch| known.own_epoch.is_none_or(|own| own == *epoch || !is_sheet(*epoch)))
         // Differs from the 1900 system only before March 1900.
         .filter(|epoch| epoch.name() != Some("day-zero-1899"))
@@ -236,7 +240,8 @@ pub(super) fn open(evidence: &Evidence, known: &Known, counts: Counts) -> Option
     let kind = origins.first()?.epoch.kind(numbers.fractions > 0);
     let (rows, zeros) = (numbers.rows, numbers.zeros);
     let clocks = if are_clocks { (numbers.clocks, numbers.telling) } else { (0, 0) };
-    let reason = Reason::MayCount { rows, zeros, clocks, by_name: known.speaks_of_dates };
+    let (own, by_name) = (own.is_some(), known.speaks_of_dates);
+    let reason = Reason::MayCount { rows, zeros, clocks, by_name, own };
     let verdict = if origins.len() == 1 { Verdict::Leaning } else { Verdict::Undecided };
     Some(Judgement {
         verdict,

@@ -139,7 +139,7 @@ impl fmt::Display for Reason {
                     if *rows == 1 { "it" } else { "them" }
                 )
             }
-            Reason::MayCount { rows, zeros, clocks: (clocks, telling), by_name } => {
+            Reason::MayCount { rows, zeros, clocks: (clocks, telling), by_name, own } => {
                 let name = if *by_name { "the name of the column speaks of dates" } else { "" };
                 let clocks = match clocks {
                     0 => String::new(),
@@ -151,10 +151,11 @@ impl fmt::Display for Reason {
                 };
                 let both = if name.is_empty() || clocks.is_empty() { "" } else { ", and " };
                 let rows = counted(*rows, "number");
-                write!(
-                    f,
-                    "{rows} may count days or seconds from some origin: {name}{both}{clocks}."
-                )?;
+                let from = match own {
+                    true => "may be dates, counted from the workbook's own origin",
+                    false => "may count days or seconds from some origin",
+                };
+                write!(f, "{rows} {from}: {name}{both}{clocks}.")?;
                 match zeros {
                     0 => Ok(()),
                     1 => write!(f, " 1 value is zero, which stands for nothing."),

@@ -189,6 +189,8 @@ pub enum Reason {
         clocks: (u64, u64),
         /// Whether the column's name speaks of dates.
         by_name: bool,
+        /// Whether they count from the origin that the file has of its own.
+        own: bool,
     },
     /// What is soft speaks for one order.
     Soft(Vec<Signal>),

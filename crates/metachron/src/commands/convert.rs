@@ -147,14 +147,16 @@ struct Left {
 
 impl Left {
     fn says(&self, convert: &args::Convert) -> String {
-        let has = if self.rows == 1 { "has" } else { "have" };
-        let first = if self.rows == 1 { "" } else { "first " };
+        let (has, first, them) = match self.rows {
+            1 => ("has", "", "it"),
+            _ => ("have", "first ", "them"),
+        };
         let list = match &convert.rejects {
-            Some(path) => format!("{} lists them", shown(path)),
-            None => "--rejects FILE lists them".to_owned(),
+            Some(path) => format!("{} lists {them}", shown(path)),
+            None => format!("--rejects FILE lists {them}"),
         };
         format!(
-            "{} {has} an unreadable or contested cell ({first}row {}); {list}, --tolerate {} accepts them",
+            "{} {has} an unreadable or contested cell ({first}row {}); {list}, --tolerate {} accepts {them}",
             counted(self.rows, "row"),
             grouped(self.first),
             self.rows

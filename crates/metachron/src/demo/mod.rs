@@ -128,6 +128,45 @@ const STEPS: &[Step] = &[
         exit: Exit::Left,
         shows: &[("nets.out.csv", 6), ("nets.rejects.csv", 4)],
     },
+    #[cfg(feature = "workbook")]
+    Step {
+        says: "In a workbook such numbers have an origin: that of the workbook itself.",
+        arguments: "survey nets.xlsx",
+        exit: Exit::Done,
+        shows: &[],
+    },
+    Step {
+        says: "The parts of a day stand in columns of their own.",
+        arguments: "survey sessions.csv",
+        exit: Exit::Done,
+        shows: &[],
+    },
+    Step {
+        says: "They are put together by name, and the hours of each net are worked out.",
+        arguments: "convert sessions.csv --derive 'date = join year=year month=month day=day' \
+                    --derive 'hours = closed | since opened | as hours' \
+                    --derive 'week = date | period week' -o sessions.out.csv",
+        exit: Exit::Done,
+        shows: &[("sessions.out.csv", 4)],
+    },
+    Step {
+        says: "Five stations note the time of their own clocks, and name their zone.",
+        arguments: "convert watches.csv --zone-from zone --rejects watches.rejects.csv -o watches.out.csv",
+        exit: Exit::Left,
+        shows: &[("watches.out.csv", 5), ("watches.rejects.csv", 2)],
+    },
+    Step {
+        says: "A logger goes by the clock of Skarholm, over the night when it is put back.",
+        arguments: "convert nestbox.csv --zone Europe/Oslo --rejects nestbox.rejects.csv -o nestbox.out.csv",
+        exit: Exit::Left,
+        shows: &[("nestbox.rejects.csv", 3)],
+    },
+    Step {
+        says: "Its rows are in order, and the clock goes back once: that tells the two hours apart.",
+        arguments: "convert nestbox.csv --zone Europe/Oslo --repeated-clock by-sequence --to-zone America/Chicago -o nestbox.out.csv",
+        exit: Exit::Done,
+        shows: &[("nestbox.out.csv", 4)],
+    },
     Step {
         says: "Finders of rings write in six languages, the office answers in a seventh.",
         arguments: "survey finds.csv",
@@ -187,6 +226,9 @@ pub fn run(demo: &args::Demo) -> Result<Exit, Failure> {
         ("captures.csv", scenario::captures().into_bytes()),
         ("spring.csv", scenario::spring().into_bytes()),
         ("nets.csv", scenario::nets().into_bytes()),
+        ("watches.csv", scenario::watches().into_bytes()),
+        ("nestbox.csv", scenario::nestbox().into_bytes()),
+        ("sessions.csv", scenario::sessions().into_bytes()),
         ("ringing.tsv", scenario::ringing().into_bytes()),
         ("regional.csv", scenario::regional()),
         ("finds.csv", scenario::finds().into_bytes()),
@@ -194,6 +236,8 @@ pub fn run(demo: &args::Demo) -> Result<Exit, Failure> {
         ("logger.jsonl", scenario::logger().into_bytes()),
         #[cfg(feature = "workbook")]
         ("station.xlsx", scenario::station_book().map_err(Failure::could_not)?),
+        #[cfg(feature = "workbook")]
+        ("nets.xlsx", scenario::nets_book().map_err(Failure::could_not)?),
         #[cfg(feature = "workbook")]
         ("retraps.xlsx", scenario::retraps_book().map_err(Failure::could_not)?),
     ] {

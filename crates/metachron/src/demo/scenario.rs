@@ -4,7 +4,7 @@ use std::fmt::Write;
 
 use jiff::civil::{Date, date};
 use metachron_core::layout::Layout;
-use metachron_core::lexicon::{Lexicon, Locale};
+use metachron_core::lexicon::{Length, Lexicon, Locale};
 use metachron_core::write::spell;
 use metachron_tables::encoding::Charset;
 
@@ -134,6 +134,75 @@ pub fn nets() -> String {
         };
         // Writing to a string cannot fail.
         let _ = writeln!(text, "N{:02},{closed},{catch}", 1 + row % 12);
+    }
+    text
+}
+
+/// What five stations saw at their own clocks, with the zone that each row names; one did not say.
+pub fn watches() -> String {
+    const PLACES: [(&str, &str); 5] = [
+        ("Skarholm", "Europe/Oslo"),
+        ("Port Meridian", "America/Chicago"),
+        ("Cabo Sereno", "America/Sao_Paulo"),
+        ("Dar Wadi", "Africa/Casablanca"),
+        ("Hoshizaki", "Asia/Tokyo"),
+    ];
+    let mut numbers = Numbers(5);
+    let mut text = String::from("station,zone,seen,birds\n");
+    for row in 0..240_u64 {
+        let (station, zone) = PLACES[numbers.below(5) as usize];
+        let zone = if row == 77 { "" } else { zone };
+        let day = day_of_2024(row * 3 / 2);
+        let (hour, minute) = (4 + numbers.below(15), numbers.below(60));
+        let birds = 1 + numbers.below(40);
+        // Writing to a string cannot fail.
+        let _ = writeln!(text, "{station},{zone},{day} {hour:02}:{minute:02},{birds}");
+    }
+    text
+}
+
+/// A nest box that is read every ten minutes by a clock that goes by the time of Skarholm, over the
+/// night in October when it is put back.
+pub fn nestbox() -> String {
+    let oslo = jiff::tz::TimeZone::get("Europe/Oslo").unwrap_or(jiff::tz::TimeZone::UTC);
+    let mut numbers = Numbers(27);
+    let mut text = String::from("clock,degrees\n");
+    let begin = date(2024, 10, 26).at(20, 0, 0, 0);
+    for row in 0..72_i64 {
+        let utc = begin.saturating_add(jiff::Span::new().minutes(row * 10));
+        let moment = jiff::tz::Offset::UTC.to_timestamp(utc).unwrap_or_default();
+        let clock = oslo.to_datetime(moment);
+        let degrees = 4 + numbers.below(3);
+        let _ = writeln!(
+            text,
+            "{} {},{degrees}.{}",
+            clock.date(),
+            clock.strftime("%H:%M"),
+            numbers.below(10)
+        );
+    }
+    text
+}
+
+/// When nets were open: the parts of the day in columns of their own, two clock times.
+pub fn sessions() -> String {
+    let mut numbers = Numbers(8);
+    let mut text = String::from("net,year,month,day,opened,closed\n");
+    for row in 0..60_u64 {
+        let day = day_of_2024(row * 6);
+        let (hour, minute) = (4 + numbers.below(4), 5 * numbers.below(12));
+        let stay = 90 + 5 * numbers.below(60);
+        let end = hour * 60 + minute + stay;
+        let _ = writeln!(
+            text,
+            "N{:02},{},{},{},{hour:02}:{minute:02},{:02}:{:02}",
+            1 + row % 12,
+            day.year(),
+            Lexicon::english().month(day.month() as u8, Length::Short, false),
+            day.day(),
+            end / 60,
+            end % 60
+        );
     }
     text
 }
@@ -292,6 +361,26 @@ pub fn station_book() -> Result<Vec<u8>, rust_xlsxwriter::XlsxError> {
     sheet.write(63, 0, "Total")?;
     sheet.write(63, 2, 171.4)?;
     book.add_worksheet().set_name("Nets")?.write(0, 0, "Twelve nets of 9 m.")?;
+    book.save_to_buffer()
+}
+
+/// The list of nets as a workbook, whose cells are numbers without a format: some are empty, and one is
+/// zero.
+#[cfg(feature = "workbook")]
+pub fn nets_book() -> Result<Vec<u8>, rust_xlsxwriter::XlsxError> {
+    let mut book = rust_xlsxwriter::Workbook::new();
+    let sheet = book.add_worksheet().set_name("Nets")?;
+    for (column, name) in (0..).zip(["net", "opened"]) {
+        sheet.write(0, column, name)?;
+    }
+    for row in 0..40_u32 {
+        sheet.write(1 + row, 0, format!("N{:02}", 1 + row % 12))?;
+        match row {
+            _ if row % 9 == 5 => {}
+            17 => drop(sheet.write(1 + row, 1, 0)?),
+            _ => drop(sheet.write(1 + row, 1, 45_300 + row * 8)?),
+        }
+    }
     book.save_to_buffer()
 }
 
