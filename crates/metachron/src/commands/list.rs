@@ -47,13 +47,14 @@ pub fn run(list: &args::List, ambient: &Ambient) -> Result<Exit, Failure> {
             let at = list.at.as_deref().map_or(Ok(ambient.now), moment)?;
             // By its old name a zone is found, and listed by its current one.
             let mut names = BTreeSet::new();
-            let found: Vec<ZoneFacts> = zones
+            let mut found: Vec<ZoneFacts> = zones
                 .all()
                 .filter(|zone| like(list, &[zone.name(), &zone.name().replace('_', " ")]))
                 .filter_map(|zone| zones.named(zone.current_name()))
                 .filter(|zone| names.insert(zone.name()))
                 .filter_map(|zone| ZoneFacts::of(zone, zones, at))
                 .collect();
+            found.sort_by_key(|zone| zone.zone);
             nothing_like(list, found.len())?;
             match list.json {
                 true => json(&found)?,
@@ -186,7 +187,7 @@ fn zones_view(found: &[ZoneFacts], at: Timestamp, zones: Zones, width: usize) ->
         grid.push(vec![zone.zone.to_owned(), zone.offset.clone(), called, next, old]);
     }
     let mut view = String::new();
-    grid.write(&mut view, 0, width, None);
+    grid.write_wrapped(&mut view, 0, width);
     let release = zones.version().unwrap_or("of no stated release");
     let second = Timestamp::from_second(at.as_second()).unwrap_or(at);
     view.push_str(&format!("\nAt {second}, by the IANA Time Zone Database {release}.\n"));

@@ -56,7 +56,7 @@ pub fn summary(
         let kind = own.program.gives().to_string();
         grid.push(vec![String::new(), format!("→ {}", plain(&own.name)), kind, made(convert, own)]);
     }
-    grid.write(&mut text, 2, page.width, None);
+    grid.write_wrapped(&mut text, 2, page.width);
     for (met, one, many) in [
         (
             lines.blank,

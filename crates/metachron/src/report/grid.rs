@@ -91,6 +91,53 @@ impl Grid {
     }
 }
 
+impl Grid {
+    /// Writes the rows, each after `indent` spaces; the text of the last column goes on in further lines
+    /// where it does not fit.
+    pub fn write_wrapped(&self, out: &mut String, indent: usize, width: usize) {
+        const LEAST: usize = 30;
+        let last = self.columns.len().saturating_sub(1);
+        let used: usize = (0..last)
+            .map(|c| self.width(c))
+            .filter(|width| *width > 0)
+            .map(|width| width + 2)
+            .sum();
+        let room = width.saturating_sub(indent + used).max(LEAST);
+        let mut wrapped = Grid { columns: self.columns.clone(), rows: Vec::new() };
+        for row in &self.rows {
+            let mut lines =
+                row.get(last).map_or(Vec::new(), |cell| wrap(&cell.text, room)).into_iter();
+            let mut first = row.clone();
+            if let (Some(cell), Some(line)) = (first.get_mut(last), lines.next()) {
+                cell.text = line;
+            }
+            wrapped.rows.push(first);
+            for line in lines {
+                let mut more = vec![String::new(); last];
+                more.push(line);
+                wrapped.push(more);
+            }
+        }
+        wrapped.write(out, indent, usize::MAX, None);
+    }
+}
+
+/// The text in lines of at most `width`, cut between words; a longer word stands alone.
+fn wrap(text: &str, width: usize) -> Vec<String> {
+    let mut lines: Vec<String> = vec![String::new()];
+    for word in text.split(' ') {
+        match lines.last_mut() {
+            Some(line) if line.is_empty() => line.push_str(word),
+            Some(line) if line.width() + 1 + word.width() <= width => {
+                line.push(' ');
+                line.push_str(word);
+            }
+            _ => lines.push(word.to_owned()),
+        }
+    }
+    lines
+}
+
 /// The text, or its beginning with an ellipsis.
 pub fn cut(text: &str, width: usize) -> String {
     if text.width() <= width {
