@@ -28,6 +28,8 @@ pub struct CheckReport {
     pub columns: Vec<CheckedColumn>,
     /// What was found, column by column.
     pub findings: Vec<Finding>,
+    /// The release of the time zone database.
+    zone_data: Option<&'static str>,
     metachron: &'static str,
 }
 
@@ -78,6 +80,7 @@ impl CheckReport {
             source: SourceFacts::new(study),
             columns: columns.collect(),
             findings: dates().flat_map(|column| findings(column, config)).collect(),
+            zone_data: config.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
         }
     }

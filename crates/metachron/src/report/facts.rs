@@ -29,6 +29,8 @@ pub struct SurveyReport {
     /// Columns that hold the parts of one date.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub parts: Option<SettleFacts>,
+    /// The release of the time zone database.
+    zone_data: Option<&'static str>,
     metachron: &'static str,
 }
 
@@ -43,6 +45,8 @@ pub struct TogetherReport {
     pub together: Vec<ColumnFacts>,
     /// Where the files differ.
     pub differences: Vec<String>,
+    /// The release of the time zone database.
+    zone_data: Option<&'static str>,
     metachron: &'static str,
 }
 
@@ -56,6 +60,7 @@ impl SurveyReport {
             source: SourceFacts::new(study),
             columns: study.columns.iter().map(|column| facts(column, &paste, config)).collect(),
             parts: parts(study, &paste, config),
+            zone_data: config.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
         }
     }
@@ -94,6 +99,7 @@ impl SurveyReport {
             },
             columns: columns.iter().map(|column| facts(column, &paste, config)).collect(),
             parts: None,
+            zone_data: config.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
         }
     }
@@ -110,7 +116,8 @@ impl TogetherReport {
             together.iter().map(|column| facts(column, &paste, config)).collect();
         let differences = together.iter().flat_map(|column| differences(column, &files)).collect();
         let (report, version, metachron) = ("survey", VERSION, env!("CARGO_PKG_VERSION"));
-        TogetherReport { report, version, files, together, differences, metachron }
+        let zone_data = config.zones.version();
+        TogetherReport { report, version, files, together, differences, zone_data, metachron }
     }
 }
 

@@ -290,4 +290,26 @@ fn zones_are_listed_with_what_they_show() {
     bench.run("list zones --like skarholm").status(1).stderr_has(&["nothing has"]).check();
     bench.run("list epochs --at 2024-07-01").status(2).stderr_has(&["--at is about zones"]).check();
     bench.run("--version").stdout_has(&["time zones 20"]).check();
+    bench.write("a.csv", "seen\n2024-07-01 12:00\n");
+    bench.run("survey a.csv --json").stdout_has(&["\"zone_data\": \"20"]).check();
+}
+
+#[test]
+fn letters_are_zones_only_by_a_layout() {
+    let bench = Bench::with(
+        "a.csv",
+        "seen\n2024-07-01 1200A\n2024-07-01 1200R\n2024-07-01 1200Z\n2024-07-01 1200J\n",
+    );
+    bench
+        .run("convert a.csv --layout '{year}-{month:02}-{day:02} {hour:02}{minute:02}{offset:military}' --rejects r.csv -o b.csv")
+        .status(4)
+        .stderr_has(&["3 read, 1 unreadable"])
+        .check();
+    let table = bench.read("b.csv");
+    for expected in
+        ["1200A,2024-07-01T11:00:00Z", "1200R,2024-07-01T17:00:00Z", "1200Z,2024-07-01T12:00:00Z"]
+    {
+        assert!(table.contains(expected), "{table}");
+    }
+    bench.run("convert a.csv -o c.csv").status(1).stderr_has(&["no column of a.csv"]).check();
 }
