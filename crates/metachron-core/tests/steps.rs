@@ -70,6 +70,9 @@ fn the_examples_of_the_page_are_so() {
 #[test]
 fn rounding_goes_down_also_before_1970_and_whole_cuts_toward_zero() {
     for (value, steps, expected) in [
+        ("2024-03-05T23:00:00Z", "in Asia/Tokyo | count sheet-1900", "45357.333333333333333"),
+        ("2024-03-05", "show \"{weekday}\" in fr", "mardi"),
+        ("2024-03-05T10:15", "show \"{month:short} {hour} h[, {day}]\"", "Mar 10 h, 5"),
         ("1969-12-31T23:35", "date", "1969-12-31"),
         ("1969-12-31T23:35", "floor 1 hour", "1969-12-31T23:00:00"),
         ("1969-12-31T23:35", "round 1 hour", "1970-01-01T00:00:00"),
@@ -162,7 +165,13 @@ fn what_does_not_fit_is_refused_with_its_place_and_what_would() {
         ("seen | since 2024-01-01", "in which unit", "1"),
         ("seen | count sheet-1990", "did you mean sheet-1900?", "sheet-1990"),
         ("seen | show \"{dya}\"", "did you mean {day}?", "\"{dya}\""),
-        ("seen | show \"{hour}:{minute}\"", "has no clock to show", "\"{hour}:{minute}\""),
+        ("seen | show \"{hour}:{minute}\"", "a date has no hour to show", "\"{hour}:{minute}\""),
+        ("caught | show \"{hour}{offset}\"", "has no offset to show", "\"{hour}{offset}\""),
+        ("seen | period month | show \"{day}\"", "a month has no day to show", "\"{day}\""),
+        ("clock | show \"{day}.{month}.{year}\"", "a time has no", "\"{day}.{month}.{year}\""),
+        ("logged | hour", "but gets an instant", "hour"),
+        ("caught | count unix-seconds", "put | at ZONE before it", "unix-seconds"),
+        ("logged | count sheet-1900", "put | in ZONE before it", "sheet-1900"),
         ("seen | show \"{day} {month:name} {year}\" in pt-XX", "no locale", "pt-XX"),
         ("seen | show \"{day}.{month}.{year}\" | year", "put show last", "year"),
         ("y | year", "nothing has read \"y\" yet", "y"),

@@ -74,6 +74,11 @@ impl ZoneSaid {
         *self != ZoneSaid::default()
     }
 
+    /// Whether it is said where clocks stood.
+    pub fn says_where(&self) -> bool {
+        self.zone.is_some() || self.zone_from.is_some() || self.of_rows.is_some()
+    }
+
     /// Takes a key, if it is one of these.
     ///
     /// # Errors

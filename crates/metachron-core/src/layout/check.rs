@@ -57,6 +57,20 @@ pub(super) fn check(
     Ok((kind, alternatives))
 }
 
+/// The parts that are written, for a layout that is only written: any fields in any order.
+pub(super) fn written(layout: &str, items: &[Item]) -> Result<Vec<Part>, LayoutError> {
+    let span = 0..layout.len();
+    let placed = expand(items).into_iter().next().unwrap_or_default();
+    let parts: Vec<Part> = placed.into_iter().map(|(part, _)| part).collect();
+    match parts.iter().any(|part| matches!(part, Part::Field(_))) {
+        true => Ok(parts),
+        false => {
+            let kind = LayoutErrorKind::NoField(None);
+            Err(LayoutError { layout: layout.to_owned(), span, kind })
+        }
+    }
+}
+
 fn optional_parts(items: &[Item]) -> usize {
     items
         .iter()

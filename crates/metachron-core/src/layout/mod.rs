@@ -106,6 +106,26 @@ impl Layout {
         Layout::parse_for(text, Year::OfTheReading)
     }
 
+    /// A layout that is only written, never read: any fields in any order, with all its optional parts.
+    ///
+    /// ```
+    /// use metachron_core::layout::Layout;
+    /// assert!(Layout::parse("{weekday}").is_err());
+    /// assert!(Layout::parse_to_write("{weekday}").is_ok());
+    /// ```
+    ///
+    /// # Errors
+    /// If the notation is malformed, or has no field.
+    pub fn parse_to_write(text: &str) -> Result<Layout, LayoutError> {
+        if STANDARDS.iter().any(|standard| standard.name == text.trim()) {
+            return Layout::parse(text);
+        }
+        let parts = check::written(text, &notation::parse(text)?)?;
+        let (kind, rules) = (Kind::DateTime, Rules::default());
+        let alternatives = vec![Alternative { kind, parts, rules }];
+        Ok(Layout { text: text.to_owned(), alternatives })
+    }
+
     fn parse_for(text: &str, year: Year) -> Result<Layout, LayoutError> {
         let text = text.trim();
         let alternatives = match STANDARDS.iter().find(|standard| standard.name == text) {

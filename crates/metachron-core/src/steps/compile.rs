@@ -10,7 +10,7 @@ use super::join::{self, Role};
 use super::unit::{DAY, Part, Period, UNITS, Unit};
 use crate::epoch::Epoch;
 use crate::error::nearest;
-use crate::layout::{Field, Layout};
+use crate::layout::Layout;
 use crate::lexicon::{Lexicon, Locale};
 use crate::moment::{Kind, Moment};
 use crate::reading::Terms;
@@ -329,7 +329,7 @@ impl Compiler<'_> {
                 let [epoch] = arguments else {
                     return Err(self.at(name, "count names its origin: count sheet-1900"));
                 };
-                let fits = matches!(takes, Type::Of(Kind::Date | Kind::DateTime | Kind::Instant));
+                let fits = dated || takes == Type::Of(Kind::Instant);
                 self.takes(fits, name, takes, "a date, a date-time or an instant")?;
                 let found = epoch.text.parse::<Epoch>().map_err(|unknown| {
                     let near =
@@ -338,6 +338,18 @@ impl Compiler<'_> {
                         });
                     self.at(epoch, format!("{:?} is no origin of numbers; {near}", epoch.text))
                 })?;
+                match (found.kind(false), takes) {
+                    (Kind::Instant, Type::Of(Kind::Instant)) => {}
+                    (Kind::Instant, _) => {
+                        let says = "it counts moments, and nothing says where this clock stood: put | at ZONE before it";
+                        return Err(self.at(epoch, says));
+                    }
+                    (_, Type::Of(Kind::Instant)) => {
+                        let says = "it counts what a clock shows, and a moment is shown otherwise in every zone: put | in ZONE before it";
+                        return Err(self.at(epoch, says));
+                    }
+                    _ => {}
+                }
                 Ok((Op::Count(found), Type::Number))
             }
             "leap" => {
@@ -376,7 +388,7 @@ impl Compiler<'_> {
             Type::Text => "; text is a date no longer: put show last".to_owned(),
             _ => String::new(),
         };
-        self.at(name, format!("{step} takes {wants}, but gets a {takes}{hint}"))
+        self.at(name, format!("{step} takes {wants}, but gets {}{hint}", one(takes)))
     }
 
     fn takes(&self, fits: bool, name: &Word, takes: Type, wants: &str) -> Result<(), StepError> {
@@ -512,8 +524,11 @@ impl Compiler<'_> {
                 _ => false,
             };
             if !same {
-                let says =
-                    format!("a span has two ends of one kind, but this is a {of} beside a {kind}");
+                let says = format!(
+                    "a span has two ends of one kind, but this is {} beside {}",
+                    one(of),
+                    one(Type::Of(kind))
+                );
                 return Err(self.at(other, says));
             }
             return Ok(Other::Input(self.input(place)));
@@ -594,9 +609,10 @@ impl Compiler<'_> {
                 }
                 _ => String::new(),
             };
-            return Err(
-                self.at(name, format!("as takes a span or a duration, but gets a {takes}{hint}"))
-            );
+            return Err(self.at(
+                name,
+                format!("as takes a span or a duration, but gets {}{hint}", one(takes)),
+            ));
         };
         match of {
             Unit::Months(_) if !whole => Err(self.at(
@@ -635,16 +651,12 @@ impl Compiler<'_> {
         };
         let fits = matches!(takes, Type::Of(kind) if kind != Kind::Instant) || takes == Type::Zoned;
         self.takes(fits, name, takes, "a date or a time")?;
-        let parsed = Layout::parse_yearless(&layout.text)
+        let parsed = Layout::parse_to_write(&layout.text)
             .map_err(|error| self.at(layout, error.to_string()))?;
-        // What the value does not have cannot be shown.
-        let clock = [Field::Minute, Field::MinuteTwo, Field::Second, Field::SecondTwo];
-        let shows_clock = clock.iter().any(|field| parsed.has(*field));
-        if shows_clock && !matches!(takes, Type::Of(Kind::DateTime | Kind::Time) | Type::Zoned) {
-            return Err(self.at(layout, format!("a {takes} has no clock to show")));
-        }
-        if takes == Type::Of(Kind::Time) && parsed.kind() != Some(Kind::Time) {
-            return Err(self.at(layout, "a time belongs to no day, and has no date to show"));
+        let text = parsed.to_string();
+        let lacking = lacks(takes).iter().find(|field| text.contains(&format!("{{{field}")));
+        if let Some(field) = lacking {
+            return Err(self.at(layout, format!("{} has no {field} to show", one(takes))));
         }
         let lexicon = match locale {
             None => Lexicon::english(),
@@ -653,6 +665,44 @@ impl Compiler<'_> {
             ),
         };
         Ok(Op::Show(Box::new(parsed), lexicon))
+    }
+}
+
+/// Fields that values of a type do not have. An offset alone does not say the zone.
+fn lacks(takes: Type) -> &'static [&'static str] {
+    match takes {
+        Type::Zoned => &["zone", "serial"],
+        Type::Of(Kind::DateTime) => &["zone", "offset", "serial"],
+        Type::Of(Kind::Time) => &[
+            "year", "month", "day", "weekday", "yearday", "weekyear", "week", "quarter", "era",
+            "zone", "offset", "serial",
+        ],
+        Type::Of(Kind::Year) => &[
+            "month", "day", "weekday", "yearday", "week", "quarter", "hour", "minute", "second",
+            "fraction", "ampm", "noon", "zone", "offset", "serial",
+        ],
+        Type::Of(Kind::Quarter) => &[
+            "month", "day", "weekday", "yearday", "week", "hour", "minute", "second", "fraction",
+            "ampm", "noon", "zone", "offset", "serial",
+        ],
+        Type::Of(Kind::Month) => &[
+            "day", "weekday", "yearday", "week", "hour", "minute", "second", "fraction", "ampm",
+            "noon", "zone", "offset", "serial",
+        ],
+        Type::Of(Kind::Week) => &[
+            "year}", "year:", "month", "day", "weekday", "yearday", "quarter", "hour", "minute",
+            "second", "fraction", "ampm", "noon", "zone", "offset", "serial",
+        ],
+        _ => &["hour", "minute", "second", "fraction", "ampm", "noon", "zone", "offset", "serial"],
+    }
+}
+
+/// The type with its article.
+fn one(of: Type) -> String {
+    let text = of.to_string();
+    match text.starts_with(['a', 'e', 'i', 'o']) {
+        true => format!("an {text}"),
+        false => format!("a {text}"),
     }
 }
 

@@ -9,7 +9,7 @@ use super::item::{Item, Unmade};
 use super::join::join;
 use super::unit::{Part, Period, Unit};
 use crate::epoch::Number;
-use crate::moment::{Anchor, Moment};
+use crate::moment::{Anchor, Kind, Moment};
 use crate::write::spell;
 
 /// What steps did beside what they gave.
@@ -112,7 +112,14 @@ impl Program {
                 Moment::Instant(moment).into()
             }
             Op::Count(epoch) => {
-                let number = epoch.count(end(&item)?);
+                // A clock in a zone counts by what it shows, unless moments are counted.
+                let counted = match &item {
+                    Item::Zoned(..) if epoch.kind(false) != Kind::Instant => {
+                        Moment::DateTime(shown(&item)?.clock)
+                    }
+                    item => end(item)?,
+                };
+                let number = epoch.count(counted);
                 let says = || Unmade::new("out-of-range", format!("{epoch} cannot count to it"));
                 Item::Number(number.ok_or_else(says)?)
             }

@@ -239,6 +239,9 @@ fn clock_notes(column: &Typed<'_>) -> Vec<String> {
         Some(Zoning::Column { name, .. }) => {
             notes.push(format!("clocks read in the zone that {} names", plain(name)));
         }
+        None if column.studied.decisions.clocks.says_where() => {
+            notes.push(format!("a {} has no clock, so no zone was needed", reading.kind));
+        }
         None => {}
     }
     let changes = reading.terms.changes;
