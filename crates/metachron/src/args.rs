@@ -186,6 +186,13 @@ pub struct Convert {
     /// days' (repeatable); `list steps` has them
     #[arg(long, value_name = "NAME = COLUMN | STEP …")]
     pub derive: Vec<String>,
+    /// Write only the rows of which this holds, such as 'released >= 2024-03-01 and station = Skarholm'
+    /// (repeatable: all must hold); steps stand before a comparison as in --derive
+    #[arg(long, value_name = "CONDITION")]
+    pub keep: Vec<String>,
+    /// Add a column of this name with the moment of this run, the same in every row (--as-of fixes it)
+    #[arg(long, value_name = "NAME")]
+    pub stamp: Option<String>,
     /// The new column's name, for a single column [default: NAME_typed]
     #[arg(long, value_name = "NAME")]
     pub into: Option<String>,

@@ -15,6 +15,7 @@
 
 mod chain;
 mod compile;
+mod condition;
 mod error;
 mod item;
 mod join;
@@ -23,6 +24,7 @@ mod unit;
 
 pub use chain::{Chain, Source, Word};
 pub use compile::{Fact, Program, STEPS, Setting};
+pub use condition::{Condition, Test};
 pub use error::StepError;
 pub use item::{Item, Type, Unmade};
 pub use join::Role;

@@ -4,12 +4,14 @@ use std::fmt::Write as _;
 use std::io::Write;
 use std::path::{Path, PathBuf};
 
+use jiff::Timestamp;
 use metachron_core::apply::Outcome;
+use metachron_core::moment::Moment;
 use metachron_core::reading::Place;
-use metachron_core::steps::Item;
+use metachron_core::steps::{Item, Unmade};
 use metachron_core::text::{counted, grouped};
 use metachron_core::value::Value;
-use metachron_core::write::Instants;
+use metachron_core::write::{Instants, iso};
 use metachron_tables::compress::{Compression, Compressor};
 use metachron_tables::delimited::BOM;
 use metachron_tables::dialect::Delimiter;
@@ -18,7 +20,7 @@ use metachron_tables::place::{Output, same_file};
 use metachron_tables::sink::{NewColumn, Sink, Target};
 use metachron_tables::table::{Format, Lines, Row, Table};
 
-use super::derive::{Derived, SoFar, derived_columns, item};
+use super::derive::{Derived, Filter, SoFar, derived_columns, filter, item, now};
 use super::questions::{drifts, is_open, question, refuse_loss, stop_at_drift};
 use super::rejects::{Reject, Rejects};
 use super::study::{Studied, beside, study};
@@ -29,7 +31,7 @@ use crate::args;
 use crate::config::{Config, charset, suggested_output};
 use crate::exit::Exit;
 use crate::intake::Intake;
-use crate::message::{Failure, plain, say, shell_word, shown, shown_output};
+use crate::message::{Failure, plain, quoted, say, shell_word, shown, shown_output};
 use crate::progress::Progress;
 use crate::report::Page;
 use crate::zoning::clock;
@@ -66,13 +68,24 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
         }
         stop_at_drift(study, &config, page)?;
         let columns = typed_columns(study, form, convert.precision.fixed());
-        derived_columns(study, &columns, &config, ambient)?;
-        if columns.is_empty() && config.derive.is_empty() {
+        let derived = derived_columns(study, &columns, &config, ambient)?;
+        filter(&convert.keep, study, &columns, &derived, (&config, ambient))?;
+        if columns.is_empty() && config.derive.is_empty() && convert.stamp.is_none() {
             let file = &study.intake.path;
             return Err(Failure::could_not(format!(
                 "no column of {} is to be converted; metachron survey {} shows what it holds",
                 shown(file),
                 shell_word(&file.to_string_lossy())
+            )));
+        }
+        if let Some(name) = &convert.stamp
+            && (study.intake.names().contains(name)
+                || columns.iter().any(|column| column.names(false).contains(name))
+                || derived.iter().any(|own| own.name == *name))
+        {
+            return Err(Failure::usage(format!(
+                "--stamp {}: there is a column of that name",
+                quoted(name)
             )));
         }
         if convert.replace_raw && convert.rejects.is_none() {
@@ -86,10 +99,13 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
         let shows = config.shows_progress;
         let mut derived = derived_columns(study, &columns, &config, ambient)?;
         gather_facts(&study.intake, &mut columns, &mut derived)?;
-        let mut new = New { columns: &mut columns, derived: &mut derived };
+        let mut filter = filter(&convert.keep, study, &columns, &derived, (&config, ambient))?;
+        let stamp = convert.stamp.clone().map(|name| (name, stamp(now(&config, ambient))));
+        let mut new =
+            New { columns: &mut columns, derived: &mut derived, filter: &mut filter, stamp };
         let (lines, left) = write(convert, output, &study.intake, &mut new, &dropped, shows)?;
         if !convert.input.quiet {
-            let said = summary(convert, output, study, (&columns, &derived), &lines, page);
+            let said = summary(convert, output, study, (&columns, &derived, &filter), &lines, page);
             say(said.trim_end());
             for (column, drift) in drifts(study, &config) {
                 say(&format!("metachron: {}: {}", plain(&column.name), plain(&drift.to_string())));
@@ -186,6 +202,17 @@ fn check_paths(convert: &args::Convert, input: &Path, output: &Path) -> Result<(
 struct New<'n, 's> {
     columns: &'n mut [Typed<'s>],
     derived: &'n mut [Derived],
+    filter: &'n mut Filter,
+    /// A column with the moment of this run.
+    stamp: Option<(String, String)>,
+}
+
+/// A moment to the second.
+fn stamp(now: Timestamp) -> String {
+    let mut text = String::new();
+    // Writing to a string cannot fail.
+    let _ = iso(&mut text, Moment::Instant(now), 0);
+    text
 }
 
 /// A pass for what only the whole table shows.
@@ -283,7 +310,7 @@ fn write(
     dropped: &[usize],
     shows_progress: bool,
 ) -> Result<(Lines, Left), Failure> {
-    let New { columns, derived } = new;
+    let New { columns, derived, filter, stamp } = new;
     let failed = |error: std::io::Error| Failure::writing(output, &error);
     let target = target(output, &intake.table)?;
     let charset = match &convert.output_encoding {
@@ -314,6 +341,10 @@ fn write(
         let (name, is_bare) = (own.name.clone(), own.is_bare());
         new.push(NewColumn { beside, name, replaces: false, is_bare });
     }
+    if let Some((name, _)) = stamp {
+        let (beside, name) = (width.saturating_sub(1), name.clone());
+        new.push(NewColumn { beside, name, replaces: false, is_bare: false });
+    }
     let mut typed = vec![String::new(); new.len()];
     let mut sink =
         Sink::new(&intake.table, target, new, dropped).keep_preamble(convert.keep_preamble);
@@ -324,11 +355,14 @@ fn write(
     let mut left = Left::default();
     let mut buffers = Buffers::default();
     let mut items = Items::default();
+    let mut outcomes: Vec<Outcome> = Vec::new();
+    let mut unmade: Vec<(String, String, Unmade)> = Vec::new();
     let mut progress = Progress::new(output, shows_progress);
     let lines = intake.each_row(|number, row| {
         progress.row(number);
-        let mut unread = false;
         typed.iter_mut().for_each(String::clear);
+        outcomes.clear();
+        unmade.clear();
         items.typed.clear();
         items.derived.clear();
         let mut cells = typed.as_mut_slice();
@@ -339,29 +373,41 @@ fn write(
             let (place, value) = buffers.cell(column, number, row);
             let outcome = column.apply(place, value, own);
             items.typed.push(item(outcome));
-            if !matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
-                unread |= outcome != Outcome::Placeholder;
-                if let Some(rejects) = &mut rejects {
-                    let kind = column.compiled.reading().kind;
-                    let column = &column.studied.name;
-                    let (raw, row) = (row, number);
-                    rejects.push(&Reject { row, raw, column, value, kind, outcome })?;
-                }
-            }
+            outcomes.push(outcome);
         }
-        for (own, cell) in derived.iter_mut().zip(cells) {
+        for (own, cell) in derived.iter_mut().zip(&mut *cells) {
             let made = own.make(row, &items.so_far(), &mut buffers.cell);
             match &made {
                 // Writing to a string cannot fail.
                 Ok(item) => drop(write!(cell, "{item}")),
-                Err(why) => {
-                    unread = true;
-                    if let Some(rejects) = &mut rejects {
-                        rejects.push_unmade(number, row, &own.name, &own.inputs_text(), why)?;
-                    }
-                }
+                Err(why) => unmade.push((own.name.clone(), own.inputs_text(), why.clone())),
             }
             items.derived.push(made.unwrap_or_default());
+        }
+        if let (Some((_, moment)), Some(cell)) = (&*stamp, cells.last_mut()) {
+            cell.push_str(moment);
+        }
+        if !filter.keeps(row, &items.so_far(), &mut buffers.cell) {
+            return Ok(());
+        }
+        let mut unread = !unmade.is_empty();
+        for (column, outcome) in columns.iter().zip(&outcomes) {
+            if matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
+                continue;
+            }
+            unread |= *outcome != Outcome::Placeholder;
+            if let Some(rejects) = &mut rejects {
+                let (_, value) = buffers.cell(column, number, row);
+                let kind = column.compiled.reading().kind;
+                let (column, outcome) = (&column.studied.name, *outcome);
+                let (raw, row) = (row, number);
+                rejects.push(&Reject { row, raw, column, value, kind, outcome })?;
+            }
+        }
+        if let Some(rejects) = &mut rejects {
+            for (name, inputs, why) in &unmade {
+                rejects.push_unmade(number, row, name, inputs, why)?;
+            }
         }
         if unread {
             left.rows += 1;

@@ -1,8 +1,9 @@
 //! Derived columns: their steps compiled against the table, and run row by row.
 
+use jiff::Timestamp;
 use metachron_core::apply::Outcome;
 use metachron_core::reading::Terms;
-use metachron_core::steps::{Chain, Item, Notes, Program, Setting, Type, Unmade};
+use metachron_core::steps::{Chain, Condition, Item, Notes, Program, Setting, Type, Unmade};
 use metachron_core::text::Missing;
 use metachron_core::value::Value;
 use metachron_tables::table::Row;
@@ -74,16 +75,12 @@ pub struct SoFar<'r> {
     pub derived: &'r [Item],
 }
 
-/// Compiles the derived columns of a table.
-pub fn derived_columns(
-    study: &Study,
-    columns: &[Typed<'_>],
-    config: &Config,
-    ambient: &Ambient,
-) -> Result<Vec<Derived>, Failure> {
-    let setting = setting(config, ambient);
+/// The columns that steps can begin with, with what they hold and where that stands.
+type Known = Vec<(String, Type, From)>;
+
+fn known(study: &Study, columns: &[Typed<'_>]) -> Known {
     let raw = study.intake.names();
-    let mut known: Vec<(String, Type, From)> = Vec::new();
+    let mut known: Known = Vec::new();
     for (at, column) in columns.iter().enumerate() {
         let of = Type::Of(column.compiled.reading().kind);
         for name in [&column.studied.name, &column.name] {
@@ -97,6 +94,18 @@ pub fn derived_columns(
             known.push((name.clone(), typed_already(study, index), From::Cell(index)));
         }
     }
+    known
+}
+
+/// Compiles the derived columns of a table.
+pub fn derived_columns(
+    study: &Study,
+    columns: &[Typed<'_>],
+    config: &Config,
+    ambient: &Ambient,
+) -> Result<Vec<Derived>, Failure> {
+    let setting = setting(config, ambient);
+    let mut known = known(study, columns);
     let mut all: Vec<Derived> = Vec::new();
     for (number, derivation) in config.derive.iter().enumerate() {
         let Derivation { name, steps } = derivation;
@@ -155,6 +164,80 @@ pub fn derived_columns(
     Ok(all)
 }
 
+/// What rows must be to be written.
+#[derive(Default)]
+pub struct Filter {
+    conditions: Vec<Condition>,
+    places: Vec<From>,
+    /// Rows of which it does not hold.
+    pub left_out: u64,
+    /// Rows of which nobody can say.
+    pub unclear: u64,
+}
+
+/// Compiles the conditions on rows.
+pub fn filter(
+    texts: &[String],
+    study: &Study,
+    columns: &[Typed<'_>],
+    derived: &[Derived],
+    (config, ambient): (&Config, &Ambient),
+) -> Result<Filter, Failure> {
+    let setting = setting(config, ambient);
+    let mut known = known(study, columns);
+    for (at, own) in derived.iter().enumerate() {
+        known.push((own.name.clone(), own.program.gives(), From::Derived(at)));
+    }
+    let names: Vec<(&str, Type)> = known.iter().map(|(name, of, _)| (name.as_str(), *of)).collect();
+    let compile = |text: &String| {
+        Condition::compile(text, &names, &setting).map_err(|error| {
+            let marked = error.marked().replace('\n', "\n  ");
+            Failure::usage(format!("--keep: {error}\n  {marked}"))
+        })
+    };
+    let conditions = texts.iter().map(compile).collect::<Result<_, _>>()?;
+    let places = known.iter().map(|(_, _, from)| *from).collect();
+    Ok(Filter { conditions, places, ..Filter::default() })
+}
+
+impl Filter {
+    /// Whether a row is written.
+    pub fn keeps(&mut self, row: &Row<'_>, so_far: &SoFar<'_>, buffer: &mut String) -> bool {
+        let places = &self.places;
+        let mut column = |at: usize| places[at].item(row, so_far, buffer);
+        for condition in &self.conditions {
+            match condition.holds(&mut column) {
+                Ok(true) => {}
+                Ok(false) => {
+                    self.left_out += 1;
+                    return false;
+                }
+                Err(_) => {
+                    self.unclear += 1;
+                    return false;
+                }
+            }
+        }
+        true
+    }
+}
+
+impl From {
+    /// What stands there in a row.
+    fn item(self, row: &Row<'_>, so_far: &SoFar<'_>, buffer: &mut String) -> Item {
+        match self {
+            From::Typed(at) => so_far.typed[at].clone(),
+            From::Derived(at) => so_far.derived[at].clone(),
+            From::Cell(index) => match row.cell(index, buffer) {
+                Value::Missing | Value::Fault(_) => Item::Missing,
+                Value::Typed(moment) => Item::Moment(moment),
+                Value::Text(text) | Value::Number(text) if text.is_empty() => Item::Missing,
+                Value::Text(text) | Value::Number(text) => Item::Text(text.to_owned()),
+            },
+        }
+    }
+}
+
 /// What the cells of a column are that nothing reads: those of a workbook may have types.
 fn typed_already(study: &Study, index: usize) -> Type {
     let studied = study.columns.iter().find(|column| column.index == index);
@@ -164,12 +247,17 @@ fn typed_already(study: &Study, index: usize) -> Type {
     kind.map_or(Type::Raw, Type::Of)
 }
 
-fn setting(config: &Config, ambient: &Ambient) -> Setting {
-    let terms: Terms = config.terms();
-    let now = match config.as_of {
+/// The moment that counts as now.
+pub fn now(config: &Config, ambient: &Ambient) -> Timestamp {
+    match config.as_of {
         Some(day) => jiff::tz::Offset::UTC.to_timestamp(day.at(0, 0, 0, 0)).unwrap_or(ambient.now),
         None => ambient.now,
-    };
+    }
+}
+
+fn setting(config: &Config, ambient: &Ambient) -> Setting {
+    let terms: Terms = config.terms();
+    let now = now(config, ambient);
     let missing = Missing::usual().and(config.missing.iter());
     Setting { terms, missing, today: config.today, now }
 }
@@ -196,16 +284,7 @@ impl Derived {
     fn take(&mut self, row: &Row<'_>, so_far: &SoFar<'_>, buffer: &mut String) {
         self.row.clear();
         for from in &self.inputs {
-            self.row.push(match from {
-                From::Typed(at) => so_far.typed[*at].clone(),
-                From::Derived(at) => so_far.derived[*at].clone(),
-                From::Cell(index) => match row.cell(*index, buffer) {
-                    Value::Missing | Value::Fault(_) => Item::Missing,
-                    Value::Typed(moment) => Item::Moment(moment),
-                    Value::Text(text) | Value::Number(text) if text.is_empty() => Item::Missing,
-                    Value::Text(text) | Value::Number(text) => Item::Text(text.to_owned()),
-                },
-            });
+            self.row.push(from.item(row, so_far, buffer));
         }
     }
 

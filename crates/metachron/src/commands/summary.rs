@@ -13,7 +13,7 @@ use metachron_core::write::Instants;
 use metachron_core::zone::Clock;
 use metachron_tables::table::{Format, Lines};
 
-use super::derive::Derived;
+use super::derive::{Derived, Filter};
 use super::study::Study;
 use super::typed::{Typed, replaced_name};
 use crate::args;
@@ -28,13 +28,22 @@ pub fn summary(
     convert: &args::Convert,
     output: &Path,
     study: &Study,
-    (columns, derived): (&[Typed<'_>], &[Derived]),
+    (columns, derived, filter): (&[Typed<'_>], &[Derived], &Filter),
     lines: &Lines,
     page: Page,
 ) -> String {
     let mut text = String::new();
     let target = shown_output(output);
-    let _ = writeln!(text, "{target}   {}", counted(lines.rows, "row"));
+    let not_kept = filter.left_out + filter.unclear;
+    let _ = write!(text, "{target}   {}", counted(lines.rows - not_kept, "row"));
+    if not_kept > 0 {
+        let _ =
+            write!(text, " of {}, {} left out by --keep", grouped(lines.rows), grouped(not_kept));
+    }
+    if filter.unclear > 0 {
+        let _ = write!(text, " ({} since what it asks cannot be made)", grouped(filter.unclear));
+    }
+    text.push('\n');
     let mut grid = Grid::plain(&[Align::Left; 4]);
     for studied in &study.columns {
         let column = columns.iter().find(|column| column.studied.index == studied.index);

@@ -121,3 +121,56 @@ fn what_cannot_be_derived_is_refused_before_any_output() {
         .check();
     bench.run("list steps --like shift").stdout_has(&["±AMOUNT UNIT", "shift +18 months"]).check();
 }
+
+#[test]
+fn rows_are_kept_by_conditions_and_counted() {
+    let bench = Bench::with("a.csv", CAPTURES);
+    let common =
+        "--column captured --column released --derive 'stay = released | since captured | as days'";
+    for (keep, rings) in [
+        ("captured >= 2024-05-01", "LF1 LF3 LF4"),
+        ("stay > 5", "LF2 LF4"),
+        ("stay > 5' --keep 'm != Jan", "LF4"),
+        ("released is missing or (captured | month) = 1", "LF2 LF3"),
+        ("captured | weekday between 6 and 7", ""),
+        ("not ring = LF1", "LF2 LF3 LF4"),
+    ] {
+        bench
+            .run(&format!("convert a.csv {common} --keep '{keep}' -o b.csv"))
+            .stderr_has(&["left out by --keep"])
+            .check();
+        let table = bench.read("b.csv");
+        let found: Vec<&str> = table.lines().skip(1).map(|line| &line[..3]).collect();
+        assert_eq!(found.join(" "), rings, "{keep}");
+    }
+    bench
+        .run(&format!("convert a.csv {common} --keep 'captured > yesterday' -o c.csv"))
+        .status(2)
+        .stderr_has(&[
+            "\"yesterday\" is not a date such as 2024-01-31",
+            "  captured > yesterday\n             ^^^^^^^^^",
+        ])
+        .check();
+    assert!(!bench.files().contains(&"c.csv".to_owned()));
+    // What is left out is not rejected either.
+    let on = "--column clock --derive 'on = join year=y month=m day=d' --keep 'ring != LF3'";
+    bench
+        .run(&format!("convert a.csv {on} --rejects r.csv -o b.csv"))
+        .stderr_has(&["3 rows of 4, 1 left out"])
+        .check();
+    assert_eq!(bench.read("r.csv").lines().count(), 1);
+}
+
+#[test]
+fn the_moment_of_preparation_is_the_same_in_every_row() {
+    let bench = Bench::with("a.csv", "seen\n13.05.2024\n14.05.2024\n");
+    assert_eq!(
+        bench.run("convert a.csv --stamp prepared --as-of 2026-11-23").output(),
+        "seen,seen_typed,prepared\n13.05.2024,2024-05-13,2026-11-23T00:00:00Z\n14.05.2024,2024-05-14,2026-11-23T00:00:00Z\n"
+    );
+    bench
+        .run("convert a.csv --stamp seen_typed")
+        .status(2)
+        .stderr_has(&["there is a column of that name"])
+        .check();
+}

@@ -97,6 +97,7 @@ mod schema {
         pub version: u32,
         pub source: Source,
         pub columns: Vec<Column>,
+        pub zone_data: String,
         pub metachron: String,
     }
 
