@@ -86,8 +86,7 @@ pub struct Decisions {
 }
 
 impl Decisions {
-    /// Every key of a column in a readings file, `from` apart.
-    pub const KEYS: [&str; 26] = [
+    const KEYS: [&str; 19] = [
         "into",
         "kind",
         "verdict",
@@ -104,17 +103,15 @@ impl Decisions {
         "anchor",
         "repair",
         "epoch",
-        "zone",
-        "zone_from",
-        "zones",
-        "skipped_clock",
-        "repeated_clock",
-        "offset_wins",
-        "abbreviations",
         "otherwise",
         "contested",
         "missing",
     ];
+
+    /// Every key of a column in a readings file, `from` apart.
+    pub fn keys() -> impl Iterator<Item = &'static str> {
+        Decisions::KEYS.into_iter().chain(ZoneSaid::KEYS)
+    }
 
     /// These decisions, and where they say nothing, the weaker ones.
     ///
@@ -334,7 +331,7 @@ impl Decisions {
             "repair" => self.repair = Some(repair(&text(key, value)?)?),
             key if ZoneSaid::KEYS.contains(&key) => self.clocks.set(key, value)?,
             "anchor" => self.anchor = Some(anchor(&text(key, value)?)?),
-            _ => return Err(unknown_key(key, Decisions::KEYS)),
+            _ => return Err(unknown_key(key, Decisions::keys())),
         }
         Ok(())
     }

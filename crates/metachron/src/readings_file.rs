@@ -203,7 +203,7 @@ fn column(table: &toml_edit::Table, whole: usize) -> Result<(String, Decisions),
         }
         // `[column.zones]` is a table as well as `zones = { … }` is.
         let value =
-            item.clone().into_value().map_err(|_| (at, unknown_key(key, Decisions::KEYS)))?;
+            item.clone().into_value().map_err(|_| (at, unknown_key(key, Decisions::keys())))?;
         decisions.set(key, &value).map_err(|error| (at, error))?;
     }
     Ok((from.to_owned(), decisions))
@@ -368,7 +368,7 @@ pub fn render(
             Some(old) => {
                 // What only a person says stays as it is.
                 let by_hand = ["into", "convert", "known", "missing"];
-                let keys = Decisions::KEYS.into_iter().chain(["when", "seen"]);
+                let keys = Decisions::keys().chain(["when", "seen"]);
                 for key in keys.filter(|key| !by_hand.contains(key)) {
                     match table.get(key) {
                         Some(item) => {

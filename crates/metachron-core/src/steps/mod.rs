@@ -13,6 +13,7 @@
 //! assert_eq!(weekday.to_string(), "4");
 //! ```
 
+mod arguments;
 mod chain;
 mod compile;
 mod condition;

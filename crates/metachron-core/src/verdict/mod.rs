@@ -14,6 +14,7 @@ mod misread;
 mod numbers;
 mod parts;
 mod phrases;
+mod place_phrases;
 mod reason;
 mod settle;
 mod signals;

@@ -2,15 +2,13 @@
 
 use std::fmt;
 
-use jiff::tz::Offset;
-
+use super::place_phrases;
 use super::{Answer, Clue, Estimate, FoundSplit, Reason, Signal};
 use crate::evidence::Witness;
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Length, Lexicon};
-use crate::reading::{Order, Split, Zoning};
+use crate::reading::{Order, Split};
 use crate::text::{counted, grouped};
-use crate::zone::{Zone, offset_text};
 
 impl fmt::Display for Reason {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
@@ -446,56 +444,11 @@ impl fmt::Display for Reason {
                 if *rows == 1 { "is" } else { "are each" },
                 kind.phrase()
             ),
-            Reason::UnclearAbbreviation { name, rows } => {
-                let places = name.meanings().iter().map(|meaning| meaning.place);
-                write!(
-                    f,
-                    "{name} stands in {}; it means one thing in {}.",
-                    counted(*rows, "value"),
-                    places.collect::<Vec<_>>().join(", another in ")
-                )
-            }
-            Reason::OutOfSeason { name, place, rows, of } => write!(
-                f,
-                "{name} stands in {}; for {} of them it was the other season, when the clocks of {place} \
-                 are called something else. It is read as the offset that it means.",
-                counted(*of, "value"),
-                grouped(*rows)
-            ),
-            Reason::SeasonalOffsets { offsets, zones } => {
-                let offsets = offsets.iter().filter_map(|o| Offset::from_seconds(*o).ok());
-                let offsets: Vec<String> = offsets.map(offset_text).collect();
-                write!(
-                    f,
-                    "The offsets {} change with the season as the clocks of {} do.",
-                    offsets.join(" and "),
-                    names_of(zones)
-                )
-            }
-            Reason::PutBack { back, rows, zones } => {
-                let more = match rows {
-                    1 => String::new(),
-                    rows => format!(", and {} more times", grouped(rows - 1)),
-                };
-                write!(
-                    f,
-                    "The clock goes forward but for row {}, from {} back to {}{more}: there the clocks of \
-                     {} were put back. --zone reads such a column as moments.",
-                    grouped(back.row.row),
-                    back.from,
-                    back.to.time(),
-                    names_of(zones)
-                )
-            }
-            Reason::PlacedBy(zoning) => match zoning {
-                Zoning::All(clock) => write!(f, "You said that the clocks stood in {clock}."),
-                Zoning::Column { name, .. } => {
-                    write!(f, "You said that {name:?} names the zone of each row.")
-                }
-                Zoning::Parts(_) => {
-                    write!(f, "You said in which zone the clocks of some rows stood.")
-                }
-            },
+            Reason::UnclearAbbreviation { .. }
+            | Reason::OutOfSeason { .. }
+            | Reason::SeasonalOffsets { .. }
+            | Reason::PutBack { .. }
+            | Reason::PlacedBy(_) => place_phrases::of_places(self, f),
             Reason::ManyShapes { rows } => write!(
                 f,
                 "More than 4,096 written forms; those of {} were not told apart.",
@@ -643,16 +596,5 @@ fn place_of_year(order: Order) -> &'static str {
         Order::Dmy | Order::Mdy => "last",
         Order::Ymd | Order::Ydm | Order::Ordinal => "first",
         Order::None => "only",
-    }
-}
-
-/// The first zones of a list.
-fn names_of(zones: &[Zone]) -> String {
-    const SHOWN: usize = 2;
-    let names: Vec<&str> = zones.iter().take(SHOWN).map(|zone| zone.name()).collect();
-    let others = "others with the same rules";
-    match zones.len() > SHOWN {
-        true => format!("{} and others", names.join(", ")),
-        false => format!("{} and {others}", names.join(", ")),
     }
 }

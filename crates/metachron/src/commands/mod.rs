@@ -25,7 +25,7 @@ use crate::exit::Exit;
 use crate::message::{Failure, shown};
 
 pub use derive::Derivation;
-pub use study::{Studied, Study};
+pub use study::{Studied, Study, siblings};
 
 /// The files that are named, a pattern such as `stations/*.csv` standing for those that match it.
 fn files(named: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {

@@ -215,16 +215,21 @@ fn habits(intake: &Intake) -> Habits {
     Habits { decimal_comma }
 }
 
+/// Columns as others see them.
+pub fn siblings(columns: &[Studied]) -> Vec<Sibling<'_>> {
+    let columns = columns.iter();
+    columns
+        .map(|Studied { name, evidence, inference, .. }| Sibling {
+            name,
+            evidence,
+            judgement: &inference.judgement,
+        })
+        .collect()
+}
+
 /// Judges open columns again in the light of the rest of the table.
 pub fn weigh_together(columns: &mut [Studied], habits: Habits) {
-    let siblings: Vec<Sibling<'_>> = columns
-        .iter()
-        .map(|column| Sibling {
-            name: &column.name,
-            evidence: &column.evidence,
-            judgement: &column.inference.judgement,
-        })
-        .collect();
+    let siblings = siblings(columns);
     let all: Vec<_> = (0..columns.len())
         .map(|at| match columns[at].verdict().is_open() {
             true => signals_beside(&siblings, at, habits),

@@ -7,11 +7,11 @@ use serde::Serialize;
 use super::column::{ColumnFacts, facts};
 use super::paste::{Paste, SettleFacts};
 use super::source::SourceFacts;
-use crate::commands::{Studied, Study};
+use crate::commands::{Studied, Study, siblings};
 use crate::config::Config;
 use crate::message::{plain, quoted, shell_word, shown};
 use metachron_core::steps::Role;
-use metachron_core::verdict::{Sibling, parts_apart};
+use metachron_core::verdict::parts_apart;
 use metachron_tables::header::free_name;
 
 /// The version of the JSON that `survey` prints.
@@ -123,15 +123,7 @@ impl TogetherReport {
 
 /// The columns that hold the parts of one date, and the command that puts them together.
 fn parts(study: &Study, paste: &Paste, config: &Config) -> Option<SettleFacts> {
-    let siblings: Vec<Sibling<'_>> = study
-        .columns
-        .iter()
-        .map(|column| Sibling {
-            name: &column.name,
-            evidence: &column.evidence,
-            judgement: &column.inference.judgement,
-        })
-        .collect();
+    let siblings = siblings(&study.columns);
     let parts = parts_apart(&siblings)?;
     let word = |role: Role| Role::ALL.iter().find(|(_, own)| *own == role).map_or("", |(w, _)| w);
     let named: Vec<String> =

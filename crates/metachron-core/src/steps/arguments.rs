@@ -1,0 +1,309 @@
+//! The arguments of steps: periods, amounts, zones, layouts, the other end of a span.
+
+use jiff::Timestamp;
+use jiff::civil::{Date, DateTime, Time};
+
+use super::StepError;
+use super::chain::Word;
+use super::compile::{Compiler, Fact, Op, Other, one};
+use super::item::Type;
+use super::unit::{DAY, Period, UNITS, Unit};
+use crate::error::nearest;
+use crate::layout::Layout;
+use crate::lexicon::{Lexicon, Locale};
+use crate::moment::{Kind, Moment};
+use crate::zone::Clock;
+
+impl Compiler<'_> {
+    pub(super) fn period(&self, name: &Word, arguments: &[Word]) -> Result<Period, StepError> {
+        let [period] = arguments else {
+            let says = format!("{0} names a period: {0} month, quarter, week or year", name.text);
+            return Err(self.at(name, says));
+        };
+        Period::named(&period.text).map_err(|near| {
+            let near = near.map_or("month, quarter, week or year".to_owned(), |near| {
+                format!("did you mean {near}?")
+            });
+            self.at(period, format!("{:?} is no period; {near}", period.text))
+        })
+    }
+
+    fn unit(&self, word: &Word) -> Result<Unit, StepError> {
+        Unit::named(&word.text).map_err(|near| {
+            let near = near.map_or(UNITS.map(|(name, _)| name).join(", "), |near| {
+                format!("did you mean {near}?")
+            });
+            self.at(word, format!("{:?} is no unit; {near}", word.text))
+        })
+    }
+
+    /// An amount that goes into a day without a rest, in nanoseconds.
+    pub(super) fn of_a_day(&self, name: &Word, arguments: &[Word]) -> Result<i64, StepError> {
+        let [amount, unit] = arguments else {
+            return Err(self.at(name, format!("{0} names an amount: {0} 15 minutes", name.text)));
+        };
+        let nanos = self.unit(unit)?.nanos().ok_or_else(|| {
+            let says = "months and years have no fixed length; start month gives the first day";
+            self.at(unit, says)
+        })?;
+        let number = amount.text.parse::<i64>().ok().filter(|number| *number > 0);
+        let all = number.and_then(|number| number.checked_mul(nanos));
+        all.filter(|all| DAY % all == 0).ok_or_else(|| {
+            self.at(amount, "the amount must go into a day without a rest, such as 15 minutes")
+        })
+    }
+
+    pub(super) fn shift(
+        &self,
+        name: &Word,
+        arguments: &[Word],
+        takes: Type,
+    ) -> Result<Op, StepError> {
+        let example = "shift names amounts with their sign: shift +18 months -1 day";
+        if arguments.is_empty() || !arguments.len().is_multiple_of(2) {
+            return Err(self.at(arguments.last().unwrap_or(name), example));
+        }
+        let (mut months, mut days, mut nanos) = (0_i64, 0_i64, 0_i64);
+        for pair in arguments.chunks_exact(2) {
+            let [amount, unit] = pair else { continue };
+            let signed = amount.text.starts_with(['+', '-']);
+            let number = amount.text.parse::<i64>().ok().filter(|_| signed);
+            let number = number.ok_or_else(|| self.at(amount, example))?;
+            let of = self.unit(unit)?;
+            let misfit = |says: &str| Err(self.at(unit, says));
+            match (takes, of) {
+                (Type::Of(Kind::Instant), Unit::Months(_) | Unit::Days(_)) => {
+                    return misfit(
+                        "a day of an instant depends on its zone: put | in ZONE before it",
+                    );
+                }
+                (Type::Of(Kind::Date), Unit::Nanos(_)) => {
+                    return misfit("a date has no clock; shift it by days or longer");
+                }
+                (Type::Of(Kind::Time), Unit::Months(_) | Unit::Days(_)) => {
+                    return misfit("a time belongs to no day; shift it by hours or less");
+                }
+                (Type::Of(Kind::Month), unit) if !matches!(unit, Unit::Months(_)) => {
+                    return misfit("a month is shifted by months, quarters or years");
+                }
+                (Type::Of(Kind::Quarter), unit) if !matches!(unit, Unit::Months(3 | 12)) => {
+                    return misfit("a quarter is shifted by quarters or years");
+                }
+                (Type::Of(Kind::Year), unit) if unit != Unit::Months(12) => {
+                    return misfit("a year is shifted by years");
+                }
+                (Type::Of(Kind::Week), unit) if unit != Unit::Days(7) => {
+                    return misfit("a week is shifted by weeks");
+                }
+                (Type::Of(_) | Type::Zoned, _) => {}
+                _ => return Err(self.misfit(name, takes, "a date, a time or a moment")),
+            }
+            let (sum, of) = match of {
+                Unit::Months(of) => (&mut months, of),
+                Unit::Days(of) => (&mut days, of),
+                Unit::Nanos(of) => (&mut nanos, of),
+            };
+            let all = number.checked_mul(of).and_then(|all| sum.checked_add(all));
+            *sum =
+                all.ok_or_else(|| self.at(amount, "that is further than years can be written"))?;
+        }
+        Ok(Op::Shift { months, days, nanos })
+    }
+
+    /// The other end of a span.
+    pub(super) fn other(
+        &mut self,
+        name: &Word,
+        arguments: &[Word],
+        kind: Kind,
+    ) -> Result<Other, StepError> {
+        let [other] = arguments else {
+            let says = format!("{0} names its other end: {0} 2024-01-01, or a column", name.text);
+            return Err(self.at(name, says));
+        };
+        let column = self.columns.iter().position(|(column, _)| *column == other.text);
+        if let Some(place) = column {
+            let of = self.columns[place].1;
+            let same = match of {
+                Type::Of(of) => of == kind,
+                Type::Zoned => kind == Kind::Instant,
+                _ => false,
+            };
+            if !same {
+                let says = format!(
+                    "a span has two ends of one kind, but this is {} beside {}",
+                    one(of),
+                    one(Type::Of(kind))
+                );
+                return Err(self.at(other, says));
+            }
+            return Ok(Other::Input(self.input(place)));
+        }
+        let mut fact = |fact: Fact| {
+            self.facts.push(fact);
+            Ok(Other::Fact(self.facts.len() - 1))
+        };
+        match (other.text.as_str(), name.text.as_str()) {
+            ("earliest", _) => return fact(Fact::Earliest(self.steps)),
+            ("top", _) => return fact(Fact::Top(self.steps)),
+            ("now", _) => {
+                return match kind {
+                    Kind::Date => Ok(Other::Fixed(Moment::Date(self.setting.today))),
+                    Kind::Instant => Ok(Other::Fixed(Moment::Instant(self.setting.now))),
+                    _ => Err(self.at(
+                        other,
+                        "a clock in no stated zone knows no now: put | at ZONE before it",
+                    )),
+                };
+            }
+            _ => {}
+        }
+        let text = other.text.as_str();
+        let date = || text.parse::<Date>().ok();
+        let clock = || text.parse::<DateTime>().ok().or(date().map(|day| day.at(0, 0, 0, 0)));
+        let fixed = match kind {
+            Kind::Date => date().map(Moment::Date),
+            Kind::Time => text.parse::<Time>().ok().map(Moment::Time),
+            Kind::DateTime => clock().map(Moment::DateTime),
+            _ => text.parse::<Timestamp>().ok().map(Moment::Instant),
+        };
+        fixed.map(Other::Fixed).ok_or_else(|| {
+            let near = nearest(text, self.columns.iter().map(|(name, _)| *name));
+            let near =
+                near.map_or(String::new(), |near| format!("; did you mean the column {near:?}?"));
+            let wants = match kind {
+                Kind::Date => "2024-01-31",
+                Kind::Time => "14:30",
+                Kind::DateTime => "2024-01-31T14:30",
+                _ => "2024-01-31T14:30Z",
+            };
+            self.at(
+                other,
+                format!("{text:?} is neither a column nor a {kind} such as {wants}{near}"),
+            )
+        })
+    }
+
+    pub(super) fn unit_and_whole(
+        &self,
+        name: &Word,
+        arguments: &[Word],
+        takes: Type,
+    ) -> Result<(Unit, bool), StepError> {
+        let (unit, whole) = match arguments {
+            [unit] => (unit, false),
+            [unit, whole] if whole.text == "whole" => (unit, true),
+            [_, other, ..] => {
+                return Err(self.at(other, "only whole may follow the unit: as years whole"));
+            }
+            [] => return Err(self.at(name, "as names a unit: as hours")),
+        };
+        let of = self.unit(unit)?;
+        let Type::Span(kind) = takes else {
+            if takes == Type::Duration {
+                return match of {
+                    Unit::Months(_) => {
+                        Err(self.at(unit, "a duration has no months or years of a calendar"))
+                    }
+                    _ => Ok((of, whole)),
+                };
+            }
+            let hint = match takes {
+                Type::Of(_) | Type::Zoned => {
+                    let unit = of.name();
+                    format!("; did you mean since … | as {unit}?")
+                }
+                _ => String::new(),
+            };
+            return Err(self.at(
+                name,
+                format!("as takes a span or a duration, but gets {}{hint}", one(takes)),
+            ));
+        };
+        match of {
+            Unit::Months(_) if !whole => Err(self.at(
+                unit,
+                "months and years differ in length: as years whole counts those that are complete",
+            )),
+            Unit::Months(_) if matches!(kind, Kind::Time | Kind::Instant) => {
+                Err(self.at(unit, "months and years are of a calendar: take the date first"))
+            }
+            _ => Ok((of, whole)),
+        }
+    }
+
+    pub(super) fn clock(&self, name: &Word, arguments: &[Word]) -> Result<Clock, StepError> {
+        let [zone] = arguments else {
+            return Err(self.at(name, format!("{0} names a zone: {0} Europe/Oslo", name.text)));
+        };
+        let zones = self.setting.terms.zones;
+        Clock::named(&zone.text, zones).ok_or_else(|| {
+            let near = nearest(&zone.text, zones.all().map(|zone| zone.name()));
+            let near = near.map_or("metachron list zones has them".to_owned(), |near| {
+                format!("did you mean {near}?")
+            });
+            self.at(zone, format!("{:?} is no zone; {near}", zone.text))
+        })
+    }
+
+    pub(super) fn show(
+        &self,
+        name: &Word,
+        arguments: &[Word],
+        takes: Type,
+    ) -> Result<Op, StepError> {
+        let (layout, locale) = match arguments {
+            [layout] => (layout, None),
+            [layout, of, locale] if of.text == "in" => (layout, Some(locale)),
+            _ => {
+                let says = "show names a layout in quotes, and a locale: show \"{day} {month:name} {year}\" in pt-BR";
+                return Err(self.at(name, says));
+            }
+        };
+        let fits = matches!(takes, Type::Of(kind) if kind != Kind::Instant) || takes == Type::Zoned;
+        self.takes(fits, name, takes, "a date or a time")?;
+        let parsed = Layout::parse_to_write(&layout.text)
+            .map_err(|error| self.at(layout, error.to_string()))?;
+        let text = parsed.to_string();
+        let lacking = lacks(takes).iter().find(|field| text.contains(&format!("{{{field}")));
+        if let Some(field) = lacking {
+            return Err(self.at(layout, format!("{} has no {field} to show", one(takes))));
+        }
+        let lexicon = match locale {
+            None => Lexicon::english(),
+            Some(word) => Lexicon::of(
+                Locale::named(&word.text).map_err(|unknown| self.at(word, unknown.to_string()))?,
+            ),
+        };
+        Ok(Op::Show(Box::new(parsed), lexicon))
+    }
+}
+
+/// Fields that values of a type do not have. An offset alone does not say the zone.
+fn lacks(takes: Type) -> &'static [&'static str] {
+    match takes {
+        Type::Zoned => &["zone", "serial"],
+        Type::Of(Kind::DateTime) => &["zone", "offset", "serial"],
+        Type::Of(Kind::Time) => &[
+            "year", "month", "day", "weekday", "yearday", "weekyear", "week", "quarter", "era",
+            "zone", "offset", "serial",
+        ],
+        Type::Of(Kind::Year) => &[
+            "month", "day", "weekday", "yearday", "week", "quarter", "hour", "minute", "second",
+            "fraction", "ampm", "noon", "zone", "offset", "serial",
+        ],
+        Type::Of(Kind::Quarter) => &[
+            "month", "day", "weekday", "yearday", "week", "hour", "minute", "second", "fraction",
+            "ampm", "noon", "zone", "offset", "serial",
+        ],
+        Type::Of(Kind::Month) => &[
+            "day", "weekday", "yearday", "week", "hour", "minute", "second", "fraction", "ampm",
+            "noon", "zone", "offset", "serial",
+        ],
+        Type::Of(Kind::Week) => &[
+            "year}", "year:", "month", "day", "weekday", "yearday", "quarter", "hour", "minute",
+            "second", "fraction", "ampm", "noon", "zone", "offset", "serial",
+        ],
+        _ => &["hour", "minute", "second", "fraction", "ampm", "noon", "zone", "offset", "serial"],
+    }
+}
