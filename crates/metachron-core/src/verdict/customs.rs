@@ -1,6 +1,7 @@
 //! How regions write dates in digits: what the short forms of CLDR's locales have in common.
 
 use std::fmt;
+use std::sync::LazyLock;
 
 use super::families::Family;
 use super::signals::{Signal, Soft, best_two};
@@ -32,19 +33,36 @@ impl fmt::Display for Custom {
 /// Locales that are needed for a share of them.
 const LOCALES: usize = 10;
 
+/// How a locale writes a date in digits.
+struct Short {
+    order: Order,
+    layout: &'static str,
+    /// Whether its clock counts to twelve.
+    twelve: Option<bool>,
+}
+
+/// The short forms of all locales, parsed once.
+static SHORT: LazyLock<Vec<Short>> = LazyLock::new(|| {
+    let of = |locale: Locale| {
+        let layout = locale.format(Format::DateShort)?;
+        let order = Layout::parse(layout).ok()?.order()?;
+        let twelve = locale.format(Format::TimeShort).map(is_twelve);
+        Some(Short { order, layout, twelve })
+    };
+    Locale::all().filter_map(of).collect()
+});
+
+fn is_twelve(layout: &str) -> bool {
+    layout.contains("{ampm}")
+}
+
 /// The custom that is more usual with one order than with another: by a third at least.
-fn custom(family: &Family<'_>, follows: impl Fn(Locale, &str) -> bool) -> Option<Custom> {
+fn custom(family: &Family<'_>, follows: impl Fn(&Short) -> bool) -> Option<Custom> {
     let mark = family.form.separators.as_str();
     let count = |order: Order| {
-        let (mut its, mut all) = (0, 0);
-        for locale in Locale::all() {
-            let Some(text) = locale.format(Format::DateShort) else { continue };
-            let Ok(layout) = Layout::parse(text) else { continue };
-            if layout.order() == Some(order) && stands_between(mark, text) {
-                all += 1;
-                its += usize::from(follows(locale, text));
-            }
-        }
+        let own = |short: &&Short| short.order == order && stands_between(mark, short.layout);
+        let all = SHORT.iter().filter(own).count();
+        let its = SHORT.iter().filter(own).filter(|short| follows(short)).count();
         (all >= LOCALES).then_some((its, all))
     };
     let share = |(its, all): &(usize, usize)| *its as f64 / *all as f64;
@@ -67,11 +85,8 @@ pub(super) fn points(family: &Family<'_>) -> Option<Signal> {
         return None;
     }
     let locales = |order: Order| {
-        let writes = |locale: &Locale| {
-            let text = locale.format(Format::DateShort).filter(|text| text.contains('.'));
-            text.and_then(|text| Layout::parse(text).ok()).and_then(|l| l.order()) == Some(order)
-        };
-        Some(Locale::all().filter(writes).count())
+        let writes = |short: &&Short| short.order == order && short.layout.contains('.');
+        Some(SHORT.iter().filter(writes).count())
     };
     let ((favours, own), (_, rival)) =
         best_two(&family.in_play, locales, |locales| *locales as f64)?;
@@ -84,7 +99,7 @@ pub(super) fn padding(evidence: &Evidence, family: &Family<'_>) -> Option<Signal
     let shapes = evidence.shapes.by_frequency();
     let padded = shapes.iter().filter_map(|(shape, _)| shortest_part(shape, mark)).min()? > 1;
     let pads = |text: &str| text.contains("{day:02}") && text.contains("{month:02}");
-    let custom = custom(family, |_, text| pads(text) == padded)?;
+    let custom = custom(family, |short| pads(short.layout) == padded)?;
     Some(Signal { favours: custom.own.0, what: Soft::Padding { padded, custom } })
 }
 
@@ -102,15 +117,13 @@ fn shortest_part(shape: &str, mark: &str) -> Option<usize> {
 
 /// Whether the clock beside the dates counts to twelve.
 pub(super) fn clock(family: &Family<'_>) -> Option<Signal> {
-    let is_twelve = |text: &str| text.contains("{ampm}");
     let mut clocks = family.layouts.iter().map(|(_, layout)| layout.to_string());
     let first = clocks.next().filter(|text| text.contains("{hour"))?;
     let twelve = is_twelve(&first);
     if clocks.any(|text| !text.contains("{hour") || is_twelve(&text) != twelve) {
         return None;
     }
-    let tells = |locale: Locale| locale.format(Format::TimeShort).map(is_twelve) == Some(twelve);
-    let custom = custom(family, |locale, _| tells(locale))?;
+    let custom = custom(family, |short| short.twelve == Some(twelve))?;
     let hours = if twelve { 12 } else { 24 };
     Some(Signal { favours: custom.own.0, what: Soft::Clock { hours, custom } })
 }
