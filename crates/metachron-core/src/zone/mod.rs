@@ -179,6 +179,7 @@ impl Zone {
     }
 
     /// The offset from UTC at a moment.
+    #[inline]
     pub fn offset_at(self, moment: Timestamp) -> Offset {
         let Some(rules) = self.rules() else { return Offset::UTC };
         let laid_out = rules.period(moment).and_then(|p| Offset::from_seconds(p.offset).ok());
@@ -186,6 +187,19 @@ impl Zone {
     }
 
     /// What its clocks show at a moment.
+    ///
+    /// ```
+    /// use metachron_core::zone::Zones;
+    /// let tokyo = Zones::bundled().named("Asia/Tokyo").unwrap();
+    /// let shown = tokyo.shows("2024-02-29T20:00:00.5Z".parse().unwrap());
+    /// assert_eq!(shown.to_string(), "2024-03-01T05:00:00.5");
+    /// ```
+    #[inline]
+    pub fn shows(self, moment: Timestamp) -> DateTime {
+        self.offset_at(moment).to_datetime(moment)
+    }
+
+    /// What the offset is called at a moment, and whether that is summer time.
     pub fn showing_at(self, moment: Timestamp) -> Option<Showing> {
         let info = self.rules()?.zone().to_offset_info(moment);
         Some(Showing {
@@ -213,6 +227,7 @@ impl Zone {
     }
 
     /// The moment at which its clocks show this time.
+    #[inline]
     pub fn place(self, clock: DateTime) -> Placed {
         let Some(rules) = self.rules() else { return Placed::OutOfRange };
         let shown = clock_second(clock);
@@ -255,10 +270,12 @@ impl Zone {
         shown(from).zip(shown(to))
     }
 
+    #[inline]
     fn entry(self) -> Option<&'static Entry> {
         self.data.entries.get(usize::from(self.at))
     }
 
+    #[inline]
     fn rules(self) -> Option<&'static Rules> {
         let entry = self.entry()?;
         let load = || self.data.database.get(&entry.name).ok().map(Rules::new);
@@ -268,18 +285,19 @@ impl Zone {
 
 /// Seconds from 1970-01-01T00:00 of the same clock, a fraction of a second cut off: days by eras of 400
 /// years, which have 146,097 days each.
+#[inline]
 fn clock_second(clock: DateTime) -> i64 {
-    // Years begin in March, so that the day that some years have is their last.
-    let (year, month) = (i64::from(clock.year()), i64::from(clock.month()));
+    // Years begin in March, so that the day that some years have is their last; 10,000 years are 25
+    // eras, and make all of them positive.
+    let (year, month) = (i32::from(clock.year()) + 10_000, i32::from(clock.month()));
     let year = if month <= 2 { year - 1 } else { year };
-    let month = (month + 9) % 12;
-    let (era, of_era) = (year.div_euclid(400), year.rem_euclid(400));
-    let of_year = (153 * month + 2) / 5 + i64::from(clock.day()) - 1;
-    let day = of_era * 365 + of_era / 4 - of_era / 100 + of_year;
+    let month = if month <= 2 { month + 9 } else { month - 3 };
+    let of_year = (153 * month + 2) / 5 + i32::from(clock.day()) - 1;
+    let days = year * 365 + year / 4 - year / 100 + year / 400 + of_year;
     // 719,468 days lie between 0000-03-01 and 1970-01-01.
-    let days = era * 146_097 + day - 719_468;
-    let (hour, minute) = (i64::from(clock.hour()), i64::from(clock.minute()));
-    ((days * 24 + hour) * 60 + minute) * 60 + i64::from(clock.second())
+    let days = i64::from(days - 25 * 146_097 - 719_468);
+    let of_day = (i32::from(clock.hour()) * 60 + i32::from(clock.minute())) * 60;
+    days * 86_400 + i64::from(of_day + i32::from(clock.second()))
 }
 
 /// The same by the rule itself.
@@ -383,7 +401,10 @@ impl Clock {
 
     /// What it shows at a moment.
     pub fn shows(self, moment: Timestamp) -> DateTime {
-        self.offset_at(moment).to_datetime(moment)
+        match self {
+            Clock::Zone(zone) => zone.shows(moment),
+            Clock::Fixed(offset) => offset.to_datetime(moment),
+        }
     }
 }
 

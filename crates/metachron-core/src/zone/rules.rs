@@ -61,7 +61,13 @@ impl<T> Steps<T> {
     }
 
     /// Which value holds at a second.
+    #[inline]
     fn at(&self, second: i64) -> usize {
+        // What changes no more holds for most values of most columns.
+        let last = self.value.len() - 1;
+        if last == 0 || second >= self.until[last - 1] {
+            return last;
+        }
         let stretch = ((second - self.from) >> STRETCH).clamp(0, self.index.len() as i64 - 1);
         let mut at = match second < self.from {
             true => 0,
@@ -140,6 +146,7 @@ impl Rules {
     }
 
     /// What the clocks do at a clock time, in seconds from 1970-01-01T00:00 of the same clock.
+    #[inline]
     pub(super) fn local(&self, second: i64) -> Local {
         self.clocks.value[self.clocks.at(second)]
     }
@@ -153,6 +160,7 @@ impl Rules {
     }
 
     /// What holds at a moment; none beyond what is laid out.
+    #[inline]
     pub(super) fn period(&self, moment: Timestamp) -> Option<&Period> {
         let at = self.moments.at(moment.as_second());
         let is_last = at + 1 == self.moments.value.len();
