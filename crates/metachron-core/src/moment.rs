@@ -230,6 +230,21 @@ impl Moment {
     }
 }
 
+/// Days from 1970-01-01 to this one in the proleptic Gregorian calendar. Years are counted from March, so
+/// that the day that only some of them have is their last.
+pub(crate) const fn days_from_1970(year: i32, month: i32, day: i32) -> i32 {
+    // 25 eras of 400 years make every year from -9999 on positive.
+    const ERAS: i32 = 25;
+    const DAYS_OF_ERA: i32 = 146_097;
+    /// From 0000-03-01 to 1970-01-01.
+    const TO_1970: i32 = 719_468;
+    let year = year + ERAS * 400;
+    let (year, month) = if month <= 2 { (year - 1, month + 9) } else { (year, month - 3) };
+    let of_year = (153 * month + 2) / 5 + day - 1;
+    let days = year * 365 + year / 4 - year / 100 + year / 400 + of_year;
+    days - ERAS * DAYS_OF_ERA - TO_1970
+}
+
 /// A year as ISO 8601-1 has it: four digits, or a sign and six.
 pub(crate) fn year(year: i16) -> String {
     match year {

@@ -9,12 +9,11 @@ use crate::layout::{Field, Layout};
 use crate::moment::{Kind, Moment};
 use crate::order::Order;
 use crate::reading::{
-    Century, Contested, Fit, Folds, Moved, Place, Reading, Repair, RepeatedClock, RowYear, Split,
-    Stated, Terms, Unfit,
+    Century, Contested, Fit, Folds, Place, Reading, Repair, RowYear, Split, Stated, Terms, Unfit,
 };
 use crate::text::{Missing, normalise};
 use crate::value::Value;
-use crate::zone::{Clock, Placed, Zone};
+use crate::zone::{Clock, Zone};
 
 pub use memory::Memory;
 pub use program::Program;
@@ -211,22 +210,12 @@ impl Compiled {
         let Terms { zones, changes, .. } = self.reading.terms;
         let Some(zoning) = self.reading.zoning.as_ref() else { return fit.settled() };
         let mut at = || memory.clock(place.zone, || zoning.clock(place, zones));
-        let by_sequence = changes.repeated == RepeatedClock::BySequence;
         let (moment, moved, stated) = match (fit.moment, fit.stated) {
             (Moment::DateTime(clock), _) => {
                 let at = at()?;
-                match (changes.place(clock, at), at.place(clock)) {
-                    (Err(why @ Unfit::RepeatedClock { .. }), Placed::Twice(first, second)) => {
-                        let folds = self.folds.as_ref().filter(|_| by_sequence);
-                        let is_second = folds.and_then(|folds| folds.is_second(place.row));
-                        let moment = is_second.map(|late| if late { second } else { first });
-                        (moment.ok_or(why)?, Some(Moved::Repeated), Stated::Clock(at))
-                    }
-                    (placed, _) => {
-                        let (moment, moved) = placed?;
-                        (moment, moved, Stated::Clock(at))
-                    }
-                }
+                let is_second = || self.folds.as_ref().and_then(|folds| folds.is_second(place.row));
+                let (moment, moved) = changes.place_in_row(clock, at, is_second)?;
+                (moment, moved, Stated::Clock(at))
             }
             (Moment::Instant(_), Stated::Abbreviation(name, clock)) => {
                 let Clock::Zone(zone) = at()? else { return fit.settled() };

@@ -12,7 +12,7 @@ use jiff::civil::{Date, DateTime, Time};
 use jiff::tz::Offset;
 use jiff::{SignedDuration, Timestamp};
 
-use crate::moment::{Kind, Moment};
+use crate::moment::{Kind, Moment, days_from_1970};
 
 pub use number::Number;
 
@@ -79,18 +79,12 @@ struct Named {
     yields: Yields,
 }
 
-/// Days from 1970-01-01 to this one in the proleptic Gregorian calendar, by counting years from
-/// March, so that a leap day ends them.
-const fn days_to(year: i64, month: i64, day: i64) -> i128 {
-    let year = if month <= 2 { year - 1 } else { year };
-    let century = year.div_euclid(400);
-    let of_century = year.rem_euclid(400);
-    let of_year = (153 * ((month + 9) % 12) + 2) / 5 + day - 1;
-    let days = of_century * 365 + of_century / 4 - of_century / 100 + of_year;
-    (century * 146_097 + days - 719_468) as i128
+/// Days from 1970-01-01.
+const fn days_to(year: i32, month: i32, day: i32) -> i128 {
+    days_from_1970(year, month, day) as i128
 }
 
-const fn count(year: i64, month: i64, day: i64, hours: i128, unit: i128) -> Rule {
+const fn count(year: i32, month: i32, day: i32, hours: i128, unit: i128) -> Rule {
     Rule::Count { origin: days_to(year, month, day) * DAY + hours * 3_600 * SECOND, unit }
 }
 

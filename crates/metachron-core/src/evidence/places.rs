@@ -76,8 +76,12 @@ pub struct Places {
     pub steps_back: u64,
     /// The first of those.
     pub backs: BTreeSet<Back>,
+    /// What the last row's clock showed, while a part is looked at.
     #[serde(skip)]
     last: Option<DateTime>,
+    /// The zones that are not refuted, while a part is looked at.
+    #[serde(skip)]
+    open: Option<Vec<Zone>>,
 }
 
 impl Places {
@@ -96,11 +100,15 @@ impl Places {
             }
             (Moment::Instant(moment), Stated::Offset(offset)) => {
                 *self.offsets.entry(offset.seconds()).or_default() += 1;
-                for zone in self.possible(zones) {
-                    if zone.offset_at(moment) != offset {
+                let mut open = self.open.take().unwrap_or_else(|| self.possible(zones));
+                open.retain(|zone| {
+                    let holds = zone.offset_at(moment) == offset;
+                    if !holds {
                         self.refuted.insert(zone.name().to_owned());
                     }
-                }
+                    holds
+                });
+                self.open = Some(open);
             }
             (Moment::DateTime(clock), _) => {
                 if let Some(from) = self.last.replace(clock) {
@@ -173,11 +181,11 @@ impl Places {
         while self.backs.len() > BACKS {
             self.backs.pop_last();
         }
-        self.last = None;
+        self.finish();
     }
 
     /// What is known once a part has been looked at.
     pub(super) fn finish(&mut self) {
-        self.last = None;
+        (self.last, self.open) = (None, None);
     }
 }

@@ -158,7 +158,7 @@ pub const FIELDS: [(&str, Field); 52] = [
 
 /// What a field says about the moment; a layout says each thing once.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) enum Role {
+pub(crate) enum Role {
     Year,
     Month,
     Day,
@@ -180,7 +180,7 @@ pub(super) enum Role {
 }
 
 impl Role {
-    pub(super) fn name(self) -> &'static str {
+    pub(crate) fn name(self) -> &'static str {
         match self {
             Role::Year => "year",
             Role::Month => "month",

@@ -11,8 +11,8 @@ use crate::error::LayoutError;
 use crate::moment::Kind;
 use crate::order::Order;
 use check::Year;
-use field::Role;
 
+pub(crate) use field::Role;
 pub use field::{Digits, FIELDS, Field, OffsetForm};
 pub use notation::escape;
 pub use standards::{STANDARDS, Standard};
@@ -171,6 +171,15 @@ impl Layout {
             .collect();
         let is = |order: &Order| roles == order.arrange(Role::Day, Role::Month, Role::Year);
         Order::ALL.iter().map(|(order, _)| *order).find(is)
+    }
+
+    /// What its fields speak of, in their order.
+    pub(crate) fn roles(&self) -> impl Iterator<Item = Role> {
+        let parts = self.alternatives.iter().flat_map(|form| &form.parts);
+        parts.filter_map(|part| match part {
+            Part::Field(field) => Some(field.role()),
+            Part::Space | Part::Text(_) => None,
+        })
     }
 
     /// Whether any alternative has this field.

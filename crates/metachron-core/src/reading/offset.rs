@@ -5,6 +5,7 @@ use jiff::tz::Offset;
 use super::Unfit;
 use crate::bounds;
 use crate::layout::OffsetForm;
+use crate::zone::{Clock, Zones};
 
 /// An offset from UTC as it is written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -20,6 +21,10 @@ pub struct WrittenOffset {
 }
 
 impl WrittenOffset {
+    /// The offset that it is.
+    ///
+    /// # Errors
+    /// If there are no such hours or minutes.
     pub(super) fn resolve(self) -> Result<Offset, Unfit> {
         bounds::OFFSET_HOUR.check(self.hours.into())?;
         bounds::MINUTE.check(self.minutes.into())?;
@@ -129,4 +134,45 @@ impl WrittenOffset {
 
 fn is_any(name: &[u8], names: &[&str]) -> bool {
     names.iter().any(|other| name.eq_ignore_ascii_case(other.as_bytes()))
+}
+
+/// No place is or was further from Greenwich.
+const FURTHEST_HOURS: i32 = 16;
+
+impl Clock {
+    /// The clock of this name: a zone, or an offset as values have it (`+01:00`, `UTC+1`, `Z`).
+    pub fn named(text: &str, zones: Zones) -> Option<Clock> {
+        let text = text.trim();
+        if let Some(zone) = zones.named(text) {
+            return Some(Clock::Zone(zone));
+        }
+        let (written, length) = WrittenOffset::read(text.as_bytes(), OffsetForm::Any)?;
+        let offset = written.resolve().ok().filter(|_| length == text.len())?;
+        (offset.seconds().abs() < FURTHEST_HOURS * 3_600).then_some(Clock::Fixed(offset))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn clocks_by_name_and_by_offset() {
+        let clock = |text: &str| Clock::named(text, Zones::bundled()).map(|c| c.to_string());
+        for (text, expected) in [
+            ("+01:00", "+01:00"),
+            ("-0330", "-03:30"),
+            ("UTC+1", "+01:00"),
+            ("GMT-03:30", "-03:30"),
+            ("Z", "UTC"),
+            ("-00:30", "-00:30"),
+            ("africa/casablanca", "Africa/Casablanca"),
+            ("Asia/Calcutta", "Asia/Calcutta"),
+        ] {
+            assert_eq!(clock(text).as_deref(), Some(expected), "{text}");
+        }
+        for text in ["", "+", "+25:00", "+01:60", "Skarholm", "+1:0", "01:00", "+001"] {
+            assert_eq!(clock(text), None, "{text}");
+        }
+    }
 }

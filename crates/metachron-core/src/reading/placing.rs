@@ -88,24 +88,41 @@ impl Changes {
     /// # Errors
     /// If it never did, or twice, and nothing says what to do.
     pub fn place(self, clock: DateTime, at: Clock) -> Result<(Timestamp, Option<Moved>), Unfit> {
-        let (moment, moved) = match (at.place(clock), at) {
-            (Placed::Once(moment), _) => (moment, None),
+        self.place_in_row(clock, at, || None)
+    }
+
+    /// The same in a row of a table whose sequence may show of which of two times it is.
+    ///
+    /// # Errors
+    /// As for [`Changes::place`].
+    pub fn place_in_row(
+        self,
+        clock: DateTime,
+        at: Clock,
+        is_second: impl FnOnce() -> Option<bool>,
+    ) -> Result<(Timestamp, Option<Moved>), Unfit> {
+        match (at.place(clock), at) {
+            (Placed::Once(moment), _) => Ok((moment, None)),
             (Placed::Skipped(before, after), Clock::Zone(zone)) => match self.skipped {
-                SkippedClock::Reject => return Err(Unfit::SkippedClock { zone, clock }),
-                SkippedClock::Before => (before, Some(Moved::Skipped)),
-                SkippedClock::After => (after, Some(Moved::Skipped)),
+                SkippedClock::Reject => Err(Unfit::SkippedClock { zone, clock }),
+                SkippedClock::Before => Ok((before, Some(Moved::Skipped))),
+                SkippedClock::After => Ok((after, Some(Moved::Skipped))),
             },
-            (Placed::Twice(first, second), Clock::Zone(zone)) => match self.repeated {
-                RepeatedClock::Reject | RepeatedClock::BySequence => {
-                    return Err(Unfit::RepeatedClock { zone, clock });
-                }
-                RepeatedClock::First => (first, Some(Moved::Repeated)),
-                RepeatedClock::Second => (second, Some(Moved::Repeated)),
-            },
+            (Placed::Twice(first, second), Clock::Zone(zone)) => {
+                let late = match self.repeated {
+                    RepeatedClock::Reject => None,
+                    RepeatedClock::First => Some(false),
+                    RepeatedClock::Second => Some(true),
+                    RepeatedClock::BySequence => is_second(),
+                };
+                let late = late.ok_or(Unfit::RepeatedClock { zone, clock })?;
+                Ok((if late { second } else { first }, Some(Moved::Repeated)))
+            }
             // An offset that never changes skips and repeats nothing.
-            (_, _) => return Err(Unfit::OutOfRange),
-        };
-        Ok((moment, moved))
+            (Placed::OutOfRange | Placed::Skipped(..) | Placed::Twice(..), _) => {
+                Err(Unfit::OutOfRange)
+            }
+        }
     }
 }
 

@@ -213,7 +213,7 @@ fn resolve_abbreviation(
                 Some(moment) => (moment, None),
                 // In the other season it is the offset that it means there.
                 None => match name.meanings().iter().find(|own| own.place == zone.current_name()) {
-                    Some(meaning) => (meaning.moment(clock)?, None),
+                    Some(meaning) => (meaning.moment(clock).ok_or(Unfit::OutOfRange)?, None),
                     None => terms.changes.place(clock, said)?,
                 },
             },
@@ -222,15 +222,8 @@ fn resolve_abbreviation(
         return Ok((moment, Stated::Clock(said), moved));
     }
     let meaning = name.meanings_in(clock.year()).next().ok_or(Unfit::UnclearAbbreviation(name))?;
-    Ok((meaning.moment(clock)?, Stated::Abbreviation(name, clock), None))
-}
-
-impl Meaning {
-    /// The moment at which a clock of this offset showed a time.
-    fn moment(&self, clock: DateTime) -> Result<Timestamp, Unfit> {
-        let offset = Offset::from_seconds(self.offset).map_err(|_| Unfit::OutOfRange)?;
-        offset.to_timestamp(clock).map_err(|_| Unfit::OutOfRange)
-    }
+    let moment = meaning.moment(clock).ok_or(Unfit::OutOfRange)?;
+    Ok((moment, Stated::Abbreviation(name, clock), None))
 }
 
 fn resolve_serial(number: i64, epoch: Epoch) -> Result<Fit, Unfit> {

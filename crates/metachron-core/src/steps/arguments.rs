@@ -9,7 +9,7 @@ use super::compile::{Compiler, Fact, Op, Other, one};
 use super::item::Type;
 use super::unit::{DAY, Period, UNITS, Unit};
 use crate::error::nearest;
-use crate::layout::Layout;
+use crate::layout::{Layout, Role};
 use crate::lexicon::{Lexicon, Locale};
 use crate::moment::{Kind, Moment};
 use crate::zone::Clock;
@@ -264,10 +264,9 @@ impl Compiler<'_> {
         self.takes(fits, name, takes, "a date or a time")?;
         let parsed = Layout::parse_to_write(&layout.text)
             .map_err(|error| self.at(layout, error.to_string()))?;
-        let text = parsed.to_string();
-        let lacking = lacks(takes).iter().find(|field| text.contains(&format!("{{{field}")));
-        if let Some(field) = lacking {
-            return Err(self.at(layout, format!("{} has no {field} to show", one(takes))));
+        if let Some(role) = parsed.roles().find(|role| !has(takes, *role)) {
+            let says = format!("{} has no {} to show", one(takes), role.name());
+            return Err(self.at(layout, says));
         }
         let lexicon = match locale {
             None => Lexicon::english(),
@@ -279,31 +278,27 @@ impl Compiler<'_> {
     }
 }
 
-/// Fields that values of a type do not have. An offset alone does not say the zone.
-fn lacks(takes: Type) -> &'static [&'static str] {
-    match takes {
-        Type::Zoned => &["zone", "serial"],
-        Type::Of(Kind::DateTime) => &["zone", "offset", "serial"],
-        Type::Of(Kind::Time) => &[
-            "year", "month", "day", "weekday", "yearday", "weekyear", "week", "quarter", "era",
-            "zone", "offset", "serial",
-        ],
-        Type::Of(Kind::Year) => &[
-            "month", "day", "weekday", "yearday", "week", "quarter", "hour", "minute", "second",
-            "fraction", "ampm", "noon", "zone", "offset", "serial",
-        ],
-        Type::Of(Kind::Quarter) => &[
-            "month", "day", "weekday", "yearday", "week", "hour", "minute", "second", "fraction",
-            "ampm", "noon", "zone", "offset", "serial",
-        ],
-        Type::Of(Kind::Month) => &[
-            "day", "weekday", "yearday", "week", "hour", "minute", "second", "fraction", "ampm",
-            "noon", "zone", "offset", "serial",
-        ],
-        Type::Of(Kind::Week) => &[
-            "year}", "year:", "month", "day", "weekday", "yearday", "quarter", "hour", "minute",
-            "second", "fraction", "ampm", "noon", "zone", "offset", "serial",
-        ],
-        _ => &["hour", "minute", "second", "fraction", "ampm", "noon", "zone", "offset", "serial"],
+/// Whether values of a type have what a field speaks of. An offset alone does not say the zone.
+fn has(of: Type, role: Role) -> bool {
+    use Role::{
+        Day, Era, Fraction, Half, Hour, Minute, Month, Nothing, Offset, Quarter, Second, Serial,
+        Week, WeekYear, Weekday, Year, YearDay, Zone,
+    };
+    let zoned = of == Type::Zoned;
+    let (kind, clocked) = match of {
+        Type::Of(kind) => (kind, matches!(kind, Kind::DateTime | Kind::Time)),
+        _ => (Kind::DateTime, zoned),
+    };
+    let dated = matches!(kind, Kind::Date | Kind::DateTime);
+    match role {
+        Nothing => true,
+        Hour | Half | Minute | Second | Fraction => clocked,
+        Offset => zoned,
+        Zone | Serial => false,
+        Day | Weekday | YearDay => dated,
+        Week | WeekYear => dated || kind == Kind::Week,
+        Month => dated || kind == Kind::Month,
+        Quarter => dated || matches!(kind, Kind::Month | Kind::Quarter),
+        Year | Era => dated || matches!(kind, Kind::Month | Kind::Quarter | Kind::Year),
     }
 }

@@ -6,7 +6,7 @@ use super::chain::Word;
 use super::item::{Item, Type, Unmade};
 use super::{Setting, StepError};
 use crate::bounds;
-use crate::error::nearest;
+use crate::error::named;
 use crate::moment::{Kind, Moment};
 use crate::reading::Unfit;
 use crate::text::normalise;
@@ -40,6 +40,11 @@ impl Role {
         ("zone", Role::Zone),
     ];
 
+    /// Its name.
+    pub fn name(self) -> &'static str {
+        Role::ALL.iter().find(|(_, own)| *own == self).map_or("", |(name, _)| name)
+    }
+
     /// `ROLE=COLUMN`, several of them.
     pub(super) fn all(text: &str, words: &[Word]) -> Result<Vec<(Role, Word)>, StepError> {
         let mut roles: Vec<(Role, Word)> = Vec::new();
@@ -50,9 +55,7 @@ impl Role {
                 .text
                 .split_once('=')
                 .ok_or_else(|| wrong(format!("a role names its column: {example}")))?;
-            let role = Role::ALL.iter().find(|(own, _)| *own == name).map(|(_, role)| *role);
-            let role = role.ok_or_else(|| {
-                let near = nearest(name, Role::ALL.map(|(own, _)| own));
+            let role = named(name, &Role::ALL).map_err(|near| {
                 let near = near.map_or(example.to_owned(), |near| format!("did you mean {near}?"));
                 wrong(format!("{name:?} is no role of a date; {near}"))
             })?;
@@ -80,7 +83,7 @@ pub(super) fn gives(roles: &[(Role, Type)]) -> Result<Type, String> {
             Role::Zone => matches!(of, Type::Raw | Type::Text),
         };
         if !fits {
-            let name = Role::ALL.iter().find(|(_, own)| own == role).map_or("", |(name, _)| name);
+            let name = role.name();
             let wants = match role {
                 Role::Date => "a column of dates",
                 Role::Time => "a column of times",

@@ -1,6 +1,6 @@
 //! Units of time and periods of the calendar, by their names in steps.
 
-use crate::error::nearest;
+use crate::error::named;
 
 /// What an amount is of.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -37,9 +37,7 @@ impl Unit {
     /// # Errors
     /// The name that comes near, if one does.
     pub fn named(name: &str) -> Result<Unit, Option<&'static str>> {
-        let is = |plural: &str| plural == name || plural.strip_suffix('s') == Some(name);
-        let found = UNITS.iter().find(|(plural, _)| is(plural));
-        found.map(|(_, unit)| *unit).ok_or_else(|| nearest(name, UNITS.map(|(plural, _)| plural)))
+        named(name, &UNITS).or_else(|near| named(&format!("{name}s"), &UNITS).map_err(|_| near))
     }
 
     /// Its name in the plural.
@@ -84,10 +82,7 @@ impl Period {
     /// # Errors
     /// The name that comes near, if one does.
     pub fn named(name: &str) -> Result<Period, Option<&'static str>> {
-        let found = Period::ALL.iter().find(|(own, _)| *own == name);
-        found
-            .map(|(_, period)| *period)
-            .ok_or_else(|| nearest(name, Period::ALL.map(|(own, _)| own)))
+        named(name, &Period::ALL)
     }
 }
 

@@ -2,6 +2,10 @@
 
 use std::fmt;
 
+use jiff::Timestamp;
+use jiff::civil::DateTime;
+use jiff::tz::Offset;
+
 use super::{Zone, Zones};
 
 /// An abbreviation as it is written, up to six letters, in capitals.
@@ -251,6 +255,12 @@ impl Abbreviation {
 }
 
 impl Meaning {
+    /// The moment at which a clock of this offset showed a time; none beyond the years that can be
+    /// written.
+    pub fn moment(self, clock: DateTime) -> Option<Timestamp> {
+        Offset::from_seconds(self.offset).ok()?.to_timestamp(clock).ok()
+    }
+
     /// The zone where it is or was used.
     pub fn zone(self, zones: Zones) -> Option<Zone> {
         zones.named(self.place)
@@ -273,8 +283,7 @@ impl fmt::Display for Abbreviation {
 mod tests {
     use std::collections::{BTreeMap, BTreeSet};
 
-    use jiff::Timestamp;
-    use jiff::tz::{Offset, TimeZoneDatabase};
+    use jiff::tz::TimeZoneDatabase;
 
     use super::*;
 

@@ -11,6 +11,7 @@ use jiff::Timestamp;
 use jiff::civil::DateTime;
 use jiff::tz::{AmbiguousOffset, Offset, TimeZone, TimeZoneDatabase};
 
+use crate::moment::days_from_1970;
 pub use abbreviation::{Abbreviation, Meaning};
 use links::LINKS;
 use rules::{Local, Rules};
@@ -283,21 +284,13 @@ impl Zone {
     }
 }
 
-/// Seconds from 1970-01-01T00:00 of the same clock, a fraction of a second cut off: days by eras of 400
-/// years, which have 146,097 days each.
+/// Seconds from 1970-01-01T00:00 of the same clock, a fraction of a second cut off.
 #[inline]
 fn clock_second(clock: DateTime) -> i64 {
-    // Years begin in March, so that the day that some years have is their last; 10,000 years are 25
-    // eras, and make all of them positive.
-    let (year, month) = (i32::from(clock.year()) + 10_000, i32::from(clock.month()));
-    let year = if month <= 2 { year - 1 } else { year };
-    let month = if month <= 2 { month + 9 } else { month - 3 };
-    let of_year = (153 * month + 2) / 5 + i32::from(clock.day()) - 1;
-    let days = year * 365 + year / 4 - year / 100 + year / 400 + of_year;
-    // 719,468 days lie between 0000-03-01 and 1970-01-01.
-    let days = i64::from(days - 25 * 146_097 - 719_468);
+    let (year, month, day) = (clock.year().into(), clock.month().into(), clock.day().into());
     let of_day = (i32::from(clock.hour()) * 60 + i32::from(clock.minute())) * 60;
-    days * 86_400 + i64::from(of_day + i32::from(clock.second()))
+    i64::from(days_from_1970(year, month, day)) * 86_400
+        + i64::from(of_day + i32::from(clock.second()))
 }
 
 /// The same by the rule itself.
@@ -347,39 +340,6 @@ pub enum Clock {
 impl Clock {
     /// Universal time.
     pub const UTC: Clock = Clock::Fixed(Offset::UTC);
-
-    /// The zone of this name, or the offset: `+01:00`, `UTC+1`, `Z`.
-    pub fn named(text: &str, zones: Zones) -> Option<Clock> {
-        let text = text.trim();
-        if let Some(zone) = zones.named(text) {
-            return Some(Clock::Zone(zone));
-        }
-        let signed = text.strip_prefix("UTC").or_else(|| text.strip_prefix("GMT")).unwrap_or(text);
-        if signed.is_empty() || signed.eq_ignore_ascii_case("z") {
-            return (!text.is_empty()).then_some(Clock::UTC);
-        }
-        let (negative, digits) = match signed.as_bytes().split_first()? {
-            (b'+', _) => (false, &signed[1..]),
-            (b'-', _) => (true, &signed[1..]),
-            _ => return None,
-        };
-        let (hours, minutes) = match digits.split_once(':') {
-            Some((hours, minutes)) if minutes.len() == 2 => (hours, minutes),
-            Some(_) => return None,
-            None if digits.len() == 4 => digits.split_at_checked(2)?,
-            None => (digits, "0"),
-        };
-        let number = |text: &str| {
-            let plain = (1..=2).contains(&text.len()) && text.bytes().all(|b| b.is_ascii_digit());
-            if plain { text.parse::<i32>().ok() } else { None }
-        };
-        let (hours, minutes) = (number(hours)?, number(minutes)?);
-        let seconds = (hours * 60 + minutes) * 60;
-        // No place is or was further from Greenwich than 15:59 hours (RFC 9557's sources).
-        let fits = hours < 16 && minutes < 60;
-        let signed = if negative { -seconds } else { seconds };
-        fits.then(|| Offset::from_seconds(signed).ok())?.map(Clock::Fixed)
-    }
 
     /// The moment at which it shows this time.
     pub fn place(self, clock: DateTime) -> Placed {
@@ -465,26 +425,6 @@ mod tests {
         let (change, then) = oslo.next_change(utc(10, 1, 7)).unwrap();
         assert_eq!(change.to_string(), "2024-10-27T01:00:00Z");
         assert_eq!((then.offset, then.is_summer), (Offset::constant(1), false));
-    }
-
-    #[test]
-    fn clocks_by_name_and_by_offset() {
-        let clock = |text: &str| Clock::named(text, Zones::bundled()).map(|c| c.to_string());
-        for (text, expected) in [
-            ("+01:00", "+01:00"),
-            ("-0330", "-03:30"),
-            ("UTC+1", "+01:00"),
-            ("GMT-03:30", "-03:30"),
-            ("Z", "UTC"),
-            ("-00:30", "-00:30"),
-            ("africa/casablanca", "Africa/Casablanca"),
-            ("Asia/Calcutta", "Asia/Calcutta"),
-        ] {
-            assert_eq!(clock(text).as_deref(), Some(expected), "{text}");
-        }
-        for text in ["", "+", "+25:00", "+01:60", "Skarholm", "+1:0", "01:00", "+001"] {
-            assert_eq!(clock(text), None, "{text}");
-        }
     }
 
     #[test]
