@@ -14,11 +14,10 @@ use toml_edit::Value;
 
 use crate::ambient::Ambient;
 use crate::args;
-use crate::commands::Derivation;
 use crate::decisions::{self, Decisions};
 use crate::message::{Failure, quoted, shell_word};
 use crate::readings_file::ReadingsFile;
-use crate::said::{parse_set, parse_when, set_value};
+use crate::said::{Derivation, parse_set, parse_when, set_value};
 use crate::zoning::{self, zone_data};
 
 /// What is to be done with a table, as far as it can be said before looking at it.
@@ -134,17 +133,8 @@ impl Config {
 
     /// The decisions for a column; the plain options are about it if it is the `target`.
     pub fn decisions(&self, name: &str, target: bool) -> Decisions {
-        let mut all = Decisions::default();
-        for (_, said) in self.set.iter().filter(|(column, _)| column == name) {
-            // What is said of some rows and of the column stands side by side.
-            let (when, written) = (all.when.clone(), all.written.clone());
-            let clocks = all.clocks.clone();
-            all = said.clone().over(all);
-            all.clocks.zone = all.clocks.zone.or(clocks.zone);
-            all.clocks.of_rows = all.clocks.of_rows.or(clocks.of_rows);
-            all.when = all.when.or(when);
-            all.written = all.written.or(written);
-        }
+        let own = self.set.iter().filter(|(column, _)| column == name);
+        let all = own.fold(Decisions::default(), |all, (_, said)| said.clone().beside(all));
         // Language and century are said of the whole file unless columns are named.
         let target = target || self.chosen.iter().any(|chosen| chosen == name);
         let plain = match target {
@@ -157,19 +147,7 @@ impl Config {
             false => Decisions::default(),
         };
         let saved = self.readings.as_ref().and_then(|readings| readings.column(name));
-        let (when, written) = (all.when.clone(), all.written.clone().or(plain.written.clone()));
-        let of_rows = all.clocks.of_rows.clone();
-        let zone = all.clocks.zone.clone().or(plain.clocks.zone.clone());
-        let mut said = all.over(plain);
-        if of_rows.is_some() {
-            (said.clocks.of_rows, said.clocks.zone) = (of_rows, zone);
-        }
-        // Whoever says how some rows are written and how the column is, means the others.
-        if when.is_some() {
-            said.otherwise = written.is_some().then_some(true);
-            (said.when, said.written) = (when, written);
-        }
-        said.over(saved.cloned().unwrap_or_default())
+        all.beside(plain).over(saved.cloned().unwrap_or_default())
     }
 
     /// Options that a suggested command line repeats to mean the same, apart from what it says

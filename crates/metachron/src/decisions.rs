@@ -162,6 +162,20 @@ impl Decisions {
         }
     }
 
+    /// What one voice says in two places, the later one here: what it says of some rows and what it says
+    /// of the column stand side by side, the column then being the other rows.
+    pub fn beside(self, earlier: Decisions) -> Decisions {
+        let when = self.when.clone().or_else(|| earlier.when.clone());
+        let written = self.written.clone().or_else(|| earlier.written.clone());
+        let clocks = self.clocks.clone().beside(earlier.clocks.clone());
+        let both = self.over(earlier);
+        let otherwise = match when {
+            Some(_) => written.is_some().then_some(true),
+            None => both.otherwise,
+        };
+        Decisions { when, written, otherwise, clocks, ..both }
+    }
+
     /// What they mean for how values are looked at.
     ///
     /// Zones that are none have been refused by [`Decisions::check_zones`].

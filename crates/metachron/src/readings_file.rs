@@ -9,10 +9,9 @@ use metachron_tables::encoding::Charset;
 use metachron_tables::table::{Wanted, WantedHeader};
 use toml_edit::{Document, DocumentMut, Item, TableLike};
 
-use crate::commands::Derivation;
 use crate::decisions::{Decisions, texts, unknown_key};
 use crate::message::{Failure, shown};
-use crate::said::{Rows, part_key, rows};
+use crate::said::{Derivation, Rows, part_key, rows};
 
 /// The version of the file format that we write.
 pub const VERSION: i64 = 1;

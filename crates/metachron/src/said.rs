@@ -1,4 +1,4 @@
-//! What is said of single columns on the command line: `--set` and `--when`.
+//! What is said of single columns on the command line: `--set`, `--when` and `--derive`.
 
 use std::ops::RangeInclusive;
 
@@ -23,6 +23,42 @@ pub fn set_value(value: &Value) -> String {
     match value.as_str() {
         Some(text) if is_bare(text) => text.to_owned(),
         _ => value.to_string().trim().to_owned(),
+    }
+}
+
+/// A column's name as steps take it.
+pub fn step_name(name: &str) -> String {
+    let bare = name.chars().all(|c| c.is_alphanumeric() || c == '_');
+    match bare {
+        true => name.to_owned(),
+        false => format!("\"{}\"", name.replace('\\', "\\\\").replace('"', "\\\"")),
+    }
+}
+
+/// What is said of a derived column.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Derivation {
+    /// Its name.
+    pub name: String,
+    /// Its source and steps.
+    pub steps: String,
+}
+
+impl Derivation {
+    /// `NAME = COLUMN | STEP …`, as `--derive` has it.
+    ///
+    /// # Errors
+    /// If it names no column.
+    pub fn parse(text: &str) -> Result<Derivation, String> {
+        let example = "write --derive 'age = released | since captured | as days'";
+        let (name, steps) = text
+            .split_once('=')
+            .ok_or_else(|| format!("--derive {} has no =; {example}", quoted(text)))?;
+        let name = name.trim().trim_matches('"').to_owned();
+        if name.is_empty() || name.contains('|') {
+            return Err(format!("--derive {} names no column; {example}", quoted(text)));
+        }
+        Ok(Derivation { name, steps: steps.trim().to_owned() })
     }
 }
 

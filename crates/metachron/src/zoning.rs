@@ -3,7 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use jiff::tz::TimeZoneDatabase;
-use metachron_core::error::nearest;
+use metachron_core::error::{named, nearest};
 use metachron_core::reading::{Changes, Parts, RepeatedClock, SkippedClock, Split, Zoning};
 use metachron_core::zone::{Abbreviation, Clock, Zone, Zones};
 use toml_edit::Value;
@@ -63,6 +63,18 @@ impl ZoneSaid {
         }
     }
 
+    /// What one voice says in two places, the later one here: the zones of some rows, and that of the
+    /// others.
+    pub fn beside(self, earlier: ZoneSaid) -> ZoneSaid {
+        let of_rows = self.of_rows.clone().or_else(|| earlier.of_rows.clone());
+        let zone = self.zone.clone().or_else(|| earlier.zone.clone());
+        let both = self.over(earlier);
+        match of_rows {
+            Some(_) => ZoneSaid { of_rows, zone, ..both },
+            None => both,
+        }
+    }
+
     /// What holds for the whole file when no column is named.
     pub fn of_file(self) -> ZoneSaid {
         let ZoneSaid { skipped, repeated, offset_wins, abbreviations, .. } = self;
@@ -90,8 +102,10 @@ impl ZoneSaid {
             "zone" => self.zone = Some(text()?),
             "zone_from" => self.zone_from = Some(text()?),
             "zones" => self.zones = Some(pairs(value).ok_or_else(wrong)?),
-            "skipped_clock" => self.skipped = Some(skipped(&text()?)?),
-            "repeated_clock" => self.repeated = Some(repeated(&text()?)?),
+            "skipped_clock" => self.skipped = Some(of_list("skipped-clock", &text()?, &SKIPPED)?),
+            "repeated_clock" => {
+                self.repeated = Some(of_list("repeated-clock", &text()?, &REPEATED)?)
+            }
             "offset_wins" => self.offset_wins = Some(value.as_bool().ok_or_else(wrong)?),
             "abbreviations" => self.abbreviations = Some(pairs(value).ok_or_else(wrong)?),
             _ => return Err(crate::decisions::unknown_key(key, ZoneSaid::KEYS)),
@@ -166,45 +180,39 @@ fn pairs(value: &Value) -> Option<Vec<(String, String)>> {
     table.iter().map(|(key, value)| Some((key.to_owned(), value.as_str()?.to_owned()))).collect()
 }
 
-fn skipped(name: &str) -> Result<SkippedClock, String> {
-    match name {
-        "reject" => Ok(SkippedClock::Reject),
-        "before" => Ok(SkippedClock::Before),
-        "after" => Ok(SkippedClock::After),
-        _ => Err(format!("skipped-clock {} is none of reject, before, after", quoted(name))),
-    }
-}
+const SKIPPED: [(&str, SkippedClock); 3] = [
+    ("reject", SkippedClock::Reject),
+    ("before", SkippedClock::Before),
+    ("after", SkippedClock::After),
+];
 
-fn repeated(name: &str) -> Result<RepeatedClock, String> {
-    match name {
-        "reject" => Ok(RepeatedClock::Reject),
-        "first" => Ok(RepeatedClock::First),
-        "second" => Ok(RepeatedClock::Second),
-        "by-sequence" => Ok(RepeatedClock::BySequence),
-        _ => Err(format!(
-            "repeated-clock {} is none of reject, first, second, by-sequence",
-            quoted(name)
-        )),
-    }
+const REPEATED: [(&str, RepeatedClock); 4] = [
+    ("reject", RepeatedClock::Reject),
+    ("first", RepeatedClock::First),
+    ("second", RepeatedClock::Second),
+    ("by-sequence", RepeatedClock::BySequence),
+];
+
+/// What has this name in a list.
+fn of_list<T: Copy>(key: &str, name: &str, list: &[(&'static str, T)]) -> Result<T, String> {
+    named(name, list).map_err(|_| {
+        let names: Vec<&str> = list.iter().map(|(name, _)| *name).collect();
+        format!("{key} {} is none of {}", quoted(name), names.join(", "))
+    })
 }
 
 /// The word for it, where it is not the usual one.
 pub fn skipped_name(skipped: SkippedClock) -> Option<&'static str> {
-    match skipped {
-        SkippedClock::Reject => None,
-        SkippedClock::Before => Some("before"),
-        SkippedClock::After => Some("after"),
-    }
+    unusual(skipped, &SKIPPED)
 }
 
 /// The word for it, where it is not the usual one.
 pub fn repeated_name(repeated: RepeatedClock) -> Option<&'static str> {
-    match repeated {
-        RepeatedClock::Reject => None,
-        RepeatedClock::First => Some("first"),
-        RepeatedClock::Second => Some("second"),
-        RepeatedClock::BySequence => Some("by-sequence"),
-    }
+    unusual(repeated, &REPEATED)
+}
+
+fn unusual<T: Default + PartialEq>(own: T, list: &[(&'static str, T)]) -> Option<&'static str> {
+    list.iter().find(|(_, other)| *other == own && own != T::default()).map(|(name, _)| *name)
 }
 
 /// `IST=Asia/Kolkata`, as the command line has it.
@@ -266,10 +274,10 @@ fn near_zones(name: &str, zones: Zones) -> Option<&'static str> {
 ///
 /// # Errors
 /// If it cannot be found.
-pub fn zone_data(named: Option<&str>) -> Result<Zones, Failure> {
+pub fn zone_data(copy: Option<&str>) -> Result<Zones, Failure> {
     const USUAL: [&str; 4] =
         ["/usr/share/zoneinfo", "/usr/lib/zoneinfo", "/usr/share/lib/zoneinfo", "/etc/zoneinfo"];
-    let dir = match named {
+    let dir = match copy {
         None | Some("bundled") => return Ok(Zones::bundled()),
         Some("system") => {
             USUAL.iter().map(PathBuf::from).find(|dir| dir.is_dir()).ok_or_else(|| {

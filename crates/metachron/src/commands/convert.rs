@@ -1,37 +1,28 @@
 //! `metachron convert`: the table with typed columns beside the raw ones.
 
-use std::fmt::Write as _;
 use std::io::Write;
 use std::path::{Path, PathBuf};
 
-use jiff::Timestamp;
-use metachron_core::apply::Outcome;
-use metachron_core::moment::Moment;
-use metachron_core::reading::Place;
-use metachron_core::steps::{Item, Unmade};
 use metachron_core::text::{counted, grouped};
-use metachron_core::value::Value;
-use metachron_core::write::{Instants, iso};
+use metachron_core::write::Instants;
 use metachron_tables::compress::{Compression, Compressor};
 use metachron_tables::delimited::BOM;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
 use metachron_tables::place::{Output, same_file};
-use metachron_tables::sink::{NewColumn, Sink, Target};
-use metachron_tables::table::{Format, Lines, Row, Table};
+use metachron_tables::sink::{Sink, Target};
+use metachron_tables::table::{Format, Lines, Table};
 
-use super::derive::{Derived, Filter, SoFar, derived_columns, filter, item, now};
 use super::questions::{drifts, is_open, question, refuse_loss, stop_at_drift};
-use super::rejects::{Reject, Rejects};
-use super::study::{Studied, beside, study};
+use super::rejects::Rejects;
+use super::rows::{Additions, RowWork};
+use super::study::{Studied, Study, study};
 use super::summary::summary;
-use super::typed::{Typed, typed_columns};
 use crate::ambient::Ambient;
 use crate::args;
 use crate::config::{Config, charset, suggested_output};
 use crate::exit::Exit;
-use crate::intake::Intake;
-use crate::message::{Failure, plain, quoted, say, shell_word, shown, shown_output};
+use crate::message::{Failure, plain, say, shell_word, shown, shown_output};
 use crate::progress::Progress;
 use crate::report::Page;
 use crate::zoning::clock;
@@ -51,7 +42,6 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
         (None, Some(_)) => Instants::Offset,
         (None, None) => Instants::Utc,
     };
-    let form = (instants, to_zone);
     let files = super::files(&convert.files)?;
     let outputs = outputs(convert, &files)?;
     let page = Page { width: ambient.error_width, color: convert.color.or(ambient.error_color) };
@@ -61,16 +51,15 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
         check_paths(convert, file, output)?;
         studies.push(study(file, 0, &config)?);
     }
+    let mut all = Vec::new();
     for study in &studies {
         let open: Vec<&Studied> = study.columns.iter().filter(|c| is_open(c, &config)).collect();
         if !open.is_empty() {
             return Err(Failure::question(question(&open, study, &config, page)));
         }
         stop_at_drift(study, &config, page)?;
-        let columns = typed_columns(study, form, convert.precision.fixed());
-        let derived = derived_columns(study, &columns, &config, ambient)?;
-        filter(&convert.keep, study, &columns, &derived, (&config, ambient))?;
-        if columns.is_empty() && config.derive.is_empty() && convert.stamp.is_none() {
+        let additions = Additions::of(study, convert, (instants, to_zone), (&config, ambient))?;
+        if additions.is_empty() {
             let file = &study.intake.path;
             return Err(Failure::could_not(format!(
                 "no column of {} is to be converted; metachron survey {} shows what it holds",
@@ -78,35 +67,18 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
                 shell_word(&file.to_string_lossy())
             )));
         }
-        if let Some(name) = &convert.stamp
-            && (study.intake.names().contains(name)
-                || columns.iter().any(|column| column.names(false).contains(name))
-                || derived.iter().any(|own| own.name == *name))
-        {
-            return Err(Failure::usage(format!(
-                "--stamp {}: there is a column of that name",
-                quoted(name)
-            )));
-        }
         if convert.replace_raw && convert.rejects.is_none() {
-            refuse_loss(study, &columns)?;
+            refuse_loss(study, &additions.columns)?;
         }
+        all.push(additions);
     }
     let mut exit = Exit::Done;
-    for (study, output) in studies.iter().zip(&outputs) {
-        let mut columns = typed_columns(study, form, convert.precision.fixed());
-        let dropped = if convert.drop_blank_columns { study.blank.clone() } else { Vec::new() };
+    for ((study, output), mut additions) in studies.iter().zip(&outputs).zip(all) {
+        additions.gather_facts(&study.intake)?;
         let shows = config.shows_progress;
-        let mut derived = derived_columns(study, &columns, &config, ambient)?;
-        gather_facts(&study.intake, &mut columns, &mut derived)?;
-        let mut filter = filter(&convert.keep, study, &columns, &derived, (&config, ambient))?;
-        let stamp = convert.stamp.clone().map(|name| (name, stamp(now(&config, ambient))));
-        let mut new =
-            New { columns: &mut columns, derived: &mut derived, filter: &mut filter, stamp };
-        let (lines, left) = write(convert, output, &study.intake, &mut new, &dropped, shows)?;
+        let (lines, left) = write(convert, output, study, &mut additions, shows)?;
         if !convert.input.quiet {
-            let said = summary(convert, output, study, (&columns, &derived, &filter), &lines, page);
-            say(said.trim_end());
+            say(summary(convert, output, study, &additions, &lines, page).trim_end());
             for (column, drift) in drifts(study, &config) {
                 say(&format!("metachron: {}: {}", plain(&column.name), plain(&drift.to_string())));
             }
@@ -198,119 +170,15 @@ fn check_paths(convert: &args::Convert, input: &Path, output: &Path) -> Result<(
     Ok(())
 }
 
-/// The columns that are added to a table.
-struct New<'n, 's> {
-    columns: &'n mut [Typed<'s>],
-    derived: &'n mut [Derived],
-    filter: &'n mut Filter,
-    /// A column with the moment of this run.
-    stamp: Option<(String, String)>,
-}
-
-/// A moment to the second.
-fn stamp(now: Timestamp) -> String {
-    let mut text = String::new();
-    // Writing to a string cannot fail.
-    let _ = iso(&mut text, Moment::Instant(now), 0);
-    text
-}
-
-/// A pass for what only the whole table shows.
-fn gather_facts(
-    intake: &Intake,
-    columns: &mut [Typed<'_>],
-    derived: &mut [Derived],
-) -> Result<(), Failure> {
-    if !derived.iter().any(Derived::needs_facts) {
-        return Ok(());
-    }
-    // A fact may be about what was derived with the help of another one: those come first.
-    for at in 0..derived.len() {
-        if !derived[at].needs_facts() {
-            continue;
-        }
-        let (before, rest) = derived.split_at_mut(at);
-        let mut buffers = Buffers::default();
-        let mut items = Items::default();
-        intake.each_row(|number, row| {
-            items.read(columns, number, row, &mut buffers);
-            items.derived.clear();
-            for own in before.iter_mut() {
-                let made = own.make(row, &items.so_far(), &mut buffers.cell);
-                items.derived.push(made.unwrap_or_default());
-            }
-            if let Some(own) = rest.first_mut() {
-                own.observe(row, &items.so_far(), &mut buffers.cell);
-            }
-            Ok(())
-        })?;
-        before.iter_mut().for_each(Derived::forget);
-    }
-    Ok(())
-}
-
-/// What the columns of a row are.
-#[derive(Default)]
-struct Items {
-    typed: Vec<Item>,
-    derived: Vec<Item>,
-}
-
-impl Items {
-    fn so_far(&self) -> SoFar<'_> {
-        SoFar { typed: &self.typed, derived: &self.derived }
-    }
-
-    fn read(
-        &mut self,
-        columns: &mut [Typed<'_>],
-        number: u64,
-        row: &Row<'_>,
-        buffers: &mut Buffers,
-    ) {
-        self.typed.clear();
-        for column in columns.iter_mut() {
-            let (place, value) = buffers.cell(column, number, row);
-            let outcome = column.compiled.apply(place, value, &mut column.memory);
-            self.typed.push(item(outcome));
-        }
-    }
-}
-
-/// Texts of cells.
-#[derive(Default)]
-struct Buffers {
-    cell: String,
-    beside: String,
-    zone: String,
-}
-
-impl Buffers {
-    /// The cell of a column, and what its row says of how it is read.
-    fn cell<'b>(
-        &'b mut self,
-        column: &Typed<'_>,
-        row_number: u64,
-        row: &'b Row<'_>,
-    ) -> (Place<'b>, Value<'b>) {
-        let Studied { index, beside: told_at, zone_at, .. } = column.studied;
-        let told = told_at.map_or("", |at| beside(row.cell(at, &mut self.beside)));
-        let zone = zone_at.map_or("", |at| beside(row.cell(at, &mut self.zone)));
-        let place = Place { row: row_number, beside: told, zone };
-        (place, row.cell(*index, &mut self.cell))
-    }
-}
-
-/// The second pass: every row with its typed cells.
+/// The second pass: every row with its new cells.
 fn write(
     convert: &args::Convert,
     output: &Path,
-    intake: &Intake,
-    new: &mut New<'_, '_>,
-    dropped: &[usize],
+    study: &Study,
+    additions: &mut Additions<'_>,
     shows_progress: bool,
 ) -> Result<(Lines, Left), Failure> {
-    let New { columns, derived, filter, stamp } = new;
+    let Study { intake, blank, .. } = study;
     let failed = |error: std::io::Error| Failure::writing(output, &error);
     let target = target(output, &intake.table)?;
     let charset = match &convert.output_encoding {
@@ -327,25 +195,8 @@ fn write(
         Some(path) => Some(Rejects::create(path, names)?),
         None => None,
     };
-    let mut new = Vec::new();
-    for column in columns.iter() {
-        for (at, name) in column.names(convert.replace_raw).into_iter().enumerate() {
-            let (beside, replaces) = (column.studied.index, convert.replace_raw && at == 0);
-            new.push(NewColumn { beside, name, replaces, is_bare: false });
-        }
-    }
-    let width = names.len();
-    for own in derived.iter() {
-        // Objects have no end that would be the same in every row.
-        let beside = if target == Target::Json { own.beside } else { width.saturating_sub(1) };
-        let (name, is_bare) = (own.name.clone(), own.is_bare());
-        new.push(NewColumn { beside, name, replaces: false, is_bare });
-    }
-    if let Some((name, _)) = stamp {
-        let (beside, name) = (width.saturating_sub(1), name.clone());
-        new.push(NewColumn { beside, name, replaces: false, is_bare: false });
-    }
-    let mut typed = vec![String::new(); new.len()];
+    let new = additions.new_columns(target, names.len(), convert.replace_raw);
+    let dropped = if convert.drop_blank_columns { blank.as_slice() } else { &[] };
     let mut sink =
         Sink::new(&intake.table, target, new, dropped).keep_preamble(convert.keep_preamble);
     if begins_with_bom(&intake.table, charset) {
@@ -353,69 +204,19 @@ fn write(
     }
     sink.begin(&mut out).map_err(failed)?;
     let mut left = Left::default();
-    let mut buffers = Buffers::default();
-    let mut items = Items::default();
-    let mut outcomes: Vec<Outcome> = Vec::new();
-    let mut unmade: Vec<(String, String, Unmade)> = Vec::new();
+    let mut work = RowWork::default();
     let mut progress = Progress::new(output, shows_progress);
     let lines = intake.each_row(|number, row| {
         progress.row(number);
-        typed.iter_mut().for_each(String::clear);
-        outcomes.clear();
-        unmade.clear();
-        items.typed.clear();
-        items.derived.clear();
-        let mut cells = typed.as_mut_slice();
-        for column in columns.iter_mut() {
-            let own = 1 + usize::from(column.zone_name.is_some());
-            let (own, others) = std::mem::take(&mut cells).split_at_mut(own);
-            cells = others;
-            let (place, value) = buffers.cell(column, number, row);
-            let outcome = column.apply(place, value, own);
-            items.typed.push(item(outcome));
-            outcomes.push(outcome);
-        }
-        for (own, cell) in derived.iter_mut().zip(&mut *cells) {
-            let made = own.make(row, &items.so_far(), &mut buffers.cell);
-            match &made {
-                // Writing to a string cannot fail.
-                Ok(item) => drop(write!(cell, "{item}")),
-                Err(why) => unmade.push((own.name.clone(), own.inputs_text(), why.clone())),
-            }
-            items.derived.push(made.unwrap_or_default());
-        }
-        if let (Some((_, moment)), Some(cell)) = (&*stamp, cells.last_mut()) {
-            cell.push_str(moment);
-        }
-        if !filter.keeps(row, &items.so_far(), &mut buffers.cell) {
-            return Ok(());
-        }
-        let mut unread = !unmade.is_empty();
-        for (column, outcome) in columns.iter().zip(&outcomes) {
-            if matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
-                continue;
-            }
-            unread |= *outcome != Outcome::Placeholder;
-            if let Some(rejects) = &mut rejects {
-                let (_, value) = buffers.cell(column, number, row);
-                let kind = column.compiled.reading().kind;
-                let (column, outcome) = (&column.studied.name, *outcome);
-                let (raw, row) = (row, number);
-                rejects.push(&Reject { row, raw, column, value, kind, outcome })?;
-            }
-        }
-        if let Some(rejects) = &mut rejects {
-            for (name, inputs, why) in &unmade {
-                rejects.push_unmade(number, row, name, inputs, why)?;
-            }
-        }
-        if unread {
+        let Some(cells) = work.cells(additions, number, row) else { return Ok(()) };
+        sink.row(&mut out, row, cells).map_err(failed)?;
+        if work.reject(additions, number, row, rejects.as_mut())? {
             left.rows += 1;
             if left.first == 0 {
                 left.first = number;
             }
         }
-        sink.row(&mut out, row, &typed).map_err(failed)
+        Ok(())
     })?;
     sink.end(&mut out, &lines).map_err(failed)?;
     if let Some(rejects) = rejects {

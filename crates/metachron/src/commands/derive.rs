@@ -13,33 +13,7 @@ use super::typed::Typed;
 use crate::ambient::Ambient;
 use crate::config::Config;
 use crate::message::{Failure, quoted};
-
-/// What is said of a derived column.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Derivation {
-    /// Its name.
-    pub name: String,
-    /// Its source and steps.
-    pub steps: String,
-}
-
-impl Derivation {
-    /// `NAME = COLUMN | STEP …`, as `--derive` has it.
-    ///
-    /// # Errors
-    /// If it names no column.
-    pub fn parse(text: &str) -> Result<Derivation, String> {
-        let example = "write --derive 'age = released | since captured | as days'";
-        let (name, steps) = text
-            .split_once('=')
-            .ok_or_else(|| format!("--derive {} has no =; {example}", quoted(text)))?;
-        let name = name.trim().trim_matches('"').to_owned();
-        if name.is_empty() || name.contains('|') {
-            return Err(format!("--derive {} names no column; {example}", quoted(text)));
-        }
-        Ok(Derivation { name, steps: steps.trim().to_owned() })
-    }
-}
+use crate::said::Derivation;
 
 /// Where the value of an input stands.
 #[derive(Debug, Clone, Copy)]

@@ -8,6 +8,7 @@ mod explain;
 mod list;
 mod questions;
 mod rejects;
+mod rows;
 mod save;
 mod study;
 mod summary;
@@ -24,7 +25,6 @@ use crate::args::{Arguments, Command};
 use crate::exit::Exit;
 use crate::message::{Failure, shown};
 
-pub use derive::Derivation;
 pub use study::{Studied, Study, siblings};
 
 /// The files that are named, a pattern such as `stations/*.csv` standing for those that match it.

@@ -13,7 +13,8 @@ use metachron_core::write::Instants;
 use metachron_core::zone::Clock;
 use metachron_tables::table::{Format, Lines};
 
-use super::derive::{Derived, Filter};
+use super::derive::Derived;
+use super::rows::Additions;
 use super::study::Study;
 use super::typed::{Typed, replaced_name};
 use crate::args;
@@ -28,7 +29,7 @@ pub fn summary(
     convert: &args::Convert,
     output: &Path,
     study: &Study,
-    (columns, derived, filter): (&[Typed<'_>], &[Derived], &Filter),
+    Additions { columns, derived, filter, .. }: &Additions<'_>,
     lines: &Lines,
     page: Page,
 ) -> String {

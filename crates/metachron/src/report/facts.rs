@@ -10,7 +10,7 @@ use super::source::SourceFacts;
 use crate::commands::{Studied, Study, siblings};
 use crate::config::Config;
 use crate::message::{plain, quoted, shell_word, shown};
-use metachron_core::steps::Role;
+use crate::said::step_name;
 use metachron_core::verdict::parts_apart;
 use metachron_tables::header::free_name;
 
@@ -125,11 +125,10 @@ impl TogetherReport {
 fn parts(study: &Study, paste: &Paste, config: &Config) -> Option<SettleFacts> {
     let siblings = siblings(&study.columns);
     let parts = parts_apart(&siblings)?;
-    let word = |role: Role| Role::ALL.iter().find(|(_, own)| *own == role).map_or("", |(w, _)| w);
     let named: Vec<String> =
-        parts.iter().map(|(role, name)| format!("{} in {}", word(*role), quoted(name))).collect();
+        parts.iter().map(|(role, name)| format!("{} in {}", role.name(), quoted(name))).collect();
     let roles: Vec<String> =
-        parts.iter().map(|(role, name)| format!("{}={}", word(*role), step_name(name))).collect();
+        parts.iter().map(|(role, name)| format!("{}={}", role.name(), step_name(name))).collect();
     let new = free_name("date", |name| study.intake.names().iter().any(|other| other == name));
     let derive = shell_word(&format!("{new} = join {}", roles.join(" ")));
     let options = format!("--derive {derive}");
@@ -137,15 +136,6 @@ fn parts(study: &Study, paste: &Paste, config: &Config) -> Option<SettleFacts> {
     let command = format!("metachron convert {inputs}{} {options} {output}", config.repeated(None));
     let says = format!("The parts of a date stand in columns of their own: {}.", named.join(", "));
     Some(SettleFacts { says, options: Some(options), command: Some(command) })
-}
-
-/// A column's name as steps take it.
-fn step_name(name: &str) -> String {
-    let bare = name.chars().all(|c| c.is_alphanumeric() || c == '_');
-    match bare {
-        true => name.to_owned(),
-        false => format!("\"{}\"", name.replace('\\', "\\\\").replace('"', "\\\"")),
-    }
 }
 
 /// Where files differ about a column: that they lack it, or how they write it.

@@ -1,0 +1,257 @@
+//! What is added to a table: typed columns, derived ones, a stamp; and what a row comes to.
+
+use std::fmt::Write;
+
+use jiff::Timestamp;
+use metachron_core::apply::Outcome;
+use metachron_core::moment::Moment;
+use metachron_core::reading::Place;
+use metachron_core::steps::{Item, Unmade};
+use metachron_core::value::Value;
+use metachron_core::write::{Instants, iso};
+use metachron_core::zone::Clock;
+use metachron_tables::sink::{NewColumn, Target};
+use metachron_tables::table::Row;
+
+use super::derive::{Derived, Filter, SoFar, derived_columns, filter, item, now};
+use super::rejects::{Reject, Rejects};
+use super::study::{Studied, Study, beside};
+use super::typed::{Typed, typed_columns};
+use crate::ambient::Ambient;
+use crate::args;
+use crate::config::Config;
+use crate::intake::Intake;
+use crate::message::{Failure, quoted};
+
+/// What is added to a table, and which of its rows are written.
+pub struct Additions<'s> {
+    pub columns: Vec<Typed<'s>>,
+    pub derived: Vec<Derived>,
+    pub filter: Filter,
+    /// A column with the moment of this run.
+    stamp: Option<(String, String)>,
+}
+
+impl<'s> Additions<'s> {
+    /// What is to be added to a table that was looked at; moments are shown in this form.
+    pub fn of(
+        study: &'s Study,
+        convert: &args::Convert,
+        form: (Instants, Option<Clock>),
+        (config, ambient): (&Config, &Ambient),
+    ) -> Result<Additions<'s>, Failure> {
+        let columns = typed_columns(study, form, convert.precision.fixed());
+        let derived = derived_columns(study, &columns, config, ambient)?;
+        let filter = filter(&convert.keep, study, &columns, &derived, (config, ambient))?;
+        let stamp = convert.stamp.clone().map(|name| (name, stamp(now(config, ambient))));
+        if let Some((name, _)) = &stamp
+            && (study.intake.names().contains(name)
+                || columns.iter().any(|column| column.names(false).contains(name))
+                || derived.iter().any(|own| own.name == *name))
+        {
+            return Err(Failure::usage(format!(
+                "--stamp {}: there is a column of that name",
+                quoted(name)
+            )));
+        }
+        Ok(Additions { columns, derived, filter, stamp })
+    }
+
+    /// Whether there is nothing to add.
+    pub fn is_empty(&self) -> bool {
+        self.columns.is_empty() && self.derived.is_empty() && self.stamp.is_none()
+    }
+
+    /// The new columns of a table that has so many of its own.
+    pub fn new_columns(&self, target: Target, width: usize, replaces: bool) -> Vec<NewColumn> {
+        let mut new = Vec::new();
+        for column in &self.columns {
+            for (at, name) in column.names(replaces).into_iter().enumerate() {
+                let (beside, replaces) = (column.studied.index, replaces && at == 0);
+                new.push(NewColumn { beside, name, replaces, is_bare: false });
+            }
+        }
+        let last = width.saturating_sub(1);
+        for own in &self.derived {
+            // Objects have no end that would be the same in every row.
+            let beside = if target == Target::Json { own.beside } else { last };
+            let (name, is_bare) = (own.name.clone(), own.is_bare());
+            new.push(NewColumn { beside, name, replaces: false, is_bare });
+        }
+        let stamp = self.stamp.iter().map(|(name, _)| name.clone());
+        let stamp =
+            stamp.map(|name| NewColumn { beside: last, name, replaces: false, is_bare: false });
+        new.extend(stamp);
+        new
+    }
+
+    /// A pass for what only the whole table shows.
+    pub fn gather_facts(&mut self, intake: &Intake) -> Result<(), Failure> {
+        // A fact may be about what was derived with the help of another one: those come first.
+        for at in 0..self.derived.len() {
+            if !self.derived[at].needs_facts() {
+                continue;
+            }
+            let (before, rest) = self.derived.split_at_mut(at);
+            let mut work = RowWork::default();
+            intake.each_row(|number, row| {
+                work.read(&mut self.columns, number, row);
+                work.make(before, row);
+                if let Some(own) = rest.first_mut() {
+                    own.observe(row, &work.items.so_far(), &mut work.buffers.cell);
+                }
+                Ok(())
+            })?;
+            before.iter_mut().for_each(Derived::forget);
+        }
+        Ok(())
+    }
+}
+
+/// A moment to the second.
+fn stamp(now: Timestamp) -> String {
+    let mut text = String::new();
+    // Writing to a string cannot fail.
+    let _ = iso(&mut text, Moment::Instant(now), 0);
+    text
+}
+
+/// What the columns of a row are.
+#[derive(Default)]
+struct Items {
+    typed: Vec<Item>,
+    derived: Vec<Item>,
+}
+
+impl Items {
+    fn so_far(&self) -> SoFar<'_> {
+        SoFar { typed: &self.typed, derived: &self.derived }
+    }
+}
+
+/// Texts of cells.
+#[derive(Default)]
+struct Buffers {
+    cell: String,
+    beside: String,
+    zone: String,
+}
+
+impl Buffers {
+    /// The cell of a column, and what its row says of how it is read.
+    fn cell<'b>(
+        &'b mut self,
+        column: &Typed<'_>,
+        row_number: u64,
+        row: &'b Row<'_>,
+    ) -> (Place<'b>, Value<'b>) {
+        let Studied { index, beside: told_at, zone_at, .. } = column.studied;
+        let told = told_at.map_or("", |at| beside(row.cell(at, &mut self.beside)));
+        let zone = zone_at.map_or("", |at| beside(row.cell(at, &mut self.zone)));
+        let place = Place { row: row_number, beside: told, zone };
+        (place, row.cell(*index, &mut self.cell))
+    }
+}
+
+/// What a row comes to; used again for the next one.
+#[derive(Default)]
+pub struct RowWork {
+    buffers: Buffers,
+    items: Items,
+    outcomes: Vec<Outcome>,
+    unmade: Vec<(usize, String, Unmade)>,
+    /// The texts of the new cells.
+    cells: Vec<String>,
+}
+
+impl RowWork {
+    /// The new cells of a row, counted and ready to be written; none if it is not to be written.
+    pub fn cells(
+        &mut self,
+        all: &mut Additions<'_>,
+        number: u64,
+        row: &Row<'_>,
+    ) -> Option<&[String]> {
+        let widths = all.columns.iter().map(|column| 1 + usize::from(column.zone_name.is_some()));
+        let typed: usize = widths.sum();
+        let width = typed + all.derived.len() + usize::from(all.stamp.is_some());
+        self.cells.resize(width, String::new());
+        self.cells.iter_mut().for_each(String::clear);
+        self.items.typed.clear();
+        self.outcomes.clear();
+        let mut cells = self.cells.as_mut_slice();
+        for column in &mut all.columns {
+            let own = 1 + usize::from(column.zone_name.is_some());
+            let (own, others) = std::mem::take(&mut cells).split_at_mut(own);
+            cells = others;
+            let (place, value) = self.buffers.cell(column, number, row);
+            let outcome = column.apply(place, value, own);
+            self.items.typed.push(item(outcome));
+            self.outcomes.push(outcome);
+        }
+        self.make(&mut all.derived, row);
+        for (made, cell) in self.items.derived.iter().zip(&mut self.cells[typed..]) {
+            // Writing to a string cannot fail.
+            let _ = write!(cell, "{made}");
+        }
+        if let (Some((_, moment)), Some(cell)) = (&all.stamp, self.cells.last_mut()) {
+            cell.push_str(moment);
+        }
+        let keeps = all.filter.keeps(row, &self.items.so_far(), &mut self.buffers.cell);
+        keeps.then_some(self.cells.as_slice())
+    }
+
+    /// Lists the cells of the last row that are not what they should be; whether one could not be read or
+    /// made.
+    pub fn reject(
+        &mut self,
+        all: &Additions<'_>,
+        number: u64,
+        row: &Row<'_>,
+        mut rejects: Option<&mut Rejects<'_>>,
+    ) -> Result<bool, Failure> {
+        let mut unread = !self.unmade.is_empty();
+        for (column, outcome) in all.columns.iter().zip(&self.outcomes) {
+            if matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
+                continue;
+            }
+            unread |= *outcome != Outcome::Placeholder;
+            if let Some(rejects) = &mut rejects {
+                let (_, value) = self.buffers.cell(column, number, row);
+                let kind = column.compiled.reading().kind;
+                let (column, outcome) = (&column.studied.name, *outcome);
+                rejects.push(&Reject { row: number, raw: row, column, value, kind, outcome })?;
+            }
+        }
+        if let Some(rejects) = &mut rejects {
+            for (at, inputs, why) in &self.unmade {
+                rejects.push_unmade(number, row, &all.derived[*at].name, inputs, why)?;
+            }
+        }
+        Ok(unread)
+    }
+
+    /// Reads the typed columns and nothing else.
+    fn read(&mut self, columns: &mut [Typed<'_>], number: u64, row: &Row<'_>) {
+        self.items.typed.clear();
+        for column in columns {
+            let (place, value) = self.buffers.cell(column, number, row);
+            let outcome = column.compiled.apply(place, value, &mut column.memory);
+            self.items.typed.push(item(outcome));
+        }
+    }
+
+    /// Makes derived columns of what was read, each with the help of those before it.
+    fn make(&mut self, derived: &mut [Derived], row: &Row<'_>) {
+        self.items.derived.clear();
+        self.unmade.clear();
+        for (at, own) in derived.iter_mut().enumerate() {
+            let made = own.make(row, &self.items.so_far(), &mut self.buffers.cell);
+            let made = made.unwrap_or_else(|why| {
+                self.unmade.push((at, own.inputs_text(), why));
+                Item::Missing
+            });
+            self.items.derived.push(made);
+        }
+    }
+}
