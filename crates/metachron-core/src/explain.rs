@@ -3,7 +3,7 @@
 use jiff::civil::Date;
 
 use crate::calendar::Calendar;
-use crate::candidates::{candidates, shape_of};
+use crate::candidates::{candidates, shape_of, without_zone};
 use crate::epoch::{Epoch, Number};
 use crate::evidence::Lens;
 use crate::layout::Layout;
@@ -142,7 +142,7 @@ fn lexicons(value: &str, lens: &Lens) -> Vec<Lexicon> {
             _ => vec![own],
         };
     }
-    match Languages::of(names(value, own).map(|(name, _)| name)) {
+    match Languages::of(names(without_zone(value, lens.terms), own).map(|(name, _)| name)) {
         Languages::One(locale) => vec![Lexicon::of(locale)],
         Languages::Differ(difference) => {
             let one_of_each = difference.meanings.iter().filter_map(|(_, locales)| locales.first());

@@ -4,7 +4,7 @@
 use jiff::civil::{DateTime, date};
 use metachron_core::epoch::{Epoch, Number};
 use metachron_core::moment::{Kind, Moment};
-use metachron_core::steps::{Chain, Item, Notes, Setting, Type};
+use metachron_core::steps::{Chain, Condition, Item, Notes, Setting, Type};
 use proptest::prelude::*;
 
 /// A value as ISO 8601 has it, with its type.
@@ -303,6 +303,60 @@ proptest! {
         prop_assert!(floor <= clock);
         prop_assert!(clock.duration_since(floor) < jiff::SignedDuration::from_mins(minutes));
         prop_assert_eq!(floor.date(), clock.date());
+    }
+
+    #[test]
+    fn rounding_is_at_most_half_a_step_away(clock in clocks(), minutes in prop::sample::select(vec![1_i64, 5, 15, 60])) {
+        let of = [("x", Type::Of(Kind::DateTime))];
+        let whole = Item::Moment(Moment::DateTime(clock));
+        let Item::Moment(Moment::DateTime(round)) = run(&format!("x | round {minutes} minutes"), &of, &[whole]) else {
+            panic!()
+        };
+        prop_assert!(round.duration_since(clock).abs() <= jiff::SignedDuration::from_secs(minutes * 30));
+    }
+
+    #[test]
+    fn spans_add_up(clocks in [clocks(), clocks(), clocks()]) {
+        let of = ["a", "b", "c"].map(|name| (name, Type::Of(Kind::DateTime)));
+        let items = clocks.map(|clock| Item::Moment(Moment::DateTime(clock)));
+        // Inputs come in the order in which the steps name them.
+        let nanos = |from: usize, to: usize| {
+            let chain = format!("{} | since {} | as nanoseconds", of[to].0, of[from].0);
+            let inputs = [items[to].clone(), items[from].clone()];
+            run(&chain, &of, &inputs).to_string().parse::<i128>().unwrap()
+        };
+        prop_assert_eq!(nanos(0, 1) + nanos(1, 2), nanos(0, 2));
+        prop_assert_eq!(nanos(0, 1), -nanos(1, 0));
+    }
+
+    #[test]
+    fn complete_months_are_those_that_a_shift_reaches(clock in clocks(), months in 0_i64..2_000) {
+        let of = [("x", Type::Of(Kind::DateTime)), ("y", Type::Of(Kind::DateTime))];
+        let from = Item::Moment(Moment::DateTime(clock));
+        let chain = Chain::parse(&format!("x | shift {months:+} months")).unwrap();
+        let mut notes = Notes::default();
+        let to = chain.compile(&of, &setting()).unwrap().run(std::slice::from_ref(&from), &[], &mut notes).unwrap();
+        let counted = run("y | since x | as months whole", &of, &[to, from]).to_string();
+        // A day that the month lacks is reached on the first of the next one.
+        prop_assert_eq!(counted, (months - notes.clamped as i64).to_string());
+    }
+
+    #[test]
+    fn conditions_keep_the_laws_of_logic(number in -50_i64..50, a in -50_i64..50, b in -50_i64..50, missing in any::<bool>()) {
+        let holds = |text: &str| {
+            let condition = Condition::compile(text, &[("n", Type::Number)], &setting()).unwrap();
+            let item = if missing { Item::Missing } else { Item::Number(Number::from(number)) };
+            condition.holds(&mut |_| item.clone()).unwrap()
+        };
+        let (low, high) = (a.min(b), a.max(b));
+        prop_assert_eq!(holds(&format!("n between {low} and {high}")), holds(&format!("n >= {low} and n <= {high}")));
+        prop_assert_eq!(
+            holds(&format!("not (n < {a} and n > {b})")),
+            holds(&format!("not n < {a} or not n > {b}"))
+        );
+        prop_assert_eq!(holds(&format!("n = {a}")), !missing && number == a);
+        prop_assert_eq!(holds(&format!("n != {a} or n = {a}")), !missing);
+        prop_assert_eq!(holds("n is missing"), missing);
     }
 
     #[test]

@@ -15,7 +15,7 @@ use crate::order::Order;
 use crate::reading::{Fit, Terms, interpret};
 use crate::zone::Zones;
 
-pub use shape::shape_of;
+pub use shape::{shape_of, without_zone};
 
 use cursor::{Cursor, DatePart, Ends};
 

@@ -52,6 +52,21 @@ pub fn shape_of(value: &str, terms: Terms, shape: &mut String) {
     }
 }
 
+/// A value without the zone at its end: `EST` is a month in some language, but not behind a clock.
+pub fn without_zone(value: &str, terms: Terms) -> &str {
+    let mut at = 0;
+    for piece in pieces(value, terms.lexicon) {
+        if at > 0
+            && let Some(length) = zone_at(&value[at..], terms.zones)
+            && matches!(&value[at + length..], "" | ")")
+        {
+            return &value[..at];
+        }
+        at += piece.text.len();
+    }
+    value
+}
+
 /// The bytes of a zone's name at the beginning of a text: one with a stroke (`Europe/Oslo`), or an
 /// abbreviation in capitals that is known, or said. Plain words such as `Cuba` are none.
 pub(super) fn zone_at(text: &str, zones: Zones) -> Option<usize> {

@@ -7,7 +7,7 @@ use super::known::{KnownShape, KnownShapes, Seen};
 use super::shapes::MOST;
 use super::{Days, DistinctDates, Evidence, Fits, Group, Lens, Neighbours, TypedTally, Witness};
 use crate::apply::Program;
-use crate::candidates::{Form, shape_of};
+use crate::candidates::{Form, shape_of, without_zone};
 use crate::epoch::Number;
 use crate::lexicon::{Length, names};
 use crate::moment::Moment;
@@ -167,7 +167,7 @@ impl Observer {
                 None => {
                     let seen = family.observe(value, terms, self.lens.asked, group, witness);
                     if family.named {
-                        for (name, senses) in names(value, lexicon) {
+                        for (name, senses) in names(without_zone(value, self.lens.terms), lexicon) {
                             known.tally.full_names |=
                                 matches!(senses.month, Some((_, Length::Full)));
                             if !self.evidence.names.contains_key(name) {
