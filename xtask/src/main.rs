@@ -1,11 +1,13 @@
 //! Development only. `cargo run -p xtask -- lexicon FOLDER` makes the lexicon of `metachron-core`
 //! from the JSON packages of CLDR 48.2 (Unicode-3.0 licence), unpacked in FOLDER under their names:
 //! `cldr-core`, `cldr-dates-full`, `cldr-numbers-full`, `cldr-localenames-full`, and those of other
-//! calendars (`CONTRIBUTING.md` has the list).
+//! calendars (`CONTRIBUTING.md` has the list). `cargo run -p xtask -- units FOLDER` makes the table of the
+//! words for units of time from `cldr-units-full`.
 
 mod blob;
 mod cldr;
 mod patterns;
+mod units;
 mod variants;
 
 use std::path::Path;
@@ -13,28 +15,33 @@ use std::process::ExitCode;
 
 fn main() -> ExitCode {
     let arguments: Vec<String> = std::env::args().skip(1).collect();
-    match arguments.iter().map(String::as_str).collect::<Vec<_>>()[..] {
+    let lexicon =
+        Path::new(env!("CARGO_MANIFEST_DIR")).join("../crates/metachron-core/src/lexicon");
+    let (target, made) = match arguments.iter().map(String::as_str).collect::<Vec<_>>()[..] {
         ["lexicon", folder] => {
-            let target = Path::new(env!("CARGO_MANIFEST_DIR"))
-                .join("../crates/metachron-core/src/lexicon/cldr.bin");
             let made = cldr::Data::read(Path::new(folder)).and_then(|data| blob::make(&data));
-            match made.and_then(|bytes| {
-                std::fs::write(&target, &bytes).map_err(|error| error.to_string())?;
-                Ok(bytes.len())
-            }) {
-                Ok(length) => {
-                    eprintln!("lexicon of {length} bytes");
-                    ExitCode::SUCCESS
-                }
-                Err(message) => {
-                    eprintln!("xtask: {message}");
-                    ExitCode::FAILURE
-                }
-            }
+            (lexicon.join("cldr.bin"), made)
+        }
+        ["units", folder] => {
+            (lexicon.join("units.tsv"), units::make(Path::new(folder)).map(String::into_bytes))
         }
         _ => {
-            eprintln!("usage: cargo run -p xtask -- lexicon FOLDER");
-            ExitCode::from(2)
+            eprintln!("usage: cargo run -p xtask -- lexicon|units FOLDER");
+            return ExitCode::from(2);
+        }
+    };
+    let written = made.and_then(|bytes| {
+        std::fs::write(&target, &bytes).map_err(|error| error.to_string())?;
+        Ok(bytes.len())
+    });
+    match written {
+        Ok(length) => {
+            eprintln!("{length} bytes");
+            ExitCode::SUCCESS
+        }
+        Err(message) => {
+            eprintln!("xtask: {message}");
+            ExitCode::FAILURE
         }
     }
 }

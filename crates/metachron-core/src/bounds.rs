@@ -67,6 +67,10 @@ pub static HOUR_12: Bound = Bound { name: "hour", min: 1, max: 12 };
 pub static MINUTE: Bound = Bound { name: "minute", min: 0, max: 59 };
 /// Seconds of a minute; 60 is a leap second.
 pub static SECOND: Bound = Bound { name: "second", min: 0, max: 60 };
+/// Hours behind days, in a length of time.
+pub static HOUR_OF_DAY: Bound = Bound { name: "hour", min: 0, max: 23 };
+/// Seconds behind minutes, in a length of time.
+pub static SECOND_OF_MINUTE: Bound = Bound { name: "second", min: 0, max: 59 };
 /// Hours of an offset from UTC, as RFC 3339, section 5.6 has them.
 pub static OFFSET_HOUR: Bound = Bound { name: "offset hour", min: 0, max: 23 };
 

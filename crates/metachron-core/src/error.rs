@@ -79,7 +79,7 @@ impl fmt::Display for LayoutError {
             }
             LayoutErrorKind::Excluded(role) => write!(
                 f,
-                "{place} in \"{layout}\" is a {role}, but the rest says the date in another way"
+                "{place} in \"{layout}\" is a {role}, but the rest says it in another way"
             ),
             LayoutErrorKind::Needs(what) => write!(f, "{place} in \"{layout}\" needs {what}"),
             LayoutErrorKind::TouchingDigits => write!(

@@ -3,14 +3,14 @@
 use jiff::civil::Date;
 
 use crate::calendar::Calendar;
-use crate::candidates::{candidates, shape_of, without_zone};
+use crate::candidates::{Family, Style, candidates, shape_of, without_zone};
 use crate::epoch::{Epoch, Number};
 use crate::evidence::Lens;
 use crate::layout::Layout;
 use crate::lexicon::{Languages, Lexicon, Locale, names};
 use crate::moment::Moment;
 use crate::order::Order;
-use crate::reading::{Fit, Terms, Unfit, interpret};
+use crate::reading::{Clocks, Fit, Terms, Unfit, interpret};
 use crate::text::{is_placeholder, normalise};
 
 /// What a value is.
@@ -68,14 +68,17 @@ pub fn explain(value: &str, lens: &Lens) -> Explanation {
         return Explanation::Placeholder;
     }
     let mut ways: Vec<Way> = Vec::new();
-    for lexicon in lexicons(value, lens) {
-        let terms = Terms { lexicon, ..lens.terms };
+    for (lexicon, clocks) in views(value, lens) {
+        let terms = Terms { lexicon, clocks, ..lens.terms };
         let family = candidates(value, terms, None, lens.asked);
         let (style, layouts) = match (lens.layouts.as_slice(), family) {
             ([], None) => continue,
             ([], Some(family)) => {
-                let layouts = family.candidates.into_iter().map(|c| c.layout).collect();
-                (Some(family.form.style), layouts)
+                // What a clock form is as a length of time is looked at by itself.
+                let style = family.form.style;
+                let own = family.candidates.into_iter();
+                let own = own.filter(|c| style != Style::Time || c.order == Order::None);
+                (Some(style), own.map(|c| c.layout).collect())
             }
             (given, _) => (None, given.to_vec()),
         };
@@ -131,6 +134,25 @@ pub fn rivals(ways: &[Way]) -> Vec<Order> {
     orders
 }
 
+/// The lexicons by which a value is read, and clock forms as times of day or as lengths of time.
+fn views(value: &str, lens: &Lens) -> Vec<(Lexicon, Clocks)> {
+    let own = lens.terms.clocks;
+    let mut views: Vec<(Lexicon, Clocks)> =
+        lexicons(value, lens).into_iter().map(|lexicon| (lexicon, own)).collect();
+    let is_clock = |family: Family| family.form.style == Style::Time;
+    if own == Clocks::OfDay
+        && lens.layouts.is_empty()
+        && candidates(value, lens.terms, None, lens.asked).is_some_and(is_clock)
+    {
+        let elapsed = Terms { clocks: Clocks::Elapsed, ..lens.terms };
+        // A clock of twelve hours is no length of time.
+        if !candidates(value, elapsed, None, lens.asked).is_some_and(is_clock) {
+            views.push((lens.terms.lexicon, Clocks::Elapsed));
+        }
+    }
+    views
+}
+
 /// The lens's lexicon, or one of each language in which a name of the value is another month.
 fn lexicons(value: &str, lens: &Lens) -> Vec<Lexicon> {
     let own = lens.terms.lexicon;
@@ -181,6 +203,10 @@ mod tests {
             ("31/02/2024", vec!["any no-such-day", "any no-such-value"]),
             ("5082023", vec!["any 2023-08-05", "any 2023-05-08"]),
             ("7:20 PM", vec!["any 19:20:00"]),
+            ("1:30", vec!["any 01:30:00", "any PT1H30M", "any PT1M30S"]),
+            ("27:15", vec!["any no-such-value", "any PT27H15M", "any PT27M15S"]),
+            ("3 m", vec!["any PT3M", "any P3M"]),
+            ("1 day 4 hours", vec!["any PT28H"]),
             ("n/a", vec!["Missing"]),
             ("00/00/0000", vec!["Placeholder"]),
             ("SK-0417", vec!["NoDate(\"‹word›-0000\")"]),

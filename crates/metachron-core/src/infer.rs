@@ -20,10 +20,10 @@ use crate::calendar::Calendar;
 use crate::evidence::{Evidence, Lens, Observer};
 use crate::layout::Layout;
 use crate::lexicon::{Languages, Lexicon, Locale};
-use crate::reading::{Order, RowYear, Split, Terms, Written, Years};
+use crate::reading::{Clocks, Order, RowYear, Split, Terms, Written, Years};
 use crate::text::normalise;
 use crate::verdict::{
-    Answer, Judgement, Known, Reason, Verdict, by_answers, counted_by_answers, judge,
+    Answer, Judgement, Known, Reason, Verdict, are_lengths, by_answers, counted_by_answers, judge,
     layouts_in_order,
 };
 
@@ -65,14 +65,19 @@ pub fn infer<'v>(
 /// of them may be other months in others, and weekdays may have been taken for just some words.
 ///
 /// So it is where values have no year: that of the first row is said, and the sequence of the first
-/// look has shown where it turns.
+/// look has shown where it turns; and where clock forms go on beyond a day.
 pub fn closer(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Lens> {
     let locale = language(evidence, lens, known);
     let calendar = calendar(evidence, lens, known);
     let years = years(evidence, lens, known);
     let split = split(evidence, lens, known);
     let serials = lens.serials.or(counted_by_answers(evidence, lens, known));
+    let clocks = match are_lengths(evidence, lens, known) {
+        true => Clocks::Elapsed,
+        false => lens.terms.clocks,
+    };
     if serials == lens.serials
+        && clocks == lens.terms.clocks
         && locale.is_none()
         && calendar.is_none()
         && years.is_none()
@@ -84,7 +89,7 @@ pub fn closer(evidence: &Evidence, lens: &Lens, known: &Known) -> Option<Lens> {
     let lexicon = locale.map_or(own, |locale| Lexicon::of(locale).in_calendar(own.calendar()));
     let lexicon = calendar.map_or(lexicon, |calendar| lexicon.in_calendar(calendar));
     let year = years.as_ref().map(|years| years.first);
-    let terms = Terms { lexicon, year, ..lens.terms };
+    let terms = Terms { lexicon, year, clocks, ..lens.terms };
     let mut layouts = split.as_ref().map_or(lens.layouts.clone(), Split::layouts);
     // Of rows of which nothing is said, those are read that can be read in one way.
     if split.as_ref().is_some_and(|split| split.otherwise.is_none()) {

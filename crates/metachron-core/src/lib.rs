@@ -12,6 +12,7 @@
 //! uses only those above it.
 
 pub mod bounds;
+pub mod duration;
 pub mod moment;
 pub mod value;
 pub mod text;

@@ -8,6 +8,8 @@ use std::str::FromStr;
 use jiff::civil::{Date, DateTime, Time};
 use jiff::{Timestamp, tz::Offset};
 
+use crate::duration::Duration;
+
 /// What a column's values are once they are read.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 pub enum Kind {
@@ -27,11 +29,13 @@ pub enum Kind {
     Week,
     /// A year.
     Year,
+    /// A length of time.
+    Duration,
 }
 
 impl Kind {
     /// Every kind, with the word that names it in options, files and reports.
-    pub const ALL: [(Kind, &'static str); 8] = [
+    pub const ALL: [(Kind, &'static str); 9] = [
         (Kind::Date, "date"),
         (Kind::Time, "time"),
         (Kind::DateTime, "datetime"),
@@ -40,6 +44,7 @@ impl Kind {
         (Kind::Quarter, "quarter"),
         (Kind::Week, "week"),
         (Kind::Year, "year"),
+        (Kind::Duration, "duration"),
     ];
 
     /// The word for this kind.
@@ -51,9 +56,10 @@ impl Kind {
     /// column is of the kind that says most.
     pub fn precision(self) -> u8 {
         match self {
-            Kind::Instant => 7,
-            Kind::DateTime => 6,
-            Kind::Date => 5,
+            Kind::Instant => 8,
+            Kind::DateTime => 7,
+            Kind::Date => 6,
+            Kind::Duration => 5,
             Kind::Time => 4,
             Kind::Week => 3,
             Kind::Month => 2,
@@ -73,6 +79,7 @@ impl Kind {
             Kind::Quarter => "a quarter of a year",
             Kind::Week => "a week without a day",
             Kind::Year => "a year without a month",
+            Kind::Duration => "a length of time",
         }
     }
 }
@@ -91,7 +98,7 @@ impl Kind {
     pub fn anchored(self) -> Kind {
         match self {
             Kind::Month | Kind::Quarter | Kind::Week | Kind::Year => Kind::Date,
-            Kind::Date | Kind::Time | Kind::DateTime | Kind::Instant => self,
+            Kind::Date | Kind::Time | Kind::DateTime | Kind::Instant | Kind::Duration => self,
         }
     }
 }
@@ -138,6 +145,8 @@ pub enum Moment {
     Week(Date),
     /// See [`Kind::Year`]; its first day.
     Year(Date),
+    /// See [`Kind::Duration`].
+    Duration(Duration),
 }
 
 impl Moment {
@@ -152,6 +161,7 @@ impl Moment {
             Moment::Quarter(_) => Kind::Quarter,
             Moment::Week(_) => Kind::Week,
             Moment::Year(_) => Kind::Year,
+            Moment::Duration(_) => Kind::Duration,
         }
     }
 
@@ -210,12 +220,13 @@ impl Moment {
             Moment::Time(time) => time.subsec_nanosecond(),
             Moment::DateTime(datetime) => datetime.subsec_nanosecond(),
             Moment::Instant(instant) => instant.subsec_nanosecond(),
+            Moment::Duration(duration) => duration.fraction(),
         };
         let zeros = (0..9).take_while(|power| nanos % 10_i32.pow(power + 1) == 0).count();
         9 - zeros as u8
     }
 
-    /// The calendar day, in UTC for an instant; the first of a longer period; a time has none.
+    /// The calendar day, in UTC for an instant; the first of a longer period; a time or a length has none.
     pub fn date(self) -> Option<Date> {
         match self {
             Moment::Date(date)
@@ -223,7 +234,7 @@ impl Moment {
             | Moment::Quarter(date)
             | Moment::Week(date)
             | Moment::Year(date) => Some(date),
-            Moment::Time(_) => None,
+            Moment::Time(_) | Moment::Duration(_) => None,
             Moment::DateTime(datetime) => Some(datetime.date()),
             Moment::Instant(instant) => Some(Offset::UTC.to_datetime(instant).date()),
         }
@@ -269,6 +280,7 @@ impl fmt::Display for Moment {
                 write!(f, "{}-W{:02}", year(week.year()), week.week())
             }
             Moment::Year(first) => f.write_str(&year(first.year())),
+            Moment::Duration(duration) => write!(f, "{duration}"),
         }
     }
 }

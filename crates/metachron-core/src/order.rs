@@ -20,6 +20,14 @@ pub enum Order {
     Ordinal,
     /// The form leaves no order open: a time without a date.
     None,
+    /// Of a length of time: hours, minutes.
+    HoursMinutes,
+    /// Of a length of time: minutes, seconds.
+    MinutesSeconds,
+    /// Of a length of time whose `m` is minutes.
+    Minutes,
+    /// Of a length of time whose `m` is months.
+    Months,
 }
 
 impl Order {
@@ -28,8 +36,24 @@ impl Order {
         [(Order::Dmy, "dmy"), (Order::Mdy, "mdy"), (Order::Ymd, "ymd"), (Order::Ydm, "ydm")];
 
     /// Every order that a form can have, named or not.
-    pub(crate) const EVERY: [Order; 6] =
-        [Order::Dmy, Order::Mdy, Order::Ymd, Order::Ydm, Order::Ordinal, Order::None];
+    pub(crate) const EVERY: [Order; 10] = [
+        Order::Dmy,
+        Order::Mdy,
+        Order::Ymd,
+        Order::Ydm,
+        Order::Ordinal,
+        Order::None,
+        Order::HoursMinutes,
+        Order::MinutesSeconds,
+        Order::Minutes,
+        Order::Months,
+    ];
+
+    /// Whether it is what the numbers of a length of time are.
+    pub fn is_of_length(self) -> bool {
+        use Order::{HoursMinutes, Minutes, MinutesSeconds, Months};
+        matches!(self, HoursMinutes | MinutesSeconds | Minutes | Months)
+    }
 
     /// What the order is called in a sentence.
     pub fn phrase(self) -> &'static str {
@@ -40,6 +64,10 @@ impl Order {
             Order::Ydm => "year, day, month",
             Order::Ordinal => "year and day of the year",
             Order::None => "as it stands",
+            Order::HoursMinutes => "hours and minutes",
+            Order::MinutesSeconds => "minutes and seconds",
+            Order::Minutes => "minutes",
+            Order::Months => "months",
         }
     }
 
@@ -51,7 +79,11 @@ impl Order {
             Order::Ymd => [year, month, day],
             Order::Ydm => [year, day, month],
             Order::Ordinal => [year, month, day],
-            Order::None => [day, month, year],
+            Order::None
+            | Order::HoursMinutes
+            | Order::MinutesSeconds
+            | Order::Minutes
+            | Order::Months => [day, month, year],
         }
     }
 }

@@ -111,6 +111,7 @@ fn kept(layout: &str, clock: DateTime, offset: Offset) -> Moment {
             Moment::Week(date.checked_sub(jiff::Span::new().days(since_monday)).unwrap())
         }
         Kind::Year => Moment::Year(date.first_of_year()),
+        Kind::Duration => unreachable!("no clock is written as a length of time"),
     }
 }
 

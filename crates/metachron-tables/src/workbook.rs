@@ -8,6 +8,7 @@ use std::io::Cursor;
 
 use calamine::{Data, ExcelDateTime, Reader, SheetType, Sheets, open_workbook_auto_from_rs};
 use jiff::civil::{Date, DateTime, Time};
+use metachron_core::duration::Duration;
 use metachron_core::moment::Moment;
 
 use crate::cells::{CellRow, TypedCell};
@@ -179,7 +180,10 @@ fn typed_cell(data: Data) -> TypedCell {
 fn typed(serial: &ExcelDateTime) -> TypedCell {
     let value = serial.as_f64();
     if serial.is_duration() {
-        return TypedCell::Text(clock(value));
+        return match length(value) {
+            Some(length) => TypedCell::Typed(Moment::Duration(length)),
+            None => TypedCell::Fault(value.to_string()),
+        };
     }
     if value == 0.0 {
         // What an empty cell looks like in a date format.
@@ -202,11 +206,11 @@ fn typed(serial: &ExcelDateTime) -> TypedCell {
     }
 }
 
-/// A duration of so many days as a clock that runs on past 24 hours.
-fn clock(days: f64) -> String {
-    let seconds = (days * 86_400.0).round() as i64;
-    let (sign, seconds) = if seconds < 0 { ("-", -seconds) } else { ("", seconds) };
-    format!("{sign}{}:{:02}:{:02}", seconds / 3_600, seconds / 60 % 60, seconds % 60)
+/// A length of time of so many days, to the millisecond, as fine as workbooks show it.
+fn length(days: f64) -> Option<Duration> {
+    let millis = (days * 86_400_000.0).round();
+    // Beyond that, floating point has lost the milliseconds.
+    (millis.abs() < 9e15).then(|| Duration::of_nanos(millis as i128 * 1_000_000))?
 }
 
 fn iso(text: String) -> TypedCell {
@@ -290,7 +294,10 @@ mod tests {
 
     #[test]
     fn durations_run_on_past_a_day() {
-        assert_eq!(clock(1.5), "36:00:00");
-        assert_eq!(clock(-0.25), "-6:00:00");
+        let text = |days| length(days).map(|length| length.to_string());
+        assert_eq!(text(1.5).as_deref(), Some("PT36H"));
+        assert_eq!(text(-0.25).as_deref(), Some("-PT6H"));
+        assert_eq!(text(0.1).as_deref(), Some("PT2H24M"));
+        assert_eq!(text(f64::MAX), None);
     }
 }

@@ -315,9 +315,13 @@ pub struct Columns {
     #[arg(long, value_name = "LAYOUT")]
     pub layout: Vec<String>,
     /// What the values are, where their form leaves it open: date, time, datetime, instant, month,
-    /// quarter, week or year
+    /// quarter, week, year or duration
     #[arg(long, value_name = "KIND")]
     pub kind: Option<String>,
+    /// What numbers of durations count that have no unit: seconds, minutes, hours, days …; it makes
+    /// durations of plain numbers
+    #[arg(long, value_name = "UNIT")]
+    pub unit: Option<String>,
     /// The calendar of years, months and days, such as buddhist, persian or hebrew
     #[arg(long, value_name = "NAME")]
     pub calendar: Option<String>,

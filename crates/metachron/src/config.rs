@@ -174,7 +174,8 @@ impl Config {
         }
         let is_repeated = |key: &str| match key {
             // Layouts say the kind themselves.
-            "kind" => matches!(way, Settle::Order(..)),
+            "kind" => matches!(way, Settle::Order(..) | Settle::WrittenIn(_)),
+            "unit" => !matches!(way, Settle::Unit(_)),
             "calendar" => !matches!(way, Settle::Calendar(_)),
             "year" => !matches!(way, Settle::Year(_)),
             "repair" => !matches!(way, Settle::Repair(..)),
@@ -243,6 +244,7 @@ fn plain(columns: &args::Columns) -> Result<Decisions, Failure> {
         ("written_in", text(&columns.written_in)),
         ("known", list(known)),
         ("kind", text(&columns.kind)),
+        ("unit", text(&columns.unit)),
         ("calendar", text(&columns.calendar)),
         ("reform", text(&columns.reform)),
         ("year", columns.year.map(Value::from)),

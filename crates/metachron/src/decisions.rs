@@ -2,6 +2,7 @@
 
 use jiff::civil::Date;
 use metachron_core::calendar::Calendar;
+use metachron_core::duration::{UNITS, Unit};
 use metachron_core::epoch::{Epoch, UnknownEpoch};
 use metachron_core::error::nearest;
 use metachron_core::evidence::Lens;
@@ -9,7 +10,7 @@ use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale};
 use metachron_core::moment::{Anchor, Kind};
 use metachron_core::reading::{
-    Century, Contested, Order, Parts, Repair, Serials, Split, Terms, Written,
+    Century, Clocks, Contested, Order, Parts, Repair, Serials, Split, Terms, Written,
 };
 use metachron_core::text::Missing;
 use metachron_core::verdict::{Answer, Known, Seen, Verdict};
@@ -42,6 +43,8 @@ impl When {
 pub struct Decisions {
     /// What the values become.
     pub kind: Option<Kind>,
+    /// What numbers of lengths of time count that have no unit.
+    pub unit: Option<Unit>,
     /// How they are written.
     pub written: Option<Written>,
     /// The language and region in which they were written.
@@ -86,9 +89,10 @@ pub struct Decisions {
 }
 
 impl Decisions {
-    const KEYS: [&str; 19] = [
+    const KEYS: [&str; 20] = [
         "into",
         "kind",
+        "unit",
         "verdict",
         "accepted",
         "convert",
@@ -138,6 +142,7 @@ impl Decisions {
         };
         Decisions {
             kind: self.kind.or(weaker.kind),
+            unit: self.unit.or(weaker.unit),
             written,
             when,
             otherwise,
@@ -189,6 +194,8 @@ impl Decisions {
             reform: self.reform,
             zones: self.clocks.known_to(zones).unwrap_or(zones),
             changes: self.clocks.changes(),
+            clocks: if self.are_lengths() { Clocks::Elapsed } else { Clocks::OfDay },
+            unit: self.unit,
         };
         let split = self.split();
         let (asked, layouts) = match &self.written {
@@ -217,6 +224,12 @@ impl Decisions {
         own.marking(answers)
     }
 
+    /// Whether the values are said to be lengths of time, or known answers or their unit say so.
+    fn are_lengths(&self) -> bool {
+        self.kind.or(self.unit.map(|_| Kind::Duration)) == Some(Kind::Duration)
+            || (self.kind.is_none() && self.known.iter().flatten().any(Answer::is_length))
+    }
+
     /// Which rows are written how, where not all are written alike.
     pub fn split(&self) -> Option<Split<Written>> {
         let When { parts, .. } = self.when.clone()?;
@@ -227,7 +240,7 @@ impl Decisions {
     /// What they mean for the verdict.
     pub fn known(&self, today: Date, zones: Zones) -> Known {
         Known {
-            kind: self.kind,
+            kind: self.kind.or(self.are_lengths().then_some(Kind::Duration)),
             order: match self.written {
                 Some(Written::Order(order)) if self.when.is_none() => Some(order),
                 _ => None,
@@ -241,6 +254,7 @@ impl Decisions {
             split: self.split(),
             signals: Vec::new(),
             speaks_of_dates: false,
+            speaks_of_lengths: false,
             own_epoch: None,
             counted_beside: None,
             century: self.two_digit_from.is_some(),
@@ -293,6 +307,7 @@ impl Decisions {
         let others = [
             ("known", self.known.as_ref().map(answers)),
             ("kind", self.kind.map(|kind| text(&kind))),
+            ("unit", self.unit.map(|unit| text(&unit.name()))),
             ("calendar", self.calendar.map(|calendar| text(&calendar))),
             ("reform", self.reform.map(|day| text(&day))),
             ("year", self.year.map(|year| Value::from(i64::from(year)))),
@@ -324,6 +339,7 @@ impl Decisions {
             "convert" => self.convert = Some(truth(key, value)?),
             "accepted" => self.accepted = Some(truth(key, value)?),
             "kind" => self.kind = Some(kind(&text(key, value)?)?),
+            "unit" => self.unit = Some(unit(&text(key, value)?)?),
             "verdict" => self.verdict = Some(verdict(&text(key, value)?)?),
             "order" => self.write(Written::Order(order(&text(key, value)?)?))?,
             "layouts" => self.write(Written::Layouts(layouts(&texts(key, value)?)?))?,
@@ -401,6 +417,15 @@ pub fn order(name: &str) -> Result<Order, String> {
 pub fn kind(name: &str) -> Result<Kind, String> {
     let kinds = || Kind::ALL.iter().map(|(_, name)| *name).collect::<Vec<_>>().join(", ");
     name.parse().map_err(|()| format!("kind {} is none of {}", quoted(name), kinds()))
+}
+
+/// The unit of this name.
+pub fn unit(name: &str) -> Result<Unit, String> {
+    Unit::named(name).map_err(|near| {
+        let near = near.map_or(String::new(), |near| format!("; did you mean {near}?"));
+        let names: Vec<&str> = UNITS.iter().map(|(name, _)| *name).collect();
+        format!("unit {} is none of {}{near}", quoted(name), names.join(", "))
+    })
 }
 
 fn verdict(name: &str) -> Result<Verdict, String> {

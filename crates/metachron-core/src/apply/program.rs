@@ -7,8 +7,8 @@
 use crate::layout::{Alternative, Field, Layout, OffsetForm, Part, Rules};
 use crate::moment::Kind;
 use crate::reading::{
-    FIRST_OF_ERA, Fields, Fit, Sign, Terms, Unfit, WrittenOffset, inside_a_run, ordinal_ending,
-    resolve, same_letter,
+    FIRST_OF_ERA, Fields, Fit, Sign, Terms, Unfit, WrittenOffset, inside_a_run, length,
+    ordinal_ending, resolve, same_letter,
 };
 
 /// One layout, compiled.
@@ -23,6 +23,8 @@ struct Form {
     kind: Kind,
     rules: Rules,
     ops: Vec<Op>,
+    /// The parts of a form that tells a length of time, which has no operations.
+    length: Option<Vec<Part>>,
 }
 
 #[derive(Debug, Clone)]
@@ -67,7 +69,8 @@ impl Program {
         let compiled = forms.map(|Alternative { kind, rules, parts }| Form {
             kind: *kind,
             rules: *rules,
-            ops: compile(parts),
+            ops: if *kind == Kind::Duration { Vec::new() } else { compile(parts) },
+            length: (*kind == Kind::Duration).then(|| parts.clone()),
         });
         Program { forms: compiled.collect() }
     }
@@ -77,8 +80,14 @@ impl Program {
     /// # Errors
     /// Why the value does not fit.
     pub fn read(&self, value: &str, terms: Terms) -> Result<Fit, Unfit> {
-        for Form { kind, rules, ops } in &self.forms {
+        for Form { kind, rules, ops, length: parts } in &self.forms {
             let terms = terms.under(*rules);
+            if let Some(parts) = parts {
+                match length(parts, value, terms) {
+                    Some(read) => return read,
+                    None => continue,
+                }
+            }
             if let Some(fields) = run(ops, value, 0, Fields::under(*rules), terms) {
                 return resolve(&fields, *kind, terms);
             }

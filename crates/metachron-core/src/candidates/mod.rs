@@ -2,6 +2,7 @@
 
 mod coarse;
 mod cursor;
+mod lengths;
 mod machine;
 mod shape;
 mod yearless;
@@ -49,6 +50,8 @@ pub enum Style {
     Yearless,
     /// As machines write.
     Machine,
+    /// A length of time.
+    Length,
 }
 
 impl Style {
@@ -123,14 +126,18 @@ pub fn candidates(
     }
     let pieces: Vec<Piece<'_>> = pieces(value, terms.lexicon).collect();
     let small_years = terms.lexicon.calendar().has_small_years();
-    compact(&pieces, small_years)
+    lengths::elapsed(value, &pieces, terms)
+        .or_else(|| compact(&pieces, small_years))
         .or_else(|| machine::machine(value, &pieces, terms))
+        .or_else(|| lengths::with_fraction(&pieces))
         .or_else(|| time_alone(&pieces))
+        .or_else(|| lengths::amounts(value, &pieces, terms))
         // Whoever says the year has said that `Mar 15` has none.
         .or_else(|| terms.year.and_then(|_| yearless::yearless(&pieces, name_length, terms.zones)))
         .or_else(|| coarse::coarse(&pieces, name_length))
         .or_else(|| general(&pieces, name_length, asked, terms))
         .or_else(|| yearless::yearless(&pieces, name_length, terms.zones))
+        .or_else(|| lengths::length(value, &pieces, terms))
         .or_else(|| of_locale(value, terms))
 }
 
@@ -180,10 +187,17 @@ fn compact(pieces: &[Piece<'_>], small_years: bool) -> Option<Family> {
     Some(Family::new(style, String::new(), true, candidates))
 }
 
-/// A clock time without a date: `7:20 PM`, `14h30`.
+/// A clock time without a date: `7:20 PM`, `14h30`; beside it a length of time, where clocks go on
+/// beyond 24 hours.
 fn time_alone(pieces: &[Piece<'_>]) -> Option<Family> {
-    let layout = Layout::parse(&Cursor { pieces, zones: Zones::bundled() }.time_alone()?).ok()?;
-    Some(Family::one(Style::Time, String::new(), Order::None, layout))
+    let text = Cursor { pieces, zones: Zones::bundled() }.time_alone()?;
+    let layout = Layout::parse(&text).ok()?;
+    let time = Candidate { order: Order::None, layout };
+    // `7 h` is seven hours as well as seven o'clock.
+    let is_hours = matches!(text.trim_start_matches("{hour}").trim(), "h" | "H");
+    let separators = if is_hours { "h" } else { "" };
+    let all = std::iter::once(time).chain(lengths::beside_time(pieces)).collect();
+    Some(Family::new(Style::Time, separators.to_owned(), false, all))
 }
 
 /// What the pieces of a value allow.
@@ -351,6 +365,7 @@ fn fields(order: Order, parts: &[DatePart; 3], small_years: bool) -> Option<[Str
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::reading::Clocks;
 
     fn layouts(value: &str) -> Vec<String> {
         candidates(value, Terms::default(), None, None).map_or(Vec::new(), |family| {
@@ -463,7 +478,7 @@ mod tests {
             ("2024:03:05 10:11:12", vec!["{year}:{month}:{day} {hour}:{minute}:{second}"]),
             ("05MAR2024:10:11:12", vec!["{day}{month:short}{year}:{hour}:{minute}:{second}"]),
             ("05/Mar/2024:10:11:12 +0100", vec!["common-log"]),
-            ("10:15", vec!["{hour}:{minute}"]),
+            ("10:15", vec!["{hour}:{minute}", "{hours}:{minutes}"]),
             ("7:20:05 PM", vec!["{hour:12}:{minute}:{second} {ampm}"]),
             ("7 pm", vec!["{hour:12} {ampm}"]),
             ("2.30pm", vec!["{hour:12}.{minute}{ampm}"]),
@@ -485,6 +500,41 @@ mod tests {
             ),
         ] {
             assert_eq!(layouts(value), expected, "{value}");
+        }
+    }
+
+    #[test]
+    fn lengths_of_time() {
+        let elapsed = Terms { clocks: Clocks::Elapsed, ..Terms::default() };
+        let hours = Terms { unit: Some(crate::duration::Unit::HOURS), ..elapsed };
+        for (value, terms, expected) in [
+            ("1 day 4 hours 35 min", Terms::default(), vec!["{amounts}"]),
+            ("48 SECONDS", Terms::default(), vec!["{amounts}"]),
+            ("2h 5m", Terms::default(), vec!["{amounts:minutes}", "{amounts:months}"]),
+            ("PT51H20M", Terms::default(), vec!["iso-8601-duration"]),
+            (
+                "2 days, 3:04:05.5",
+                Terms::default(),
+                vec!["{days} days, {hours}:{minutes}:{seconds}.{fraction}"],
+            ),
+            ("-1 day, 23:59:59", Terms::default(), vec!["{days} day, {hours}:{minutes}:{seconds}"]),
+            ("1:30", Terms::default(), vec!["{hour}:{minute}", "{hours}:{minutes}"]),
+            ("1:30", elapsed, vec!["{hours}:{minutes}", "{minutes}:{seconds}"]),
+            ("1:30.5", elapsed, vec!["{hours}:{minutes}", "{minutes}:{seconds}.{fraction}"]),
+            ("1h30", elapsed, vec!["{amounts}"]),
+            ("7:20 PM", elapsed, vec!["{hour:12}:{minute} {ampm}"]),
+            ("1,5", elapsed, vec!["{amounts}"]),
+            ("1,5", hours, vec!["{hours:decimal}"]),
+            ("3 kg 20 min", Terms::default(), vec![]),
+            // Dates come first.
+            ("2024年3月5日", Terms::default(), vec!["{year}年{month}月{day}日"]),
+            ("1 year 6 months", Terms::default(), vec!["{amounts}"]),
+        ] {
+            let family = candidates(value, terms, None, None);
+            let found: Vec<String> = family.map_or(Vec::new(), |family| {
+                family.candidates.iter().map(|candidate| candidate.layout.to_string()).collect()
+            });
+            assert_eq!(found, expected, "{value}");
         }
     }
 

@@ -1,6 +1,7 @@
 //! The written form of a value with its content blanked out.
 
-use crate::lexicon::{Piece, PieceKind, Senses, pieces};
+use super::lengths;
+use crate::lexicon::{Piece, PieceKind, Senses, pieces, unit_word};
 use crate::reading::Terms;
 use crate::zone::{Abbreviation, Zones};
 
@@ -20,6 +21,11 @@ const LONGEST_RUN: usize = 19;
 /// ```
 pub fn shape_of(value: &str, terms: Terms, shape: &mut String) {
     shape.clear();
+    if lengths::is_iso(value) {
+        shape.extend(value.chars().map(|c| if c.is_ascii_digit() { '0' } else { c }));
+        return;
+    }
+    let told = lengths::is_told(value);
     // Where the piece begins, and where the last zone's name ends.
     let (mut at, mut zone_ends) = (0, 0);
     for (index, piece) in pieces(value, terms.lexicon).enumerate() {
@@ -46,7 +52,13 @@ pub fn shape_of(value: &str, terms: Terms, shape: &mut String) {
                 zone_ends = begins + length;
             }
             PieceKind::Name(_) | PieceKind::Connector | PieceKind::Word => {
-                shape.push_str(name_of(&piece).unwrap_or("‹word›"));
+                shape.push_str(match name_of(&piece) {
+                    // Weekdays stand in dates, but not where all words are units.
+                    None | Some("‹weekday›") if told => unit_of(&piece, terms),
+                    // Programs write days before a clock.
+                    None if lengths::is_day(piece.text) => "‹day›",
+                    name => name.unwrap_or("‹word›"),
+                });
             }
         }
     }
@@ -82,6 +94,16 @@ pub(super) fn zone_at(text: &str, zones: Zones) -> Option<usize> {
     let name = Abbreviation::new(&text[..word]).filter(|_| capitals)?;
     let ours = !matches!(&text[..word], "UTC" | "GMT");
     (ours && (name.is_known() || zones.said_of(name).is_some())).then_some(word)
+}
+
+/// What a word is called in the shape of amounts with their units.
+fn unit_of(piece: &Piece<'_>, terms: Terms) -> &'static str {
+    let language = terms.written_in().map(|locale| locale.language());
+    match unit_word(piece.text) {
+        Some(word) if word.is_minutes_or_months(language) => "‹m›",
+        Some(_) => "‹unit›",
+        None => "‹word›",
+    }
 }
 
 /// What a piece of a value is called in its shape: everything that decides about candidates keeps
@@ -126,6 +148,12 @@ mod tests {
             ("5/3/2024 2:15 +0200 (CEST)", "0/0/0000 0:00 +0000 (‹zone›)"),
             ("5/3/2024 net/ring", "0/0/0000 ‹word›/‹word›"),
             ("12345678901234567890", "‹digits›"),
+            ("1 day 4 hours 35 min", "0 ‹unit› 0 hours 00 min"),
+            ("1,5 Std.", "0,0 ‹unit›."),
+            ("2h 5m", "0h 0m"),
+            ("PT51H20M", "PT00H00M"),
+            ("3 days, 4:05:06", "0 ‹day›, 0:00:00"),
+            ("3 kg 20 min", "0 ‹word› 00 min"),
             ("a.b.c.d.e.f.g.h.i.j.k.l.m.n", "‹long text›"),
         ] {
             let mut shape = String::new();

@@ -20,6 +20,8 @@ use crate::reading::Order;
 pub struct Fits(u32);
 
 const NOT_FITTING: u32 = 1;
+/// The bits of an order: no form has more than six orders, and so many results.
+const CODE: u32 = 0b111;
 
 impl Fits {
     /// The same, and `order` is possible: it fits with this result, or does not fit. Orders that
@@ -27,11 +29,11 @@ impl Fits {
     #[must_use]
     pub fn with(self, order: Order, result: Option<u8>) -> Fits {
         let code = result.map_or(NOT_FITTING, |result| NOT_FITTING + 1 + u32::from(result));
-        Fits(self.0 & !(0xF << shift(order)) | (code << shift(order)))
+        Fits(self.0 & !(CODE << shift(order)) | (code << shift(order)))
     }
 
     fn code(self, order: Order) -> u32 {
-        (self.0 >> shift(order)) & 0xF
+        (self.0 >> shift(order)) & CODE
     }
 
     /// Whether the written form can have this order.
@@ -64,11 +66,15 @@ impl Fits {
 fn shift(order: Order) -> u32 {
     match order {
         Order::Dmy => 0,
-        Order::Mdy => 4,
-        Order::Ymd => 8,
-        Order::Ydm => 12,
-        Order::Ordinal => 16,
-        Order::None => 20,
+        Order::Mdy => 3,
+        Order::Ymd => 6,
+        Order::Ydm => 9,
+        Order::Ordinal => 12,
+        Order::None => 15,
+        Order::HoursMinutes => 18,
+        Order::MinutesSeconds => 21,
+        Order::Minutes => 24,
+        Order::Months => 27,
     }
 }
 

@@ -9,7 +9,7 @@ use crate::apply::Program;
 use crate::candidates::{Form, candidates, without_zone};
 use crate::layout::Layout;
 use crate::lexicon::{Lexicon, names};
-use crate::moment::Kind;
+use crate::moment::{Kind, Moment};
 use crate::reading::{Fit, Order, Terms};
 use crate::text::fnv1a;
 
@@ -230,8 +230,20 @@ pub(crate) fn around_date(layout: &Layout) -> String {
     format!("{}{}", &text[..first], &text[end..])
 }
 
-/// The three numbers of the date from left to right.
+/// The three numbers of the date from left to right; of a time of day its own, and of a length of time three
+/// that are below zero and hardly the same for another.
 fn written(order: Order, fit: &Fit) -> Option<Written> {
+    match fit.moment {
+        Moment::Time(time) => {
+            return Some([time.hour().into(), time.minute().into(), time.second().into()]);
+        }
+        Moment::Duration(own) => {
+            let hash = fnv1a(&format!("{} {}", own.months(), own.nanos()));
+            let part = |shift: u32| -1 - ((hash >> shift) & 0x7FFF) as i16;
+            return Some([part(0), part(15), part(30)]);
+        }
+        _ => {}
+    }
     let date = fit.written?;
     let year = if fit.short_year { date.year().rem_euclid(100) } else { date.year() };
     Some(order.arrange(date.day().into(), date.month().into(), year))

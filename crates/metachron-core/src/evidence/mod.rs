@@ -89,14 +89,14 @@ impl Lens {
     /// A text that differs where lenses differ.
     fn digest(&self) -> String {
         let Lens { terms, missing, asked, layouts, split, serials, years, marked } = self;
-        let Terms { lexicon, century, today, year, reform, zones, changes } = terms;
+        let Terms { lexicon, century, today, year, reform, zones, changes, clocks, unit } = terms;
         // A standard counts two-digit years from the year of today.
         let today = today.map(|today| today.year());
         let kept = missing.keeps_placeholders();
         let missing: Vec<&str> = missing.texts().collect();
         let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
         format!(
-            "{:?} {:?} {missing:?} {kept} {} {today:?} {year:?} {reform:?} {asked:?} {layouts:?} {split:?} {serials:?} {years:?} {marked:?} {zones:?} {changes:?}",
+            "{:?} {:?} {missing:?} {kept} {} {today:?} {year:?} {reform:?} {asked:?} {layouts:?} {split:?} {serials:?} {years:?} {marked:?} {zones:?} {changes:?} {clocks:?} {unit:?}",
             lexicon.locale().map(Locale::tag),
             lexicon.calendar(),
             century.from

@@ -126,6 +126,10 @@ fn kind_of(placed: &[Placed], year: Year) -> Result<Kind, (Range<usize>, LayoutE
         roles.push((role, *field, span.clone()));
     }
     let has = |role| roles.iter().any(|(other, _, _)| *other == role);
+    let is_length = |role: Role| matches!(role, Role::Count(_) | Role::Length);
+    if roles.iter().any(|(role, _, _)| is_length(*role)) {
+        return of_length(&roles);
+    }
     let by_month = has(Role::Month) || has(Role::Day);
     let by_week = has(Role::WeekYear) || has(Role::Week);
     // Parts of the year that exclude each other.
@@ -205,6 +209,29 @@ fn kind_of(placed: &[Placed], year: Year) -> Result<Kind, (Range<usize>, LayoutE
     }
 }
 
+/// The kind of an alternative that tells a length of time: it has nothing of a date or a clock.
+fn of_length(
+    roles: &[(Role, Field, Range<usize>)],
+) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
+    let said = roles.iter().filter(|(role, ..)| *role != Role::Nothing).count();
+    let mut has_count = false;
+    for (role, field, span) in roles {
+        // Amounts and decimal numbers are whole by themselves.
+        let is_whole = matches!(field, Field::Amounts(_) | Field::Decimal(_));
+        match role {
+            Role::Nothing => {}
+            Role::Count(_) | Role::Length if !is_whole || said == 1 => has_count = true,
+            Role::Fraction if has_count => {}
+            Role::Fraction => {
+                let needed = "{hours}, {minutes} or {seconds} before it";
+                return Err((span.clone(), LayoutErrorKind::Needs(needed)));
+            }
+            role => return Err((span.clone(), LayoutErrorKind::Excluded(role.name()))),
+        }
+    }
+    Ok(Kind::Duration)
+}
+
 /// Fields that touch must still be told apart.
 fn touching(placed: &[Placed]) -> Result<(), (Range<usize>, LayoutErrorKind)> {
     let is_word = |part: &Part| matches!(part, Part::Field(field) if field.is_word());
@@ -257,6 +284,11 @@ impl Edges {
                 edges.variable = true;
             }
             Part::Field(Field::ZoneBrackets) => {}
+            Part::Field(Field::Decimal(_) | Field::Amounts(_)) => {
+                edges.begins_with_digit = true;
+                edges.ends_with_digit = true;
+                edges.variable = true;
+            }
             Part::Field(Field::Offset(_)) => {
                 edges.ends_with_digit = true;
                 edges.begins_with_letter = true;

@@ -1,5 +1,6 @@
 //! The fields of the layout notation: one table, from which everything else follows.
 
+use crate::duration::Unit;
 use crate::epoch::Epoch;
 
 /// How many digits a field is read and written with.
@@ -27,6 +28,20 @@ pub enum OffsetForm {
     /// One letter: `Z` is UTC, `A` to `M` lie east of it, `N` to `Y` west, `J` is none (as armed forces
     /// and mariners name zones of one hour each).
     Military,
+}
+
+/// How a length of time is told in amounts with their units.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Amounts {
+    /// In words or symbols, in any order: `1 day 4 hours 35 min`. `m` is minutes beside hours, days or
+    /// seconds, and refused elsewhere.
+    Words,
+    /// The same, and `m` is minutes wherever it can be.
+    Minutes,
+    /// The same, and `m` is months wherever it can be.
+    Months,
+    /// As ISO 8601-1:2019, 5.5.2, has it: `P1DT4H35M`.
+    Iso,
 }
 
 /// A field of a layout.
@@ -94,6 +109,12 @@ pub enum Field {
     ZoneBrackets,
     /// A number that counts from an origin.
     Serial(Epoch),
+    /// A whole number of a unit of time: the hours of a length, not of a day.
+    Count(Unit),
+    /// The same with a fraction, behind a point or a comma.
+    Decimal(Unit),
+    /// A length of time in amounts with their units.
+    Amounts(Amounts),
     /// Any text, the shortest that lets the rest match.
     Any,
 }
@@ -101,7 +122,7 @@ pub enum Field {
 use Digits::{Free, Two};
 
 /// Every field as it stands between braces.
-pub const FIELDS: [(&str, Field); 52] = [
+pub const FIELDS: [(&str, Field); 73] = [
     ("year", Field::Year),
     ("year:2", Field::YearTwo),
     ("year:era", Field::YearOfEra),
@@ -153,6 +174,27 @@ pub const FIELDS: [(&str, Field); 52] = [
     ("zone:brackets", Field::ZoneBrackets),
     ("serial:unix-seconds", Field::Serial(Epoch::UNIX_SECONDS)),
     ("serial:unix-millis", Field::Serial(Epoch::UNIX_MILLIS)),
+    ("years", Field::Count(Unit::YEARS)),
+    ("months", Field::Count(Unit::MONTHS)),
+    ("weeks", Field::Count(Unit::WEEKS)),
+    ("days", Field::Count(Unit::DAYS)),
+    ("hours", Field::Count(Unit::HOURS)),
+    ("minutes", Field::Count(Unit::MINUTES)),
+    ("seconds", Field::Count(Unit::SECONDS)),
+    ("years:decimal", Field::Decimal(Unit::YEARS)),
+    ("months:decimal", Field::Decimal(Unit::MONTHS)),
+    ("weeks:decimal", Field::Decimal(Unit::WEEKS)),
+    ("days:decimal", Field::Decimal(Unit::DAYS)),
+    ("hours:decimal", Field::Decimal(Unit::HOURS)),
+    ("minutes:decimal", Field::Decimal(Unit::MINUTES)),
+    ("seconds:decimal", Field::Decimal(Unit::SECONDS)),
+    ("milliseconds:decimal", Field::Decimal(Unit::MILLISECONDS)),
+    ("microseconds:decimal", Field::Decimal(Unit::MICROSECONDS)),
+    ("nanoseconds:decimal", Field::Decimal(Unit::NANOSECONDS)),
+    ("amounts", Field::Amounts(Amounts::Words)),
+    ("amounts:minutes", Field::Amounts(Amounts::Minutes)),
+    ("amounts:months", Field::Amounts(Amounts::Months)),
+    ("amounts:iso", Field::Amounts(Amounts::Iso)),
     ("any", Field::Any),
 ];
 
@@ -176,6 +218,10 @@ pub(crate) enum Role {
     WeekYear,
     Week,
     Quarter,
+    /// A number of a unit, in a length of time.
+    Count(Unit),
+    /// A whole length of time.
+    Length,
     Nothing,
 }
 
@@ -199,6 +245,8 @@ impl Role {
             Role::WeekYear => "year of a week",
             Role::Week => "week",
             Role::Quarter => "quarter",
+            Role::Count(unit) => unit.name(),
+            Role::Length => "length of time",
             Role::Nothing => "text",
         }
     }
@@ -224,6 +272,8 @@ impl Field {
             Field::Offset(_) => Role::Offset,
             Field::Zone | Field::ZoneBrackets => Role::Zone,
             Field::Serial(_) => Role::Serial,
+            Field::Count(unit) | Field::Decimal(unit) => Role::Count(unit),
+            Field::Amounts(_) => Role::Length,
             Field::Any => Role::Nothing,
         }
     }
@@ -256,6 +306,8 @@ impl Field {
             Field::Fraction(None) => Some((1, usize::MAX)),
             // Signed 64-bit counts have at most nineteen.
             Field::Serial(_) => Some((1, 18)),
+            // Nine digits of years are more than ages of the world.
+            Field::Count(_) => Some((1, 9)),
             Field::Fraction(Some(digits)) => Some((usize::from(digits), usize::from(digits))),
             Field::MonthName
             | Field::MonthShort
@@ -267,6 +319,8 @@ impl Field {
             | Field::Offset(_)
             | Field::Zone
             | Field::ZoneBrackets
+            | Field::Decimal(_)
+            | Field::Amounts(_)
             | Field::Any => None,
         }
     }

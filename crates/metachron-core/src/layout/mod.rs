@@ -13,7 +13,7 @@ use crate::order::Order;
 use check::Year;
 
 pub(crate) use field::Role;
-pub use field::{Digits, FIELDS, Field, OffsetForm};
+pub use field::{Amounts, Digits, FIELDS, Field, OffsetForm};
 pub use notation::escape;
 pub use standards::{STANDARDS, Standard};
 

@@ -20,7 +20,7 @@ const PLAIN: Rules = Rules { short_years: ShortYears::Open, utc: false, english:
 const ENGLISH: Rules = Rules { english: true, ..PLAIN };
 
 /// All standards, sorted by name.
-pub static STANDARDS: [Standard; 8] = [
+pub static STANDARDS: [Standard; 9] = [
     Standard {
         name: "asn1-generalizedtime",
         source: "ITU-T X.680 (02/2021), clause 46, GeneralizedTime",
@@ -45,6 +45,11 @@ pub static STANDARDS: [Standard; 8] = [
         name: "iso-8601",
         source: "ISO 8601-1:2019, clauses 5.2 to 5.4, dates, times of day and both together",
         forms: iso_8601,
+    },
+    Standard {
+        name: "iso-8601-duration",
+        source: "ISO 8601-1:2019, clause 5.5.2, durations with designators",
+        forms: iso_duration,
     },
     Standard { name: "rfc-3339", source: "RFC 3339, section 5.6, date-time", forms: rfc_3339 },
     Standard {
@@ -133,6 +138,10 @@ fn generalized_time() -> Vec<(String, Rules)> {
 
 /// None, behind a comma, behind a point; of whatever stands before it.
 const FRACTIONS: [&str; 3] = ["", ",{fraction}", ".{fraction}"];
+
+fn iso_duration() -> Vec<(String, Rules)> {
+    plain("{amounts:iso}")
+}
 
 fn iso_8601() -> Vec<(String, Rules)> {
     let extended = Format {

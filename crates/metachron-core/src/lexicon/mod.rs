@@ -4,6 +4,7 @@ mod blob;
 mod languages;
 mod locale;
 mod pieces;
+mod units;
 
 use crate::text::{Accents, fold_char};
 
@@ -12,6 +13,7 @@ pub use blob::Format;
 pub use languages::{Difference, Languages};
 pub use locale::{Locale, UnknownLocale};
 pub use pieces::{Piece, PieceKind, names, pieces, runs_on};
+pub use units::{UnitWord, unit_word};
 
 use crate::calendar::Calendar;
 use blob::{Keys, Name};

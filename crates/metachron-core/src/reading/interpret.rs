@@ -4,9 +4,10 @@
 //! programs in [`crate::apply`]: both must always agree.
 
 use super::fields::{FIRST_OF_ERA, Sign};
-use super::{Fields, Fit, Terms, Unfit, WrittenOffset, resolve};
+use super::{Fields, Fit, Terms, Unfit, WrittenOffset, length, resolve};
 use crate::layout::{Field, Layout, Part};
 use crate::lexicon::Lexicon;
+use crate::moment::Kind;
 
 /// The slow engine: what a layout finds in a normalised value.
 ///
@@ -18,6 +19,9 @@ pub fn interpret(layout: &Layout, value: &str, terms: Terms) -> Result<Fit, Unfi
         .iter()
         .find_map(|form| {
             let terms = terms.under(form.rules);
+            if form.kind == Kind::Duration {
+                return length(&form.parts, value, terms);
+            }
             let begun = Fields::under(form.rules);
             let fields = match_parts(&form.parts, value, "", begun, terms)?;
             Some(resolve(&fields, form.kind, terms))

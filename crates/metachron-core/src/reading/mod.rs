@@ -3,6 +3,7 @@
 mod fields;
 mod folds;
 mod interpret;
+mod lengths;
 mod offset;
 mod placing;
 mod resolve;
@@ -22,11 +23,13 @@ pub(crate) use fields::{FIRST_OF_ERA, Sign};
 pub use folds::{FoldObserver, Folds};
 pub use interpret::interpret;
 pub(crate) use interpret::{inside_a_run, ordinal_ending, same_letter};
+pub use lengths::length_in_words;
+pub(crate) use lengths::{length, told};
 pub use offset::WrittenOffset;
 pub use placing::{Changes, Moved, RepeatedClock, SkippedClock, Stated, Zoning};
 pub use resolve::resolve;
 pub use split::{Parts, Place, Split, Written};
-pub use terms::{Century, Terms};
+pub use terms::{Century, Clocks, Terms};
 pub use unfit::Unfit;
 pub use years::{RowYear, Years};
 

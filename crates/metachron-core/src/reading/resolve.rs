@@ -35,7 +35,7 @@ pub fn resolve(fields: &Fields, kind: Kind, terms: Terms) -> Result<Fit, Unfit> 
     let moment = match (kind, written) {
         (Kind::Time, _) if next_day => return Err(Unfit::EndOfNoDay),
         (Kind::Time, _) => Moment::Time(time),
-        (_, None) => return Err(Unfit::Form),
+        (_, None) | (Kind::Duration, _) => return Err(Unfit::Form),
         (Kind::Date, Some(date)) => Moment::Date(date),
         // The periods of ISO 8601 are those of its own calendar.
         (Kind::Month | Kind::Quarter | Kind::Year, Some(_))

@@ -3,6 +3,7 @@
 use jiff::civil::Date;
 
 use crate::calendar::Calendar;
+use crate::duration::Unit;
 use crate::layout::{Rules, ShortYears};
 use crate::lexicon::{Lexicon, Locale};
 use crate::zone::Zones;
@@ -67,6 +68,20 @@ pub struct Terms {
     pub zones: Zones,
     /// How clock times are read where the clocks were changed.
     pub changes: Changes,
+    /// What clock forms without a date are.
+    pub clocks: Clocks,
+    /// What numbers of a length of time count that have no unit beside them.
+    pub unit: Option<Unit>,
+}
+
+/// What a clock form without a date is: `1:30`.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Clocks {
+    /// A time of day.
+    #[default]
+    OfDay,
+    /// A length of time.
+    Elapsed,
 }
 
 impl Default for Terms {
@@ -79,6 +94,8 @@ impl Default for Terms {
             reform: None,
             zones: Zones::bundled(),
             changes: Changes::default(),
+            clocks: Clocks::OfDay,
+            unit: None,
         }
     }
 }

@@ -7,6 +7,7 @@ use jiff::tz::Offset;
 
 use crate::bounds::OutOfBounds;
 use crate::calendar::Calendar;
+use crate::duration::Unit;
 use crate::epoch::{Epoch, NotCounted};
 use crate::lexicon::{Length, Lexicon};
 use crate::moment::Kind;
@@ -135,6 +136,21 @@ pub enum Unfit {
     },
     /// The number is no date by this epoch.
     NotCounted(Epoch, NotCounted),
+    /// `m` may be minutes as well as months.
+    MinutesOrMonths,
+    /// The word for a unit is another one from language to language.
+    UnclearUnit {
+        /// What it is in one language.
+        one: (Unit, &'static str),
+        /// What it is in another.
+        other: (Unit, &'static str),
+    },
+    /// The last number of a length of time has no unit.
+    NoUnit,
+    /// A comma may be a decimal mark, or stand between thousands.
+    UnclearComma,
+    /// A length of time that is longer than can be held, or a fraction of a month.
+    NoLength,
     /// Outside the years −9999 to 9999, once moved to UTC or to the next day.
     OutOfRange,
     /// The file holds an error in place of a value.
@@ -167,6 +183,10 @@ impl Unfit {
             Unfit::Weekday { .. } => "weekday",
             Unfit::NoYear => "no-year",
             Unfit::UnclearName => "unclear-name",
+            Unfit::MinutesOrMonths | Unfit::UnclearUnit { .. } => "unclear-unit",
+            Unfit::NoUnit => "no-unit",
+            Unfit::UnclearComma => "unclear-comma",
+            Unfit::NoLength => "out-of-range",
             Unfit::UnknownZone => "unknown-zone",
             Unfit::OffsetNotOfZone { .. } => "offset-not-of-zone",
             Unfit::SkippedClock { .. } => "skipped-clock",
@@ -202,7 +222,12 @@ impl Unfit {
             | Unfit::LeapSecond
             | Unfit::EndOfDay
             | Unfit::EndOfNoDay => 2,
-            Unfit::NoYear
+            Unfit::MinutesOrMonths
+            | Unfit::UnclearUnit { .. }
+            | Unfit::NoUnit
+            | Unfit::UnclearComma
+            | Unfit::NoLength
+            | Unfit::NoYear
             | Unfit::NoEra
             | Unfit::MidnightOfDay
             | Unfit::MonthNumber(_)
@@ -252,6 +277,18 @@ impl fmt::Display for Unfit {
                 write!(f, "24:00 and 23:59:60 end a day, but the value has none")
             }
             Unfit::EndOfDay => write!(f, "hour 24 exists only as 24:00, the end of a day"),
+            Unfit::MinutesOrMonths => write!(f, "m may be minutes or months"),
+            Unfit::UnclearUnit { one: (one, a), other: (other, b) } => write!(
+                f,
+                "its unit is {} in one language ({a}) and {} in another ({b})",
+                one.name(),
+                other.name()
+            ),
+            Unfit::NoUnit => write!(f, "a number of it has no unit"),
+            Unfit::UnclearComma => {
+                write!(f, "the comma may be a decimal mark, or stand between thousands")
+            }
+            Unfit::NoLength => write!(f, "longer than can be held, or a fraction of a month"),
             Unfit::TooFine => write!(f, "finer than a nanosecond"),
             Unfit::OutOfRange => write!(f, "outside the years -9999 to 9999"),
             Unfit::LeftOut { reform } => write!(

@@ -7,7 +7,8 @@ use super::StepError;
 use super::chain::Word;
 use super::compile::{Compiler, Fact, Op, Other, one};
 use super::item::Type;
-use super::unit::{DAY, Period, UNITS, Unit};
+use super::period::Period;
+use crate::duration::{DAY, UNITS, Unit};
 use crate::error::nearest;
 use crate::layout::{Layout, Role};
 use crate::lexicon::{Lexicon, Locale};
@@ -37,8 +38,13 @@ impl Compiler<'_> {
         })
     }
 
-    /// An amount that goes into a day without a rest, in nanoseconds.
-    pub(super) fn of_a_day(&self, name: &Word, arguments: &[Word]) -> Result<i64, StepError> {
+    /// An amount in nanoseconds; of a clock one that goes into a day without a rest.
+    pub(super) fn step_of(
+        &self,
+        name: &Word,
+        arguments: &[Word],
+        takes: Type,
+    ) -> Result<i64, StepError> {
         let [amount, unit] = arguments else {
             return Err(self.at(name, format!("{0} names an amount: {0} 15 minutes", name.text)));
         };
@@ -48,7 +54,8 @@ impl Compiler<'_> {
         })?;
         let number = amount.text.parse::<i64>().ok().filter(|number| *number > 0);
         let all = number.and_then(|number| number.checked_mul(nanos));
-        all.filter(|all| DAY % all == 0).ok_or_else(|| {
+        let of_a_day = |all: &i64| DAY % all == 0 || takes == Type::Of(Kind::Duration);
+        all.filter(of_a_day).ok_or_else(|| {
             self.at(amount, "the amount must go into a day without a rest, such as 15 minutes")
         })
     }
@@ -200,13 +207,8 @@ impl Compiler<'_> {
         };
         let of = self.unit(unit)?;
         let Type::Span(kind) = takes else {
-            if takes == Type::Duration {
-                return match of {
-                    Unit::Months(_) => {
-                        Err(self.at(unit, "a duration has no months or years of a calendar"))
-                    }
-                    _ => Ok((of, whole)),
-                };
+            if takes == Type::Of(Kind::Duration) {
+                return Ok((of, whole));
             }
             let hint = match takes {
                 Type::Of(_) | Type::Zoned => {
@@ -281,8 +283,8 @@ impl Compiler<'_> {
 /// Whether values of a type have what a field speaks of. An offset alone does not say the zone.
 fn has(of: Type, role: Role) -> bool {
     use Role::{
-        Day, Era, Fraction, Half, Hour, Minute, Month, Nothing, Offset, Quarter, Second, Serial,
-        Week, WeekYear, Weekday, Year, YearDay, Zone,
+        Count, Day, Era, Fraction, Half, Hour, Length, Minute, Month, Nothing, Offset, Quarter,
+        Second, Serial, Week, WeekYear, Weekday, Year, YearDay, Zone,
     };
     let zoned = of == Type::Zoned;
     let (kind, clocked) = match of {
@@ -290,8 +292,12 @@ fn has(of: Type, role: Role) -> bool {
         _ => (Kind::DateTime, zoned),
     };
     let dated = matches!(kind, Kind::Date | Kind::DateTime);
+    if kind == Kind::Duration {
+        return matches!(role, Count(_) | Fraction | Nothing);
+    }
     match role {
         Nothing => true,
+        Count(_) | Length => false,
         Hour | Half | Minute | Second | Fraction => clocked,
         Offset => zoned,
         Zone | Serial => false,

@@ -7,7 +7,8 @@ use super::StepError;
 use super::chain::{Chain, Source, Word};
 use super::item::{Item, Type};
 use super::join::{self, Role};
-use super::unit::{Part, Period, Unit};
+use super::period::{Part, Period};
+use crate::duration::Unit;
 use crate::epoch::Epoch;
 use crate::error::nearest;
 use crate::layout::Layout;
@@ -284,9 +285,10 @@ impl Compiler<'_> {
                 Ok((Op::Period(period), Type::Of(kind)))
             }
             "round" | "floor" => {
-                let fits = matches!(takes, Type::Of(Kind::DateTime | Kind::Time) | Type::Zoned);
-                self.takes(fits, name, takes, "a date-time or a time")?;
-                let nanos = self.of_a_day(name, arguments)?;
+                let timed = Type::Of(Kind::DateTime) == takes || Type::Of(Kind::Time) == takes;
+                let fits = timed || matches!(takes, Type::Of(Kind::Duration) | Type::Zoned);
+                self.takes(fits, name, takes, "a date-time, a time or a duration")?;
+                let nanos = self.step_of(name, arguments, takes)?;
                 Ok((if name.text == "round" { Op::Round(nanos) } else { Op::Floor(nanos) }, takes))
             }
             "shift" => Ok((self.shift(name, arguments, takes)?, takes)),
@@ -361,9 +363,9 @@ impl Compiler<'_> {
             }
             "spell" => {
                 self.none(arguments)?;
-                let fits = matches!(takes, Type::Duration | Type::Span(_));
+                let fits = matches!(takes, Type::Of(Kind::Duration) | Type::Span(_));
                 self.takes(fits, name, takes, "a span or a duration")?;
-                Ok((Op::Spell, Type::Duration))
+                Ok((Op::Spell, Type::Of(Kind::Duration)))
             }
             "show" => Ok((self.show(name, arguments, takes)?, Type::Text)),
             other => {

@@ -11,6 +11,7 @@ use super::item::{Item, Type, Unmade};
 use super::{Chain, Notes, StepError};
 use crate::epoch::Number;
 use crate::moment::{Kind, Moment};
+use crate::reading::length_in_words;
 
 /// A condition, ready to be asked of rows.
 ///
@@ -160,7 +161,6 @@ fn compare(a: &Item, b: &Item, of: Type) -> Option<Ordering> {
             _ => Ordering::Equal,
         }),
         (Item::Truth(a), Item::Truth(b)) => Some(a.cmp(b)),
-        (Item::Duration(a), Item::Duration(b)) => Some(a.cmp(b)),
         (Item::Text(a), Item::Text(b)) if of == Type::Raw => Some(a.trim().cmp(b)),
         (Item::Text(a), Item::Text(b)) => Some(a.cmp(b)),
         (a, b) => Some(moment(a)?.cmp(&moment(b)?)),
@@ -313,7 +313,10 @@ impl Parser<'_> {
             Type::Of(Kind::Year) => {
                 format!("{text}-01-01").parse::<Date>().ok().map(|day| Moment::Year(day).into())
             }
-            Type::Of(_) | Type::Span(_) | Type::Duration => None,
+            Type::Of(Kind::Duration) => {
+                length_in_words(text, self.setting.terms).map(|own| Moment::Duration(own).into())
+            }
+            Type::Of(_) | Type::Span(_) => None,
         };
         let Some(item) = item else {
             let wants = match of {
@@ -325,6 +328,7 @@ impl Parser<'_> {
                 Type::Of(Kind::Instant) | Type::Zoned => "a moment such as 2024-01-31T14:30Z",
                 Type::Of(Kind::Month) => "a month such as 2024-01",
                 Type::Of(Kind::Year) => "a year such as 2024",
+                Type::Of(Kind::Duration) => "a duration such as PT1H30M or \"1 hour 30 min\"",
                 _ => "something that can be compared: take a part of it first",
             };
             return self.wrong(format!("{text:?} is not {wants}"));

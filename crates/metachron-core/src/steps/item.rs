@@ -24,8 +24,6 @@ pub enum Type {
     Text,
     /// From one value to another of the same kind.
     Span(Kind),
-    /// A length of time.
-    Duration,
     /// A raw cell that nothing has read.
     Raw,
 }
@@ -39,7 +37,6 @@ impl fmt::Display for Type {
             Type::Truth => f.write_str("true or false"),
             Type::Text => f.write_str("text"),
             Type::Span(_) => f.write_str("span"),
-            Type::Duration => f.write_str("duration"),
             Type::Raw => f.write_str("raw text"),
         }
     }
@@ -63,8 +60,6 @@ pub enum Item {
     Text(String),
     /// From the first to the second.
     Span(Moment, Moment),
-    /// Nanoseconds.
-    Duration(i128),
 }
 
 /// Why a value could not be made.
@@ -105,46 +100,6 @@ impl fmt::Display for Item {
             Item::Truth(truth) => write!(f, "{truth}"),
             Item::Text(text) => f.write_str(text),
             Item::Span(from, to) => write!(f, "{from}/{to}"),
-            Item::Duration(nanos) => duration(f, *nanos),
-        }
-    }
-}
-
-/// `P2DT3H20M`, as ISO 8601-1:2019, 5.5.2.2, has it: hours go on beyond 24, so that no day is taken for a
-/// day of the calendar.
-fn duration(f: &mut fmt::Formatter<'_>, nanos: i128) -> fmt::Result {
-    let sign = if nanos < 0 { "-" } else { "" };
-    let all = nanos.unsigned_abs();
-    let (seconds, fraction) = (all / 1_000_000_000, all % 1_000_000_000);
-    let (hours, minutes, seconds) = (seconds / 3_600, seconds / 60 % 60, seconds % 60);
-    write!(f, "{sign}PT")?;
-    if hours > 0 {
-        write!(f, "{hours}H")?;
-    }
-    if minutes > 0 {
-        write!(f, "{minutes}M")?;
-    }
-    if fraction > 0 {
-        let digits = format!("{fraction:09}");
-        return write!(f, "{seconds}.{}S", digits.trim_end_matches('0'));
-    }
-    if seconds > 0 || (hours, minutes) == (0, 0) { write!(f, "{seconds}S") } else { Ok(()) }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn durations_are_written_in_hours_minutes_and_seconds() {
-        for (nanos, expected) in [
-            (0, "PT0S"),
-            (184_800_000_000_000, "PT51H20M"),
-            (-90_500_000_000, "-PT1M30.5S"),
-            (3_600_000_000_000, "PT1H"),
-            (1, "PT0.000000001S"),
-        ] {
-            assert_eq!(Item::Duration(nanos).to_string(), expected);
         }
     }
 }

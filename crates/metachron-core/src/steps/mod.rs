@@ -20,8 +20,8 @@ mod condition;
 mod error;
 mod item;
 mod join;
+mod period;
 mod run;
-mod unit;
 
 pub use chain::{Chain, Source, Word};
 pub use compile::{Fact, Program, STEPS, Setting};
@@ -29,5 +29,5 @@ pub use condition::{Condition, Test};
 pub use error::StepError;
 pub use item::{Item, Type, Unmade};
 pub use join::Role;
+pub use period::{Part, Period};
 pub use run::Notes;
-pub use unit::{Part, Period, UNITS, Unit};

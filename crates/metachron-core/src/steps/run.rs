@@ -7,10 +7,11 @@ use jiff::{Span, Timestamp};
 use super::compile::{Fact, Op, Other, Program};
 use super::item::{Item, Unmade};
 use super::join::join;
-use super::unit::{Part, Period, Unit};
+use super::period::{Part, Period};
+use crate::duration::{Duration, Unit};
 use crate::epoch::Number;
 use crate::moment::{Anchor, Kind, Moment};
-use crate::write::spell;
+use crate::write::{spell, spell_length};
 
 /// What steps did beside what they gave.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
@@ -124,7 +125,17 @@ impl Program {
                 Item::Number(number.ok_or_else(says)?)
             }
             Op::Leap => Item::Truth(shown(&item)?.clock.date().in_leap_year()),
-            Op::Spell => Item::Duration(length(&item)?),
+            Op::Spell => match item {
+                Item::Moment(Moment::Duration(_)) => item,
+                span => {
+                    let own = Duration::of_nanos(length(&span)?);
+                    Moment::Duration(own.ok_or_else(Unmade::out_of_range)?).into()
+                }
+            },
+            Op::Show(layout, _) if let Item::Moment(Moment::Duration(duration)) = item => {
+                let text = spell_length(layout, duration);
+                Item::Text(text.ok_or_else(|| no_fixed_length(duration))?)
+            }
             Op::Show(layout, lexicon) => {
                 let Shown { clock, offset } = shown(&item)?;
                 Item::Text(spell(layout, clock, offset, *lexicon))
@@ -286,8 +297,18 @@ fn stepped(item: Item, amount: i64, plus: i64) -> Result<Item, Unmade> {
             let shown: DateTime = clock.shows(moment);
             Item::Zoned(moment.checked_add(by(shown.time())).map_err(out)?, clock)
         }
+        Item::Moment(Moment::Duration(own)) => {
+            let (nanos, amount) = (own.fixed().ok_or_else(|| no_fixed_length(own))?, amount.into());
+            let down = (nanos + i128::from(plus)).div_euclid(amount) * amount;
+            Moment::Duration(Duration::of_nanos(down).ok_or_else(Unmade::out_of_range)?).into()
+        }
         other => other,
     })
+}
+
+fn no_fixed_length(duration: Duration) -> Unmade {
+    let says = format!("{duration} has months, which differ in length");
+    Unmade::new("no-fixed-length", says)
 }
 
 /// The nanoseconds of a span or a duration.
@@ -304,7 +325,7 @@ fn length(item: &Item) -> Result<i128, Unmade> {
         Some(instant.as_nanosecond())
     };
     match item {
-        Item::Duration(nanos) => Ok(*nanos),
+        Item::Moment(Moment::Duration(own)) => own.fixed().ok_or_else(|| no_fixed_length(*own)),
         Item::Span(from, to) => match (of(*from), of(*to)) {
             (Some(from), Some(to)) => Ok(to - from),
             _ => Err(Unmade::out_of_range()),
@@ -321,6 +342,13 @@ fn in_units(item: &Item, unit: Unit, whole: bool) -> Result<Number, Unmade> {
                 return Err(Unmade::out_of_range());
             };
             Ok(Number::from(complete_months(from.clock, to.clock) / months))
+        }
+        (Unit::Months(months), Item::Moment(Moment::Duration(own))) => {
+            if own.nanos() != 0 && (own.months() == 0 || !whole) {
+                let says = format!("{own} is no number of months, which differ in length");
+                return Err(Unmade::new("no-fixed-length", says));
+            }
+            Ok(cut(Number::ratio(own.months().into(), months.into())))
         }
         (unit, item) => {
             let nanos = unit.nanos().ok_or_else(Unmade::out_of_range)?;

@@ -7,6 +7,7 @@ use jiff::civil::{Date, DateTime, Time};
 
 use super::{Contender, Known, Reason};
 use crate::candidates::{Form, candidates};
+use crate::duration::Duration;
 use crate::evidence::{Evidence, Lens};
 use crate::lexicon::{Difference, Lexicon, Locale};
 use crate::moment::Moment;
@@ -38,6 +39,7 @@ enum Is {
     DateTime(DateTime),
     Instant(Timestamp),
     Time(Time),
+    Duration(Duration),
     /// A month, quarter, week or year: its ISO text is compared.
     Period,
 }
@@ -49,6 +51,7 @@ impl Answer {
         let (value, iso) = (value.trim(), iso.trim());
         let is_digit = |at: usize| iso.as_bytes().get(at).is_some_and(u8::is_ascii_digit);
         let is = match iso.len() {
+            _ if iso.trim_start_matches('-').starts_with('P') => Is::Duration(iso.parse().ok()?),
             10 => Is::Date(iso.parse().ok()?),
             4..=8 if is_digit(0) && is_digit(3) => Is::Period,
             _ if iso.contains('T') => match iso.parse() {
@@ -65,8 +68,13 @@ impl Answer {
         match self.is {
             Is::Date(date) => Some(date.year()),
             Is::DateTime(clock) => Some(clock.year()),
-            Is::Instant(_) | Is::Time(_) | Is::Period => None,
+            Is::Instant(_) | Is::Time(_) | Is::Duration(_) | Is::Period => None,
         }
+    }
+
+    /// Whether the answer is a length of time.
+    pub fn is_length(&self) -> bool {
+        matches!(self.is, Is::Duration(_))
     }
 
     /// Whether this is what a reading gives.
@@ -78,6 +86,7 @@ impl Answer {
             (Is::DateTime(own), Moment::DateTime(other)) => own == other,
             (Is::Instant(own), Moment::Instant(other)) => own == other,
             (Is::Time(own), Moment::Time(other)) => own == other,
+            (Is::Duration(own), Moment::Duration(other)) => own == other,
             (Is::Period, moment) => moment.to_string() == self.iso,
             _ => false,
         }
@@ -186,6 +195,8 @@ mod tests {
             ("7.05pm=19:05:00", true),
             ("Apr-22=2022-04", true),
             ("Q3 24=2024-Q3", true),
+            ("1:30=PT1M30S", true),
+            ("1:30=P", false),
             ("3/4/24=3/4/24", false),
             ("3/4/24", false),
             ("=2024-04-03", false),

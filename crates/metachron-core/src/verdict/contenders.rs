@@ -25,8 +25,11 @@ pub(super) fn contenders(
     lens: &Lens,
     known: &Known,
 ) -> Vec<Contender> {
+    // What is decided of other lengths of time stands in the readings of those that are open.
+    let of_length = families.iter().flat_map(|f| &f.orders).any(|order| order.is_of_length());
     let mut all: Vec<Contender> = Order::EVERY
         .iter()
+        .filter(|order| !of_length || order.is_of_length())
         .filter_map(|order| contender(*order, families, kind, example, lens, known))
         .collect();
     all.sort_by_key(|contender| !contender.survives);
@@ -41,23 +44,30 @@ fn contender(
     lens: &Lens,
     known: &Known,
 ) -> Option<Contender> {
-    let allowing: Vec<&Family<'_>> =
-        families.iter().filter(|family| family.orders.contains(&order)).collect();
-    if allowing.is_empty() {
+    let allows = |family: &&Family<'_>| family.orders.contains(&order);
+    if !families.iter().any(|family| allows(&family)) {
         return None;
     }
+    let decided = |family: &Family<'_>| order.is_of_length() && family.orders == [Order::None];
+    let allowing: Vec<(&Family<'_>, Order)> = families
+        .iter()
+        .filter_map(|family| match decided(family) {
+            true => Some((family, Order::None)),
+            false => allows(&family).then_some((family, order)),
+        })
+        .collect();
     let mut layouts: Vec<Layout> = Vec::new();
     let (mut fits, mut contradictions) = (0, 0);
     let mut contradiction: Option<&Witness> = None;
     let mut span: Option<(Moment, Moment)> = None;
-    for family in &allowing {
-        for layout in family.layouts_of(order) {
+    for (family, own) in &allowing {
+        for layout in family.layouts_of(*own) {
             if !layouts.contains(layout) {
                 layouts.push(layout.clone());
             }
         }
         for ((row, other), tally) in &family.group.tallies {
-            if !row.fits(order) {
+            if !row.fits(*own) {
                 contradictions += tally.rows;
                 contradiction = match contradiction {
                     Some(lowest) => Some(lowest.min(&tally.lowest)),
@@ -67,7 +77,7 @@ fn contender(
             }
             fits += tally.rows;
             let of_kind = known.reads(*other) == kind;
-            if let Some(ends) = tally.spans.get(&order).filter(|_| of_kind) {
+            if let Some(ends) = tally.spans.get(own).filter(|_| of_kind) {
                 let anchored = |moment: Moment| known.anchor.map_or(moment, |a| moment.anchored(a));
                 let (earliest, latest) = (anchored(ends.0), anchored(ends.1));
                 let (a, b) = span.unwrap_or((earliest, latest));
@@ -75,7 +85,8 @@ fn contender(
             }
         }
     }
-    let survives = allowing.iter().any(|family| match family.state {
+    let mut of_order = allowing.iter().filter(|(_, own)| *own == order);
+    let survives = of_order.any(|(family, _)| match family.state {
         State::Decided(own) => own == order,
         _ => family.in_play.contains(&order),
     });

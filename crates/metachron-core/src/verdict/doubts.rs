@@ -3,6 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::Reason;
+use super::lengths::reads;
 use crate::candidates::{Form, Style};
 use crate::evidence::{Fits, Group};
 use crate::order::Order;
@@ -47,7 +48,7 @@ fn runs_on_from_one(group: &Group) -> bool {
 
 /// What the values of a form may be instead, though only this order is left.
 pub(super) fn doubt(form: &Form, group: &Group, order: Order) -> Option<Reason> {
-    let unfit = |fits: Fits| !fits.fits_any();
+    let unfit = |fits: Fits| !reads(form.style, fits);
     let (rows, lowest) = (group.rows(unfit), group.lowest(unfit).cloned());
     match lowest {
         _ if form.style == Style::Digits && order == Order::Ymd => {

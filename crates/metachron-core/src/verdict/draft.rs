@@ -43,7 +43,12 @@ impl Draft {
     }
 
     /// Says first why a column is this, or worse, and what would settle it.
-    fn ask(&mut self, verdict: Verdict, why: Reason, settle: impl IntoIterator<Item = Settle>) {
+    pub(super) fn ask(
+        &mut self,
+        verdict: Verdict,
+        why: Reason,
+        settle: impl IntoIterator<Item = Settle>,
+    ) {
         self.verdict = self.verdict.max(verdict);
         self.say_first(why);
         self.settle.extend(settle);

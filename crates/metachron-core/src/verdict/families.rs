@@ -4,6 +4,7 @@ use std::collections::BTreeSet;
 
 use super::answer::{Answer, Told};
 use super::doubts::{doubt, may_be_chance};
+use super::lengths::{lean_on_hours, reads};
 use super::numbers::counted;
 use super::signature::Parts;
 use super::{Known, Reason};
@@ -43,7 +44,7 @@ pub(super) enum State {
 impl Family<'_> {
     /// Rows of this family that fit some order.
     pub(super) fn rows(&self) -> u64 {
-        self.group.rows(Fits::fits_any)
+        self.group.rows(|fits| reads(self.style, fits))
     }
 
     pub(super) fn layouts_of(&self, order: Order) -> impl Iterator<Item = &Layout> {
@@ -85,6 +86,7 @@ pub(super) fn families<'e>(
         })
         .collect();
     lean_on_others(&mut families);
+    lean_on_hours(&mut families);
     // The family with the most rows speaks first; equal ones keep the order of their separators.
     families.sort_by_key(|family| std::cmp::Reverse(family.rows()));
     families
@@ -121,9 +123,12 @@ fn judge<'e>(
     lens: &Lens,
     known: &Known,
 ) -> Family<'e> {
-    // Seven digits are a year and a day of the year only where some of them are.
-    let occurs = |order: &&Order| {
-        **order != Order::Ordinal || group.rows(|fits| fits.fits(Order::Ordinal)) > 0
+    // Seven digits are a year and a day of the year only where some of them are. What clock forms are
+    // beside times of day is for the column as a whole.
+    let occurs = |order: &&Order| match order {
+        Order::Ordinal => group.rows(|fits| fits.fits(Order::Ordinal)) > 0,
+        Order::HoursMinutes => form.style != Style::Time,
+        _ => true,
     };
     let orders: Vec<Order> = form.orders.iter().filter(occurs).copied().collect();
     let mut family = Family {
@@ -174,7 +179,8 @@ const USUAL_AHEAD: i16 = 100;
 pub(super) fn unusual_years(families: &[Family<'_>], known: &Known) -> Option<(i16, i16)> {
     let usual = USUAL_FROM..=known.as_of.year().saturating_add(USUAL_AHEAD);
     let (mut all, mut unusual) = (0, Vec::new());
-    for family in families.iter().filter(|family| !family.has_short_years()) {
+    let dated = |family: &&Family<'_>| !matches!(family.style, Style::Time | Style::Length);
+    for family in families.iter().filter(dated).filter(|family| !family.has_short_years()) {
         let State::Decided(order) = family.state else { continue };
         let year_at = Parts::place_of_year(order);
         for (written, _) in family.group.dates.iter().filter(|(_, fits)| fits.fits(order)) {
@@ -265,6 +271,22 @@ fn weigh(family: &mut Family<'_>) {
                 && (enough(&group.dates, *winner, *loser) || signed(family, *winner, *loser))
         })
     };
+    // Lengths of time that nothing leaves open say themselves what they are, be they ever so few.
+    if let [one, other] = family.orders[..]
+        && one.is_of_length()
+        && group.rows(|fits| fits.differ(&family.orders)) == 0
+    {
+        let winner = [(one, other), (other, one)].into_iter().find(|(own, _)| {
+            let against = |rival: &Order| *rival != *own && votes(*rival, *own) > 0;
+            !family.orders.iter().any(against)
+        });
+        if let Some((winner, _)) = winner {
+            family.in_play = vec![winner];
+            family.state = State::Decided(winner);
+            family.reasons.push(Reason::OneForm);
+            return;
+        }
+    }
     let in_play: Vec<Order> = family.orders.iter().copied().filter(|o| !excluded(o)).collect();
     let opposed = |order: Order| {
         family.orders.iter().copied().find(|rival| *rival != order && votes(*rival, order) > 0)
@@ -394,7 +416,11 @@ fn leaning(family: &Family<'_>, in_play: &[Order]) -> (State, Vec<Reason>) {
         let reason = Reason::DayOrYear { order, rival, day_values, year_values };
         return (State::Leaning(order), vec![reason]);
     }
-    let rows = family.rows();
+    let rows = match in_play.contains(&Order::Months) {
+        // Of amounts, those whose `m` is open.
+        true => group.rows(|fits| fits.differ(in_play)),
+        false => family.rows(),
+    };
     (State::Undecided, vec![Reason::Ambiguous { orders: in_play.to_vec(), rows }])
 }
 
@@ -428,9 +454,9 @@ pub(super) fn rows_by_kind(
     let groups =
         evidence.groups.iter().filter(|(form, group)| asked || !may_be_chance(form, group));
     let written = groups
-        .flat_map(|(_, group)| &group.tallies)
-        .filter(|((fits, _), _)| fits.fits_any())
-        .map(|((_, kind), tally)| (known.reads(*kind), tally.rows));
+        .flat_map(|(form, group)| group.tallies.iter().map(|tally| (form.style, tally)))
+        .filter(|(style, ((fits, _), _))| reads(*style, *fits))
+        .map(|(_, ((_, kind), tally))| (known.reads(*kind), tally.rows));
     let typed = evidence.typed.iter().map(|(kind, tally)| (known.reads(*kind), tally.rows));
     let mut kinds: Vec<(Kind, u64)> = Vec::new();
     for (kind, rows) in written.chain(typed).chain(counted(evidence, lens, known)) {

@@ -9,11 +9,13 @@ use super::draft::{
 };
 use super::families::{Family, State, families, rows_by_kind};
 use super::given::by_layouts;
+use super::lengths;
 use super::numbers;
 use super::settle::{chosen_layouts, settlements};
 use super::signals::{self, Signal};
 use super::split::FoundSplit;
 use super::{Contender, Counts, Judgement, Known, Reason, Settle, Verdict};
+use crate::candidates::Style;
 use crate::evidence::{Evidence, Fits, Lens, Witness};
 use crate::layout::Layout;
 use crate::moment::Kind;
@@ -62,9 +64,12 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     }
     let kind = known.kind.map(|kind| known.reads(kind)).or(kinds.first().map(|(kind, _)| *kind));
     let Some(kind) = kind.filter(|_| fit > 0 && (asked || fit * 2 >= values)) else {
-        return without_kind(evidence, known, counts, fit);
+        return lengths::open(evidence, lens, known, counts)
+            .unwrap_or_else(|| without_kind(evidence, known, counts, fit));
     };
     let mut families = families(evidence, lens, known, asked);
+    // Lengths of time beside times of day are of another kind.
+    families.retain(|family| kind != Kind::Time || family.style != Style::Length);
     let signals = lean_on_signals(evidence, &mut families, lens, known);
     let mut draft = Draft::of(&families);
     of_cells(&mut draft, evidence, kind, lens, known);
@@ -75,6 +80,7 @@ pub fn judge(evidence: &Evidence, lens: &Lens, known: &Known) -> Judgement {
     of_calendars(&mut draft, &families, lens, known);
     of_other_values(&mut draft, evidence, &families, &kinds, kind, lens, known);
     of_places(&mut draft, evidence, kind, lens, known);
+    lengths::of_lengths(&mut draft, evidence, (&families, &kinds), kind, lens, known);
     let year_is_open = of_missing_years(&mut draft, evidence, lens, known);
     let counts = count(evidence, &families, kind, lens, known, counts);
     let example = example(&families);
@@ -207,7 +213,10 @@ fn lean_on_signals(
     known: &Known,
 ) -> Vec<Signal> {
     let mut all: Vec<Signal> = Vec::new();
-    for family in families.iter_mut().filter(|family| verdict_of(family.state).is_open()) {
+    for family in families.iter_mut().filter(|family| {
+        // What speaks of days does not speak of lengths.
+        verdict_of(family.state).is_open() && family.style != Style::Length
+    }) {
         let mut own = signals::of_family(evidence, family, lens.terms.century, known);
         own.extend(known.signals.clone());
         own.retain(|signal| family.in_play.contains(&signal.favours));

@@ -10,6 +10,8 @@ mod drift;
 mod families;
 mod given;
 mod judge;
+mod length_phrases;
+mod lengths;
 mod misread;
 mod numbers;
 mod parts;
@@ -27,6 +29,7 @@ use std::fmt;
 use jiff::civil::Date;
 
 use crate::calendar::Calendar;
+use crate::duration::Unit;
 use crate::epoch::Epoch;
 use crate::evidence::Witness;
 use crate::evidence::{Evidence, Lens, TypedTally};
@@ -42,6 +45,8 @@ pub use customs::Custom;
 pub use drift::{Drift, Seen};
 pub use judge::judge;
 pub(crate) use judge::layouts_in_order;
+pub(crate) use lengths::are_lengths;
+pub use lengths::speaks_of_lengths;
 pub(crate) use numbers::counted_by_answers;
 pub use numbers::{Origin, OriginsBeside, speaks_of_dates};
 pub use parts::parts_apart;
@@ -119,6 +124,8 @@ pub struct Known {
     pub signals: Vec<Signal>,
     /// Whether the column's name speaks of dates.
     pub speaks_of_dates: bool,
+    /// Whether it speaks of lengths of time.
+    pub speaks_of_lengths: bool,
     /// The origin of the numbers of the file, if it has one.
     pub own_epoch: Option<Epoch>,
     /// The column beside that settles what numbers count: its name, the rows in which both are the same
@@ -149,6 +156,7 @@ impl Known {
             split: None,
             signals: Vec::new(),
             speaks_of_dates: false,
+            speaks_of_lengths: false,
             own_epoch: None,
             counted_beside: None,
             century: false,
@@ -262,6 +270,10 @@ pub enum Settle {
     Repair(Repair, Vec<Layout>),
     /// Numbers count from this origin.
     Epoch(Epoch),
+    /// The values are of this kind.
+    Kind(Kind),
+    /// Numbers are so many of this unit.
+    Unit(Unit),
     /// An abbreviation is meant as in this place.
     Abbreviation(Abbreviation, &'static str),
     /// What was found to tell the rows apart.

@@ -81,6 +81,11 @@ const WORDS: [&str; 38] = [
 /// assert!(!speaks_of_dates("weight") && !speaks_of_dates("update count"));
 /// ```
 pub fn speaks_of_dates(name: &str) -> bool {
+    words_of(name).split(' ').any(|word| WORDS.contains(&word))
+}
+
+/// The words of a column's name in lower case, with spaces between them.
+pub(super) fn words_of(name: &str) -> String {
     let mut words = String::new();
     let mut was_lower = false;
     for c in name.chars() {
@@ -95,7 +100,7 @@ pub fn speaks_of_dates(name: &str) -> bool {
             words.push(' ');
         }
     }
-    words.split(' ').any(|word| WORDS.contains(&word))
+    words
 }
 
 /// What numbers count, where known answers leave a single origin, and are no dates in digits.

@@ -2,8 +2,8 @@
 
 use std::fmt;
 
-use super::place_phrases;
 use super::{Answer, Clue, Estimate, FoundSplit, Reason, Signal};
+use super::{length_phrases, place_phrases};
 use crate::evidence::Witness;
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Length, Lexicon};
@@ -40,6 +40,11 @@ impl fmt::Display for Reason {
                 )?;
                 row(f, Some(lowest))
             }
+            Reason::HoursOrClock { .. }
+            | Reason::NameOfLengths
+            | Reason::Elapsed { .. }
+            | Reason::HoursElsewhere { .. }
+            | Reason::Untold { .. } => length_phrases::of_lengths(self, f),
             Reason::MayBeNumbers { rows, lowest } => {
                 let (values, verb) =
                     (counted(*rows, "value"), if *rows == 1 { "does" } else { "do" });
@@ -220,6 +225,9 @@ impl fmt::Display for Reason {
             Reason::OneForm => {
                 write!(f, "Each written form has one reading only.")
             }
+            Reason::Votes { winner: winner @ (Order::Minutes | Order::Months), rows, .. } => {
+                write!(f, "In {} \"m\" can only be {}.", counted(*rows, "value"), winner.phrase())
+            }
             Reason::Votes { winner, losers, rows } => {
                 let losers: Vec<&str> = losers.iter().map(|loser| loser.phrase()).collect();
                 let (rows, losers) = (counted(*rows, "value"), losers.join(" or "));
@@ -230,10 +238,14 @@ impl fmt::Display for Reason {
                     1 => "a typing error would explain it",
                     _ => "so few that typing errors would explain them",
                 };
-                let (dates, of) = (grouped(*dates), counted(*of, "different date"));
+                let what = if winner.is_of_length() { "different value" } else { "different date" };
+                let (dates, of) = (grouped(*dates), counted(*of, what));
                 write!(f, "Only {dates} of {of} cannot be anything but {}: {few}.", winner.phrase())
             }
             Reason::Ambiguous { orders, rows } => {
+                if orders.iter().any(|order| order.is_of_length()) {
+                    return length_phrases::ambiguous(f, orders, *rows);
+                }
                 let day_or_month = orders.contains(&Order::Dmy) && orders.contains(&Order::Mdy);
                 let why = if day_or_month {
                     "no value has a part above 12 that would tell day from month"
@@ -542,7 +554,7 @@ fn by_chance(power: u32) -> String {
 }
 
 /// Ends a sentence with the row that shows it.
-fn row(f: &mut fmt::Formatter<'_>, lowest: Option<&Witness>) -> fmt::Result {
+pub(super) fn row(f: &mut fmt::Formatter<'_>, lowest: Option<&Witness>) -> fmt::Result {
     match lowest {
         Some(Witness { row, value, .. }) => {
             write!(f, " (first in row {}: {value:?}).", grouped(*row))
@@ -571,7 +583,7 @@ pub(super) fn list<'t>(texts: impl Iterator<Item = &'t str>, last: &str, more: &
     }
 }
 
-fn number_of_orders(orders: &[Order]) -> String {
+pub(super) fn number_of_orders(orders: &[Order]) -> String {
     match orders {
         [one, other] => format!("both {} and {}", one.phrase(), other.phrase()),
         [rest @ .., last] => {
@@ -586,8 +598,8 @@ fn place_of_day(order: Order) -> &'static str {
     match order {
         Order::Dmy => "first",
         Order::Mdy | Order::Ydm => "second",
-        Order::None => "only",
         Order::Ymd | Order::Ordinal => "last",
+        _ => "only",
     }
 }
 
@@ -595,6 +607,6 @@ fn place_of_year(order: Order) -> &'static str {
     match order {
         Order::Dmy | Order::Mdy => "last",
         Order::Ymd | Order::Ydm | Order::Ordinal => "first",
-        Order::None => "only",
+        _ => "only",
     }
 }

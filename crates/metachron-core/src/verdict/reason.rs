@@ -9,7 +9,7 @@ use crate::evidence::{Back, Witness};
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Locale};
 use crate::moment::{Kind, Moment};
-use crate::reading::{Order, Split, Zoning};
+use crate::reading::{Order, Split, Unfit, Zoning};
 use crate::zone::{Abbreviation, Zone};
 
 /// One reason; displayed as a sentence.
@@ -39,6 +39,32 @@ pub enum Reason {
         rows: u64,
         /// The first of them.
         lowest: Witness,
+    },
+    /// Hours alone, of which nobody can tell whether they were measured or read off.
+    HoursOrClock {
+        /// How many.
+        rows: u64,
+    },
+    /// Clock times in a column whose name speaks of lengths of time.
+    NameOfLengths,
+    /// Clock forms are lengths of time, as other values show.
+    Elapsed {
+        /// The longest, if it is more than a day.
+        longest: Option<Moment>,
+    },
+    /// Other values have hours, so that two numbers are likely minutes and seconds.
+    HoursElsewhere {
+        /// How many have.
+        rows: u64,
+    },
+    /// Lengths of time that say too little.
+    Untold {
+        /// How many.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
+        /// What is wrong with it.
+        why: Unfit,
     },
     /// Values in the form of a month, quarter or week that do not exist.
     MayBeNumbers {

@@ -78,8 +78,12 @@ pub(super) fn settlements(families: &[Family<'_>], kind: Kind, known: &Known) ->
         });
         settle.push(Settle::Both(both));
     } else if orders != [Order::None] {
-        let both_day_month = orders.contains(&Order::Dmy) && orders.contains(&Order::Mdy);
-        settle.push(Settle::Value(if both_day_month {
+        let has = |order: Order| orders.contains(&order);
+        settle.push(Settle::Value(if has(Order::Months) {
+            "Values that have hours or seconds beside \"m\" would decide it."
+        } else if has(Order::MinutesSeconds) {
+            "A few values with a fraction, such as 1:30.5, would decide it: that ends with seconds."
+        } else if has(Order::Dmy) && has(Order::Mdy) {
             "A few more values with a day above 12 would decide it."
         } else {
             "Values that run through all days of the month would decide it."

@@ -68,11 +68,10 @@ impl Parts {
 /// Where day, month and year stand, from left to right.
 pub(super) fn places(order: Order) -> [usize; 3] {
     match order {
-        Order::Dmy => [0, 1, 2],
         Order::Mdy => [1, 0, 2],
         Order::Ymd | Order::Ordinal => [2, 1, 0],
         Order::Ydm => [1, 2, 0],
-        Order::None => [0, 1, 2],
+        _ => [0, 1, 2],
     }
 }
 

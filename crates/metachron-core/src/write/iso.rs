@@ -54,7 +54,12 @@ pub fn iso(out: &mut impl Write, moment: Moment, precision: impl Into<Precision>
             out.write_char('Z')
         }
         // Reduced precision (ISO 8601-1:2019, 5.2.2.2 and 5.2.4.2); a quarter is none of its forms.
-        Moment::Month(_) | Moment::Quarter(_) | Moment::Week(_) | Moment::Year(_) => {
+        // A length is exact in every row (5.5.2).
+        Moment::Month(_)
+        | Moment::Quarter(_)
+        | Moment::Week(_)
+        | Moment::Year(_)
+        | Moment::Duration(_) => {
             write!(out, "{moment}")
         }
     }

@@ -170,7 +170,12 @@ fn write_field(
             }
             Err(_) => Ok(()),
         },
-        // A clock and its offset belong to many zones.
-        Field::Zone | Field::ZoneBrackets | Field::Any => Ok(()),
+        // A clock and its offset belong to many zones, and no clock is a length of time.
+        Field::Zone
+        | Field::ZoneBrackets
+        | Field::Count(_)
+        | Field::Decimal(_)
+        | Field::Amounts(_)
+        | Field::Any => Ok(()),
     }
 }

@@ -6,6 +6,7 @@ use metachron_core::epoch::Epoch;
 use metachron_core::evidence::Lens;
 use metachron_core::explain::{Explanation, Way, counts, explain, rivals};
 use metachron_core::infer::infer;
+use metachron_core::layout::{Amounts, Field};
 use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::order::Order;
@@ -22,7 +23,7 @@ use crate::args;
 use crate::decisions::{self, Decisions};
 use crate::exit::Exit;
 use crate::message::{Failure, plain, quoted};
-use crate::report::{Align, Grid, paragraph};
+use crate::report::{Align, Grid, length_in_words, paragraph};
 
 /// The report, as `--json` has it.
 #[derive(Debug, Serialize)]
@@ -198,6 +199,10 @@ fn counted_facts((epoch, moment): (Epoch, Moment), today: Date) -> WayFacts {
 fn way_facts(way: &Way, today: Date) -> WayFacts {
     let fit = way.result.ok();
     let date = fit.and_then(|fit| fit.written);
+    let length = fit.and_then(|fit| match fit.moment {
+        Moment::Duration(own) => Some(length_in_words(own)),
+        _ => None,
+    });
     let is_day = fit.is_some_and(|fit| {
         matches!(fit.moment.kind(), Kind::Date | Kind::DateTime | Kind::Instant)
     });
@@ -212,7 +217,7 @@ fn way_facts(way: &Way, today: Date) -> WayFacts {
         }),
         gives: way.result.ok().map(|fit| fit.moment.to_string()),
         weekday: date.filter(|_| is_day).map(weekday),
-        distance: date.map(|date| distance(date, today)),
+        distance: date.map(|date| distance(date, today)).or(length),
         fails: way.result.err().map(|unfit| unfit.to_string()),
     }
 }
@@ -230,6 +235,24 @@ fn distance(date: Date, today: Date) -> String {
     };
     let amount = counted(number as u64, unit);
     if days > 0 { format!("in {amount}") } else { format!("{amount} ago") }
+}
+
+/// What would tell readings as lengths of time from each other and from times of day.
+fn what_settles_lengths(ways: &[&Way]) -> String {
+    let is = |kind: Kind| ways.iter().any(|way| way.layout.kind() == Some(kind));
+    let by_months = ways.iter().any(|way| way.layout.has(Field::Amounts(Amounts::Months)));
+    match (is(Kind::Time), by_months) {
+        (_, true) => {
+            "Hours or seconds beside m in other values of the same column would settle it, or \
+                      --layout."
+        }
+        (true, _) => {
+            "Values of the same column that go beyond 24 hours would settle that it is a length of \
+                      time; --kind says so too, and --layout what its numbers are."
+        }
+        (false, _) => "--layout says what its numbers are.",
+    }
+    .to_owned()
 }
 
 /// What values of the same column would tell the readings apart.
@@ -250,6 +273,9 @@ fn what_would_settle(ways: &[Way]) -> Option<String> {
             "Other names of the same column would settle the language, or --written-in LOCALE."
                 .to_owned(),
         );
+    }
+    if fitting.iter().any(|way| way.layout.kind() == Some(Kind::Duration)) {
+        return Some(what_settles_lengths(&fitting));
     }
     let orders = rivals(ways);
     let day_or_month = orders.contains(&Order::Dmy) && orders.contains(&Order::Mdy);

@@ -5,13 +5,14 @@ use std::collections::BTreeSet;
 use jiff::Timestamp;
 use jiff::civil::{Date, DateTime};
 use jiff::tz::Offset;
+use metachron_core::duration::Duration;
 use metachron_core::epoch::Epoch;
-use metachron_core::layout::{FIELDS, Field, Layout, OffsetForm};
+use metachron_core::layout::{Amounts, FIELDS, Field, Layout, OffsetForm};
 use metachron_core::lexicon::{Format, Lexicon, Locale};
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::steps::STEPS;
 use metachron_core::text::{Accents, fold};
-use metachron_core::write::{spell, spell_field};
+use metachron_core::write::{spell, spell_field, spell_length};
 use metachron_core::zone::{Zone, Zones, offset_text};
 use serde::Serialize;
 
@@ -26,6 +27,11 @@ use crate::zoning::zone_data;
 /// The moment that examples show.
 fn example() -> DateTime {
     jiff::civil::datetime(2024, 3, 5, 19, 7, 9, 250_000_000)
+}
+
+/// The length of time that examples show: 14 months, 28 hours and more.
+fn example_length() -> Duration {
+    "P14MT28H35M9.25S".parse().unwrap_or_default()
 }
 
 /// Lists.
@@ -365,8 +371,15 @@ struct FieldFacts {
 
 impl FieldFacts {
     fn of(name: &str, field: Field) -> FieldFacts {
-        let example = spell_field(field, example(), Offset::constant(1), Lexicon::english());
-        FieldFacts { field: format!("{{{name}}}"), reads: reads(field), example }
+        let own = format!("{{{name}}}");
+        let example = match field {
+            Field::Count(_) | Field::Decimal(_) => Layout::parse_to_write(&own)
+                .ok()
+                .and_then(|layout| spell_length(&layout, example_length()))
+                .unwrap_or_default(),
+            field => spell_field(field, example(), Offset::constant(1), Lexicon::english()),
+        };
+        FieldFacts { field: own, reads: reads(field), example }
     }
 }
 
@@ -421,6 +434,16 @@ fn reads(field: Field) -> String {
             Some((zero, unit)) => format!("{unit} since {zero}"),
             None => "a number that counts".to_owned(),
         },
+        Field::Count(unit) => format!("{} of a length of time, {digits}", unit.name()),
+        Field::Decimal(unit) => {
+            format!("{} of a length of time, with a fraction behind point or comma", unit.name())
+        }
+        Field::Amounts(Amounts::Words) => {
+            "amounts with their units in any order, such as 1 day 4 hours 35 min".to_owned()
+        }
+        Field::Amounts(Amounts::Minutes) => "the same, m being minutes".to_owned(),
+        Field::Amounts(Amounts::Months) => "the same, m being months".to_owned(),
+        Field::Amounts(Amounts::Iso) => "a duration of ISO 8601, such as PT51H20M".to_owned(),
         Field::Any => "any text, the shortest that lets the rest match".to_owned(),
     }
 }
@@ -433,6 +456,7 @@ fn fields_view(fields: &[FieldFacts], width: usize) -> String {
     }
     let mut out = String::new();
     grid.write(&mut out, 0, width, Some(2));
-    out.push_str("\nThe example is 5 March 2024, 19:07:09.25, in English.\n");
+    out.push_str("\nThe example is 5 March 2024, 19:07:09.25, in English; of lengths of time, 14 months, 28 hours, 35 minutes \
+         and 9.25 seconds.\n");
     out
 }

@@ -2,12 +2,14 @@
 
 use std::collections::BTreeMap;
 
+use metachron_core::duration::{Duration, Unit};
 use metachron_core::evidence::{Cells, Witness};
 use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::moment::Moment;
 use metachron_core::order::Order;
 use metachron_core::reading::{Contested, Parts, Reading, Repair, Split, Zoning};
+use metachron_core::text::counted;
 use metachron_core::verdict::{Contender, Counts, Origin, Verdict};
 use serde::Serialize;
 
@@ -338,9 +340,35 @@ fn origin(origin: &Origin, rows: u64) -> CandidateFacts {
 
 /// A moment's day as one says it: `3 April 2024`.
 pub fn in_words(moment: Moment) -> Option<String> {
+    if let Moment::Duration(own) = moment {
+        return Some(length_in_words(own));
+    }
     let date = moment.date()?;
     let month = Lexicon::english().month(date.month() as u8, Length::Full, false);
     Some(format!("{} {month} {}", date.day(), date.year()))
+}
+
+/// A length of time in words: `1 hour 30 minutes`.
+pub fn length_in_words(own: Duration) -> String {
+    let units = ["years", "months", "hours", "minutes", "seconds"];
+    let units: Vec<Unit> = units.into_iter().filter_map(|name| Unit::named(name).ok()).collect();
+    let (numbers, rest) = own.parts(&units);
+    let fraction = format!("{rest:09}");
+    let fraction = fraction.trim_end_matches('0');
+    let words: Vec<String> = numbers
+        .iter()
+        .zip(&units)
+        .filter_map(|(number, unit)| match (unit.name(), rest) {
+            ("seconds", 1..) => Some(format!("{number}.{fraction} seconds")),
+            _ if *number == 0 => None,
+            (name, _) => Some(counted(*number, name.trim_end_matches('s'))),
+        })
+        .collect();
+    let minus = if own.is_negative() { "minus " } else { "" };
+    match words.is_empty() {
+        true => "no time".to_owned(),
+        false => format!("{minus}{}", words.join(" ")),
+    }
 }
 
 impl RowFacts {

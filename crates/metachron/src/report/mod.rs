@@ -11,6 +11,7 @@ pub mod paste;
 pub mod source;
 
 pub use blocks::{Block, block, indent_of, indent_of_names};
+pub use column::length_in_words;
 pub use detail::detail;
 pub use grid::{Align, Grid, cut, paragraph};
 pub use overview::{overview, together};

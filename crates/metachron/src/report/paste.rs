@@ -4,7 +4,7 @@ use std::path::Path;
 
 use metachron_core::calendar::Calendar;
 use metachron_core::layout::Layout;
-use metachron_core::moment::Kind;
+use metachron_core::moment::{Kind, Moment};
 use metachron_core::order::Order;
 use metachron_core::reading::Repair;
 use metachron_core::verdict::{Clue, FoundSplit, Settle};
@@ -92,6 +92,17 @@ pub fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) ->
             };
             (says, Some(format!("--epoch {epoch}")))
         }
+        Settle::Kind(kind) => {
+            let says = match kind {
+                Kind::Duration => "If they are lengths of time",
+                _ => "If they were read off a clock",
+            };
+            (says.to_owned(), Some(format!("--kind {kind}")))
+        }
+        Settle::Unit(unit) => {
+            let says = format!("If numbers alone are {}", unit.name());
+            (says, Some(format!("--kind duration --unit {}", unit.name())))
+        }
         Settle::Layouts(Order::None, list) => {
             let kind = list.first().and_then(|layout| layout.kind()).map_or("", Kind::name);
             (format!("If each of them is a {kind}, or a typing error"), Some(layouts(list)))
@@ -103,7 +114,11 @@ pub fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) ->
             Some(layouts(list)),
         ),
         Settle::Answer(value, moment) => (
-            "If you know the right date of one value, say it, for example".to_owned(),
+            match moment {
+                Moment::Duration(_) => "If you know how long one of them is, say it, for example",
+                _ => "If you know the right date of one value, say it, for example",
+            }
+            .to_owned(),
             Some(format!("--known {}", shell_word(&format!("{value}={moment}")))),
         ),
         Settle::Repair(repair, list) => {
@@ -113,10 +128,12 @@ pub fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) ->
         Settle::Year(year) => {
             (format!("If the first row is of {year}"), Some(format!("--year {year}")))
         }
-        Settle::WrittenIn(locale) => (
-            format!("If the names are {}", locale.language_name()),
-            Some(format!("--written-in {locale}")),
-        ),
+        Settle::WrittenIn(locale) => {
+            let are_units = column.inference.judgement.kind == Some(Kind::Duration);
+            let what = if are_units { "units" } else { "names" };
+            let says = format!("If the {what} are {}", locale.language_name());
+            (says, Some(format!("--written-in {locale}")))
+        }
         Settle::TwoDigitFrom(year) => (
             format!("If two-digit years run from {year} to {}", year + 99),
             Some(format!("--two-digit-from {year}")),
@@ -212,6 +229,10 @@ fn if_order(order: Order) -> &'static str {
         Order::Ydm => "the order is year, day, month",
         Order::Ordinal => "they are a year and the day of that year",
         Order::None => "that is what they are",
+        Order::HoursMinutes => "they are hours and minutes",
+        Order::MinutesSeconds => "they are minutes and seconds",
+        Order::Minutes => "\"m\" is minutes",
+        Order::Months => "\"m\" is months",
     }
 }
 

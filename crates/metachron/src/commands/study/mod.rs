@@ -11,7 +11,7 @@ use metachron_core::reading::{Parts, Place};
 use metachron_core::text::Missing;
 use metachron_core::value::Value;
 use metachron_core::verdict::{
-    Drift, Habits, Known, Sibling, Verdict, signals_beside, speaks_of_dates,
+    Drift, Habits, Known, Sibling, Verdict, signals_beside, speaks_of_dates, speaks_of_lengths,
 };
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::table::{Format, Lines};
@@ -198,8 +198,13 @@ fn lens(decisions: &Decisions, config: &Config) -> Lens {
 
 /// What is known of a column of this name.
 fn known(decisions: &Decisions, name: &str, own_epoch: Option<Epoch>, config: &Config) -> Known {
-    let speaks_of_dates = speaks_of_dates(name);
-    Known { speaks_of_dates, own_epoch, ..decisions.known(config.today, config.zones) }
+    let (speaks_of_dates, speaks_of_lengths) = (speaks_of_dates(name), speaks_of_lengths(name));
+    Known {
+        speaks_of_dates,
+        speaks_of_lengths,
+        own_epoch,
+        ..decisions.known(config.today, config.zones)
+    }
 }
 
 /// The origin of the numbers of a workbook, which has one.
