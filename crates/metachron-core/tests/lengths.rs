@@ -2,11 +2,12 @@
 //! comes to.
 #![allow(clippy::unwrap_used)]
 
+use metachron_core::candidates::candidates;
 use metachron_core::duration::{Duration, UNITS, Unit};
 use metachron_core::evidence::Lens;
 use metachron_core::infer::{Inference, infer};
 use metachron_core::layout::Layout;
-use metachron_core::lexicon::{Lexicon, Locale};
+use metachron_core::lexicon::{Lexicon, Locale, unit_word};
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::reading::{Clocks, Terms, interpret, length_in_words};
 use metachron_core::verdict::{Known, Reason, Settle, Verdict};
@@ -52,6 +53,11 @@ fn amounts_with_their_units_are_read_in_any_order() {
         ("3 m", Err("unclear-unit")),
         ("1 y 5 m", Err("unclear-unit")),
         ("5 d 3 m", Ok("PT120H3M")),
+        ("2 s", Ok("PT2S")),
+        // In Turkish company `s` is hours.
+        ("2 s 30 dk", Ok("PT2H30M")),
+        ("2 sa. 30 dk.", Ok("PT2H30M")),
+        ("1 Tag 4 h", Ok("PT28H")),
         ("5 t", Err("unclear-unit")),
         ("35", Err("no-unit")),
         ("5 days 3", Err("no-unit")),
@@ -66,6 +72,51 @@ fn amounts_with_their_units_are_read_in_any_order() {
         let read = read("{amounts}", value, Terms::default());
         let expected = expected.map(str::to_owned).map_err(str::to_owned);
         assert_eq!(read, expected, "{value}");
+    }
+}
+
+/// The rows of a page that begin with a mark, as the texts of their cells.
+fn rows_of(page: &str, begins: &str) -> Vec<Vec<String>> {
+    let rows = page.lines().filter(|line| line.starts_with(begins));
+    let cells = |line: &str| {
+        let cells = line.trim_matches('|').split('|').map(|cell| cell.trim().replace('`', ""));
+        cells.collect::<Vec<String>>()
+    };
+    rows.map(cells).collect()
+}
+
+const PAGE: &str = include_str!("../../../docs/durations.md");
+
+#[test]
+fn the_examples_of_the_page_are_so() {
+    let terms = Terms { clocks: Clocks::Elapsed, ..Terms::default() };
+    let rows = rows_of(PAGE, "| `");
+    assert!(rows.len() > 15);
+    for row in rows {
+        let (value, gives) = (&row[0], &row[1]);
+        let family = candidates(value, terms, None, None).unwrap();
+        let read = family.candidates.iter().map(|own| interpret(&own.layout, value, terms));
+        let read: Vec<String> = read.flatten().map(|fit| fit.moment.to_string()).collect();
+        assert!(!read.is_empty() && read.iter().all(|own| own == gives), "{value}: {read:?}");
+    }
+}
+
+#[test]
+fn the_words_of_the_page_are_read() {
+    let units = ["days", "hours", "minutes", "seconds"].map(|name| Unit::named(name).unwrap());
+    let rows: Vec<Vec<String>> = rows_of(PAGE, "| ")
+        .into_iter()
+        .filter(|row| row.len() == 5 && row[0].contains('('))
+        .collect();
+    assert!(rows.len() >= 25);
+    for row in rows {
+        let language = row[0].split(['(', ')']).nth(1).unwrap();
+        for (words, unit) in row[1..].iter().zip(units) {
+            for word in words.split(", ") {
+                let read = unit_word(word).and_then(|own| own.unit_in(Some(language)));
+                assert_eq!(read, Some(unit), "{word} in {language}");
+            }
+        }
     }
 }
 

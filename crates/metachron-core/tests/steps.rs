@@ -2,6 +2,7 @@
 #![allow(clippy::unwrap_used, clippy::panic)]
 
 use jiff::civil::{DateTime, date};
+use metachron_core::duration::Duration;
 use metachron_core::epoch::{Epoch, Number};
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::steps::{Chain, Condition, Item, Notes, Setting, Type};
@@ -17,6 +18,8 @@ fn item(text: &str) -> (Item, Type) {
         Moment::DateTime(clock)
     } else if let Ok(time) = text.parse::<jiff::civil::Time>() {
         Moment::Time(time)
+    } else if let Ok(length) = text.parse::<Duration>() {
+        Moment::Duration(length)
     } else {
         return (Item::Text(text.to_owned()), Type::Raw);
     };
@@ -57,7 +60,7 @@ fn the_examples_of_the_page_are_so() {
     });
     let mut seen = Vec::new();
     for (value, steps, result) in
-        rows.filter(|(value, ..)| value.starts_with(|c: char| c.is_ascii_digit()))
+        rows.filter(|(value, ..)| value.starts_with(|c: char| c.is_ascii_digit() || c == 'P'))
     {
         assert_eq!(gives(value, &steps), result, "{value} | {steps}");
         seen.extend(steps.split(['|', ' ']).map(str::to_owned));
@@ -85,6 +88,29 @@ fn rounding_goes_down_also_before_1970_and_whole_cuts_toward_zero() {
         ("0001-01-01T00:00", "shift -1 second", "0000-12-31T23:59:59"),
         ("9999-12-31", "shift +1 day", "out-of-range"),
         ("23:30", "shift +1 hour", "out-of-range"),
+    ] {
+        assert_eq!(gives(value, steps), expected, "{value} | {steps}");
+    }
+}
+
+#[test]
+fn durations_are_counted_shifted_and_shown() {
+    for (value, steps, expected) in [
+        ("P1M", "as hours", "no-fixed-length"),
+        ("P1M", "as months whole", "1"),
+        ("P1Y6M", "as years", "1.5"),
+        ("PT36H", "as months whole", "no-fixed-length"),
+        ("PT1H", "shift +1 month", "P1MT1H"),
+        ("-PT1H7M", "floor 15 minutes", "-PT1H15M"),
+        ("PT1H7M30S", "round 15 minutes", "PT1H15M"),
+        ("P1M", "floor 1 hour", "no-fixed-length"),
+        ("PT7H", "floor 7 hours", "PT7H"),
+        ("P1M", "show \"{days}\"", "no-fixed-length"),
+        ("PT3733S", "show \"{hours}:{minutes}:{seconds}\"", "1:02:13"),
+        ("-PT90S", "show \"{minutes}:{seconds}\"", "-1:30"),
+        ("PT90S", "show \"{minutes}:{seconds}\" in fa digits", "۱:۳۰"),
+        ("PT90S", "spell", "PT1M30S"),
+        ("2024-03-01", "since 2024-02-01 | show \"{days} days\"", "29 days"),
     ] {
         assert_eq!(gives(value, steps), expected, "{value} | {steps}");
     }

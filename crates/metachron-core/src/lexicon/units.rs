@@ -98,7 +98,7 @@ impl UnitWord {
     }
 
     /// Whether a language has the word.
-    fn is_in(&self, language: &str) -> bool {
+    pub(crate) fn is_in(&self, language: &str) -> bool {
         self.meanings.iter().any(|(_, all)| all.contains(language))
     }
 

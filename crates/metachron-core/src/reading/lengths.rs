@@ -294,14 +294,19 @@ impl Told<'_> {
         let words = || self.amounts.iter().map(|(_, word)| *word);
         let open_m = |word: &UnitWord| word.is_minutes_or_months(language);
         let alone: Vec<Option<Unit>> = words().map(|word| word.unit_in(language)).collect();
+        // Words that are not all of English are of another language, in which `s` may be hours.
+        let foreign = language.is_none() && !words().all(|word| word.is_in("en"));
+        let company = if foreign { self.in_company() } else { None };
         let unclear = words().zip(&alone).find(|(word, unit)| unit.is_none() && !open_m(word));
-        let units = match unclear {
-            None => alone,
-            Some((word, _)) => self.in_company().ok_or_else(|| {
+        let units = match (company, unclear) {
+            (Some(units), _) => units,
+            (None, None) => alone,
+            (None, Some((word, _))) => {
                 let mut meanings = word.meanings().into_iter();
                 let one = meanings.next().unwrap_or((Unit::HOURS, "en"));
-                Unfit::UnclearUnit { one, other: meanings.next().unwrap_or(one) }
-            })?,
+                let other = meanings.next().unwrap_or(one);
+                return Err(Unfit::UnclearUnit { one, other });
+            }
         };
         // `m` is minutes beside hours and seconds and behind days, unless there are years.
         let has_years = units.contains(&Some(Unit::YEARS));

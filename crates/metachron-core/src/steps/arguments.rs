@@ -254,29 +254,34 @@ impl Compiler<'_> {
         arguments: &[Word],
         takes: Type,
     ) -> Result<Op, StepError> {
-        let (layout, locale) = match arguments {
-            [layout] => (layout, None),
-            [layout, of, locale] if of.text == "in" => (layout, Some(locale)),
+        let (layout, locale, own_digits) = match arguments {
+            [layout] => (layout, None, false),
+            [layout, of, locale] if of.text == "in" => (layout, Some(locale), false),
+            [layout, of, locale, digits] if (&*of.text, &*digits.text) == ("in", "digits") => {
+                (layout, Some(locale), true)
+            }
             _ => {
-                let says = "show names a layout in quotes, and a locale: show \"{day} {month:name} {year}\" in pt-BR";
+                let says = "show names a layout in quotes, and a locale, if need be with its digits: \
+                            show \"{day} {month:name} {year}\" in ar-EG digits";
                 return Err(self.at(name, says));
             }
         };
-        let fits = matches!(takes, Type::Of(kind) if kind != Kind::Instant) || takes == Type::Zoned;
-        self.takes(fits, name, takes, "a date or a time")?;
+        let fits = matches!(takes, Type::Of(kind) if kind != Kind::Instant)
+            || matches!(takes, Type::Zoned | Type::Span(_));
+        self.takes(fits, name, takes, "a date, a time or a length of time")?;
         let parsed = Layout::parse_to_write(&layout.text)
             .map_err(|error| self.at(layout, error.to_string()))?;
         if let Some(role) = parsed.roles().find(|role| !has(takes, *role)) {
             let says = format!("{} has no {} to show", one(takes), role.name());
             return Err(self.at(layout, says));
         }
-        let lexicon = match locale {
-            None => Lexicon::english(),
-            Some(word) => Lexicon::of(
-                Locale::named(&word.text).map_err(|unknown| self.at(word, unknown.to_string()))?,
-            ),
+        let named = |word: &Word| {
+            Locale::named(&word.text).map_err(|unknown| self.at(word, unknown.to_string()))
         };
-        Ok(Op::Show(Box::new(parsed), lexicon))
+        let locale = locale.map(named).transpose()?;
+        let lexicon = locale.map_or(Lexicon::english(), Lexicon::of);
+        let digits = locale.filter(|_| own_digits).map(Locale::digits);
+        Ok(Op::Show { layout: Box::new(parsed), lexicon, digits })
     }
 }
 
@@ -292,7 +297,7 @@ fn has(of: Type, role: Role) -> bool {
         _ => (Kind::DateTime, zoned),
     };
     let dated = matches!(kind, Kind::Date | Kind::DateTime);
-    if kind == Kind::Duration {
+    if kind == Kind::Duration || matches!(of, Type::Span(_)) {
         return matches!(role, Count(_) | Fraction | Nothing);
     }
     match role {

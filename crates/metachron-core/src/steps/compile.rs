@@ -80,7 +80,11 @@ pub(super) enum Op {
     End(Period),
     Round(i64),
     Floor(i64),
-    Shift { months: i64, days: i64, nanos: i64 },
+    Shift {
+        months: i64,
+        days: i64,
+        nanos: i64,
+    },
     Since(Other),
     Until(Other),
     As(Unit, bool),
@@ -90,7 +94,12 @@ pub(super) enum Op {
     Period(Period),
     Leap,
     Spell,
-    Show(Box<Layout>, Lexicon),
+    Show {
+        layout: Box<Layout>,
+        lexicon: Lexicon,
+        /// The ten digits that numbers are written with, if they are others than usual.
+        digits: Option<&'static str>,
+    },
 }
 
 /// The other end of a span.

@@ -8,7 +8,7 @@ use super::compile::{Fact, Op, Other, Program};
 use super::item::{Item, Unmade};
 use super::join::join;
 use super::period::{Part, Period};
-use crate::duration::{Duration, Unit};
+use crate::duration::{DAY, Duration, Unit};
 use crate::epoch::Number;
 use crate::moment::{Anchor, Kind, Moment};
 use crate::write::{spell, spell_length};
@@ -125,20 +125,19 @@ impl Program {
                 Item::Number(number.ok_or_else(says)?)
             }
             Op::Leap => Item::Truth(shown(&item)?.clock.date().in_leap_year()),
-            Op::Spell => match item {
-                Item::Moment(Moment::Duration(_)) => item,
-                span => {
-                    let own = Duration::of_nanos(length(&span)?);
-                    Moment::Duration(own.ok_or_else(Unmade::out_of_range)?).into()
-                }
-            },
-            Op::Show(layout, _) if let Item::Moment(Moment::Duration(duration)) = item => {
-                let text = spell_length(layout, duration);
-                Item::Text(text.ok_or_else(|| no_fixed_length(duration))?)
-            }
-            Op::Show(layout, lexicon) => {
-                let Shown { clock, offset } = shown(&item)?;
-                Item::Text(spell(layout, clock, offset, *lexicon))
+            Op::Spell => Moment::Duration(duration(&item)?).into(),
+            Op::Show { layout, lexicon, digits } => {
+                let text = match item {
+                    Item::Span(..) | Item::Moment(Moment::Duration(_)) => {
+                        let own = duration(&item)?;
+                        spell_length(layout, own).ok_or_else(|| no_fixed_length(own))?
+                    }
+                    item => {
+                        let Shown { clock, offset } = shown(&item)?;
+                        spell(layout, clock, offset, *lexicon)
+                    }
+                };
+                Item::Text(digits.map_or(text.clone(), |digits| in_digits(&text, digits)))
             }
         })
     }
@@ -183,6 +182,13 @@ impl Program {
             Item::Moment(Moment::Instant(moment)) => {
                 let duration = jiff::SignedDuration::from_nanos(nanos);
                 Moment::Instant(moment.checked_add(duration).map_err(out)?).into()
+            }
+            Item::Moment(Moment::Duration(own)) => {
+                let fixed = i128::from(days) * i128::from(DAY) + i128::from(nanos);
+                let months = Duration::of(months, Unit::MONTHS);
+                let by = Duration::of_nanos(fixed).and_then(|fixed| fixed.plus(months?));
+                let sum = by.and_then(|by| own.plus(by)).ok_or_else(Unmade::out_of_range)?;
+                Moment::Duration(sum).into()
             }
             // Days and longer keep what the clock shows, hours what has passed.
             Item::Zoned(moment, clock) => {
@@ -304,6 +310,20 @@ fn stepped(item: Item, amount: i64, plus: i64) -> Result<Item, Unmade> {
         }
         other => other,
     })
+}
+
+/// A duration, or the length of a span.
+fn duration(item: &Item) -> Result<Duration, Unmade> {
+    match item {
+        Item::Moment(Moment::Duration(own)) => Ok(*own),
+        span => Duration::of_nanos(length(span)?).ok_or_else(Unmade::out_of_range),
+    }
+}
+
+/// A text with other digits in place of the usual ones.
+fn in_digits(text: &str, digits: &str) -> String {
+    let of = |c: char| c.to_digit(10).and_then(|digit| digits.chars().nth(digit as usize));
+    text.chars().map(|c| of(c).unwrap_or(c)).collect()
 }
 
 fn no_fixed_length(duration: Duration) -> Unmade {

@@ -55,11 +55,16 @@ pub fn spell_length(layout: &Layout, duration: Duration) -> Option<String> {
                 }
             }
             Part::Field(Field::Decimal(unit)) => {
-                let number = match unit.nanos() {
-                    Some(nanos) => Number::ratio(duration.nanos().abs(), nanos.into()).to_string(),
-                    None => of(unit).map_or(0, |(_, number)| *number).to_string(),
+                let number = match unit {
+                    Unit::Months(months) => {
+                        Number::ratio(i128::from(duration.months()).abs(), (*months).into())
+                    }
+                    unit => {
+                        let nanos = unit.nanos().unwrap_or(1);
+                        Number::ratio(duration.nanos().abs(), nanos.into())
+                    }
                 };
-                text.write_str(&number)
+                write!(text, "{number}")
             }
             Part::Field(Field::Fraction(digits)) => {
                 let last = units.last().and_then(|unit| unit.nanos()).unwrap_or(1);
@@ -94,6 +99,7 @@ mod tests {
             ("{days} d {hours} h", "PT51H20M", Some("2 d 03 h")),
             ("{hours:decimal} h", "-PT1H30M", Some("-1.5 h")),
             ("{years} y {months} m", "P14M", Some("1 y 2 m")),
+            ("{years:decimal}", "P18M", Some("1.5")),
             ("{days} days", "P1Y", None),
             ("{hours}:{minutes}:{seconds}", "PT0S", Some("0:00:00")),
         ] {

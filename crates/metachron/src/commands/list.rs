@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use jiff::Timestamp;
 use jiff::civil::{Date, DateTime};
 use jiff::tz::Offset;
-use metachron_core::duration::Duration;
+use metachron_core::duration::{Duration, Unit};
 use metachron_core::epoch::Epoch;
 use metachron_core::layout::{Amounts, FIELDS, Field, Layout, OffsetForm};
 use metachron_core::lexicon::{Format, Lexicon, Locale};
@@ -29,9 +29,10 @@ fn example() -> DateTime {
     jiff::civil::datetime(2024, 3, 5, 19, 7, 9, 250_000_000)
 }
 
-/// The length of time that examples show: 14 months, 28 hours and more.
-fn example_length() -> Duration {
-    "P14MT28H35M9.25S".parse().unwrap_or_default()
+/// The length of time that examples of this unit show.
+fn example_length(unit: Unit) -> Duration {
+    let text = if unit.nanos().is_some() { "PT28H35M9.25S" } else { "P14M" };
+    text.parse().unwrap_or_default()
 }
 
 /// Lists.
@@ -373,9 +374,9 @@ impl FieldFacts {
     fn of(name: &str, field: Field) -> FieldFacts {
         let own = format!("{{{name}}}");
         let example = match field {
-            Field::Count(_) | Field::Decimal(_) => Layout::parse_to_write(&own)
+            Field::Count(unit) | Field::Decimal(unit) => Layout::parse_to_write(&own)
                 .ok()
-                .and_then(|layout| spell_length(&layout, example_length()))
+                .and_then(|layout| spell_length(&layout, example_length(unit)))
                 .unwrap_or_default(),
             field => spell_field(field, example(), Offset::constant(1), Lexicon::english()),
         };
@@ -436,7 +437,7 @@ fn reads(field: Field) -> String {
         },
         Field::Count(unit) => format!("{} of a length of time, {digits}", unit.name()),
         Field::Decimal(unit) => {
-            format!("{} of a length of time, with a fraction behind point or comma", unit.name())
+            format!("{} of a length of time, maybe with a fraction", unit.name())
         }
         Field::Amounts(Amounts::Words) => {
             "amounts with their units in any order, such as 1 day 4 hours 35 min".to_owned()
@@ -456,7 +457,9 @@ fn fields_view(fields: &[FieldFacts], width: usize) -> String {
     }
     let mut out = String::new();
     grid.write(&mut out, 0, width, Some(2));
-    out.push_str("\nThe example is 5 March 2024, 19:07:09.25, in English; of lengths of time, 14 months, 28 hours, 35 minutes \
-         and 9.25 seconds.\n");
+    out.push_str(
+        "\nThe example is 5 March 2024, 19:07:09.25, in English; \
+         of lengths of time, 14 months, or 28:35:09.25.\n",
+    );
     out
 }

@@ -140,11 +140,8 @@ fn durations_and_times_are_told_by_their_format() {
     let rows: &[&[Cell]] =
         &[&[Text("n"), Text("open")], &[Number(1.0), Serial(1.5)], &[Number(2.0), Serial(0.25)]];
     Bench::with("a.xlsx", book_of("Log", rows, "[h]:mm:ss"))
-        .run("survey a.xlsx")
-        .stdout_has(&[
-            "open    time  leaning",
-            "1 value is no time of day: these may be durations, not clock times (first in row 1: \"36:00:00\").",
-        ])
+        .run("convert a.xlsx --derive 'hours = open | as hours' --quiet")
+        .stdout("n,open,open_typed,hours\n1,PT36H,PT36H,36\n2,PT6H,PT6H,6\n")
         .check();
     let rows: &[&[Cell]] =
         &[&[Text("n"), Text("open")], &[Number(1.0), Serial(0.5)], &[Number(2.0), Serial(0.25)]];
