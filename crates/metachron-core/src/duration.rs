@@ -184,7 +184,7 @@ impl Duration {
 
     /// A length to compare by: a month is a twelfth of the mean year of the Gregorian calendar, so this says
     /// which is longer only where months are not involved, or do not matter.
-    fn rank(self) -> i128 {
+    pub(crate) fn rank(self) -> i128 {
         const MONTH: i128 = 2_629_746 * SECOND as i128;
         i128::from(self.months) * MONTH + self.nanos()
     }

@@ -226,6 +226,38 @@ impl Moment {
         9 - zeros as u8
     }
 
+    /// Bytes that compare as moments of one kind do.
+    pub(crate) fn sort_key(self, key: &mut Vec<u8>) {
+        let mut of_date = |date: Date| {
+            key.extend((date.year() as u16 ^ 0x8000).to_be_bytes());
+            key.extend([date.month() as u8, date.day() as u8]);
+        };
+        let time = match self {
+            Moment::DateTime(clock) => {
+                of_date(clock.date());
+                clock.time()
+            }
+            Moment::Instant(instant) => {
+                let clock = Offset::UTC.to_datetime(instant);
+                of_date(clock.date());
+                clock.time()
+            }
+            Moment::Time(time) => time,
+            Moment::Duration(own) => {
+                key.extend((own.rank() ^ i128::MIN).to_be_bytes());
+                key.extend((own.months() as u32 ^ 0x8000_0000).to_be_bytes());
+                return;
+            }
+            Moment::Date(date)
+            | Moment::Month(date)
+            | Moment::Quarter(date)
+            | Moment::Week(date)
+            | Moment::Year(date) => return of_date(date),
+        };
+        key.extend([time.hour() as u8, time.minute() as u8, time.second() as u8]);
+        key.extend(time.subsec_nanosecond().to_be_bytes());
+    }
+
     /// The calendar day, in UTC for an instant; the first of a longer period; a time or a length has none.
     pub fn date(self) -> Option<Date> {
         match self {

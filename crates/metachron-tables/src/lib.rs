@@ -43,4 +43,5 @@ mod sheet_parts;
 #[cfg(feature = "workbook")]
 pub mod workbook;
 pub mod sink;
+pub mod sort;
 pub mod place;

@@ -40,6 +40,8 @@ pub struct Sink<'t> {
     plan: Vec<Place>,
     keep_preamble: bool,
     line: String,
+    /// The row itself in the line, without what stands around it.
+    own: Range<usize>,
 }
 
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -64,7 +66,7 @@ impl<'t> Sink<'t> {
             let beside = new.iter().enumerate().filter(|(_, column)| column.beside == index);
             plan.extend(beside.map(|(number, _)| Place::New(number)));
         }
-        Sink { table, target, new, plan, keep_preamble: false, line: String::new() }
+        Sink { table, target, new, plan, keep_preamble: false, line: String::new(), own: 0..0 }
     }
 
     /// Writes the titles above the table and what stands below it too.
@@ -107,6 +109,21 @@ impl<'t> Sink<'t> {
     /// # Errors
     /// If `out` cannot be written to.
     pub fn row(&mut self, out: &mut impl Write, row: &Row<'_>, new: &[String]) -> io::Result<()> {
+        self.put(row, new)?;
+        out.write_all(self.line.as_bytes())
+    }
+
+    /// The same, for it to be written later: what stands before the row, itself, and what stands after it.
+    ///
+    /// # Errors
+    /// If such a row cannot be written.
+    pub fn parts(&mut self, row: &Row<'_>, new: &[String]) -> io::Result<[&str; 3]> {
+        self.put(row, new)?;
+        let Range { start, end } = self.own;
+        Ok([&self.line[..start], &self.line[start..end], &self.line[end..]])
+    }
+
+    fn put(&mut self, row: &Row<'_>, new: &[String]) -> io::Result<()> {
         match (self.target, row) {
             (Target::Delimited(delimiter), Row::Delimited(record)) => {
                 self.record(record, new, delimiter);
@@ -123,7 +140,7 @@ impl<'t> Sink<'t> {
                 return Err(io::Error::other("only JSON can be written as JSON"));
             }
         }
-        out.write_all(self.line.as_bytes())
+        Ok(())
     }
 
     /// Writes what stands behind the last row.
@@ -169,6 +186,7 @@ impl<'t> Sink<'t> {
             self.line.push(character);
             self.line.push_str(record.raw_span(width, there));
         }
+        self.own = 0..self.line.len();
         self.line.push_str(record.terminator());
     }
 
@@ -188,6 +206,7 @@ impl<'t> Sink<'t> {
         }
         self.line.clear();
         self.line.push_str(&cells.join(&char::from(delimiter.byte()).to_string()));
+        self.own = 0..self.line.len();
         self.line.push('\n');
     }
 
@@ -221,5 +240,6 @@ impl<'t> Sink<'t> {
             at = place.end;
         }
         self.line.push_str(&row.text()[at..]);
+        self.own = row.before().len()..self.line.len();
     }
 }

@@ -34,7 +34,7 @@ pub enum Command {
     /// Say every way to read single values, and what would settle it
     Explain(Explain),
     /// Write the table with typed columns beside the raw ones
-    Convert(Convert),
+    Convert(Box<Convert>),
     /// Read everything, write no table, and say what was found: unreadable and contested rows, and how
     /// a delivery differs from what its readings file was saved for
     Check(Check),
@@ -190,6 +190,17 @@ pub struct Convert {
     /// (repeatable: all must hold); steps stand before a comparison as in --derive
     #[arg(long, value_name = "CONDITION")]
     pub keep: Vec<String>,
+    /// Write the rows in time, by these columns (the first of them first); rows without a value come last, and
+    /// what nothing has read is sorted as text
+    #[arg(long, value_name = "NAME[,NAME]")]
+    pub sort_by: Vec<String>,
+    /// A column of regular dates for a table without: the first row has START, each next one is a step
+    /// further, such as 'day = 2024-01-01 / 1 day' (repeatable)
+    #[arg(long, value_name = "NAME = START / AMOUNT UNIT")]
+    pub series: Vec<String>,
+    /// With --series: the column whose values each have a series of their own
+    #[arg(long, value_name = "COLUMN")]
+    pub by: Option<String>,
     /// Add a column of this name with the moment of this run, the same in every row (--as-of fixes it)
     #[arg(long, value_name = "NAME")]
     pub stamp: Option<String>,

@@ -51,15 +51,24 @@ impl Derivation {
     /// If it names no column.
     pub fn parse(text: &str) -> Result<Derivation, String> {
         let example = "write --derive 'age = released | since captured | as days'";
-        let (name, steps) = text
-            .split_once('=')
-            .ok_or_else(|| format!("--derive {} has no =; {example}", quoted(text)))?;
-        let name = name.trim().trim_matches('"').to_owned();
-        if name.is_empty() || name.contains('|') {
-            return Err(format!("--derive {} names no column; {example}", quoted(text)));
-        }
-        Ok(Derivation { name, steps: steps.trim().to_owned() })
+        let (name, steps) = named("--derive", text, example)?;
+        Ok(Derivation { name, steps })
     }
+}
+
+/// Takes `NAME = …` apart, as an option for new columns has it.
+///
+/// # Errors
+/// If it names no column.
+pub fn named(option: &str, text: &str, example: &str) -> Result<(String, String), String> {
+    let (name, rest) = text
+        .split_once('=')
+        .ok_or_else(|| format!("{option} {} has no =; {example}", quoted(text)))?;
+    let name = name.trim().trim_matches('"').to_owned();
+    if name.is_empty() || name.contains('|') {
+        return Err(format!("{option} {} names no column; {example}", quoted(text)));
+    }
+    Ok((name, rest.trim().to_owned()))
 }
 
 /// Takes `COLUMN: key=value, key=value` apart, as `--set` has it.

@@ -62,6 +62,44 @@ pub enum Item {
     Span(Moment, Moment),
 }
 
+impl Item {
+    /// Adds bytes that compare as values of one column do: in time, by size, or as text; nothing comes last.
+    ///
+    /// ```
+    /// use metachron_core::steps::Item;
+    /// let key = |item: Item| {
+    ///     let mut key = Vec::new();
+    ///     item.sort_key(&mut key);
+    ///     key
+    /// };
+    /// assert!(key(Item::Number((-2).into())) < key(Item::Number(1.into())));
+    /// assert!(key(Item::Number(1.into())) < key(Item::Missing));
+    /// ```
+    pub fn sort_key(&self, key: &mut Vec<u8>) {
+        key.push(u8::from(*self == Item::Missing));
+        match self {
+            Item::Missing => {}
+            Item::Moment(moment) => moment.sort_key(key),
+            Item::Zoned(moment, _) => Moment::Instant(*moment).sort_key(key),
+            Item::Number(number) => number.sort_key(key),
+            Item::Truth(truth) => key.push(u8::from(*truth)),
+            // A text ends before any character that another goes on with.
+            Item::Text(text) => {
+                let bytes = text.bytes().flat_map(|byte| match byte {
+                    0 => [Some(0), Some(1)],
+                    byte => [Some(byte), None],
+                });
+                key.extend(bytes.flatten());
+                key.extend([0, 0]);
+            }
+            Item::Span(from, to) => {
+                from.sort_key(key);
+                to.sort_key(key);
+            }
+        }
+    }
+}
+
 /// Why a value could not be made.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Unmade {

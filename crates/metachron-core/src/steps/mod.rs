@@ -22,6 +22,7 @@ mod item;
 mod join;
 mod period;
 mod run;
+mod series;
 
 pub use chain::{Chain, Source, Word};
 pub use compile::{Fact, Program, STEPS, Setting};
@@ -31,3 +32,4 @@ pub use item::{Item, Type, Unmade};
 pub use join::Role;
 pub use period::{Part, Period};
 pub use run::Notes;
+pub use series::Series;

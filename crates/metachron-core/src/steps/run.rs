@@ -355,7 +355,7 @@ fn length(item: &Item) -> Result<i128, Unmade> {
 }
 
 fn in_units(item: &Item, unit: Unit, whole: bool) -> Result<Number, Unmade> {
-    let cut = |number: Number| if whole { number.cut() } else { number };
+    let ratio = if whole { Number::whole_ratio } else { Number::ratio };
     match (unit, item) {
         (Unit::Months(months), Item::Span(from, to)) => {
             let (Ok(from), Ok(to)) = (shown(&(*from).into()), shown(&(*to).into())) else {
@@ -368,11 +368,11 @@ fn in_units(item: &Item, unit: Unit, whole: bool) -> Result<Number, Unmade> {
                 let says = format!("{own} is no number of months, which differ in length");
                 return Err(Unmade::new("no-fixed-length", says));
             }
-            Ok(cut(Number::ratio(own.months().into(), months.into())))
+            Ok(ratio(own.months().into(), months.into()))
         }
         (unit, item) => {
             let nanos = unit.nanos().ok_or_else(Unmade::out_of_range)?;
-            Ok(cut(Number::ratio(length(item)?, nanos.into())))
+            Ok(ratio(length(item)?, nanos.into()))
         }
     }
 }

@@ -11,6 +11,7 @@ use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
 use metachron_tables::place::{Output, same_file};
 use metachron_tables::sink::{Sink, Target};
+use metachron_tables::sort::{BUDGET, Sorter};
 use metachron_tables::table::{Format, Lines, Table};
 
 use super::questions::{drifts, is_open, question, refuse_loss, stop_at_drift};
@@ -205,11 +206,22 @@ fn write(
     sink.begin(&mut out).map_err(failed)?;
     let mut left = Left::default();
     let mut work = RowWork::default();
+    let mut sorter = match additions.order {
+        Some(_) => Some(Sorter::new(BUDGET).map_err(unsorted)?),
+        None => None,
+    };
     let mut progress = Progress::new(output, shows_progress);
     let lines = intake.each_row(|number, row| {
         progress.row(number);
         let Some(cells) = work.cells(additions, number, row) else { return Ok(()) };
-        sink.row(&mut out, row, cells).map_err(failed)?;
+        match (&mut sorter, &additions.order) {
+            (Some(sorter), Some(order)) => {
+                let [before, own, after] = sink.parts(row, cells).map_err(failed)?;
+                let key = work.key(order, row).to_vec();
+                sorter.push(key, before, own, after).map_err(unsorted)?;
+            }
+            _ => sink.row(&mut out, row, cells).map_err(failed)?,
+        }
         if work.reject(additions, number, row, rejects.as_mut())? {
             left.rows += 1;
             if left.first == 0 {
@@ -218,12 +230,22 @@ fn write(
         }
         Ok(())
     })?;
+    if let Some(sorter) = sorter {
+        let each = |before: &str, row: &str, after: &str| {
+            [before, row, after].iter().try_for_each(|text| out.write_all(text.as_bytes()))
+        };
+        sorter.finish(each).map_err(failed)?;
+    }
     sink.end(&mut out, &lines).map_err(failed)?;
     if let Some(rejects) = rejects {
         rejects.finish()?;
     }
     out.into_inner().finish().and_then(Output::finish).map_err(failed)?;
     Ok((lines, left))
+}
+
+fn unsorted(error: std::io::Error) -> Failure {
+    Failure::could_not(format!("temporary files for --sort-by cannot be written: {error}"))
 }
 
 /// The format of the output: what its ending says, or the input's.

@@ -8,6 +8,7 @@ use metachron_core::text::Missing;
 use metachron_core::value::Value;
 use metachron_tables::table::Row;
 
+use super::series::SeriesColumn;
 use super::study::Study;
 use super::typed::Typed;
 use crate::ambient::Ambient;
@@ -17,9 +18,11 @@ use crate::said::Derivation;
 
 /// Where the value of an input stands.
 #[derive(Debug, Clone, Copy)]
-enum From {
+pub enum From {
     /// A typed column, by its place among those.
     Typed(usize),
+    /// A series, by its place among those.
+    Series(usize),
     /// A cell as it is.
     Cell(usize),
     /// A column derived before, by its place among those.
@@ -45,45 +48,72 @@ pub struct Derived {
 pub struct SoFar<'r> {
     /// What the typed columns have read.
     pub typed: &'r [Item],
+    /// What the series have come to.
+    pub series: &'r [Item],
     /// What was derived before.
     pub derived: &'r [Item],
 }
 
 /// The columns that steps can begin with, with what they hold and where that stands.
-type Known = Vec<(String, Type, From)>;
+pub struct Columns(Vec<(String, Type, From)>);
 
-fn known(study: &Study, columns: &[Typed<'_>]) -> Known {
-    let raw = study.intake.names();
-    let mut known: Known = Vec::new();
-    for (at, column) in columns.iter().enumerate() {
-        let of = Type::Of(column.compiled.reading().kind);
-        for name in [&column.studied.name, &column.name] {
-            if !known.iter().any(|(other, ..)| other == name) {
-                known.push((name.clone(), of, From::Typed(at)));
+impl Columns {
+    /// Those of a table: a raw column that is read means its typed one.
+    pub fn of(study: &Study, columns: &[Typed<'_>], series: &[SeriesColumn]) -> Columns {
+        let raw = study.intake.names();
+        let mut known: Vec<(String, Type, From)> = Vec::new();
+        for (at, column) in columns.iter().enumerate() {
+            let of = Type::Of(column.compiled.reading().kind);
+            for name in [&column.studied.name, &column.name] {
+                if !known.iter().any(|(other, ..)| other == name) {
+                    known.push((name.clone(), of, From::Typed(at)));
+                }
             }
         }
-    }
-    for (index, name) in raw.iter().enumerate() {
-        if !known.iter().any(|(other, ..)| other == name) {
-            known.push((name.clone(), typed_already(study, index), From::Cell(index)));
+        for (at, own) in series.iter().enumerate() {
+            if !known.iter().any(|(other, ..)| *other == own.name) {
+                known.push((own.name.clone(), own.gives(), From::Series(at)));
+            }
         }
+        for (index, name) in raw.iter().enumerate() {
+            if !known.iter().any(|(other, ..)| other == name) {
+                known.push((name.clone(), typed_already(study, index), From::Cell(index)));
+            }
+        }
+        Columns(known)
     }
-    known
+
+    fn has(&self, name: &str) -> bool {
+        self.find(name).is_some()
+    }
+
+    /// Where the values of this column stand.
+    pub fn find(&self, name: &str) -> Option<From> {
+        self.0.iter().find(|(other, ..)| other == name).map(|(_, _, from)| *from)
+    }
+
+    /// Their names.
+    pub fn names(&self) -> impl Iterator<Item = &str> {
+        self.0.iter().map(|(name, ..)| name.as_str())
+    }
+
+    fn types(&self) -> Vec<(&str, Type)> {
+        self.0.iter().map(|(name, of, _)| (name.as_str(), *of)).collect()
+    }
 }
 
 /// Compiles the derived columns of a table.
 pub fn derived_columns(
-    study: &Study,
+    known: &mut Columns,
     columns: &[Typed<'_>],
     config: &Config,
     ambient: &Ambient,
 ) -> Result<Vec<Derived>, Failure> {
     let setting = setting(config, ambient);
-    let mut known = known(study, columns);
     let mut all: Vec<Derived> = Vec::new();
     for (number, derivation) in config.derive.iter().enumerate() {
         let Derivation { name, steps } = derivation;
-        if known.iter().any(|(other, ..)| other == name) {
+        if known.has(name) {
             return Err(Failure::usage(format!(
                 "a derived column cannot be called {}: there is one of that name",
                 quoted(name)
@@ -95,9 +125,7 @@ pub fn derived_columns(
         };
         let chain =
             Chain::parse(steps).map_err(|error| wrong(&error.to_string(), &error.marked()))?;
-        let names: Vec<(&str, Type)> =
-            known.iter().map(|(name, of, _)| (name.as_str(), *of)).collect();
-        let program = chain.compile(&names, &setting).map_err(|error| {
+        let program = chain.compile(&known.types(), &setting).map_err(|error| {
             let place = &steps[error.span.clone()];
             let place = place.rsplit('=').next().unwrap_or(place).trim_matches('"');
             // What is derived from itself, or from what comes after it.
@@ -113,14 +141,15 @@ pub fn derived_columns(
             };
             wrong(&says, &error.marked())
         })?;
-        let inputs: Vec<From> = program.inputs().iter().map(|at| known[*at].2).collect();
+        let inputs: Vec<From> = program.inputs().iter().map(|at| known.0[*at].2).collect();
         let index = |from: &From| match from {
             From::Typed(at) => columns[*at].studied.index,
             From::Cell(index) => *index,
+            From::Series(_) => 0,
             From::Derived(at) => all[*at].beside,
         };
         let beside = inputs.iter().map(index).max().unwrap_or(0);
-        known.push((name.clone(), program.gives(), From::Derived(number)));
+        known.0.push((name.clone(), program.gives(), From::Derived(number)));
         let facts = vec![Item::Missing; program.facts().len()];
         all.push(Derived {
             name: name.clone(),
@@ -152,17 +181,11 @@ pub struct Filter {
 /// Compiles the conditions on rows.
 pub fn filter(
     texts: &[String],
-    study: &Study,
-    columns: &[Typed<'_>],
-    derived: &[Derived],
+    known: &Columns,
     (config, ambient): (&Config, &Ambient),
 ) -> Result<Filter, Failure> {
     let setting = setting(config, ambient);
-    let mut known = known(study, columns);
-    for (at, own) in derived.iter().enumerate() {
-        known.push((own.name.clone(), own.program.gives(), From::Derived(at)));
-    }
-    let names: Vec<(&str, Type)> = known.iter().map(|(name, of, _)| (name.as_str(), *of)).collect();
+    let names = known.types();
     let compile = |text: &String| {
         Condition::compile(text, &names, &setting).map_err(|error| {
             let marked = error.marked().replace('\n', "\n  ");
@@ -170,7 +193,7 @@ pub fn filter(
         })
     };
     let conditions = texts.iter().map(compile).collect::<Result<_, _>>()?;
-    let places = known.iter().map(|(_, _, from)| *from).collect();
+    let places = known.0.iter().map(|(_, _, from)| *from).collect();
     Ok(Filter { conditions, places, ..Filter::default() })
 }
 
@@ -198,9 +221,10 @@ impl Filter {
 
 impl From {
     /// What stands there in a row.
-    fn item(self, row: &Row<'_>, so_far: &SoFar<'_>, buffer: &mut String) -> Item {
+    pub fn item(self, row: &Row<'_>, so_far: &SoFar<'_>, buffer: &mut String) -> Item {
         match self {
             From::Typed(at) => so_far.typed[at].clone(),
+            From::Series(at) => so_far.series[at].clone(),
             From::Derived(at) => so_far.derived[at].clone(),
             From::Cell(index) => match row.cell(index, buffer) {
                 Value::Missing | Value::Fault(_) => Item::Missing,

@@ -13,8 +13,10 @@ use metachron_core::zone::Clock;
 use metachron_tables::sink::{NewColumn, Target};
 use metachron_tables::table::Row;
 
-use super::derive::{Derived, Filter, SoFar, derived_columns, filter, item, now};
+use super::derive::{Columns, Derived, Filter, SoFar, derived_columns, filter, item, now};
+use super::order::Order;
 use super::rejects::{Reject, Rejects};
+use super::series::{SeriesColumn, series_columns};
 use super::study::{Studied, Study, beside};
 use super::typed::{Typed, typed_columns};
 use crate::ambient::Ambient;
@@ -26,8 +28,11 @@ use crate::message::{Failure, quoted};
 /// What is added to a table, and which of its rows are written.
 pub struct Additions<'s> {
     pub columns: Vec<Typed<'s>>,
+    pub series: Vec<SeriesColumn>,
     pub derived: Vec<Derived>,
     pub filter: Filter,
+    /// The order in which rows are written, if that is another than theirs.
+    pub order: Option<Order>,
     /// A column with the moment of this run.
     stamp: Option<(String, String)>,
 }
@@ -41,12 +46,16 @@ impl<'s> Additions<'s> {
         (config, ambient): (&Config, &Ambient),
     ) -> Result<Additions<'s>, Failure> {
         let columns = typed_columns(study, form, convert.precision.fixed());
-        let derived = derived_columns(study, &columns, config, ambient)?;
-        let filter = filter(&convert.keep, study, &columns, &derived, (config, ambient))?;
+        let series = series_columns(convert, study)?;
+        let mut known = Columns::of(study, &columns, &series);
+        let derived = derived_columns(&mut known, &columns, config, ambient)?;
+        let filter = filter(&convert.keep, &known, (config, ambient))?;
+        let order = Order::by(&convert.sort_by, &known, study)?;
         let stamp = convert.stamp.clone().map(|name| (name, stamp(now(config, ambient))));
         if let Some((name, _)) = &stamp
             && (study.intake.names().contains(name)
                 || columns.iter().any(|column| column.names(false).contains(name))
+                || series.iter().any(|own| own.name == *name)
                 || derived.iter().any(|own| own.name == *name))
         {
             return Err(Failure::usage(format!(
@@ -54,12 +63,15 @@ impl<'s> Additions<'s> {
                 quoted(name)
             )));
         }
-        Ok(Additions { columns, derived, filter, stamp })
+        Ok(Additions { columns, series, derived, filter, order, stamp })
     }
 
     /// Whether there is nothing to add.
     pub fn is_empty(&self) -> bool {
-        self.columns.is_empty() && self.derived.is_empty() && self.stamp.is_none()
+        self.columns.is_empty()
+            && self.series.is_empty()
+            && self.derived.is_empty()
+            && self.stamp.is_none()
     }
 
     /// The new columns of a table that has so many of its own.
@@ -72,6 +84,11 @@ impl<'s> Additions<'s> {
             }
         }
         let last = width.saturating_sub(1);
+        for own in &self.series {
+            let beside = if target == Target::Json { 0 } else { last };
+            let name = own.name.clone();
+            new.push(NewColumn { beside, name, replaces: false, is_bare: false });
+        }
         for own in &self.derived {
             // Objects have no end that would be the same in every row.
             let beside = if target == Target::Json { own.beside } else { last };
@@ -96,6 +113,7 @@ impl<'s> Additions<'s> {
             let mut work = RowWork::default();
             intake.each_row(|number, row| {
                 work.read(&mut self.columns, number, row);
+                work.go_on(&mut self.series, row);
                 work.make(before, row);
                 if let Some(own) = rest.first_mut() {
                     own.observe(row, &work.items.so_far(), &mut work.buffers.cell);
@@ -103,6 +121,7 @@ impl<'s> Additions<'s> {
                 Ok(())
             })?;
             before.iter_mut().for_each(Derived::forget);
+            self.series.iter_mut().for_each(SeriesColumn::restart);
         }
         Ok(())
     }
@@ -120,12 +139,13 @@ fn stamp(now: Timestamp) -> String {
 #[derive(Default)]
 struct Items {
     typed: Vec<Item>,
+    series: Vec<Item>,
     derived: Vec<Item>,
 }
 
 impl Items {
     fn so_far(&self) -> SoFar<'_> {
-        SoFar { typed: &self.typed, derived: &self.derived }
+        SoFar { typed: &self.typed, series: &self.series, derived: &self.derived }
     }
 }
 
@@ -159,7 +179,10 @@ pub struct RowWork {
     buffers: Buffers,
     items: Items,
     outcomes: Vec<Outcome>,
-    unmade: Vec<(usize, String, Unmade)>,
+    /// Columns that could not be made, each with what it was made from and why.
+    unmade: Vec<(String, String, Unmade)>,
+    /// Where the row goes, if rows are sorted.
+    key: Vec<u8>,
     /// The texts of the new cells.
     cells: Vec<String>,
 }
@@ -174,7 +197,7 @@ impl RowWork {
     ) -> Option<&[String]> {
         let widths = all.columns.iter().map(|column| 1 + usize::from(column.zone_name.is_some()));
         let typed: usize = widths.sum();
-        let width = typed + all.derived.len() + usize::from(all.stamp.is_some());
+        let width = typed + all.series.len() + all.derived.len() + usize::from(all.stamp.is_some());
         self.cells.resize(width, String::new());
         self.cells.iter_mut().for_each(String::clear);
         self.items.typed.clear();
@@ -189,8 +212,10 @@ impl RowWork {
             self.items.typed.push(item(outcome));
             self.outcomes.push(outcome);
         }
+        self.go_on(&mut all.series, row);
         self.make(&mut all.derived, row);
-        for (made, cell) in self.items.derived.iter().zip(&mut self.cells[typed..]) {
+        let made = self.items.series.iter().chain(&self.items.derived);
+        for (made, cell) in made.zip(&mut self.cells[typed..]) {
             // Writing to a string cannot fail.
             let _ = write!(cell, "{made}");
         }
@@ -199,6 +224,13 @@ impl RowWork {
         }
         let keeps = all.filter.keeps(row, &self.items.so_far(), &mut self.buffers.cell);
         keeps.then_some(self.cells.as_slice())
+    }
+
+    /// Where the last row goes.
+    pub fn key(&mut self, order: &Order, row: &Row<'_>) -> &[u8] {
+        self.key.clear();
+        order.key(row, &self.items.so_far(), &mut self.buffers.cell, &mut self.key);
+        &self.key
     }
 
     /// Lists the cells of the last row that are not what they should be; whether one could not be read or
@@ -224,8 +256,8 @@ impl RowWork {
             }
         }
         if let Some(rejects) = &mut rejects {
-            for (at, inputs, why) in &self.unmade {
-                rejects.push_unmade(number, row, &all.derived[*at].name, inputs, why)?;
+            for (name, inputs, why) in &self.unmade {
+                rejects.push_unmade(number, row, name, inputs, why)?;
             }
         }
         Ok(unread)
@@ -241,14 +273,26 @@ impl RowWork {
         }
     }
 
+    /// The next values of series.
+    fn go_on(&mut self, series: &mut [SeriesColumn], row: &Row<'_>) {
+        self.items.series.clear();
+        self.unmade.clear();
+        for own in series {
+            let next = own.next(row, &mut self.buffers.cell).unwrap_or_else(|why| {
+                self.unmade.push((own.name.clone(), String::new(), why));
+                Item::Missing
+            });
+            self.items.series.push(next);
+        }
+    }
+
     /// Makes derived columns of what was read, each with the help of those before it.
     fn make(&mut self, derived: &mut [Derived], row: &Row<'_>) {
         self.items.derived.clear();
-        self.unmade.clear();
-        for (at, own) in derived.iter_mut().enumerate() {
+        for own in derived {
             let made = own.make(row, &self.items.so_far(), &mut self.buffers.cell);
             let made = made.unwrap_or_else(|why| {
-                self.unmade.push((at, own.inputs_text(), why));
+                self.unmade.push((own.name.clone(), own.inputs_text(), why));
                 Item::Missing
             });
             self.items.derived.push(made);

@@ -29,7 +29,7 @@ pub fn summary(
     convert: &args::Convert,
     output: &Path,
     study: &Study,
-    Additions { columns, derived, filter, .. }: &Additions<'_>,
+    Additions { columns, series, derived, filter, order, .. }: &Additions<'_>,
     lines: &Lines,
     page: Page,
 ) -> String {
@@ -62,11 +62,27 @@ pub fn summary(
             grid.push(vec![name, String::new(), String::new(), typed]);
         }
     }
+    for own in series {
+        let groups = own.groups().map_or(String::new(), |groups| {
+            format!(", beginning anew in each of {}", counted(groups as u64, "group"))
+        });
+        let made = format!("{} made{groups}", grouped(own.made));
+        grid.push(vec![
+            String::new(),
+            format!("→ {}", plain(&own.name)),
+            own.gives().to_string(),
+            made,
+        ]);
+    }
     for own in derived {
         let kind = own.program.gives().to_string();
         grid.push(vec![String::new(), format!("→ {}", plain(&own.name)), kind, made(convert, own)]);
     }
     grid.write_wrapped(&mut text, 2, page.width);
+    if let Some(order) = order {
+        let names: Vec<String> = order.names.iter().map(|name| plain(name)).collect();
+        let _ = writeln!(text, "  sorted by {}", names.join(", then "));
+    }
     for (met, one, many) in [
         (
             lines.blank,

@@ -150,6 +150,21 @@ const STEPS: &[Step] = &[
         shows: &[("sessions.out.csv", 4)],
     },
     Step {
+        says: "How long the nets stood, as each station writes it; and clocks that go on beyond a day.",
+        arguments: "survey efforts.csv",
+        exit: Exit::Done,
+        shows: &[],
+    },
+    Step {
+        says: "Whether 27:15 is hours and minutes, only a person knows. Durations become decimal numbers, or \
+               a clock; the rows are sorted by them.",
+        arguments: "convert efforts.csv --set 'logger: layouts=\"{hours}:{minutes}\"' \
+                    --derive 'net_hours = effort | as hours' \
+                    --derive 'days = logger | show \"{days} d {hours} h\"' --sort-by effort -o efforts.out.csv",
+        exit: Exit::Done,
+        shows: &[("efforts.out.csv", 6)],
+    },
+    Step {
         says: "Five stations note the time of their own clocks, and name their zone.",
         arguments: "convert watches.csv --zone-from zone --rejects watches.rejects.csv -o watches.out.csv",
         exit: Exit::Left,
@@ -229,6 +244,7 @@ pub fn run(demo: &args::Demo) -> Result<Exit, Failure> {
         ("watches.csv", scenario::watches().into_bytes()),
         ("nestbox.csv", scenario::nestbox().into_bytes()),
         ("sessions.csv", scenario::sessions().into_bytes()),
+        ("efforts.csv", scenario::efforts().into_bytes()),
         ("ringing.tsv", scenario::ringing().into_bytes()),
         ("regional.csv", scenario::regional()),
         ("finds.csv", scenario::finds().into_bytes()),

@@ -213,6 +213,28 @@ pub fn sessions() -> String {
     text
 }
 
+/// How long nets stood, as five stations write it, and how long their loggers ran.
+pub fn efforts() -> String {
+    let mut numbers = Numbers(9);
+    let mut text = String::from("station,day,effort,logger\n");
+    for row in 0..60_u64 {
+        let day = day_of_2024(row * 6);
+        let (hours, minutes) = (2 + numbers.below(5), 5 * numbers.below(12));
+        let (station, effort) = match row % 5 {
+            0 if row % 4 == 0 => ("Skarholm", format!("1 døgn {hours} timer")),
+            0 => ("Skarholm", format!("{hours} timer {minutes} min")),
+            1 if minutes == 0 => ("Port Meridian", format!("{hours} HOURS")),
+            1 => ("Port Meridian", format!("{hours} hrs, {minutes} mins")),
+            2 => ("Cabo Sereno", format!("{hours},5 horas")),
+            3 => ("Dar Wadi", format!("{hours}h{minutes:02}")),
+            _ => ("Hoshizaki", format!("{hours}時間{minutes}分")),
+        };
+        let logger = format!("{}:{:02}", 2 + numbers.below(70), numbers.below(60));
+        let _ = writeln!(text, "{station},{day},\"{effort}\",{logger}");
+    }
+    text
+}
+
 /// A short list from the ringing trainees: tabs, and a twelve-hour clock.
 pub fn ringing() -> String {
     let rows = [

@@ -9,6 +9,7 @@ mod convert;
 mod damaged;
 mod derive;
 mod drift;
+mod durations;
 mod evidence;
 mod harness;
 mod intake;

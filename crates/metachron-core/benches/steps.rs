@@ -1,0 +1,104 @@
+//! What a derived column costs beside reading its source: nanoseconds a value.
+//!
+//! `cargo bench -p metachron-core --bench steps` prints, for each chain of steps, what running it costs, and
+//! what it costs to read the column that it begins with. Writing the result is not counted in either.
+#![allow(clippy::disallowed_macros, clippy::disallowed_methods, clippy::unwrap_used)]
+
+use std::hint::black_box;
+use std::time::Instant;
+
+use metachron_core::apply::{Memory, Outcome};
+use metachron_core::evidence::Lens;
+use metachron_core::infer::infer;
+use metachron_core::steps::{Chain, Item, Notes, Setting, Type};
+use metachron_core::verdict::Known;
+
+const ROWS: usize = 200_000;
+/// The best of so many runs counts: anything else on the machine only adds.
+const RUNS: usize = 7;
+
+/// The least time that a run takes, in nanoseconds a row.
+fn best(mut run: impl FnMut()) -> f64 {
+    let mut least = f64::INFINITY;
+    for _ in 0..RUNS {
+        let begin = Instant::now();
+        run();
+        least = least.min(begin.elapsed().as_nanos() as f64 / ROWS as f64);
+    }
+    least
+}
+
+fn main() {
+    let today = jiff::civil::date(2026, 1, 1);
+    let day = |row: usize| {
+        jiff::civil::date(2010, 1, 1) + jiff::Span::new().days((row * 7_919 % 1_800) as i64)
+    };
+    let dates = |row: usize| {
+        let d = day(row);
+        format!("{:02}/{:02}/{}", d.day(), d.month(), d.year())
+    };
+    let clocks = |row: usize| {
+        format!("{} {:02}:{:02}:{:02}", day(row), row % 24, row * 7 % 60, row * 13 % 60)
+    };
+    let lengths = |row: usize| format!("{} h {} min", row * 7_919 % 40, row * 13 % 60);
+    type Column<'c> = (&'c str, &'c dyn Fn(usize) -> String, &'c [&'c str]);
+    let columns: [Column<'_>; 3] = [
+        (
+            "dd/mm/yyyy",
+            &dates,
+            &[
+                "month",
+                "weekday",
+                "end month",
+                "period week",
+                "shift +1 month",
+                "since 2010-01-01 | as days",
+            ],
+        ),
+        (
+            "yyyy-mm-dd h:m:s",
+            &clocks,
+            &[
+                "date",
+                "time",
+                "floor 15 minutes",
+                "count sheet-1900",
+                "since 2010-01-01 | as hours",
+            ],
+        ),
+        ("h min", &lengths, &["as hours", "round 5 minutes", "as minutes whole"]),
+    ];
+    println!("{:<18}{:<30}{:>8}{:>8}{:>8}", "ns a value", "steps", "read", "steps", "ratio");
+    for (name, write, chains) in columns {
+        let values: Vec<String> = (0..ROWS).map(write).collect();
+        let known = Known::nothing(today);
+        let inference = infer(values.iter().map(String::as_str), &Lens::default(), &known);
+        let compiled = inference.compiled.unwrap();
+        let mut memory = Memory::default();
+        let mut items = Vec::new();
+        for (row, value) in (1..).zip(&values) {
+            let Outcome::Read(fit) = compiled.apply(row, value.as_str(), &mut memory) else {
+                unreachable!("every value is read")
+            };
+            items.push(Item::Moment(fit.moment));
+        }
+        let read = best(|| {
+            for (row, value) in (1..).zip(&values) {
+                black_box(compiled.apply(row, value.as_str(), &mut memory));
+            }
+        });
+        for steps in chains {
+            let chain = Chain::parse(&format!("x | {steps}")).unwrap();
+            let of = Type::Of(compiled.reading().kind);
+            let program = chain.compile(&[("x", of)], &Setting::new(today)).unwrap();
+            let mut notes = Notes::default();
+            let own = best(|| {
+                for item in &items {
+                    let made = program.run(std::slice::from_ref(item), &[], &mut notes);
+                    black_box(made.unwrap());
+                }
+            });
+            println!("{name:<18}{steps:<30}{read:>8.0}{own:>8.0}{:>8.2}", own / read);
+        }
+    }
+}

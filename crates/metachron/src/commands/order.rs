@@ -1,0 +1,68 @@
+//! The order in which rows are written.
+
+use metachron_tables::table::Row;
+
+use super::derive::{Columns, From, SoFar};
+use super::study::Study;
+use crate::message::{Failure, quoted, shown};
+
+/// The columns by which rows are sorted.
+pub struct Order {
+    /// Their names, for a report.
+    pub names: Vec<String>,
+    places: Vec<From>,
+}
+
+impl Order {
+    /// By the columns of these names, the first of them first; none if there are none.
+    pub fn by(texts: &[String], known: &Columns, study: &Study) -> Result<Option<Order>, Failure> {
+        let names: Vec<String> = texts.iter().flat_map(|text| split(text)).collect();
+        let place = |name: &String| {
+            known.find(name).ok_or_else(|| {
+                let near = metachron_core::error::nearest(name, known.names());
+                let near =
+                    near.map_or(String::new(), |near| format!("; did you mean {}?", quoted(near)));
+                let file = shown(&study.intake.path);
+                Failure::usage(format!(
+                    "--sort-by {}: {file} has no such column{near}",
+                    quoted(name)
+                ))
+            })
+        };
+        let places = names.iter().map(place).collect::<Result<Vec<_>, _>>()?;
+        Ok((!places.is_empty()).then_some(Order { names, places }))
+    }
+
+    /// Adds bytes that compare as rows do.
+    pub fn key(&self, row: &Row<'_>, so_far: &SoFar<'_>, buffer: &mut String, key: &mut Vec<u8>) {
+        for place in &self.places {
+            place.item(row, so_far, buffer).sort_key(key);
+        }
+    }
+}
+
+/// Names between commas; one that has commas itself stands in double quotes.
+fn split(text: &str) -> Vec<String> {
+    let mut names = vec![String::new()];
+    let mut is_quoted = false;
+    for c in text.chars() {
+        match (c, names.last_mut()) {
+            ('"', _) => is_quoted = !is_quoted,
+            (',', _) if !is_quoted => names.push(String::new()),
+            (c, Some(name)) => name.push(c),
+            (_, None) => {}
+        }
+    }
+    names.iter().map(|name| name.trim().to_owned()).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn names_stand_between_commas() {
+        assert_eq!(split("station, captured"), ["station", "captured"]);
+        assert_eq!(split("\"net, time\",ring"), ["net, time", "ring"]);
+    }
+}

@@ -1,0 +1,225 @@
+//! Lengths of time: surveyed, asked about, converted, saved; and tables sorted by what was read.
+
+use crate::harness::Bench;
+
+const EFFORTS: &str = "net,effort,logger,lap\n\
+    N1,1 day 4 hours 35 min,27:15,1:30\nN2,48 SECONDS,3:05,0:45\nN3,\"2 hrs, 5 mins\",51:20,59:59.5\n\
+    N4,1h30m,8:00,2:10.25\nN5,,49:59,5:00.5\nN6,90 min,0:30,4:20\n";
+
+#[test]
+fn what_is_open_about_durations_is_asked() {
+    let bench = Bench::with("a.csv", EFFORTS);
+    bench
+        .run("survey a.csv")
+        .stdout_has(&[
+            "effort  duration  decided     {amounts} and {amounts:minutes}",
+            "logger  duration  undecided   {hours}:{minutes} or {minutes}:{seconds}",
+            "lap     duration  decided     {minutes}:{seconds} and {minutes}:{seco",
+            "Values go up to PT51H20M, beyond a day: they are lengths of time, not times of day.",
+            "\"27:15\" is 27 hours 15 minutes\n",
+            "\"27:15\" is 27 minutes 15 seconds\n",
+            "If they are minutes and seconds:\n               metachron convert a.csv --column logger --layout '{minutes}:{seconds}' -o a.out.csv\n",
+            "--known 27:15=PT27H15M -o a.out.csv",
+            "3 values can only be minutes and seconds, none only hours and minutes.",
+        ])
+        .check();
+    bench.run("convert a.csv").status(3).stderr_has(&["1 of 3 date columns is open"]).check();
+    for (options, last) in [
+        ("--column logger --layout '{hours}:{minutes}'", "N6,90 min,0:30,PT30M,4:20\n"),
+        ("--column logger --known 3:05=PT185S", "N6,90 min,0:30,PT30S,4:20\n"),
+        ("--column logger --known 3:05=PT3H5M", "N6,90 min,0:30,PT30M,4:20\n"),
+        ("--column lap --kind duration", "N6,90 min,0:30,4:20,PT4M20S\n"),
+        ("--column lap", "N6,90 min,0:30,4:20,PT4M20S\n"),
+        ("--column lap --set 'lap: kind=duration'", "N6,90 min,0:30,4:20,PT4M20S\n"),
+    ] {
+        let table = bench.run(&format!("convert a.csv {options} --quiet")).output();
+        assert!(table.ends_with(last), "{options}: {table}");
+    }
+}
+
+#[test]
+fn numbers_are_durations_where_their_unit_is_said() {
+    let bench = Bench::with("a.csv", "n,awake\n1,3733\n2,0\n3,1.5\n4,\n");
+    bench.run("survey a.csv").stdout_has(&["awake   -     not-a-date"]).check();
+    bench
+        .run("convert a.csv --column awake --kind duration")
+        .status(3)
+        .stderr_has(&[
+            "3 values are numbers without a unit (first in row 1: \"3733\").",
+            "metachron convert a.csv --column awake --kind duration --unit seconds -o a.out.csv",
+        ])
+        .check();
+    bench
+        .run(
+            "convert a.csv --column awake --unit seconds --quiet \
+             --derive 'clock = awake | show \"{hours}:{minutes}:{seconds}\"' --derive 'min = awake | as minutes'",
+        )
+        .stdout(
+            "n,awake,awake_typed,clock,min\n1,3733,PT1H2M13S,1:02:13,62.216666667\n2,0,PT0S,0:00:00,0\n\
+             3,1.5,PT1.5S,0:00:01,0.025\n4,,,,\n",
+        )
+        .check();
+    // What a spreadsheet leaves of a duration is a fraction of a day.
+    bench
+        .run("convert a.csv --column awake --unit days --quiet")
+        .stdout_has(&["3,1.5,PT36H\n"])
+        .check();
+    bench
+        .run("convert a.csv --column awake --unit secnds")
+        .status(2)
+        .stderr_has(&["--unit \"secnds\" is none of", "did you mean seconds?"])
+        .check();
+}
+
+#[test]
+fn what_cannot_be_read_stays_with_its_reason() {
+    let table = "effort\n1 h 30 min\n2 h\n3 hours\n\"1,500 h\"\n3 kg\n5 days 3\n1.2 months\n45\n90 min\n2 d\n";
+    let bench = Bench::with("a.csv", table);
+    bench
+        .run("convert a.csv --rejects r.csv -o b.csv")
+        .status(4)
+        .stderr_has(&["5 read, 5 unreadable → r.csv"])
+        .check();
+    let rejects = bench.read("r.csv");
+    for says in [
+        "\"1,500 h\",unclear-comma,\"the comma may be a decimal mark, or stand between thousands\"",
+        "3 kg,form,",
+        "5 days 3,no-unit,a number of it has no unit",
+        "1.2 months,out-of-range,",
+        "45,no-unit,a number of it has no unit",
+    ] {
+        assert!(rejects.contains(says), "{says} in {rejects}");
+    }
+    let table = bench.run("convert a.csv --unit minutes --tolerate 4").stderr_has(&[]).output();
+    assert!(table.contains("45\tPT45M\n"), "{table}");
+    // A word that is another unit elsewhere is a question, which the language answers.
+    bench.write("t.csv", "effort,n\n5 t,1\n3 t 20 min,2\n");
+    bench
+        .run("convert t.csv")
+        .status(3)
+        .stderr_has(&[
+            "its unit is days in one language (de) and hours in another (nb)",
+            "If the units are Norwegian Bokmål:",
+        ])
+        .check();
+    bench
+        .run("convert t.csv --written-in nb --quiet")
+        .stdout("effort,effort_typed,n\n5 t,PT5H,1\n3 t 20 min,PT3H20M,2\n")
+        .check();
+}
+
+#[test]
+fn durations_are_saved_and_read_again() {
+    let bench = Bench::with("a.csv", EFFORTS);
+    bench
+        .run("survey a.csv --set 'logger: layouts=\"{hours}:{minutes}\"' --set 'lap: kind=duration' --save a.toml")
+        .stdout_has(&[])
+        .stderr_has(&["decisions saved in a.toml"])
+        .check();
+    let saved = bench.read("a.toml");
+    assert!(
+        saved.contains("kind = \"duration\"")
+            && saved.contains("layouts = [\"{hours}:{minutes}\"]")
+    );
+    let table = bench.run("convert a.csv --readings a.toml --quiet").output();
+    assert!(table.contains("N5,,,49:59,PT49H59M,5:00.5,PT5M0.5S\n"), "{table}");
+    // What was written is decided when it is read again.
+    bench.write("b.csv", &table);
+    bench
+        .run("survey b.csv --column effort_typed --column logger_typed --column lap_typed")
+        .stdout_has(&["effort_typed   duration, decided", "iso-8601-duration"])
+        .check();
+    bench
+        .run("convert a.csv --readings a.toml --keep 'logger > \"1 day\" and effort < PT30H' --quiet")
+        .stdout_has(&["N1,1 day 4 hours", "N3,"])
+        .check();
+}
+
+#[test]
+fn single_durations_are_explained() {
+    let bench = Bench::new();
+    bench
+        .run("explain 1:30 '3 m' '2 days, 3:04:05'")
+        .stdout_has(&[
+            "{hours}:{minutes}    PT1H30M   1 hour 30 minutes\n",
+            "{minutes}:{seconds}  PT1M30S   1 minute 30 seconds\n",
+            "{amounts:months}   P3M   3 months\n",
+            "{days} days, {hours}:{minutes}:{seconds}  PT51H4M5S  51 hours 4 minutes 5 seconds\n",
+        ])
+        .check();
+}
+
+#[test]
+fn rows_are_written_in_time() {
+    let table = "station,seen,n\nSkarholm,14/03/2024,5\nDar Wadi,03/04/2024,2\nSkarholm,,1\n\
+                 Dar Wadi,28/02/2024,7\nSkarholm,01/01/2024,3\nDar Wadi,29/02/2024,9";
+    let bench = Bench::with("a.csv", table);
+    bench
+        .run("convert a.csv --sort-by seen -o b.csv")
+        .stderr_has(&["a.csv", "sorted by seen\n"].map(|text| text.trim_start_matches("a.csv")))
+        .check();
+    assert_eq!(
+        bench.read("b.csv"),
+        "station,seen,seen_typed,n\nSkarholm,01/01/2024,2024-01-01,3\nDar Wadi,28/02/2024,2024-02-28,7\n\
+         Dar Wadi,29/02/2024,2024-02-29,9\nSkarholm,14/03/2024,2024-03-14,5\n\
+         Dar Wadi,03/04/2024,2024-04-03,2\nSkarholm,,,1"
+    );
+    bench
+        .run("convert a.csv --derive 'm = seen | month' --sort-by station,m --keep 'm < 4' --quiet")
+        .stdout(
+            "station,seen,seen_typed,n,m\nDar Wadi,28/02/2024,2024-02-28,7,2\n\
+             Dar Wadi,29/02/2024,2024-02-29,9,2\nSkarholm,01/01/2024,2024-01-01,3,1\n\
+             Skarholm,14/03/2024,2024-03-14,5,3",
+        )
+        .check();
+    bench.write(
+        "a.json",
+        "[{\"a\":\"14/03/2024\"},\n {\"a\":\"13/02/2024\"} ,{\"a\":\"15/02/2024\"}]\n",
+    );
+    let json = bench.run("convert a.json --sort-by a --quiet").output();
+    assert_eq!(
+        json,
+        "[{\"a\":\"13/02/2024\",\"a_typed\":\"2024-02-13\"},\n \
+         {\"a\":\"15/02/2024\",\"a_typed\":\"2024-02-15\"} ,{\"a\":\"14/03/2024\",\"a_typed\":\"2024-03-14\"}]\n"
+    );
+    bench
+        .run("convert a.csv --sort-by sean")
+        .status(2)
+        .stderr("metachron: --sort-by \"sean\": a.csv has no such column; did you mean \"seen\"?\n")
+        .check();
+}
+
+#[test]
+fn a_table_without_dates_gets_regular_ones() {
+    let bench = Bench::with(
+        "a.csv",
+        "station,rings\nSkarholm,5\nDar Wadi,2\nSkarholm,1\nDar Wadi,7\nSkarholm,3\n",
+    );
+    bench
+        .run("convert a.csv --series 'month = 2024-11 / 1 month' --derive 'first = day | weekday' --series 'day = 2024-01-31 / 1 month' -o b.csv")
+        .stderr_has(&["→ month  month   5 made", "→ day    date    5 made"])
+        .check();
+    assert_eq!(
+        bench.read("b.csv"),
+        "station,rings,month,day,first\nSkarholm,5,2024-11,2024-01-31,3\nDar Wadi,2,2024-12,2024-02-29,4\n\
+         Skarholm,1,2025-01,2024-03-31,7\nDar Wadi,7,2025-02,2024-04-30,2\nSkarholm,3,2025-03,2024-05-31,5\n"
+    );
+    bench
+        .run("convert a.csv --series 'at = 2024-03-05T10:00 / 90 minutes' --by station --derive 'hours = at | since top | as hours' -o b.csv")
+        .stderr_has(&["5 made, beginning anew in each of 2 groups"])
+        .check();
+    assert!(
+        bench
+            .read("b.csv")
+            .ends_with("Dar Wadi,7,2024-03-05T11:30:00,1.5\nSkarholm,3,2024-03-05T13:00:00,3\n")
+    );
+    for (options, says) in [
+        ("--series 'day = 2024-01-01 / 1 hour'", "a date has no clock"),
+        ("--series 'rings = 2024-01-01 / 1 day'", "there is a column of that name"),
+        ("--series day", "has no ="),
+        ("--by station", "--by says of which rows"),
+        ("--series 'd = 2024 / 1 year' --by sation", "did you mean \"station\"?"),
+    ] {
+        bench.run(&format!("convert a.csv {options}")).status(2).stderr_has(&[says]).check();
+    }
+}
