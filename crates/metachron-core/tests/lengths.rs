@@ -260,6 +260,7 @@ fn what_a_column_of_lengths_comes_to() {
             Some(Kind::Time),
             &["{hour}h"],
         ),
+        (&["1:30", "100:00", "220:15"], Terms::default(), nothing(), Undecided, durations, &[]),
         // Hours and minutes, or minutes and seconds.
         (&["1:30", "2:15", "3:10"], elapsed, said.clone(), Undecided, durations, &[]),
         (

@@ -167,8 +167,17 @@ fn what_does_not_fit_is_refused_with_its_place_and_what_would() {
         ("caught", Type::Of(Kind::DateTime)),
         ("y", Type::Raw),
         ("m", Type::Raw),
+        ("effort", Type::Of(Kind::Duration)),
     ];
     for (text, says, marked) in [
+        ("effort | hour", "| as hours makes a number", "hour"),
+        ("effort | since 2024-01-01 | as days", "but gets a duration", "since"),
+        ("effort | floor 0 minutes", "above 0", "0"),
+        ("effort | show \"{hour}\"", "a duration has no hour to show", "\"{hour}\""),
+        ("seen | show \"{hours}\"", "a date has no hours to show", "\"{hours}\""),
+        ("effort | as hours whole now", "only whole may follow", "whole"),
+        ("seen | since effort | as days", "two ends of one kind", "effort"),
+        ("effort | show \"{hours}\" in fa digit", "in ar-EG digits", "show"),
         ("seen | as hours", "did you mean since … | as hours?", "as"),
         ("seen | hour", "hour takes a date-time or a time, but gets a date", "hour"),
         ("logged | year", "put | in ZONE before it", "year"),

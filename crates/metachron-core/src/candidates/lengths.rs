@@ -77,10 +77,13 @@ fn clock(pieces: &[Piece<'_>]) -> Option<Family> {
     }
 }
 
-/// `59:59.5`: two numbers and a fraction are minutes and seconds, where days have no such clock.
-pub(super) fn with_fraction(pieces: &[Piece<'_>]) -> Option<Family> {
+/// Clock forms that no clock shows: `59:59.5`, since two numbers and a fraction are minutes and seconds, and
+/// `100:00`.
+pub(super) fn surely(pieces: &[Piece<'_>]) -> Option<Family> {
     let (numbers, fraction) = split_fraction(pieces)?;
-    if numbers == 2 && !fraction.is_empty() { clock(pieces) } else { None }
+    let is_long = pieces.first().is_some_and(|first| first.text.len() > 2);
+    let surely = (numbers == 2 && !fraction.is_empty()) || (numbers <= 3 && is_long);
+    if surely { clock(pieces) } else { None }
 }
 
 /// The layout of a clock form as a length of time, beside which it may be a time of day.

@@ -129,7 +129,7 @@ pub fn candidates(
     lengths::elapsed(value, &pieces, terms)
         .or_else(|| compact(&pieces, small_years))
         .or_else(|| machine::machine(value, &pieces, terms))
-        .or_else(|| lengths::with_fraction(&pieces))
+        .or_else(|| lengths::surely(&pieces))
         .or_else(|| time_alone(&pieces))
         .or_else(|| lengths::amounts(value, &pieces, terms))
         // Whoever says the year has said that `Mar 15` has none.
@@ -522,6 +522,8 @@ mod tests {
             ("1:30", elapsed, vec!["{hours}:{minutes}", "{minutes}:{seconds}"]),
             ("1:30.5", elapsed, vec!["{hours}:{minutes}", "{minutes}:{seconds}.{fraction}"]),
             ("1h30", elapsed, vec!["{amounts}"]),
+            ("100:00", Terms::default(), vec!["{hours}:{minutes}", "{minutes}:{seconds}"]),
+            ("123:14:05", Terms::default(), vec!["{hours}:{minutes}:{seconds}"]),
             ("7:20 PM", elapsed, vec!["{hour:12}:{minute} {ampm}"]),
             ("1,5", elapsed, vec!["{amounts}"]),
             ("1,5", hours, vec!["{hours:decimal}"]),
@@ -560,7 +562,6 @@ mod tests {
             "1234",
             "123456789",
             "2024 5 March",
-            "123:14:05",
             "5 March x",
             "S22.4.29",
             "as of 03/05/24",

@@ -176,12 +176,20 @@ impl From<i64> for Number {
 
 impl fmt::Display for Number {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        let sign = if self.negative { "-" } else { "" };
-        let digits = format!("{:0>width$}", self.digits, width = self.scale as usize + 1);
-        let (whole, fraction) = digits.split_at(digits.len() - self.scale as usize);
-        match fraction {
-            "" => write!(f, "{sign}{whole}"),
-            _ => write!(f, "{sign}{whole}.{fraction}"),
+        if self.negative {
+            f.write_str("-")?;
         }
+        if self.scale == 0 {
+            return write!(f, "{}", self.digits);
+        }
+        let width = self.scale as usize;
+        let (whole, fraction) = match (u64::try_from(self.digits), 10_u64.checked_pow(self.scale)) {
+            (Ok(digits), Some(ten)) => (i128::from(digits / ten), i128::from(digits % ten)),
+            _ => match 10_i128.checked_pow(self.scale) {
+                Some(ten) => (self.digits / ten, self.digits % ten),
+                None => (0, self.digits),
+            },
+        };
+        write!(f, "{whole}.{fraction:0>width$}")
     }
 }

@@ -56,7 +56,13 @@ impl Compiler<'_> {
         let all = number.and_then(|number| number.checked_mul(nanos));
         let of_a_day = |all: &i64| DAY % all == 0 || takes == Type::Of(Kind::Duration);
         all.filter(of_a_day).ok_or_else(|| {
-            self.at(amount, "the amount must go into a day without a rest, such as 15 minutes")
+            let says = match takes {
+                Type::Of(Kind::Duration) => {
+                    "the amount is a whole number above 0, such as 15 minutes"
+                }
+                _ => "the amount must go into a day without a rest, such as 15 minutes",
+            };
+            self.at(amount, says)
         })
     }
 

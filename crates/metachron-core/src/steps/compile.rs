@@ -396,6 +396,7 @@ impl Compiler<'_> {
                 "; an instant shows another clock in every zone: put | in ZONE before it".to_owned()
             }
             Type::Span(_) => "; | as days makes a number of a span".to_owned(),
+            Type::Of(Kind::Duration) => "; | as hours makes a number of a duration".to_owned(),
             Type::Text => "; text is a date no longer: put show last".to_owned(),
             _ => String::new(),
         };

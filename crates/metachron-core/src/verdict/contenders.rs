@@ -49,13 +49,15 @@ fn contender(
         return None;
     }
     let decided = |family: &Family<'_>| order.is_of_length() && family.orders == [Order::None];
-    let allowing: Vec<(&Family<'_>, Order)> = families
+    let mut allowing: Vec<(&Family<'_>, Order)> = families
         .iter()
         .filter_map(|family| match decided(family) {
             true => Some((family, Order::None)),
             false => allows(&family).then_some((family, order)),
         })
         .collect();
+    // What is its own comes first.
+    allowing.sort_by_key(|(_, own)| *own != order);
     let mut layouts: Vec<Layout> = Vec::new();
     let (mut fits, mut contradictions) = (0, 0);
     let mut contradiction: Option<&Witness> = None;

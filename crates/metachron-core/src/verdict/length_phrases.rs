@@ -29,7 +29,7 @@ pub(super) fn of_lengths(reason: &Reason, f: &mut fmt::Formatter<'_>) -> fmt::Re
         ),
         Reason::Elapsed { longest: None } => write!(
             f,
-            "Other values name their units: clock forms are lengths of time here, not times of day."
+            "Other values can only be lengths of time: so are the clock forms beside them."
         ),
         Reason::HoursElsewhere { rows } => write!(
             f,

@@ -20,7 +20,7 @@ fn what_is_open_about_durations_is_asked() {
             "\"27:15\" is 27 minutes 15 seconds\n",
             "If they are minutes and seconds:\n               metachron convert a.csv --column logger --layout '{minutes}:{seconds}' -o a.out.csv\n",
             "--known 27:15=PT27H15M -o a.out.csv",
-            "3 values can only be minutes and seconds, none only hours and minutes.",
+            "Other values can only be lengths of time: so are the clock forms beside them. 3 values can only\n",
         ])
         .check();
     bench.run("convert a.csv").status(3).stderr_has(&["1 of 3 date columns is open"]).check();
