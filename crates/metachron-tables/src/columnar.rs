@@ -5,6 +5,7 @@ use std::fs::File;
 use jiff::civil::{Date, Time};
 use jiff::tz::Offset;
 use jiff::{Span, Timestamp};
+use metachron_core::duration::{Duration, Unit};
 use metachron_core::moment::Moment;
 use parquet::basic::{ConvertedType, LogicalType, TimeUnit};
 use parquet::errors::ParquetError;
@@ -20,6 +21,8 @@ pub struct Columns {
     reader: SerializedFileReader<File>,
     /// Per column, what its integers stand for.
     logical: Vec<Option<LogicalType>>,
+    /// Per column, the nanoseconds of the unit that its integers count, where they are lengths of time.
+    lengths: Vec<Option<i64>>,
 }
 
 /// Whether a file that begins so is a Parquet file (Apache Parquet format, file layout).
@@ -47,7 +50,9 @@ impl Columns {
             .iter()
             .map(|field| field.get_basic_info().logical_type_ref().cloned())
             .collect();
-        Ok((Columns { reader, logical }, names))
+        let lengths = schema.get_fields().iter().map(|field| length_unit(&reader, field.name()));
+        let lengths = lengths.collect();
+        Ok((Columns { reader, logical, lengths }, names))
     }
 
     /// Goes through the rows; the first is 1.
@@ -62,11 +67,30 @@ impl Columns {
         let rows = self.reader.get_row_iter(None).map_err(|error| fail(damaged(error)))?;
         for (number, row) in (1..).zip(rows) {
             let row = row.map_err(|error| fail(damaged(error)))?;
-            let fields = row.get_column_iter().zip(&self.logical);
-            let cells = fields.map(|((_, field), logical)| cell(field, logical.as_ref())).collect();
+            let fields = row.get_column_iter().zip(&self.logical).zip(&self.lengths);
+            let cells = fields.map(|(((_, field), logical), length)| match (field, length) {
+                (Field::Long(number), Some(nanos)) => counted(*number, *nanos),
+                _ => cell(field, logical.as_ref()),
+            });
+            let cells = cells.collect();
             take(&CellRow { number, cells })?;
         }
         Ok(())
+    }
+}
+
+/// What the integers of a column count, where this program has written them as lengths of time.
+fn length_unit(reader: &SerializedFileReader<File>, name: &str) -> Option<i64> {
+    let key = format!("metachron.duration.{name}");
+    let notes = reader.metadata().file_metadata().key_value_metadata()?;
+    let unit = notes.iter().find(|note| note.key == key)?.value.as_deref()?;
+    Unit::named(unit).ok()?.nanos()
+}
+
+fn counted(number: i64, nanos: i64) -> TypedCell {
+    match Duration::of_nanos(i128::from(number) * i128::from(nanos)) {
+        Some(length) => TypedCell::Typed(Moment::Duration(length)),
+        None => TypedCell::Fault(format!("{number} (out of range)")),
     }
 }
 
@@ -100,6 +124,8 @@ fn cell(field: &Field, logical: Option<&LogicalType>) -> TypedCell {
         Field::Bool(_) | Field::Group(_) | Field::ListInternal(_) | Field::MapInternal(_) => {
             return TypedCell::Text(field.to_string());
         }
+        Field::Double(number) => return TypedCell::Number(number.to_string()),
+        Field::Float(number) => return TypedCell::Number(number.to_string()),
         number => return TypedCell::Number(number.to_string()),
     };
     moment.map_or_else(|_| TypedCell::Fault(format!("{field} (out of range)")), TypedCell::Typed)

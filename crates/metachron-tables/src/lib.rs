@@ -42,6 +42,7 @@ mod contain;
 mod sheet_parts;
 #[cfg(feature = "workbook")]
 pub mod workbook;
+pub mod deliver;
 pub mod sink;
 pub mod sort;
 pub mod place;

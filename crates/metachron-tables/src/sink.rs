@@ -44,28 +44,35 @@ pub struct Sink<'t> {
     own: Range<usize>,
 }
 
+/// What stands in a row of the output.
 #[derive(Debug, Clone, PartialEq, Eq)]
-enum Place {
+pub enum Place {
     /// Cells of the input.
     Raw(Range<usize>),
     /// The new column of this number.
     New(usize),
 }
 
+/// What stands in a row, from left to right: the cells of a table of this width, and new ones.
+pub fn plan(width: usize, new: &[NewColumn], dropped: &[usize]) -> Vec<Place> {
+    let mut plan: Vec<Place> = Vec::new();
+    for index in 0..width {
+        let replaced = new.iter().any(|column| column.beside == index && column.replaces);
+        match plan.last_mut() {
+            _ if replaced || dropped.contains(&index) => {}
+            Some(Place::Raw(cells)) if cells.end == index => cells.end += 1,
+            _ => plan.push(Place::Raw(index..index + 1)),
+        }
+        let beside = new.iter().enumerate().filter(|(_, column)| column.beside == index);
+        plan.extend(beside.map(|(number, _)| Place::New(number)));
+    }
+    plan
+}
+
 impl<'t> Sink<'t> {
     /// Writes `table` in a format with these new columns, and without the `dropped` ones.
     pub fn new(table: &'t Table, target: Target, new: Vec<NewColumn>, dropped: &[usize]) -> Self {
-        let mut plan: Vec<Place> = Vec::new();
-        for index in 0..table.header.names.len() {
-            let replaced = new.iter().any(|column| column.beside == index && column.replaces);
-            match plan.last_mut() {
-                _ if replaced || dropped.contains(&index) => {}
-                Some(Place::Raw(cells)) if cells.end == index => cells.end += 1,
-                _ => plan.push(Place::Raw(index..index + 1)),
-            }
-            let beside = new.iter().enumerate().filter(|(_, column)| column.beside == index);
-            plan.extend(beside.map(|(number, _)| Place::New(number)));
-        }
+        let plan = plan(table.header.names.len(), &new, dropped);
         Sink { table, target, new, plan, keep_preamble: false, line: String::new(), own: 0..0 }
     }
 
@@ -84,7 +91,9 @@ impl<'t> Sink<'t> {
         let Target::Delimited(delimiter) = self.target else { return Ok(()) };
         let names: Vec<String> = self.new.iter().map(|column| column.name.clone()).collect();
         match &self.table.format {
-            Format::Delimited { preamble, header, .. } => {
+            Format::Delimited { preamble, header, dialect, .. }
+                if dialect.delimiter == delimiter =>
+            {
                 if self.keep_preamble {
                     preamble.iter().try_for_each(|line| out.write_all(line.as_bytes()))?;
                 }
@@ -123,9 +132,20 @@ impl<'t> Sink<'t> {
         Ok([&self.line[..start], &self.line[start..end], &self.line[end..]])
     }
 
+    /// Whether the table is delimited so already.
+    fn keeps_delimiter(&self, delimiter: Delimiter) -> bool {
+        let own = match &self.table.format {
+            Format::Delimited { dialect, .. } => Some(dialect.delimiter),
+            _ => None,
+        };
+        own == Some(delimiter)
+    }
+
     fn put(&mut self, row: &Row<'_>, new: &[String]) -> io::Result<()> {
         match (self.target, row) {
-            (Target::Delimited(delimiter), Row::Delimited(record)) => {
+            (Target::Delimited(delimiter), Row::Delimited(record))
+                if self.keeps_delimiter(delimiter) =>
+            {
                 self.record(record, new, delimiter);
             }
             (Target::Delimited(delimiter), row) => {

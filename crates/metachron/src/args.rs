@@ -175,6 +175,27 @@ pub struct Convert {
     /// Where the table goes; - or none is standard output
     #[arg(short, long, value_name = "FILE", conflicts_with = "output_dir")]
     pub output: Option<PathBuf>,
+    /// What the output is, where its ending does not say it: csv, tsv, json, jsonl, parquet, xlsx, sqlite or sql
+    #[arg(long, value_name = "FORMAT")]
+    pub output_format: Option<OutputFormat>,
+    /// The name of the table in a database or in SQL, or of the sheet in a workbook [default: the input's
+    /// name]
+    #[arg(long, value_name = "NAME")]
+    pub into_table: Option<String>,
+    /// What becomes of a table of that name that is there already: stop and write nothing, append the
+    /// rows, or replace it
+    #[arg(long, value_name = "stop|append|replace", default_value = "stop")]
+    pub existing_table: ExistingTable,
+    /// How SQLite gets times: ISO 8601 text, or whole seconds of Unix time
+    #[arg(long, value_name = "iso|unix", default_value = "iso")]
+    pub sqlite_time: SqliteTime,
+    /// The language and region in which workbooks show dates, such as de-DE; it is about the result
+    #[arg(long, value_name = "LOCALE")]
+    pub show_in: Option<String>,
+    /// Give columns that nothing has read a type where every value allows it: whole numbers, decimal
+    /// numbers, true and false; otherwise they are text
+    #[arg(long)]
+    pub infer_types: bool,
     /// The folder for the outputs, each named like its input
     #[arg(long, value_name = "DIR")]
     pub output_dir: Option<PathBuf>,
@@ -401,6 +422,47 @@ pub struct Columns {
     /// Rows on which the given layouts disagree: leave them empty, or prefer the earlier layout
     #[arg(long, value_name = "empty|prefer")]
     pub contested: Option<String>,
+}
+
+/// What an output is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum OutputFormat {
+    /// Text with commas
+    Csv,
+    /// Text with tabs
+    Tsv,
+    /// One JSON array
+    Json,
+    /// A JSON object a line
+    Jsonl,
+    /// Apache Parquet
+    Parquet,
+    /// A workbook
+    Xlsx,
+    /// A SQLite database
+    Sqlite,
+    /// SQL text
+    Sql,
+}
+
+/// What becomes of a table that is there already.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum ExistingTable {
+    /// Nothing is written
+    Stop,
+    /// Rows are added
+    Append,
+    /// It is made anew
+    Replace,
+}
+
+/// How SQLite gets times.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum SqliteTime {
+    /// 2024-03-05T10:15:00Z
+    Iso,
+    /// 1709633700
+    Unix,
 }
 
 /// How fine times are written.

@@ -149,6 +149,15 @@ impl Program {
     pub fn gives(&self) -> Type {
         self.gives
     }
+
+    /// Whether the numbers that it gives are whole.
+    pub fn gives_whole_numbers(&self) -> bool {
+        match self.ops.last() {
+            Some(Op::Part(part)) => *part != Part::Fraction,
+            Some(Op::As(_, whole)) => *whole,
+            _ => false,
+        }
+    }
 }
 
 impl Chain {

@@ -4,12 +4,13 @@ use std::fmt::Write;
 
 use jiff::Timestamp;
 use metachron_core::apply::Outcome;
-use metachron_core::moment::Moment;
+use metachron_core::moment::{Kind, Moment};
 use metachron_core::reading::Place;
-use metachron_core::steps::{Item, Unmade};
+use metachron_core::steps::{Item, Type, Unmade};
 use metachron_core::value::Value;
 use metachron_core::write::{Instants, iso};
 use metachron_core::zone::Clock;
+use metachron_tables::deliver::{Cell, Field, Holds};
 use metachron_tables::sink::{NewColumn, Target};
 use metachron_tables::table::Row;
 
@@ -34,7 +35,7 @@ pub struct Additions<'s> {
     /// The order in which rows are written, if that is another than theirs.
     pub order: Option<Order>,
     /// A column with the moment of this run.
-    stamp: Option<(String, String)>,
+    stamp: Option<(String, Timestamp)>,
 }
 
 impl<'s> Additions<'s> {
@@ -102,6 +103,44 @@ impl<'s> Additions<'s> {
         new
     }
 
+    /// What the new columns hold, in the same order.
+    pub fn fields(&self, replaces: bool) -> Vec<Field> {
+        let mut fields = Vec::new();
+        for column in &self.columns {
+            for (at, name) in column.names(replaces).iter().enumerate() {
+                fields.push(if at == 0 { column.field(name) } else { Field::text(name) });
+            }
+        }
+        let of = |name: &str, holds: Type, whole: bool| {
+            let holds = match holds {
+                Type::Of(kind) => Holds::Of(kind),
+                Type::Zoned => Holds::Of(Kind::Instant),
+                Type::Number if whole => Holds::Whole,
+                Type::Number => Holds::Number,
+                Type::Truth => Holds::Truth,
+                Type::Text | Type::Span(_) | Type::Raw => Holds::Text,
+            };
+            // Nobody has seen how fine derived times are.
+            let timed = [Kind::Time, Kind::DateTime, Kind::Instant, Kind::Duration];
+            let digits = if timed.iter().any(|kind| holds == Holds::Of(*kind)) { 6 } else { 0 };
+            Field { name: name.to_owned(), holds, digits, zone: None }
+        };
+        fields.extend(self.series.iter().map(|own| of(&own.name, own.gives(), false)));
+        fields.extend(
+            self.derived
+                .iter()
+                .map(|own| of(&own.name, own.program.gives(), own.program.gives_whole_numbers())),
+        );
+        let stamp = self.stamp.iter();
+        fields.extend(stamp.map(|(name, _)| Field {
+            name: name.clone(),
+            holds: Holds::Of(Kind::Instant),
+            digits: 0,
+            zone: None,
+        }));
+        fields
+    }
+
     /// A pass for what only the whole table shows.
     pub fn gather_facts(&mut self, intake: &Intake) -> Result<(), Failure> {
         // A fact may be about what was derived with the help of another one: those come first.
@@ -128,11 +167,13 @@ impl<'s> Additions<'s> {
 }
 
 /// A moment to the second.
-fn stamp(now: Timestamp) -> String {
-    let mut text = String::new();
+fn stamp(now: Timestamp) -> Timestamp {
+    Timestamp::from_second(now.as_second()).unwrap_or(now)
+}
+
+fn moment_text(cell: &mut String, now: Timestamp) {
     // Writing to a string cannot fail.
-    let _ = iso(&mut text, Moment::Instant(now), 0);
-    text
+    let _ = iso(cell, Moment::Instant(now), 0);
 }
 
 /// What the columns of a row are.
@@ -188,42 +229,64 @@ pub struct RowWork {
 }
 
 impl RowWork {
-    /// The new cells of a row, counted and ready to be written; none if it is not to be written.
-    pub fn cells(
-        &mut self,
-        all: &mut Additions<'_>,
-        number: u64,
-        row: &Row<'_>,
-    ) -> Option<&[String]> {
-        let widths = all.columns.iter().map(|column| 1 + usize::from(column.zone_name.is_some()));
-        let typed: usize = widths.sum();
-        let width = typed + all.series.len() + all.derived.len() + usize::from(all.stamp.is_some());
-        self.cells.resize(width, String::new());
-        self.cells.iter_mut().for_each(String::clear);
+    /// What a row comes to, counted; false if it is not to be written.
+    pub fn take(&mut self, all: &mut Additions<'_>, number: u64, row: &Row<'_>) -> bool {
         self.items.typed.clear();
         self.outcomes.clear();
-        let mut cells = self.cells.as_mut_slice();
         for column in &mut all.columns {
-            let own = 1 + usize::from(column.zone_name.is_some());
-            let (own, others) = std::mem::take(&mut cells).split_at_mut(own);
-            cells = others;
             let (place, value) = self.buffers.cell(column, number, row);
-            let outcome = column.apply(place, value, own);
+            let outcome = column.apply(place, value);
             self.items.typed.push(item(outcome));
             self.outcomes.push(outcome);
         }
         self.go_on(&mut all.series, row);
         self.make(&mut all.derived, row);
+        all.filter.keeps(row, &self.items.so_far(), &mut self.buffers.cell)
+    }
+
+    /// The texts of the new cells of the last row.
+    pub fn texts(&mut self, all: &Additions<'_>) -> &[String] {
+        let widths = all.columns.iter().map(|column| 1 + usize::from(column.zone_name.is_some()));
+        let typed: usize = widths.sum();
+        let width = typed + all.series.len() + all.derived.len() + usize::from(all.stamp.is_some());
+        self.cells.resize(width, String::new());
+        self.cells.iter_mut().for_each(String::clear);
+        let mut cells = self.cells.as_mut_slice();
+        for (column, outcome) in all.columns.iter().zip(&self.outcomes) {
+            let own = 1 + usize::from(column.zone_name.is_some());
+            let (own, others) = std::mem::take(&mut cells).split_at_mut(own);
+            cells = others;
+            column.spell(outcome, own);
+        }
         let made = self.items.series.iter().chain(&self.items.derived);
         for (made, cell) in made.zip(&mut self.cells[typed..]) {
             // Writing to a string cannot fail.
             let _ = write!(cell, "{made}");
         }
         if let (Some((_, moment)), Some(cell)) = (&all.stamp, self.cells.last_mut()) {
-            cell.push_str(moment);
+            moment_text(cell, *moment);
         }
-        let keeps = all.filter.keeps(row, &self.items.so_far(), &mut self.buffers.cell);
-        keeps.then_some(self.cells.as_slice())
+        &self.cells
+    }
+
+    /// The new cells of the last row, typed.
+    pub fn values(&self, all: &Additions<'_>) -> Vec<Cell> {
+        let mut cells = Vec::new();
+        for (column, outcome) in all.columns.iter().zip(&self.outcomes) {
+            column.values(outcome, &mut cells);
+        }
+        let made = self.items.series.iter().chain(&self.items.derived);
+        cells.extend(made.map(|item| match item {
+            Item::Missing => Cell::Missing,
+            Item::Moment(moment) => Cell::Moment(*moment),
+            Item::Zoned(moment, _) => Cell::Moment(Moment::Instant(*moment)),
+            Item::Number(number) => Cell::Number(number.to_string()),
+            Item::Truth(truth) => Cell::Truth(*truth),
+            Item::Text(text) => Cell::of_text(text),
+            Item::Span(..) => Cell::Text(item.to_string()),
+        }));
+        cells.extend(all.stamp.iter().map(|(_, now)| Cell::Moment(Moment::Instant(*now))));
+        cells
     }
 
     /// Where the last row goes.

@@ -30,7 +30,7 @@ pub fn summary(
     output: &Path,
     study: &Study,
     Additions { columns, series, derived, filter, order, .. }: &Additions<'_>,
-    lines: &Lines,
+    (lines, delivered): (&Lines, &[String]),
     page: Page,
 ) -> String {
     let mut text = String::new();
@@ -79,6 +79,9 @@ pub fn summary(
         grid.push(vec![String::new(), format!("→ {}", plain(&own.name)), kind, made(convert, own)]);
     }
     grid.write_wrapped(&mut text, 2, page.width);
+    for note in delivered {
+        let _ = writeln!(text, "  {}", plain(note));
+    }
     if let Some(order) = order {
         let names: Vec<String> = order.names.iter().map(|name| plain(name)).collect();
         let _ = writeln!(text, "  sorted by {}", names.join(", then "));

@@ -5,11 +5,12 @@ use std::collections::BTreeMap;
 use metachron_core::apply::{Compiled, Memory, Outcome};
 use metachron_core::epoch::Number;
 use metachron_core::moment::{Kind, Moment};
-use metachron_core::reading::{Moved, Order, Place, Written};
+use metachron_core::reading::{Fit, Moved, Order, Place, Written, Zoning};
 use metachron_core::value::Value;
 use metachron_core::verdict::Counts;
 use metachron_core::write::{Instants, Precision, iso_at};
 use metachron_core::zone::Clock;
+use metachron_tables::deliver::{Cell, Field, Holds};
 use metachron_tables::header::free_name;
 
 use super::study::{Studied, Study};
@@ -106,13 +107,8 @@ impl Typed<'_> {
         std::iter::once(own.to_owned()).chain(self.zone_name.clone()).collect()
     }
 
-    /// Reads a value, counts it, and writes what it is into its cells.
-    pub fn apply<'v>(
-        &mut self,
-        place: Place<'v>,
-        value: Value<'v>,
-        cells: &mut [String],
-    ) -> Outcome {
+    /// Reads a value and counts it.
+    pub fn apply<'v>(&mut self, place: Place<'v>, value: Value<'v>) -> Outcome {
         let outcome = self.compiled.apply(place, value, &mut self.memory);
         let counts = &mut self.counts;
         counts.rows += 1;
@@ -142,21 +138,110 @@ impl Typed<'_> {
                     let off = serials.epoch.give_or_take(number).unwrap_or(0);
                     self.give_or_take = self.give_or_take.max(off);
                 }
-                let (instants, to) = self.shown;
-                let clock = to.or(fit.stated.clock()).unwrap_or(Clock::UTC);
-                if let [typed, zone @ ..] = cells {
-                    // Writing to a string cannot fail.
-                    let _ = iso_at(typed, fit.moment, self.precision, clock, instants);
-                    if let [zone] = zone {
-                        zone.push_str(&match clock {
-                            Clock::Zone(zone) => zone.current_name().to_owned(),
-                            fixed => fixed.to_string(),
-                        });
-                    }
-                }
             }
         }
         outcome
+    }
+
+    /// Where moments are shown, and how.
+    fn clock(&self, fit: &Fit) -> (Instants, Clock) {
+        let (instants, to) = self.shown;
+        (instants, to.or(fit.stated.clock()).unwrap_or(Clock::UTC))
+    }
+
+    /// Writes what a row has come to into its cells.
+    pub fn spell(&self, outcome: &Outcome, cells: &mut [String]) {
+        let Outcome::Read(fit) = outcome else { return };
+        let (instants, clock) = self.clock(fit);
+        if let [typed, zone @ ..] = cells {
+            // Writing to a string cannot fail.
+            let _ = iso_at(typed, fit.moment, self.precision, clock, instants);
+            if let [zone] = zone {
+                zone.push_str(&clock_name(clock));
+            }
+        }
+    }
+
+    /// The typed cells that a row has come to.
+    pub fn values(&self, outcome: &Outcome, cells: &mut Vec<Cell>) {
+        let Outcome::Read(fit) = outcome else {
+            cells.push(Cell::Missing);
+            cells.extend(self.zone_name.as_ref().map(|_| Cell::Missing));
+            return;
+        };
+        let (_, clock) = self.clock(fit);
+        let moment = match (fit.moment, &self.zone_name) {
+            // Shown as a local time, with the zone in a column of its own.
+            (Moment::Instant(instant), Some(_)) => {
+                Moment::DateTime(clock.offset_at(instant).to_datetime(instant))
+            }
+            (moment, _) => moment,
+        };
+        cells.push(Cell::Moment(cut(moment, self.precision)));
+        cells.extend(self.zone_name.as_ref().map(|_| Cell::Text(clock_name(clock))));
+    }
+
+    /// What its typed column holds, for whoever writes it.
+    pub fn field(&self, name: &str) -> Field {
+        let kind = self.compiled.reading().kind;
+        let kind = if self.zone_name.is_some() { Kind::DateTime } else { kind };
+        let said = match &self.compiled.reading().zoning {
+            Some(Zoning::All(clock)) => Some(clock_name(*clock)),
+            _ => None,
+        };
+        let digits = match self.precision {
+            Precision::Minute => 0,
+            Precision::Second(digits) => digits,
+        };
+        let zone = self.shown.1.map(clock_name).or(said).filter(|_| kind == Kind::Instant);
+        Field { name: name.to_owned(), holds: Holds::Of(kind), digits, zone }
+    }
+}
+
+fn clock_name(clock: Clock) -> String {
+    match clock {
+        Clock::Zone(zone) => zone.current_name().to_owned(),
+        fixed => fixed.to_string(),
+    }
+}
+
+/// A moment without what is finer than it is written with.
+fn cut(moment: Moment, precision: Precision) -> Moment {
+    let Precision::Second(digits) = precision else { return at_minute(moment) };
+    let ten = 10_i32.pow(9 - u32::from(digits.min(9)));
+    let whole = |nanos: i32| nanos - nanos.rem_euclid(ten);
+    match moment {
+        Moment::Time(time) => {
+            let cut = time.with().subsec_nanosecond(whole(time.subsec_nanosecond())).build();
+            Moment::Time(cut.unwrap_or(time))
+        }
+        Moment::DateTime(clock) => {
+            let cut = clock.with().subsec_nanosecond(whole(clock.subsec_nanosecond())).build();
+            Moment::DateTime(cut.unwrap_or(clock))
+        }
+        Moment::Instant(instant) => {
+            let past = i64::from(instant.subsec_nanosecond().rem_euclid(ten));
+            let cut = instant.checked_sub(jiff::SignedDuration::from_nanos(past));
+            Moment::Instant(cut.unwrap_or(instant))
+        }
+        other => other,
+    }
+}
+
+fn at_minute(moment: Moment) -> Moment {
+    let past = match moment {
+        Moment::Time(time) => i64::from(time.second()),
+        Moment::DateTime(clock) => i64::from(clock.second()),
+        Moment::Instant(instant) => instant.as_second().rem_euclid(60),
+        _ => 0,
+    };
+    let past = jiff::SignedDuration::from_secs(past);
+    let moment = cut(moment, Precision::Second(0));
+    match moment {
+        Moment::Time(time) => Moment::Time(time.checked_sub(past).unwrap_or(time)),
+        Moment::DateTime(clock) => Moment::DateTime(clock.checked_sub(past).unwrap_or(clock)),
+        Moment::Instant(instant) => Moment::Instant(instant.checked_sub(past).unwrap_or(instant)),
+        other => other,
     }
 }
 

@@ -1,0 +1,206 @@
+//! One table, many writers: rows of typed cells become whatever the next program takes.
+//!
+//! Text that keeps its own format goes through [`crate::sink`], byte for byte; everything else comes here.
+
+mod json;
+#[cfg(feature = "columnar")]
+mod parquet;
+#[cfg(feature = "sqlite")]
+mod sqlite;
+mod sql;
+#[cfg(feature = "workbook")]
+mod workbook;
+
+use std::fmt;
+use std::io;
+use std::path::Path;
+
+use metachron_core::moment::{Kind, Moment};
+use metachron_core::write::iso;
+use serde::{Deserialize, Serialize};
+
+use crate::place::Output;
+
+/// What the cells of a column are.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Holds {
+    /// Text.
+    Text,
+    /// Typed values of a kind.
+    Of(Kind),
+    /// Numbers with a fraction.
+    Number,
+    /// Whole numbers of 64 bits.
+    Whole,
+    /// True or false.
+    Truth,
+}
+
+/// A column to be written.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Field {
+    /// Its name.
+    pub name: String,
+    /// What its cells are.
+    pub holds: Holds,
+    /// The digits of a second that times are written with.
+    pub digits: u8,
+    /// Where the clocks stood or where moments are shown, if that is one place.
+    pub zone: Option<String>,
+}
+
+impl Field {
+    /// A column of text.
+    pub fn text(name: &str) -> Field {
+        Field { name: name.to_owned(), holds: Holds::Text, digits: 0, zone: None }
+    }
+}
+
+/// A cell to be written.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub enum Cell {
+    /// Nothing.
+    Missing,
+    /// Text.
+    Text(String),
+    /// A typed value.
+    Moment(Moment),
+    /// A number as it is written in decimal.
+    Number(String),
+    /// True or false.
+    Truth(bool),
+}
+
+impl Cell {
+    /// A text, or nothing.
+    pub fn of_text(text: &str) -> Cell {
+        if text.is_empty() { Cell::Missing } else { Cell::Text(text.to_owned()) }
+    }
+
+    /// The cell as text in ISO 8601, times with so many digits; empty where there is nothing.
+    pub fn to_text(&self, digits: u8) -> String {
+        match self {
+            Cell::Missing => String::new(),
+            Cell::Text(text) | Cell::Number(text) => text.clone(),
+            Cell::Truth(truth) => truth.to_string(),
+            Cell::Moment(moment) => {
+                let mut text = String::new();
+                // Writing to a string cannot fail.
+                let _ = iso(&mut text, *moment, digits);
+                text
+            }
+        }
+    }
+}
+
+/// The formats of typed tables.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Delivery {
+    /// A JSON object a line.
+    JsonLines,
+    /// One JSON array of objects.
+    JsonArray,
+    /// Apache Parquet.
+    Parquet,
+    /// A workbook (Office Open XML).
+    Workbook,
+    /// A table of a SQLite database.
+    Sqlite,
+    /// SQL: a table and its rows.
+    Sql,
+}
+
+/// What becomes of a table that is there already.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Existing {
+    /// Nothing is written.
+    #[default]
+    Stop,
+    /// Rows are added to it.
+    Append,
+    /// It goes.
+    Replace,
+}
+
+/// How a table is to be written.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Wish {
+    /// The format.
+    pub delivery: Delivery,
+    /// The name of the table or sheet.
+    pub table: String,
+    /// What becomes of a table of that name.
+    pub existing: Existing,
+    /// Whether a database holds times as seconds of Unix time.
+    pub unix_times: bool,
+    /// How a workbook shows dates: its own code for it.
+    pub date_code: Option<String>,
+}
+
+/// Why a table could not be written.
+#[derive(Debug)]
+pub enum Undelivered {
+    /// The operating system refused.
+    Io(io::Error),
+    /// The format has no place for it.
+    Refused(String),
+}
+
+impl fmt::Display for Undelivered {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            Undelivered::Io(error) => write!(f, "{error}"),
+            Undelivered::Refused(why) => f.write_str(why),
+        }
+    }
+}
+
+impl std::error::Error for Undelivered {}
+
+impl From<io::Error> for Undelivered {
+    fn from(error: io::Error) -> Undelivered {
+        Undelivered::Io(error)
+    }
+}
+
+/// A table that is being written.
+pub trait Writer {
+    /// Adds a row: a cell for each field, of what the field holds.
+    ///
+    /// # Errors
+    /// If the format has no place for a value, or the disk none for the row.
+    fn row(&mut self, cells: &[Cell]) -> Result<(), Undelivered>;
+
+    /// Completes the table; only now it has its name. Gives what is worth a word.
+    ///
+    /// # Errors
+    /// If the last bytes cannot be written.
+    fn finish(self: Box<Self>) -> Result<Vec<String>, Undelivered>;
+}
+
+/// Begins a table.
+///
+/// # Errors
+/// If it cannot be created, or the format cannot hold a field.
+pub fn writer(
+    path: &Path,
+    fields: Vec<Field>,
+    wish: &Wish,
+) -> Result<Box<dyn Writer>, Undelivered> {
+    Ok(match wish.delivery {
+        Delivery::JsonLines => Box::new(json::Json::new(Output::create(path)?, fields, false)),
+        Delivery::JsonArray => Box::new(json::Json::new(Output::create(path)?, fields, true)),
+        Delivery::Sql => Box::new(sql::Sql::new(Output::create(path)?, fields, wish)?),
+        #[cfg(feature = "columnar")]
+        Delivery::Parquet => Box::new(parquet::Parquet::new(Output::create(path)?, fields)?),
+        #[cfg(feature = "workbook")]
+        Delivery::Workbook => Box::new(workbook::Book::new(Output::create(path)?, fields, wish)?),
+        #[cfg(feature = "sqlite")]
+        Delivery::Sqlite => Box::new(sqlite::Database::new(path, fields, wish)?),
+        #[allow(unreachable_patterns)]
+        _ => {
+            let why = "this program was built without the format".to_owned();
+            return Err(Undelivered::Refused(why));
+        }
+    })
+}

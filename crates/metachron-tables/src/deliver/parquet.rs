@@ -1,0 +1,346 @@
+//! Parquet: dates, times and timestamps with their logical types (Apache Parquet format, LogicalTypes.md).
+
+use std::sync::Arc;
+
+use jiff::civil::{Date, DateTime};
+use jiff::tz::Offset;
+use metachron_core::moment::{Kind, Moment};
+use parquet::basic::{Compression, LogicalType, Repetition, TimeUnit, Type as Physical};
+use parquet::column::writer::ColumnWriter;
+use parquet::data_type::ByteArray;
+use parquet::errors::ParquetError;
+use parquet::file::metadata::KeyValue;
+use parquet::file::properties::WriterProperties;
+use parquet::file::writer::SerializedFileWriter;
+use parquet::schema::types::{Type, TypePtr};
+
+use super::{Cell, Field, Holds, Undelivered, Writer};
+use crate::place::Output;
+
+/// Rows of a group at most.
+const ROWS: usize = 131_072;
+/// Bytes of text of a group, so that memory has a bound.
+const BYTES: usize = 32 * 1024 * 1024;
+
+pub(super) struct Parquet {
+    out: SerializedFileWriter<Output>,
+    fields: Vec<Field>,
+    columns: Vec<Column>,
+    rows: usize,
+    bytes: usize,
+    row: u64,
+}
+
+/// The values of a column of the row group that is being gathered.
+struct Column {
+    values: Values,
+    /// 1 for a value, 0 for nothing.
+    levels: Vec<i16>,
+    unit: Unit,
+}
+
+enum Values {
+    Int32(Vec<i32>),
+    Int64(Vec<i64>),
+    Double(Vec<f64>),
+    Bool(Vec<bool>),
+    Text(Vec<ByteArray>),
+}
+
+/// What integers of a time count.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Unit {
+    Second,
+    Milli,
+    Micro,
+    Nano,
+}
+
+impl Unit {
+    /// The coarsest that holds so many digits of a second; Parquet's types have no seconds.
+    fn of(field: &Field) -> Unit {
+        match field.digits {
+            0 if field.holds == Holds::Of(Kind::Duration) => Unit::Second,
+            0..=3 => Unit::Milli,
+            4..=6 => Unit::Micro,
+            _ => Unit::Nano,
+        }
+    }
+
+    fn nanos(self) -> i128 {
+        match self {
+            Unit::Second => 1_000_000_000,
+            Unit::Milli => 1_000_000,
+            Unit::Micro => 1_000,
+            Unit::Nano => 1,
+        }
+    }
+
+    fn name(self) -> &'static str {
+        match self {
+            Unit::Second => "seconds",
+            Unit::Milli => "milliseconds",
+            Unit::Micro => "microseconds",
+            Unit::Nano => "nanoseconds",
+        }
+    }
+
+    fn logical(self) -> TimeUnit {
+        match self {
+            Unit::Second | Unit::Milli => TimeUnit::MILLIS,
+            Unit::Micro => TimeUnit::MICROS,
+            Unit::Nano => TimeUnit::NANOS,
+        }
+    }
+}
+
+impl Parquet {
+    pub(super) fn new(out: Output, fields: Vec<Field>) -> Result<Parquet, Undelivered> {
+        let types = fields.iter().map(type_of).collect::<Result<Vec<_>, _>>().map_err(refused)?;
+        let schema = Type::group_type_builder("table").with_fields(types).build();
+        let mut notes =
+            vec![KeyValue::new("metachron".to_owned(), env!("CARGO_PKG_VERSION").to_owned())];
+        for field in &fields {
+            let zone = field.zone.clone().map(|zone| ("zone", zone));
+            let unit = (field.holds == Holds::Of(Kind::Duration))
+                .then(|| ("duration", Unit::of(field).name().to_owned()));
+            for (key, value) in zone.into_iter().chain(unit) {
+                notes.push(KeyValue::new(format!("metachron.{key}.{}", field.name), value));
+            }
+        }
+        let properties = WriterProperties::builder()
+            .set_compression(Compression::SNAPPY)
+            .set_created_by(format!("metachron {}", env!("CARGO_PKG_VERSION")))
+            .set_key_value_metadata(Some(notes))
+            .build();
+        let schema = Arc::new(schema.map_err(refused)?);
+        let out = SerializedFileWriter::new(out, schema, Arc::new(properties)).map_err(refused)?;
+        let columns = fields.iter().map(Column::of).collect();
+        Ok(Parquet { out, fields, columns, rows: 0, bytes: 0, row: 0 })
+    }
+
+    /// Writes the row group.
+    fn flush(&mut self) -> Result<(), Undelivered> {
+        if self.rows == 0 {
+            return Ok(());
+        }
+        let mut group = self.out.next_row_group().map_err(refused)?;
+        for column in &mut self.columns {
+            let Some(mut writer) = group.next_column().map_err(refused)? else { break };
+            let levels = Some(column.levels.as_slice());
+            let written = match (writer.untyped(), &column.values) {
+                (ColumnWriter::Int32ColumnWriter(to), Values::Int32(own)) => {
+                    to.write_batch(own, levels, None)
+                }
+                (ColumnWriter::Int64ColumnWriter(to), Values::Int64(own)) => {
+                    to.write_batch(own, levels, None)
+                }
+                (ColumnWriter::DoubleColumnWriter(to), Values::Double(own)) => {
+                    to.write_batch(own, levels, None)
+                }
+                (ColumnWriter::BoolColumnWriter(to), Values::Bool(own)) => {
+                    to.write_batch(own, levels, None)
+                }
+                (ColumnWriter::ByteArrayColumnWriter(to), Values::Text(own)) => {
+                    to.write_batch(own, levels, None)
+                }
+                _ => return Err(Undelivered::Refused("a column changed its type".to_owned())),
+            };
+            written.map_err(refused)?;
+            writer.close().map_err(refused)?;
+            column.clear();
+        }
+        group.close().map_err(refused)?;
+        (self.rows, self.bytes) = (0, 0);
+        Ok(())
+    }
+}
+
+impl Writer for Parquet {
+    fn row(&mut self, cells: &[Cell]) -> Result<(), Undelivered> {
+        self.row += 1;
+        for ((column, field), cell) in self.columns.iter_mut().zip(&self.fields).zip(cells) {
+            self.bytes += column.push(cell).map_err(|why| {
+                let name = &field.name;
+                Undelivered::Refused(format!("row {}, column {name:?}: {why}", self.row))
+            })?;
+        }
+        self.rows += 1;
+        if self.rows == ROWS || self.bytes > BYTES {
+            self.flush()?;
+        }
+        Ok(())
+    }
+
+    fn finish(mut self: Box<Self>) -> Result<Vec<String>, Undelivered> {
+        self.flush()?;
+        let Parquet { out, fields, .. } = *self;
+        out.into_inner().map_err(refused)?.finish()?;
+        let timed = fields.iter().filter(|field| {
+            let kinds = [Kind::Time, Kind::DateTime, Kind::Instant, Kind::Duration];
+            kinds.iter().any(|kind| field.holds == Holds::Of(*kind))
+        });
+        let mut notes: Vec<String> = Vec::new();
+        for field in timed {
+            let note = format!("{} counts {}", field.name, Unit::of(field).name());
+            notes.push(note);
+        }
+        Ok(match &notes[..] {
+            [] => notes,
+            _ => vec![notes.join(", ")],
+        })
+    }
+}
+
+impl Column {
+    fn of(field: &Field) -> Column {
+        let unit = Unit::of(field);
+        let values = match field.holds {
+            Holds::Of(Kind::Date) => Values::Int32(Vec::new()),
+            Holds::Of(Kind::Time) if unit == Unit::Milli => Values::Int32(Vec::new()),
+            Holds::Of(Kind::Time | Kind::DateTime | Kind::Instant | Kind::Duration)
+            | Holds::Whole => Values::Int64(Vec::new()),
+            Holds::Number => Values::Double(Vec::new()),
+            Holds::Truth => Values::Bool(Vec::new()),
+            Holds::Text | Holds::Of(_) => Values::Text(Vec::new()),
+        };
+        Column { values, levels: Vec::new(), unit }
+    }
+
+    fn clear(&mut self) {
+        self.levels.clear();
+        match &mut self.values {
+            Values::Int32(own) => own.clear(),
+            Values::Int64(own) => own.clear(),
+            Values::Double(own) => own.clear(),
+            Values::Bool(own) => own.clear(),
+            Values::Text(own) => own.clear(),
+        }
+    }
+
+    /// Adds a cell; gives the bytes that it holds beside its place.
+    fn push(&mut self, cell: &Cell) -> Result<usize, String> {
+        if *cell == Cell::Missing {
+            self.levels.push(0);
+            return Ok(0);
+        }
+        let mut bytes = 0;
+        match (&mut self.values, cell) {
+            (Values::Int32(own), Cell::Moment(Moment::Date(date))) => own.push(days(*date) as i32),
+            (Values::Int32(own), Cell::Moment(Moment::Time(_))) => {
+                own.push(counted(cell, self.unit)? as i32);
+            }
+            (Values::Int64(own), Cell::Moment(_)) => own.push(counted(cell, self.unit)?),
+            (Values::Int64(own), Cell::Number(number)) => {
+                own.push(number.parse().map_err(|_| format!("{number} is no whole number"))?);
+            }
+            (Values::Double(own), Cell::Number(number)) => {
+                own.push(number.parse().map_err(|_| format!("{number} is no number"))?);
+            }
+            (Values::Bool(own), Cell::Truth(truth)) => own.push(*truth),
+            (Values::Text(own), cell) => {
+                let text = cell.to_text(9);
+                bytes = text.len() + 48;
+                own.push(ByteArray::from(text.into_bytes()));
+            }
+            (_, cell) => return Err(format!("{} is not what the column holds", cell.to_text(9))),
+        }
+        self.levels.push(1);
+        Ok(bytes)
+    }
+}
+
+/// Days since 1970-01-01.
+fn days(date: Date) -> i64 {
+    // A span of days between any two dates fits.
+    Date::constant(1970, 1, 1).until(date).map_or(0, |span| i64::from(span.get_days()))
+}
+
+/// Seconds since 1970-01-01 on a clock of UTC, also at the ends of the years that can be written.
+fn seconds(clock: DateTime) -> i64 {
+    let time = clock.time();
+    days(clock.date()) * 86_400
+        + i64::from(time.hour()) * 3_600
+        + i64::from(time.minute()) * 60
+        + i64::from(time.second())
+}
+
+/// A time as an integer of this unit; what is finer was cut off before.
+fn counted(cell: &Cell, unit: Unit) -> Result<i64, String> {
+    let Cell::Moment(moment) = cell else { return Err("it is no time".to_owned()) };
+    let of_clock = |clock: DateTime| {
+        i128::from(seconds(clock)) * 1_000_000_000 + i128::from(clock.subsec_nanosecond())
+    };
+    let nanos = match moment {
+        Moment::Time(time) => of_clock(Date::constant(1970, 1, 1).to_datetime(*time)),
+        Moment::DateTime(clock) => of_clock(*clock),
+        Moment::Instant(instant) => of_clock(Offset::UTC.to_datetime(*instant)),
+        Moment::Duration(own) => own.fixed().ok_or_else(|| {
+            format!(
+                "{own} has months, which no number of {} is; write CSV, JSON or SQL",
+                unit.name()
+            )
+        })?,
+        other => return Err(format!("{other} is no time")),
+    };
+    i64::try_from(nanos.div_euclid(unit.nanos())).map_err(|_| {
+        format!(
+            "{} lies beyond what {} of 64 bits reach (1677 to 2262); --precision micro reaches all years",
+            cell.to_text(9),
+            unit.name()
+        )
+    })
+}
+
+fn type_of(field: &Field) -> Result<TypePtr, ParquetError> {
+    let unit = Unit::of(field);
+    let timestamp = |adjusted| LogicalType::timestamp(adjusted, unit.logical());
+    let (physical, logical) = match field.holds {
+        Holds::Of(Kind::Date) => (Physical::INT32, Some(LogicalType::Date)),
+        Holds::Of(Kind::Time) => {
+            let physical = if unit == Unit::Milli { Physical::INT32 } else { Physical::INT64 };
+            (physical, Some(LogicalType::time(false, unit.logical())))
+        }
+        Holds::Of(Kind::DateTime) => (Physical::INT64, Some(timestamp(false))),
+        Holds::Of(Kind::Instant) => (Physical::INT64, Some(timestamp(true))),
+        Holds::Of(Kind::Duration) | Holds::Whole => (Physical::INT64, None),
+        Holds::Number => (Physical::DOUBLE, None),
+        Holds::Truth => (Physical::BOOLEAN, None),
+        Holds::Text | Holds::Of(_) => (Physical::BYTE_ARRAY, Some(LogicalType::String)),
+    };
+    let own = Type::primitive_type_builder(&field.name, physical)
+        .with_repetition(Repetition::OPTIONAL)
+        .with_logical_type(logical)
+        .build()?;
+    Ok(Arc::new(own))
+}
+
+fn refused(error: ParquetError) -> Undelivered {
+    match error {
+        ParquetError::External(error) => match error.downcast::<std::io::Error>() {
+            Ok(error) => Undelivered::Io(*error),
+            Err(error) => Undelivered::Refused(error.to_string()),
+        },
+        error => Undelivered::Refused(error.to_string()),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use jiff::civil::date;
+
+    #[test]
+    fn days_are_counted_to_the_ends_of_the_calendar() {
+        for (day, expected) in [
+            (date(1970, 1, 1), 0),
+            (date(1969, 12, 31), -1),
+            (date(2000, 2, 29), 11_016),
+            (date(1, 1, 1), -719_162),
+            (date(9999, 12, 31), 2_932_896),
+            (date(-9999, 1, 1), -4_371_587),
+        ] {
+            assert_eq!(days(day), expected, "{day}");
+        }
+    }
+}

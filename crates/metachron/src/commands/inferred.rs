@@ -1,0 +1,169 @@
+//! Types of columns that nothing has read, where every value allows one.
+
+use metachron_core::value::Value;
+use metachron_tables::deliver::{Cell, Field, Holds};
+
+use super::study::Study;
+use crate::message::Failure;
+
+/// What the raw cells of a column are.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Inferred(Holds);
+
+/// What the raw columns of a table are: what their file has typed; else text, or where types are to be
+/// `inferred`, what all of their values are.
+pub fn inferred(study: &Study, infers: bool) -> Result<Vec<Inferred>, Failure> {
+    let width = study.intake.names().len();
+    let typed = |at: usize| {
+        let studied = study.columns.iter().find(|column| column.index == at)?;
+        let kind = studied.inference.judgement.kind.filter(|_| studied.is_typed())?;
+        Some(Inferred(Holds::Of(kind)))
+    };
+    let mut raw: Vec<Inferred> =
+        (0..width).map(|at| typed(at).unwrap_or(Inferred(Holds::Text))).collect();
+    if !infers {
+        return Ok(raw);
+    }
+    // Columns that are read stay as they were written.
+    let is_read =
+        |at: usize| study.columns.iter().any(|c| c.index == at && c.inference.compiled.is_some());
+    let mut possible: Vec<Option<Possible>> = (0..width)
+        .map(|at| (raw[at].0 == Holds::Text && !is_read(at)).then(Possible::default))
+        .collect();
+    let mut buffer = String::new();
+    study.intake.each_row(|_, row| {
+        for (at, possible) in possible.iter_mut().enumerate() {
+            if let Some(possible) = possible {
+                possible.see(row.cell(at, &mut buffer));
+            }
+        }
+        Ok(())
+    })?;
+    for (raw, possible) in raw.iter_mut().zip(possible) {
+        if let Some(holds) = possible.and_then(Possible::holds) {
+            *raw = Inferred(holds);
+        }
+    }
+    Ok(raw)
+}
+
+/// What the values of a column may be, as far as they were seen.
+#[derive(Debug, Clone, Copy)]
+struct Possible {
+    any: bool,
+    whole: bool,
+    number: bool,
+    truth: bool,
+}
+
+impl Default for Possible {
+    fn default() -> Possible {
+        Possible { any: false, whole: true, number: true, truth: true }
+    }
+}
+
+impl Possible {
+    fn see(&mut self, value: Value<'_>) {
+        match value {
+            Value::Missing => {}
+            Value::Text(text) | Value::Number(text) if text.trim().is_empty() => {}
+            Value::Text(text) | Value::Number(text) => {
+                self.any = true;
+                let text = text.trim();
+                self.whole &= is_whole(text);
+                self.number &= is_number(text);
+                self.truth &= truth(text).is_some();
+            }
+            Value::Typed(_) | Value::Fault(_) => {
+                *self = Possible { any: true, whole: false, number: false, truth: false };
+            }
+        }
+    }
+
+    fn holds(self) -> Option<Holds> {
+        match self {
+            Possible { any: false, .. } => None,
+            Possible { whole: true, .. } => Some(Holds::Whole),
+            Possible { number: true, .. } => Some(Holds::Number),
+            Possible { truth: true, .. } => Some(Holds::Truth),
+            _ => None,
+        }
+    }
+}
+
+/// Whether a text is a whole number of 64 bits that is written as one: `007` is a name.
+fn is_whole(text: &str) -> bool {
+    let digits = text.strip_prefix('-').unwrap_or(text);
+    let plain = digits == "0" || !digits.starts_with('0');
+    plain && digits.bytes().all(|byte| byte.is_ascii_digit()) && text.parse::<i64>().is_ok()
+}
+
+/// Whether a text is a number with a decimal point, or a whole one.
+fn is_number(text: &str) -> bool {
+    let (whole, fraction) = text.split_once('.').unwrap_or((text, "0"));
+    let whole = whole.strip_prefix('-').unwrap_or(whole);
+    // More digits than floating point keeps.
+    let kept = whole.len() + fraction.len() <= 15;
+    let plain = whole == "0" || !(whole.is_empty() || whole.starts_with('0'));
+    let digits = |text: &str| !text.is_empty() && text.bytes().all(|byte| byte.is_ascii_digit());
+    plain && kept && digits(whole) && digits(fraction)
+}
+
+fn truth(text: &str) -> Option<bool> {
+    match text {
+        "true" | "TRUE" | "True" => Some(true),
+        "false" | "FALSE" | "False" => Some(false),
+        _ => None,
+    }
+}
+
+impl Inferred {
+    /// The column as it is written.
+    pub fn field(self, name: &str) -> Field {
+        Field { holds: self.0, digits: 9, ..Field::text(name) }
+    }
+
+    /// A cell of it.
+    pub fn cell(self, value: Value<'_>) -> Cell {
+        let (text, typed) = match value {
+            Value::Missing => return Cell::Missing,
+            Value::Typed(moment) if matches!(self.0, Holds::Of(_)) => return Cell::Moment(moment),
+            Value::Typed(moment) => return Cell::Text(moment.to_string()),
+            Value::Fault(text) => return Cell::of_text(text),
+            Value::Text(text) | Value::Number(text) => (text, text.trim()),
+        };
+        match self.0 {
+            Holds::Whole | Holds::Number if typed.is_empty() => Cell::Missing,
+            Holds::Whole | Holds::Number => Cell::Number(typed.to_owned()),
+            Holds::Truth => truth(typed).map_or(Cell::Missing, Cell::Truth),
+            Holds::Text | Holds::Of(_) => Cell::of_text(text),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn names_that_look_like_numbers_stay_text() {
+        for (values, expected) in [
+            (&["1", "-20", "0", ""][..], Some(Holds::Whole)),
+            (&["1", "2.5"], Some(Holds::Number)),
+            (&["007", "1"], None),
+            (&["1e5"], None),
+            (&["12345678901234567890"], None),
+            (&["0.1234567890123456789"], None),
+            (&["1,5"], None),
+            (&["TRUE", "false"], Some(Holds::Truth)),
+            (&["1", "true"], None),
+            (&["", " "], None),
+            (&["--1"], None),
+            (&["+1"], None),
+        ] {
+            let mut possible = Possible::default();
+            values.iter().for_each(|value| possible.see(Value::Text(value)));
+            assert_eq!(possible.holds(), expected, "{values:?}");
+        }
+    }
+}

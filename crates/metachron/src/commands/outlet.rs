@@ -1,0 +1,333 @@
+//! Where the rows of a converted table go: text that keeps its format, or typed cells for another one.
+
+use std::io::{self, Write};
+use std::path::Path;
+
+use metachron_core::lexicon::{Format as Written, Locale};
+use metachron_tables::compress::{Compression, Compressor};
+use metachron_tables::delimited::BOM;
+use metachron_tables::deliver::{
+    Cell, Delivery, Existing, Field, Undelivered, Wish, Writer, writer,
+};
+use metachron_tables::dialect::Delimiter;
+use metachron_tables::encoding::{Charset, Encode};
+use metachron_tables::place::Output;
+use metachron_tables::sink::{Place, Sink, Target, plan};
+use metachron_tables::sort::{BUDGET, Sorter};
+use metachron_tables::table::{Format, Lines, Row, Table};
+
+use super::inferred::{Inferred, inferred};
+use super::rows::{Additions, RowWork};
+use super::study::Study;
+use crate::args::{self, OutputFormat};
+use crate::config::{charset, suggested_output};
+use crate::message::{Failure, shown_output};
+
+/// An output that is being written.
+pub struct Outlet<'t> {
+    path: &'t Path,
+    to: To<'t>,
+    sorter: Option<Sorter>,
+}
+
+enum To<'t> {
+    Text { sink: Sink<'t>, out: Encode<Compressor<Output>> },
+    Typed { writer: Box<dyn Writer>, plan: Vec<Place>, raw: Vec<Inferred> },
+}
+
+/// What the output is to be.
+enum Way {
+    Text(Target),
+    Typed(Delivery),
+}
+
+impl<'t> Outlet<'t> {
+    /// Begins the output of a table that was looked at.
+    pub fn open(
+        convert: &args::Convert,
+        path: &'t Path,
+        study: &'t Study,
+        additions: &Additions<'_>,
+    ) -> Result<Outlet<'t>, Failure> {
+        let Study { intake, blank, .. } = study;
+        let dropped = if convert.drop_blank_columns { blank.as_slice() } else { &[] };
+        let width = intake.names().len();
+        let to = match way(convert, path, &intake.table)? {
+            Way::Text(target) => {
+                let new = additions.new_columns(target, width, convert.replace_raw);
+                let charset = match &convert.output_encoding {
+                    Some(name) => charset("--output-encoding", name)?,
+                    None => Charset::UTF_8,
+                };
+                let failed = |error: io::Error| Failure::writing(path, &error);
+                let place = Output::create(path).map_err(failed)?;
+                let mut out = charset.encode(match Compression::of(path) {
+                    Some(compression) => compression.writer(place).map_err(failed)?,
+                    None => Compressor::Plain(place),
+                });
+                let mut sink = Sink::new(&intake.table, target, new, dropped)
+                    .keep_preamble(convert.keep_preamble);
+                if begins_with_bom(&intake.table, charset) {
+                    out.write_all(BOM).map_err(failed)?;
+                }
+                sink.begin(&mut out).map_err(failed)?;
+                To::Text { sink, out }
+            }
+            Way::Typed(delivery) => {
+                let new = additions.new_columns(
+                    Target::Delimited(Delimiter::Comma),
+                    width,
+                    convert.replace_raw,
+                );
+                let plan = plan(width, &new, dropped);
+                let raw = inferred(study, convert.infer_types)?;
+                let own = additions.fields(convert.replace_raw);
+                let names = intake.names();
+                let fields = plan.iter().flat_map(|place| match place {
+                    Place::Raw(cells) => {
+                        cells.clone().map(|at| raw[at].field(&names[at])).collect::<Vec<Field>>()
+                    }
+                    Place::New(at) => vec![own[*at].clone()],
+                });
+                let wish = wish(convert, path, study, delivery)?;
+                let writer = writer(path, fields.collect(), &wish)
+                    .map_err(|error| undelivered(path, error))?;
+                To::Typed { writer, plan, raw }
+            }
+        };
+        let sorter = match additions.order {
+            Some(_) => Some(Sorter::new(BUDGET).map_err(unsorted)?),
+            None => None,
+        };
+        Ok(Outlet { path, to, sorter })
+    }
+
+    /// Writes the row that was taken last.
+    pub fn row(
+        &mut self,
+        work: &mut RowWork,
+        additions: &Additions<'_>,
+        row: &Row<'_>,
+    ) -> Result<(), Failure> {
+        let key = additions.order.as_ref().map(|order| work.key(order, row).to_vec());
+        let path = self.path;
+        match (&mut self.to, &mut self.sorter, key) {
+            (To::Text { sink, .. }, Some(sorter), Some(key)) => {
+                let parts = sink.parts(row, work.texts(additions));
+                let [before, own, after] = parts.map_err(|e| Failure::writing(path, &e))?;
+                sorter.push(key, before, own, after).map_err(unsorted)
+            }
+            (To::Text { sink, out }, ..) => {
+                let written = sink.row(out, row, work.texts(additions));
+                written.map_err(|error| Failure::writing(path, &error))
+            }
+            (To::Typed { writer, plan, raw }, sorter, key) => {
+                let cells = cells(plan, raw, row, &work.values(additions));
+                match (sorter, key) {
+                    (Some(sorter), Some(key)) => {
+                        let text = serde_json::to_string(&cells).map_err(io::Error::other);
+                        let text = text.map_err(unsorted)?;
+                        sorter.push(key, "", &text, "").map_err(unsorted)
+                    }
+                    _ => writer.row(&cells).map_err(|error| undelivered(path, error)),
+                }
+            }
+        }
+    }
+
+    /// Completes the output; gives what is worth a word.
+    pub fn finish(self, lines: &Lines) -> Result<Vec<String>, Failure> {
+        let path = self.path;
+        let failed = |error: io::Error| Failure::writing(path, &error);
+        match self.to {
+            To::Text { sink, mut out } => {
+                if let Some(sorter) = self.sorter {
+                    let each = |before: &str, row: &str, after: &str| {
+                        [before, row, after].iter().try_for_each(|t| out.write_all(t.as_bytes()))
+                    };
+                    sorter.finish(each).map_err(failed)?;
+                }
+                sink.end(&mut out, lines).map_err(failed)?;
+                out.into_inner().finish().and_then(Output::finish).map_err(failed)?;
+                Ok(Vec::new())
+            }
+            To::Typed { mut writer, .. } => {
+                if let Some(sorter) = self.sorter {
+                    let mut refused = None;
+                    let each = |_: &str, row: &str, _: &str| {
+                        let cells: Vec<Cell> = serde_json::from_str(row)?;
+                        writer.row(&cells).map_err(|error| {
+                            let text = error.to_string();
+                            refused = Some(error);
+                            io::Error::other(text)
+                        })
+                    };
+                    let sorted = sorter.finish(each);
+                    if let Some(error) = refused {
+                        return Err(undelivered(path, error));
+                    }
+                    sorted.map_err(failed)?;
+                }
+                writer.finish().map_err(|error| undelivered(path, error))
+            }
+        }
+    }
+}
+
+/// The cells of a row, from left to right.
+fn cells(plan: &[Place], raw: &[Inferred], row: &Row<'_>, new: &[Cell]) -> Vec<Cell> {
+    let mut buffer = String::new();
+    let mut cells = Vec::new();
+    for place in plan {
+        match place {
+            Place::New(at) => cells.push(new[*at].clone()),
+            Place::Raw(own) => {
+                for at in own.clone() {
+                    cells.push(raw[at].cell(row.cell(at, &mut buffer)));
+                }
+            }
+        }
+    }
+    cells
+}
+
+fn undelivered(path: &Path, error: Undelivered) -> Failure {
+    match error {
+        Undelivered::Io(error) => Failure::writing(path, &error),
+        Undelivered::Refused(why) => {
+            Failure::could_not(format!("{} cannot be written: {why}", shown_output(path)))
+        }
+    }
+}
+
+fn unsorted(error: io::Error) -> Failure {
+    Failure::could_not(format!("temporary files for --sort-by cannot be written: {error}"))
+}
+
+/// How a typed output is to be written.
+fn wish(
+    convert: &args::Convert,
+    path: &Path,
+    study: &Study,
+    delivery: Delivery,
+) -> Result<Wish, Failure> {
+    let input = &study.intake.path;
+    let stem = input.file_name().map_or("table".into(), |name| name.to_string_lossy());
+    let stem = stem.split('.').find(|part| !part.is_empty()).unwrap_or("table");
+    let stem = if stem == "-" { "table" } else { stem };
+    let locale = convert.show_in.as_deref().map(crate::decisions::written_in).transpose();
+    let locale = locale.map_err(|error| Failure::usage(format!("--show-in {error}")))?;
+    if locale.is_some() && delivery != Delivery::Workbook {
+        let says = format!(
+            "--show-in is about how workbooks show dates; {} is none (steps show text: show \"…\" in LOCALE)",
+            shown_output(path)
+        );
+        return Err(Failure::usage(says));
+    }
+    Ok(Wish {
+        delivery,
+        table: convert.into_table.clone().unwrap_or_else(|| stem.to_owned()),
+        existing: match convert.existing_table {
+            args::ExistingTable::Stop => Existing::Stop,
+            args::ExistingTable::Append => Existing::Append,
+            args::ExistingTable::Replace => Existing::Replace,
+        },
+        unix_times: convert.sqlite_time == args::SqliteTime::Unix,
+        date_code: locale.and_then(date_code),
+    })
+}
+
+/// How a locale writes dates in digits, as a number format of a workbook.
+fn date_code(locale: Locale) -> Option<String> {
+    let short = locale.format(Written::DateShort)?;
+    // Years of two digits have misled enough people.
+    let code = short
+        .replace("{year:2}", "yyyy")
+        .replace("{year}", "yyyy")
+        .replace("{month:02}", "mm")
+        .replace("{month}", "m")
+        .replace("{day:02}", "dd")
+        .replace("{day}", "d");
+    (!code.contains('{')).then_some(code)
+}
+
+/// What the output is: what is said, or its ending, or else the input's format.
+fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<Way, Failure> {
+    let name = path.to_string_lossy().to_lowercase();
+    let compression = Compression::of(path);
+    let stem = match compression {
+        Some(own) => name.strip_suffix(&format!(".{}", own.ending())).unwrap_or(&name),
+        None => &name,
+    };
+    let by_ending =
+        || ENDINGS.iter().find(|(ending, _)| stem.ends_with(ending)).map(|(_, format)| *format);
+    let said = convert.output_format;
+    let is_json = matches!(table.format, Format::JsonLines | Format::JsonArray);
+    let typed = |delivery: Delivery| match compression {
+        None => Ok(Way::Typed(delivery)),
+        Some(own) => Err(Failure::could_not(format!(
+            "{} would be compressed twice over or not be readable; leave out .{}",
+            shown_output(path),
+            own.ending()
+        ))),
+    };
+    let delimited = |delimiter: Delimiter| Ok(Way::Text(Target::Delimited(delimiter)));
+    match said.or_else(by_ending) {
+        Some(OutputFormat::Csv) if said.is_some() => delimited(Delimiter::Comma),
+        Some(OutputFormat::Tsv) => delimited(Delimiter::Tab),
+        // The same format keeps every byte.
+        Some(OutputFormat::Json) if matches!(table.format, Format::JsonArray) => {
+            Ok(Way::Text(Target::Json))
+        }
+        Some(OutputFormat::Jsonl) if matches!(table.format, Format::JsonLines) => {
+            Ok(Way::Text(Target::Json))
+        }
+        Some(OutputFormat::Json) => typed(Delivery::JsonArray),
+        Some(OutputFormat::Jsonl) => typed(Delivery::JsonLines),
+        Some(OutputFormat::Parquet) => typed(Delivery::Parquet),
+        Some(OutputFormat::Xlsx) => typed(Delivery::Workbook),
+        Some(OutputFormat::Sqlite) => typed(Delivery::Sqlite),
+        Some(OutputFormat::Sql) => typed(Delivery::Sql),
+        Some(OutputFormat::Csv) | None => {
+            if let Some(ending) = UNWRITTEN.iter().find(|ending| stem.ends_with(*ending)) {
+                return Err(Failure::could_not(format!(
+                    "workbooks are written as .xlsx, not as {ending}; give the output a name such as {}",
+                    suggested_output(Path::new("table.csv"))
+                )));
+            }
+            match &table.format {
+                _ if is_json && path == Path::new("-") => Ok(Way::Text(Target::Json)),
+                Format::Delimited { dialect, .. } => delimited(dialect.delimiter),
+                _ => delimited(Delimiter::Comma),
+            }
+        }
+    }
+}
+
+const ENDINGS: [(&str, OutputFormat); 12] = [
+    (".csv", OutputFormat::Csv),
+    (".tsv", OutputFormat::Tsv),
+    (".tab", OutputFormat::Tsv),
+    (".json", OutputFormat::Json),
+    (".jsonl", OutputFormat::Jsonl),
+    (".ndjson", OutputFormat::Jsonl),
+    (".parquet", OutputFormat::Parquet),
+    (".xlsx", OutputFormat::Xlsx),
+    (".sqlite", OutputFormat::Sqlite),
+    (".sqlite3", OutputFormat::Sqlite),
+    (".db", OutputFormat::Sqlite),
+    (".sql", OutputFormat::Sql),
+];
+
+/// Workbooks that can be read only.
+const UNWRITTEN: [&str; 4] = [".xlsm", ".xlsb", ".xls", ".ods"];
+
+/// UTF-8 keeps the mark that the input had; UTF-16 cannot be told apart without one.
+fn begins_with_bom(table: &Table, charset: Charset) -> bool {
+    let own = table.source().charset;
+    let delimited = matches!(table.format, Format::Delimited { .. });
+    match charset.is_utf_8() {
+        true => own.is_utf_8() && own.has_bom && delimited,
+        false => charset.name().starts_with("UTF-16"),
+    }
+}
