@@ -3,7 +3,6 @@
 use std::fs::File;
 
 use jiff::civil::{Date, Time};
-use jiff::tz::Offset;
 use jiff::{Span, Timestamp};
 use metachron_core::duration::{Duration, Unit};
 use metachron_core::moment::Moment;
@@ -104,7 +103,7 @@ fn cell(field: &Field, logical: Option<&LogicalType>) -> TypedCell {
         // Without a logical type a converted one is always in UTC (LogicalTypes.md, Timestamp).
         _ => true,
     };
-    let moment = match field {
+    let typed = match field {
         Field::Null => return TypedCell::Empty,
         Field::Str(text) => return TypedCell::Text(text.clone()),
         Field::Bytes(bytes) => {
@@ -115,11 +114,11 @@ fn cell(field: &Field, logical: Option<&LogicalType>) -> TypedCell {
             .map(Moment::Date),
         Field::TimeMillis(millis) => time(i64::from(*millis) * 1_000_000),
         Field::TimeMicros(micros) => time(micros.saturating_mul(1_000)),
-        Field::TimestampMillis(millis) => instant(Timestamp::from_millisecond(*millis), adjusted),
-        Field::TimestampMicros(micros) => instant(Timestamp::from_microsecond(*micros), adjusted),
+        Field::TimestampMillis(millis) => moment(i128::from(*millis) * 1_000_000, adjusted),
+        Field::TimestampMicros(micros) => moment(i128::from(*micros) * 1_000, adjusted),
         Field::Long(nanos) if is_nanos(logical) => match logical {
             Some(LogicalType::Time(_)) => time(*nanos),
-            _ => instant(Timestamp::from_nanosecond(i128::from(*nanos)), adjusted),
+            _ => moment(i128::from(*nanos), adjusted),
         },
         Field::Bool(_) | Field::Group(_) | Field::ListInternal(_) | Field::MapInternal(_) => {
             return TypedCell::Text(field.to_string());
@@ -128,7 +127,7 @@ fn cell(field: &Field, logical: Option<&LogicalType>) -> TypedCell {
         Field::Float(number) => return TypedCell::Number(number.to_string()),
         number => return TypedCell::Number(number.to_string()),
     };
-    moment.map_or_else(|_| TypedCell::Fault(format!("{field} (out of range)")), TypedCell::Typed)
+    typed.map_or_else(|_| TypedCell::Fault(format!("{field} (out of range)")), TypedCell::Typed)
 }
 
 fn is_nanos(logical: Option<&LogicalType>) -> bool {
@@ -143,13 +142,15 @@ fn time(nanos: i64) -> Result<Moment, jiff::Error> {
     Time::midnight().checked_add(Span::new().try_nanoseconds(nanos)?).map(Moment::Time)
 }
 
-/// A moment, or the clock time that a timestamp without a zone stands for.
-fn instant(
-    timestamp: Result<Timestamp, jiff::Error>,
-    adjusted: bool,
-) -> Result<Moment, jiff::Error> {
-    timestamp.map(|timestamp| match adjusted {
-        true => Moment::Instant(timestamp),
-        false => Moment::DateTime(Offset::UTC.to_datetime(timestamp)),
-    })
+/// A moment, or the clock time that a timestamp without a zone stands for: that goes on to the last day that
+/// can be written, where moments end before.
+fn moment(nanos: i128, adjusted: bool) -> Result<Moment, jiff::Error> {
+    const DAY: i128 = 86_400_000_000_000;
+    if adjusted {
+        return Timestamp::from_nanosecond(nanos).map(Moment::Instant);
+    }
+    let days = Span::new().try_days(i64::try_from(nanos.div_euclid(DAY)).unwrap_or(i64::MAX))?;
+    let date = Date::new(1970, 1, 1)?.checked_add(days)?;
+    let of_day = Span::new().try_nanoseconds(nanos.rem_euclid(DAY) as i64)?;
+    Ok(Moment::DateTime(date.to_datetime(Time::midnight().checked_add(of_day)?)))
 }

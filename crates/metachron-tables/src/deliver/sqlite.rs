@@ -104,12 +104,14 @@ fn type_of(field: &Field, unix_times: bool) -> &'static str {
 }
 
 fn value(cell: &Cell, field: &Field, unix_times: bool) -> Value {
+    // The second that has begun, also before 1970.
+    let second =
+        |instant: jiff::Timestamp| instant.as_second() - i64::from(instant.subsec_nanosecond() < 0);
     let unix = |moment: &Moment| match moment {
-        Moment::Instant(instant) if unix_times => Some(instant.as_second()),
+        Moment::Instant(instant) if unix_times => Some(second(*instant)),
         // What a clock showed, counted as if it had been one of UTC.
         Moment::DateTime(clock) if unix_times => {
-            let moment = jiff::tz::Offset::UTC.to_timestamp(*clock).ok()?;
-            Some(moment.as_second())
+            jiff::tz::Offset::UTC.to_timestamp(*clock).ok().map(second)
         }
         _ => None,
     };
