@@ -118,10 +118,7 @@ impl Source {
     /// # Errors
     /// If the file cannot be read any more.
     pub fn digest(&self) -> Result<String, TableError> {
-        let mut hasher = Sha256::new();
-        io::copy(&mut self.bytes()?, &mut hasher)?;
-        let digits = hasher.finalize().iter().map(|byte| format!("{byte:02x}")).collect::<String>();
-        Ok(format!("sha256:{digits}"))
+        Ok(digest_of(&mut self.bytes()?)?)
     }
 
     /// The beginning of the text, without a byte order mark.
@@ -136,6 +133,22 @@ impl Source {
         }
         if sample.is_empty() { Err(TableError::Empty) } else { Ok(sample) }
     }
+}
+
+/// The SHA-256 of bytes (FIPS 180-4), as readings files and reports have it.
+///
+/// ```
+/// let digest = metachron_tables::open::digest_of(&mut &b"abc"[..]).unwrap();
+/// assert!(digest.starts_with("sha256:ba7816bf"));
+/// ```
+///
+/// # Errors
+/// If they cannot be read.
+pub fn digest_of(bytes: &mut impl Read) -> io::Result<String> {
+    let mut hasher = Sha256::new();
+    io::copy(bytes, &mut hasher)?;
+    let digits = hasher.finalize().iter().map(|byte| format!("{byte:02x}")).collect::<String>();
+    Ok(format!("sha256:{digits}"))
 }
 
 impl Place {

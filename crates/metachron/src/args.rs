@@ -254,6 +254,20 @@ pub struct Convert {
     /// Write every unreadable, contested or placeholder cell to this file, with its reason
     #[arg(long, value_name = "FILE")]
     pub rejects: Option<PathBuf>,
+    /// Right answers for single cells: a rejects file whose column "right" was filled in, or any table with
+    /// column, value, right and maybe row; the raw value must be the cell's
+    #[arg(long, value_name = "FILE")]
+    pub fixes: Option<PathBuf>,
+    /// Write what the run has done to this file, for programs (JSON)
+    #[arg(long, value_name = "FILE")]
+    pub run_report: Option<PathBuf>,
+    /// Describe the columns of the output for other programs, in a file beside it: OUTPUT-metadata.json, as the
+    /// W3C has it for tables in text (CSVW)
+    #[arg(long)]
+    pub describe: bool,
+    /// Add a column NAME_note beside each typed one, which says in a word why a cell is empty
+    #[arg(long)]
+    pub note_column: bool,
     /// Unreadable or contested rows that may remain with exit status 0
     #[arg(long, value_name = "N|P%", default_value = "0")]
     pub tolerate: Tolerance,

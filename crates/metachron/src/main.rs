@@ -12,6 +12,7 @@ mod demo;
 mod evidence_file;
 mod exit;
 mod intake;
+mod interrupt;
 mod message;
 mod progress;
 mod readings_file;

@@ -2,6 +2,7 @@
 //!
 //! Text that keeps its own format goes through [`crate::sink`], byte for byte; everything else comes here.
 
+mod csvw;
 mod json;
 #[cfg(feature = "columnar")]
 mod parquet;
@@ -20,6 +21,8 @@ use metachron_core::write::iso;
 use serde::{Deserialize, Serialize};
 
 use crate::place::Output;
+
+pub use csvw::{Moments, describe};
 
 /// What the cells of a column are.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

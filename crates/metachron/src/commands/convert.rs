@@ -1,12 +1,14 @@
 //! `metachron convert`: the table with typed columns beside the raw ones.
 
+use std::io::Write;
 use std::path::{Path, PathBuf};
 
 use metachron_core::text::{counted, grouped};
 use metachron_core::write::Instants;
-use metachron_tables::place::same_file;
+use metachron_tables::place::{Output, same_file};
 use metachron_tables::table::Lines;
 
+use super::derive::now;
 use super::outlet::Outlet;
 use super::questions::{drifts, is_open, question, refuse_loss, stop_at_drift};
 use super::rejects::Rejects;
@@ -17,9 +19,11 @@ use crate::ambient::Ambient;
 use crate::args;
 use crate::config::{Config, suggested_output};
 use crate::exit::Exit;
+use crate::interrupt;
 use crate::message::{Failure, plain, say, shell_word, shown};
 use crate::progress::Progress;
 use crate::report::Page;
+use crate::report::run::{Ran, RunReport};
 use crate::zoning::clock;
 
 /// Converts one file, or several into a folder.
@@ -72,6 +76,15 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
         additions.gather_facts(&study.intake)?;
         let shows = config.shows_progress;
         let (lines, left, notes) = write(convert, output, study, &mut additions, shows)?;
+        if let Some(path) = &convert.run_report {
+            let ran = Ran { convert, output, lines: &lines, unread_rows: left.rows, notes: &notes };
+            let moment = now(&config, ambient);
+            let report = RunReport::new(study, &additions, &ran, &config, moment)?;
+            let failed = |error: std::io::Error| Failure::writing(path, &error);
+            let mut out = Output::create(path).map_err(failed)?;
+            out.write_all(super::json(&report)?.as_bytes()).map_err(failed)?;
+            out.finish().map_err(failed)?;
+        }
         if !convert.input.quiet {
             let text = summary(convert, output, study, &additions, (&lines, &notes), page);
             say(text.trim_end());
@@ -97,8 +110,13 @@ fn outputs(convert: &args::Convert, files: &[PathBuf]) -> Result<Vec<PathBuf>, F
         };
         return Ok(vec![convert.output.clone().unwrap_or_else(|| PathBuf::from("-"))]);
     };
-    if convert.rejects.is_some() && files.len() > 1 {
-        return Err(Failure::usage("--rejects is for a single file; convert the files one by one"));
+    for (option, given) in
+        [("--rejects", convert.rejects.is_some()), ("--run-report", convert.run_report.is_some())]
+    {
+        if given && files.len() > 1 {
+            let says = format!("{option} is for a single file; convert the files one by one");
+            return Err(Failure::usage(says));
+        }
     }
     std::fs::create_dir_all(dir).map_err(|error| Failure::writing(dir, &error))?;
     let mut outputs: Vec<PathBuf> = Vec::new();
@@ -155,6 +173,13 @@ fn check_paths(convert: &args::Convert, input: &Path, output: &Path) -> Result<(
             shown(output)
         )));
     }
+    if let Some(report) = &convert.run_report
+        && (report == output || same_file(report, output) || same_file(report, input))
+    {
+        return Err(Failure::usage(
+            "--run-report names the input or the output; name another file",
+        ));
+    }
     if let Some(rejects) = &convert.rejects {
         if rejects == output || same_file(rejects, output) {
             return Err(Failure::usage("--rejects and -o name the same file"));
@@ -175,6 +200,7 @@ fn write(
     shows_progress: bool,
 ) -> Result<(Lines, Left, Vec<String>), Failure> {
     let intake = &study.intake;
+    interrupt::heed();
     let mut outlet = Outlet::open(convert, output, study, additions)?;
     let mut rejects = match &convert.rejects {
         Some(path) => Some(Rejects::create(path, intake.names())?),

@@ -5,6 +5,7 @@ mod check;
 mod convert;
 mod derive;
 mod explain;
+mod fixes;
 mod list;
 mod inferred;
 mod order;
@@ -29,7 +30,10 @@ use crate::args::{Arguments, Command};
 use crate::exit::Exit;
 use crate::message::{Failure, shown};
 
+pub use derive::Derived;
+pub use rows::Additions;
 pub use study::{Studied, Study, siblings};
+pub use typed::Typed;
 
 /// The files that are named, a pattern such as `stations/*.csv` standing for those that match it.
 fn files(named: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {

@@ -1,13 +1,14 @@
 //! Where the rows of a converted table go: text that keeps its format, or typed cells for another one.
 
 use std::io::{self, Write};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use metachron_core::lexicon::{Format as Written, Locale};
+use metachron_core::write::Instants;
 use metachron_tables::compress::{Compression, Compressor};
 use metachron_tables::delimited::BOM;
 use metachron_tables::deliver::{
-    Cell, Delivery, Existing, Field, Undelivered, Wish, Writer, writer,
+    Cell, Delivery, Existing, Field, Moments, Undelivered, Wish, Writer, describe, writer,
 };
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::{Charset, Encode};
@@ -20,7 +21,8 @@ use super::inferred::{Inferred, inferred};
 use super::rows::{Additions, RowWork};
 use super::study::Study;
 use crate::args::{self, OutputFormat};
-use crate::config::{charset, suggested_output};
+use crate::config::charset;
+use crate::interrupt::interrupted;
 use crate::message::{Failure, shown_output};
 
 /// An output that is being written.
@@ -28,6 +30,8 @@ pub struct Outlet<'t> {
     path: &'t Path,
     to: To<'t>,
     sorter: Option<Sorter>,
+    /// What is said of the columns in a file beside the output.
+    description: Option<(PathBuf, String)>,
 }
 
 enum To<'t> {
@@ -52,13 +56,38 @@ impl<'t> Outlet<'t> {
         let Study { intake, blank, .. } = study;
         let dropped = if convert.drop_blank_columns { blank.as_slice() } else { &[] };
         let width = intake.names().len();
-        let to = match way(convert, path, &intake.table)? {
+        let way = way(convert, path, &intake.table)?;
+        if convert.show_in.is_some() && !matches!(way, Way::Typed(Delivery::Workbook)) {
+            return Err(Failure::usage(format!(
+                "--show-in is about how workbooks show dates, and {} is none; the step show writes text: show \"…\" \
+                 in LOCALE",
+                shown_output(path)
+            )));
+        }
+        let described = described(convert, path, &way)?;
+        let mut description = None;
+        let to = match way {
             Way::Text(target) => {
                 let new = additions.new_columns(target, width, convert.replace_raw);
                 let charset = match &convert.output_encoding {
                     Some(name) => charset("--output-encoding", name)?,
                     None => Charset::UTF_8,
                 };
+                if let Some((beside, delimiter)) = described {
+                    let plan = plan(width, &new, dropped);
+                    let raw = inferred(study, convert.infer_types)?;
+                    let fields =
+                        fields(&plan, &raw, intake.names(), &additions.fields(convert.replace_raw));
+                    let name =
+                        path.file_name().map_or(String::new(), |n| n.to_string_lossy().into());
+                    let moments = match additions.form.0 {
+                        Instants::Utc | Instants::Offset => Moments::Offset,
+                        Instants::Zone | Instants::Local => Moments::Other,
+                    };
+                    let encoding = charset.name().to_lowercase();
+                    let text = describe(&name, delimiter, &encoding, &fields, moments);
+                    description = Some((beside, text));
+                }
                 let failed = |error: io::Error| Failure::writing(path, &error);
                 let place = Output::create(path).map_err(failed)?;
                 let mut out = charset.encode(match Compression::of(path) {
@@ -82,16 +111,10 @@ impl<'t> Outlet<'t> {
                 let plan = plan(width, &new, dropped);
                 let raw = inferred(study, convert.infer_types)?;
                 let own = additions.fields(convert.replace_raw);
-                let names = intake.names();
-                let fields = plan.iter().flat_map(|place| match place {
-                    Place::Raw(cells) => {
-                        cells.clone().map(|at| raw[at].field(&names[at])).collect::<Vec<Field>>()
-                    }
-                    Place::New(at) => vec![own[*at].clone()],
-                });
-                let wish = wish(convert, path, study, delivery)?;
-                let writer = writer(path, fields.collect(), &wish)
-                    .map_err(|error| undelivered(path, error))?;
+                let fields = fields(&plan, &raw, intake.names(), &own);
+                let wish = wish(convert, study, delivery)?;
+                let writer =
+                    writer(path, fields, &wish).map_err(|error| undelivered(path, error))?;
                 To::Typed { writer, plan, raw }
             }
         };
@@ -99,7 +122,7 @@ impl<'t> Outlet<'t> {
             Some(_) => Some(Sorter::new(BUDGET).map_err(unsorted)?),
             None => None,
         };
-        Ok(Outlet { path, to, sorter })
+        Ok(Outlet { path, to, sorter, description })
     }
 
     /// Writes the row that was taken last.
@@ -109,6 +132,13 @@ impl<'t> Outlet<'t> {
         additions: &Additions<'_>,
         row: &Row<'_>,
     ) -> Result<(), Failure> {
+        // Whoever stops the work keeps what was there before.
+        if interrupted() {
+            return Err(Failure::could_not(format!(
+                "interrupted; {} is as it was before",
+                shown_output(self.path)
+            )));
+        }
         let key = additions.order.as_ref().map(|order| work.key(order, row).to_vec());
         let path = self.path;
         match (&mut self.to, &mut self.sorter, key) {
@@ -149,7 +179,12 @@ impl<'t> Outlet<'t> {
                 }
                 sink.end(&mut out, lines).map_err(failed)?;
                 out.into_inner().finish().and_then(Output::finish).map_err(failed)?;
-                Ok(Vec::new())
+                let Some((beside, text)) = self.description else { return Ok(Vec::new()) };
+                let failed = |error: io::Error| Failure::writing(&beside, &error);
+                let mut out = Output::create(&beside).map_err(failed)?;
+                out.write_all(text.as_bytes()).map_err(failed)?;
+                out.finish().map_err(failed)?;
+                Ok(vec![format!("described in {}", shown_output(&beside))])
             }
             To::Typed { mut writer, .. } => {
                 if let Some(sorter) = self.sorter {
@@ -172,6 +207,39 @@ impl<'t> Outlet<'t> {
             }
         }
     }
+}
+
+/// What the columns of the output hold, from left to right.
+fn fields(plan: &[Place], raw: &[Inferred], names: &[String], new: &[Field]) -> Vec<Field> {
+    let mut fields = Vec::new();
+    for place in plan {
+        match place {
+            Place::Raw(cells) => fields.extend(cells.clone().map(|at| raw[at].field(&names[at]))),
+            Place::New(at) => fields.push(new[*at].clone()),
+        }
+    }
+    fields
+}
+
+/// Where the description goes, if there is to be one, and what stands between the fields.
+fn described(
+    convert: &args::Convert,
+    path: &Path,
+    way: &Way,
+) -> Result<Option<(PathBuf, Delimiter)>, Failure> {
+    let delimiter = match way {
+        _ if !convert.describe => return Ok(None),
+        Way::Text(Target::Delimited(delimiter)) if path != Path::new("-") => *delimiter,
+        _ => {
+            return Err(Failure::usage(format!(
+                "--describe is about delimited text in a file; {} has its types already, or no place beside it",
+                shown_output(path)
+            )));
+        }
+    };
+    let mut beside = path.as_os_str().to_owned();
+    beside.push("-metadata.json");
+    Ok(Some((PathBuf::from(beside), delimiter)))
 }
 
 /// The cells of a row, from left to right.
@@ -205,25 +273,13 @@ fn unsorted(error: io::Error) -> Failure {
 }
 
 /// How a typed output is to be written.
-fn wish(
-    convert: &args::Convert,
-    path: &Path,
-    study: &Study,
-    delivery: Delivery,
-) -> Result<Wish, Failure> {
+fn wish(convert: &args::Convert, study: &Study, delivery: Delivery) -> Result<Wish, Failure> {
     let input = &study.intake.path;
     let stem = input.file_name().map_or("table".into(), |name| name.to_string_lossy());
     let stem = stem.split('.').find(|part| !part.is_empty()).unwrap_or("table");
     let stem = if stem == "-" { "table" } else { stem };
     let locale = convert.show_in.as_deref().map(crate::decisions::written_in).transpose();
     let locale = locale.map_err(|error| Failure::usage(format!("--show-in {error}")))?;
-    if locale.is_some() && delivery != Delivery::Workbook {
-        let says = format!(
-            "--show-in is about how workbooks show dates; {} is none (steps show text: show \"…\" in LOCALE)",
-            shown_output(path)
-        );
-        return Err(Failure::usage(says));
-    }
     Ok(Wish {
         delivery,
         table: convert.into_table.clone().unwrap_or_else(|| stem.to_owned()),
@@ -266,7 +322,7 @@ fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<Way, Failu
     let typed = |delivery: Delivery| match compression {
         None => Ok(Way::Typed(delivery)),
         Some(own) => Err(Failure::could_not(format!(
-            "{} would be compressed twice over or not be readable; leave out .{}",
+            "only text that keeps its format is compressed, not {}; leave out .{}",
             shown_output(path),
             own.ending()
         ))),
@@ -292,7 +348,7 @@ fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<Way, Failu
             if let Some(ending) = UNWRITTEN.iter().find(|ending| stem.ends_with(*ending)) {
                 return Err(Failure::could_not(format!(
                     "workbooks are written as .xlsx, not as {ending}; give the output a name such as {}",
-                    suggested_output(Path::new("table.csv"))
+                    shown_output(&path.with_extension("xlsx"))
                 )));
             }
             match &table.format {

@@ -134,11 +134,7 @@ fn explain(reject: &Reject<'_>) -> (&'static str, String, &'static str) {
             ("placeholder", "a date only in form; it stands for nothing".to_owned(), "")
         }
         Outcome::Unreadable(unfit) => {
-            // What fits but for one thing is what it is written as.
-            let unfit = match unfit.nearness() {
-                0..=2 => in_another_kind(&reject.value.to_text(), reject.kind).unwrap_or(unfit),
-                _ => unfit,
-            };
+            let unfit = nearest(unfit, &reject.value, reject.kind);
             let settle = match unfit {
                 Unfit::Form => "correct the value, or add a layout that reads it",
                 Unfit::OtherKind { .. } => {
@@ -150,6 +146,10 @@ fn explain(reject: &Reject<'_>) -> (&'static str, String, &'static str) {
                 Unfit::RepeatedClock { .. } => {
                     "--repeated-clock first, second or by-sequence, or correct the value"
                 }
+                Unfit::NoUnit => "--unit, or write the unit",
+                Unfit::MinutesOrMonths => "--layout {amounts:minutes} or {amounts:months}",
+                Unfit::UnclearUnit { .. } => "--written-in, or write the unit out",
+                Unfit::UnclearComma => "write the number with a decimal point",
                 Unfit::NoZone => "name the zone in the row, or say it with --zone or --when",
                 Unfit::NoSuchZone => "zones = { … } in a readings file, or correct the zone",
                 Unfit::UnclearAbbreviation(_) => "--abbreviation NAME=ZONE",
@@ -170,6 +170,24 @@ fn explain(reject: &Reject<'_>) -> (&'static str, String, &'static str) {
             (unfit.code(), reason, settle)
         }
         Outcome::Missing | Outcome::Read(_) => ("", String::new(), ""),
+    }
+}
+
+/// What fits but for one thing is what it is written as.
+fn nearest(unfit: Unfit, value: &Value<'_>, column: Kind) -> Unfit {
+    match unfit.nearness() {
+        0..=2 => in_another_kind(&value.to_text(), column).unwrap_or(unfit),
+        _ => unfit,
+    }
+}
+
+/// Why a cell is empty, in a word for programs.
+pub fn code(outcome: &Outcome, value: &Value<'_>, column: Kind) -> &'static str {
+    match outcome {
+        Outcome::Missing | Outcome::Read(_) => "",
+        Outcome::Placeholder => "placeholder",
+        Outcome::Contested(..) | Outcome::OfOtherRows(_) => "contested",
+        Outcome::Unreadable(unfit) => nearest(*unfit, value, column).code(),
     }
 }
 

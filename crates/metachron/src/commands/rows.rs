@@ -15,8 +15,9 @@ use metachron_tables::sink::{NewColumn, Target};
 use metachron_tables::table::Row;
 
 use super::derive::{Columns, Derived, Filter, SoFar, derived_columns, filter, item, now};
+use super::fixes::Fixes;
 use super::order::Order;
-use super::rejects::{Reject, Rejects};
+use super::rejects::{Reject, Rejects, code};
 use super::series::{SeriesColumn, series_columns};
 use super::study::{Studied, Study, beside};
 use super::typed::{Typed, typed_columns};
@@ -32,6 +33,10 @@ pub struct Additions<'s> {
     pub series: Vec<SeriesColumn>,
     pub derived: Vec<Derived>,
     pub filter: Filter,
+    /// Right answers for single cells.
+    fixes: Fixes,
+    /// How moments are shown, and by which clock.
+    pub form: (Instants, Option<Clock>),
     /// The order in which rows are written, if that is another than theirs.
     pub order: Option<Order>,
     /// A column with the moment of this run.
@@ -46,7 +51,11 @@ impl<'s> Additions<'s> {
         form: (Instants, Option<Clock>),
         (config, ambient): (&Config, &Ambient),
     ) -> Result<Additions<'s>, Failure> {
-        let columns = typed_columns(study, form, convert.precision.fixed());
+        let columns = typed_columns(study, form, convert.precision.fixed(), convert.note_column);
+        let fixes = match &convert.fixes {
+            Some(path) => Fixes::read(path, &study.intake, &columns)?,
+            None => Fixes::default(),
+        };
         let series = series_columns(convert, study)?;
         let mut known = Columns::of(study, &columns, &series);
         let derived = derived_columns(&mut known, &columns, config, ambient)?;
@@ -64,7 +73,7 @@ impl<'s> Additions<'s> {
                 quoted(name)
             )));
         }
-        Ok(Additions { columns, series, derived, filter, order, stamp })
+        Ok(Additions { columns, series, derived, filter, fixes, form, order, stamp })
     }
 
     /// Whether there is nothing to add.
@@ -151,7 +160,7 @@ impl<'s> Additions<'s> {
             let (before, rest) = self.derived.split_at_mut(at);
             let mut work = RowWork::default();
             intake.each_row(|number, row| {
-                work.read(&mut self.columns, number, row);
+                work.read(&mut self.columns, &self.fixes, number, row);
                 work.go_on(&mut self.series, row);
                 work.make(before, row);
                 if let Some(own) = rest.first_mut() {
@@ -220,6 +229,8 @@ pub struct RowWork {
     buffers: Buffers,
     items: Items,
     outcomes: Vec<Outcome>,
+    /// Why cells are empty, where that is to be noted.
+    codes: Vec<&'static str>,
     /// Columns that could not be made, each with what it was made from and why.
     unmade: Vec<(String, String, Unmade)>,
     /// Where the row goes, if rows are sorted.
@@ -233,9 +244,14 @@ impl RowWork {
     pub fn take(&mut self, all: &mut Additions<'_>, number: u64, row: &Row<'_>) -> bool {
         self.items.typed.clear();
         self.outcomes.clear();
-        for column in &mut all.columns {
+        self.codes.clear();
+        for (at, column) in all.columns.iter_mut().enumerate() {
             let (place, value) = self.buffers.cell(column, number, row);
-            let outcome = column.apply(place, value);
+            let right = all.fixes.of(at, number, &value);
+            let outcome = column.apply(place, value, right);
+            let noted = column.note_name.is_some();
+            let kind = column.compiled.reading().kind;
+            self.codes.push(if noted { code(&outcome, &value, kind) } else { "" });
             self.items.typed.push(item(outcome));
             self.outcomes.push(outcome);
         }
@@ -246,17 +262,15 @@ impl RowWork {
 
     /// The texts of the new cells of the last row.
     pub fn texts(&mut self, all: &Additions<'_>) -> &[String] {
-        let widths = all.columns.iter().map(|column| 1 + usize::from(column.zone_name.is_some()));
-        let typed: usize = widths.sum();
+        let typed: usize = all.columns.iter().map(Typed::width).sum();
         let width = typed + all.series.len() + all.derived.len() + usize::from(all.stamp.is_some());
         self.cells.resize(width, String::new());
         self.cells.iter_mut().for_each(String::clear);
         let mut cells = self.cells.as_mut_slice();
-        for (column, outcome) in all.columns.iter().zip(&self.outcomes) {
-            let own = 1 + usize::from(column.zone_name.is_some());
-            let (own, others) = std::mem::take(&mut cells).split_at_mut(own);
+        for ((column, outcome), code) in all.columns.iter().zip(&self.outcomes).zip(&self.codes) {
+            let (own, others) = std::mem::take(&mut cells).split_at_mut(column.width());
             cells = others;
-            column.spell(outcome, own);
+            column.spell(outcome, code, own);
         }
         let made = self.items.series.iter().chain(&self.items.derived);
         for (made, cell) in made.zip(&mut self.cells[typed..]) {
@@ -272,8 +286,8 @@ impl RowWork {
     /// The new cells of the last row, typed.
     pub fn values(&self, all: &Additions<'_>) -> Vec<Cell> {
         let mut cells = Vec::new();
-        for (column, outcome) in all.columns.iter().zip(&self.outcomes) {
-            column.values(outcome, &mut cells);
+        for ((column, outcome), code) in all.columns.iter().zip(&self.outcomes).zip(&self.codes) {
+            column.values(outcome, code, &mut cells);
         }
         let made = self.items.series.iter().chain(&self.items.derived);
         cells.extend(made.map(|item| match item {
@@ -327,11 +341,12 @@ impl RowWork {
     }
 
     /// Reads the typed columns and nothing else.
-    fn read(&mut self, columns: &mut [Typed<'_>], number: u64, row: &Row<'_>) {
+    fn read(&mut self, columns: &mut [Typed<'_>], fixes: &Fixes, number: u64, row: &Row<'_>) {
         self.items.typed.clear();
-        for column in columns {
+        for (at, column) in columns.iter_mut().enumerate() {
             let (place, value) = self.buffers.cell(column, number, row);
-            let outcome = column.compiled.apply(place, value, &mut column.memory);
+            let right = fixes.of(at, number, &value);
+            let outcome = column.read(place, value, right);
             self.items.typed.push(item(outcome));
         }
     }

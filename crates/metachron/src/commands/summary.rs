@@ -182,6 +182,9 @@ fn counts(convert: &args::Convert, column: &Typed<'_>) -> String {
     {
         let _ = write!(text, " → {}", shown(path));
     }
+    if column.fixed > 0 {
+        let _ = write!(text, "; {} as --fixes says", grouped(column.fixed));
+    }
     if column.leap_seconds > 0 {
         let _ = write!(
             text,

@@ -22,6 +22,8 @@ pub struct Typed<'s> {
     pub name: String,
     /// The name of the column that tells the zones of its clock times, if there is one.
     pub zone_name: Option<String>,
+    /// The name of the column that says why a cell is empty, if there is one.
+    pub note_name: Option<String>,
     pub precision: Precision,
     /// Rows that are finer than what is written, if a precision was asked for.
     pub cut: u64,
@@ -34,6 +36,8 @@ pub struct Typed<'s> {
     /// Rows that are read, by the order of their part where rows differ.
     pub by_order: BTreeMap<Order, u64>,
     pub leap_seconds: u64,
+    /// Rows for which somebody has said what is right.
+    pub fixed: u64,
     /// Dates before the Gregorian calendar began.
     pub long_ago: u64,
     /// Clock times that their clocks skipped, and that are read all the same.
@@ -46,6 +50,7 @@ pub fn typed_columns(
     study: &Study,
     shown: (Instants, Option<Clock>),
     precision: Option<Precision>,
+    notes: bool,
 ) -> Vec<Typed<'_>> {
     let mut names = study.intake.names().to_vec();
     let mut columns = Vec::new();
@@ -67,11 +72,17 @@ pub fn typed_columns(
             free_name(&wanted, |name| names.iter().any(|other| other == name))
         });
         names.extend(zone_name.clone());
+        let note_name = notes.then(|| {
+            let wanted = format!("{}_note", studied.name);
+            free_name(&wanted, |name| names.iter().any(|other| other == name))
+        });
+        names.extend(note_name.clone());
         columns.push(Typed {
             studied,
             compiled,
             name,
             zone_name,
+            note_name,
             shown,
             precision: precision
                 .unwrap_or(Precision::Second(studied.inference.judgement.fraction_digits)),
@@ -81,6 +92,7 @@ pub fn typed_columns(
             counts: Counts::default(),
             by_order: BTreeMap::new(),
             leap_seconds: 0,
+            fixed: 0,
             long_ago: 0,
             skipped: 0,
             repeated: 0,
@@ -104,12 +116,37 @@ impl Typed<'_> {
     /// The names of the cells that it writes.
     pub fn names(&self, replaces: bool) -> Vec<String> {
         let own = if replaces { replaced_name(self) } else { &self.name };
-        std::iter::once(own.to_owned()).chain(self.zone_name.clone()).collect()
+        let beside = self.zone_name.iter().chain(&self.note_name).cloned();
+        std::iter::once(own.to_owned()).chain(beside).collect()
+    }
+
+    /// How many cells it writes.
+    pub fn width(&self) -> usize {
+        1 + usize::from(self.zone_name.is_some()) + usize::from(self.note_name.is_some())
+    }
+
+    /// What a value is: what was said to be right, or else what it is read as.
+    pub fn read<'v>(
+        &mut self,
+        place: Place<'v>,
+        value: Value<'v>,
+        right: Option<Moment>,
+    ) -> Outcome {
+        match right {
+            Some(moment) => Outcome::Read(Fit::whole(moment, moment.fraction_digits())),
+            None => self.compiled.apply(place, value, &mut self.memory),
+        }
     }
 
     /// Reads a value and counts it.
-    pub fn apply<'v>(&mut self, place: Place<'v>, value: Value<'v>) -> Outcome {
-        let outcome = self.compiled.apply(place, value, &mut self.memory);
+    pub fn apply<'v>(
+        &mut self,
+        place: Place<'v>,
+        value: Value<'v>,
+        right: Option<Moment>,
+    ) -> Outcome {
+        let outcome = self.read(place, value, right);
+        self.fixed += u64::from(right.is_some());
         let counts = &mut self.counts;
         counts.rows += 1;
         match outcome {
@@ -150,23 +187,29 @@ impl Typed<'_> {
     }
 
     /// Writes what a row has come to into its cells.
-    pub fn spell(&self, outcome: &Outcome, cells: &mut [String]) {
-        let Outcome::Read(fit) = outcome else { return };
+    pub fn spell(&self, outcome: &Outcome, code: &str, cells: &mut [String]) {
+        let Outcome::Read(fit) = outcome else {
+            if let (Some(_), [.., note]) = (&self.note_name, cells) {
+                note.push_str(code);
+            }
+            return;
+        };
         let (instants, clock) = self.clock(fit);
-        if let [typed, zone @ ..] = cells {
+        if let [typed, beside @ ..] = cells {
             // Writing to a string cannot fail.
             let _ = iso_at(typed, fit.moment, self.precision, clock, instants);
-            if let [zone] = zone {
+            if let (Some(_), [zone, ..]) = (&self.zone_name, beside) {
                 zone.push_str(&clock_name(clock));
             }
         }
     }
 
     /// The typed cells that a row has come to.
-    pub fn values(&self, outcome: &Outcome, cells: &mut Vec<Cell>) {
+    pub fn values(&self, outcome: &Outcome, code: &str, cells: &mut Vec<Cell>) {
         let Outcome::Read(fit) = outcome else {
             cells.push(Cell::Missing);
             cells.extend(self.zone_name.as_ref().map(|_| Cell::Missing));
+            cells.extend(self.note_name.as_ref().map(|_| Cell::of_text(code)));
             return;
         };
         let (_, clock) = self.clock(fit);
@@ -179,6 +222,7 @@ impl Typed<'_> {
         };
         cells.push(Cell::Moment(cut(moment, self.precision)));
         cells.extend(self.zone_name.as_ref().map(|_| Cell::Text(clock_name(clock))));
+        cells.extend(self.note_name.as_ref().map(|_| Cell::Missing));
     }
 
     /// What its typed column holds, for whoever writes it.

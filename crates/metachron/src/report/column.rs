@@ -277,7 +277,7 @@ fn when(split: &Split<Vec<Layout>>) -> Vec<WhenFacts> {
     }
 }
 
-fn reading(reading: &Reading) -> ReadingFacts {
+pub fn reading(reading: &Reading) -> ReadingFacts {
     let short = reading.layouts.iter().any(|layout| layout.has(Field::YearTwo));
     ReadingFacts {
         kind: reading.kind.name().to_owned(),

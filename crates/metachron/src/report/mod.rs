@@ -8,6 +8,7 @@ pub mod facts;
 mod grid;
 mod overview;
 pub mod paste;
+pub mod run;
 pub mod source;
 
 pub use blocks::{Block, block, indent_of, indent_of_names};

@@ -292,11 +292,6 @@ fn what_is_wrong_with_json_is_said_with_its_line() {
             .stderr(format!("metachron: a.json: {message}\n"))
             .check();
     }
-    Bench::with("a.csv", "seen\n13/04/2024\n14/04/2024\n")
-        .run("convert a.csv -o b.json")
-        .status(1)
-        .stderr("metachron: this table cannot be written as JSON (b.json); give the output a name such as table.out.csv\n")
-        .check();
 }
 
 #[test]

@@ -16,6 +16,7 @@ mod intake;
 mod languages;
 mod mixed;
 mod numbers;
+mod outputs;
 mod readings;
 mod records;
 mod several;

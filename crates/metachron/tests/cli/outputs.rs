@@ -1,0 +1,379 @@
+//! What convert delivers: typed columns in every format, what is said of them, and what stays whole when
+//! something goes wrong.
+
+use std::fs;
+use std::process::{Command, Stdio};
+
+use crate::harness::Bench;
+
+const CAPTURES: &str = "ring,captured,logged,clock,effort,n\n\
+    LF1,13/05/2024,2024-05-13T10:15:30.25Z,10:15,1 h 30 min,1\nLF2,03/04/2024,2024-04-03T08:00:00+01:00,07:05,2 h,2\n\
+    LF3,14/05/2024,,,,3\nLF4,28/02/2024,1969-12-31T23:59:59Z,23:59,45 min,4\n";
+
+const TYPED: [(&str, &str, [&str; 4]); 4] = [
+    ("captured_typed", "date", ["2024-05-13", "2024-04-03", "2024-05-14", "2024-02-28"]),
+    (
+        "logged_typed",
+        "instant",
+        ["2024-05-13T10:15:30.25Z", "2024-04-03T07:00:00.00Z", "", "1969-12-31T23:59:59.00Z"],
+    ),
+    ("clock_typed", "time", ["10:15:00", "07:05:00", "", "23:59:00"]),
+    ("effort_typed", "duration", ["PT1H30M", "PT2H", "", "PT45M"]),
+];
+
+#[test]
+fn what_is_written_is_decided_when_it_is_read_again() {
+    let bench = Bench::with("a.csv", CAPTURES);
+    for file in ["b.csv", "b.tsv", "b.json", "b.jsonl", "b.parquet", "b.sqlite", "b.xlsx"] {
+        bench.run(&format!("convert a.csv -o {file} --quiet")).check();
+        for (name, kind, expected) in TYPED {
+            // A sheet shows clock times of UTC.
+            let sheet = file == "b.xlsx" && kind == "instant";
+            let kind = if sheet { "datetime" } else { kind };
+            bench
+                .run(&format!("survey {file} --column {name}"))
+                .stdout_has(&[&format!("{name}   {kind}, decided")])
+                .check();
+            let again = "--derive 'again = X | shift -1 day | shift +1 day'".replace('X', name);
+            let again = match kind {
+                "date" | "datetime" => again,
+                "instant" => again.replace("day", "hour"),
+                _ => again.replace("day", "minute"),
+            };
+            let table = bench
+                .run(&format!("convert {file} --column {name} {again} -o - --output-format csv"))
+                .stderr_has(&[])
+                .output();
+            let found: Vec<&str> =
+                table.lines().skip(1).map(|line| line.rsplit(',').next().unwrap()).collect();
+            let expected = expected.map(|text| match sheet {
+                true => text.trim_end_matches('Z').trim_end_matches(".00").to_owned(),
+                false => text.replace(".00Z", "Z"),
+            });
+            assert_eq!(found, expected, "{file} {name}: {table}");
+        }
+    }
+}
+
+#[test]
+fn types_are_inferred_where_every_value_allows_it() {
+    let bench = Bench::with(
+        "a.csv",
+        "id,ring,seen,wing,ok\n1,007,13/05/2024,60.5,true\n2,12,14/05/2024,,false\n",
+    );
+    bench.run("convert a.csv --infer-types -o b.jsonl --quiet").check();
+    assert_eq!(
+        bench.read("b.jsonl"),
+        "{\"id\":1,\"ring\":\"007\",\"seen\":\"13/05/2024\",\"seen_typed\":\"2024-05-13\",\"wing\":60.5,\"ok\":true}\n\
+         {\"id\":2,\"ring\":\"12\",\"seen\":\"14/05/2024\",\"seen_typed\":\"2024-05-14\",\"wing\":null,\"ok\":false}\n"
+    );
+    bench.run("convert a.csv -o b.json --quiet --derive 'm = seen | month'").check();
+    assert!(
+        bench.read("b.json").contains("\"id\":\"1\",\"ring\":\"007\"")
+            && bench.read("b.json").contains("\"m\":5}")
+    );
+    bench.run("convert a.csv --infer-types -o b.sql --into-table 'ring\"s' --quiet").check();
+    let sql = bench.read("b.sql");
+    assert!(
+        sql.starts_with("CREATE TABLE \"ring\"\"s\" (\n  \"id\" BIGINT,\n  \"ring\" VARCHAR,\n"),
+        "{sql}"
+    );
+    assert!(
+        sql.contains("\"seen_typed\" DATE,")
+            && sql.contains("'13/05/2024', DATE '2024-05-13', 60.5, TRUE)")
+    );
+    bench
+        .run("convert a.csv -o - --output-format tsv --quiet --sort-by seen")
+        .stdout_has(&["id\tring\tseen\tseen_typed"])
+        .check();
+}
+
+#[test]
+fn workbooks_show_dates_as_a_region_does() {
+    let bench = Bench::with("a.csv", CAPTURES);
+    bench
+        .run("convert a.csv --column logged --column captured --to-zone Europe/Oslo --show-in de-DE -o b.xlsx")
+        .stderr_has(&["logged_typed shows clock times of Europe/Oslo, as sheets know no zones"])
+        .check();
+    let mut book =
+        zip::ZipArchive::new(fs::File::open(bench.path().join("b.xlsx")).unwrap()).unwrap();
+    let mut styles = String::new();
+    std::io::Read::read_to_string(&mut book.by_name("xl/styles.xml").unwrap(), &mut styles)
+        .unwrap();
+    assert!(styles.contains("formatCode=\"dd.mm.yyyy\""), "{styles}");
+    for (options, says) in [
+        ("--show-in de-DE -o b.csv", "b.csv is none; the step show writes text"),
+        ("--show-in xx-YY -o b.xlsx", "--show-in \"xx-YY\" is no locale"),
+        ("--describe -o b.xlsx", "--describe is about delimited text in a file"),
+        ("--output-format parqet", "possible values: csv, tsv, json, jsonl, parquet"),
+    ] {
+        bench.run(&format!("convert a.csv {options}")).status(2).stderr_has(&[says]).check();
+    }
+    bench.run("convert a.csv -o b.xlsx.gz").status(1).stderr_has(&["leave out .gz"]).check();
+    bench
+        .run("convert a.csv -o none/b.parquet")
+        .status(1)
+        .stderr_has(&["its folder does not exist"])
+        .check();
+}
+
+#[test]
+fn tables_that_are_there_are_kept_added_to_or_replaced() {
+    let bench = Bench::with("a.csv", CAPTURES);
+    bench.run("convert a.csv -o b.db --quiet").check();
+    bench
+        .run("convert a.csv -o b.db")
+        .status(1)
+        .stderr_has(&["it has a table \"a\" already; --existing-table append adds to it"])
+        .check();
+    bench
+        .run("convert a.csv -o b.db --existing-table append")
+        .stderr_has(&["rows were added to the table"])
+        .check();
+    bench.run("survey b.db --table a").stdout_has(&["SQLite, table \"a\", 8 rows"]).check();
+    bench.run("convert a.csv -o b.db --existing-table replace --sqlite-time unix --quiet").check();
+    bench.run("convert a.csv -o b.db --into-table other --quiet").check();
+    bench
+        .run("survey b.db --table a")
+        .stdout_has(&["SQLite, table \"a\", 4 rows", "other"])
+        .check();
+    bench.write("narrow.csv", "seen\n13/05/2024\n14/05/2024\n");
+    bench
+        .run("convert narrow.csv -o b.db --into-table a --existing-table append")
+        .status(1)
+        .stderr_has(&["has no column \"seen\", so rows cannot be added to it"])
+        .check();
+    bench
+        .write("no.db", "this is no database, but text that is long enough to be looked at as one");
+    bench.run("convert a.csv -o no.db").status(1).stderr_has(&["file is not a database"]).check();
+    assert!(bench.read("no.db").starts_with("this is no database"));
+}
+
+const DOUBTFUL: &str = "ring,captured,n\nLF1,13/05/2024,1\nLF2,31/02/2024,2\nLF3,03/04/2024,3\nLF4,14/05/2024,4\n\
+    LF5,n/a,5\nLF6,2024-05,6\nLF7,9999-12-31,7\nLF8,16/05/2024,8\n";
+
+#[test]
+fn empty_cells_say_why_and_corrections_are_fed_back() {
+    let bench = Bench::with("a.csv", DOUBTFUL);
+    bench
+        .run("convert a.csv --note-column --rejects r.csv --tolerate 2 --quiet")
+        .stdout(
+            "ring,captured,captured_typed,captured_note,n\nLF1,13/05/2024,2024-05-13,,1\nLF2,31/02/2024,,no-such-day,2\n\
+             LF3,03/04/2024,2024-04-03,,3\nLF4,14/05/2024,2024-05-14,,4\nLF5,n/a,,,5\nLF6,2024-05,,other-kind,6\n\
+             LF7,9999-12-31,,placeholder,7\nLF8,16/05/2024,2024-05-16,,8\n",
+        )
+        .check();
+    let rejects = bench.read("r.csv");
+    assert!(rejects.lines().nth(1).unwrap().starts_with("2,3,captured,31/02/2024,no-such-day,"));
+    // The rejects file, with the right answer filled in.
+    bench.write(
+        "fixed.csv",
+        rejects.replace("correct the value,,LF2", "correct the value,2024-03-02,LF2"),
+    );
+    bench
+        .run("convert a.csv --fixes fixed.csv --tolerate 1 -o b.csv")
+        .stderr_has(&["5 read, 1 missing, 1 placeholder, 1 unreadable; 1 as --fixes says"])
+        .check();
+    assert!(bench.read("b.csv").contains("LF2,31/02/2024,2024-03-02,2\n"));
+    for (fixes, says) in [
+        (
+            "column,value,right\ncaptured,31/02/2024,2 March\n",
+            "line 2: \"2 March\" is no date in ISO 8601, such as 2024-04-03",
+        ),
+        (
+            "column,value,right\ncaptured,32/02/2024,2024-03-02\n",
+            "line 2: \"captured\" holds no \"32/02/2024\"; nothing was written",
+        ),
+        (
+            "row,column,value,right\n3,captured,31/02/2024,2024-03-02\n",
+            "line 2: row 3 of \"captured\" holds \"03/04/2024\", not \"31/02/2024\"",
+        ),
+        ("row,column,value,right\n99,captured,31/02/2024,2024-03-02\n", "there is no row 99"),
+        ("column,value,right\nn,1,2024-03-02\n", "no column \"n\" is read"),
+        ("column,value\ncaptured,1\n", "has no column \"right\""),
+    ] {
+        bench.write("wrong.csv", fixes);
+        bench
+            .run("convert a.csv --fixes wrong.csv -o none.csv")
+            .status(1)
+            .stderr_has(&[says])
+            .check();
+    }
+    assert!(!bench.path().join("none.csv").exists());
+}
+
+#[test]
+fn a_run_is_reported_for_programs() {
+    let bench = Bench::with("a.csv", DOUBTFUL);
+    let line = "convert a.csv --as-of 2024-06-01 --derive 'm = captured | shift +1 month' --sort-by captured \
+                --run-report run.json --rejects r.csv -o b.csv --tolerate 2 --quiet";
+    let report = || {
+        bench.run(line).check();
+        let text = bench.read("run.json");
+        serde_json::from_str::<serde_json::Value>(&text).unwrap()
+    };
+    let first = report();
+    assert_eq!((&first["report"], &first["version"]), (&"run".into(), &1.into()));
+    assert_eq!(first["source"]["rows"], 8);
+    assert_eq!(first["columns"][0]["reading"]["layouts"][0], "{day}/{month}/{year}");
+    assert_eq!(first["columns"][0]["rows"]["unreadable"], 2);
+    assert_eq!(
+        (&first["derived"][0]["steps"], &first["derived"][0]["made"]),
+        (&"captured | shift +1 month".into(), &4.into())
+    );
+    assert_eq!((&first["sorted_by"][0], &first["unread_rows"]), (&"captured".into(), &2.into()));
+    for digest in [&first["source"]["digest"], &first["output"]["digest"], &first["readings"]] {
+        assert!(digest.as_str().unwrap().starts_with("sha256:"));
+    }
+    assert_eq!(first, report(), "the same day, the same report");
+    bench.write("a.csv", DOUBTFUL.replace("16/05", "17/05"));
+    let other = report();
+    assert_ne!(first["source"]["digest"], other["source"]["digest"]);
+    assert_ne!(first["output"]["digest"], other["output"]["digest"]);
+    assert_eq!(first["readings"], other["readings"]);
+    bench
+        .run("convert a.csv --run-report a.csv -o b.csv")
+        .status(2)
+        .stderr_has(&["--run-report names the input or the output"])
+        .check();
+}
+
+#[test]
+fn columns_are_described_as_the_w3c_has_it() {
+    let bench = Bench::with("a.csv", CAPTURES);
+    bench
+        .run("convert a.csv --describe --infer-types -o b.csv")
+        .stderr_has(&["described in b.csv-metadata.json"])
+        .check();
+    let read: serde_json::Value = serde_json::from_str(&bench.read("b.csv-metadata.json")).unwrap();
+    assert_eq!(
+        (&read["@context"], &read["url"]),
+        (&"http://www.w3.org/ns/csvw".into(), &"b.csv".into())
+    );
+    let columns = read["tableSchema"]["columns"].as_array().unwrap();
+    let header = bench.read("b.csv");
+    let titles: Vec<&str> =
+        columns.iter().map(|column| column["titles"].as_str().unwrap()).collect();
+    assert_eq!(titles.join(","), header.lines().next().unwrap());
+    let of = |name: &str| {
+        let column = columns.iter().find(|column| column["titles"] == name).unwrap();
+        match &column["datatype"] {
+            serde_json::Value::String(base) => base.clone(),
+            own => format!("{} {}", own["base"].as_str().unwrap(), own["format"].as_str().unwrap()),
+        }
+    };
+    assert_eq!(of("captured_typed"), "date yyyy-MM-dd");
+    assert_eq!(of("logged_typed"), "dateTimeStamp yyyy-MM-ddTHH:mm:ss.SSXXX");
+    assert_eq!(
+        (of("clock_typed"), of("effort_typed"), of("n")),
+        ("time HH:mm:ss".into(), "duration".into(), "integer".into())
+    );
+}
+
+/// A table that takes a while to write.
+#[cfg(unix)]
+fn long_table(bench: &Bench) {
+    let rows =
+        (0..60_000).map(|row| format!("LF{row},{:02}/05/2024,{}\n", 1 + row % 28, "x".repeat(80)));
+    bench.write("long.csv", format!("ring,captured,note\n{}", rows.collect::<String>()));
+}
+
+/// Starts to convert, and stops it by a signal once so many bytes are written.
+#[cfg(unix)]
+fn stopped(bench: &Bench, output: &str, bytes: u64, signal: rustix::process::Signal) -> bool {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_metachron"))
+        .args(["convert", "long.csv", "--quiet", "-o", output])
+        .current_dir(bench.path().join("."))
+        .stderr(Stdio::null())
+        .spawn()
+        .unwrap();
+    let part = || {
+        let files = fs::read_dir(bench.path().join(".")).unwrap().flatten();
+        let parts = files.filter(|file| file.file_name().to_string_lossy().ends_with(".part"));
+        parts.filter_map(|file| file.metadata().ok()).map(|file| file.len()).max()
+    };
+    let stopped = loop {
+        if child.try_wait().unwrap().is_some() {
+            break false;
+        }
+        if part().is_some_and(|length| length >= bytes) {
+            let id = rustix::process::Pid::from_child(&child);
+            break rustix::process::kill_process(id, signal).is_ok();
+        }
+        std::hint::spin_loop();
+    };
+    child.wait().unwrap();
+    stopped
+}
+
+#[cfg(unix)]
+#[test]
+fn what_is_killed_leaves_nothing_broken_under_the_final_name() {
+    use rustix::process::Signal;
+    let bench = Bench::with("a.csv", CAPTURES);
+    long_table(&bench);
+    let mut stops = 0;
+    for (output, steps) in [
+        ("out.csv", [0, 100_000, 1_500_000, 4_000_000]),
+        ("out.parquet", [0, 4, 4, 4]),
+        ("out.db", [0, 4_096, 1_000_000, 2_000_000]),
+    ] {
+        bench.write(output, "");
+        bench.run(&format!("convert a.csv --quiet -o {output} --existing-table replace")).check();
+        let old = fs::read(bench.path().join(output)).unwrap();
+        // Databases that are there are written in place, by transactions of their own; here they are new.
+        let target = if output == "out.db" { "new.db" } else { output };
+        for bytes in steps {
+            stops += u64::from(stopped(&bench, target, bytes, Signal::KILL));
+            match fs::read(bench.path().join(target)) {
+                Ok(found) if target == output => {
+                    if found != old {
+                        // It was whole before the signal came.
+                        bench
+                            .run(&format!("survey {target} --column captured_typed"))
+                            .stdout_has(&["60,000 rows"])
+                            .check();
+                        fs::write(bench.path().join(target), &old).unwrap();
+                    }
+                }
+                Ok(_) => {
+                    bench
+                        .run(&format!("survey {target} --column captured_typed"))
+                        .stdout_has(&["60,000 rows"])
+                        .check();
+                    fs::remove_file(bench.path().join(target)).unwrap();
+                }
+                Err(error) => assert_eq!(error.kind(), std::io::ErrorKind::NotFound),
+            }
+        }
+    }
+    assert!(stops > 0, "every run was over before it could be stopped");
+}
+
+#[cfg(unix)]
+#[test]
+fn what_is_interrupted_keeps_what_was_there_and_leaves_nothing_else() {
+    use rustix::process::Signal;
+    let bench = Bench::with("a.csv", CAPTURES);
+    long_table(&bench);
+    for signal in [Signal::INT, Signal::TERM] {
+        bench.write("out.csv", "old");
+        if stopped(&bench, "out.csv", 100_000, signal) && bench.read("out.csv") != "old" {
+            assert_eq!(bench.read("out.csv").lines().count(), 60_001, "it was whole before");
+        }
+        let parts = fs::read_dir(bench.path().join(".")).unwrap().flatten();
+        let names: Vec<String> =
+            parts.map(|file| file.file_name().to_string_lossy().into_owned()).collect();
+        assert!(!names.iter().any(|name| name.ends_with(".part")), "{names:?}");
+    }
+}
+
+#[cfg(target_os = "linux")]
+#[test]
+fn a_full_disk_is_said() {
+    Bench::with("a.csv", CAPTURES)
+        .run("convert a.csv -o /dev/full")
+        .status(1)
+        .stderr_has(&["metachron: cannot write /dev/full: No space left on device"])
+        .check();
+}
