@@ -1,4 +1,4 @@
-//! What the commands cost as a whole: survey of a column beside converting it.
+//! What the commands cost as a whole: survey of a column beside converting it, and each format of output.
 //!
 //! `cargo bench -p metachron --bench commands` runs the built program on a table of its own making.
 #![allow(clippy::disallowed_macros, clippy::unwrap_used)]
@@ -47,6 +47,13 @@ fn main() {
         let survey = seconds(&dir, &format!("survey a.csv --column {column}"));
         let convert = seconds(&dir, &format!("convert a.csv --column {column} -o out.csv"));
         println!("{column:<10}{survey:>10.3}{convert:>10.3}{:>8.2}", survey / convert);
+    }
+    println!("\n{:<12}{:>10}", "output", "convert");
+    for output in
+        ["out.csv", "out.parquet", "out.jsonl", "out.xlsx", "out.db --existing-table replace"]
+    {
+        let convert = seconds(&dir, &format!("convert a.csv --column shuffled -o {output}"));
+        println!("{:<12}{convert:>10.3}", output.split(' ').next().unwrap_or(output));
     }
     std::fs::remove_dir_all(&dir).unwrap();
 }

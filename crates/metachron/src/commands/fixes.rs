@@ -1,6 +1,6 @@
 //! Right answers for single cells, as a corrected rejects file has them.
 
-use std::collections::HashMap;
+use std::collections::BTreeMap;
 use std::path::Path;
 
 use metachron_core::layout::Layout;
@@ -18,7 +18,7 @@ use crate::message::{Failure, quoted, shown};
 #[derive(Debug, Default)]
 pub struct Fixes {
     /// By the place of the typed column and the raw value.
-    all: HashMap<(usize, String), Vec<Fix>>,
+    all: BTreeMap<(usize, String), Vec<Fix>>,
 }
 
 #[derive(Debug, Clone, Copy)]
@@ -90,12 +90,12 @@ impl Fixes {
 
     /// Whether every fix finds a cell with its raw value.
     fn check(&self, path: &Path, intake: &Intake, columns: &[Typed<'_>]) -> Result<(), Failure> {
-        let mut left: HashMap<u64, (usize, String, Fix)> = HashMap::new();
+        let mut left: BTreeMap<u64, (usize, String, Fix)> = BTreeMap::new();
         for ((at, value), fixes) in &self.all {
             left.extend(fixes.iter().map(|fix| (fix.line, (*at, value.clone(), *fix))));
         }
         let mut buffer = String::new();
-        let mut instead: HashMap<u64, String> = HashMap::new();
+        let mut instead: BTreeMap<u64, String> = BTreeMap::new();
         intake.each_row(|number, row| {
             left.retain(|line, (at, value, fix)| {
                 if fix.row.is_some_and(|own| own != number) {
@@ -112,7 +112,7 @@ impl Fixes {
             });
             Ok(())
         })?;
-        let Some((line, (at, value, fix))) = left.iter().min_by_key(|(line, _)| **line) else {
+        let Some((line, (at, value, fix))) = left.first_key_value() else {
             return Ok(());
         };
         let name = quoted(&columns[*at].studied.name);

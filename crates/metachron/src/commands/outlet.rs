@@ -35,7 +35,7 @@ pub struct Outlet<'t> {
 }
 
 enum To<'t> {
-    Text { sink: Sink<'t>, out: Encode<Compressor<Output>> },
+    Text { sink: Box<Sink<'t>>, out: Box<Encode<Compressor<Output>>> },
     Typed { writer: Box<dyn Writer>, plan: Vec<Place>, raw: Vec<Inferred> },
 }
 
@@ -100,7 +100,7 @@ impl<'t> Outlet<'t> {
                     out.write_all(BOM).map_err(failed)?;
                 }
                 sink.begin(&mut out).map_err(failed)?;
-                To::Text { sink, out }
+                To::Text { sink: Box::new(sink), out: Box::new(out) }
             }
             Way::Typed(delivery) => {
                 let new = additions.new_columns(

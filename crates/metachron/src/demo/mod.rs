@@ -164,6 +164,20 @@ const STEPS: &[Step] = &[
         exit: Exit::Done,
         shows: &[("efforts.out.csv", 6)],
     },
+    #[cfg(feature = "columnar")]
+    Step {
+        says: "The next program takes typed columns: Parquet, and what it holds.",
+        arguments: "convert efforts.csv --column effort --column day --infer-types -o efforts.parquet",
+        exit: Exit::Done,
+        shows: &[],
+    },
+    #[cfg(feature = "columnar")]
+    Step {
+        says: "Read again, nothing is left to decide.",
+        arguments: "survey efforts.parquet --column day_typed --column effort_typed",
+        exit: Exit::Done,
+        shows: &[],
+    },
     Step {
         says: "Five stations note the time of their own clocks, and name their zone.",
         arguments: "convert watches.csv --zone-from zone --rejects watches.rejects.csv -o watches.out.csv",
