@@ -19,6 +19,7 @@
 //! ```
 
 pub mod error;
+pub mod address;
 pub mod compress;
 pub mod encoding;
 pub mod frame;
@@ -34,6 +35,8 @@ pub mod cells;
 pub mod columnar;
 #[cfg(feature = "sqlite")]
 pub mod sqlite;
+#[cfg(feature = "postgres")]
+pub mod postgres;
 pub mod sheet;
 mod html;
 #[cfg(feature = "workbook")]

@@ -11,7 +11,7 @@ use metachron_core::duration::Duration;
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::value::Value;
 use metachron_tables::deliver::{
-    Cell, Delivery, Existing, Field, Holds, Undelivered, Wish, writer,
+    Cell, Delivery, Existing, Field, Holds, Secrets, Undelivered, Wish, writer,
 };
 use metachron_tables::table::{Table, Wanted};
 
@@ -112,6 +112,7 @@ fn wish(delivery: Delivery) -> Wish {
         existing: Existing::Stop,
         unix_times: false,
         date_code: None,
+        secrets: Secrets::default(),
     }
 }
 

@@ -1,9 +1,11 @@
 //! What surrounds a run: the terminal and the clock, asked once.
 
 use std::io::IsTerminal;
+use std::path::PathBuf;
 
 use jiff::Timestamp;
 use jiff::civil::Date;
+use metachron_tables::deliver::Secrets;
 
 /// Columns of text that are filled where the output is no terminal.
 const WIDTH: usize = 110;
@@ -23,6 +25,8 @@ pub struct Ambient {
     pub stderr_is_terminal: bool,
     /// Whether somebody can answer on standard input what is asked on standard error.
     pub can_be_asked: bool,
+    /// Passwords of database servers.
+    pub secrets: Secrets,
     /// Today, in UTC.
     pub today: Date,
     /// The moment at which the program was started.
@@ -41,9 +45,22 @@ impl Ambient {
             error_color: wanted && std::io::stderr().is_terminal(),
             stderr_is_terminal: std::io::stderr().is_terminal(),
             can_be_asked: std::io::stdin().is_terminal() && std::io::stderr().is_terminal(),
+            secrets: secrets(),
             today: jiff::tz::Offset::UTC.to_datetime(now).date(),
             now,
         }
+    }
+}
+
+/// What libpq's variables say: the password, and the password file (`PGPASSFILE`, else `~/.pgpass`).
+fn secrets() -> Secrets {
+    let file = std::env::var_os("PGPASSFILE").map(PathBuf::from).or_else(|| {
+        let home = std::env::var_os("HOME")?;
+        Some(PathBuf::from(home).join(".pgpass"))
+    });
+    Secrets {
+        password: std::env::var("PGPASSWORD").ok(),
+        file: file.and_then(|file| std::fs::read_to_string(file).ok()),
     }
 }
 

@@ -7,6 +7,7 @@ use metachron_core::reading::{Order, Terms};
 use metachron_core::text::Missing;
 use metachron_core::verdict::Settle;
 use metachron_core::zone::Zones;
+use metachron_tables::deliver::Secrets;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
 use metachron_tables::table::{Wanted, WantedHeader};
@@ -49,6 +50,8 @@ pub struct Config {
     pub sequence_by: Option<String>,
     /// Only so many rows are looked at.
     pub first_rows: Option<u64>,
+    /// Passwords of database servers.
+    pub secrets: Secrets,
     /// Whether long work is shown on a terminal.
     pub shows_progress: bool,
     /// Options that a suggested command line must repeat to mean the same.
@@ -90,6 +93,7 @@ impl Config {
             keeps_placeholders: columns.keep_placeholders,
             sequence_by: columns.sequence_by.clone(),
             first_rows: None,
+            secrets: ambient.secrets.clone(),
             shows_progress: ambient.stderr_is_terminal && !input.quiet,
             repeated: repeated(input, columns),
         })

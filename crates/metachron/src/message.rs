@@ -3,6 +3,8 @@
 use std::fmt::Display;
 use std::io::{self, Write};
 use std::path::Path;
+
+use metachron_tables::address::{is_address, shown_address};
 use std::process::ExitCode;
 
 use metachron_tables::error::TableError;
@@ -93,6 +95,8 @@ pub fn quoted(value: &str) -> String {
 pub fn shown(path: &Path) -> String {
     match path.to_str() {
         Some("-") => "standard input".to_owned(),
+        // Passwords are shown nowhere.
+        Some(address) if is_address(path) => plain(&shown_address(address)),
         _ => plain(&path.to_string_lossy()),
     }
 }

@@ -6,6 +6,8 @@ mod csvw;
 mod json;
 #[cfg(feature = "columnar")]
 mod parquet;
+#[cfg(feature = "postgres")]
+mod postgres;
 #[cfg(feature = "sqlite")]
 mod sqlite;
 mod sql;
@@ -111,6 +113,8 @@ pub enum Delivery {
     Sqlite,
     /// SQL: a table and its rows.
     Sql,
+    /// A table of a PostgreSQL database.
+    Postgres,
 }
 
 /// What becomes of a table that is there already.
@@ -138,6 +142,23 @@ pub struct Wish {
     pub unix_times: bool,
     /// How a workbook shows dates: its own code for it.
     pub date_code: Option<String>,
+    /// Passwords of servers.
+    pub secrets: Secrets,
+}
+
+/// Where passwords of servers are found: the environment and the standard password file. Nothing shows them.
+#[derive(Clone, Default, PartialEq, Eq)]
+pub struct Secrets {
+    /// `PGPASSWORD`.
+    pub password: Option<String>,
+    /// The content of the password file (libpq, the password file).
+    pub file: Option<String>,
+}
+
+impl fmt::Debug for Secrets {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str("Secrets")
+    }
 }
 
 /// Why a table could not be written.
@@ -200,6 +221,8 @@ pub fn writer(
         Delivery::Workbook => Box::new(workbook::Book::new(Output::create(path)?, fields, wish)?),
         #[cfg(feature = "sqlite")]
         Delivery::Sqlite => Box::new(sqlite::Database::new(path, fields, wish)?),
+        #[cfg(feature = "postgres")]
+        Delivery::Postgres => Box::new(postgres::Server::new(path, fields, wish, &wish.secrets)?),
         #[allow(unreachable_patterns)]
         _ => {
             let why = "this program was built without the format".to_owned();

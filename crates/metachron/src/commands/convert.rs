@@ -75,7 +75,7 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
     for ((study, output), mut additions) in studies.iter().zip(&outputs).zip(all) {
         additions.gather_facts(&study.intake)?;
         let shows = config.shows_progress;
-        let (lines, left, notes) = write(convert, output, study, &mut additions, shows)?;
+        let (lines, left, notes) = write(convert, output, study, &mut additions, (shows, &config))?;
         if let Some(path) = &convert.run_report {
             let ran = Ran { convert, output, lines: &lines, unread_rows: left.rows, notes: &notes };
             let moment = now(&config, ambient);
@@ -197,11 +197,11 @@ fn write(
     output: &Path,
     study: &Study,
     additions: &mut Additions<'_>,
-    shows_progress: bool,
+    (shows_progress, config): (bool, &Config),
 ) -> Result<(Lines, Left, Vec<String>), Failure> {
     let intake = &study.intake;
     interrupt::heed();
-    let mut outlet = Outlet::open(convert, output, study, additions)?;
+    let mut outlet = Outlet::open(convert, output, (study, &config.secrets), additions)?;
     let mut rejects = match &convert.rejects {
         Some(path) => Some(Rejects::create(path, intake.names())?),
         None => None,

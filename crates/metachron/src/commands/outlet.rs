@@ -5,10 +5,11 @@ use std::path::{Path, PathBuf};
 
 use metachron_core::lexicon::{Format as Written, Locale};
 use metachron_core::write::Instants;
+use metachron_tables::address::is_address;
 use metachron_tables::compress::{Compression, Compressor};
 use metachron_tables::delimited::BOM;
 use metachron_tables::deliver::{
-    Cell, Delivery, Existing, Field, Moments, Undelivered, Wish, Writer, describe, writer,
+    Cell, Delivery, Existing, Field, Moments, Secrets, Undelivered, Wish, Writer, describe, writer,
 };
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::{Charset, Encode};
@@ -50,7 +51,7 @@ impl<'t> Outlet<'t> {
     pub fn open(
         convert: &args::Convert,
         path: &'t Path,
-        study: &'t Study,
+        (study, secrets): (&'t Study, &Secrets),
         additions: &Additions<'_>,
     ) -> Result<Outlet<'t>, Failure> {
         let Study { intake, blank, .. } = study;
@@ -112,7 +113,7 @@ impl<'t> Outlet<'t> {
                 let raw = inferred(study, convert.infer_types)?;
                 let own = additions.fields(convert.replace_raw);
                 let fields = fields(&plan, &raw, intake.names(), &own);
-                let wish = wish(convert, study, delivery)?;
+                let wish = wish(convert, study, delivery, secrets)?;
                 let writer =
                     writer(path, fields, &wish).map_err(|error| undelivered(path, error))?;
                 To::Typed { writer, plan, raw }
@@ -273,7 +274,12 @@ fn unsorted(error: io::Error) -> Failure {
 }
 
 /// How a typed output is to be written.
-fn wish(convert: &args::Convert, study: &Study, delivery: Delivery) -> Result<Wish, Failure> {
+fn wish(
+    convert: &args::Convert,
+    study: &Study,
+    delivery: Delivery,
+    secrets: &Secrets,
+) -> Result<Wish, Failure> {
     let input = &study.intake.path;
     let stem = input.file_name().map_or("table".into(), |name| name.to_string_lossy());
     let stem = stem.split('.').find(|part| !part.is_empty()).unwrap_or("table");
@@ -290,6 +296,7 @@ fn wish(convert: &args::Convert, study: &Study, delivery: Delivery) -> Result<Wi
         },
         unix_times: convert.sqlite_time == args::SqliteTime::Unix,
         date_code: locale.and_then(date_code),
+        secrets: secrets.clone(),
     })
 }
 
@@ -317,6 +324,9 @@ fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<Way, Failu
     };
     let by_ending =
         || ENDINGS.iter().find(|(ending, _)| stem.ends_with(ending)).map(|(_, format)| *format);
+    if is_address(path) {
+        return Ok(Way::Typed(Delivery::Postgres));
+    }
     let said = convert.output_format;
     let is_json = matches!(table.format, Format::JsonLines | Format::JsonArray);
     let typed = |delivery: Delivery| match compression {

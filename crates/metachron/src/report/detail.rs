@@ -44,7 +44,9 @@ fn column_page(out: &mut String, column: &ColumnFacts, page: Page) {
         out.push_str(&format!("{counts}\n"));
     }
     out.push('\n');
-    shapes(out, column, page);
+    if !column.shapes.is_empty() {
+        shapes(out, column, page);
+    }
     if !column.candidates.is_empty() {
         out.push('\n');
         candidates(out, column, page);

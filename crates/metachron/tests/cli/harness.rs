@@ -21,6 +21,7 @@ pub struct Run<'b> {
     stdout: Expected,
     stderr: Expected,
     status: i32,
+    environment: Vec<(String, String)>,
 }
 
 enum Expected {
@@ -71,6 +72,7 @@ impl Bench {
             stdout: Expected::Exactly(String::new()),
             stderr: Expected::Exactly(String::new()),
             status: 0,
+            environment: Vec::new(),
         }
     }
 
@@ -118,6 +120,11 @@ impl Run<'_> {
         self
     }
 
+    pub fn env(mut self, name: &str, value: &str) -> Self {
+        self.environment.push((name.to_owned(), value.to_owned()));
+        self
+    }
+
     /// Runs it; gives back what was written to standard output, whatever is said beside it.
     pub fn output(self) -> String {
         self.stdout_has(&[]).stderr_has(&[]).check()
@@ -128,6 +135,7 @@ impl Run<'_> {
         let mut child = self
             .bench
             .command(&self.line)
+            .envs(self.environment.iter().cloned())
             .stdin(Stdio::piped())
             .stdout(Stdio::piped())
             .stderr(Stdio::piped())

@@ -19,6 +19,8 @@ mod numbers;
 mod outputs;
 mod readings;
 mod records;
+#[cfg(unix)]
+mod server;
 mod several;
 mod survey;
 mod tour;

@@ -1,0 +1,214 @@
+//! A PostgreSQL server of its own for the test, started from Debian's package, where it is installed.
+
+use std::fs;
+use std::net::TcpListener;
+use std::path::{Path, PathBuf};
+use std::process::Command;
+
+use crate::harness::Bench;
+
+/// A server in a temporary folder; it stops with the test.
+struct Server {
+    folder: tempfile::TempDir,
+    bin: PathBuf,
+    port: u16,
+}
+
+/// The folder of the newest installed server.
+fn installed() -> Option<PathBuf> {
+    let versions = fs::read_dir("/usr/lib/postgresql").ok()?.flatten();
+    let bins = versions.map(|version| version.path().join("bin"));
+    bins.filter(|bin| bin.join("initdb").exists()).max()
+}
+
+/// A command as a user who may run a server: not as root.
+fn unprivileged(program: &Path) -> Command {
+    if rustix::process::getuid().is_root() {
+        let mut command = Command::new("runuser");
+        command.args(["-u", "postgres", "--"]).arg(program);
+        return command;
+    }
+    Command::new(program)
+}
+
+fn run(command: &mut Command) {
+    let output = command.output().unwrap();
+    assert!(output.status.success(), "{command:?}: {}", String::from_utf8_lossy(&output.stderr));
+}
+
+impl Server {
+    fn start() -> Option<Server> {
+        let bin = installed()?;
+        let folder = tempfile::tempdir().unwrap();
+        // A port that is free now.
+        let port = TcpListener::bind("127.0.0.1:0").unwrap().local_addr().unwrap().port();
+        let server = Server { folder, bin, port };
+        let root = server.folder.path();
+        fs::write(root.join("secret"), "wing:span\n").unwrap();
+        if rustix::process::getuid().is_root() {
+            run(Command::new("chown").args(["-R", "postgres"]).arg(root));
+        }
+        let data = root.join("data");
+        run(unprivileged(&server.bin.join("initdb"))
+            .current_dir("/")
+            .args(["-A", "scram-sha-256", "-U", "ana", "-E", "UTF8", "--no-sync"])
+            .arg(format!("--pwfile={}", root.join("secret").display()))
+            .arg("-D")
+            .arg(&data));
+        let options = format!("-h 127.0.0.1 -p {port} -k {} -F", root.display());
+        run(unprivileged(&server.bin.join("pg_ctl"))
+            .current_dir("/")
+            .args(["-w", "-s", "-o", &options, "-l"])
+            .arg(root.join("log"))
+            .arg("-D")
+            .arg(&data)
+            .arg("start")
+            .stdout(std::process::Stdio::null()));
+        Some(server)
+    }
+
+    /// The address without a password.
+    fn address(&self) -> String {
+        format!("postgres://ana@127.0.0.1:{}/postgres", self.port)
+    }
+
+    fn client(&self) -> postgres::Client {
+        let address = self.address().replace("ana@", "ana:wing%3Aspan@");
+        postgres::Client::connect(&address, postgres::NoTls).unwrap()
+    }
+}
+
+impl Drop for Server {
+    fn drop(&mut self) {
+        let mut stop = unprivileged(&self.bin.join("pg_ctl"));
+        let data = self.folder.path().join("data");
+        let _ = stop
+            .current_dir("/")
+            .args(["-s", "-m", "immediate", "-D"])
+            .arg(data)
+            .arg("stop")
+            .output();
+    }
+}
+
+const TABLE: &str = "ring,captured,logged,clock,effort,old,n\n\
+    LF1,13/05/2024,2024-05-13T10:15:30.25Z,10:15,1 h 30 min,0001-01-01T00:00:00,1\n\
+    LF2,03/04/2024,2024-04-03T08:00:00+01:00,07:05,1 year 2 months,9999-12-31T23:59:59.999999,2\n\
+    \"L\\F\t3\",14/05/2024,,,,2024-03-01T00:00:00,3\nLF4,28/02/2024,1969-12-31T23:59:59Z,23:59,45 min,2024-02-29T12:00:00,4\n";
+
+#[test]
+fn a_server_gets_typed_columns_in_one_transaction() {
+    let Some(server) = Server::start() else {
+        println!("SKIPPED: no PostgreSQL server is installed here");
+        return;
+    };
+    let bench = Bench::with("a.csv", TABLE);
+    let address = server.address();
+    let line =
+        format!("convert a.csv --infer-types --keep-placeholders -o {address} --into-table finds");
+    // Without a password, and with a wrong one.
+    let said = bench
+        .run(&line)
+        .env("PGPASSFILE", "/nowhere")
+        .status(1)
+        .stderr_has(&["cannot be written"])
+        .check();
+    assert!(!said.contains("wing"));
+    bench
+        .run(&line)
+        .env("PGPASSWORD", "wrong")
+        .status(1)
+        .stderr_has(&["password authentication failed"])
+        .check();
+    let said = bench
+        .run(&line.replace("ana@", "ana:secret@"))
+        .status(1)
+        .stderr_has(&[&format!("{address} cannot be written: password authentication failed")])
+        .check();
+    assert!(!said.contains("secret"), "{said}");
+    // From the environment.
+    bench
+        .run(&line)
+        .env("PGPASSWORD", "wing:span")
+        .stderr_has(&["postgres://ana@127.0.0.1"])
+        .check();
+    let mut client = server.client();
+    let types: Vec<String> = client
+        .query(
+            "SELECT data_type FROM information_schema.columns WHERE table_name = 'finds' ORDER BY ordinal_position",
+            &[],
+        )
+        .unwrap()
+        .iter()
+        .map(|row| row.get(0))
+        .collect();
+    assert_eq!(
+        types,
+        [
+            "text",
+            "text",
+            "date",
+            "text",
+            "timestamp with time zone",
+            "text",
+            "time without time zone",
+            "text",
+            "interval",
+            "text",
+            "timestamp without time zone",
+            "bigint"
+        ]
+    );
+    client.batch_execute("SET timezone TO 'UTC'; SET intervalstyle TO iso_8601").unwrap();
+    let rows: Vec<[Option<String>; 6]> = client
+        .query(
+            "SELECT ring, captured_typed::text, logged_typed::text, clock_typed::text, effort_typed::text, \
+             old_typed::text FROM finds ORDER BY n",
+            &[],
+        )
+        .unwrap()
+        .iter()
+        .map(|row| std::array::from_fn(|at| row.get(at)))
+        .collect();
+    let expected = [
+        [
+            "LF1",
+            "2024-05-13",
+            "2024-05-13 10:15:30.25+00",
+            "10:15:00",
+            "PT1H30M",
+            "0001-01-01 00:00:00",
+        ],
+        [
+            "LF2",
+            "2024-04-03",
+            "2024-04-03 07:00:00+00",
+            "07:05:00",
+            "P1Y2M",
+            "9999-12-31 23:59:59.999999",
+        ],
+        ["L\\F\t3", "2024-05-14", "", "", "", "2024-03-01 00:00:00"],
+        ["LF4", "2024-02-28", "1969-12-31 23:59:59+00", "23:59:00", "PT45M", "2024-02-29 12:00:00"],
+    ];
+    let expected = expected.map(|row| row.map(|text| (!text.is_empty()).then(|| text.to_owned())));
+    assert_eq!(rows, expected);
+    // From the password file; what is there is not touched unless that is said.
+    bench.write("pass", "# servers\n*:*:*:bo:no\n127.0.0.1:*:postgres:ana:wing\\:span\n");
+    let count = |client: &mut postgres::Client| -> i64 {
+        client.query_one("SELECT count(*) FROM finds", &[]).unwrap().get(0)
+    };
+    let with_file = |line: &str| bench.run(line).env("PGPASSFILE", "pass");
+    with_file(&line).status(1).stderr_has(&["it has a table \"finds\" already"]).check();
+    assert_eq!(count(&mut client), 4);
+    with_file(&format!("{line} --existing-table append")).stderr_has(&["4 rows"]).check();
+    assert_eq!(count(&mut client), 8);
+    with_file(&format!("{line} --existing-table replace")).stderr_has(&["4 rows"]).check();
+    assert_eq!(count(&mut client), 4);
+    // What fails leaves the table as it was: here a column that it does not have.
+    bench.write("wide.csv", "seen,n\n13/05/2024,1\n14/05/2024,2\n");
+    with_file(&format!("convert wide.csv -o {address} --into-table finds --existing-table append"))
+        .status(1)
+        .stderr_has(&["column \"seen\" of relation \"finds\" does not exist"])
+        .check();
+    assert_eq!(count(&mut client), 4);
+}
