@@ -51,6 +51,11 @@ impl Source {
         Ok(source)
     }
 
+    /// What was put into a temporary file, as UTF-8.
+    pub(crate) fn spooled(file: File) -> Source {
+        Source { place: Place::Spooled(file), compression: None, charset: Charset::UTF_8 }
+    }
+
     /// The same, as text in this encoding, or in the one that the whole content makes out.
     ///
     /// # Errors

@@ -1,9 +1,13 @@
 //! PostgreSQL: how to reach a server, with the password from where it belongs and in no message.
 
+use std::fs::File;
+use std::io::Seek;
+
 use postgres::{Client, Config, NoTls};
 
 use crate::address::shown_address;
 use crate::deliver::Secrets;
+use crate::error::TableError;
 
 /// Connects; the password comes from the address, else from the environment, else from the password file.
 ///
@@ -22,6 +26,64 @@ pub fn connect(address: &str, secrets: &Secrets) -> Result<Client, String> {
     let settings = "SET datestyle TO ISO; SET timezone TO 'UTC'; SET intervalstyle TO iso_8601";
     client.batch_execute(settings).map_err(|error| says(&error))?;
     Ok(client)
+}
+
+/// What a table or a query gives, as text with commas under the names of its columns, in a temporary file: so both
+/// looks at it see the same rows.
+///
+/// # Errors
+/// If the server cannot be reached, or there is no such table.
+pub fn spool(
+    address: &str,
+    table: Option<&str>,
+    query: Option<&str>,
+    secrets: &Secrets,
+) -> Result<File, TableError> {
+    let refused = |error: postgres::Error| TableError::Database(says(&error));
+    let mut client = connect(address, secrets).map_err(TableError::Database)?;
+    client.batch_execute("BEGIN READ ONLY").map_err(refused)?;
+    let query = match (query, table) {
+        (Some(query), _) => query.trim().trim_end_matches(';').to_owned(),
+        (None, Some(table)) => format!("SELECT * FROM {}", named(&mut client, table)?),
+        (None, None) => {
+            let tables = tables(&mut client)?.join(", ");
+            let why = format!("name what to read by --table or --query; it has {tables}");
+            return Err(TableError::Database(why));
+        }
+    };
+    let copy = format!("COPY ({query}) TO STDOUT (FORMAT csv, HEADER)");
+    let mut rows = client.copy_out(copy.as_str()).map_err(refused)?;
+    let mut spool = tempfile::tempfile()?;
+    std::io::copy(&mut rows, &mut spool)
+        .map_err(|error| TableError::Database(error.to_string()))?;
+    spool.rewind()?;
+    Ok(spool)
+}
+
+fn tables(client: &mut Client) -> Result<Vec<String>, TableError> {
+    let query = "SELECT c.oid::regclass::text FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace \
+                 WHERE c.relkind IN ('r', 'v', 'm', 'p', 'f') AND n.nspname NOT IN ('pg_catalog', \
+                 'information_schema', 'pg_toast') ORDER BY 1";
+    let rows = client.query(query, &[]).map_err(|error| TableError::Database(says(&error)))?;
+    Ok(rows.iter().map(|row| row.get(0)).collect())
+}
+
+/// A table as SQL names it, or which was probably meant.
+fn named(client: &mut Client, table: &str) -> Result<String, TableError> {
+    let parts: Vec<String> =
+        table.split('.').map(|part| format!("\"{}\"", part.replace('"', "\"\""))).collect();
+    let name = parts.join(".");
+    let found = client.query_one("SELECT to_regclass($1) IS NOT NULL", &[&name]);
+    if found.map_err(|error| TableError::Database(says(&error)))?.get(0) {
+        return Ok(name);
+    }
+    let tables = tables(client)?;
+    let near = metachron_core::error::nearest(table, tables.iter().map(String::as_str));
+    let hint = match near {
+        Some(near) => format!("did you mean {near:?}?"),
+        None => format!("it has {}", tables.join(", ")),
+    };
+    Err(TableError::Database(format!("it has no table {table:?}; {hint}")))
 }
 
 /// The password of the first line of the password file that is about this server.

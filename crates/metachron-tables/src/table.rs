@@ -5,10 +5,12 @@ use std::path::Path;
 
 use metachron_core::value::Value;
 
+use crate::address::is_address;
 use crate::cells::CellRow;
 #[cfg(feature = "columnar")]
 use crate::columnar::Columns;
 use crate::delimited::{KeptRecord, LONGEST_RECORD, Record, RecordReader};
+use crate::deliver::Secrets;
 use crate::dialect::{Delimiter, Dialect, recognise};
 use crate::encoding::Charset;
 use crate::error::TableError;
@@ -37,6 +39,8 @@ pub struct Wanted {
     pub query: Option<String>,
     /// The most bytes of one record.
     pub longest_record: Option<u64>,
+    /// Passwords of database servers.
+    pub secrets: Secrets,
 }
 
 impl Wanted {
@@ -176,6 +180,9 @@ impl Table {
     /// # Errors
     /// If it cannot be read, or holds no table.
     pub fn open(path: &Path, wanted: &Wanted) -> Result<Table, TableError> {
+        if is_address(path) {
+            return Table::of_server(path, wanted);
+        }
         let source = Source::open(path)?;
         let longest_record = wanted.longest_record();
         let begin = source.begin()?;
@@ -212,6 +219,23 @@ impl Table {
             return Ok(Table { source, longest_record, format, header });
         }
         Table::delimited(source, &sample, wanted)
+    }
+
+    #[cfg(feature = "postgres")]
+    fn of_server(address: &Path, wanted: &Wanted) -> Result<Table, TableError> {
+        let (table, query) = (wanted.table.as_deref(), wanted.query.as_deref());
+        let address = address.to_string_lossy();
+        let source =
+            Source::spooled(crate::postgres::spool(&address, table, query, &wanted.secrets)?);
+        let header = WantedHeader::Line(1);
+        let wanted = Wanted { delimiter: Some(Delimiter::Comma), header, ..wanted.clone() };
+        let sample = source.sample()?;
+        Table::delimited(source, &sample, &wanted)
+    }
+
+    #[cfg(not(feature = "postgres"))]
+    fn of_server(_: &Path, _: &Wanted) -> Result<Table, TableError> {
+        Err(TableError::NoTable("is a server's database, which this build does not read"))
     }
 
     #[cfg(feature = "workbook")]

@@ -7,6 +7,7 @@ use metachron_core::reading::{Order, Terms};
 use metachron_core::text::Missing;
 use metachron_core::verdict::Settle;
 use metachron_core::zone::Zones;
+use metachron_tables::address::is_address;
 use metachron_tables::deliver::Secrets;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
@@ -67,7 +68,7 @@ impl Config {
         ambient: &Ambient,
     ) -> Result<Config, Failure> {
         let readings = input.readings.as_deref().map(ReadingsFile::read).transpose()?;
-        let wanted = wanted(input, readings.as_ref())?;
+        let wanted = wanted(input, readings.as_ref(), ambient)?;
         let mut set = columns
             .set
             .iter()
@@ -306,7 +307,11 @@ fn marks(layouts: &[String]) -> String {
 }
 
 /// What is said of the file, on the command line or else in the readings file.
-fn wanted(input: &args::Input, readings: Option<&ReadingsFile>) -> Result<Wanted, Failure> {
+fn wanted(
+    input: &args::Input,
+    readings: Option<&ReadingsFile>,
+    ambient: &Ambient,
+) -> Result<Wanted, Failure> {
     let saved = readings.map(|readings| readings.wanted.clone()).unwrap_or_default();
     let delimiter = match &input.delimiter {
         None => saved.delimiter,
@@ -328,7 +333,8 @@ fn wanted(input: &args::Input, readings: Option<&ReadingsFile>) -> Result<Wanted
     let sheet = input.sheet.clone().or(saved.sheet);
     let longest_record = input.max_record.map(|megabytes| megabytes.saturating_mul(1_000_000));
     let (table, query) = (input.table.clone().or(saved.table), input.query.clone());
-    Ok(Wanted { delimiter, charset, header, sheet, table, query, longest_record })
+    let secrets = ambient.secrets.clone();
+    Ok(Wanted { delimiter, charset, header, sheet, table, query, longest_record, secrets })
 }
 
 /// The encoding of this name.
@@ -426,7 +432,7 @@ fn repeated(input: &args::Input, columns: &args::Columns) -> String {
 
 /// The name of the output that a suggestion for this input writes: `captures.out.csv`.
 pub fn suggested_output(path: &Path) -> String {
-    if path == Path::new("-") {
+    if path == Path::new("-") || is_address(path) {
         return "table.out.csv".to_owned();
     }
     let name = path.to_string_lossy();
@@ -443,7 +449,7 @@ pub fn suggested_output(path: &Path) -> String {
 
 /// The name of the readings file that belongs to an input: `captures.toml`.
 pub fn suggested_readings(path: &Path) -> String {
-    if path == Path::new("-") {
+    if path == Path::new("-") || is_address(path) {
         return "readings.toml".to_owned();
     }
     let name = path.to_string_lossy();

@@ -23,6 +23,7 @@ mod typed;
 use std::io::Write;
 use std::path::{Path, PathBuf};
 
+use metachron_tables::address::is_address;
 use metachron_tables::place::Output;
 
 use crate::ambient::Ambient;
@@ -41,7 +42,7 @@ fn files(named: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
     for path in named {
         let pattern = path.to_string_lossy();
         // A file of this very name is meant before any pattern.
-        if !pattern.contains(['*', '?', '[']) || path.exists() {
+        if !pattern.contains(['*', '?', '[']) || path.exists() || is_address(path) {
             files.push(path.clone());
             continue;
         }

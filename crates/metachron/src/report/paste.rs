@@ -8,6 +8,7 @@ use metachron_core::moment::{Kind, Moment};
 use metachron_core::order::Order;
 use metachron_core::reading::Repair;
 use metachron_core::verdict::{Clue, FoundSplit, Settle};
+use metachron_tables::address::{is_address, shown_address};
 use serde::Serialize;
 
 use crate::commands::Studied;
@@ -43,7 +44,12 @@ pub struct Paste {
 impl Paste {
     /// For these inputs.
     pub fn of(paths: &[&Path]) -> Paste {
-        let words: Vec<String> = paths.iter().map(|p| shell_word(&p.to_string_lossy())).collect();
+        // Addresses of servers stand there without their password.
+        let word = |path: &&Path| match is_address(path) {
+            true => shell_word(&shown_address(&path.to_string_lossy())),
+            false => shell_word(&path.to_string_lossy()),
+        };
+        let words: Vec<String> = paths.iter().map(word).collect();
         let output = match paths {
             [path] => format!("-o {}", shell_word(&suggested_output(path))),
             _ => "--output-dir converted".to_owned(),

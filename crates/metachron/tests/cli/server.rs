@@ -211,4 +211,44 @@ fn a_server_gets_typed_columns_in_one_transaction() {
         .stderr_has(&["column \"seen\" of relation \"finds\" does not exist"])
         .check();
     assert_eq!(count(&mut client), 4);
+    // What was written is read again, and nothing is open.
+    with_file(&line.replace("finds", "again")).stderr_has(&["4 rows"]).check();
+    for (name, kind) in [
+        ("captured_typed", "date"),
+        ("logged_typed", "instant"),
+        ("clock_typed", "time"),
+        ("effort_typed", "duration"),
+    ] {
+        bench
+            .run(&format!("survey {address} --table again --column {name}"))
+            .env("PGPASSFILE", "pass")
+            .stdout_has(&[&format!("{name}   {kind}, decided"), "postgres://ana@127.0.0.1"])
+            .check();
+    }
+    let query = "--query 'SELECT ring, captured AS seen FROM finds WHERE n < 4 ORDER BY n;'";
+    bench
+        .run(&format!("convert {} {query} --quiet", address.replace("ana@", "ana:wing%3Aspan@")))
+        .stdout("ring,seen,seen_typed\nLF1,13/05/2024,2024-05-13\nLF2,03/04/2024,2024-04-03\nL\\F\t3,14/05/2024,2024-05-14\n")
+        .check();
+    // Suggestions say how to reach the server, and not the password.
+    client
+        .batch_execute(
+            "CREATE TABLE open (seen text); INSERT INTO open VALUES ('03/04/2024'), ('05/06/2024')",
+        )
+        .unwrap();
+    let said = bench
+        .run(&format!("survey {} --table open", address.replace("ana@", "ana:wing%3Aspan@")))
+        .stdout_has(&[&format!(
+            "metachron convert {address} --table open --column seen --order dmy -o table.out.csv"
+        )])
+        .check();
+    assert!(!said.contains("wing"), "{said}");
+    for (options, says) in [
+        ("", "name what to read by --table or --query; it has again, finds, open"),
+        ("--table find", "it has no table \"find\"; did you mean \"finds\"?"),
+        ("--query 'DELETE FROM finds RETURNING n'", "cannot be read"),
+    ] {
+        with_file(&format!("survey {address} {options}")).status(1).stderr_has(&[says]).check();
+    }
+    assert_eq!(count(&mut client), 4);
 }
