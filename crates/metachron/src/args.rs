@@ -182,6 +182,9 @@ pub struct Convert {
     /// name]
     #[arg(long, value_name = "NAME")]
     pub into_table: Option<String>,
+    /// How dates and clocks are written in text: extended (2024-03-05T10:15:00Z) or basic (20240305T101500Z)
+    #[arg(long, value_name = "extended|basic", default_value = "extended")]
+    pub iso_form: IsoForm,
     /// What becomes of a table of that name that is there already: stop and write nothing, append the
     /// rows, or replace it
     #[arg(long, value_name = "stop|append|replace", default_value = "stop")]
@@ -457,6 +460,15 @@ pub enum OutputFormat {
     Sqlite,
     /// SQL text
     Sql,
+}
+
+/// The formats of ISO 8601.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum IsoForm {
+    /// 2024-03-05T10:15:00Z
+    Extended,
+    /// 20240305T101500Z
+    Basic,
 }
 
 /// What becomes of a table that is there already.

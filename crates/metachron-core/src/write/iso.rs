@@ -5,7 +5,7 @@ use std::fmt::{self, Write};
 use jiff::civil::{Date, Time};
 use jiff::tz::Offset;
 
-use crate::moment::{Moment, year};
+use crate::moment::{Kind, Moment, year};
 use crate::zone::{Clock, offset_text};
 
 /// How fine a time is written.
@@ -62,6 +62,38 @@ pub fn iso(out: &mut impl Write, moment: Moment, precision: impl Into<Precision>
         | Moment::Duration(_) => {
             write!(out, "{moment}")
         }
+    }
+}
+
+/// The basic format of what [`iso`] or [`iso_at`] have written of a moment of this kind: without `-` and `:`
+/// (ISO 8601-1:2019, 5.2.2.1, 5.3.1.2 and 5.4.2.1). Months have no basic format, and durations no other.
+///
+/// ```
+/// use metachron_core::{moment::Kind, write::basic};
+/// assert_eq!(basic("2024-07-01T12:00:00.5-03:00[America/Sao_Paulo]", Kind::Instant), "20240701T120000.5-0300[America/Sao_Paulo]");
+/// assert_eq!(basic("10:15:00", Kind::Time), "T101500");
+/// assert_eq!(basic("2024-W05", Kind::Week), "2024W05");
+/// assert_eq!(basic("2024-03", Kind::Month), "2024-03");
+/// ```
+pub fn basic(extended: &str, kind: Kind) -> String {
+    let (text, zone) = extended.split_at(extended.find('[').unwrap_or(extended.len()));
+    let without_colons = |clock: &str| clock.replace(':', "");
+    // The sign of a year before the first stays.
+    let without_dashes = |date: &str| match date.strip_prefix('-') {
+        Some(date) => format!("-{}", date.replace('-', "")),
+        None => date.replace('-', ""),
+    };
+    match kind {
+        Kind::Date | Kind::Week => without_dashes(text),
+        Kind::Time if text.is_empty() => String::new(),
+        Kind::Time => format!("T{}", without_colons(text)),
+        Kind::DateTime | Kind::Instant => match text.split_once('T') {
+            Some((date, clock)) => {
+                format!("{}T{}{zone}", without_dashes(date), without_colons(clock))
+            }
+            None => text.to_owned(),
+        },
+        Kind::Month | Kind::Quarter | Kind::Year | Kind::Duration => text.to_owned(),
     }
 }
 

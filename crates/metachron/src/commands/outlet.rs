@@ -58,6 +58,14 @@ impl<'t> Outlet<'t> {
         let dropped = if convert.drop_blank_columns { blank.as_slice() } else { &[] };
         let width = intake.names().len();
         let way = way(convert, path, &intake.table)?;
+        let is_text =
+            matches!(way, Way::Text(_) | Way::Typed(Delivery::JsonLines | Delivery::JsonArray));
+        if additions.is_basic && (!is_text || convert.describe) {
+            return Err(Failure::usage(format!(
+                "--iso-form basic is about text, and {} has types, or patterns that know no basic format",
+                shown_output(path)
+            )));
+        }
         if convert.show_in.is_some() && !matches!(way, Way::Typed(Delivery::Workbook)) {
             return Err(Failure::usage(format!(
                 "--show-in is about how workbooks show dates, and {} is none; the step show writes text: show \"…\" \
@@ -153,7 +161,16 @@ impl<'t> Outlet<'t> {
                 written.map_err(|error| Failure::writing(path, &error))
             }
             (To::Typed { writer, plan, raw }, sorter, key) => {
-                let cells = cells(plan, raw, row, &work.values(additions));
+                let mut new = work.values(additions);
+                if additions.is_basic {
+                    // Only text has a format.
+                    for (cell, text) in new.iter_mut().zip(work.texts(additions)) {
+                        if matches!(cell, Cell::Moment(_)) {
+                            *cell = Cell::of_text(text);
+                        }
+                    }
+                }
+                let cells = cells(plan, raw, row, &new);
                 match (sorter, key) {
                     (Some(sorter), Some(key)) => {
                         let text = serde_json::to_string(&cells).map_err(io::Error::other);

@@ -8,7 +8,7 @@ use metachron_core::moment::{Kind, Moment};
 use metachron_core::reading::Place;
 use metachron_core::steps::{Item, Type, Unmade};
 use metachron_core::value::Value;
-use metachron_core::write::{Instants, iso};
+use metachron_core::write::{Instants, basic, iso};
 use metachron_core::zone::Clock;
 use metachron_tables::deliver::{Cell, Field, Holds};
 use metachron_tables::sink::{NewColumn, Target};
@@ -37,6 +37,8 @@ pub struct Additions<'s> {
     fixes: Fixes,
     /// How moments are shown, and by which clock.
     pub form: (Instants, Option<Clock>),
+    /// Whether texts have the basic format of ISO 8601.
+    pub is_basic: bool,
     /// The order in which rows are written, if that is another than theirs.
     pub order: Option<Order>,
     /// A column with the moment of this run.
@@ -73,7 +75,8 @@ impl<'s> Additions<'s> {
                 quoted(name)
             )));
         }
-        Ok(Additions { columns, series, derived, filter, fixes, form, order, stamp })
+        let is_basic = convert.iso_form == args::IsoForm::Basic;
+        Ok(Additions { columns, series, derived, filter, fixes, form, is_basic, order, stamp })
     }
 
     /// Whether there is nothing to add.
@@ -148,6 +151,24 @@ impl<'s> Additions<'s> {
             zone: None,
         }));
         fields
+    }
+
+    /// The kinds of the new cells, in their order; none for those that are no moments.
+    fn kinds(&self) -> Vec<Option<Kind>> {
+        let mut kinds = Vec::new();
+        for column in &self.columns {
+            kinds.push(Some(column.compiled.reading().kind));
+            kinds.extend((1..column.width()).map(|_| None));
+        }
+        let of = |gives: Type| match gives {
+            Type::Of(kind) => Some(kind),
+            Type::Zoned => Some(Kind::Instant),
+            _ => None,
+        };
+        kinds.extend(self.series.iter().map(|own| of(own.gives())));
+        kinds.extend(self.derived.iter().map(|own| of(own.program.gives())));
+        kinds.extend(self.stamp.iter().map(|_| Some(Kind::Instant)));
+        kinds
     }
 
     /// A pass for what only the whole table shows.
@@ -279,6 +300,13 @@ impl RowWork {
         }
         if let (Some((_, moment)), Some(cell)) = (&all.stamp, self.cells.last_mut()) {
             moment_text(cell, *moment);
+        }
+        if all.is_basic {
+            for (cell, kind) in self.cells.iter_mut().zip(&all.kinds()) {
+                if let Some(kind) = kind {
+                    *cell = basic(cell, *kind);
+                }
+            }
         }
         &self.cells
     }

@@ -368,6 +368,24 @@ fn what_is_interrupted_keeps_what_was_there_and_leaves_nothing_else() {
     }
 }
 
+#[test]
+fn dates_and_clocks_have_a_basic_format_too() {
+    let bench = Bench::with("a.csv", CAPTURES);
+    let options = "--iso-form basic --derive 'w = captured | period week' --derive 'm = captured | period month' --quiet";
+    let table = bench.run(&format!("convert a.csv {options}")).output();
+    assert!(
+        table.contains("20240513,2024-05-13T10:15:30.25Z,20240513T101530.25Z,10:15,T101500,1 h 30 min,PT1H30M,1,2024W20,2024-05\n"),
+        "{table}"
+    );
+    bench.run(&format!("convert a.csv {options} -o b.jsonl")).check();
+    assert!(bench.read("b.jsonl").contains("\"captured_typed\":\"20240513\""));
+    bench
+        .run("convert a.csv --iso-form basic -o b.parquet")
+        .status(2)
+        .stderr_has(&["--iso-form basic is about text, and b.parquet has types"])
+        .check();
+}
+
 #[cfg(target_os = "linux")]
 #[test]
 fn a_full_disk_is_said() {
