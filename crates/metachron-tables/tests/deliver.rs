@@ -268,6 +268,51 @@ fn a_python_client_reads_parquet_where_there_is_one() {
     );
 }
 
+#[cfg(feature = "arrow")]
+#[test]
+fn arrow_files_have_the_types_and_values_of_the_rows() {
+    use arrow_array::{Array, Date32Array, DurationNanosecondArray, TimestampMicrosecondArray};
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("finds.arrow");
+    let rows = rows();
+    write(&path, &wish(Delivery::Arrow), &rows).unwrap();
+    let reader = arrow_ipc::reader::FileReader::try_new(File::open(&path).unwrap(), None).unwrap();
+    let types: Vec<String> =
+        reader.schema().fields().iter().map(|f| f.data_type().to_string()).collect();
+    assert_eq!(types[..2], ["Date32", "Time64(ns)"], "{types:?}");
+    let mut at = 0;
+    for batch in reader {
+        let batch = batch.unwrap();
+        let days: &Date32Array = batch.column(0).as_any().downcast_ref().unwrap();
+        let clocks: &TimestampMicrosecondArray = batch.column(2).as_any().downcast_ref().unwrap();
+        let lengths: &DurationNanosecondArray = batch.column(4).as_any().downcast_ref().unwrap();
+        for row in 0..batch.num_rows() {
+            let epoch = Date::new(1970, 1, 1).unwrap();
+            match &rows[at][0] {
+                Cell::Moment(Moment::Date(day)) => {
+                    assert_eq!(epoch.until(*day).unwrap().get_days(), days.value(row));
+                }
+                _ => assert!(days.is_null(row)),
+            }
+            match &rows[at][2] {
+                Cell::Moment(Moment::DateTime(clock)) => {
+                    let days = i64::from(epoch.until(clock.date()).unwrap().get_days());
+                    assert_eq!(clocks.value(row).div_euclid(86_400_000_000), days);
+                }
+                _ => assert!(clocks.is_null(row)),
+            }
+            match &rows[at][4] {
+                Cell::Moment(Moment::Duration(own)) => {
+                    assert_eq!(i128::from(lengths.value(row)), own.nanos());
+                }
+                _ => assert!(lengths.is_null(row)),
+            }
+            at += 1;
+        }
+    }
+    assert_eq!(at, ROWS);
+}
+
 #[test]
 fn workbooks_have_cells_that_are_dates() {
     use calamine::{Data, Reader, Xlsx, open_workbook};

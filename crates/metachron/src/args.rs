@@ -175,7 +175,8 @@ pub struct Convert {
     /// Where the table goes; - or none is standard output
     #[arg(short, long, value_name = "FILE", conflicts_with = "output_dir")]
     pub output: Option<PathBuf>,
-    /// What the output is, where its ending does not say it: csv, tsv, json, jsonl, parquet, xlsx, sqlite or sql
+    /// What the output is, where its ending does not say it: csv, tsv, json, jsonl, parquet, arrow, xlsx,
+    /// sqlite or sql
     #[arg(long, value_name = "FORMAT")]
     pub output_format: Option<OutputFormat>,
     /// The name of the table in a database or in SQL, or of the sheet in a workbook [default: the input's
@@ -454,6 +455,8 @@ pub enum OutputFormat {
     Jsonl,
     /// Apache Parquet
     Parquet,
+    /// An Arrow IPC file, where the program was built with it
+    Arrow,
     /// A workbook
     Xlsx,
     /// A SQLite database

@@ -2,6 +2,8 @@
 //!
 //! Text that keeps its own format goes through [`crate::sink`], byte for byte; everything else comes here.
 
+#[cfg(feature = "arrow")]
+mod arrow;
 mod csvw;
 mod json;
 #[cfg(feature = "columnar")]
@@ -107,6 +109,8 @@ pub enum Delivery {
     JsonArray,
     /// Apache Parquet.
     Parquet,
+    /// An Arrow IPC file.
+    Arrow,
     /// A workbook (Office Open XML).
     Workbook,
     /// A table of a SQLite database.
@@ -217,6 +221,8 @@ pub fn writer(
         Delivery::Sql => Box::new(sql::Sql::new(Output::create(path)?, fields, wish)?),
         #[cfg(feature = "columnar")]
         Delivery::Parquet => Box::new(parquet::Parquet::new(Output::create(path)?, fields)?),
+        #[cfg(feature = "arrow")]
+        Delivery::Arrow => Box::new(arrow::Arrow::new(Output::create(path)?, fields)?),
         #[cfg(feature = "workbook")]
         Delivery::Workbook => Box::new(workbook::Book::new(Output::create(path)?, fields, wish)?),
         #[cfg(feature = "sqlite")]
@@ -225,7 +231,8 @@ pub fn writer(
         Delivery::Postgres => Box::new(postgres::Server::new(path, fields, wish, &wish.secrets)?),
         #[allow(unreachable_patterns)]
         _ => {
-            let why = "this program was built without the format".to_owned();
+            let why =
+                "this program was built without the format; cargo has a feature for it".to_owned();
             return Err(Undelivered::Refused(why));
         }
     })

@@ -368,6 +368,7 @@ fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<Way, Failu
         Some(OutputFormat::Json) => typed(Delivery::JsonArray),
         Some(OutputFormat::Jsonl) => typed(Delivery::JsonLines),
         Some(OutputFormat::Parquet) => typed(Delivery::Parquet),
+        Some(OutputFormat::Arrow) => typed(Delivery::Arrow),
         Some(OutputFormat::Xlsx) => typed(Delivery::Workbook),
         Some(OutputFormat::Sqlite) => typed(Delivery::Sqlite),
         Some(OutputFormat::Sql) => typed(Delivery::Sql),
@@ -387,7 +388,7 @@ fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<Way, Failu
     }
 }
 
-const ENDINGS: [(&str, OutputFormat); 12] = [
+const ENDINGS: [(&str, OutputFormat); 13] = [
     (".csv", OutputFormat::Csv),
     (".tsv", OutputFormat::Tsv),
     (".tab", OutputFormat::Tsv),
@@ -395,6 +396,7 @@ const ENDINGS: [(&str, OutputFormat); 12] = [
     (".jsonl", OutputFormat::Jsonl),
     (".ndjson", OutputFormat::Jsonl),
     (".parquet", OutputFormat::Parquet),
+    (".arrow", OutputFormat::Arrow),
     (".xlsx", OutputFormat::Xlsx),
     (".sqlite", OutputFormat::Sqlite),
     (".sqlite3", OutputFormat::Sqlite),

@@ -1,0 +1,215 @@
+//! Arrow IPC files (Apache Arrow columnar format, IPC file format): the types of Parquet, and lengths of time as
+//! durations.
+
+use std::sync::Arc;
+
+use arrow_array::builder::{
+    BooleanBuilder, Date32Builder, DurationNanosecondBuilder, Float64Builder, Int64Builder,
+    StringBuilder, Time64NanosecondBuilder, TimestampMicrosecondBuilder,
+    TimestampNanosecondBuilder,
+};
+use arrow_array::{ArrayRef, RecordBatch};
+use arrow_ipc::writer::FileWriter;
+use arrow_schema::{ArrowError, DataType, Field as Column, Schema, TimeUnit};
+use jiff::civil::{Date, DateTime};
+use jiff::tz::Offset;
+use metachron_core::moment::{Kind, Moment};
+
+use super::{Cell, Field, Holds, Undelivered, Writer};
+use crate::place::Output;
+
+/// Rows of a batch.
+const ROWS: usize = 65_536;
+
+pub(super) struct Arrow {
+    out: FileWriter<Output>,
+    schema: Arc<Schema>,
+    fields: Vec<Field>,
+    builders: Vec<Builder>,
+    rows: usize,
+    row: u64,
+}
+
+enum Builder {
+    Text(StringBuilder),
+    Date(Date32Builder),
+    Time(Time64NanosecondBuilder),
+    Micros(TimestampMicrosecondBuilder),
+    Nanos(TimestampNanosecondBuilder),
+    Duration(DurationNanosecondBuilder),
+    Number(Float64Builder),
+    Whole(Int64Builder),
+    Truth(BooleanBuilder),
+}
+
+impl Builder {
+    fn of(field: &Field) -> Builder {
+        let zone = (field.holds == Holds::Of(Kind::Instant)).then_some("UTC");
+        match field.holds {
+            Holds::Of(Kind::Date) => Builder::Date(Date32Builder::new()),
+            Holds::Of(Kind::Time) => Builder::Time(Time64NanosecondBuilder::new()),
+            Holds::Of(Kind::DateTime | Kind::Instant) if field.digits > 6 => {
+                Builder::Nanos(TimestampNanosecondBuilder::new().with_timezone_opt(zone))
+            }
+            Holds::Of(Kind::DateTime | Kind::Instant) => {
+                Builder::Micros(TimestampMicrosecondBuilder::new().with_timezone_opt(zone))
+            }
+            Holds::Of(Kind::Duration) => Builder::Duration(DurationNanosecondBuilder::new()),
+            Holds::Number => Builder::Number(Float64Builder::new()),
+            Holds::Whole => Builder::Whole(Int64Builder::new()),
+            Holds::Truth => Builder::Truth(BooleanBuilder::new()),
+            Holds::Text | Holds::Of(_) => Builder::Text(StringBuilder::new()),
+        }
+    }
+
+    fn push(&mut self, cell: &Cell) -> Result<(), String> {
+        let is_missing = *cell == Cell::Missing;
+        let fits = |nanos: i128, unit: i128| {
+            i64::try_from(nanos.div_euclid(unit)).map_err(|_| {
+                format!(
+                    "{} lies beyond what 64 bits reach; --precision micro reaches all years",
+                    cell.to_text(9)
+                )
+            })
+        };
+        let number = |text: &str| text.parse().map_err(|_| format!("{text} is no number"));
+        match (self, cell) {
+            (Builder::Text(own), _) if is_missing => own.append_null(),
+            (Builder::Text(own), cell) => own.append_value(cell.to_text(9)),
+            (Builder::Date(own), Cell::Moment(Moment::Date(date))) => own.append_value(days(*date)),
+            (Builder::Date(own), _) => own.append_null(),
+            (Builder::Time(own), Cell::Moment(Moment::Time(time))) => {
+                own.append_value(fits(
+                    nanos(Date::ZERO.to_datetime(*time)) - nanos(Date::ZERO.at(0, 0, 0, 0)),
+                    1,
+                )?);
+            }
+            (Builder::Time(own), _) => own.append_null(),
+            (Builder::Micros(own), Cell::Moment(moment)) => {
+                own.append_value(fits(of(moment), 1_000)?)
+            }
+            (Builder::Micros(own), _) => own.append_null(),
+            (Builder::Nanos(own), Cell::Moment(moment)) => own.append_value(fits(of(moment), 1)?),
+            (Builder::Nanos(own), _) => own.append_null(),
+            (Builder::Duration(own), Cell::Moment(Moment::Duration(length))) => {
+                let fixed = length
+                    .fixed()
+                    .ok_or_else(|| format!("{length} has months, which no number is"))?;
+                own.append_value(fits(fixed, 1)?);
+            }
+            (Builder::Duration(own), _) => own.append_null(),
+            (Builder::Number(own), Cell::Number(text)) => own.append_value(number(text)?),
+            (Builder::Number(own), _) => own.append_null(),
+            (Builder::Whole(own), Cell::Number(text)) => {
+                own.append_value(text.parse().map_err(|_| format!("{text} is no whole number"))?);
+            }
+            (Builder::Whole(own), _) => own.append_null(),
+            (Builder::Truth(own), Cell::Truth(truth)) => own.append_value(*truth),
+            (Builder::Truth(own), _) => own.append_null(),
+        }
+        Ok(())
+    }
+
+    fn array(&mut self) -> ArrayRef {
+        match self {
+            Builder::Text(own) => Arc::new(own.finish()),
+            Builder::Date(own) => Arc::new(own.finish()),
+            Builder::Time(own) => Arc::new(own.finish()),
+            Builder::Micros(own) => Arc::new(own.finish()),
+            Builder::Nanos(own) => Arc::new(own.finish()),
+            Builder::Duration(own) => Arc::new(own.finish()),
+            Builder::Number(own) => Arc::new(own.finish()),
+            Builder::Whole(own) => Arc::new(own.finish()),
+            Builder::Truth(own) => Arc::new(own.finish()),
+        }
+    }
+}
+
+/// Days since 1970-01-01.
+fn days(date: Date) -> i32 {
+    Date::constant(1970, 1, 1).until(date).map_or(0, |span| span.get_days())
+}
+
+/// Nanoseconds since 1970-01-01 on a clock.
+fn nanos(clock: DateTime) -> i128 {
+    let time = clock.time();
+    let seconds = i64::from(days(clock.date())) * 86_400
+        + i64::from(time.hour()) * 3_600
+        + i64::from(time.minute()) * 60
+        + i64::from(time.second());
+    i128::from(seconds) * 1_000_000_000 + i128::from(time.subsec_nanosecond())
+}
+
+fn of(moment: &Moment) -> i128 {
+    match moment {
+        Moment::Instant(instant) => nanos(Offset::UTC.to_datetime(*instant)),
+        Moment::DateTime(clock) => nanos(*clock),
+        _ => 0,
+    }
+}
+
+fn type_of(field: &Field) -> DataType {
+    let unit = if field.digits > 6 { TimeUnit::Nanosecond } else { TimeUnit::Microsecond };
+    match field.holds {
+        Holds::Of(Kind::Date) => DataType::Date32,
+        Holds::Of(Kind::Time) => DataType::Time64(TimeUnit::Nanosecond),
+        Holds::Of(Kind::DateTime) => DataType::Timestamp(unit, None),
+        Holds::Of(Kind::Instant) => DataType::Timestamp(unit, Some("UTC".into())),
+        Holds::Of(Kind::Duration) => DataType::Duration(TimeUnit::Nanosecond),
+        Holds::Number => DataType::Float64,
+        Holds::Whole => DataType::Int64,
+        Holds::Truth => DataType::Boolean,
+        Holds::Text | Holds::Of(_) => DataType::Utf8,
+    }
+}
+
+impl Arrow {
+    pub(super) fn new(out: Output, fields: Vec<Field>) -> Result<Arrow, Undelivered> {
+        let columns: Vec<Column> =
+            fields.iter().map(|field| Column::new(&field.name, type_of(field), true)).collect();
+        let schema = Arc::new(Schema::new(columns));
+        let out = FileWriter::try_new(out, &schema).map_err(refused)?;
+        let builders = fields.iter().map(Builder::of).collect();
+        Ok(Arrow { out, schema, fields, builders, rows: 0, row: 0 })
+    }
+
+    fn flush(&mut self) -> Result<(), Undelivered> {
+        if self.rows == 0 {
+            return Ok(());
+        }
+        let arrays = self.builders.iter_mut().map(Builder::array).collect();
+        let batch = RecordBatch::try_new(Arc::clone(&self.schema), arrays).map_err(refused)?;
+        self.out.write(&batch).map_err(refused)?;
+        self.rows = 0;
+        Ok(())
+    }
+}
+
+impl Writer for Arrow {
+    fn row(&mut self, cells: &[Cell]) -> Result<(), Undelivered> {
+        self.row += 1;
+        for ((builder, field), cell) in self.builders.iter_mut().zip(&self.fields).zip(cells) {
+            builder.push(cell).map_err(|why| {
+                let name = &field.name;
+                Undelivered::Refused(format!("row {}, column {name:?}: {why}", self.row))
+            })?;
+        }
+        self.rows += 1;
+        if self.rows == ROWS { self.flush() } else { Ok(()) }
+    }
+
+    fn finish(mut self: Box<Self>) -> Result<Vec<String>, Undelivered> {
+        self.flush()?;
+        self.out.finish().map_err(refused)?;
+        let Arrow { out, .. } = *self;
+        out.into_inner().map_err(refused)?.finish()?;
+        Ok(Vec::new())
+    }
+}
+
+fn refused(error: ArrowError) -> Undelivered {
+    match error {
+        ArrowError::IoError(_, error) => Undelivered::Io(error),
+        error => Undelivered::Refused(error.to_string()),
+    }
+}
