@@ -31,6 +31,16 @@ impl Database {
             let why = "a database cannot go to standard output; name a file with -o".to_owned();
             return Err(Undelivered::Refused(why));
         }
+        let mut names: Vec<String> = fields.iter().map(|f| f.name.to_lowercase()).collect();
+        names.sort();
+        if let Some(pair) = names.windows(2).find(|pair| pair[0] == pair[1]) {
+            let why = format!(
+                "columns whose names differ in capitals alone ({:?}) are one to SQLite; --into NAME calls a typed \
+                 column otherwise",
+                pair[0]
+            );
+            return Err(Undelivered::Refused(why));
+        }
         let made = match path.exists() {
             true => None,
             false => {
