@@ -1,5 +1,6 @@
 //! Addresses of databases that stand where paths do.
 
+use std::fmt;
 use std::path::Path;
 
 /// Whether a path is the address of a PostgreSQL database (RFC 3986; libpq, connection URIs).
@@ -25,5 +26,20 @@ pub fn shown_address(address: &str) -> String {
             format!("{scheme}://{who}@{host}{}", &rest[end..])
         }
         None => address.to_owned(),
+    }
+}
+
+/// Where passwords of servers are found: the environment and the standard password file. Nothing shows them.
+#[derive(Clone, Default, PartialEq, Eq)]
+pub struct Secrets {
+    /// `PGPASSWORD`.
+    pub password: Option<String>,
+    /// The content of the password file (libpq, the password file).
+    pub file: Option<String>,
+}
+
+impl fmt::Debug for Secrets {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str("Secrets")
     }
 }

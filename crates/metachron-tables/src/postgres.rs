@@ -5,8 +5,7 @@ use std::io::Seek;
 
 use postgres::{Client, Config, NoTls};
 
-use crate::address::shown_address;
-use crate::deliver::Secrets;
+use crate::address::{Secrets, shown_address};
 use crate::error::TableError;
 
 /// Connects; the password comes from the address, else from the environment, else from the password file.

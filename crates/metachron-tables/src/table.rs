@@ -5,12 +5,11 @@ use std::path::Path;
 
 use metachron_core::value::Value;
 
-use crate::address::is_address;
+use crate::address::{Secrets, is_address};
 use crate::cells::CellRow;
 #[cfg(feature = "columnar")]
 use crate::columnar::Columns;
 use crate::delimited::{KeptRecord, LONGEST_RECORD, Record, RecordReader};
-use crate::deliver::Secrets;
 use crate::dialect::{Delimiter, Dialect, recognise};
 use crate::encoding::Charset;
 use crate::error::TableError;

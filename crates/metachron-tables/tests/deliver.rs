@@ -10,8 +10,9 @@ use jiff::{Timestamp, tz::Offset};
 use metachron_core::duration::Duration;
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::value::Value;
+use metachron_tables::address::Secrets;
 use metachron_tables::deliver::{
-    Cell, Delivery, Existing, Field, Holds, Secrets, Undelivered, Wish, writer,
+    Cell, Delivery, Existing, Field, Holds, Undelivered, Wish, writer,
 };
 use metachron_tables::table::{Table, Wanted};
 

@@ -5,7 +5,7 @@ use std::path::PathBuf;
 
 use jiff::Timestamp;
 use jiff::civil::Date;
-use metachron_tables::deliver::Secrets;
+use metachron_tables::address::Secrets;
 
 /// Columns of text that are filled where the output is no terminal.
 const WIDTH: usize = 110;

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 use std::fmt;
 
 use super::chance::ln_at_most;
-use super::phrases::list;
+use super::wording::list;
 use super::{Judgement, Settle};
 use crate::candidates::Form;
 use crate::evidence::{Beside, Evidence, Fits, Group, Witness};

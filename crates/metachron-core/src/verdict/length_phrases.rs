@@ -3,7 +3,7 @@
 use std::fmt;
 
 use super::Reason;
-use super::phrases::{number_of_orders, row};
+use super::wording::{number_of_orders, row};
 use crate::order::Order;
 use crate::reading::Unfit;
 use crate::text::{counted, grouped};

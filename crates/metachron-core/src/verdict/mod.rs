@@ -22,6 +22,7 @@ mod settle;
 mod signals;
 mod signature;
 mod split;
+mod wording;
 mod years;
 
 use std::fmt;

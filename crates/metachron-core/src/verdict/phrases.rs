@@ -2,9 +2,9 @@
 
 use std::fmt;
 
+use super::wording::{list, number_of_orders, row};
 use super::{Answer, Clue, Estimate, FoundSplit, Reason, Signal};
 use super::{length_phrases, place_phrases};
-use crate::evidence::Witness;
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Length, Lexicon};
 use crate::reading::{Order, Split};
@@ -553,45 +553,8 @@ fn by_chance(power: u32) -> String {
     }
 }
 
-/// Ends a sentence with the row that shows it.
-pub(super) fn row(f: &mut fmt::Formatter<'_>, lowest: Option<&Witness>) -> fmt::Result {
-    match lowest {
-        Some(Witness { row, value, .. }) => {
-            write!(f, " (first in row {}: {value:?}).", grouped(*row))
-        }
-        None => write!(f, "."),
-    }
-}
-
 fn answers_said(answers: &[Answer]) -> String {
     answers.iter().map(Answer::to_string).collect::<Vec<_>>().join(" and ")
-}
-
-/// `a, b and c`; of many the first four.
-pub(super) fn list<'t>(texts: impl Iterator<Item = &'t str>, last: &str, more: &str) -> String {
-    const LISTED: usize = 4;
-    let mut texts: Vec<String> = texts.map(str::to_owned).collect();
-    if texts.len() > LISTED + 1 {
-        let others = texts.len() - LISTED;
-        texts.truncate(LISTED);
-        texts.push(format!("{others} {more}"));
-    }
-    match texts.split_last() {
-        Some((only, [])) => only.clone(),
-        Some((end, rest)) => format!("{} {last} {end}", rest.join(", ")),
-        None => String::new(),
-    }
-}
-
-pub(super) fn number_of_orders(orders: &[Order]) -> String {
-    match orders {
-        [one, other] => format!("both {} and {}", one.phrase(), other.phrase()),
-        [rest @ .., last] => {
-            let rest: Vec<&str> = rest.iter().map(|order| order.phrase()).collect();
-            format!("{} and {}", rest.join(", "), last.phrase())
-        }
-        [] => "no order".to_owned(),
-    }
 }
 
 fn place_of_day(order: Order) -> &'static str {

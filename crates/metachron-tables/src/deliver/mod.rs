@@ -24,6 +24,7 @@ use metachron_core::moment::{Kind, Moment};
 use metachron_core::write::iso;
 use serde::{Deserialize, Serialize};
 
+use crate::address::Secrets;
 use crate::place::Output;
 
 pub use csvw::{Moments, describe};
@@ -148,21 +149,6 @@ pub struct Wish {
     pub date_code: Option<String>,
     /// Passwords of servers.
     pub secrets: Secrets,
-}
-
-/// Where passwords of servers are found: the environment and the standard password file. Nothing shows them.
-#[derive(Clone, Default, PartialEq, Eq)]
-pub struct Secrets {
-    /// `PGPASSWORD`.
-    pub password: Option<String>,
-    /// The content of the password file (libpq, the password file).
-    pub file: Option<String>,
-}
-
-impl fmt::Debug for Secrets {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str("Secrets")
-    }
 }
 
 /// Why a table could not be written.

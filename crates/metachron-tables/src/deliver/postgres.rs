@@ -8,7 +8,8 @@ use metachron_core::moment::{Kind, Moment};
 use postgres::Client;
 
 use super::sql::quoted;
-use super::{Cell, Existing, Field, Holds, Secrets, Undelivered, Wish, Writer};
+use super::{Cell, Existing, Field, Holds, Undelivered, Wish, Writer};
+use crate::address::Secrets;
 use crate::postgres::{connect, says};
 
 /// Bytes that are gathered before they are sent.

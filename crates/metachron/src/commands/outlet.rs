@@ -5,11 +5,11 @@ use std::path::{Path, PathBuf};
 
 use metachron_core::lexicon::{Format as Written, Locale};
 use metachron_core::write::Instants;
-use metachron_tables::address::is_address;
+use metachron_tables::address::{Secrets, is_address};
 use metachron_tables::compress::{Compression, Compressor};
 use metachron_tables::delimited::BOM;
 use metachron_tables::deliver::{
-    Cell, Delivery, Existing, Field, Moments, Secrets, Undelivered, Wish, Writer, describe, writer,
+    Cell, Delivery, Existing, Field, Moments, Undelivered, Wish, Writer, describe, writer,
 };
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::{Charset, Encode};

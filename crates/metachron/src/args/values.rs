@@ -1,0 +1,186 @@
+//! Values of options that are one of a few words, or a number.
+
+use clap::ValueEnum;
+
+/// What an output is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum OutputFormat {
+    /// Text with commas
+    Csv,
+    /// Text with tabs
+    Tsv,
+    /// One JSON array
+    Json,
+    /// A JSON object a line
+    Jsonl,
+    /// Apache Parquet
+    Parquet,
+    /// An Arrow IPC file, where the program was built with it
+    Arrow,
+    /// A workbook
+    Xlsx,
+    /// A SQLite database
+    Sqlite,
+    /// SQL text
+    Sql,
+}
+
+/// The formats of ISO 8601.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum IsoForm {
+    /// 2024-03-05T10:15:00Z
+    Extended,
+    /// 20240305T101500Z
+    Basic,
+}
+
+/// What becomes of a table that is there already.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum ExistingTable {
+    /// Nothing is written
+    Stop,
+    /// Rows are added
+    Append,
+    /// It is made anew
+    Replace,
+}
+
+/// How SQLite gets times.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum SqliteTime {
+    /// 2024-03-05T10:15:00Z
+    Iso,
+    /// 1709633700
+    Unix,
+}
+
+/// How fine times are written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Precision {
+    /// As fine as the values of the column are
+    Auto,
+    /// 10:15
+    Minute,
+    /// 10:15:30
+    Second,
+    /// 10:15:30.250
+    Milli,
+    /// 10:15:30.250000
+    Micro,
+    /// 10:15:30.250000000
+    Nano,
+}
+
+impl Precision {
+    /// The same for writing; none if the values say it.
+    pub fn fixed(self) -> Option<metachron_core::write::Precision> {
+        use metachron_core::write::Precision as Fine;
+        match self {
+            Precision::Auto => None,
+            Precision::Minute => Some(Fine::Minute),
+            Precision::Second => Some(Fine::Second(0)),
+            Precision::Milli => Some(Fine::Second(3)),
+            Precision::Micro => Some(Fine::Second(6)),
+            Precision::Nano => Some(Fine::Second(9)),
+        }
+    }
+}
+
+/// How moments are written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Instants {
+    /// 2024-07-01T10:00:00Z
+    Utc,
+    /// 2024-07-01T12:00:00+02:00
+    Offset,
+    /// 2024-07-01T12:00:00+02:00[Europe/Oslo]
+    Zone,
+    /// 2024-07-01T12:00:00, and Europe/Oslo in a column of its own
+    Local,
+}
+
+impl From<Instants> for metachron_core::write::Instants {
+    fn from(form: Instants) -> Self {
+        match form {
+            Instants::Utc => Self::Utc,
+            Instants::Offset => Self::Offset,
+            Instants::Zone => Self::Zone,
+            Instants::Local => Self::Local,
+        }
+    }
+}
+
+/// When to use colours.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Color {
+    /// In a terminal
+    Auto,
+    /// Always
+    Always,
+    /// Never
+    Never,
+}
+
+impl Color {
+    /// Whether to use them, where a terminal `would` show them.
+    pub fn or(self, would: bool) -> bool {
+        match self {
+            Color::Auto => would,
+            Color::Always => true,
+            Color::Never => false,
+        }
+    }
+}
+
+/// Rows that may remain unread.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Tolerance {
+    /// So many rows.
+    Rows(u64),
+    /// So many of a hundred.
+    Percent(f64),
+}
+
+impl Tolerance {
+    /// Whether so many of all rows are tolerated.
+    pub fn allows(self, left: u64, rows: u64) -> bool {
+        match self {
+            Tolerance::Rows(most) => left <= most,
+            Tolerance::Percent(percent) => left as f64 * 100.0 <= percent * rows as f64,
+        }
+    }
+}
+
+impl std::str::FromStr for Tolerance {
+    type Err = String;
+
+    fn from_str(text: &str) -> Result<Tolerance, String> {
+        let wrong = || "a number of rows such as 20, or a share such as 0.5%".to_owned();
+        match text.strip_suffix('%') {
+            Some(percent) => percent
+                .trim()
+                .parse()
+                .ok()
+                .filter(|percent| (0.0..=100.0).contains(percent))
+                .map(Tolerance::Percent)
+                .ok_or_else(wrong),
+            None => text.parse().map(Tolerance::Rows).map_err(|_| wrong()),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn tolerances() {
+        assert_eq!("20".parse(), Ok(Tolerance::Rows(20)));
+        assert_eq!("0.5%".parse(), Ok(Tolerance::Percent(0.5)));
+        for wrong in ["", "-1", "x", "101%", "%", "nan%"] {
+            assert!(wrong.parse::<Tolerance>().is_err(), "{wrong}");
+        }
+        assert!(Tolerance::Percent(1.0).allows(1, 100) && !Tolerance::Percent(1.0).allows(2, 100));
+        assert!(Tolerance::Rows(0).allows(0, 0) && !Tolerance::Rows(1).allows(2, 1_000_000));
+    }
+}
