@@ -164,6 +164,10 @@ fn lexicons(value: &str, lens: &Lens) -> Vec<Lexicon> {
             _ => vec![own],
         };
     }
+    let is_length = |family: Family| family.form.style == Style::Length;
+    if candidates(value, lens.terms, None, lens.asked).is_some_and(is_length) {
+        return vec![own];
+    }
     match Languages::of(names(without_zone(value, lens.terms), own).map(|(name, _)| name)) {
         Languages::One(locale) => vec![Lexicon::of(locale)],
         Languages::Differ(difference) => {
@@ -207,6 +211,7 @@ mod tests {
             ("27:15", vec!["any no-such-value", "any PT27H15M", "any PT27M15S"]),
             ("3 m", vec!["any PT3M", "any P3M"]),
             ("1 day 4 hours", vec!["any PT28H"]),
+            ("2 Std. 15 Min.", vec!["any PT2H15M"]),
             ("n/a", vec!["Missing"]),
             ("00/00/0000", vec!["Placeholder"]),
             ("SK-0417", vec!["NoDate(\"‹word›-0000\")"]),

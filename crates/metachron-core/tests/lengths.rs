@@ -210,6 +210,22 @@ fn what_a_column_of_lengths_comes_to() {
             durations,
             &["{amounts}"][..],
         ),
+        (
+            &["2 Std. 15 Min.", "45 Min", "1 Tag"][..],
+            Terms::default(),
+            nothing(),
+            Decided,
+            durations,
+            &["{amounts}"][..],
+        ),
+        (
+            &["10 Sek", "5 Sek", "1 Min", "1 Tag 3 Std"][..],
+            Terms::default(),
+            nothing(),
+            Decided,
+            durations,
+            &["{amounts}"][..],
+        ),
         // Clock forms are times of day, until some cannot be.
         (
             &["1:30", "2:15", "23:10"],

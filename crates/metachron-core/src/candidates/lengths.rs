@@ -11,7 +11,7 @@ use crate::reading::{Clocks, Terms, told};
 /// Amounts whose words no date has: that of three numbers such as `1 hour 30 min 15 sec` is none.
 pub(super) fn amounts(value: &str, pieces: &[Piece<'_>], terms: Terms) -> Option<Family> {
     let of_dates = |piece: &Piece<'_>| match piece.kind {
-        PieceKind::Name(senses) => senses.is_month(),
+        PieceKind::Name(senses) => senses.is_month() && !is_unit(piece.text, terms),
         PieceKind::Connector => piece.text.starts_with(runs_on),
         _ => false,
     };
@@ -152,6 +152,12 @@ fn days_and_clock(pieces: &[Piece<'_>]) -> Option<Layout> {
     };
     let between: String = between.iter().map(|piece| piece.text).collect();
     Layout::parse(&format!("{{days}}{}{clock}{fraction}", escape(&between))).ok()
+}
+
+/// Whether a word that is a month's name somewhere is meant as a unit.
+pub(super) fn is_unit(word: &str, terms: Terms) -> bool {
+    let language = terms.written_in().map(|locale| locale.language());
+    unit_word(word).is_some_and(|own| own.is_meant_by(word, language))
 }
 
 /// Whether a word stands for days wherever it is used.

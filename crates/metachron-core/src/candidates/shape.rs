@@ -55,6 +55,11 @@ pub fn shape_of(value: &str, terms: Terms, shape: &mut String) {
                 shape.push_str(match name_of(&piece) {
                     // Weekdays stand in dates, but not where all words are units.
                     None | Some("‹weekday›") if told => unit_of(&piece, terms),
+                    Some(name)
+                        if told && name != piece.text && lengths::is_unit(piece.text, terms) =>
+                    {
+                        unit_of(&piece, terms)
+                    }
                     // Programs write days before a clock.
                     None if lengths::is_day(piece.text) => "‹day›",
                     name => name.unwrap_or("‹word›"),
@@ -150,6 +155,8 @@ mod tests {
             ("12345678901234567890", "‹digits›"),
             ("1 day 4 hours 35 min", "0 ‹unit› 0 hours 00 min"),
             ("1,5 Std.", "0,0 ‹unit›."),
+            ("10 Sek", "00 ‹unit›"),
+            ("10 dez", "00 ‹month›"),
             ("2h 5m", "0h 0m"),
             ("PT51H20M", "PT00H00M"),
             ("3 days, 4:05:06", "0 ‹day›, 0:00:00"),

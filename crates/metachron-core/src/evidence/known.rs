@@ -6,7 +6,7 @@ use super::clues::{ClueGatherer, Numbers};
 use super::dates::Written;
 use super::{Evidence, Fits, Group, Lens, ShapeTally, Tally, Witness};
 use crate::apply::Program;
-use crate::candidates::{Form, candidates, without_zone};
+use crate::candidates::{Form, Style, candidates, without_zone};
 use crate::layout::Layout;
 use crate::lexicon::{Lexicon, names};
 use crate::moment::{Kind, Moment};
@@ -163,7 +163,9 @@ impl KnownFamily {
             programs: programs.collect(),
             group,
             kind,
-            named: names(without_zone(value, lens.terms), lens.terms.lexicon).next().is_some(),
+            // `Min` is Sunday somewhere, but not where it is a unit.
+            named: family.form.style != Style::Length
+                && names(without_zone(value, lens.terms), lens.terms.lexicon).next().is_some(),
             numbers: is_open.then(|| clues.numbers(&family.form, &around_date(first))),
             form: family.form,
         })

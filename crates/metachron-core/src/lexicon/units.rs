@@ -6,6 +6,7 @@
 use std::collections::{BTreeSet, HashMap};
 use std::sync::OnceLock;
 
+use super::{Lexicon, Locale};
 use crate::duration::Unit;
 use crate::text::{Accents, fold};
 
@@ -120,6 +121,19 @@ impl UnitWord {
         self.meanings.iter().flat_map(|(_, all)| all.iter().copied()).collect()
     }
 
+    /// Whether people who write it mean the unit rather than the month that it is called in a rarer language:
+    /// `Sek` is seconds, and `dez` December. Where a language is known, its own word counts.
+    pub(crate) fn is_meant_by(&self, word: &str, language: Option<&str>) -> bool {
+        if let Some(language) = language {
+            return self.is_in(language);
+        }
+        let is_month = |language: &&str| {
+            let lexicon = Locale::named(language).map(Lexicon::of);
+            lexicon.is_ok_and(|own| own.look_up(word).is_some_and(|senses| senses.is_month()))
+        };
+        MOST_USED.iter().any(|own| self.is_in(own)) && !MOST_USED.iter().any(|own| is_month(&own))
+    }
+
     /// What it may stand for, each with the most used of its languages, those of the most used ones first.
     pub fn meanings(&self) -> Vec<(Unit, &'static str)> {
         let rank = |language: &str| MOST_USED.iter().position(|own| *own == language);
@@ -178,6 +192,22 @@ mod tests {
                 let found = unit_word(word).and_then(|word| word.unit_in(Some(language)));
                 assert_eq!(found, Some(unit), "{word} in {language}");
             }
+        }
+    }
+
+    #[test]
+    fn months_of_the_most_used_languages_are_no_units() {
+        for (word, language, is_meant) in [
+            ("Sek", None, true),
+            ("dag", None, true),
+            ("dez", None, false),
+            ("sept", None, false),
+            ("set", None, false),
+            ("sek", Some("de"), true),
+            ("dag", Some("de"), false),
+        ] {
+            let own = unit_word(word).unwrap();
+            assert_eq!(own.is_meant_by(word, language), is_meant, "{word} {language:?}");
         }
     }
 
