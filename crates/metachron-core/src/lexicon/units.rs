@@ -127,11 +127,11 @@ impl UnitWord {
         if let Some(language) = language {
             return self.is_in(language);
         }
-        let is_month = |language: &&str| {
+        let is_month = |language: &str| {
             let lexicon = Locale::named(language).map(Lexicon::of);
             lexicon.is_ok_and(|own| own.look_up(word).is_some_and(|senses| senses.is_month()))
         };
-        MOST_USED.iter().any(|own| self.is_in(own)) && !MOST_USED.iter().any(|own| is_month(&own))
+        MOST_USED.iter().any(|own| self.is_in(own)) && !MOST_USED.iter().any(|own| is_month(own))
     }
 
     /// What it may stand for, each with the most used of its languages, those of the most used ones first.
