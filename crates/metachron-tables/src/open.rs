@@ -52,6 +52,7 @@ impl Source {
     }
 
     /// What was put into a temporary file, as UTF-8.
+    #[cfg(feature = "postgres")]
     pub(crate) fn spooled(file: File) -> Source {
         Source { place: Place::Spooled(file), compression: None, charset: Charset::UTF_8 }
     }
