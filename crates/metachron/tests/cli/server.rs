@@ -251,4 +251,61 @@ fn a_server_gets_typed_columns_in_one_transaction() {
         with_file(&format!("survey {address} {options}")).status(1).stderr_has(&[says]).check();
     }
     assert_eq!(count(&mut client), 4);
+    a_thousand_rows_are_the_same(&server, &bench, &mut client);
+}
+
+/// Rows from the first year to the last, a tenth of the cells missing.
+fn a_thousand_rows_are_the_same(server: &Server, bench: &Bench, client: &mut postgres::Client) {
+    let mut table = String::from("n,day,clock,at,length\n");
+    let mut expected: Vec<[Option<String>; 4]> = Vec::new();
+    for row in 0..1_000_u64 {
+        // SplitMix64, so that every run has the same rows.
+        let mut z = (row + 1).wrapping_mul(0x9E37_79B9_7F4A_7C15);
+        z = (z ^ (z >> 30)).wrapping_mul(0xBF58_476D_1CE4_E5B9);
+        z ^= z >> 27;
+        let year = match row {
+            0 => 1,
+            1 => 9_998,
+            _ => 1 + z % 9_998,
+        };
+        let day = format!("{year:04}-{:02}-{:02}", 1 + z / 7 % 12, 1 + z / 11 % 28);
+        let clock = format!("{:02}:{:02}:{:02}", z / 13 % 24, z / 17 % 60, z / 19 % 60);
+        let (micros, millis) = (1 + z / 23 % 999_999, 1 + z / 29 % 999);
+        let fraction = |text: String| format!(".{}", text.trim_end_matches('0'));
+        let (micros, millis) = (fraction(format!("{micros:06}")), fraction(format!("{millis:03}")));
+        let length = format!("PT{}H{}M{}S", 1 + z % 900, 1 + z % 59, 1 + z % 58);
+        let cells = [
+            (day.clone(), day.clone()),
+            (format!("{day}T{clock}{micros}"), format!("{day} {clock}{micros}")),
+            (format!("{day}T{clock}{millis}Z"), format!("{day} {clock}{millis}+00")),
+            (length.clone(), length),
+        ];
+        let is_missing = |at: usize| row > 1 && (row as usize + at) % 10 == 0;
+        table.push_str(&row.to_string());
+        for (at, (raw, _)) in cells.iter().enumerate() {
+            table.push_str(&format!(",{}", if is_missing(at) { "" } else { raw }));
+        }
+        table.push('\n');
+        let mut at = 0;
+        expected.push(cells.map(|(_, own)| {
+            at += 1;
+            (!is_missing(at - 1)).then_some(own)
+        }));
+    }
+    bench.write("many.csv", &table);
+    let gregorian =
+        ["day", "clock", "at"].map(|name| format!("--set '{name}: calendar=gregorian'"));
+    let line =
+        format!("convert many.csv --infer-types {} -o {}", gregorian.join(" "), server.address());
+    bench.run(&line).env("PGPASSWORD", "wing:span").stderr_has(&["1,000 rows"]).check();
+    let found: Vec<[Option<String>; 4]> = client
+        .query("SELECT day_typed::text, clock_typed::text, at_typed::text, length_typed::text FROM many ORDER BY n", &[])
+        .unwrap()
+        .iter()
+        .map(|row| std::array::from_fn(|at| row.get(at)))
+        .collect();
+    assert_eq!(found.len(), expected.len());
+    for (found, expected) in found.iter().zip(&expected) {
+        assert_eq!(found, expected);
+    }
 }
