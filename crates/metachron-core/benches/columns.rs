@@ -4,29 +4,16 @@
 //! beside applying the reading that they came to; observing among neighbours is what survey does.
 #![allow(clippy::disallowed_macros, clippy::disallowed_methods, clippy::unwrap_used)]
 
+mod timing;
+
 use std::hint::black_box;
-use std::time::Instant;
 
 use metachron_core::apply::Memory;
 use metachron_core::evidence::{Lens, Neighbours, Observer};
 use metachron_core::infer::infer;
 use metachron_core::reading::{Order, Serials};
 use metachron_core::verdict::Known;
-
-const ROWS: usize = 200_000;
-/// The best of so many runs counts: anything else on the machine only adds.
-const RUNS: usize = 7;
-
-/// The least time that a run takes, in nanoseconds a row.
-fn best(mut run: impl FnMut()) -> f64 {
-    let mut least = f64::INFINITY;
-    for _ in 0..RUNS {
-        let begin = Instant::now();
-        run();
-        least = least.min(begin.elapsed().as_nanos() as f64 / ROWS as f64);
-    }
-    least
-}
+use timing::{ROWS, best};
 
 fn main() {
     let day = |row: usize| {

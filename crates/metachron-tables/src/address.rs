@@ -1,7 +1,12 @@
-//! Addresses of databases that stand where paths do.
+//! Addresses of databases that stand where paths do, and names in them.
 
 use std::fmt;
 use std::path::Path;
+
+/// A name as SQL has it (ISO/IEC 9075-2, delimited identifier).
+pub(crate) fn quoted(name: &str) -> String {
+    format!("\"{}\"", name.replace('"', "\"\""))
+}
 
 /// Whether a path is the address of a PostgreSQL database (RFC 3986; libpq, connection URIs).
 pub fn is_address(path: &Path) -> bool {

@@ -5,7 +5,7 @@ use std::io::Seek;
 
 use postgres::{Client, Config, NoTls};
 
-use crate::address::{Secrets, shown_address};
+use crate::address::{Secrets, quoted, shown_address};
 use crate::error::TableError;
 
 /// Connects; the password comes from the address, else from the environment, else from the password file.
@@ -69,8 +69,7 @@ fn tables(client: &mut Client) -> Result<Vec<String>, TableError> {
 
 /// A table as SQL names it, or which was probably meant.
 fn named(client: &mut Client, table: &str) -> Result<String, TableError> {
-    let parts: Vec<String> =
-        table.split('.').map(|part| format!("\"{}\"", part.replace('"', "\"\""))).collect();
+    let parts: Vec<String> = table.split('.').map(quoted).collect();
     let name = parts.join(".");
     let found = client.query_one("SELECT to_regclass($1) IS NOT NULL", &[&name]);
     if found.map_err(|error| TableError::Database(says(&error)))?.get(0) {

@@ -5,6 +5,7 @@ use std::path::{Path, PathBuf};
 use rusqlite::types::ValueRef;
 use rusqlite::{Connection, OpenFlags};
 
+use crate::address::quoted;
 use crate::cells::{CellRow, TypedCell};
 use crate::error::TableError;
 
@@ -112,7 +113,7 @@ fn named(tables: &[String], said: &str) -> Result<String, TableError> {
 }
 
 fn select(table: &str) -> String {
-    format!("SELECT * FROM \"{}\"", table.replace('"', "\"\""))
+    format!("SELECT * FROM {}", quoted(table))
 }
 
 fn refused(error: rusqlite::Error) -> TableError {

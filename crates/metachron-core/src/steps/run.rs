@@ -137,7 +137,10 @@ impl Program {
                         spell(layout, clock, offset, *lexicon)
                     }
                 };
-                Item::Text(digits.map_or(text.clone(), |digits| in_digits(&text, digits)))
+                Item::Text(match digits {
+                    Some(digits) => in_digits(&text, digits),
+                    None => text,
+                })
             }
         })
     }

@@ -2,6 +2,7 @@
 
 use super::draft::Draft;
 use super::families::{Family, State};
+use super::judge::not_a_date;
 use super::numbers::words_of;
 use super::{Counts, Judgement, Known, Reason, Settle, Verdict};
 use crate::candidates::Style;
@@ -169,10 +170,12 @@ fn of_times(draft: &mut Draft, families: &[Family<'_>], kinds: &[(Kind, u64)], k
     };
     if reason.is_some() || doubted {
         let ways = [Kind::Time, Kind::Duration].map(Settle::Kind);
-        draft.verdict = draft.verdict.max(Verdict::Leaning);
         match reason {
             Some(reason) => draft.ask(Verdict::Leaning, reason, ways),
-            None => draft.settle.extend(ways),
+            None => {
+                draft.verdict = draft.verdict.max(Verdict::Leaning);
+                draft.settle.extend(ways);
+            }
         }
     }
 }
@@ -202,7 +205,7 @@ pub(super) fn open(
     known: &Known,
     counts: Counts,
 ) -> Option<Judgement> {
-    let (rows, ..) = untold(evidence, lens)?;
+    let (rows, lowest, why) = untold(evidence, lens)?;
     let values = counts.rows - counts.missing - counts.placeholder;
     if known.kind.is_some_and(|kind| kind != Kind::Duration) || rows * 2 < values {
         return None;
@@ -210,17 +213,7 @@ pub(super) fn open(
     let mut draft = Draft::of(&[]);
     of_lengths(&mut draft, evidence, (&[], &[]), Kind::Duration, lens, known);
     let Draft { verdict, reasons, settle } = draft;
-    Some(Judgement {
-        verdict,
-        kind: Some(Kind::Duration),
-        reading: None,
-        counts: Counts { contested: rows, unreadable: values - rows, ..counts },
-        fraction_digits: 0,
-        contenders: Vec::new(),
-        example: None,
-        reasons,
-        signals: Vec::new(),
-        origins: Vec::new(),
-        settle,
-    })
+    let counts = Counts { contested: rows, unreadable: values - rows, ..counts };
+    let blank = not_a_date(counts, Reason::Untold { rows, lowest, why });
+    Some(Judgement { verdict, kind: Some(Kind::Duration), reasons, settle, ..blank })
 }

@@ -11,10 +11,9 @@ use arrow_array::builder::{
 use arrow_array::{ArrayRef, RecordBatch};
 use arrow_ipc::writer::FileWriter;
 use arrow_schema::{ArrowError, DataType, Field as Column, Schema, TimeUnit};
-use jiff::civil::{Date, DateTime};
-use jiff::tz::Offset;
 use metachron_core::moment::{Kind, Moment};
 
+use super::count::{days, nanos};
 use super::{Cell, Field, Holds, Undelivered, Writer};
 use crate::place::Output;
 
@@ -78,18 +77,17 @@ impl Builder {
             (Builder::Text(own), cell) => own.append_value(cell.to_text(9)),
             (Builder::Date(own), Cell::Moment(Moment::Date(date))) => own.append_value(days(*date)),
             (Builder::Date(own), _) => own.append_null(),
-            (Builder::Time(own), Cell::Moment(Moment::Time(time))) => {
-                own.append_value(fits(
-                    nanos(Date::ZERO.to_datetime(*time)) - nanos(Date::ZERO.at(0, 0, 0, 0)),
-                    1,
-                )?);
+            (Builder::Time(own), Cell::Moment(moment)) => {
+                own.append_value(fits(nanos(*moment).unwrap_or(0), 1)?);
             }
             (Builder::Time(own), _) => own.append_null(),
             (Builder::Micros(own), Cell::Moment(moment)) => {
-                own.append_value(fits(of(moment), 1_000)?)
+                own.append_value(fits(nanos(*moment).unwrap_or(0), 1_000)?)
             }
             (Builder::Micros(own), _) => own.append_null(),
-            (Builder::Nanos(own), Cell::Moment(moment)) => own.append_value(fits(of(moment), 1)?),
+            (Builder::Nanos(own), Cell::Moment(moment)) => {
+                own.append_value(fits(nanos(*moment).unwrap_or(0), 1)?)
+            }
             (Builder::Nanos(own), _) => own.append_null(),
             (Builder::Duration(own), Cell::Moment(Moment::Duration(length))) => {
                 let fixed = length
@@ -122,29 +120,6 @@ impl Builder {
             Builder::Whole(own) => Arc::new(own.finish()),
             Builder::Truth(own) => Arc::new(own.finish()),
         }
-    }
-}
-
-/// Days since 1970-01-01.
-fn days(date: Date) -> i32 {
-    Date::constant(1970, 1, 1).until(date).map_or(0, |span| span.get_days())
-}
-
-/// Nanoseconds since 1970-01-01 on a clock.
-fn nanos(clock: DateTime) -> i128 {
-    let time = clock.time();
-    let seconds = i64::from(days(clock.date())) * 86_400
-        + i64::from(time.hour()) * 3_600
-        + i64::from(time.minute()) * 60
-        + i64::from(time.second());
-    i128::from(seconds) * 1_000_000_000 + i128::from(time.subsec_nanosecond())
-}
-
-fn of(moment: &Moment) -> i128 {
-    match moment {
-        Moment::Instant(instant) => nanos(Offset::UTC.to_datetime(*instant)),
-        Moment::DateTime(clock) => nanos(*clock),
-        _ => 0,
     }
 }
 

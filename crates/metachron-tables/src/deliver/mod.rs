@@ -4,6 +4,8 @@
 
 #[cfg(feature = "arrow")]
 mod arrow;
+#[cfg(any(feature = "arrow", feature = "columnar"))]
+mod count;
 mod csvw;
 mod json;
 #[cfg(feature = "columnar")]
@@ -158,6 +160,17 @@ pub enum Undelivered {
     Io(io::Error),
     /// The format has no place for it.
     Refused(String),
+}
+
+impl Undelivered {
+    /// A database has a table of that name, and nobody has said what becomes of it.
+    #[cfg(any(feature = "postgres", feature = "sqlite"))]
+    fn table_is_there(table: &str) -> Undelivered {
+        Undelivered::Refused(format!(
+            "it has a table {table} already; --existing-table append adds to it, replace makes it anew, \
+             --into-table NAME names another"
+        ))
+    }
 }
 
 impl fmt::Display for Undelivered {

@@ -2,8 +2,6 @@
 
 use std::sync::Arc;
 
-use jiff::civil::{Date, DateTime};
-use jiff::tz::Offset;
 use metachron_core::moment::{Kind, Moment};
 use parquet::basic::{Compression, LogicalType, Repetition, TimeUnit, Type as Physical};
 use parquet::column::writer::ColumnWriter;
@@ -14,6 +12,7 @@ use parquet::file::properties::WriterProperties;
 use parquet::file::writer::SerializedFileWriter;
 use parquet::schema::types::{Type, TypePtr};
 
+use super::count::{days, nanos};
 use super::{Cell, Field, Holds, Undelivered, Writer};
 use crate::place::Output;
 
@@ -226,7 +225,7 @@ impl Column {
         }
         let mut bytes = 0;
         match (&mut self.values, cell) {
-            (Values::Int32(own), Cell::Moment(Moment::Date(date))) => own.push(days(*date) as i32),
+            (Values::Int32(own), Cell::Moment(Moment::Date(date))) => own.push(days(*date)),
             (Values::Int32(own), Cell::Moment(Moment::Time(_))) => {
                 own.push(counted(cell, self.unit)? as i32);
             }
@@ -250,38 +249,17 @@ impl Column {
     }
 }
 
-/// Days since 1970-01-01.
-fn days(date: Date) -> i64 {
-    // A span of days between any two dates fits.
-    Date::constant(1970, 1, 1).until(date).map_or(0, |span| i64::from(span.get_days()))
-}
-
-/// Seconds since 1970-01-01 on a clock of UTC, also at the ends of the years that can be written.
-fn seconds(clock: DateTime) -> i64 {
-    let time = clock.time();
-    days(clock.date()) * 86_400
-        + i64::from(time.hour()) * 3_600
-        + i64::from(time.minute()) * 60
-        + i64::from(time.second())
-}
-
 /// A time as an integer of this unit; what is finer was cut off before.
 fn counted(cell: &Cell, unit: Unit) -> Result<i64, String> {
     let Cell::Moment(moment) = cell else { return Err("it is no time".to_owned()) };
-    let of_clock = |clock: DateTime| {
-        i128::from(seconds(clock)) * 1_000_000_000 + i128::from(clock.subsec_nanosecond())
-    };
     let nanos = match moment {
-        Moment::Time(time) => of_clock(Date::constant(1970, 1, 1).to_datetime(*time)),
-        Moment::DateTime(clock) => of_clock(*clock),
-        Moment::Instant(instant) => of_clock(Offset::UTC.to_datetime(*instant)),
         Moment::Duration(own) => own.fixed().ok_or_else(|| {
             format!(
                 "{own} has months, which no number of {} is; write CSV, JSON or SQL",
                 unit.name()
             )
         })?,
-        other => return Err(format!("{other} is no time")),
+        other => nanos(*other).ok_or_else(|| format!("{other} is no time"))?,
     };
     i64::try_from(nanos.div_euclid(unit.nanos())).map_err(|_| {
         format!(
@@ -322,25 +300,5 @@ fn refused(error: ParquetError) -> Undelivered {
             Err(error) => Undelivered::Refused(error.to_string()),
         },
         error => Undelivered::Refused(error.to_string()),
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use jiff::civil::date;
-
-    #[test]
-    fn days_are_counted_to_the_ends_of_the_calendar() {
-        for (day, expected) in [
-            (date(1970, 1, 1), 0),
-            (date(1969, 12, 31), -1),
-            (date(2000, 2, 29), 11_016),
-            (date(1, 1, 1), -719_162),
-            (date(9999, 12, 31), 2_932_896),
-            (date(-9999, 1, 1), -4_371_587),
-        ] {
-            assert_eq!(days(day), expected, "{day}");
-        }
     }
 }

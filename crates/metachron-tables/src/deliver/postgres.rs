@@ -7,9 +7,9 @@ use jiff::civil::Date;
 use metachron_core::moment::{Kind, Moment};
 use postgres::Client;
 
-use super::sql::quoted;
 use super::{Cell, Existing, Field, Holds, Undelivered, Wish, Writer};
 use crate::address::Secrets;
+use crate::address::quoted;
 use crate::postgres::{connect, says};
 
 /// Bytes that are gathered before they are sent.
@@ -40,10 +40,7 @@ impl Server {
             .get(0);
         match (wish.existing, there) {
             (Existing::Stop, true) => {
-                return Err(Undelivered::Refused(format!(
-                    "it has a table {table} already; --existing-table append adds to it, replace makes it anew, \
-                     --into-table NAME names another"
-                )));
+                return Err(Undelivered::table_is_there(&table));
             }
             (Existing::Append, true) => {}
             (existing, _) => {

@@ -6,6 +6,7 @@ use std::io::Write;
 use metachron_core::moment::{Kind, Moment};
 
 use super::{Cell, Existing, Field, Holds, Undelivered, Wish, Writer};
+use crate::address::quoted;
 use crate::place::Output;
 
 /// Rows of one statement.
@@ -17,11 +18,6 @@ pub(super) struct Sql {
     table: String,
     rows: u64,
     line: String,
-}
-
-/// A name as SQL has it.
-pub(super) fn quoted(name: &str) -> String {
-    format!("\"{}\"", name.replace('"', "\"\""))
 }
 
 /// A text as SQL has it.

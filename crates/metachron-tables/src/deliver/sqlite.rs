@@ -8,8 +8,8 @@ use rusqlite::types::Value;
 use rusqlite::{Connection, params_from_iter};
 use tempfile::NamedTempFile;
 
-use super::sql::quoted;
 use super::{Cell, Existing, Field, Holds, Undelivered, Wish, Writer};
+use crate::address::quoted;
 
 pub(super) struct Database {
     /// Where the database is made; none where it was there already.
@@ -58,10 +58,7 @@ impl Database {
         let there = columns(&database, &table)?;
         match (wish.existing, there.is_empty()) {
             (Existing::Stop, false) => {
-                return Err(Undelivered::Refused(format!(
-                    "it has a table {table} already; --existing-table append adds to it, replace makes it anew, \
-                     --into-table NAME names another"
-                )));
+                return Err(Undelivered::table_is_there(&table));
             }
             (Existing::Append, false) => {
                 let lacking = fields.iter().find(|field| !there.contains(&field.name));

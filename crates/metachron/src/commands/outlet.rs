@@ -60,7 +60,7 @@ impl<'t> Outlet<'t> {
         let way = way(convert, path, &intake.table)?;
         let is_text =
             matches!(way, Way::Text(_) | Way::Typed(Delivery::JsonLines | Delivery::JsonArray));
-        if additions.is_basic && (!is_text || convert.describe) {
+        if additions.is_basic() && (!is_text || convert.describe) {
             return Err(Failure::usage(format!(
                 "--iso-form basic is about text, and {} has types, or patterns that know no basic format",
                 shown_output(path)
@@ -162,7 +162,7 @@ impl<'t> Outlet<'t> {
             }
             (To::Typed { writer, plan, raw }, sorter, key) => {
                 let mut new = work.values(additions);
-                if additions.is_basic {
+                if additions.is_basic() {
                     // Only text has a format.
                     for (cell, text) in new.iter_mut().zip(work.texts(additions)) {
                         if matches!(cell, Cell::Moment(_)) {

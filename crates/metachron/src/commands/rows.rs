@@ -37,8 +37,8 @@ pub struct Additions<'s> {
     fixes: Fixes,
     /// How moments are shown, and by which clock.
     pub form: (Instants, Option<Clock>),
-    /// Whether texts have the basic format of ISO 8601.
-    pub is_basic: bool,
+    /// The kinds of the new cells where texts have the basic format of ISO 8601; none where they do not.
+    basic: Option<Vec<Option<Kind>>>,
     /// The order in which rows are written, if that is another than theirs.
     pub order: Option<Order>,
     /// A column with the moment of this run.
@@ -75,8 +75,10 @@ impl<'s> Additions<'s> {
                 quoted(name)
             )));
         }
-        let is_basic = convert.iso_form == args::IsoForm::Basic;
-        Ok(Additions { columns, series, derived, filter, fixes, form, is_basic, order, stamp })
+        let mut all =
+            Additions { columns, series, derived, filter, fixes, form, basic: None, order, stamp };
+        all.basic = (convert.iso_form == args::IsoForm::Basic).then(|| all.kinds());
+        Ok(all)
     }
 
     /// Whether there is nothing to add.
@@ -151,6 +153,11 @@ impl<'s> Additions<'s> {
             zone: None,
         }));
         fields
+    }
+
+    /// Whether texts have the basic format of ISO 8601.
+    pub fn is_basic(&self) -> bool {
+        self.basic.is_some()
     }
 
     /// The kinds of the new cells, in their order; none for those that are no moments.
@@ -301,11 +308,9 @@ impl RowWork {
         if let (Some((_, moment)), Some(cell)) = (&all.stamp, self.cells.last_mut()) {
             moment_text(cell, *moment);
         }
-        if all.is_basic {
-            for (cell, kind) in self.cells.iter_mut().zip(&all.kinds()) {
-                if let Some(kind) = kind {
-                    *cell = basic(cell, *kind);
-                }
+        for (cell, kind) in self.cells.iter_mut().zip(all.basic.iter().flatten()) {
+            if let Some(kind) = kind {
+                *cell = basic(cell, *kind);
             }
         }
         &self.cells
