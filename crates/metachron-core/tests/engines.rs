@@ -125,7 +125,7 @@ const STRANGE: &[&str] = &[
     "{any}{year}/{month}[ {any}]",
     "{year}/{month}/{day} {hour}:{minute} {zone}",
     "{month}/{day}[ {hour}:{minute}]",
-    "/Date({serial:unix-millis})/",
+    "/Date({serial:unix-milliseconds})/",
     "{any}{serial:unix-seconds}",
     "{hour}.{fraction}",
 ];

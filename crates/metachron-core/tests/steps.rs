@@ -73,7 +73,7 @@ fn the_examples_of_the_page_are_so() {
 #[test]
 fn rounding_goes_down_also_before_1970_and_whole_cuts_toward_zero() {
     for (value, steps, expected) in [
-        ("2024-03-05T23:00:00Z", "in Asia/Tokyo | count sheet-1900", "45357.333333333333333"),
+        ("2024-03-05T23:00:00Z", "in Asia/Tokyo | serial sheet-1900", "45357.333333333333333"),
         ("2024-03-05", "show \"{weekday}\" in fr", "mardi"),
         ("2024-03-05T10:15", "show \"{month:short} {hour} h[, {day}]\"", "Mar 10 h, 5"),
         ("1969-12-31T23:35", "date", "1969-12-31"),
@@ -85,9 +85,9 @@ fn rounding_goes_down_also_before_1970_and_whole_cuts_toward_zero() {
         ("2024-03-05", "since 2024-03-07 | as weeks whole", "0"),
         ("2024-03-05", "until 2023-01-01 | as years whole", "-1"),
         ("2024-03-05T00:00", "since 2024-03-05T00:20 | as hours", "-0.333333333"),
-        ("0001-01-01T00:00", "shift -1 second", "0000-12-31T23:59:59"),
-        ("9999-12-31", "shift +1 day", "out-of-range"),
-        ("23:30", "shift +1 hour", "out-of-range"),
+        ("0001-01-01T00:00", "move -1 second", "0000-12-31T23:59:59"),
+        ("9999-12-31", "move +1 day", "out-of-range"),
+        ("23:30", "move +1 hour", "out-of-range"),
     ] {
         assert_eq!(gives(value, steps), expected, "{value} | {steps}");
     }
@@ -100,7 +100,7 @@ fn durations_are_counted_shifted_and_shown() {
         ("P1M", "as months whole", "1"),
         ("P1Y6M", "as years", "1.5"),
         ("PT36H", "as months whole", "no-fixed-length"),
-        ("PT1H", "shift +1 month", "P1MT1H"),
+        ("PT1H", "move +1 month", "P1MT1H"),
         ("-PT1H7M", "floor 15 minutes", "-PT1H15M"),
         ("PT1H7M30S", "round 15 minutes", "PT1H15M"),
         ("P1M", "floor 1 hour", "no-fixed-length"),
@@ -109,7 +109,7 @@ fn durations_are_counted_shifted_and_shown() {
         ("PT3733S", "show \"{hours}:{minutes}:{seconds}\"", "1:02:13"),
         ("-PT90S", "show \"{minutes}:{seconds}\"", "-1:30"),
         ("PT90S", "show \"{minutes}:{seconds}\" in fa digits", "۱:۳۰"),
-        ("PT90S", "spell", "PT1M30S"),
+        ("PT90S", "as iso", "PT1M30S"),
         ("2024-03-01", "since 2024-02-01 | show \"{days} days\"", "29 days"),
     ] {
         assert_eq!(gives(value, steps), expected, "{value} | {steps}");
@@ -132,7 +132,7 @@ fn ages_are_complete_years() {
 
 #[test]
 fn an_instant_shifted_by_days_keeps_its_clock_and_by_hours_what_has_passed() {
-    let steps = |step: &str| format!("in Europe/Oslo | shift {step}");
+    let steps = |step: &str| format!("in Europe/Oslo | move {step}");
     for (step, expected) in [
         ("+1 day", "2024-03-31T12:00:00+02:00"),
         ("+24 hours", "2024-03-31T13:00:00+02:00"),
@@ -146,7 +146,7 @@ fn an_instant_shifted_by_days_keeps_its_clock_and_by_hours_what_has_passed() {
 
 #[test]
 fn clamped_days_are_counted() {
-    let chain = Chain::parse("x | shift +1 month").unwrap();
+    let chain = Chain::parse("x | move +1 month").unwrap();
     let program = chain.compile(&[("x", Type::Of(Kind::Date))], &setting()).unwrap();
     let mut notes = Notes::default();
     for (from, to) in
@@ -179,17 +179,17 @@ fn what_does_not_fit_is_refused_with_its_place_and_what_would() {
         ("seen | since effort | as days", "two ends of one kind", "effort"),
         ("effort | show \"{hours}\" in fa digit", "in ar-EG digits", "show"),
         ("seen | as hours", "did you mean since … | as hours?", "as"),
-        ("seen | hour", "hour takes a date-time or a time, but gets a date", "hour"),
+        ("seen | hour", "hour takes a datetime or a time, but gets a date", "hour"),
         ("logged | year", "put | in ZONE before it", "year"),
-        ("logged | shift +1 day", "put | in ZONE before it", "day"),
+        ("logged | move +1 day", "put | in ZONE before it", "day"),
         ("logged | at Europe/Oslo", "in ZONE shows it there", "at"),
         ("caught | in Europe/Oslo", "at ZONE says where it was read", "in"),
         ("caught | at Europe/Olso", "did you mean Europe/Oslo?", "Europe/Olso"),
         ("sene | year", "did you mean \"seen\"?", "sene"),
         ("seen | yer", "did you mean year?", "yer"),
         ("seen | shift 1 month", "with their sign", "1"),
-        ("seen | shift +1 fortnight", "is no unit", "fortnight"),
-        ("seen | shift +1 hour", "a date has no clock", "hour"),
+        ("seen | move +1 fortnight", "is no unit", "fortnight"),
+        ("seen | move +1 hour", "a date has no clock", "hour"),
         ("seen | floor 7 hours", "gets a date", "floor"),
         ("caught | floor 7 hours", "must go into a day", "7"),
         ("caught | floor 1 month", "no fixed length", "month"),
@@ -205,15 +205,15 @@ fn what_does_not_fit_is_refused_with_its_place_and_what_would() {
         ("seen | period month | show \"{day}\"", "a month has no day to show", "\"{day}\""),
         ("clock | show \"{day}.{month}.{year}\"", "a time has no", "\"{day}.{month}.{year}\""),
         ("logged | hour", "but gets an instant", "hour"),
-        ("caught | count unix-seconds", "put | at ZONE before it", "unix-seconds"),
-        ("logged | count sheet-1900", "put | in ZONE before it", "sheet-1900"),
+        ("caught | serial unix-seconds", "put | at ZONE before it", "unix-seconds"),
+        ("logged | serial sheet-1900", "put | in ZONE before it", "sheet-1900"),
         ("seen | show \"{day} {month:name} {year}\" in pt-XX", "no locale", "pt-XX"),
         ("seen | show \"{day}.{month}.{year}\" | year", "put show last", "year"),
         ("y | year", "nothing has read \"y\" yet", "y"),
-        ("join year=y day=m", "a day needs its month", "year=y"),
-        ("join month=m", "a date needs its year", "month=m"),
-        ("join date=seen time=caught", "time wants a column of times", "date=seen"),
-        ("join year=y month=m time=clock", "a time belongs to a day", "year=y"),
+        ("parts year=y day=m", "a day needs its month", "year=y"),
+        ("parts month=m", "a date needs its year", "month=m"),
+        ("parts date=seen time=caught", "time wants a column of times", "date=seen"),
+        ("parts year=y month=m time=clock", "a time belongs to a day", "year=y"),
         ("caught | until now | as days", "put | at ZONE before it", "now"),
     ] {
         let error = Chain::parse(text).unwrap().compile(&columns, &setting()).unwrap_err();
@@ -238,7 +238,7 @@ fn parts_in_columns_of_their_own_are_joined() {
             Err(unmade) => unmade.code.to_owned(),
         }
     };
-    let whole = "join year=y month=m day=d";
+    let whole = "parts year=y month=m day=d";
     for (values, expected) in [
         (["2024", "3", "5"], "2024-03-05"),
         (["2024", "March", "05"], "2024-03-05"),
@@ -260,11 +260,11 @@ fn parts_in_columns_of_their_own_are_joined() {
     }
     assert_ne!(join(whole, &["2024", "13", "1"]), "2025-01-01");
     // Without a day it is a month, without a month a year.
-    assert_eq!(join("join year=y month=m", &["2024", "3"]), "2024-03");
-    assert_eq!(join("join year=y", &["2024"]), "2024");
+    assert_eq!(join("parts year=y month=m", &["2024", "3"]), "2024-03");
+    assert_eq!(join("parts year=y", &["2024"]), "2024");
     // With a clock and a zone it is a moment.
     let columns = [("on", Type::Of(Kind::Date)), ("at", Type::Of(Kind::Time)), ("tz", Type::Raw)];
-    let chain = Chain::parse("join date=on time=at zone=tz").unwrap();
+    let chain = Chain::parse("parts date=on time=at zone=tz").unwrap();
     let program = chain.compile(&columns, &setting()).unwrap();
     assert_eq!(program.gives(), Type::Of(Kind::Instant));
     let row = |zone: &str| [item("2024-10-27").0, item("02:30").0, Item::Text(zone.to_owned())];
@@ -307,7 +307,7 @@ proptest! {
         let date = run("x | date", &of, std::slice::from_ref(&whole));
         let time = run("x | time", &of, std::slice::from_ref(&whole));
         let parts = [("d", Type::Of(Kind::Date)), ("t", Type::Of(Kind::Time))];
-        prop_assert_eq!(run("join date=d time=t", &parts, &[date, time]), whole);
+        prop_assert_eq!(run("parts date=d time=t", &parts, &[date, time]), whole);
     }
 
     #[test]
@@ -316,15 +316,15 @@ proptest! {
     ) {
         let whole = Item::Moment(Moment::DateTime(clock));
         let of = [("x", Type::Of(Kind::DateTime))];
-        let there = run(&format!("x | shift {days:+} days {seconds:+} seconds"), &of, std::slice::from_ref(&whole));
-        let back = run(&format!("x | shift {:+} seconds | shift {:+} days", -seconds, -days), &of, &[there]);
+        let there = run(&format!("x | move {days:+} days {seconds:+} seconds"), &of, std::slice::from_ref(&whole));
+        let back = run(&format!("x | move {:+} seconds | move {:+} days", -seconds, -days), &of, &[there]);
         prop_assert_eq!(&back, &whole);
-        let chain = Chain::parse(&format!("x | shift {months:+} months")).unwrap();
+        let chain = Chain::parse(&format!("x | move {months:+} months")).unwrap();
         let program = chain.compile(&of, &setting()).unwrap();
         let mut notes = Notes::default();
         let there = program.run(std::slice::from_ref(&whole), &[], &mut notes).unwrap();
         if notes.clamped == 0 {
-            prop_assert_eq!(run(&format!("x | shift {:+} months", -months), &of, &[there]), whole);
+            prop_assert_eq!(run(&format!("x | move {:+} months", -months), &of, &[there]), whole);
         }
     }
 
@@ -368,7 +368,7 @@ proptest! {
     fn complete_months_are_those_that_a_shift_reaches(clock in clocks(), months in 0_i64..2_000) {
         let of = [("x", Type::Of(Kind::DateTime)), ("y", Type::Of(Kind::DateTime))];
         let from = Item::Moment(Moment::DateTime(clock));
-        let chain = Chain::parse(&format!("x | shift {months:+} months")).unwrap();
+        let chain = Chain::parse(&format!("x | move {months:+} months")).unwrap();
         let mut notes = Notes::default();
         let to = chain.compile(&of, &setting()).unwrap().run(std::slice::from_ref(&from), &[], &mut notes).unwrap();
         let counted = run("y | since x | as months whole", &of, &[to, from]).to_string();

@@ -551,7 +551,7 @@ fn nanoseconds_that_a_column_cannot_hold_are_refused_with_their_row() {
     own.row(&cell("2024-03-05T10:15:00.123456789")).unwrap();
     let error = own.row(&cell("0001-01-01T00:00:00")).unwrap_err().to_string();
     assert!(error.starts_with("row 2, column \"at\": 0001-01-01T00:00:00"), "{error}");
-    assert!(error.contains("--precision micro"), "{error}");
+    assert!(error.contains("--precision microseconds"), "{error}");
     drop(own);
     assert!(!path.exists() && std::fs::read_dir(folder.path()).unwrap().next().is_none());
     let field = Field { holds: Holds::Of(Kind::Duration), ..Field::text("length") };

@@ -103,7 +103,7 @@ impl Config {
     pub fn derive(&mut self, texts: &[String]) -> Result<(), Failure> {
         for text in texts {
             let own = Derivation::parse(text).map_err(Failure::usage)?;
-            self.repeated.push_str(&format!(" --derive {}", shell_word(text)));
+            self.repeated.push_str(&format!(" --make {}", shell_word(text)));
             match self.derive.iter_mut().find(|other| other.name == own.name) {
                 Some(other) => *other = own,
                 None => self.derive.push(own),

@@ -508,7 +508,7 @@ pub fn epoch(text: &str) -> Result<Epoch, String> {
     text.parse().map_err(|unknown: UnknownEpoch| {
         let near = unknown.near.map_or(String::new(), |near| format!("; did you mean {near}?"));
         format!(
-            "epoch {} is no name that list epochs has, and no MOMENT/UNIT such as 1582-10-14/seconds{near}",
+            "epoch {} is no name that list epochs has, and no INSTANT/UNIT such as 1582-10-14/seconds{near}",
             quoted(text)
         )
     })
@@ -564,9 +564,9 @@ pub fn layouts(texts: &[String]) -> Result<Vec<Layout>, String> {
 
 /// The first year of the hundred, if all of them can be written.
 pub fn two_digit_from(year: i64) -> Result<i16, String> {
-    let first = i16::try_from(year).ok().filter(|year| (0..=9900).contains(year));
+    let first = i16::try_from(year).ok().filter(|year| (100..=9900).contains(year));
     first.ok_or_else(|| {
-        format!("two-digit years cannot begin with {year}; give a year from 0 to 9900")
+        format!("two-digit years cannot begin with {year}; give a year from 100 to 9900")
     })
 }
 

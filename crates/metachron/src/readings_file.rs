@@ -95,15 +95,15 @@ fn parse(path: &Path, text: &str) -> Result<ReadingsFile, At> {
                     file.columns.push(column);
                 }
             }
-            "derive" => {
+            "make" => {
                 let tables = item.as_array_of_tables();
                 let tables =
-                    tables.ok_or((at, "a derived column is written [[derive]]".to_owned()))?;
+                    tables.ok_or((at, "a derived column is written [[make]]".to_owned()))?;
                 for table in tables {
                     file.derive.push(derivation(table, at)?);
                 }
             }
-            _ => return Err((at, unknown_key(key, ["metachron", "source", "column", "derive"]))),
+            _ => return Err((at, unknown_key(key, ["metachron", "source", "column", "make"]))),
         }
     }
     Ok(file)
@@ -171,7 +171,7 @@ fn derivation(table: &toml_edit::Table, whole: usize) -> Result<Derivation, At> 
         (Some(name), Some(steps)) => Ok(Derivation { name, steps }),
         _ => Err((
             start,
-            "a [[derive]] has a name and steps: steps = \"seen | start month\"".to_owned(),
+            "a [[make]] has a name and steps: steps = \"seen | start month\"".to_owned(),
         )),
     }
 }
@@ -216,16 +216,16 @@ fn seen(table: &dyn TableLike) -> Result<Seen, String> {
         let number = |item: &Item| item.as_integer().and_then(|n| u64::try_from(n).ok());
         match key {
             "rows" => seen.rows = number(item).ok_or_else(wrong)?,
-            "unread" => seen.unread = number(item).ok_or_else(wrong)?,
+            "unreadable" => seen.unreadable = number(item).ok_or_else(wrong)?,
             "dates" => seen.dates = number(item).ok_or_else(wrong)?,
             "telling" => seen.telling = number(item).ok_or_else(wrong)?,
             "against" => seen.against = number(item).ok_or_else(wrong)?,
             "earliest" => seen.earliest = Some(item.as_str().ok_or_else(wrong)?.to_owned()),
             "latest" => seen.latest = Some(item.as_str().ok_or_else(wrong)?.to_owned()),
             "beside" => seen.beside = texts(key, item.as_value().ok_or_else(wrong)?)?,
-            "forms" => {
-                for (form, rows) in item.as_table_like().ok_or_else(wrong)?.iter() {
-                    seen.forms.insert(form.to_owned(), number(rows).ok_or_else(wrong)?);
+            "shapes" => {
+                for (shape, rows) in item.as_table_like().ok_or_else(wrong)?.iter() {
+                    seen.shapes.insert(shape.to_owned(), number(rows).ok_or_else(wrong)?);
                 }
             }
             _ => return Err(format!("seen: {}", unknown_key(key, SEEN_KEYS))),
@@ -235,19 +235,19 @@ fn seen(table: &dyn TableLike) -> Result<Seen, String> {
 }
 
 const SEEN_KEYS: [&str; 9] =
-    ["rows", "unread", "forms", "earliest", "latest", "dates", "telling", "against", "beside"];
+    ["rows", "unreadable", "shapes", "earliest", "latest", "dates", "telling", "against", "beside"];
 
 /// What a column looks like, as it is saved.
 pub fn seen_value(seen: &Seen) -> toml_edit::Value {
     let number = |number: u64| toml_edit::Value::from(i64::try_from(number).unwrap_or(i64::MAX));
     let mut table = toml_edit::InlineTable::new();
     table.insert("rows", number(seen.rows));
-    table.insert("unread", number(seen.unread));
-    let mut forms = toml_edit::InlineTable::new();
-    for (form, rows) in &seen.forms {
-        forms.insert(form, number(*rows));
+    table.insert("unreadable", number(seen.unreadable));
+    let mut shapes = toml_edit::InlineTable::new();
+    for (shape, rows) in &seen.shapes {
+        shapes.insert(shape, number(*rows));
     }
-    table.insert("forms", forms.into());
+    table.insert("shapes", shapes.into());
     for (key, text) in [("earliest", &seen.earliest), ("latest", &seen.latest)] {
         if let Some(text) = text {
             table.insert(key, text.into());

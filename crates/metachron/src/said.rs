@@ -1,4 +1,4 @@
-//! What is said of single columns on the command line: `--set`, `--when` and `--derive`.
+//! What is said of single columns on the command line: `--set`, `--when` and `--make`.
 
 use std::ops::RangeInclusive;
 
@@ -45,13 +45,13 @@ pub struct Derivation {
 }
 
 impl Derivation {
-    /// `NAME = COLUMN | STEP …`, as `--derive` has it.
+    /// `NAME = COLUMN | STEP …`, as `--make` has it.
     ///
     /// # Errors
     /// If it names no column.
     pub fn parse(text: &str) -> Result<Derivation, String> {
-        let example = "write --derive 'age = released | since captured | as days'";
-        let (name, steps) = named("--derive", text, example)?;
+        let example = "write --make 'age = released | since captured | as days'";
+        let (name, steps) = named("--make", text, example)?;
         Ok(Derivation { name, steps })
     }
 }
@@ -335,7 +335,7 @@ mod tests {
             ("seen: order", "has no ="),
             ("seen: layouts=[\"{day}.{mnth}.{year}\"]", "did you mean {month}?"),
             ("seen: order=dmy, layouts=\"{day}.{month}.{year}\"", "exclude each other"),
-            ("seen: two_digit_from=9950", "from 0 to 9900"),
+            ("seen: two_digit_from=9950", "from 100 to 9900"),
             (
                 "seen: written_in=pt-XX",
                 "\"pt-XX\" is no locale that CLDR 48.2 has; did you mean pt",

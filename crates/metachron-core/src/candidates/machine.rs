@@ -37,8 +37,8 @@ const FORMS: [&str; 22] = [
     "D:{year}{month:02}{day:02}{hour:02}{minute:02}{second:02}{offset}",
     "D:{year}{month:02}{day:02}[{hour:02}{minute:02}[{second:02}]]",
     // As web services put it into JSON.
-    "/Date({serial:unix-millis})/",
-    "/Date({serial:unix-millis}{offset:basic})/",
+    "/Date({serial:unix-milliseconds})/",
+    "/Date({serial:unix-milliseconds}{offset:basic})/",
 ];
 
 static LAYOUTS: LazyLock<Vec<Layout>> =

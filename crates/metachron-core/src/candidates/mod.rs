@@ -454,7 +454,7 @@ mod tests {
                 "D:20240305101112+01'00'",
                 vec!["D:{year}{month:02}{day:02}{hour:02}{minute:02}{second:02}{offset}"],
             ),
-            ("/Date(1709633472000)/", vec!["/Date({serial:unix-millis})/"]),
+            ("/Date(1709633472000)/", vec!["/Date({serial:unix-milliseconds})/"]),
             ("令和6年3月5日", vec!["{era}{year:era}年{month}月{day}日"]),
             ("令和元年5月1日", vec!["{era}{year:era}年{month}月{day}日"]),
             ("15 March 44 BC", vec!["{day} {month:name} {year:era} {era}"]),

@@ -105,23 +105,23 @@ const NAMED: [Named; 20] = [
     named("sheet-1904", "1904-01-01", "days", count(1904, 1, 1, 0, DAY), Yields::Days),
     named("day-zero-1899", "1899-12-30", "days", count(1899, 12, 30, 0, DAY), Yields::Days),
     named("unix-seconds", "1970-01-01T00:00Z", "seconds", count(1970, 1, 1, 0, SECOND), Yields::Moments),
-    named("unix-millis", "1970-01-01T00:00Z", "milliseconds", count(1970, 1, 1, 0, SECOND / 1_000), Yields::Moments),
-    named("unix-micros", "1970-01-01T00:00Z", "microseconds", count(1970, 1, 1, 0, SECOND / 1_000_000), Yields::Moments),
-    named("unix-nanos", "1970-01-01T00:00Z", "nanoseconds", count(1970, 1, 1, 0, 1), Yields::Moments),
+    named("unix-milliseconds", "1970-01-01T00:00Z", "milliseconds", count(1970, 1, 1, 0, SECOND / 1_000), Yields::Moments),
+    named("unix-microseconds", "1970-01-01T00:00Z", "microseconds", count(1970, 1, 1, 0, SECOND / 1_000_000), Yields::Moments),
+    named("unix-nanoseconds", "1970-01-01T00:00Z", "nanoseconds", count(1970, 1, 1, 0, 1), Yields::Moments),
     named("seconds-1582", "1582-10-14T00:00", "seconds", count(1582, 10, 14, 0, SECOND), Yields::Clocks),
     named("days-1960", "1960-01-01", "days", count(1960, 1, 1, 0, DAY), Yields::Days),
     named("seconds-1960", "1960-01-01T00:00", "seconds", count(1960, 1, 1, 0, SECOND), Yields::Clocks),
-    named("hundred-nanos-0001", "0001-01-01T00:00", "100 nanoseconds", count(1, 1, 1, 0, 100), Yields::Clocks),
-    named("hundred-nanos-1601", "1601-01-01T00:00Z", "100 nanoseconds", count(1601, 1, 1, 0, 100), Yields::Moments),
+    named("hundred-nanoseconds-0001", "0001-01-01T00:00", "100 nanoseconds", count(1, 1, 1, 0, 100), Yields::Clocks),
+    named("hundred-nanoseconds-1601", "1601-01-01T00:00Z", "100 nanoseconds", count(1601, 1, 1, 0, 100), Yields::Moments),
     named("day-one-0001", "0000-12-31", "days", count(0, 12, 31, 0, DAY), Yields::Days),
     // 0000-01-01 is 1, as 0001-01-01 is in the one before: they are 366 days apart.
-    named("day-zero-year-0", "-000001-12-31", "days", count(-1, 12, 31, 0, DAY), Yields::Days),
+    named("day-one-0000", "-000001-12-31", "days", count(-1, 12, 31, 0, DAY), Yields::Days),
     named("julian-day", "-004713-11-24T12:00", "days", count(-4713, 11, 24, 12, DAY), Yields::Clocks),
     named("modified-julian-day", "1858-11-17", "days", count(1858, 11, 17, 0, DAY), Yields::Days),
     named("seconds-2001", "2001-01-01T00:00Z", "seconds", count(2001, 1, 1, 0, SECOND), Yields::Moments),
     named("yyyymmdd", "", "digits", Rule::YearMonthDay, Yields::Days),
     named("yyyyddd", "", "digits", Rule::YearDay, Yields::Days),
-    named("cyymmdd", "", "digits", Rule::CenturyYearMonthDay, Yields::Days),
+    named("century-yymmdd", "", "digits", Rule::CenturyYearMonthDay, Yields::Days),
 ];
 
 /// Why a number is no date.
@@ -430,9 +430,9 @@ impl FromStr for Epoch {
             "hours" => 3_600 * SECOND,
             "minutes" => 60 * SECOND,
             "seconds" => SECOND,
-            "millis" => SECOND / 1_000,
-            "micros" => SECOND / 1_000_000,
-            "nanos" => 1,
+            "milliseconds" => SECOND / 1_000,
+            "microseconds" => SECOND / 1_000_000,
+            "nanoseconds" => 1,
             _ => return Err(unknown()),
         };
         let (origin, is_moment) = origin_of(origin).ok_or_else(unknown)?;
@@ -473,9 +473,9 @@ impl fmt::Display for Epoch {
         let unit = match unit {
             DAY => "days",
             SECOND => "seconds",
-            1 => "nanos",
-            1_000 => "micros",
-            1_000_000 => "millis",
+            1 => "nanoseconds",
+            1_000 => "microseconds",
+            1_000_000 => "milliseconds",
             _ if unit == 60 * SECOND => "minutes",
             _ => "hours",
         };

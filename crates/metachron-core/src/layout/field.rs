@@ -173,7 +173,7 @@ pub const FIELDS: [(&str, Field); 73] = [
     ("zone", Field::Zone),
     ("zone:brackets", Field::ZoneBrackets),
     ("serial:unix-seconds", Field::Serial(Epoch::UNIX_SECONDS)),
-    ("serial:unix-millis", Field::Serial(Epoch::UNIX_MILLIS)),
+    ("serial:unix-milliseconds", Field::Serial(Epoch::UNIX_MILLIS)),
     ("years", Field::Count(Unit::YEARS)),
     ("months", Field::Count(Unit::MONTHS)),
     ("weeks", Field::Count(Unit::WEEKS)),

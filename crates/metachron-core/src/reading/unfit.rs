@@ -168,7 +168,7 @@ impl Unfit {
     /// A short word for programs.
     pub fn code(&self) -> &'static str {
         match self {
-            Unfit::Form => "form",
+            Unfit::Form => "unknown-form",
             Unfit::Bound(_) => "no-such-value",
             Unfit::NoSuchDay { .. } | Unfit::NoSuchDayOf { .. } | Unfit::NoSuchYearDay { .. } => {
                 "no-such-day"
@@ -180,7 +180,7 @@ impl Unfit {
             Unfit::PartOfDay { .. } => "part-of-day",
             Unfit::MidnightOfDay => "midnight",
             Unfit::NoSuchWeek { .. } => "no-such-week",
-            Unfit::Weekday { .. } => "weekday",
+            Unfit::Weekday { .. } => "wrong-weekday",
             Unfit::NoYear => "no-year",
             Unfit::UnclearName => "unclear-name",
             Unfit::MinutesOrMonths | Unfit::UnclearUnit { .. } => "unclear-unit",
@@ -203,7 +203,7 @@ impl Unfit {
             Unfit::NotCounted(_, NotCounted::OutOfRange) => "out-of-range",
             Unfit::LeftOut { .. } => "no-such-day",
             Unfit::NotCounted(..) => "no-such-day",
-            Unfit::Fault => "fault",
+            Unfit::Fault => "error-cell",
             Unfit::OtherKind { .. } => "other-kind",
         }
     }

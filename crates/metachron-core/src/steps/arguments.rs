@@ -1,4 +1,4 @@
-//! The arguments of steps: periods, amounts, zones, layouts, the other end of a span.
+//! The arguments of steps: periods, amounts, zones, layouts, the other end of a duration.
 
 use jiff::Timestamp;
 use jiff::civil::{Date, DateTime, Time};
@@ -66,13 +66,13 @@ impl Compiler<'_> {
         })
     }
 
-    pub(super) fn shift(
+    pub(super) fn move_by(
         &self,
         name: &Word,
         arguments: &[Word],
         takes: Type,
     ) -> Result<Op, StepError> {
-        let example = "shift names amounts with their sign: shift +18 months -1 day";
+        let example = "move names amounts with their sign: move +18 months -1 day";
         if arguments.is_empty() || !arguments.len().is_multiple_of(2) {
             return Err(self.at(arguments.last().unwrap_or(name), example));
         }
@@ -91,22 +91,22 @@ impl Compiler<'_> {
                     );
                 }
                 (Type::Of(Kind::Date), Unit::Nanos(_)) => {
-                    return misfit("a date has no clock; shift it by days or longer");
+                    return misfit("a date has no clock; move it by days or longer");
                 }
                 (Type::Of(Kind::Time), Unit::Months(_) | Unit::Days(_)) => {
-                    return misfit("a time belongs to no day; shift it by hours or less");
+                    return misfit("a time belongs to no day; move it by hours or less");
                 }
                 (Type::Of(Kind::Month), unit) if !matches!(unit, Unit::Months(_)) => {
-                    return misfit("a month is shifted by months, quarters or years");
+                    return misfit("a month is moved by months, quarters or years");
                 }
                 (Type::Of(Kind::Quarter), unit) if !matches!(unit, Unit::Months(3 | 12)) => {
-                    return misfit("a quarter is shifted by quarters or years");
+                    return misfit("a quarter is moved by quarters or years");
                 }
                 (Type::Of(Kind::Year), unit) if unit != Unit::Months(12) => {
-                    return misfit("a year is shifted by years");
+                    return misfit("a year is moved by years");
                 }
                 (Type::Of(Kind::Week), unit) if unit != Unit::Days(7) => {
-                    return misfit("a week is shifted by weeks");
+                    return misfit("a week is moved by weeks");
                 }
                 (Type::Of(_) | Type::Zoned, _) => {}
                 _ => return Err(self.misfit(name, takes, "a date, a time or a moment")),
@@ -120,10 +120,10 @@ impl Compiler<'_> {
             *sum =
                 all.ok_or_else(|| self.at(amount, "that is further than years can be written"))?;
         }
-        Ok(Op::Shift { months, days, nanos })
+        Ok(Op::Move { months, days, nanos })
     }
 
-    /// The other end of a span.
+    /// The other end of a duration.
     pub(super) fn other(
         &mut self,
         name: &Word,
@@ -144,7 +144,7 @@ impl Compiler<'_> {
             };
             if !same {
                 let says = format!(
-                    "a span has two ends of one kind, but this is {} beside {}",
+                    "a duration has two ends of one kind, but this is {} beside {}",
                     one(of),
                     one(Type::Of(kind))
                 );
@@ -158,7 +158,7 @@ impl Compiler<'_> {
         };
         match (other.text.as_str(), name.text.as_str()) {
             ("earliest", _) => return fact(Fact::Earliest(self.steps)),
-            ("top", _) => return fact(Fact::Top(self.steps)),
+            ("first-row", _) => return fact(Fact::FirstRow(self.steps)),
             ("now", _) => {
                 return match kind {
                     Kind::Date => Ok(Other::Fixed(Moment::Date(self.setting.today))),
@@ -223,10 +223,9 @@ impl Compiler<'_> {
                 }
                 _ => String::new(),
             };
-            return Err(self.at(
-                name,
-                format!("as takes a span or a duration, but gets {}{hint}", one(takes)),
-            ));
+            return Err(
+                self.at(name, format!("as takes a duration, but gets {}{hint}", one(takes)))
+            );
         };
         match of {
             Unit::Months(_) if !whole => Err(self.at(

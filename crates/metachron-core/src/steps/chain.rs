@@ -3,7 +3,7 @@
 use std::ops::Range;
 
 use super::StepError;
-use super::join::Role;
+use super::parts::Role;
 
 /// A word with its place; what stands in double quotes is one word.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -20,7 +20,7 @@ pub enum Source {
     /// With a column.
     Column(Word),
     /// With several columns put together, each in its role.
-    Join(Vec<(Role, Word)>),
+    Parts(Vec<(Role, Word)>),
 }
 
 /// A source and its steps, taken apart.
@@ -52,8 +52,8 @@ impl Chain {
                 let says = "a column is missing before the first step, such as seen | date";
                 return Err(wrong(0..text.len().min(1), says));
             }
-            [join, roles @ ..] if join.text == "join" && !roles.is_empty() => {
-                Source::Join(Role::all(text, roles)?)
+            [parts, roles @ ..] if parts.text == "parts" && !roles.is_empty() => {
+                Source::Parts(Role::all(text, roles)?)
             }
             [column] => Source::Column(column.clone()),
             [_, second, ..] => {
@@ -149,7 +149,7 @@ mod tests {
             ("net opened | date", "double quotes", "    ^^^^^^"),
             ("\"net | date", "not closed", "^^^^^^^^^^^"),
             ("join yaer=y", "did you mean year?", "     ^^^^^^"),
-            ("join year=y year=z", "twice", "            ^^^^^^"),
+            ("parts year=y year=z", "twice", "            ^^^^^^"),
         ] {
             let error = Chain::parse(text).unwrap_err();
             assert!(error.to_string().contains(says), "{text}: {error}");

@@ -6,7 +6,7 @@ use jiff::civil::Date;
 use super::StepError;
 use super::chain::{Chain, Source, Word};
 use super::item::{Item, Type};
-use super::join::{self, Role};
+use super::parts::{self, Role};
 use super::period::{Part, Period};
 use crate::duration::Unit;
 use crate::epoch::Epoch;
@@ -20,8 +20,8 @@ use crate::zone::Clock;
 
 /// Every step with its arguments, what it takes and what it gives.
 pub const STEPS: [(&str, &str, &str); 18] = [
-    ("date", "", "a date-time → its date, rounded down"),
-    ("time", "", "a date-time → its time of day, exact"),
+    ("date", "", "a datetime → its date, rounded down"),
+    ("time", "", "a datetime → its time of day, exact"),
     (
         "year quarter month week weekyear day weekday yearday hour minute second fraction",
         "",
@@ -32,19 +32,19 @@ pub const STEPS: [(&str, &str, &str); 18] = [
     ("round", "AMOUNT UNIT", "a time → the nearest one, half up: round 15 minutes"),
     ("floor", "AMOUNT UNIT", "a time → the one before: floor 15 minutes"),
     (
-        "shift",
+        "move",
         "±AMOUNT UNIT …",
-        "moved; a day that the month lacks becomes its last: shift +18 months",
+        "moved; a day that the month lacks becomes its last: move +18 months",
     ),
-    ("since", "COLUMN|MOMENT|earliest|top", "the span from there to here"),
-    ("until", "COLUMN|MOMENT|now", "the span from here to there"),
-    ("as", "UNIT [whole]", "a span or duration → a number of that unit; whole cuts off"),
+    ("since", "COLUMN|VALUE|earliest|first-row", "the duration from there to here"),
+    ("until", "COLUMN|VALUE|now", "the duration from here to there"),
+    ("as", "UNIT [whole]", "a duration → a number of that unit; whole cuts off"),
+    ("as", "iso", "a duration → an ISO 8601 duration"),
     ("in", "ZONE", "an instant → the clock there, with its offset"),
-    ("at", "ZONE", "a date-time → an instant, read as a clock there"),
-    ("count", "EPOCH", "a number counted from that origin: count sheet-1900"),
+    ("at", "ZONE", "a datetime → an instant, read as a clock there"),
+    ("serial", "EPOCH", "a number counted from that origin: serial sheet-1900"),
     ("period", "PERIOD", "a date → its month, quarter, week or year"),
     ("leap", "", "a date → whether its year is a leap year"),
-    ("spell", "", "a span or duration → an ISO 8601 duration"),
     ("show", "\"LAYOUT\" [in LOCALE]", "text in that form; it is a date no longer"),
 ];
 
@@ -80,7 +80,7 @@ pub(super) enum Op {
     End(Period),
     Round(i64),
     Floor(i64),
-    Shift {
+    Move {
         months: i64,
         days: i64,
         nanos: i64,
@@ -90,10 +90,10 @@ pub(super) enum Op {
     As(Unit, bool),
     In(Clock),
     At(Clock),
-    Count(Epoch),
+    Serial(Epoch),
     Period(Period),
     Leap,
-    Spell,
+    Iso,
     Show {
         layout: Box<Layout>,
         lexicon: Lexicon,
@@ -102,7 +102,7 @@ pub(super) enum Op {
     },
 }
 
-/// The other end of a span.
+/// The other end of a duration.
 #[derive(Debug, Clone, Copy)]
 pub(super) enum Other {
     /// What stands in this input.
@@ -119,7 +119,7 @@ pub enum Fact {
     /// The earliest of them.
     Earliest(usize),
     /// That of the first row that has one.
-    Top(usize),
+    FirstRow(usize),
 }
 
 /// Steps ready to run.
@@ -180,7 +180,7 @@ impl Chain {
         };
         let (roles, mut current) = match &self.source {
             Source::Column(word) => (None, compiler.column(word)?.1),
-            Source::Join(list) => {
+            Source::Parts(list) => {
                 let mut roles = Vec::new();
                 let mut types = Vec::new();
                 for (role, word) in list {
@@ -190,7 +190,7 @@ impl Chain {
                 }
                 let span = list.first().map_or(0..0, |(_, first)| first.span.start..first.span.end);
                 let gives =
-                    join::gives(&types).map_err(|says| StepError::new(&self.text, span, says))?;
+                    parts::gives(&types).map_err(|says| StepError::new(&self.text, span, says))?;
                 (Some(roles), gives)
             }
         };
@@ -213,7 +213,7 @@ impl Chain {
         }
         if let Type::Span(_) = current {
             let end = self.text.trim_end().len();
-            let says = "a span is not written by itself; say in which unit: | as days, or | spell";
+            let says = "a duration between two values is not written by itself; say in which unit: | as days, or | as iso";
             return Err(compiler.wrong(end.saturating_sub(1)..end, says));
         }
         let Compiler { inputs, facts, .. } = compiler;
@@ -272,13 +272,13 @@ impl Compiler<'_> {
             "date" => {
                 self.none(arguments)?;
                 let fits = matches!(takes, Type::Of(Kind::DateTime | Kind::Date) | Type::Zoned);
-                self.takes(fits, name, takes, "a date-time")?;
+                self.takes(fits, name, takes, "a datetime")?;
                 Ok((Op::Date, Type::Of(Kind::Date)))
             }
             "time" => {
                 self.none(arguments)?;
                 let fits = matches!(takes, Type::Of(Kind::DateTime | Kind::Time) | Type::Zoned);
-                self.takes(fits, name, takes, "a date-time")?;
+                self.takes(fits, name, takes, "a datetime")?;
                 Ok((Op::Time, Type::Of(Kind::Time)))
             }
             "start" | "end" => {
@@ -305,11 +305,11 @@ impl Compiler<'_> {
             "round" | "floor" => {
                 let timed = Type::Of(Kind::DateTime) == takes || Type::Of(Kind::Time) == takes;
                 let fits = timed || matches!(takes, Type::Of(Kind::Duration) | Type::Zoned);
-                self.takes(fits, name, takes, "a date-time, a time or a duration")?;
+                self.takes(fits, name, takes, "a datetime, a time or a duration")?;
                 let nanos = self.step_of(name, arguments, takes)?;
                 Ok((if name.text == "round" { Op::Round(nanos) } else { Op::Floor(nanos) }, takes))
             }
-            "shift" => Ok((self.shift(name, arguments, takes)?, takes)),
+            "move" => Ok((self.move_by(name, arguments, takes)?, takes)),
             "since" | "until" => {
                 let kind = match takes {
                     Type::Of(kind @ (Kind::Date | Kind::DateTime | Kind::Instant | Kind::Time)) => {
@@ -322,6 +322,11 @@ impl Compiler<'_> {
                 let op = if name.text == "since" { Op::Since(other) } else { Op::Until(other) };
                 Ok((op, Type::Span(kind)))
             }
+            "as" if matches!(arguments, [iso] if iso.text == "iso") => {
+                let fits = matches!(takes, Type::Of(Kind::Duration) | Type::Span(_));
+                self.takes(fits, name, takes, "a duration")?;
+                Ok((Op::Iso, Type::Of(Kind::Duration)))
+            }
             "as" => {
                 let (unit, whole) = self.unit_and_whole(name, arguments, takes)?;
                 Ok((Op::As(unit, whole), Type::Number))
@@ -330,7 +335,7 @@ impl Compiler<'_> {
                 let clock = self.clock(name, arguments)?;
                 let fits = matches!(takes, Type::Of(Kind::Instant) | Type::Zoned);
                 if takes == Type::Of(Kind::DateTime) {
-                    let says = "a date-time is a clock time in no stated zone; at ZONE says where it was read, then in ZONE shows it elsewhere";
+                    let says = "a datetime is a clock time in no stated zone; at ZONE says where it was read, then in ZONE shows it elsewhere";
                     return Err(self.at(name, says));
                 }
                 self.takes(fits, name, takes, "an instant")?;
@@ -342,15 +347,15 @@ impl Compiler<'_> {
                     let says = "an instant is a moment already; in ZONE shows it there";
                     return Err(self.at(name, says));
                 }
-                self.takes(takes == Type::Of(Kind::DateTime), name, takes, "a date-time")?;
+                self.takes(takes == Type::Of(Kind::DateTime), name, takes, "a datetime")?;
                 Ok((Op::At(clock), Type::Of(Kind::Instant)))
             }
-            "count" => {
+            "serial" => {
                 let [epoch] = arguments else {
-                    return Err(self.at(name, "count names its origin: count sheet-1900"));
+                    return Err(self.at(name, "serial names its origin: serial sheet-1900"));
                 };
                 let fits = dated || takes == Type::Of(Kind::Instant);
-                self.takes(fits, name, takes, "a date, a date-time or an instant")?;
+                self.takes(fits, name, takes, "a date, a datetime or an instant")?;
                 let found = epoch.text.parse::<Epoch>().map_err(|unknown| {
                     let near =
                         unknown.near.map_or("metachron list epochs has them".to_owned(), |near| {
@@ -370,7 +375,7 @@ impl Compiler<'_> {
                     }
                     _ => {}
                 }
-                Ok((Op::Count(found), Type::Number))
+                Ok((Op::Serial(found), Type::Number))
             }
             "leap" => {
                 self.none(arguments)?;
@@ -378,12 +383,6 @@ impl Compiler<'_> {
                     dated || matches!(takes, Type::Of(Kind::Year | Kind::Month | Kind::Quarter));
                 self.takes(fits, name, takes, "a date or a year")?;
                 Ok((Op::Leap, Type::Truth))
-            }
-            "spell" => {
-                self.none(arguments)?;
-                let fits = matches!(takes, Type::Of(Kind::Duration) | Type::Span(_));
-                self.takes(fits, name, takes, "a span or a duration")?;
-                Ok((Op::Spell, Type::Of(Kind::Duration)))
             }
             "show" => Ok((self.show(name, arguments, takes)?, Type::Text)),
             other => {
@@ -404,7 +403,7 @@ impl Compiler<'_> {
             Type::Of(Kind::Instant) => {
                 "; an instant shows another clock in every zone: put | in ZONE before it".to_owned()
             }
-            Type::Span(_) => "; | as days makes a number of a span".to_owned(),
+            Type::Span(_) => "; | as days makes a number of it".to_owned(),
             Type::Of(Kind::Duration) => "; | as hours makes a number of a duration".to_owned(),
             Type::Text => "; text is a date no longer: put show last".to_owned(),
             _ => String::new(),
@@ -442,7 +441,7 @@ impl Compiler<'_> {
             Type::Of(Kind::Week) => matches!(part, Part::WeekYear | Part::Week),
             _ => false,
         };
-        let wants = if part.is_of_clock() { "a date-time or a time" } else { "a date" };
+        let wants = if part.is_of_clock() { "a datetime or a time" } else { "a date" };
         self.takes(fits, name, takes, wants)
     }
 }

@@ -250,7 +250,7 @@ impl Parser<'_> {
         let chain = Chain::parse(&self.text[steps.clone()]).map_err(shifted)?;
         let program = chain.compile(self.columns, self.setting).map_err(shifted)?;
         if !program.facts().is_empty() {
-            let says = "earliest and top are for derived columns; derive one and compare it";
+            let says = "earliest and first-row are for derived columns; derive one and compare it";
             return Err(StepError::new(self.text, steps, says));
         }
         let of = program.gives();

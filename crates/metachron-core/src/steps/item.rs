@@ -36,7 +36,7 @@ impl fmt::Display for Type {
             Type::Number => f.write_str("number"),
             Type::Truth => f.write_str("true or false"),
             Type::Text => f.write_str("text"),
-            Type::Span(_) => f.write_str("span"),
+            Type::Span(_) => f.write_str("duration"),
             Type::Raw => f.write_str("raw text"),
         }
     }

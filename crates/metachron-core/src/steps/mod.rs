@@ -4,7 +4,7 @@
 //! use metachron_core::moment::{Kind, Moment};
 //! use metachron_core::steps::{Chain, Item, Setting, Type};
 //!
-//! let chain = Chain::parse("seen | shift +1 month | end month | weekday").unwrap();
+//! let chain = Chain::parse("seen | move +1 month | end month | weekday").unwrap();
 //! let setting = Setting::new(jiff::civil::date(2024, 6, 1));
 //! let program = chain.compile(&[("seen", Type::Of(Kind::Date))], &setting).unwrap();
 //! assert_eq!(program.gives(), Type::Number);
@@ -19,7 +19,7 @@ mod compile;
 mod condition;
 mod error;
 mod item;
-mod join;
+mod parts;
 mod period;
 mod run;
 mod series;
@@ -29,7 +29,7 @@ pub use compile::{Fact, Program, STEPS, Setting};
 pub use condition::{Condition, Test};
 pub use error::StepError;
 pub use item::{Item, Type, Unmade};
-pub use join::Role;
+pub use parts::Role;
 pub use period::{Part, Period};
 pub use run::Notes;
 pub use series::Series;

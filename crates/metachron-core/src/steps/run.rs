@@ -6,7 +6,7 @@ use jiff::{Span, Timestamp};
 
 use super::compile::{Fact, Op, Other, Program};
 use super::item::{Item, Unmade};
-use super::join::join;
+use super::parts::join;
 use super::period::{Part, Period};
 use crate::duration::{DAY, Duration, Unit};
 use crate::epoch::Number;
@@ -38,13 +38,13 @@ impl Program {
     /// Looks at a row for what only the whole table shows.
     pub fn observe(&self, inputs: &[Item], facts: &mut [Item]) {
         for (at, fact) in self.facts().iter().enumerate() {
-            let (Fact::Earliest(steps) | Fact::Top(steps)) = *fact;
+            let (Fact::Earliest(steps) | Fact::FirstRow(steps)) = *fact;
             let own = self.run_to(steps, inputs, facts, &mut Notes::default());
             let Ok(item @ (Item::Moment(_) | Item::Zoned(..))) = own else { continue };
             let known = &mut facts[at];
             let takes = match (&*known, fact) {
                 (Item::Missing, _) => true,
-                (_, Fact::Top(_)) => false,
+                (_, Fact::FirstRow(_)) => false,
                 (known, Fact::Earliest(_)) => earlier(&item, known),
             };
             if takes {
@@ -90,8 +90,8 @@ impl Program {
             Op::Period(period) => period_of(*period, &item)?.into(),
             Op::Floor(nanos) => stepped(item, *nanos, 0)?,
             Op::Round(nanos) => stepped(item, *nanos, nanos / 2 + nanos % 2)?,
-            Op::Shift { months, days, nanos } => {
-                self.shifted(item, [*months, *days, *nanos], notes)?
+            Op::Move { months, days, nanos } => {
+                self.moved(item, [*months, *days, *nanos], notes)?
             }
             Op::Since(other) => match self.other(*other, inputs, facts) {
                 Some(other) => Item::Span(other, end(&item)?),
@@ -112,7 +112,7 @@ impl Program {
                     placed.map_err(|unfit| Unmade::new(unfit.code(), unfit.to_string()))?;
                 Moment::Instant(moment).into()
             }
-            Op::Count(epoch) => {
+            Op::Serial(epoch) => {
                 // A clock in a zone counts by what it shows, unless moments are counted.
                 let counted = match &item {
                     Item::Zoned(..) if epoch.kind(false) != Kind::Instant => {
@@ -125,7 +125,7 @@ impl Program {
                 Item::Number(number.ok_or_else(says)?)
             }
             Op::Leap => Item::Truth(shown(&item)?.clock.date().in_leap_year()),
-            Op::Spell => Moment::Duration(duration(&item)?).into(),
+            Op::Iso => Moment::Duration(duration(&item)?).into(),
             Op::Show { layout, lexicon, digits } => {
                 let text = match item {
                     Item::Span(..) | Item::Moment(Moment::Duration(_)) => {
@@ -155,7 +155,7 @@ impl Program {
     }
 
     /// A value that many months, days and nanoseconds later, in this order.
-    fn shifted(&self, item: Item, by: [i64; 3], notes: &mut Notes) -> Result<Item, Unmade> {
+    fn moved(&self, item: Item, by: [i64; 3], notes: &mut Notes) -> Result<Item, Unmade> {
         let [months, days, nanos] = by;
         let out = |_| Unmade::out_of_range();
         let mut move_days = |date: Date| {
@@ -218,7 +218,7 @@ fn earlier(a: &Item, b: &Item) -> bool {
     }
 }
 
-/// A value as the end of a span.
+/// A value as an end of a duration.
 fn end(item: &Item) -> Result<Moment, Unmade> {
     match item {
         Item::Moment(moment) => Ok(*moment),
@@ -315,7 +315,7 @@ fn stepped(item: Item, amount: i64, plus: i64) -> Result<Item, Unmade> {
     })
 }
 
-/// A duration, or the length of a span.
+/// A duration, or the one between two values.
 fn duration(item: &Item) -> Result<Duration, Unmade> {
     match item {
         Item::Moment(Moment::Duration(own)) => Ok(*own),
@@ -334,7 +334,7 @@ fn no_fixed_length(duration: Duration) -> Unmade {
     Unmade::new("no-fixed-length", says)
 }
 
-/// The nanoseconds of a span or a duration.
+/// The nanoseconds of a duration.
 fn length(item: &Item) -> Result<i128, Unmade> {
     let of = |moment: Moment| -> Option<i128> {
         let clock = |clock: DateTime| Offset::UTC.to_timestamp(clock).ok();

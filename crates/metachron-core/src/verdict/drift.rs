@@ -1,6 +1,6 @@
 //! Drift: a new delivery that no longer is what its reading was saved for.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::fmt;
 
 use super::chance::ln_at_most;
@@ -14,22 +14,23 @@ use crate::order::Order;
 use crate::reading::{Place, Reading, Repair};
 use crate::text::{counted, grouped};
 
-/// Written forms that are kept.
-const MOST_FORMS: usize = 32;
+/// Shapes that are kept.
+const MOST_SHAPES: usize = 32;
 /// A delivery differs if it is so by chance less often than that.
 const BY_CHANCE: f64 = 1e-3;
-/// Rows in a hundred by which the unread ones may grow unsaid.
-const UNREAD_GROWTH: f64 = 3.0;
+/// Rows in a hundred by which the unreadable ones may grow unsaid.
+const UNREADABLE_GROWTH: f64 = 3.0;
 
 /// What a column looked like when its reading was saved: a few figures of its evidence.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Seen {
     /// All rows.
     pub rows: u64,
-    /// Rows that were not read, apart from those that stand for nothing.
-    pub unread: u64,
-    /// The written forms, whatever the length of their shorter numbers, with their rows.
-    pub forms: BTreeMap<String, u64>,
+    /// Unreadable and contested rows.
+    pub unreadable: u64,
+    /// The shapes with their rows. Those that differ only in whether numbers below ten have a zero before
+    /// them count as one, the most frequent of them.
+    pub shapes: BTreeMap<String, u64>,
     /// The earliest value in ISO 8601, if there is one that an import has not changed.
     pub earliest: Option<String>,
     /// The latest value.
@@ -65,10 +66,10 @@ pub enum Drift {
         /// The first of them.
         lowest: Witness,
     },
-    /// A written form that was not there.
-    NewForm {
-        /// The form.
-        form: String,
+    /// A shape that was not there.
+    NewShape {
+        /// The shape.
+        shape: String,
         /// Rows.
         rows: u64,
         /// The first of them.
@@ -97,9 +98,9 @@ pub enum Drift {
         /// How many of how many did.
         seen: (u64, u64),
     },
-    /// More rows are not read than were.
-    Unread {
-        /// Rows that are not read, and all rows.
+    /// More rows are unreadable than were.
+    MoreUnreadable {
+        /// Unreadable and contested rows, and all rows.
         now: (u64, u64),
         /// The same when the reading was saved.
         seen: (u64, u64),
@@ -117,11 +118,11 @@ impl Drift {
         match self {
             Drift::Contradiction { .. } => "contradiction",
             Drift::Flipped { .. } => "order-flipped",
-            Drift::NewForm { .. } => "new-form",
+            Drift::NewShape { .. } => "new-shape",
             Drift::NewValue { .. } => "new-value",
             Drift::OutOfRange { .. } => "out-of-range",
             Drift::NothingTells { .. } => "nothing-tells",
-            Drift::Unread { .. } => "more-unread",
+            Drift::MoreUnreadable { .. } => "more-unreadable",
         }
     }
 }
@@ -140,14 +141,14 @@ impl Seen {
         let span = span(evidence, judgement, reading).filter(|_| found.is_none());
         let column = reading.split.as_ref().and_then(|split| split.column());
         let (dates, telling) = telling(evidence, reading);
-        let mut forms: Vec<(String, u64)> =
-            forms(evidence).into_iter().map(|(form, (rows, _))| (form, rows)).collect();
-        forms.sort_by_key(|(_, rows)| std::cmp::Reverse(*rows));
-        forms.truncate(MOST_FORMS);
+        let mut shapes: Vec<(String, u64)> =
+            shapes(evidence).into_values().map(|own| (own.shape, own.rows)).collect();
+        shapes.sort_by_key(|(_, rows)| std::cmp::Reverse(*rows));
+        shapes.truncate(MOST_SHAPES);
         Some(Seen {
             rows: counts.rows,
-            unread: counts.unreadable + contested,
-            forms: forms.into_iter().collect(),
+            unreadable: counts.unreadable + contested,
+            shapes: shapes.into_iter().collect(),
             earliest: span.map(|(earliest, _)| earliest.to_string()),
             latest: span.map(|(_, latest)| latest.to_string()),
             dates,
@@ -164,7 +165,7 @@ impl Seen {
         let Some(reading) = judgement.reading.as_ref() else { return Vec::new() };
         let mut all = Vec::new();
         all.extend(self.contradiction(evidence, reading));
-        all.extend(self.new_forms(evidence));
+        all.extend(self.new_shapes(evidence));
         if let Some(split) = &reading.split
             && let Some(column) = split.column()
         {
@@ -189,11 +190,13 @@ impl Seen {
             }
         }
         let counts = judgement.counts;
-        let unread = counts.unreadable + counts.contested;
+        let unreadable = counts.unreadable + counts.contested;
         let percent = |part: u64, of: u64| part as f64 * 100.0 / of.max(1) as f64;
-        if percent(unread, counts.rows) > percent(self.unread, self.rows) + UNREAD_GROWTH {
-            let (now, seen) = ((unread, counts.rows), (self.unread, self.rows));
-            all.push(Drift::Unread { now, seen });
+        if percent(unreadable, counts.rows)
+            > percent(self.unreadable, self.rows) + UNREADABLE_GROWTH
+        {
+            let (now, seen) = ((unreadable, counts.rows), (self.unreadable, self.rows));
+            all.push(Drift::MoreUnreadable { now, seen });
         }
         all
     }
@@ -218,46 +221,62 @@ impl Seen {
             .then_some(Drift::NothingTells { dates, seen: (self.telling, self.dates) })
     }
 
-    fn new_forms(&self, evidence: &Evidence) -> Vec<Drift> {
-        // Of a file with more forms than are kept, nobody can say which are new.
-        if self.forms.len() >= MOST_FORMS {
+    fn new_shapes(&self, evidence: &Evidence) -> Vec<Drift> {
+        // Of a file with more shapes than are kept, nobody can say which are new.
+        if self.shapes.len() >= MOST_SHAPES {
             return Vec::new();
         }
-        let new = forms(evidence).into_iter().filter(|(form, _)| !self.forms.contains_key(form));
-        new.map(|(form, (rows, lowest))| Drift::NewForm { form, rows, lowest }).collect()
+        let saved: BTreeSet<String> = self.shapes.keys().map(|shape| unpadded(shape)).collect();
+        let new = shapes(evidence).into_iter().filter(|(unpadded, _)| !saved.contains(unpadded));
+        new.map(|(_, SeenShape { shape, rows, lowest })| Drift::NewShape { shape, rows, lowest })
+            .collect()
     }
 }
 
-/// The written forms with their rows and the first of them; missing values have none.
-fn forms(evidence: &Evidence) -> BTreeMap<String, (u64, Witness)> {
-    let mut forms: BTreeMap<String, (u64, Witness)> = BTreeMap::new();
+/// Shapes that differ only in the zeros before numbers below ten.
+struct SeenShape {
+    /// The most frequent of them.
+    shape: String,
+    /// The rows of all.
+    rows: u64,
+    /// The first of these.
+    lowest: Witness,
+}
+
+/// The shapes by what they have in common without such zeros; missing values have none.
+fn shapes(evidence: &Evidence) -> BTreeMap<String, SeenShape> {
+    let mut shapes: BTreeMap<String, SeenShape> = BTreeMap::new();
     for (shape, tally) in evidence.shapes.by_frequency() {
-        let own = forms.entry(form_of(shape)).or_insert_with(|| (0, tally.lowest.clone()));
-        own.0 += tally.rows;
-        own.1 = own.1.clone().min(tally.lowest.clone());
+        let own = shapes.entry(unpadded(shape)).or_insert_with(|| SeenShape {
+            shape: shape.to_owned(),
+            rows: 0,
+            lowest: tally.lowest.clone(),
+        });
+        own.rows += tally.rows;
+        own.lowest = own.lowest.clone().min(tally.lowest.clone());
     }
-    forms
+    shapes
 }
 
 /// A shape in which one digit stands for two as well: days and months have one or two.
-fn form_of(shape: &str) -> String {
-    let mut form = String::new();
+fn unpadded(shape: &str) -> String {
+    let mut unpadded = String::new();
     let mut digits = 0;
-    let close = |form: &mut String, digits: &mut usize| {
+    let close = |unpadded: &mut String, digits: &mut usize| {
         let run = if *digits == 2 { 1 } else { *digits };
-        form.extend(std::iter::repeat_n('0', run));
+        unpadded.extend(std::iter::repeat_n('0', run));
         *digits = 0;
     };
     for c in shape.chars() {
         if c == '0' {
             digits += 1;
         } else {
-            close(&mut form, &mut digits);
-            form.push(c);
+            close(&mut unpadded, &mut digits);
+            unpadded.push(c);
         }
     }
-    close(&mut form, &mut digits);
-    form
+    close(&mut unpadded, &mut digits);
+    unpadded
 }
 
 /// The orders of a reading's all-digit layouts.
@@ -394,9 +413,9 @@ impl fmt::Display for Drift {
                 )?;
                 first(f, lowest)
             }
-            Drift::NewForm { form, rows, lowest } => {
+            Drift::NewShape { shape, rows, lowest } => {
                 let has = if *rows == 1 { "has" } else { "have" };
-                write!(f, "{} {has} a form that was not there: {form}", counted(*rows, "value"))?;
+                write!(f, "{} {has} a shape that was not there: {shape}", counted(*rows, "value"))?;
                 first(f, lowest)
             }
             Drift::NewValue { column, value, rows } => write!(
@@ -415,9 +434,9 @@ impl fmt::Display for Drift {
                 grouped(*telling),
                 grouped(*of)
             ),
-            Drift::Unread { now: (rows, of), seen: (before, all) } => write!(
+            Drift::MoreUnreadable { now: (rows, of), seen: (before, all) } => write!(
                 f,
-                "{} of {} are not read; when it was saved, {} of {} were not",
+                "{} of {} are unreadable; when it was saved, {} of {} were",
                 grouped(*rows),
                 counted(*of, "row"),
                 grouped(*before),
@@ -432,15 +451,15 @@ mod tests {
     use super::*;
 
     #[test]
-    fn forms_do_not_tell_one_digit_from_two() {
-        for (shape, form) in [
+    fn shapes_do_not_tell_one_digit_from_two() {
+        for (shape, expected) in [
             ("00/0/0000", "0/0/0000"),
             ("0000-00-00T00:00", "0000-0-0T0:0"),
             ("‹month› 00, 0000", "‹month› 0, 0000"),
             ("00000000", "00000000"),
             ("", ""),
         ] {
-            assert_eq!(form_of(shape), form);
+            assert_eq!(unpadded(shape), expected);
         }
     }
 }

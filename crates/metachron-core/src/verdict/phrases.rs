@@ -223,7 +223,7 @@ impl fmt::Display for Reason {
                  can have it."
             ),
             Reason::OneForm => {
-                write!(f, "Each written form has one reading only.")
+                write!(f, "Each shape has one reading only.")
             }
             Reason::Votes { winner: winner @ (Order::Minutes | Order::Months), rows, .. } => {
                 write!(f, "In {} \"m\" can only be {}.", counted(*rows, "value"), winner.phrase())
@@ -463,7 +463,7 @@ impl fmt::Display for Reason {
             | Reason::PlacedBy(_) => place_phrases::of_places(self, f),
             Reason::ManyShapes { rows } => write!(
                 f,
-                "More than 4,096 written forms; those of {} were not told apart.",
+                "More than 4,096 shapes; those of {} were not told apart.",
                 counted(*rows, "value")
             ),
         }

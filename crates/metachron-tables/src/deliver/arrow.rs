@@ -66,7 +66,7 @@ impl Builder {
         let fits = |nanos: i128, unit: i128| {
             i64::try_from(nanos.div_euclid(unit)).map_err(|_| {
                 format!(
-                    "{} lies beyond what 64 bits reach; --precision micro reaches all years",
+                    "{} lies beyond what 64 bits reach; --precision microseconds reaches all years",
                     cell.to_text(9)
                 )
             })

@@ -263,7 +263,7 @@ fn counted(cell: &Cell, unit: Unit) -> Result<i64, String> {
     };
     i64::try_from(nanos.div_euclid(unit.nanos())).map_err(|_| {
         format!(
-            "{} lies beyond what {} of 64 bits reach (1677 to 2262); --precision micro reaches all years",
+            "{} lies beyond what {} of 64 bits reach (1677 to 2262); --precision microseconds reaches all years",
             cell.to_text(9),
             unit.name()
         )

@@ -147,7 +147,7 @@ pub struct List {
     #[arg(long, value_name = "TEXT")]
     pub like: Option<String>,
     /// What zones show at this moment, such as 2024-07-01 or 2024-07-01T12:00Z [default: the clock]
-    #[arg(long, value_name = "MOMENT")]
+    #[arg(long, value_name = "INSTANT")]
     pub at: Option<String>,
     /// The zone database: the built-in copy, the system's, or that of a folder [default: bundled]
     #[arg(long, value_name = "bundled|system|DIR")]
@@ -168,7 +168,7 @@ pub enum What {
     Epochs,
     /// The fields of layouts
     Fields,
-    /// The steps of derived columns, for --derive
+    /// The steps of derived columns, for --make
     Steps,
 }
 
@@ -216,14 +216,14 @@ pub struct Convert {
     /// A column that is derived from others by steps, such as 'stay = released | since captured | as
     /// days' (repeatable); `list steps` has them
     #[arg(long, value_name = "NAME = COLUMN | STEP …")]
-    pub derive: Vec<String>,
+    pub make: Vec<String>,
     /// Write only the rows of which this holds, such as 'released >= 2024-03-01 and station = Skarholm'
-    /// (repeatable: all must hold); steps stand before a comparison as in --derive
-    #[arg(long, value_name = "CONDITION")]
-    pub keep: Vec<String>,
+    /// (repeatable: all must hold); steps stand before a comparison as in --make
+    #[arg(long = "where", value_name = "CONDITION")]
+    pub conditions: Vec<String>,
     /// Write the rows in time, by these columns (the first of them first); rows without a value come last, and
     /// what nothing has read is sorted as text
-    #[arg(long, value_name = "NAME[,NAME]")]
+    #[arg(long, value_name = "COLUMN[,COLUMN]")]
     pub sort_by: Vec<String>,
     /// A column of regular dates for a table without: the first row has START, each next one is a step
     /// further, such as 'day = 2024-01-01 / 1 day' (repeatable)
@@ -264,8 +264,8 @@ pub struct Convert {
     /// Write every unreadable, contested or placeholder cell to this file, with its reason
     #[arg(long, value_name = "FILE")]
     pub rejects: Option<PathBuf>,
-    /// Right answers for single cells: a rejects file whose column "right" was filled in, or any table with
-    /// column, value, right and maybe row; the raw value must be the cell's
+    /// Right answers for single cells: a rejects file whose column "right_value" was filled in, or any table with
+    /// column, value, right_value and maybe row; the raw value must be the cell's
     #[arg(long, value_name = "FILE")]
     pub fixes: Option<PathBuf>,
     /// Write what the run has done to this file, for programs (JSON)
@@ -355,7 +355,7 @@ pub struct Input {
 #[command(next_help_heading = "How columns are read")]
 pub struct Columns {
     /// The column that the other options are about (repeatable)
-    #[arg(long, value_name = "NAME")]
+    #[arg(long, value_name = "COLUMN")]
     pub column: Vec<String>,
     /// Decisions for one column, as in a readings file (repeatable)
     #[arg(long, value_name = "COLUMN: KEY=VALUE, …")]
@@ -397,9 +397,9 @@ pub struct Columns {
     /// Two-digit years lie in the hundred years from this one [default: 1969]
     #[arg(long, value_name = "YEAR")]
     pub two_digit_from: Option<i64>,
-    /// What numbers count from: a name that `list epochs` has, or MOMENT/UNIT such as
+    /// What numbers count from: a name that `list epochs` has, or INSTANT/UNIT such as
     /// 1582-10-14/seconds
-    #[arg(long, value_name = "NAME|MOMENT/UNIT")]
+    #[arg(long, value_name = "NAME|INSTANT/UNIT")]
     pub epoch: Option<String>,
     /// The zone in which clock times were read, such as Europe/Oslo, or an offset such as +01:00; it is
     /// about the source, --to-zone about the result
@@ -431,7 +431,7 @@ pub struct Columns {
     pub zone_data: Option<String>,
     /// How some rows are written, such as 'captured where station=Port Meridian: order=mdy', or
     /// 'captured rows 4813..: order=mdy' (repeatable); --order or --layout then speak of the others
-    #[arg(long, value_name = "COLUMN where NAME=VALUE: KEY=VALUE")]
+    #[arg(long, value_name = "COLUMN where COLUMN=VALUE: KEY=VALUE")]
     pub when: Vec<String>,
     /// What an earlier import did: half-swapped (it exchanged day and month where both can be a month,
     /// and left the rest as text), month-year (it took Apr-22 for the 22nd of April), or none

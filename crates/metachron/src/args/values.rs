@@ -64,11 +64,11 @@ pub enum Precision {
     /// 10:15:30
     Second,
     /// 10:15:30.250
-    Milli,
+    Milliseconds,
     /// 10:15:30.250000
-    Micro,
+    Microseconds,
     /// 10:15:30.250000000
-    Nano,
+    Nanoseconds,
 }
 
 impl Precision {
@@ -79,9 +79,9 @@ impl Precision {
             Precision::Auto => None,
             Precision::Minute => Some(Fine::Minute),
             Precision::Second => Some(Fine::Second(0)),
-            Precision::Milli => Some(Fine::Second(3)),
-            Precision::Micro => Some(Fine::Second(6)),
-            Precision::Nano => Some(Fine::Second(9)),
+            Precision::Milliseconds => Some(Fine::Second(3)),
+            Precision::Microseconds => Some(Fine::Second(6)),
+            Precision::Nanoseconds => Some(Fine::Second(9)),
         }
     }
 }

@@ -30,7 +30,7 @@ use crate::zoning::clock;
 pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> {
     let mut config =
         Config::new(&convert.input, &convert.columns, convert.into.as_deref(), ambient)?;
-    config.derive(&convert.derive)?;
+    config.derive(&convert.make)?;
     if convert.into.is_some() && config.chosen.len() > 1 {
         return Err(Failure::usage("--into names one column, but several are named by --column"));
     }
@@ -158,7 +158,7 @@ impl Left {
             None => format!("--rejects FILE lists {them}"),
         };
         format!(
-            "{} {has} an unreadable or contested cell ({first}row {}); {list}, --tolerate {} accepts {them}",
+            "{} {has} an unreadable or contested cell ({first}row {}); {list}, --tolerate {} lets {them} stay",
             counted(self.rows, "row"),
             grouped(self.first),
             self.rows

@@ -135,7 +135,7 @@ pub fn derived_columns(
                     "a column cannot be derived from itself".to_owned()
                 }
                 Some(later) => {
-                    format!("{} is derived after it; put its --derive first", quoted(&later.name))
+                    format!("{} is derived after it; put its --make first", quoted(&later.name))
                 }
                 None => error.to_string(),
             };
@@ -189,7 +189,7 @@ pub fn filter(
     let compile = |text: &String| {
         Condition::compile(text, &names, &setting).map_err(|error| {
             let marked = error.marked().replace('\n', "\n  ");
-            Failure::usage(format!("--keep: {error}\n  {marked}"))
+            Failure::usage(format!("--where: {error}\n  {marked}"))
         })
     };
     let conditions = texts.iter().map(compile).collect::<Result<_, _>>()?;

@@ -31,7 +31,7 @@ struct Fix {
 }
 
 /// The columns of a file of fixes; `row` may be absent.
-const NAMES: [&str; 3] = ["column", "value", "right"];
+const NAMES: [&str; 3] = ["column", "value", "right_value"];
 
 impl Fixes {
     /// Reads a file of fixes and holds them against the table: every fix must find its cell.

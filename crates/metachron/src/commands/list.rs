@@ -38,7 +38,7 @@ fn example_length(unit: Unit) -> Duration {
 /// Lists.
 pub fn run(list: &args::List, ambient: &Ambient) -> Result<Exit, Failure> {
     if list.at.is_some() && !matches!(list.what, What::Zones) {
-        return Err(Failure::usage("--at is about zones: metachron list zones --at MOMENT"));
+        return Err(Failure::usage("--at is about zones: metachron list zones --at INSTANT"));
     }
     let text = match list.what {
         What::Locales => {
@@ -122,7 +122,7 @@ fn steps_view(steps: &[StepFacts], width: usize) -> String {
     }
     let mut view = String::new();
     grid.write(&mut view, 0, width, None);
-    view.push_str("\nA column begins with another one, or with: join ROLE=COLUMN …  (roles: year month day date time zone)\n");
+    view.push_str("\nA column begins with another one, or with: parts ROLE=COLUMN …  (roles: year month day date time zone)\n");
     view
 }
 
@@ -273,7 +273,7 @@ fn epochs_view(epochs: &[EpochFacts], width: usize) -> String {
     }
     let mut view = String::new();
     grid.write(&mut view, 0, width, None);
-    view.push_str("\nAny other is written MOMENT/UNIT, such as 1582-10-14/seconds or -4713-11-24T12:00/days.\n");
+    view.push_str("\nAny other is written INSTANT/UNIT, such as 1582-10-14/seconds or -4713-11-24T12:00/days.\n");
     view
 }
 

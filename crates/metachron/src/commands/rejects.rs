@@ -47,7 +47,7 @@ impl<'p> Rejects<'p> {
         let failed = |error| Failure::writing(path, &error);
         let mut rejects =
             Rejects { path, out: Output::create(path).map_err(failed)?, columns: names.len() };
-        let own = ["row", "line", "column", "value", "code", "reason", "settle", "right"];
+        let own = ["row", "line", "column", "value", "code", "reason", "what_helps", "right_value"];
         let own = own.iter().map(|name| (*name).to_owned());
         let raw = names.iter().map(|name| format!("raw.{name}"));
         rejects.write_row(own.chain(raw)).map_err(failed)?;

@@ -61,7 +61,7 @@ impl<'s> Additions<'s> {
         let series = series_columns(convert, study)?;
         let mut known = Columns::of(study, &columns, &series);
         let derived = derived_columns(&mut known, &columns, config, ambient)?;
-        let filter = filter(&convert.keep, &known, (config, ambient))?;
+        let filter = filter(&convert.conditions, &known, (config, ambient))?;
         let order = Order::by(&convert.sort_by, &known, study)?;
         let stamp = convert.stamp.clone().map(|name| (name, stamp(now(config, ambient))));
         if let Some((name, _)) = &stamp

@@ -39,7 +39,7 @@ pub fn summary(
     let _ = write!(text, "{target}   {}", counted(lines.rows - not_kept, "row"));
     if not_kept > 0 {
         let _ =
-            write!(text, " of {}, {} left out by --keep", grouped(lines.rows), grouped(not_kept));
+            write!(text, " of {}, {} left out by --where", grouped(lines.rows), grouped(not_kept));
     }
     if filter.unclear > 0 {
         let _ = write!(text, " ({} since what it asks cannot be made)", grouped(filter.unclear));

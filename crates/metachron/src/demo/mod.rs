@@ -143,9 +143,9 @@ const STEPS: &[Step] = &[
     },
     Step {
         says: "They are put together by name, and the hours of each net are worked out.",
-        arguments: "convert sessions.csv --derive 'date = join year=year month=month day=day' \
-                    --derive 'hours = closed | since opened | as hours' \
-                    --derive 'week = date | period week' -o sessions.out.csv",
+        arguments: "convert sessions.csv --make 'date = parts year=year month=month day=day' \
+                    --make 'hours = closed | since opened | as hours' \
+                    --make 'week = date | period week' -o sessions.out.csv",
         exit: Exit::Done,
         shows: &[("sessions.out.csv", 4)],
     },
@@ -159,8 +159,8 @@ const STEPS: &[Step] = &[
         says: "Whether 27:15 is hours and minutes, only a person knows. Durations become decimal numbers, or \
                a clock; the rows are sorted by them.",
         arguments: "convert efforts.csv --set 'logger: layouts=\"{hours}:{minutes}\"' \
-                    --derive 'net_hours = effort | as hours' \
-                    --derive 'days = logger | show \"{days} d {hours} h\"' --sort-by effort -o efforts.out.csv",
+                    --make 'net_hours = effort | as hours' \
+                    --make 'days = logger | show \"{days} d {hours} h\"' --sort-by effort -o efforts.out.csv",
         exit: Exit::Done,
         shows: &[("efforts.out.csv", 6)],
     },

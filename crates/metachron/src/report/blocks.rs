@@ -36,7 +36,13 @@ pub fn block(
     side_by_side(out, column, indent + 2);
     for settle in &column.settle {
         let colon = if settle.command.is_some() { ":" } else { "" };
-        paragraph(out, &" ".repeat(indent), indent, &format!("{}{colon}", settle.says), page.width);
+        paragraph(
+            out,
+            &" ".repeat(indent),
+            indent,
+            &format!("{}{colon}", settle.message),
+            page.width,
+        );
         if let Some(command) = &settle.command {
             // A command line is never broken: it is there to be pasted.
             out.push_str(&format!("{}{}\n", " ".repeat(indent + 2), plain(command)));

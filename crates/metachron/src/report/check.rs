@@ -54,7 +54,7 @@ pub struct Finding {
     /// A word for it.
     pub code: &'static str,
     /// The same in a sentence, without its full stop.
-    pub says: String,
+    pub message: String,
 }
 
 impl CheckReport {
@@ -87,19 +87,19 @@ impl CheckReport {
 }
 
 fn findings(column: &Studied, config: &Config) -> Vec<Finding> {
-    let finding = |code, says| Finding { column: column.name.clone(), code, says };
+    let finding = |code, message| Finding { column: column.name.clone(), code, message };
     let counts = column.inference.judgement.counts;
     let verdict = column.verdict();
     let mut all = Vec::new();
     if verdict.is_open() || verdict == Verdict::NotADate {
-        let says = format!("It is {verdict}; metachron survey says what would settle it");
-        all.push(finding("open", says));
+        let message = format!("It is {verdict}; metachron survey says what would settle it");
+        all.push(finding("open", message));
     }
     let verb = |rows: u64| if rows == 1 { "is" } else { "are" };
     for (rows, code) in [(counts.unreadable, "unreadable"), (counts.contested, "contested")] {
         if rows > 0 && verdict != Verdict::NotADate {
-            let says = format!("{} {} {code}", counted(rows, "value"), verb(rows));
-            all.push(finding(code, says));
+            let message = format!("{} {} {code}", counted(rows, "value"), verb(rows));
+            all.push(finding(code, message));
         }
     }
     let drift = column.drift(&config.today.to_string());
@@ -147,7 +147,7 @@ pub fn check_page(report: &CheckReport, page: Page) -> String {
         let name = if finding.column == last { String::new() } else { plain(&finding.column) };
         last = &finding.column;
         let lead = page.lead_within(&name, indent, &mut text);
-        paragraph(&mut text, &lead, indent, &format!("{}.", plain(&finding.says)), page.width);
+        paragraph(&mut text, &lead, indent, &format!("{}.", plain(&finding.message)), page.width);
     }
     text
 }

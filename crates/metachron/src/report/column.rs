@@ -193,7 +193,7 @@ pub struct SignalFacts {
     /// The order that it speaks for.
     pub favours: String,
     /// What it says, with its figure.
-    pub says: String,
+    pub message: String,
 }
 
 /// The facts of one column.
@@ -240,7 +240,7 @@ pub fn facts(column: &Studied, paste: &Paste, config: &Config) -> ColumnFacts {
             .iter()
             .map(|signal| SignalFacts {
                 favours: signal.favours.to_string(),
-                says: signal.to_string(),
+                message: signal.to_string(),
             })
             .collect(),
         settle: judgement

@@ -56,12 +56,12 @@ fn column_page(out: &mut String, column: &ColumnFacts, page: Page) {
     block(out, "why", column, how, 7, page);
     // What the reasons do not say already.
     let said = |says: &str| column.reasons.iter().any(|reason| reason.contains(says));
-    let mut signals = column.signals.iter().filter(|signal| !said(&signal.says)).peekable();
+    let mut signals = column.signals.iter().filter(|signal| !said(&signal.message)).peekable();
     if signals.peek().is_some() {
         let lead = format!("  {}", page.lead("soft"));
         for (at, signal) in signals.enumerate() {
             let lead = if at == 0 { format!("{lead} ") } else { " ".repeat(7) };
-            paragraph(out, &lead, 7, &plain(&signal.says), page.width);
+            paragraph(out, &lead, 7, &plain(&signal.message), page.width);
         }
     }
 }

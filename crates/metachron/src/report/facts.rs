@@ -130,12 +130,13 @@ fn parts(study: &Study, paste: &Paste, config: &Config) -> Option<SettleFacts> {
     let roles: Vec<String> =
         parts.iter().map(|(role, name)| format!("{}={}", role.name(), step_name(name))).collect();
     let new = free_name("date", |name| study.intake.names().iter().any(|other| other == name));
-    let derive = shell_word(&format!("{new} = join {}", roles.join(" ")));
-    let options = format!("--derive {derive}");
+    let derive = shell_word(&format!("{new} = parts {}", roles.join(" ")));
+    let options = format!("--make {derive}");
     let Paste { inputs, output, .. } = paste;
     let command = format!("metachron convert {inputs}{} {options} {output}", config.repeated(None));
-    let says = format!("The parts of a date stand in columns of their own: {}.", named.join(", "));
-    Some(SettleFacts { says, options: Some(options), command: Some(command) })
+    let message =
+        format!("The parts of a date stand in columns of their own: {}.", named.join(", "));
+    Some(SettleFacts { message, options: Some(options), command: Some(command) })
 }
 
 /// Where files differ about a column: that they lack it, or how they write it.

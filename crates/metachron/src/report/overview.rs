@@ -15,7 +15,7 @@ pub fn overview(out: &mut String, report: &SurveyReport, page: Page) {
     columns(out, &report.columns, page);
     if let Some(parts) = &report.parts {
         out.push('\n');
-        paragraph(out, "  ", 2, &plain(&parts.says), page.width);
+        paragraph(out, "  ", 2, &plain(&parts.message), page.width);
         out.push_str("  To put them together:\n");
         if let Some(command) = &parts.command {
             out.push_str(&format!("    {}\n", plain(command)));

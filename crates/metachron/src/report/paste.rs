@@ -21,7 +21,7 @@ use crate::said::{set_name, when_values};
 #[derive(Debug, Serialize)]
 pub struct SettleFacts {
     /// When it is right.
-    pub says: String,
+    pub message: String,
     /// The options that say it, if it can be said.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub options: Option<String>,
@@ -71,7 +71,7 @@ pub fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) ->
         let option = |layout: &Layout| format!("--layout {}", shell_word(&layout.to_string()));
         layouts.iter().map(option).collect::<Vec<_>>().join(" ")
     };
-    let (says, options) = match way {
+    let (message, options) = match way {
         Settle::Order(order, 0) => {
             (format!("If {}", if_order(*order)), Some(format!("--order {order}")))
         }
@@ -92,22 +92,22 @@ pub fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) ->
         ),
         Settle::Epoch(epoch) => {
             let (zero, unit) = epoch.described().unwrap_or(("", "numbers"));
-            let says = match zero {
+            let message = match zero {
                 "" => format!("If they are dates in digits ({epoch})"),
                 zero => format!("If they count {unit} from {zero}"),
             };
-            (says, Some(format!("--epoch {epoch}")))
+            (message, Some(format!("--epoch {epoch}")))
         }
         Settle::Kind(kind) => {
-            let says = match kind {
+            let message = match kind {
                 Kind::Duration => "If they are lengths of time",
                 _ => "If they were read off a clock",
             };
-            (says.to_owned(), Some(format!("--kind {kind}")))
+            (message.to_owned(), Some(format!("--kind {kind}")))
         }
         Settle::Unit(unit) => {
-            let says = format!("If numbers alone are {}", unit.name());
-            (says, Some(format!("--kind duration --unit {}", unit.name())))
+            let message = format!("If numbers alone are {}", unit.name());
+            (message, Some(format!("--kind duration --unit {}", unit.name())))
         }
         Settle::Layouts(Order::None, list) => {
             let kind = list.first().and_then(|layout| layout.kind()).map_or("", Kind::name);
@@ -137,8 +137,8 @@ pub fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) ->
         Settle::WrittenIn(locale) => {
             let are_units = column.inference.judgement.kind == Some(Kind::Duration);
             let what = if are_units { "units" } else { "names" };
-            let says = format!("If the {what} are {}", locale.language_name());
-            (says, Some(format!("--written-in {locale}")))
+            let message = format!("If the {what} are {}", locale.language_name());
+            (message, Some(format!("--written-in {locale}")))
         }
         Settle::TwoDigitFrom(year) => (
             format!("If two-digit years run from {year} to {}", year + 99),
@@ -147,12 +147,12 @@ pub fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) ->
         Settle::Split(_) => return Vec::new(),
         Settle::Value(says) => ((*says).to_owned(), None),
     };
-    vec![settled(says, options, way, column, paste, config)]
+    vec![settled(message, options, way, column, paste, config)]
 }
 
 /// The whole command line for these options.
 fn settled(
-    says: String,
+    message: String,
     options: Option<String>,
     way: &Settle,
     column: &Studied,
@@ -166,7 +166,7 @@ fn settled(
         let name = shell_word(&column.name);
         format!("metachron convert {inputs}{repeated} --column {name} {options} {output}")
     });
-    SettleFacts { says, options, command }
+    SettleFacts { message, options, command }
 }
 
 /// How to keep what tells rows apart, and how to use it at once.
@@ -182,7 +182,7 @@ fn settle_split(
     let options = format!("--save {readings} --accept split");
     let save = format!("metachron survey {inputs}{repeated} --column {name} {options}");
     let mut ways = vec![SettleFacts {
-        says: "If that is so, to keep it for this and later files".to_owned(),
+        message: "If that is so, to keep it for this and later files".to_owned(),
         options: Some(options),
         command: Some(save),
     }];
@@ -213,9 +213,9 @@ fn settle_split(
             .map(|said| format!("--when {}", shell_word(&said)))
             .collect(),
     };
-    let says = "To convert this file so".to_owned();
+    let message = "To convert this file so".to_owned();
     let way = Settle::Split(found.clone());
-    ways.push(settled(says, Some(options.join(" ")), &way, column, paste, config));
+    ways.push(settled(message, Some(options.join(" ")), &way, column, paste, config));
     ways
 }
 

@@ -26,12 +26,12 @@ pub struct RunReport {
     readings: String,
     columns: Vec<ColumnRun>,
     derived: Vec<DerivedRun>,
-    /// Rows that --keep has left out.
+    /// Rows that --where has left out.
     left_out: u64,
     #[serde(skip_serializing_if = "Vec::is_empty")]
     sorted_by: Vec<String>,
     /// Rows that have a cell that could not be read or made.
-    unread_rows: u64,
+    unreadable_rows: u64,
     #[serde(skip_serializing_if = "Option::is_none")]
     rejects: Option<String>,
     /// What is worth a word about the output.
@@ -40,7 +40,7 @@ pub struct RunReport {
     zone_data: Option<&'static str>,
     metachron: &'static str,
     /// When it was; the one thing that differs from run to run.
-    moment: String,
+    run_at: String,
 }
 
 #[derive(Debug, Serialize)]
@@ -101,7 +101,7 @@ impl RunReport {
         additions: &Additions<'_>,
         ran: &Ran<'_>,
         config: &Config,
-        moment: jiff::Timestamp,
+        run_at: jiff::Timestamp,
     ) -> Result<RunReport, Failure> {
         let Ran { convert, output, lines, unread_rows, notes } = ran;
         let Additions { columns, derived, filter, order, .. } = additions;
@@ -131,12 +131,12 @@ impl RunReport {
             derived,
             left_out,
             sorted_by: order.as_ref().map_or(Vec::new(), |order| order.names.clone()),
-            unread_rows: *unread_rows,
+            unreadable_rows: *unread_rows,
             rejects: convert.rejects.as_deref().map(shown),
             notes: notes.to_vec(),
             zone_data: config.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
-            moment: moment.to_string(),
+            run_at: run_at.to_string(),
         })
     }
 }

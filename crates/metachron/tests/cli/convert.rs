@@ -232,16 +232,16 @@ fn rejects_say_what_is_wrong_with_each_cell() {
                captured  → captured_typed  date  4 read, 1 placeholder, 3 unreadable → rejects.csv\n  \
                1 empty line was no row and is left out (line 5)\n\
              metachron: 3 rows have an unreadable or contested cell (first row 2); \
-             rejects.csv lists them, --tolerate 3 accepts them\n",
+             rejects.csv lists them, --tolerate 3 lets them stay\n",
         )
         .check();
     assert_eq!(
         bench.read("rejects.csv"),
-        "row,line,column,value,code,reason,settle,right,raw.ring,raw.captured\n\
+        "row,line,column,value,code,reason,what_helps,right_value,raw.ring,raw.captured\n\
          2,3,captured,31/02/2024,no-such-day,31 February 2024 does not exist,correct the value,,LF2,31/02/2024\n\
          3,4,captured,14/04/2024 10:15,other-kind,a clock time without an offset from UTC; the column is read as date,\
          \"add what is missing, or a layout with a part in brackets\",,LF3,14/04/2024 10:15\n\
-         4,6,captured,\"to be\nasked\",form,not written in a form that this column's reading knows,\
+         4,6,captured,\"to be\nasked\",unknown-form,not written in a form that this column's reading knows,\
          \"correct the value, or add a layout that reads it\",,LF4,\"to be\nasked\"\n\
          5,8,captured,00/00/0000,placeholder,a date only in form; it stands for nothing,,,LF5,00/00/0000\n"
     );
@@ -276,7 +276,7 @@ fn replacing_the_raw_column_must_not_lose_a_value() {
     assert_eq!(bench.files(), ["a.csv"]);
     bench.run("convert a.csv --replace-raw --rejects r.csv --tolerate 1 -o b.csv --quiet").check();
     assert_eq!(bench.read("b.csv"), "seen,n\n2024-04-13,1\n2024-04-14,2\n,3\n");
-    assert!(bench.read("r.csv").contains("\n3,4,seen,lost,form,"));
+    assert!(bench.read("r.csv").contains("\n3,4,seen,lost,unknown-form,"));
     bench
         .run("convert a.csv --replace-raw --rejects r.csv --tolerate 1 --into day --quiet")
         .stdout("day,n\n2024-04-13,1\n2024-04-14,2\n,3\n")

@@ -9,10 +9,10 @@ const CAPTURES: &str = "ring,captured,released,y,m,d,clock\n\
 #[test]
 fn columns_are_derived_from_typed_ones_and_from_each_other() {
     let bench = Bench::with("a.csv", CAPTURES);
-    let derive = "--derive 'stay = released | since captured | as days' --derive 'next = captured | shift +1 month' \
-                  --derive 'month = next | period month' --derive 'elapsed = captured | since earliest | as weeks' \
-                  --derive 'first = captured | since top | as days' \
-                  --derive 'text = captured | show \"{day}. {month:name}\" in de'";
+    let derive = "--make 'stay = released | since captured | as days' --make 'next = captured | move +1 month' \
+                  --make 'month = next | period month' --make 'elapsed = captured | since earliest | as weeks' \
+                  --make 'first = captured | since first-row | as days' \
+                  --make 'text = captured | show \"{day}. {month:name}\" in de'";
     bench
         .run(&format!("convert a.csv --column captured --column released {derive} -o b.csv"))
         .stderr_has(&[
@@ -32,13 +32,13 @@ fn columns_are_derived_from_typed_ones_and_from_each_other() {
     // The same from a readings file; the command line replaces one of the same name.
     bench.write(
         "a.toml",
-        "metachron = 1\n\n[[column]]\nfrom = \"clock\"\nconvert = false\n\n[[derive]]\nname = \"stay\"\n\
-         steps = \"released | since captured | as days\"\n\n[[derive]]\nname = \"day\"\nsteps = \"captured | weekday\"\n",
+        "metachron = 1\n\n[[column]]\nfrom = \"clock\"\nconvert = false\n\n[[make]]\nname = \"stay\"\n\
+         steps = \"released | since captured | as days\"\n\n[[make]]\nname = \"day\"\nsteps = \"captured | weekday\"\n",
     );
     let table =
-        bench.run("convert a.csv --readings a.toml --derive 'day = captured | yearday'").output();
+        bench.run("convert a.csv --readings a.toml --make 'day = captured | yearday'").output();
     assert!(table.contains(",10:15,2,134\n") && table.contains(",clock,stay,day\n"), "{table}");
-    bench.write("bad.toml", "metachron = 1\n\n[[derive]]\nname = \"stay\"\nstep = \"x\"\n");
+    bench.write("bad.toml", "metachron = 1\n\n[[make]]\nname = \"stay\"\nstep = \"x\"\n");
     bench
         .run("convert a.csv --readings bad.toml")
         .status(1)
@@ -51,7 +51,7 @@ fn parts_in_columns_of_their_own_become_dates() {
     let bench = Bench::with("a.csv", CAPTURES);
     bench
         .run(
-            "convert a.csv --column clock --derive 'when = join year=y month=m day=d time=clock' \
+            "convert a.csv --column clock --make 'when = parts year=y month=m day=d time=clock' \
              --rejects r.csv -o b.csv",
         )
         .status(4)
@@ -67,7 +67,7 @@ fn parts_in_columns_of_their_own_become_dates() {
         "{rejects}"
     );
     bench
-        .run("convert a.csv --column clock --derive 'on = join year=y month=m day=d' --rejects r.csv -o b.csv")
+        .run("convert a.csv --column clock --make 'on = parts year=y month=m day=d' --rejects r.csv -o b.csv")
         .status(4)
         .stderr_has(&["1 not to be made"])
         .check();
@@ -81,9 +81,7 @@ fn numbers_are_numbers_in_json() {
         "{\"a\":\"13.05.2024\",\"n\":1}\n{\"a\":\"14.05.2024\",\"n\":2}\n{\"n\":3}\n",
     );
     assert_eq!(
-        bench
-            .run("convert a.jsonl --derive 'day = a | weekday' --derive 'leap = a | leap'")
-            .output(),
+        bench.run("convert a.jsonl --make 'day = a | weekday' --make 'leap = a | leap'").output(),
         "{\"a\":\"13.05.2024\",\"a_typed\":\"2024-05-13\",\"day\":1,\"leap\":true,\"n\":1}\n\
          {\"a\":\"14.05.2024\",\"a_typed\":\"2024-05-14\",\"day\":2,\"leap\":true,\"n\":2}\n{\"n\":3}\n"
     );
@@ -93,58 +91,58 @@ fn numbers_are_numbers_in_json() {
 fn what_cannot_be_derived_is_refused_before_any_output() {
     let bench = Bench::with("a.csv", CAPTURES);
     for (derive, expected) in [
-        ("stay", "has no =; write --derive"),
+        ("stay", "has no =; write --make"),
         ("= captured | year", "names no column"),
         ("ring = captured | year", "there is one of that name"),
         ("a = capture | year", "did you mean \"captured\"?"),
         ("a = captured | yer", "did you mean year?"),
-        ("a = captured | hour", "hour takes a date-time or a time, but gets a date"),
+        ("a = captured | hour", "hour takes a datetime or a time, but gets a date"),
         ("a = a | year", "a column cannot be derived from itself"),
         (
-            "a = b | year' --derive 'b = captured | start month",
-            "\"b\" is derived after it; put its --derive first",
+            "a = b | year' --make 'b = captured | start month",
+            "\"b\" is derived after it; put its --make first",
         ),
         ("a = ring | year", "nothing has read \"ring\" yet"),
         ("a = captured |", "a step is missing here"),
     ] {
         bench
-            .run(&format!("convert a.csv --column captured --derive '{derive}' -o b.csv"))
+            .run(&format!("convert a.csv --column captured --make '{derive}' -o b.csv"))
             .status(2)
             .stderr_has(&[expected])
             .check();
         assert!(!bench.files().contains(&"b.csv".to_owned()), "{derive}");
     }
     bench
-        .run("convert a.csv --column captured --derive 'a = captured | yer'")
+        .run("convert a.csv --column captured --make 'a = captured | yer'")
         .status(2)
         .stderr_has(&["  captured | yer\n             ^^^"])
         .check();
-    bench.run("list steps --like shift").stdout_has(&["±AMOUNT UNIT", "shift +18 months"]).check();
+    bench.run("list steps --like move").stdout_has(&["±AMOUNT UNIT", "move +18 months"]).check();
 }
 
 #[test]
 fn rows_are_kept_by_conditions_and_counted() {
     let bench = Bench::with("a.csv", CAPTURES);
     let common =
-        "--column captured --column released --derive 'stay = released | since captured | as days'";
+        "--column captured --column released --make 'stay = released | since captured | as days'";
     for (keep, rings) in [
         ("captured >= 2024-05-01", "LF1 LF3 LF4"),
         ("stay > 5", "LF2 LF4"),
-        ("stay > 5' --keep 'm != Jan", "LF4"),
+        ("stay > 5' --where 'm != Jan", "LF4"),
         ("released is missing or (captured | month) = 1", "LF2 LF3"),
         ("captured | weekday between 6 and 7", ""),
         ("not ring = LF1", "LF2 LF3 LF4"),
     ] {
         bench
-            .run(&format!("convert a.csv {common} --keep '{keep}' -o b.csv"))
-            .stderr_has(&["left out by --keep"])
+            .run(&format!("convert a.csv {common} --where '{keep}' -o b.csv"))
+            .stderr_has(&["left out by --where"])
             .check();
         let table = bench.read("b.csv");
         let found: Vec<&str> = table.lines().skip(1).map(|line| &line[..3]).collect();
         assert_eq!(found.join(" "), rings, "{keep}");
     }
     bench
-        .run(&format!("convert a.csv {common} --keep 'captured > yesterday' -o c.csv"))
+        .run(&format!("convert a.csv {common} --where 'captured > yesterday' -o c.csv"))
         .status(2)
         .stderr_has(&[
             "\"yesterday\" is not a date such as 2024-01-31",
@@ -153,7 +151,7 @@ fn rows_are_kept_by_conditions_and_counted() {
         .check();
     assert!(!bench.files().contains(&"c.csv".to_owned()));
     // What is left out is not rejected either.
-    let on = "--column clock --derive 'on = join year=y month=m day=d' --keep 'ring != LF3'";
+    let on = "--column clock --make 'on = parts year=y month=m day=d' --where 'ring != LF3'";
     bench
         .run(&format!("convert a.csv {on} --rejects r.csv -o b.csv"))
         .stderr_has(&["3 rows of 4, 1 left out"])

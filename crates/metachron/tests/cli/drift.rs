@@ -39,7 +39,7 @@ fn a_delivery_like_the_last_one_passes() {
     let toml = bench.read("flyway.toml");
     assert!(
         toml.contains(
-            "seen = { rows = 60, unread = 0, forms = { \"0/0/0000\" = 60 }, beside = [\"Port Meridian\", \"Skarholm\"] }"
+            "seen = { rows = 60, unreadable = 0, shapes = { \"00/00/0000\" = 60 }, beside = [\"Port Meridian\", \"Skarholm\"] }"
         ),
         "{toml}"
     );
@@ -87,7 +87,7 @@ fn what_cannot_be_right_stops_and_says_where() {
         .iter()
         .map(|finding| finding["code"].as_str().unwrap())
         .collect();
-    assert_eq!(codes, ["contested", "contradiction", "more-unread"], "{json}");
+    assert_eq!(codes, ["contested", "contradiction", "more-unreadable"], "{json}");
     // So has who enters them.
     let flipped = delivery(2025, by_station, STATIONS).replace('.', "-");
     let swapped: Vec<String> = flipped
@@ -126,7 +126,7 @@ fn what_is_only_new_is_worth_a_word() {
     bench.write("second.csv", second);
     let expected = [
         "30 rows have \"Vestfjord\" in \"station\", of which nothing is saved",
-        "1 value has a form that was not there: 0000-0-0 (first in row 2: \"2025-06-12\")",
+        "1 value has a shape that was not there: 0000-00-00 (first in row 2: \"2025-06-12\")",
         "1999-01-01 lies outside of what was seen (2024-01-01 to 2024-12-26)",
         "2199-11-23 lies outside of what was seen",
     ];

@@ -164,7 +164,9 @@ fn locales_and_fields_are_listed() {
     }
     bench
         .run("list fields")
-        .stdout_has(&["{month:short}           Mar              the month's name, full or short\n"])
+        .stdout_has(&[
+            "{month:short}               Mar              the month's name, full or short\n",
+        ])
         .check();
     bench
         .run("list locales --like zzz")

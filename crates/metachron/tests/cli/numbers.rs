@@ -57,8 +57,8 @@ fn an_epoch_that_does_not_exist_is_refused_with_the_nearest() {
     let bench = Bench::with("a.csv", SERIALS);
     for (epoch, expected) in [
         ("sheet-1990", "did you mean sheet-1900?"),
-        ("1582-10-14/fortnights", "no MOMENT/UNIT such as 1582-10-14/seconds"),
-        ("yesterday/days", "no MOMENT/UNIT"),
+        ("1582-10-14/fortnights", "no INSTANT/UNIT such as 1582-10-14/seconds"),
+        ("yesterday/days", "no INSTANT/UNIT"),
     ] {
         bench
             .run(&format!("convert a.csv --column opened --epoch {epoch}"))
@@ -300,7 +300,7 @@ fn fractions_say_how_far_they_may_be_off() {
         .stderr_says(&["1 value cut off to what was asked for"])
         .check();
     assert!(bench.read("b.csv").contains("45211.8127,2023-10-12T19:30\n"));
-    bench.run("convert a.csv --epoch sheet-1900 --precision milli -o b.csv").output();
+    bench.run("convert a.csv --epoch sheet-1900 --precision milliseconds -o b.csv").output();
     assert!(bench.read("b.csv").contains("45211.8127,2023-10-12T19:30:17.000\n"));
 }
 
@@ -312,10 +312,10 @@ fn parts_in_columns_of_their_own_are_recognised() {
         .run("survey a.csv")
         .stdout_has(&[
             "The parts of a date stand in columns of their own: year in \"year\", month in \"month\", day in \"day\",",
-            "--derive 'date = join year=year month=month day=day time=\"caught at\"' -o a.out.csv",
+            "--make 'date = parts year=year month=month day=day time=\"caught at\"' -o a.out.csv",
         ])
         .check();
-    let command = said.lines().find(|line| line.contains("--derive")).unwrap().trim();
+    let command = said.lines().find(|line| line.contains("--make")).unwrap().trim();
     bench
         .run(command.strip_prefix("metachron ").unwrap())
         .stderr_has(&["→ date", "3 made"])

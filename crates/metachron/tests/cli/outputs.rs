@@ -34,7 +34,7 @@ fn what_is_written_is_decided_when_it_is_read_again() {
                 .run(&format!("survey {file} --column {name}"))
                 .stdout_has(&[&format!("{name}   {kind}, decided")])
                 .check();
-            let again = "--derive 'again = X | shift -1 day | shift +1 day'".replace('X', name);
+            let again = "--make 'again = X | move -1 day | move +1 day'".replace('X', name);
             let again = match kind {
                 "date" | "datetime" => again,
                 "instant" => again.replace("day", "hour"),
@@ -67,7 +67,7 @@ fn types_are_inferred_where_every_value_allows_it() {
         "{\"id\":1,\"ring\":\"007\",\"seen\":\"13/05/2024\",\"seen_typed\":\"2024-05-13\",\"wing\":60.5,\"ok\":true}\n\
          {\"id\":2,\"ring\":\"12\",\"seen\":\"14/05/2024\",\"seen_typed\":\"2024-05-14\",\"wing\":null,\"ok\":false}\n"
     );
-    bench.run("convert a.csv -o b.json --quiet --derive 'm = seen | month'").check();
+    bench.run("convert a.csv -o b.json --quiet --make 'm = seen | month'").check();
     assert!(
         bench.read("b.json").contains("\"id\":\"1\",\"ring\":\"007\"")
             && bench.read("b.json").contains("\"m\":5}")
@@ -177,20 +177,20 @@ fn empty_cells_say_why_and_corrections_are_fed_back() {
     assert!(bench.read("b.csv").contains("LF2,31/02/2024,2024-03-02,2\n"));
     for (fixes, says) in [
         (
-            "column,value,right\ncaptured,31/02/2024,2 March\n",
+            "column,value,right_value\ncaptured,31/02/2024,2 March\n",
             "line 2: \"2 March\" is no date in ISO 8601, such as 2024-04-03",
         ),
         (
-            "column,value,right\ncaptured,32/02/2024,2024-03-02\n",
+            "column,value,right_value\ncaptured,32/02/2024,2024-03-02\n",
             "line 2: \"captured\" holds no \"32/02/2024\"; nothing was written",
         ),
         (
-            "row,column,value,right\n3,captured,31/02/2024,2024-03-02\n",
+            "row,column,value,right_value\n3,captured,31/02/2024,2024-03-02\n",
             "line 2: row 3 of \"captured\" holds \"03/04/2024\", not \"31/02/2024\"",
         ),
-        ("row,column,value,right\n99,captured,31/02/2024,2024-03-02\n", "there is no row 99"),
-        ("column,value,right\nn,1,2024-03-02\n", "no column \"n\" is read"),
-        ("column,value\ncaptured,1\n", "has no column \"right\""),
+        ("row,column,value,right_value\n99,captured,31/02/2024,2024-03-02\n", "there is no row 99"),
+        ("column,value,right_value\nn,1,2024-03-02\n", "no column \"n\" is read"),
+        ("column,value\ncaptured,1\n", "has no column \"right_value\""),
     ] {
         bench.write("wrong.csv", fixes);
         bench
@@ -205,7 +205,7 @@ fn empty_cells_say_why_and_corrections_are_fed_back() {
 #[test]
 fn a_run_is_reported_for_programs() {
     let bench = Bench::with("a.csv", DOUBTFUL);
-    let line = "convert a.csv --as-of 2024-06-01 --derive 'm = captured | shift +1 month' --sort-by captured \
+    let line = "convert a.csv --as-of 2024-06-01 --make 'm = captured | move +1 month' --sort-by captured \
                 --run-report run.json --rejects r.csv -o b.csv --tolerate 2 --quiet";
     let report = || {
         bench.run(line).check();
@@ -219,9 +219,12 @@ fn a_run_is_reported_for_programs() {
     assert_eq!(first["columns"][0]["rows"]["unreadable"], 2);
     assert_eq!(
         (&first["derived"][0]["steps"], &first["derived"][0]["made"]),
-        (&"captured | shift +1 month".into(), &4.into())
+        (&"captured | move +1 month".into(), &4.into())
     );
-    assert_eq!((&first["sorted_by"][0], &first["unread_rows"]), (&"captured".into(), &2.into()));
+    assert_eq!(
+        (&first["sorted_by"][0], &first["unreadable_rows"]),
+        (&"captured".into(), &2.into())
+    );
     for digest in [&first["source"]["digest"], &first["output"]["digest"], &first["readings"]] {
         assert!(digest.as_str().unwrap().starts_with("sha256:"));
     }
@@ -371,7 +374,7 @@ fn what_is_interrupted_keeps_what_was_there_and_leaves_nothing_else() {
 #[test]
 fn dates_and_clocks_have_a_basic_format_too() {
     let bench = Bench::with("a.csv", CAPTURES);
-    let options = "--iso-form basic --derive 'w = captured | period week' --derive 'm = captured | period month' --quiet";
+    let options = "--iso-form basic --make 'w = captured | period week' --make 'm = captured | period month' --quiet";
     let table = bench.run(&format!("convert a.csv {options}")).output();
     assert!(
         table.contains("20240513,2024-05-13T10:15:30.25Z,20240513T101530.25Z,10:15,T101500,1 h 30 min,PT1H30M,1,2024W20,2024-05\n"),

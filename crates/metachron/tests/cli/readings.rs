@@ -26,13 +26,13 @@ fn what_is_saved_can_be_read() {
 delimiter = ","
 
 [[column]]
-# why: Each written form has one reading only.
+# why: Each shape has one reading only.
 from = "captured"
 into = "captured_typed"
 kind = "date"
 verdict = "decided"
 layouts = ["{day} {month:name} {year}"]
-seen = { rows = 2, unread = 0, forms = { "0 ‹month› 0000" = 2 }, earliest = "2024-04-13", latest = "2024-04-14" }
+seen = { rows = 2, unreadable = 0, shapes = { "00 ‹month› 0000" = 2 }, earliest = "2024-04-13", latest = "2024-04-14" }
 
 [[column]]
 # why: All 2 dates fit both day first and month first: no value has a part above 12 that would tell day from month.

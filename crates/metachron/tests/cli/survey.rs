@@ -49,8 +49,8 @@ fn overview() {
                metachron convert captures.csv --column seen --layout '{day}/{month}/{year}' --layout '{month}/{day}/{year}' -o captures.out.csv
 
   captured   3 values can only be day first, none only month first.
-  logged     Each written form has one reading only.
-  entered    Each written form has one reading only.
+  logged     Each shape has one reading only.
+  entered    Each shape has one reading only.
 
   ring: No value is written in a form that dates have.
 "#,
@@ -216,7 +216,7 @@ mod schema {
     #[derive(Deserialize)]
     #[serde(deny_unknown_fields)]
     pub struct Settle {
-        pub says: String,
+        pub message: String,
         pub options: Option<String>,
         pub command: Option<String>,
     }

@@ -86,7 +86,7 @@ fn date_cells_numbers_text_and_errors_keep_their_type() {
          3,n/a,,2.25\n4,2024-05-02,2024-05-02,3\n5,#DIV/0!,,3\n"
     );
     assert!(bench.read("r.csv").contains(
-        "5,8,opened,#DIV/0!,fault,the file holds the error #DIV/0! in place of a value,"
+        "5,8,opened,#DIV/0!,error-cell,the file holds the error #DIV/0! in place of a value,"
     ));
     bench
         .run("convert station.xlsx -o out.ods")
@@ -140,7 +140,7 @@ fn durations_and_times_are_told_by_their_format() {
     let rows: &[&[Cell]] =
         &[&[Text("n"), Text("open")], &[Number(1.0), Serial(1.5)], &[Number(2.0), Serial(0.25)]];
     Bench::with("a.xlsx", book_of("Log", rows, "[h]:mm:ss"))
-        .run("convert a.xlsx --derive 'hours = open | as hours' --quiet")
+        .run("convert a.xlsx --make 'hours = open | as hours' --quiet")
         .stdout("n,open,open_typed,hours\n1,PT36H,PT36H,36\n2,PT6H,PT6H,6\n")
         .check();
     let rows: &[&[Cell]] =

@@ -50,7 +50,7 @@ impl Role {
         let mut roles: Vec<(Role, Word)> = Vec::new();
         for word in words {
             let wrong = |says: String| StepError::new(text, word.span.clone(), says);
-            let example = "join date=seen time=clock, or join year=y month=m day=d";
+            let example = "parts date=seen time=clock, or parts year=y month=m day=d";
             let (name, column) = word
                 .text
                 .split_once('=')
@@ -159,7 +159,7 @@ pub(super) fn join(
         }));
     };
     let Item::Moment(Moment::Time(time)) = time else {
-        return Err(Unmade::new("form", "the time is none"));
+        return Err(Unmade::new("unknown-form", "the time is none"));
     };
     let clock = DateTime::from_parts(date, *time);
     let Some(zone) = of(Role::Zone) else { return Ok(Item::Moment(Moment::DateTime(clock))) };
@@ -175,9 +175,9 @@ fn whole(item: &Item, what: &str) -> Result<i32, Unmade> {
     let mut buffer = String::new();
     let plain = normalise(&text, &mut buffer);
     let number = crate::epoch::Number::parse(plain).filter(|number| number.is_whole());
-    number
-        .and_then(|number| number.to_string().parse().ok())
-        .ok_or_else(|| Unmade::new("form", format!("the {what} {plain:?} is no whole number")))
+    number.and_then(|number| number.to_string().parse().ok()).ok_or_else(|| {
+        Unmade::new("unknown-form", format!("the {what} {plain:?} is no whole number"))
+    })
 }
 
 fn year(item: &Item, setting: &Setting) -> Result<i16, Unmade> {
