@@ -9,10 +9,10 @@ mod timing;
 use std::hint::black_box;
 
 use metachron_core::apply::Memory;
-use metachron_core::evidence::{Lens, Neighbours, Observer};
+use metachron_core::evidence::{Neighbours, ObserveOptions, Observer};
 use metachron_core::infer::infer;
 use metachron_core::reading::{Order, Serials};
-use metachron_core::verdict::Known;
+use metachron_core::verdict::Asserted;
 use timing::{ROWS, best};
 
 fn main() {
@@ -42,7 +42,7 @@ fn main() {
             format!("{:02}/{:02}/{}", d.day(), d.month(), d.year())
         }),
     ];
-    let nothing = Known::nothing(jiff::civil::date(2026, 1, 1));
+    let nothing = Asserted::nothing(jiff::civil::date(2026, 1, 1));
     let stations = ["Skarholm", "Port Meridian", "Cabo Sereno", "Dar Wadi", "Hoshizaki"];
     println!(
         "{:<14}{:>10}{:>16}{:>10}{:>10}",
@@ -52,16 +52,16 @@ fn main() {
         let values: Vec<String> = (0..ROWS).map(|row| write(day(row), row)).collect();
         let epoch = "sheet-1900".parse().ok().filter(|_| name.starts_with("serial"));
         let serials = epoch.map(|epoch| Serials { epoch, are_times: false });
-        let lens = Lens { serials, ..Lens::default() };
+        let options = ObserveOptions { serials, ..ObserveOptions::default() };
         let observe = best(|| {
-            let mut observer = Observer::new(lens.clone(), 0);
+            let mut observer = Observer::new(options.clone(), 0);
             for (row, value) in (1..).zip(&values) {
                 observer.observe(row, value.as_str());
             }
             black_box(observer.finish());
         });
         let among = best(|| {
-            let mut observer = Observer::new(lens.clone(), 0);
+            let mut observer = Observer::new(options.clone(), 0);
             let mut neighbours = Neighbours::of(["station", "by", "net", "age", "seen"]);
             for (row, value) in (1..).zip(&values) {
                 for at in 0..4 {
@@ -73,8 +73,8 @@ fn main() {
         });
         // Two digits may be a day or a year.
         let order = name.contains("yy ").then_some(Order::Dmy);
-        let known = Known { order, century: true, ..nothing.clone() };
-        let inference = infer(values.iter().map(String::as_str), &lens, &known);
+        let known = Asserted { order, century: true, ..nothing.clone() };
+        let inference = infer(values.iter().map(String::as_str), &options, &known);
         let compiled = inference.compiled.unwrap();
         let mut memory = Memory::default();
         let apply = best(|| {

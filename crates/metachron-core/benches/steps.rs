@@ -9,10 +9,10 @@ mod timing;
 use std::hint::black_box;
 
 use metachron_core::apply::{Memory, Outcome};
-use metachron_core::evidence::Lens;
+use metachron_core::evidence::ObserveOptions;
 use metachron_core::infer::infer;
 use metachron_core::steps::{Chain, Item, Notes, Setting, Type};
-use metachron_core::verdict::Known;
+use metachron_core::verdict::Asserted;
 use timing::{ROWS, best};
 
 fn main() {
@@ -58,8 +58,9 @@ fn main() {
     println!("{:<18}{:<30}{:>8}{:>8}{:>8}", "ns a value", "steps", "read", "steps", "ratio");
     for (name, write, chains) in columns {
         let values: Vec<String> = (0..ROWS).map(write).collect();
-        let known = Known::nothing(today);
-        let inference = infer(values.iter().map(String::as_str), &Lens::default(), &known);
+        let known = Asserted::nothing(today);
+        let inference =
+            infer(values.iter().map(String::as_str), &ObserveOptions::default(), &known);
         let compiled = inference.compiled.unwrap();
         let mut memory = Memory::default();
         let mut items = Vec::new();

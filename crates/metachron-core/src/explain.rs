@@ -5,11 +5,11 @@ use jiff::civil::Date;
 use crate::calendar::Calendar;
 use crate::candidates::{Family, Style, candidates, shape_of, without_zone};
 use crate::epoch::{Epoch, Number};
-use crate::evidence::Lens;
+use crate::evidence::ObserveOptions;
 use crate::layout::Layout;
 use crate::lexicon::{Languages, Lexicon, Locale, names};
 use crate::moment::Moment;
-use crate::order::Order;
+use crate::order::{Alternative, Order};
 use crate::reading::{Clocks, Fit, Terms, Unfit, interpret};
 use crate::text::{is_placeholder, normalise};
 
@@ -43,48 +43,49 @@ pub struct Way {
 /// form allows; in every language in which a name of it is another month.
 ///
 /// ```
-/// use metachron_core::evidence::Lens;
+/// use metachron_core::evidence::ObserveOptions;
 /// use metachron_core::explain::{Explanation, explain};
-/// let Explanation::Ways(ways) = explain("13/04/2024", &Lens::default()) else { panic!() };
+/// let Explanation::Ways(ways) = explain("13/04/2024", &ObserveOptions::default()) else { panic!() };
 /// let said: Vec<String> = ways
 ///     .iter()
 ///     .map(|way| match &way.result {
 ///         Ok(fit) => format!("{} {}", way.layout, fit.moment),
-///         Err(unfit) => format!("{} {unfit}", way.layout),
+///         Err(unfit) => format!("{} {}", way.layout, unfit.code()),
 ///     })
 ///     .collect();
 /// assert_eq!(said, [
 ///     "{day}/{month}/{year} 2024-04-13",
-///     "{month}/{day}/{year} month 13 does not exist (months run from 1 to 12)",
+///     "{month}/{day}/{year} no-such-value",
 /// ]);
 /// ```
-pub fn explain(value: &str, lens: &Lens) -> Explanation {
+pub fn explain(value: &str, options: &ObserveOptions) -> Explanation {
     let mut buffer = String::new();
     let value = normalise(value, &mut buffer);
-    if lens.missing.contains(value) {
+    if options.missing.contains(value) {
         return Explanation::Missing;
     }
     if is_placeholder(value) {
         return Explanation::Placeholder;
     }
     let mut ways: Vec<Way> = Vec::new();
-    for (lexicon, clocks) in views(value, lens) {
-        let terms = Terms { lexicon, clocks, ..lens.terms };
-        let family = candidates(value, terms, None, lens.asked);
-        let (style, layouts) = match (lens.layouts.as_slice(), family) {
+    for (lexicon, clocks) in views(value, options) {
+        let terms = Terms { lexicon, clocks, ..options.terms };
+        let family = candidates(value, terms, None, options.asked);
+        let (style, layouts) = match (options.layouts.as_slice(), family) {
             ([], None) => continue,
             ([], Some(family)) => {
                 // What a clock form is as a length of time is looked at by itself.
                 let style = family.form.style;
                 let own = family.candidates.into_iter();
-                let own = own.filter(|c| style != Style::Time || c.order == Order::None);
+                let own =
+                    own.filter(|c| style != Style::Time || c.alternative == Alternative::Only);
                 (Some(style), own.map(|c| c.layout).collect())
             }
             (given, _) => (None, given.to_vec()),
         };
         // Of the calendars of a locale, the one that gives years of our time.
         let is_ours = |way: &Way| way.result.is_ok_and(|fit| fit.is_of_our_time());
-        if lexicon.calendar() != lens.terms.lexicon.calendar() && ways.iter().any(is_ours) {
+        if lexicon.calendar() != options.terms.lexicon.calendar() && ways.iter().any(is_ours) {
             continue;
         }
         ways.extend(layouts.into_iter().filter_map(|layout| {
@@ -105,7 +106,7 @@ pub fn explain(value: &str, lens: &Lens) -> Explanation {
     }
     if ways.is_empty() {
         let mut shape = String::new();
-        shape_of(value, lens.terms, &mut shape);
+        shape_of(value, options.terms, &mut shape);
         return Explanation::NoDate(shape);
     }
     Explanation::Ways(ways)
@@ -135,27 +136,27 @@ pub fn rivals(ways: &[Way]) -> Vec<Order> {
 }
 
 /// The lexicons by which a value is read, and clock forms as times of day or as lengths of time.
-fn views(value: &str, lens: &Lens) -> Vec<(Lexicon, Clocks)> {
-    let own = lens.terms.clocks;
+fn views(value: &str, options: &ObserveOptions) -> Vec<(Lexicon, Clocks)> {
+    let own = options.terms.clocks;
     let mut views: Vec<(Lexicon, Clocks)> =
-        lexicons(value, lens).into_iter().map(|lexicon| (lexicon, own)).collect();
+        lexicons(value, options).into_iter().map(|lexicon| (lexicon, own)).collect();
     let is_clock = |family: Family| family.form.style == Style::Time;
     if own == Clocks::OfDay
-        && lens.layouts.is_empty()
-        && candidates(value, lens.terms, None, lens.asked).is_some_and(is_clock)
+        && options.layouts.is_empty()
+        && candidates(value, options.terms, None, options.asked).is_some_and(is_clock)
     {
-        let elapsed = Terms { clocks: Clocks::Elapsed, ..lens.terms };
+        let elapsed = Terms { clocks: Clocks::Elapsed, ..options.terms };
         // A clock of twelve hours is no length of time.
-        if !candidates(value, elapsed, None, lens.asked).is_some_and(is_clock) {
-            views.push((lens.terms.lexicon, Clocks::Elapsed));
+        if !candidates(value, elapsed, None, options.asked).is_some_and(is_clock) {
+            views.push((options.terms.lexicon, Clocks::Elapsed));
         }
     }
     views
 }
 
 /// The lens's lexicon, or one of each language in which a name of the value is another month.
-fn lexicons(value: &str, lens: &Lens) -> Vec<Lexicon> {
-    let own = lens.terms.lexicon;
+fn lexicons(value: &str, options: &ObserveOptions) -> Vec<Lexicon> {
+    let own = options.terms.lexicon;
     if let Some(locale) = own.locale() {
         // The usual calendar there, if a year or a name looks like it.
         let usual = Calendar::of_cldr(locale.calendar()).filter(|usual| *usual != own.calendar());
@@ -165,10 +166,10 @@ fn lexicons(value: &str, lens: &Lens) -> Vec<Lexicon> {
         };
     }
     let is_length = |family: Family| family.form.style == Style::Length;
-    if candidates(value, lens.terms, None, lens.asked).is_some_and(is_length) {
+    if candidates(value, options.terms, None, options.asked).is_some_and(is_length) {
         return vec![own];
     }
-    match Languages::of(names(without_zone(value, lens.terms), own).map(|(name, _)| name)) {
+    match Languages::of(names(without_zone(value, options.terms), own).map(|(name, _)| name)) {
         Languages::One(locale) => vec![Lexicon::of(locale)],
         Languages::Differ(difference) => {
             let one_of_each = difference.meanings.iter().filter_map(|(_, locales)| locales.first());
@@ -183,7 +184,7 @@ mod tests {
     use super::*;
 
     fn ways(value: &str) -> Vec<String> {
-        match explain(value, &Lens::default()) {
+        match explain(value, &ObserveOptions::default()) {
             Explanation::Ways(ways) => ways
                 .iter()
                 .map(|way| {

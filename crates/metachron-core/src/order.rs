@@ -1,4 +1,4 @@
-//! The order of day, month and year.
+//! The order of day, month and year, and the other ways in which the numbers of a written form can be taken.
 
 use serde::{Deserialize, Serialize};
 
@@ -6,7 +6,13 @@ use std::fmt;
 use std::str::FromStr;
 
 /// The order of day, month and year in a written date.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+///
+/// ```
+/// use metachron_core::order::Order;
+/// assert_eq!("dmy".parse(), Ok(Order::Dmy));
+/// assert_eq!(Order::Mdy.to_string(), "mdy");
+/// ```
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum Order {
     /// Day, month, year.
     Dmy,
@@ -16,10 +22,24 @@ pub enum Order {
     Ymd,
     /// Year, day, month; no region writes so, and it is only tried when asked for.
     Ydm,
+}
+
+/// One of the ways in which the numbers of a written form can be taken.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Alternative {
+    /// Day, month, year.
+    Dmy,
+    /// Month, day, year.
+    Mdy,
+    /// Year, month, day.
+    Ymd,
+    /// Year, day, month.
+    Ydm,
     /// Year and day of the year, where the digits may be a day and a month too.
     Ordinal,
-    /// The form leaves no order open: a time without a date.
-    None,
+    /// The form leaves nothing open.
+    Only,
     /// Of a length of time: hours, minutes.
     HoursMinutes,
     /// Of a length of time: minutes, seconds.
@@ -35,56 +55,72 @@ impl Order {
     pub const ALL: [(Order, &'static str); 4] =
         [(Order::Dmy, "dmy"), (Order::Mdy, "mdy"), (Order::Ymd, "ymd"), (Order::Ydm, "ydm")];
 
-    /// Every order that a form can have, named or not.
-    pub(crate) const EVERY: [Order; 10] = [
-        Order::Dmy,
-        Order::Mdy,
-        Order::Ymd,
-        Order::Ydm,
-        Order::Ordinal,
-        Order::None,
-        Order::HoursMinutes,
-        Order::MinutesSeconds,
-        Order::Minutes,
-        Order::Months,
-    ];
-
-    /// Whether it is what the numbers of a length of time are.
-    pub fn is_of_length(self) -> bool {
-        use Order::{HoursMinutes, Minutes, MinutesSeconds, Months};
-        matches!(self, HoursMinutes | MinutesSeconds | Minutes | Months)
-    }
-
-    /// What the order is called in a sentence.
-    pub fn phrase(self) -> &'static str {
-        match self {
-            Order::Dmy => "day first",
-            Order::Mdy => "month first",
-            Order::Ymd => "year first",
-            Order::Ydm => "year, day, month",
-            Order::Ordinal => "year and day of the year",
-            Order::None => "as it stands",
-            Order::HoursMinutes => "hours and minutes",
-            Order::MinutesSeconds => "minutes and seconds",
-            Order::Minutes => "minutes",
-            Order::Months => "months",
-        }
-    }
-
     /// The values of day, month and year in the order in which they are written.
+    ///
+    /// ```
+    /// use metachron_core::order::Order;
+    /// assert_eq!(Order::Mdy.arrange(13, 4, 2024), [4, 13, 2024]);
+    /// ```
     pub fn arrange<T>(self, day: T, month: T, year: T) -> [T; 3] {
         match self {
             Order::Dmy => [day, month, year],
             Order::Mdy => [month, day, year],
             Order::Ymd => [year, month, day],
             Order::Ydm => [year, day, month],
-            Order::Ordinal => [year, month, day],
-            Order::None
-            | Order::HoursMinutes
-            | Order::MinutesSeconds
-            | Order::Minutes
-            | Order::Months => [day, month, year],
         }
+    }
+}
+
+impl Alternative {
+    /// Every alternative that a form can have.
+    pub(crate) const EVERY: [Alternative; 10] = [
+        Alternative::Dmy,
+        Alternative::Mdy,
+        Alternative::Ymd,
+        Alternative::Ydm,
+        Alternative::Ordinal,
+        Alternative::Only,
+        Alternative::HoursMinutes,
+        Alternative::MinutesSeconds,
+        Alternative::Minutes,
+        Alternative::Months,
+    ];
+
+    /// Whether it is what the numbers of a length of time are.
+    pub fn is_of_length(self) -> bool {
+        use Alternative::{HoursMinutes, Minutes, MinutesSeconds, Months};
+        matches!(self, HoursMinutes | MinutesSeconds | Minutes | Months)
+    }
+
+    /// The values of day, month and year from left to right; a day of the year stands behind its year.
+    pub(crate) fn arrange<T>(self, day: T, month: T, year: T) -> [T; 3] {
+        let order = match self {
+            Alternative::Ordinal => Order::Ymd,
+            other => Order::try_from(other).unwrap_or(Order::Dmy),
+        };
+        order.arrange(day, month, year)
+    }
+}
+
+impl From<Order> for Alternative {
+    fn from(order: Order) -> Alternative {
+        match order {
+            Order::Dmy => Alternative::Dmy,
+            Order::Mdy => Alternative::Mdy,
+            Order::Ymd => Alternative::Ymd,
+            Order::Ydm => Alternative::Ydm,
+        }
+    }
+}
+
+impl TryFrom<Alternative> for Order {
+    type Error = ();
+
+    /// # Errors
+    /// If it is no order of day, month and year.
+    fn try_from(alternative: Alternative) -> Result<Order, ()> {
+        let orders = Order::ALL.iter().map(|(order, _)| *order);
+        orders.into_iter().find(|order| Alternative::from(*order) == alternative).ok_or(())
     }
 }
 
@@ -98,7 +134,9 @@ impl fmt::Display for Order {
 impl FromStr for Order {
     type Err = ();
 
+    /// # Errors
+    /// If no order has this name.
     fn from_str(name: &str) -> Result<Order, ()> {
-        Order::ALL.iter().find(|(_, n)| *n == name).map(|(order, _)| *order).ok_or(())
+        Order::ALL.iter().find(|(_, own)| *own == name).map(|(order, _)| *order).ok_or(())
     }
 }

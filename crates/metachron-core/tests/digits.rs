@@ -4,19 +4,19 @@
 use jiff::Span;
 use jiff::civil::{Date, date};
 use metachron_core::apply::Outcome;
-use metachron_core::evidence::Lens;
+use metachron_core::evidence::ObserveOptions;
 use metachron_core::infer::{Inference, infer};
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::order::Order;
-use metachron_core::verdict::{Known, Reason, Verdict};
+use metachron_core::verdict::{Asserted, Finding, Verdict};
 use proptest::prelude::*;
 
-fn known(order: Option<Order>) -> Known {
-    Known { order, ..Known::nothing(date(2026, 11, 23)) }
+fn known(order: Option<Order>) -> Asserted {
+    Asserted { order, ..Asserted::nothing(date(2026, 11, 23)) }
 }
 
 fn judged(values: &[String]) -> Inference {
-    infer(values.iter().map(String::as_str), &Lens::default(), &known(None))
+    infer(values.iter().map(String::as_str), &ObserveOptions::default(), &known(None))
 }
 
 fn days(count: i64) -> impl Iterator<Item = Date> {
@@ -47,9 +47,9 @@ fn compact_dates_are_decided_where_chance_is_excluded() {
     let few = &ymd[..3];
     let inference = judged(few);
     assert_eq!(inference.judgement.verdict, Verdict::NotADate);
-    assert!(matches!(inference.judgement.reasons[..], [Reason::ByChance { rows: 3, dates: 3 }]));
+    assert!(matches!(inference.judgement.findings[..], [Finding::ByChance { rows: 3, dates: 3 }]));
     let values = few.iter().map(String::as_str);
-    let inference = infer(values, &Lens::default(), &known(Some(Order::Ymd)));
+    let inference = infer(values, &ObserveOptions::default(), &known(Some(Order::Ymd)));
     assert_eq!(inference.judgement.verdict, Verdict::Decided);
 }
 
@@ -64,7 +64,7 @@ fn years_of_two_digits_leave_the_order_open() {
         inference.judgement.verdict,
         Verdict::Undecided,
         "{:?}",
-        inference.judgement.reasons
+        inference.judgement.findings
     );
     assert_eq!(inference.compiled.map(|_| ()), None);
 }
@@ -76,7 +76,7 @@ fn numbers_that_run_on_in_every_month_only_lean() {
         .collect();
     let inference = judged(&values);
     assert_eq!(inference.judgement.verdict, Verdict::Leaning);
-    assert!(inference.judgement.reasons.contains(&Reason::RunningNumbers));
+    assert!(inference.judgement.findings.contains(&Finding::RunningNumbers));
     // The first of every month is a usual date.
     let values: Vec<String> = (1..=12).map(|month| format!("2024{month:02}01")).collect();
     assert_eq!(judged(&values).judgement.verdict, Verdict::Decided);
@@ -185,7 +185,7 @@ proptest! {
 #[test]
 fn less_than_a_day_stays_what_it_is() {
     let check = |values: &[&str], verdict: Verdict, kind: Kind| {
-        let inference = infer(values.iter().copied(), &Lens::default(), &known(None));
+        let inference = infer(values.iter().copied(), &ObserveOptions::default(), &known(None));
         let judgement = &inference.judgement;
         assert_eq!((judgement.verdict, judgement.kind), (verdict, Some(kind)), "{values:?}");
         inference
@@ -208,7 +208,7 @@ fn less_than_a_day_stays_what_it_is() {
     check(&["Apr-22", "May-23", "Jun-21"], Verdict::Leaning, Kind::Month);
     // Numbers of a year go on after 12.
     let inference = check(&["11/2024", "12/2024", "13/2024"], Verdict::Leaning, Kind::Month);
-    assert!(matches!(inference.judgement.reasons[..], [Reason::MayBeNumbers { rows: 1, .. }]));
+    assert!(matches!(inference.judgement.findings[..], [Finding::MayBeNumbers { rows: 1, .. }]));
     // A month among days says no day.
     let values = ["13/04/2024", "14/04/2024", "05/05/2024", "05/2024"];
     let inference = check(&values, Verdict::Decided, Kind::Date);

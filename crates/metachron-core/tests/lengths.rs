@@ -4,13 +4,13 @@
 
 use metachron_core::candidates::candidates;
 use metachron_core::duration::{Duration, UNITS, Unit};
-use metachron_core::evidence::Lens;
+use metachron_core::evidence::ObserveOptions;
 use metachron_core::infer::{Inference, infer};
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale, unit_word};
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::reading::{Clocks, Terms, interpret, length_in_words};
-use metachron_core::verdict::{Known, Reason, Settle, Verdict};
+use metachron_core::verdict::{Asserted, Finding, LengthFinding, Settle, Verdict};
 use metachron_core::write::spell_length;
 use proptest::prelude::*;
 
@@ -49,7 +49,7 @@ fn amounts_with_their_units_are_read_in_any_order() {
         ("3時間20分", Ok("PT3H20M")),
         ("2小时5分钟", Ok("PT2H5M")),
         ("5 часов 10 минут", Ok("PT5H10M")),
-        ("٣ ساعات", Err("form")),
+        ("٣ ساعات", Err("unknown-form")),
         ("3 m", Err("unclear-unit")),
         ("1 y 5 m", Err("unclear-unit")),
         ("5 d 3 m", Ok("PT120H3M")),
@@ -65,9 +65,9 @@ fn amounts_with_their_units_are_read_in_any_order() {
         ("1.2 months", Err("out-of-range")),
         ("1.5 years", Ok("P1Y6M")),
         ("999999999999999999 days", Err("out-of-range")),
-        ("3 kg", Err("form")),
-        ("h", Err("form")),
-        ("1 h and", Err("form")),
+        ("3 kg", Err("unknown-form")),
+        ("h", Err("unknown-form")),
+        ("1 h and", Err("unknown-form")),
     ] {
         let read = read("{amounts}", value, Terms::default());
         let expected = expected.map(str::to_owned).map_err(str::to_owned);
@@ -153,7 +153,7 @@ fn clock_forms_are_read_by_their_layouts() {
         ("iso-8601-duration", "PT51H20M", Ok("PT51H20M")),
         ("iso-8601-duration", "P2W", Ok("PT336H")),
         ("iso-8601-duration", "PT1.5H", Ok("PT1H30M")),
-        ("iso-8601-duration", "PT1.5H2M", Err("form")),
+        ("iso-8601-duration", "PT1.5H2M", Err("unknown-form")),
     ] {
         let read = read(layout, value, Terms::default());
         let expected = expected.map(str::to_owned).map_err(str::to_owned);
@@ -179,9 +179,13 @@ fn layouts_of_lengths_have_nothing_of_dates() {
 fn column(
     values: &[&str],
     terms: Terms,
-    known: &Known,
+    known: &Asserted,
 ) -> (Verdict, Option<Kind>, Vec<String>, Inference) {
-    let inference = infer(values.iter().copied(), &Lens { terms, ..Lens::default() }, known);
+    let inference = infer(
+        values.iter().copied(),
+        &ObserveOptions { terms, ..ObserveOptions::default() },
+        known,
+    );
     let judgement = inference.judgement.clone();
     let layouts = judgement
         .reading
@@ -189,8 +193,8 @@ fn column(
     (judgement.verdict, judgement.kind, layouts, inference)
 }
 
-fn nothing() -> Known {
-    Known::nothing(jiff::civil::date(2024, 6, 1))
+fn nothing() -> Asserted {
+    Asserted::nothing(jiff::civil::date(2024, 6, 1))
 }
 
 #[test]
@@ -198,8 +202,8 @@ fn what_a_column_of_lengths_comes_to() {
     let elapsed = Terms { clocks: Clocks::Elapsed, ..Terms::default() };
     let hours = Terms { unit: Some(Unit::named("hours").unwrap()), ..elapsed };
     let durations = Some(Kind::Duration);
-    let said = Known { kind: durations, ..nothing() };
-    let named = Known { speaks_of_lengths: true, ..nothing() };
+    let said = Asserted { kind: durations, ..nothing() };
+    let named = Asserted { speaks_of_lengths: true, ..nothing() };
     use Verdict::{Decided, Leaning, NotADate, Undecided};
     for (values, terms, known, verdict, kind, layouts) in [
         (
@@ -338,7 +342,7 @@ fn what_a_column_of_lengths_comes_to() {
     ] {
         let (is, of, by, inference) = column(values, terms, &known);
         let by: Vec<&str> = by.iter().map(String::as_str).collect();
-        let reasons = &inference.judgement.reasons;
+        let reasons = &inference.judgement.findings;
         assert_eq!((is, of), (verdict, kind), "{values:?} {reasons:?}");
         assert_eq!(by, layouts, "{values:?}");
         if is.is_open() {
@@ -356,11 +360,14 @@ fn open_columns_say_what_settles_them() {
     });
     assert_eq!(tags.collect::<Vec<_>>(), ["de", "nb"]);
     let terms = Terms { clocks: Clocks::Elapsed, ..Terms::default() };
-    let known = Known { kind: Some(Kind::Duration), ..nothing() };
+    let known = Asserted { kind: Some(Kind::Duration), ..nothing() };
     let (_, _, _, open) = column(&["35", "40"], terms, &known);
     let units = open.judgement.settle.iter().filter(|way| matches!(way, Settle::Unit(_)));
     assert_eq!(units.count(), 4);
-    assert!(matches!(open.judgement.reasons[0], Reason::Untold { rows: 2, .. }));
+    assert!(matches!(
+        open.judgement.findings[0],
+        Finding::Lengths(LengthFinding::UnreadAmounts { rows: 2, .. })
+    ));
 }
 
 #[test]

@@ -6,14 +6,15 @@ use std::collections::BTreeSet;
 use jiff::civil::{Date, date};
 use jiff::tz::Offset;
 use metachron_core::candidates::{Candidate, candidates};
-use metachron_core::evidence::Lens;
+use metachron_core::evidence::ObserveOptions;
 use metachron_core::infer::infer;
 use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Format, Lexicon, Locale};
 use metachron_core::moment::Moment;
-use metachron_core::reading::{Order, Terms, interpret};
+use metachron_core::order::Alternative;
+use metachron_core::reading::{Terms, interpret};
 use metachron_core::text::normalise;
-use metachron_core::verdict::{Known, Verdict};
+use metachron_core::verdict::{Asserted, Finding, LanguageFinding, Verdict};
 use metachron_core::write::spell;
 
 const FORMATS: [Format; 4] =
@@ -30,8 +31,8 @@ fn days() -> impl Iterator<Item = Date> {
     })
 }
 
-fn known() -> Known {
-    Known::nothing(date(2026, 1, 1))
+fn known() -> Asserted {
+    Asserted::nothing(date(2026, 1, 1))
 }
 
 /// The dates that a value could be, by the candidates that are wanted.
@@ -66,7 +67,8 @@ fn what_a_locale_writes_is_read_again() {
             let order = layout.order().unwrap();
             for day in days() {
                 let value = spell(&layout, day.at(0, 0, 0, 0), Offset::UTC, lexicon);
-                let found = read(&value, lexicon, |candidate| candidate.order == order);
+                let found =
+                    read(&value, lexicon, |candidate| candidate.alternative == order.into());
                 match found.len() {
                     0 => refused += 1,
                     _ => {
@@ -127,7 +129,9 @@ fn what_an_independent_library_writes_is_read() {
                 if !layouts.iter().any(|(own, _)| *own == width) {
                     let family = candidates(value, terms, None, None);
                     let all = family.map_or(Vec::new(), |family| family.candidates);
-                    let wanted = |candidate: &Candidate| order.is_none_or(|o| o == candidate.order);
+                    let wanted = |candidate: &Candidate| {
+                        order.is_none_or(|o| Alternative::from(o) == candidate.alternative)
+                    };
                     layouts.push((width, all.into_iter().filter(wanted).collect()));
                 }
                 let known = layouts.iter().filter(|(own, _)| *own == width);
@@ -164,7 +168,7 @@ fn days_of_other_calendars_are_read() {
         let lexicon = lexicon.in_calendar(calendar.parse().unwrap());
         // Where the month is a number it stands behind the day, or behind the year.
         let found = read(text, lexicon, |candidate| {
-            candidate.order != Order::Mdy
+            candidate.alternative != Alternative::Mdy
                 || candidate.layout.has(Field::MonthName)
                 || candidate.layout.has(Field::MonthShort)
         });
@@ -193,7 +197,8 @@ fn a_column_of_names_shows_its_language() {
                 .iter()
                 .map(|day| spell(&layout, day.at(0, 0, 0, 0), Offset::UTC, lexicon))
                 .collect();
-            let inference = infer(values.iter().map(String::as_str), &Lens::default(), &known());
+            let inference =
+                infer(values.iter().map(String::as_str), &ObserveOptions::default(), &known());
             let Some(compiled) = inference.compiled else {
                 open += 1;
                 continue;
@@ -218,17 +223,21 @@ fn a_column_of_names_shows_its_language() {
 #[test]
 fn names_that_differ_are_a_question() {
     let values = ["3 listopad 2024", "14 listopad 2024", "20 listopad 2024"];
-    let inference = infer(values, &Lens::default(), &known());
+    let inference = infer(values, &ObserveOptions::default(), &known());
     assert_eq!(inference.judgement.verdict, Verdict::Undecided);
-    let said = inference.judgement.reasons[0].to_string();
-    assert_eq!(
-        said,
-        "\"listopad\" is October in Croatian; November in Czech and Polish, and nothing tells which."
-    );
+    let Finding::Languages(LanguageFinding::NamesDiffer(difference)) =
+        &inference.judgement.findings[0]
+    else {
+        panic!("{:?}", inference.judgement.findings);
+    };
+    let tags = |locales: &[Locale]| locales.iter().map(|l| l.tag()).collect::<Vec<_>>();
+    let meanings: Vec<_> = difference.meanings.iter().map(|(m, l)| (*m, tags(l))).collect();
+    assert_eq!(difference.name, "listopad");
+    assert_eq!(meanings, [(10, vec!["hr"]), (11, vec!["cs", "pl"])]);
     // One name more settles it, with the column's own weekdays read too.
     let values = ["pt., 3 listopad 2023", "wt., 14 maj 2024", "pon., 20 maj 2024"];
-    let inference = infer(values, &Lens::default(), &known());
-    assert_eq!(inference.judgement.verdict, Verdict::Decided, "{:?}", inference.judgement.reasons);
+    let inference = infer(values, &ObserveOptions::default(), &known());
+    assert_eq!(inference.judgement.verdict, Verdict::Decided, "{:?}", inference.judgement.findings);
     let reading = inference.judgement.reading.unwrap();
     assert_eq!(reading.terms.written_in().map(Locale::tag), Some("pl"));
     let mut memory = Default::default();
@@ -239,7 +248,7 @@ fn names_that_differ_are_a_question() {
 #[test]
 fn several_languages_in_one_column_are_read_together() {
     let values = ["3 avril 2024", "14 agosto 2024", "2 août 2024", "9 marzo 2024", "1 May 2024"];
-    let inference = infer(values, &Lens::default(), &known());
+    let inference = infer(values, &ObserveOptions::default(), &known());
     assert_eq!(inference.judgement.verdict, Verdict::Decided);
     assert_eq!(inference.judgement.reading.unwrap().terms.written_in(), None);
     assert_eq!(inference.judgement.counts.read, 5);
@@ -248,22 +257,24 @@ fn several_languages_in_one_column_are_read_together() {
 #[test]
 fn a_locale_is_a_claim_that_evidence_can_contradict() {
     let british = Locale::named("en-GB").unwrap();
-    let known = Known { written_in: Some(british), ..known() };
-    let lens = Lens {
+    let known = Asserted { written_in: Some(british), ..known() };
+    let options = ObserveOptions {
         terms: Terms { lexicon: Lexicon::of(british), ..Terms::default() },
-        ..Lens::default()
+        ..ObserveOptions::default()
     };
-    let inference = infer(["03/04/2024", "05/06/2024"], &lens, &known);
+    let inference = infer(["03/04/2024", "05/06/2024"], &options, &known);
     assert_eq!(inference.judgement.verdict, Verdict::Decided);
     let mut memory = Default::default();
     let outcome = inference.compiled.unwrap().apply(1, "03/04/2024", &mut memory);
     assert!(format!("{outcome:?}").contains("2024-04-03"));
 
-    let inference = infer(["03/04/2024", "05/06/2024", "12/31/2024"], &lens, &known);
+    let inference = infer(["03/04/2024", "05/06/2024", "12/31/2024"], &options, &known);
     assert_eq!(inference.judgement.verdict, Verdict::Mixed);
-    assert_eq!(
-        inference.judgement.reasons[0].to_string(),
-        "You said en-GB, English (United Kingdom), which is day first, but 1 value cannot be that \
-         (first in row 3: \"12/31/2024\")."
-    );
+    let [Finding::Contradicted { locale, order, rows: 1, lowest }, ..] =
+        &inference.judgement.findings[..]
+    else {
+        panic!("{:?}", inference.judgement.findings);
+    };
+    let said = (locale.tag(), *order, lowest.row, lowest.value.as_str());
+    assert_eq!(said, ("en-GB", Alternative::Dmy, 3, "12/31/2024"));
 }

@@ -4,15 +4,15 @@
 
 use jiff::Timestamp;
 use jiff::civil::date;
-use metachron_core::evidence::{Evidence, Lens, Observer};
+use metachron_core::evidence::{Evidence, ObserveOptions, Observer};
 use metachron_core::infer::infer;
 use metachron_core::reading::FoldObserver;
-use metachron_core::verdict::{Known, Reason, Verdict};
+use metachron_core::verdict::{Asserted, Finding, Verdict, ZoneFinding};
 use metachron_core::zone::{Abbreviation, Placed, Zone, Zones};
 use proptest::prelude::*;
 
-fn known() -> Known {
-    Known::nothing(date(2025, 6, 30))
+fn known() -> Asserted {
+    Asserted::nothing(date(2025, 6, 30))
 }
 
 fn zone(name: &str) -> Zone {
@@ -38,9 +38,10 @@ fn written(
         .collect()
 }
 
-fn reasons(values: &[String]) -> (Verdict, Vec<Reason>) {
-    let judgement = infer(values.iter().map(String::as_str), &Lens::default(), &known()).judgement;
-    (judgement.verdict, judgement.reasons)
+fn reasons(values: &[String]) -> (Verdict, Vec<Finding>) {
+    let judgement =
+        infer(values.iter().map(String::as_str), &ObserveOptions::default(), &known()).judgement;
+    (judgement.verdict, judgement.findings)
 }
 
 #[test]
@@ -55,7 +56,9 @@ fn abbreviations_of_several_meanings_are_a_question_and_others_are_read() {
     let values = written(chicago, "2024-01-05T06:00:00Z", 7 * 1_440, 50, named(chicago));
     let (verdict, found) = reasons(&values);
     assert_eq!(verdict, Verdict::Undecided);
-    let asked = |reason: &&Reason| matches!(reason, Reason::UnclearAbbreviation { .. });
+    let asked = |reason: &&Finding| {
+        matches!(reason, Finding::Zones(ZoneFinding::UnclearAbbreviation { .. }))
+    };
     // CST and CDT, of which Havana uses both and Shanghai one.
     assert_eq!(found.iter().filter(asked).count(), 2, "{found:?}");
 }
@@ -67,7 +70,7 @@ fn the_same_abbreviation_all_year_is_reported() {
     let (verdict, found) = reasons(&values);
     assert_eq!(verdict, Verdict::Decided, "{found:?}");
     let told = found.iter().find_map(|reason| match reason {
-        Reason::OutOfSeason { rows, of, .. } => Some((*rows, *of)),
+        Finding::Zones(ZoneFinding::OutOfSeason { rows, of, .. }) => Some((*rows, *of)),
         _ => None,
     });
     // From 10 March to 3 November.
@@ -108,7 +111,7 @@ fn offsets_point_to_zones_only_where_they_change_with_the_season() {
     let seasonal = |at: Zone| {
         let values = written(at, "2024-01-05T06:00:00Z", 7 * 1_440, 50, offset(at));
         reasons(&values).1.into_iter().find_map(|reason| match reason {
-            Reason::SeasonalOffsets { zones, .. } => {
+            Finding::Zones(ZoneFinding::SeasonalOffsets { zones, .. }) => {
                 Some(zones.iter().map(|z| z.name()).collect::<Vec<_>>())
             }
             _ => None,
@@ -120,7 +123,7 @@ fn offsets_point_to_zones_only_where_they_change_with_the_season() {
 }
 
 fn observed(part: u32, values: &[String]) -> Evidence {
-    let mut observer = Observer::new(Lens::default(), part);
+    let mut observer = Observer::new(ObserveOptions::default(), part);
     for (row, value) in (1..).zip(values) {
         observer.observe(row, value.as_str());
     }
@@ -146,7 +149,7 @@ proptest! {
         let [a, b, c] = [0, 1, 2].map(|part| observed(part as u32, parts[part]));
         let forward = a.clone().merge(b.clone()).unwrap().merge(c.clone()).unwrap();
         let backward = c.merge(a).unwrap().merge(b).unwrap();
-        prop_assert_eq!(&forward.places, &backward.places);
+        prop_assert_eq!(&forward.zones, &backward.zones);
         prop_assert_eq!(forward, backward);
     }
 

@@ -3,6 +3,7 @@
 use std::path::Path;
 
 use jiff::civil::Date;
+use metachron_core::order::Alternative;
 use metachron_core::reading::{Order, Terms};
 use metachron_core::text::Missing;
 use metachron_core::verdict::Settle;
@@ -18,6 +19,7 @@ use crate::args;
 use crate::decisions::{self, Decisions};
 use crate::message::{Failure, quoted, shell_word};
 use crate::readings_file::ReadingsFile;
+use crate::report::words::phrase;
 use crate::said::{Derivation, parse_set, parse_when, set_value};
 use crate::zoning::{self, zone_data};
 
@@ -288,9 +290,9 @@ fn order_against_layout(order: Order, text: &str) -> Result<String, Failure> {
     Ok(match own {
         Some(own) if own != order => format!(
             "--order {order} says {}, but --layout {} is {}; give one of them",
-            order.phrase(),
+            phrase(Alternative::from(order)),
             quoted(text),
-            own.phrase()
+            phrase(Alternative::from(own))
         ),
         _ => format!("a layout has its order; --order {order} beside --layout says nothing more"),
     })

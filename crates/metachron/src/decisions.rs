@@ -5,7 +5,7 @@ use metachron_core::calendar::Calendar;
 use metachron_core::duration::{UNITS, Unit};
 use metachron_core::epoch::{Epoch, UnknownEpoch};
 use metachron_core::error::nearest;
-use metachron_core::evidence::Lens;
+use metachron_core::evidence::ObserveOptions;
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale};
 use metachron_core::moment::{Anchor, Kind};
@@ -13,7 +13,7 @@ use metachron_core::reading::{
     Century, Clocks, Contested, Order, Parts, Repair, Serials, Split, Terms, Written,
 };
 use metachron_core::text::Missing;
-use metachron_core::verdict::{Answer, Known, Seen, Verdict};
+use metachron_core::verdict::{Answer, Asserted, Baseline, Verdict};
 use metachron_core::zone::Zones;
 use toml_edit::Value;
 
@@ -85,7 +85,7 @@ pub struct Decisions {
     /// Whether a person has said that they are right.
     pub accepted: Option<bool>,
     /// What the column looked like when the decisions were saved.
-    pub seen: Option<Seen>,
+    pub seen: Option<Baseline>,
 }
 
 impl Decisions {
@@ -184,7 +184,7 @@ impl Decisions {
     /// What they mean for how values are looked at.
     ///
     /// Zones that are none have been refused by [`Decisions::check_zones`].
-    pub fn lens(&self, missing: Missing, today: Date, zones: Zones) -> Lens {
+    pub fn lens(&self, missing: Missing, today: Date, zones: Zones) -> ObserveOptions {
         let lexicon = self.written_in.map_or(Lexicon::every(), Lexicon::of);
         let terms = Terms {
             lexicon: lexicon.in_calendar(self.calendar.unwrap_or_default()),
@@ -220,7 +220,15 @@ impl Decisions {
         let answers = self.known.iter().flatten().map(|answer| answer.value.as_str());
         let are_times = self.kind == Some(Kind::Time);
         let serials = self.epoch.map(|epoch| Serials { epoch, are_times });
-        let own = Lens { terms, missing, asked, layouts, split, serials, ..Lens::default() };
+        let own = ObserveOptions {
+            terms,
+            missing,
+            asked,
+            layouts,
+            split,
+            serials,
+            ..ObserveOptions::default()
+        };
         own.marking(answers)
     }
 
@@ -238,8 +246,8 @@ impl Decisions {
     }
 
     /// What they mean for the verdict.
-    pub fn known(&self, today: Date, zones: Zones) -> Known {
-        Known {
+    pub fn known(&self, today: Date, zones: Zones) -> Asserted {
+        Asserted {
             kind: self.kind.or(self.are_lengths().then_some(Kind::Duration)),
             order: match self.written {
                 Some(Written::Order(order)) if self.when.is_none() => Some(order),
@@ -444,7 +452,7 @@ pub fn written_in(tag: &str) -> Result<Locale, String> {
     })
 }
 
-/// Known answers, each `RAW=ISO`.
+/// Asserted answers, each `RAW=ISO`.
 pub fn answers(texts: &[String]) -> Result<Vec<Answer>, String> {
     let answer = |text: &String| {
         Answer::parse(text).ok_or_else(|| {

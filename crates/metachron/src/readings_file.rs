@@ -3,7 +3,7 @@
 use std::path::{Path, PathBuf};
 
 use metachron_core::reading::Parts;
-use metachron_core::verdict::Seen;
+use metachron_core::verdict::Baseline;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
 use metachron_tables::table::{Wanted, WantedHeader};
@@ -209,8 +209,8 @@ fn column(table: &toml_edit::Table, whole: usize) -> Result<(String, Decisions),
 }
 
 /// What a column looked like when its reading was saved.
-fn seen(table: &dyn TableLike) -> Result<Seen, String> {
-    let mut seen = Seen::default();
+fn seen(table: &dyn TableLike) -> Result<Baseline, String> {
+    let mut seen = Baseline::default();
     for (key, item) in table.iter() {
         let wrong = || format!("seen: {key} cannot be {}", item.to_string().trim());
         let number = |item: &Item| item.as_integer().and_then(|n| u64::try_from(n).ok());
@@ -238,7 +238,7 @@ const SEEN_KEYS: [&str; 9] =
     ["rows", "unreadable", "shapes", "earliest", "latest", "dates", "telling", "against", "beside"];
 
 /// What a column looks like, as it is saved.
-pub fn seen_value(seen: &Seen) -> toml_edit::Value {
+pub fn seen_value(seen: &Baseline) -> toml_edit::Value {
     let number = |number: u64| toml_edit::Value::from(i64::try_from(number).unwrap_or(i64::MAX));
     let mut table = toml_edit::InlineTable::new();
     table.insert("rows", number(seen.rows));

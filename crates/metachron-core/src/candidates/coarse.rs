@@ -3,7 +3,6 @@
 use super::{Family, Style};
 use crate::layout::{Layout, escape};
 use crate::lexicon::{Length, Piece, PieceKind, Senses};
-use crate::order::Order;
 
 /// A month, a quarter or a week, if the value is written as one. Bare years are numbers.
 pub(super) fn coarse(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<Family> {
@@ -11,7 +10,7 @@ pub(super) fn coarse(pieces: &[Piece<'_>], name_length: Option<Length>) -> Optio
         .or_else(|| quarter_or_week(pieces).map(|layout| (false, layout)))?;
     let layout = Layout::parse(&text).ok()?;
     let style = if open { Style::CoarseOpen } else { Style::Coarse };
-    Some(Family::one(style, text, Order::None, layout))
+    Some(Family::one(style, text, layout))
 }
 
 /// `2024-03`, `03/2024`, `April 2022`, `2024 mars`, `Apr-22`; whether the digits may be a day.

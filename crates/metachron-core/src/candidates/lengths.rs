@@ -1,11 +1,11 @@
 //! Lengths of time: amounts with their units, ISO 8601, and, where they are known to be no times of day,
 //! clock forms and plain numbers.
 
-use super::{Candidate, Family, Style};
+use super::{Candidate, Family, Measure, Style};
 use crate::duration::{Duration, Unit};
 use crate::layout::{Layout, escape};
 use crate::lexicon::{Piece, PieceKind, runs_on, unit_word};
-use crate::order::Order;
+use crate::order::Alternative;
 use crate::reading::{Clocks, Terms, told};
 
 /// Amounts whose words no date has: that of three numbers such as `1 hour 30 min 15 sec` is none.
@@ -26,19 +26,22 @@ pub(super) fn amounts(value: &str, pieces: &[Piece<'_>], terms: Terms) -> Option
 pub(super) fn length(value: &str, pieces: &[Piece<'_>], terms: Terms) -> Option<Family> {
     if is_iso(value) {
         let layout = Layout::parse("iso-8601-duration").ok()?;
-        return Some(Family::one(Style::Length, "P".to_owned(), Order::None, layout));
+        return Some(Family::one(Style::Length, String::new(), layout).measured(Measure::Iso));
     }
     if let Some(layout) = days_and_clock(pieces) {
-        let separators = "days".to_owned();
-        return Some(Family::one(Style::Length, separators, Order::None, layout));
+        let family = Family::one(Style::Length, String::new(), layout);
+        return Some(family.measured(Measure::DaysAndClock));
     }
     let told = told(value).filter(|told| told.is_all_of(value) && told.names_units())?;
     match told.has_open_m(terms) {
         true => several(
-            "m",
-            &[(Order::Minutes, "{amounts:minutes}"), (Order::Months, "{amounts:months}")],
+            Measure::OpenM,
+            &[
+                (Alternative::Minutes, "{amounts:minutes}"),
+                (Alternative::Months, "{amounts:months}"),
+            ],
         ),
-        false => several("", &[(Order::None, "{amounts}")]),
+        false => several(Measure::Amounts, &[(Alternative::Only, "{amounts}")]),
     }
 }
 
@@ -58,21 +61,21 @@ pub(super) fn elapsed(value: &str, pieces: &[Piece<'_>], terms: Terms) -> Option
 /// a fraction ends with seconds.
 fn clock(pieces: &[Piece<'_>]) -> Option<Family> {
     let (numbers, fraction) = split_fraction(pieces)?;
-    let separators = ":".repeat(numbers - 1);
+    let measure = Measure::Clock(u8::try_from(numbers).ok()?);
     let with = |text: &str| format!("{text}{fraction}");
     match numbers {
         2 => {
             let seconds = with("{minutes}:{seconds}");
             several(
-                &separators,
+                measure,
                 &[
-                    (Order::HoursMinutes, "{hours}:{minutes}"),
-                    (Order::MinutesSeconds, seconds.as_str()),
+                    (Alternative::HoursMinutes, "{hours}:{minutes}"),
+                    (Alternative::MinutesSeconds, seconds.as_str()),
                 ],
             )
         }
-        3 => several(&separators, &[(Order::None, &with("{hours}:{minutes}:{seconds}"))]),
-        4 => several(&separators, &[(Order::None, &with("{days}:{hours}:{minutes}:{seconds}"))]),
+        3 => several(measure, &[(Alternative::Only, &with("{hours}:{minutes}:{seconds}"))]),
+        4 => several(measure, &[(Alternative::Only, &with("{days}:{hours}:{minutes}:{seconds}"))]),
         _ => None,
     }
 }
@@ -95,7 +98,7 @@ pub(super) fn beside_time(pieces: &[Piece<'_>]) -> Option<Candidate> {
         _ => return None,
     };
     let layout = Layout::parse(&format!("{text}{fraction}")).ok()?;
-    Some(Candidate { order: Order::HoursMinutes, layout })
+    Some(Candidate { alternative: Alternative::HoursMinutes, layout })
 }
 
 /// How many numbers with colons between them there are, and the fraction behind them as layout.
@@ -124,8 +127,11 @@ fn number(pieces: &[Piece<'_>], terms: Terms) -> Option<Family> {
         return None;
     }
     match terms.unit {
-        Some(unit) => several("number", &[(Order::None, &format!("{{{}:decimal}}", unit.name()))]),
-        None => several("number", &[(Order::None, "{amounts}")]),
+        Some(unit) => several(
+            Measure::Number,
+            &[(Alternative::Only, &format!("{{{}:decimal}}", unit.name()))],
+        ),
+        None => several(Measure::Number, &[(Alternative::Only, "{amounts}")]),
     }
 }
 
@@ -179,12 +185,12 @@ pub(super) fn is_told(value: &str) -> bool {
         && told(value).is_some_and(|told| told.is_all_of(value))
 }
 
-fn several(separators: &str, layouts: &[(Order, &str)]) -> Option<Family> {
+fn several(measure: Measure, layouts: &[(Alternative, &str)]) -> Option<Family> {
     let candidates = layouts
         .iter()
         .map(|(order, layout)| {
-            Some(Candidate { order: *order, layout: Layout::parse(layout).ok()? })
+            Some(Candidate { alternative: *order, layout: Layout::parse(layout).ok()? })
         })
         .collect::<Option<Vec<_>>>()?;
-    Some(Family::new(Style::Length, separators.to_owned(), false, candidates))
+    Some(Family::new(Style::Length, String::new(), false, candidates).measured(measure))
 }

@@ -6,7 +6,7 @@ use super::{Family, Style};
 use crate::layout::{Field, Layout};
 use crate::lexicon::{Piece, PieceKind};
 use crate::moment::Kind;
-use crate::order::Order;
+use crate::order::Alternative;
 use crate::reading::{Terms, Unfit, interpret};
 
 /// Forms by which no value can be meant that is written otherwise: each has a letter, a bracket or
@@ -52,13 +52,13 @@ pub(super) fn machine(value: &str, pieces: &[Piece<'_>], terms: Terms) -> Option
         LAYOUTS.iter().find(|layout| interpret(layout, value, terms) != Err(Unfit::Form))?;
     // A standard of several forms is named only if its forms have one kind.
     layout.kind()?;
-    Some(Family::one(Style::Machine, layout.to_string(), order(layout), layout.clone()))
+    Some(Family::of(Style::Machine, layout.to_string(), order(layout), layout.clone()))
 }
 
 /// The order of its date, which the form leaves no choice about.
-fn order(layout: &Layout) -> Order {
+fn order(layout: &Layout) -> Alternative {
     let dated = !layout.has(Field::YearDay) && layout.kind() != Some(Kind::Time);
-    layout.order().filter(|_| dated).unwrap_or(Order::None)
+    layout.order().filter(|_| dated).map_or(Alternative::Only, Alternative::from)
 }
 
 #[cfg(test)]

@@ -12,7 +12,7 @@ use serde::{Deserialize, Serialize};
 use crate::layout::{Field, Layout, escape};
 use crate::lexicon::{Format, Length, Piece, PieceKind, pieces, runs_on};
 use crate::moment::Kind;
-use crate::order::Order;
+use crate::order::{Alternative, Order};
 use crate::reading::{Fit, Terms, interpret};
 use crate::zone::Zones;
 
@@ -23,8 +23,8 @@ use cursor::{Cursor, DatePart, Ends};
 /// One way to read a shape.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Candidate {
-    /// The order of its date.
-    pub order: Order,
+    /// How it takes the numbers of the form.
+    pub alternative: Alternative,
     /// The layout.
     pub layout: Layout,
 }
@@ -61,6 +61,26 @@ impl Style {
     }
 }
 
+/// How a length of time is written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Measure {
+    /// Amounts with their units: `1 h 30 min`.
+    Amounts,
+    /// So many numbers with colons between them: `27:15`.
+    Clock(u8),
+    /// ISO 8601: `PT1H30M`.
+    Iso,
+    /// Days before a clock: `1 day, 3:04:05`.
+    DaysAndClock,
+    /// Amounts whose `m` is open.
+    OpenM,
+    /// Numbers alone.
+    Number,
+    /// Hours alone, which may be read off a clock: `7 h`.
+    Hours,
+}
+
 /// What values have in common that are judged together. Nothing is inherited from one form to
 /// another: other separators, or years of another length, may come from another source.
 #[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
@@ -69,8 +89,10 @@ pub struct Form {
     pub style: Style,
     /// What stands between the parts of the date, or whatever else tells it from others.
     pub separators: String,
-    /// The orders that such a date can have.
-    pub orders: Vec<Order>,
+    /// Of a length of time, or of a time of day that may be one: how it is measured.
+    pub measure: Option<Measure>,
+    /// The ways in which its numbers can be taken.
+    pub alternatives: Vec<Alternative>,
 }
 
 /// All ways to read a shape.
@@ -80,19 +102,30 @@ pub struct Family {
     pub form: Form,
     /// Whether the month is a number, so that an order of digits can be asked for.
     pub all_digits: bool,
-    /// The candidates, at least one, in the order of [`Order`].
+    /// The candidates, at least one, in the order of [`Alternative`].
     pub candidates: Vec<Candidate>,
 }
 
 impl Family {
     fn new(style: Style, separators: String, all_digits: bool, all: Vec<Candidate>) -> Family {
-        let orders = all.iter().map(|candidate| candidate.order).collect();
-        Family { form: Form { style, separators, orders }, all_digits, candidates: all }
+        let alternatives = all.iter().map(|candidate| candidate.alternative).collect();
+        let form = Form { style, separators, measure: None, alternatives };
+        Family { form, all_digits, candidates: all }
     }
 
     /// The form has one reading.
-    fn one(style: Style, separators: String, order: Order, layout: Layout) -> Family {
-        Family::new(style, separators, false, vec![Candidate { order, layout }])
+    fn one(style: Style, separators: String, layout: Layout) -> Family {
+        Family::of(style, separators, Alternative::Only, layout)
+    }
+
+    fn of(style: Style, separators: String, alternative: Alternative, layout: Layout) -> Family {
+        Family::new(style, separators, false, vec![Candidate { alternative, layout }])
+    }
+
+    /// The same, measured like this.
+    fn measured(mut self, measure: Measure) -> Family {
+        self.form.measure = Some(measure);
+        self
     }
 }
 
@@ -148,31 +181,31 @@ const LONGEST: usize = 512;
 /// Dates of digits alone, also where the first part has lost its zero: `20240305`, `5032024`.
 fn compact(pieces: &[Piece<'_>], small_years: bool) -> Option<Family> {
     let [Piece { kind: PieceKind::Digits, text }] = pieces else { return None };
-    let (style, layouts): (Style, &[(Order, &str)]) = match text.len() {
+    let (style, layouts): (Style, &[(Alternative, &str)]) = match text.len() {
         5..=7 if small_years => {
-            (Style::DigitsShortYear, &[(Order::Ymd, "{year:era}{month:02}{day:02}")])
+            (Style::DigitsShortYear, &[(Alternative::Ymd, "{year:era}{month:02}{day:02}")])
         }
         7 | 8 => (
             Style::Digits,
             &[
-                (Order::Dmy, "{day}{month:02}{year}"),
-                (Order::Mdy, "{month}{day:02}{year}"),
-                (Order::Ymd, "{year}{month:02}{day:02}"),
-                (Order::Ordinal, "{year}{yearday:03}"),
+                (Alternative::Dmy, "{day}{month:02}{year}"),
+                (Alternative::Mdy, "{month}{day:02}{year}"),
+                (Alternative::Ymd, "{year}{month:02}{day:02}"),
+                (Alternative::Ordinal, "{year}{yearday:03}"),
             ],
         ),
         5 | 6 => (
             Style::DigitsShortYear,
             &[
-                (Order::Dmy, "{day}{month:02}{year:2}"),
-                (Order::Mdy, "{month}{day:02}{year:2}"),
-                (Order::Ymd, "{year:2}{month:02}{day:02}"),
+                (Alternative::Dmy, "{day}{month:02}{year:2}"),
+                (Alternative::Mdy, "{month}{day:02}{year:2}"),
+                (Alternative::Ymd, "{year:2}{month:02}{day:02}"),
             ],
         ),
         12 | 14 | 17 => (
             Style::DigitsClock,
             &[(
-                Order::Ymd,
+                Alternative::Ymd,
                 "{year}{month:02}{day:02}{hour:02}{minute:02}[{second:02}[{fraction:3}]]",
             )],
         ),
@@ -181,7 +214,7 @@ fn compact(pieces: &[Piece<'_>], small_years: bool) -> Option<Family> {
     let candidates: Vec<Candidate> = layouts
         .iter()
         .filter_map(|(order, layout)| {
-            Some(Candidate { order: *order, layout: Layout::parse(layout).ok()? })
+            Some(Candidate { alternative: *order, layout: Layout::parse(layout).ok()? })
         })
         .collect();
     Some(Family::new(style, String::new(), true, candidates))
@@ -192,12 +225,12 @@ fn compact(pieces: &[Piece<'_>], small_years: bool) -> Option<Family> {
 fn time_alone(pieces: &[Piece<'_>]) -> Option<Family> {
     let text = Cursor { pieces, zones: Zones::bundled() }.time_alone()?;
     let layout = Layout::parse(&text).ok()?;
-    let time = Candidate { order: Order::None, layout };
+    let time = Candidate { alternative: Alternative::Only, layout };
     // `7 h` is seven hours as well as seven o'clock.
     let is_hours = matches!(text.trim_start_matches("{hour}").trim(), "h" | "H");
-    let separators = if is_hours { "h" } else { "" };
     let all = std::iter::once(time).chain(lengths::beside_time(pieces)).collect();
-    Some(Family::new(Style::Time, separators.to_owned(), false, all))
+    let family = Family::new(Style::Time, String::new(), false, all);
+    Some(if is_hours { family.measured(Measure::Hours) } else { family })
 }
 
 /// What the pieces of a value allow.
@@ -237,7 +270,8 @@ fn general(
     if all_digits && separators.is_empty() {
         return None;
     }
-    let possible = if by_units { vec![Order::Ymd] } else { orders(&parts, asked, small_years) };
+    let possible =
+        if by_units { vec![Alternative::Ymd] } else { orders(&parts, asked, small_years) };
     let candidates: Vec<Candidate> = possible
         .into_iter()
         .filter_map(|order| {
@@ -248,7 +282,7 @@ fn general(
                 escape(&between_first),
                 escape(&between_second)
             );
-            Some(Candidate { order, layout: Layout::parse(&text).ok()? })
+            Some(Candidate { alternative: order, layout: Layout::parse(&text).ok()? })
         })
         .collect();
     let family = Family::new(Style::Parted, separators, all_digits, candidates);
@@ -277,10 +311,10 @@ fn of_locale(value: &str, terms: Terms) -> Option<Family> {
     });
     let fits = |layout: &Layout| interpret(layout, value, terms).is_ok();
     let layout = texts.filter_map(|text| Layout::parse(&text).ok()).find(fits)?;
-    let order = layout.order()?;
+    let alternative = layout.order()?.into();
     let named = layout.has(Field::MonthName) || layout.has(Field::MonthShort);
     let separators = format!("‹as {locale} writes it›{layout}");
-    Some(Family::new(Style::Parted, separators, !named, vec![Candidate { order, layout }]))
+    Some(Family::new(Style::Parted, separators, !named, vec![Candidate { alternative, layout }]))
 }
 
 /// The kind that a value would have in a form of its own, if it can be read at all.
@@ -301,7 +335,7 @@ pub fn kind_alone(value: &str, terms: Terms) -> Option<Kind> {
 }
 
 /// The orders that values of this form could have.
-fn orders(parts: &[DatePart; 3], asked: Option<Order>, small_years: bool) -> Vec<Order> {
+fn orders(parts: &[DatePart; 3], asked: Option<Order>, small_years: bool) -> Vec<Alternative> {
     // Three digits are a year where years are small.
     let width = |part: &DatePart| match part.digits() {
         3 if small_years => 4,
@@ -310,33 +344,33 @@ fn orders(parts: &[DatePart; 3], asked: Option<Order>, small_years: bool) -> Vec
     let widths = parts.each_ref().map(width);
     let small = |digits: usize| digits == 1 || digits == 2;
     let mut orders = match (parts, widths) {
-        ([DatePart::Month(_), ..], [_, day, 2 | 4]) if small(day) => vec![Order::Mdy],
-        ([_, DatePart::Month(_), _], [day, _, 4]) if small(day) => vec![Order::Dmy],
-        ([_, DatePart::Month(_), _], [4, _, day]) if small(day) => vec![Order::Ymd],
+        ([DatePart::Month(_), ..], [_, day, 2 | 4]) if small(day) => vec![Alternative::Mdy],
+        ([_, DatePart::Month(_), _], [day, _, 4]) if small(day) => vec![Alternative::Dmy],
+        ([_, DatePart::Month(_), _], [4, _, day]) if small(day) => vec![Alternative::Ymd],
         ([_, DatePart::Month(_), _], [first, _, last])
             if small(first) && small(last) && first.max(last) == 2 =>
         {
-            vec![Order::Dmy, Order::Ymd]
+            vec![Alternative::Dmy, Alternative::Ymd]
         }
         (_, [a, b, c]) if small(b) && !parts.iter().any(DatePart::is_month) => match (a, c) {
-            _ if small(a) && c == 4 => vec![Order::Dmy, Order::Mdy],
-            _ if a == 4 && small(c) => vec![Order::Ymd],
+            _ if small(a) && c == 4 => vec![Alternative::Dmy, Alternative::Mdy],
+            _ if a == 4 && small(c) => vec![Alternative::Ymd],
             _ if small(a) && small(c) && a.max(c) == 2 => {
-                vec![Order::Dmy, Order::Mdy, Order::Ymd]
+                vec![Alternative::Dmy, Alternative::Mdy, Alternative::Ymd]
             }
             _ => Vec::new(),
         },
         _ => Vec::new(),
     };
     let digits_only = !parts.iter().any(DatePart::is_month);
-    if digits_only && asked == Some(Order::Ydm) && orders.contains(&Order::Ymd) {
-        orders.push(Order::Ydm);
+    if digits_only && asked == Some(Order::Ydm) && orders.contains(&Alternative::Ymd) {
+        orders.push(Alternative::Ydm);
     }
     orders
 }
 
 /// The fields of the three parts in this order.
-fn fields(order: Order, parts: &[DatePart; 3], small_years: bool) -> Option<[String; 3]> {
+fn fields(order: Alternative, parts: &[DatePart; 3], small_years: bool) -> Option<[String; 3]> {
     #[derive(Clone, Copy)]
     enum Role {
         Day,
@@ -591,7 +625,7 @@ mod tests {
     #[test]
     fn an_order_that_nobody_writes_is_tried_when_asked_for() {
         let family = candidates("2024-05-03", Terms::default(), None, Some(Order::Ydm)).unwrap();
-        let orders: Vec<Order> = family.candidates.iter().map(|c| c.order).collect();
-        assert_eq!(orders, [Order::Ymd, Order::Ydm]);
+        let orders: Vec<Alternative> = family.candidates.iter().map(|c| c.alternative).collect();
+        assert_eq!(orders, [Alternative::Ymd, Alternative::Ydm]);
     }
 }

@@ -4,7 +4,6 @@ use super::cursor::{Cursor, DatePart, Ends};
 use super::{Family, Style};
 use crate::layout::{Layout, escape};
 use crate::lexicon::{Length, Piece, PieceKind};
-use crate::order::Order;
 use crate::zone::Zones;
 
 /// A day and a month's name, or a day of the year with a clock. Two numbers alone can be anything.
@@ -15,7 +14,7 @@ pub(super) fn yearless(
 ) -> Option<Family> {
     let text = named(pieces, name_length, zones).or_else(|| day_of_year(pieces))?;
     let layout = Layout::parse_yearless(&text).ok()?;
-    Some(Family::one(Style::Yearless, text, Order::None, layout))
+    Some(Family::one(Style::Yearless, text, layout))
 }
 
 /// `Saturday, 3 May`, `May 3rd`, `3 de maio, 14:05`.

@@ -10,7 +10,7 @@ use super::neighbours::MOST_VALUES;
 use super::{Days, DistinctDates, Fits, Neighbours};
 use crate::candidates::Form;
 use crate::moment::Moment;
-use crate::reading::Order;
+use crate::order::Alternative;
 
 /// Different dates that are kept of each value of a neighbour.
 const DATES_BESIDE: usize = 128;
@@ -57,8 +57,8 @@ pub struct Run {
     pub first: u64,
     /// The row of the last one.
     pub last: u64,
-    /// The orders that fit all of them.
-    pub orders: Vec<Order>,
+    /// The ways that fit all of them.
+    pub alternatives: Vec<Alternative>,
     /// Votes.
     pub votes: u64,
     /// The different dates from the first row on, voting or not.
@@ -158,10 +158,10 @@ pub struct Clues {
     /// By part of the table and form.
     pub runs: BTreeMap<(u32, Form), Runs>,
     /// By form and order, then by part of the table.
-    pub steps: BTreeMap<(Form, Order), BTreeMap<u32, Steps>>,
+    pub steps: BTreeMap<(Form, Alternative), BTreeMap<u32, Steps>>,
     /// By the name of another column with dates, and by the order that is taken for those of both
     /// columns that leave it open.
-    pub pairs: BTreeMap<(String, Order), Pair>,
+    pub pairs: BTreeMap<(String, Alternative), Pair>,
 }
 
 impl Clues {
@@ -234,8 +234,8 @@ pub(super) struct ClueGatherer {
     /// Of each form and clock by number, what is written so.
     by_clock: Vec<Vec<Option<Sieve>>>,
     runs: Vec<Runs>,
-    steps: Vec<Vec<(Order, Steps)>>,
-    pairs: Vec<Vec<(Order, Pair)>>,
+    steps: Vec<Vec<(Alternative, Steps)>>,
+    pairs: Vec<Vec<(Alternative, Pair)>>,
 }
 
 /// A form and a clock by their numbers.
@@ -308,7 +308,12 @@ impl ClueGatherer {
     }
 
     /// Adds what each order makes of the value.
-    pub(super) fn step(&mut self, Numbers { form, .. }: Numbers, order: Order, moment: Moment) {
+    pub(super) fn step(
+        &mut self,
+        Numbers { form, .. }: Numbers,
+        order: Alternative,
+        moment: Moment,
+    ) {
         let steps = &mut self.steps[form];
         match steps.iter_mut().find(|(other, _)| *other == order) {
             Some((_, steps)) => steps.to(moment),
@@ -343,25 +348,25 @@ impl ClueGatherer {
     }
 
     fn run(&mut self, form: usize, row: u64, fits: Fits, written: Option<Written>) {
-        let possible = &self.forms[form].orders;
+        let possible = &self.forms[form].alternatives;
         let fitting = || possible.iter().copied().filter(|order| fits.fits(*order));
         let is_vote = fits.fits_any() && fitting().count() < possible.len();
         let Some(runs) = &mut self.runs[form].runs else { return };
         if is_vote {
-            let left: Vec<Order> = match runs.last() {
-                Some(run) => fitting().filter(|order| run.orders.contains(order)).collect(),
+            let left: Vec<Alternative> = match runs.last() {
+                Some(run) => fitting().filter(|order| run.alternatives.contains(order)).collect(),
                 None => Vec::new(),
             };
             match runs.last_mut().filter(|_| !left.is_empty()) {
                 Some(run) => {
-                    (run.last, run.orders, run.open_behind) = (row, left, 0);
+                    (run.last, run.alternatives, run.open_behind) = (row, left, 0);
                     run.votes += 1;
                 }
                 None => {
                     let dates = DistinctDates::up_to(DATES_IN_RUN);
-                    let orders = fitting().collect();
+                    let alternatives = fitting().collect();
                     let (first, last) = (row, row);
-                    runs.push(Run { first, last, orders, votes: 1, dates, open_behind: 0 });
+                    runs.push(Run { first, last, alternatives, votes: 1, dates, open_behind: 0 });
                 }
             }
         }

@@ -2,13 +2,13 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::reading::Order;
+use crate::order::Alternative;
 
 /// For every order: not possible in this written form, or not fitting, or fitting with one of a
 /// few results. Rows with equal `Fits` count the same for every verdict.
 ///
 /// ```
-/// use metachron_core::{evidence::Fits, reading::Order::*};
+/// use metachron_core::{evidence::Fits, order::Alternative::*};
 /// // 03/04/2024: both orders fit and differ; year first is another written form.
 /// let fits = Fits::default().with(Dmy, Some(0)).with(Mdy, Some(1));
 /// assert!(fits.possible(Dmy) && !fits.possible(Ymd));
@@ -27,54 +27,54 @@ impl Fits {
     /// The same, and `order` is possible: it fits with this result, or does not fit. Orders that
     /// give the same moment have the same result; there are as many results as orders at most.
     #[must_use]
-    pub fn with(self, order: Order, result: Option<u8>) -> Fits {
+    pub fn with(self, order: Alternative, result: Option<u8>) -> Fits {
         let code = result.map_or(NOT_FITTING, |result| NOT_FITTING + 1 + u32::from(result));
         Fits(self.0 & !(CODE << shift(order)) | (code << shift(order)))
     }
 
-    fn code(self, order: Order) -> u32 {
+    fn code(self, order: Alternative) -> u32 {
         (self.0 >> shift(order)) & CODE
     }
 
     /// Whether the written form can have this order.
-    pub fn possible(self, order: Order) -> bool {
+    pub fn possible(self, order: Alternative) -> bool {
         self.code(order) != 0
     }
 
     /// Whether the value fits in this order.
-    pub fn fits(self, order: Order) -> bool {
+    pub fn fits(self, order: Alternative) -> bool {
         self.code(order) > NOT_FITTING
     }
 
     /// Whether the value fits in any order.
     pub fn fits_any(self) -> bool {
-        Order::EVERY.iter().any(|order| self.fits(*order))
+        Alternative::EVERY.iter().any(|order| self.fits(*order))
     }
 
     /// Whether the value fits in the one order and could be, but is not, in the other: a vote.
-    pub fn votes(self, winner: Order, loser: Order) -> bool {
+    pub fn votes(self, winner: Alternative, loser: Alternative) -> bool {
         self.fits(winner) && self.possible(loser) && !self.fits(loser)
     }
 
     /// Whether some of these orders fit with different results.
-    pub fn differ(self, orders: &[Order]) -> bool {
+    pub fn differ(self, orders: &[Alternative]) -> bool {
         let mut results = orders.iter().filter(|o| self.fits(**o)).map(|o| self.code(*o));
         results.next().is_some_and(|first| results.any(|other| other != first))
     }
 }
 
-fn shift(order: Order) -> u32 {
+fn shift(order: Alternative) -> u32 {
     match order {
-        Order::Dmy => 0,
-        Order::Mdy => 3,
-        Order::Ymd => 6,
-        Order::Ydm => 9,
-        Order::Ordinal => 12,
-        Order::None => 15,
-        Order::HoursMinutes => 18,
-        Order::MinutesSeconds => 21,
-        Order::Minutes => 24,
-        Order::Months => 27,
+        Alternative::Dmy => 0,
+        Alternative::Mdy => 3,
+        Alternative::Ymd => 6,
+        Alternative::Ydm => 9,
+        Alternative::Ordinal => 12,
+        Alternative::Only => 15,
+        Alternative::HoursMinutes => 18,
+        Alternative::MinutesSeconds => 21,
+        Alternative::Minutes => 24,
+        Alternative::Months => 27,
     }
 }
 
@@ -84,10 +84,10 @@ mod tests {
 
     #[test]
     fn orders_do_not_disturb_each_other() {
-        for order in Order::EVERY {
+        for order in Alternative::EVERY {
             for result in [None, Some(0), Some(3)] {
                 let fits = Fits::default().with(order, Some(1)).with(order, result);
-                assert!(Order::EVERY.iter().all(|o| fits.possible(*o) == (*o == order)));
+                assert!(Alternative::EVERY.iter().all(|o| fits.possible(*o) == (*o == order)));
                 assert_eq!(fits.fits(order), result.is_some());
                 assert_eq!(fits.fits_any(), result.is_some());
             }
@@ -96,9 +96,9 @@ mod tests {
 
     #[test]
     fn a_vote_needs_a_rival_that_was_possible() {
-        let fits = Fits::default().with(Order::Dmy, Some(0)).with(Order::Mdy, None);
-        assert!(fits.votes(Order::Dmy, Order::Mdy));
-        assert!(!fits.votes(Order::Dmy, Order::Ymd), "year first was not possible");
-        assert!(!fits.votes(Order::Mdy, Order::Dmy));
+        let fits = Fits::default().with(Alternative::Dmy, Some(0)).with(Alternative::Mdy, None);
+        assert!(fits.votes(Alternative::Dmy, Alternative::Mdy));
+        assert!(!fits.votes(Alternative::Dmy, Alternative::Ymd), "year first was not possible");
+        assert!(!fits.votes(Alternative::Mdy, Alternative::Dmy));
     }
 }

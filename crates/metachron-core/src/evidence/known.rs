@@ -4,13 +4,14 @@ use std::collections::HashMap;
 
 use super::clues::{ClueGatherer, Numbers};
 use super::dates::Written;
-use super::{Evidence, Fits, Group, Lens, ShapeTally, Tally, Witness};
+use super::{Evidence, Fits, Group, ObserveOptions, ShapeTally, Tally, Witness};
 use crate::apply::Program;
 use crate::candidates::{Form, Style, candidates, without_zone};
 use crate::layout::Layout;
 use crate::lexicon::{Lexicon, names};
 use crate::moment::{Kind, Moment};
-use crate::reading::{Fit, Order, Terms};
+use crate::order::{Alternative, Order};
+use crate::reading::{Fit, Terms};
 use crate::text::fnv1a;
 
 pub(super) struct KnownShape {
@@ -22,7 +23,7 @@ pub(super) struct KnownShape {
 
 pub(super) struct KnownFamily {
     pub form: Form,
-    pub programs: Vec<(Order, Program)>,
+    pub programs: Vec<(Alternative, Program)>,
     pub kind: Kind,
     pub named: bool,
     /// Where clues to its order are gathered, if it is open.
@@ -35,7 +36,7 @@ pub(super) struct KnownFamily {
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Seen {
     pub fits: Fits,
-    pub found: [Option<(Order, Fit)>; 6],
+    pub found: [Option<(Alternative, Fit)>; 6],
     /// The date as it is written.
     pub dated: Option<Written>,
 }
@@ -43,16 +44,16 @@ pub(super) struct Seen {
 impl KnownShape {
     pub(super) fn of(
         value: &str,
-        lens: &Lens,
+        options: &ObserveOptions,
         groups: &mut Vec<(Form, Group)>,
         clues: &mut ClueGatherer,
         lowest: Witness,
     ) -> KnownShape {
-        let family = KnownFamily::of(value, lens, groups, clues);
+        let family = KnownFamily::of(value, options, groups, clues);
         let every = Lexicon::every();
         let foreign = family.is_none()
-            && lens.terms.lexicon != every
-            && candidates(value, Terms { lexicon: every, ..lens.terms }, None, None).is_some();
+            && options.terms.lexicon != every
+            && candidates(value, Terms { lexicon: every, ..options.terms }, None, None).is_some();
         let tally = ShapeTally { rows: 0, fits: 0, lowest, full_names: false };
         KnownShape { tally, family, foreign }
     }
@@ -146,15 +147,15 @@ fn place_of(value: &str) -> usize {
 impl KnownFamily {
     pub(super) fn of(
         value: &str,
-        lens: &Lens,
+        options: &ObserveOptions,
         groups: &mut Vec<(Form, Group)>,
         clues: &mut ClueGatherer,
     ) -> Option<KnownFamily> {
-        let family = candidates(value, lens.terms, None, lens.asked)?;
+        let family = candidates(value, options.terms, None, options.asked)?;
         let first = &family.candidates.first()?.layout;
         let kind = first.kind()?;
-        let is_open = family.all_digits && family.form.orders.len() > 1;
-        let programs = family.candidates.iter().map(|c| (c.order, Program::new(&c.layout)));
+        let is_open = family.all_digits && family.form.alternatives.len() > 1;
+        let programs = family.candidates.iter().map(|c| (c.alternative, Program::new(&c.layout)));
         let group = groups.iter().position(|(form, _)| *form == family.form).unwrap_or_else(|| {
             groups.push((family.form.clone(), Group::new(family.all_digits)));
             groups.len() - 1
@@ -165,7 +166,9 @@ impl KnownFamily {
             kind,
             // `Min` is Sunday somewhere, but not where it is a unit.
             named: family.form.style != Style::Length
-                && names(without_zone(value, lens.terms), lens.terms.lexicon).next().is_some(),
+                && names(without_zone(value, options.terms), options.terms.lexicon)
+                    .next()
+                    .is_some(),
             numbers: is_open.then(|| clues.numbers(&family.form, &around_date(first))),
             form: family.form,
         })
@@ -188,7 +191,7 @@ impl KnownFamily {
         group: &mut Group,
         witness: impl FnOnce() -> Witness,
     ) -> Seen {
-        let mut found: [Option<(Order, Fit)>; 6] = [None; 6];
+        let mut found: [Option<(Alternative, Fit)>; 6] = [None; 6];
         let mut fits = Fits::default();
         for (index, (order, program)) in self.programs.iter().enumerate() {
             let read = program.read(value, terms).ok();
@@ -234,7 +237,7 @@ pub(crate) fn around_date(layout: &Layout) -> String {
 
 /// The three numbers of the date from left to right; of a time of day its own, and of a length of time three
 /// that are below zero and hardly the same for another.
-fn written(order: Order, fit: &Fit) -> Option<Written> {
+fn written(order: Alternative, fit: &Fit) -> Option<Written> {
     match fit.moment {
         Moment::Time(time) => {
             return Some([time.hour().into(), time.minute().into(), time.second().into()]);

@@ -12,7 +12,7 @@ mod neighbours;
 mod numbers;
 mod observer;
 mod sequence;
-mod places;
+mod zones;
 mod shapes;
 
 use std::collections::BTreeMap;
@@ -26,7 +26,8 @@ use crate::candidates::Form;
 use crate::layout::Layout;
 use crate::lexicon::{Languages, Locale};
 use crate::moment::{Kind, Moment};
-use crate::reading::{Order, Serials, Split, Terms, Years};
+use crate::order::{Alternative, Order};
+use crate::reading::{Serials, Split, Terms, Years};
 use crate::text::{Missing, normalise};
 
 pub use clues::{Beside, Clue, Clues, Pair, Run, Runs, Steps};
@@ -37,13 +38,13 @@ pub(crate) use known::around_date;
 pub use neighbours::{Days, Neighbours};
 pub use numbers::Numbers;
 pub use observer::Observer;
-pub use places::{Abbreviated, Back, Places};
 pub use sequence::Sequence;
 pub use shapes::{ShapeTally, Shapes};
+pub use zones::{Abbreviated, Back, ZoneEvidence};
 
 /// What shapes the evidence of a column, beyond its values.
 #[derive(Debug, Clone)]
-pub struct Lens {
+pub struct ObserveOptions {
     /// What the values leave open, as far as it is said.
     pub terms: Terms,
     /// The texts that stand for nothing.
@@ -62,9 +63,9 @@ pub struct Lens {
     pub marked: Vec<String>,
 }
 
-impl Default for Lens {
-    fn default() -> Lens {
-        Lens {
+impl Default for ObserveOptions {
+    fn default() -> ObserveOptions {
+        ObserveOptions {
             terms: Terms::default(),
             missing: Missing::usual(),
             asked: None,
@@ -77,18 +78,18 @@ impl Default for Lens {
     }
 }
 
-impl Lens {
+impl ObserveOptions {
     /// The same, and the first rows of these values are noted.
     #[must_use]
-    pub fn marking<'v>(self, values: impl IntoIterator<Item = &'v str>) -> Lens {
+    pub fn marking<'v>(self, values: impl IntoIterator<Item = &'v str>) -> ObserveOptions {
         let mut buffer = String::new();
         let plain = values.into_iter().map(|value| normalise(value, &mut buffer).to_owned());
-        Lens { marked: plain.collect(), ..self }
+        ObserveOptions { marked: plain.collect(), ..self }
     }
 
     /// A text that differs where lenses differ.
     fn digest(&self) -> String {
-        let Lens { terms, missing, asked, layouts, split, serials, years, marked } = self;
+        let ObserveOptions { terms, missing, asked, layouts, split, serials, years, marked } = self;
         let Terms { lexicon, century, today, year, reform, zones, changes, clocks, unit } = terms;
         // A standard counts two-digit years from the year of today.
         let today = today.map(|today| today.year());
@@ -123,7 +124,7 @@ pub struct Tally {
     /// The lowest of them.
     pub lowest: Witness,
     /// Per order, the earliest and the latest moment.
-    pub spans: BTreeMap<Order, (Moment, Moment)>,
+    pub spans: BTreeMap<Alternative, (Moment, Moment)>,
     /// The most digits of a fraction of a second.
     pub fraction_digits: u8,
     /// Rows that stand in a leap second.
@@ -146,7 +147,7 @@ impl Tally {
         self.leap_seconds += other.leap_seconds;
     }
 
-    fn widen(&mut self, order: Order, moment: Moment) {
+    fn widen(&mut self, order: Alternative, moment: Moment) {
         let span = self.spans.entry(order).or_insert((moment, moment));
         *span = (span.0.min(moment), span.1.max(moment));
     }
@@ -201,7 +202,7 @@ impl TypedTally {
 /// All that is known of a column.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Evidence {
-    lens: String,
+    options: String,
     /// All rows.
     pub rows: u64,
     /// Rows that stand for nothing.
@@ -235,7 +236,7 @@ pub struct Evidence {
     /// Where marked values stand first.
     pub marks: BTreeMap<String, Witness>,
     /// What speaks of zones.
-    pub places: Places,
+    pub zones: ZoneEvidence,
 }
 
 /// The most names that are kept; no language has as many.
@@ -243,9 +244,9 @@ const MOST_NAMES: usize = 512;
 
 /// Evidence that was gathered through different lenses cannot be added.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct DifferentLenses;
+pub struct DifferentOptions;
 
-impl fmt::Display for DifferentLenses {
+impl fmt::Display for DifferentOptions {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str(
             "evidence gathered with different missing texts, layouts or words cannot be added",
@@ -253,13 +254,13 @@ impl fmt::Display for DifferentLenses {
     }
 }
 
-impl std::error::Error for DifferentLenses {}
+impl std::error::Error for DifferentOptions {}
 
 impl Evidence {
     /// The evidence of no rows.
-    pub fn empty(lens: &Lens) -> Evidence {
+    pub fn empty(options: &ObserveOptions) -> Evidence {
         Evidence {
-            lens: lens.digest(),
+            options: options.digest(),
             rows: 0,
             missing: 0,
             placeholder: 0,
@@ -276,13 +277,13 @@ impl Evidence {
             sequences: BTreeMap::new(),
             open_years: 0,
             marks: BTreeMap::new(),
-            places: Places::default(),
+            zones: ZoneEvidence::default(),
         }
     }
 
     /// Whether it was gathered through this lens.
-    pub fn was_seen_through(&self, lens: &Lens) -> bool {
-        self.lens == lens.digest()
+    pub fn was_seen_through(&self, options: &ObserveOptions) -> bool {
+        self.options == options.digest()
     }
 
     /// The same evidence as that of later parts of a table: parts are numbered that much higher.
@@ -294,7 +295,7 @@ impl Evidence {
             later(&mut tally.lowest);
         }
         self.names.values_mut().for_each(later);
-        self.places.each_lowest(later);
+        self.zones.each_lowest(later);
         self.marks.values_mut().for_each(later);
         self.spikes.values_mut().for_each(|(_, lowest)| later(lowest));
         let Given { contested_lowest, unfit_lowest, of_other_lowest, .. } = &mut self.given;
@@ -325,9 +326,9 @@ impl Evidence {
     ///
     /// # Errors
     /// If the two were gathered through different lenses.
-    pub fn merge(mut self, other: Evidence) -> Result<Evidence, DifferentLenses> {
-        if self.lens != other.lens {
-            return Err(DifferentLenses);
+    pub fn merge(mut self, other: Evidence) -> Result<Evidence, DifferentOptions> {
+        if self.options != other.options {
+            return Err(DifferentOptions);
         }
         self.rows += other.rows;
         self.missing += other.missing;
@@ -361,7 +362,7 @@ impl Evidence {
         self.given.merge(other.given);
         self.clues.merge(other.clues);
         self.numbers.merge(other.numbers);
-        self.places.merge(other.places);
+        self.zones.merge(other.zones);
         for (day, (rows, lowest)) in other.spikes {
             match self.spikes.get_mut(&day) {
                 Some(own) => *own = (own.0 + rows, own.1.clone().min(lowest)),

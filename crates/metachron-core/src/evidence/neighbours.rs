@@ -4,7 +4,7 @@ use std::collections::HashMap;
 
 use jiff::civil::Date;
 
-use crate::order::Order;
+use crate::order::Alternative;
 
 /// Columns that are looked at beside each column.
 const MOST_NEIGHBOURS: usize = 32;
@@ -44,7 +44,7 @@ struct Neighbour {
 /// The day of a value, as each order takes it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub struct Days {
-    by: [Option<(Order, Date)>; MOST_ORDERS],
+    by: [Option<(Alternative, Date)>; MOST_ORDERS],
 }
 
 /// Orders of which the day of a value is kept.
@@ -53,11 +53,11 @@ const MOST_ORDERS: usize = 3;
 impl Days {
     /// The day of a value that leaves no order open.
     pub(super) fn only(day: Date) -> Days {
-        Days { by: [Some((Order::None, day)), None, None] }
+        Days { by: [Some((Alternative::Only, day)), None, None] }
     }
 
     /// The days of a value by order; none if it has none.
-    pub(super) fn of(all: impl Iterator<Item = (Order, Date)>) -> Option<Days> {
+    pub(super) fn of(all: impl Iterator<Item = (Alternative, Date)>) -> Option<Days> {
         let mut days = Days::default();
         for (place, day) in days.by.iter_mut().zip(all) {
             *place = Some(day);
@@ -70,12 +70,12 @@ impl Days {
         self.by[1].is_some()
     }
 
-    pub(super) fn orders(&self) -> impl Iterator<Item = Order> {
+    pub(super) fn orders(&self) -> impl Iterator<Item = Alternative> {
         self.by.iter().flatten().map(|(order, _)| *order)
     }
 
     /// The day in this order, or the only one that there is.
-    pub(super) fn by(&self, order: Order) -> Option<Date> {
+    pub(super) fn by(&self, order: Alternative) -> Option<Date> {
         let own = self.by.iter().flatten().find(|(own, _)| *own == order).map(|(_, day)| *day);
         own.or(self.by[0].filter(|_| !self.is_open()).map(|(_, day)| day))
     }

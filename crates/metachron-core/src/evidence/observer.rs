@@ -5,28 +5,31 @@ use jiff::civil::{Date, date};
 use super::clues::ClueGatherer;
 use super::known::{KnownShape, KnownShapes, Seen};
 use super::shapes::MOST;
-use super::{Days, DistinctDates, Evidence, Fits, Group, Lens, Neighbours, TypedTally, Witness};
+use super::{
+    Days, DistinctDates, Evidence, Fits, Group, Neighbours, ObserveOptions, TypedTally, Witness,
+};
 use crate::apply::Program;
 use crate::candidates::{Form, shape_of, without_zone};
 use crate::epoch::Number;
 use crate::lexicon::{Length, names};
 use crate::moment::Moment;
-use crate::reading::{Fit, Order, Place, RowYear, Split, Terms, Unfit};
+use crate::order::Alternative;
+use crate::reading::{Fit, Place, RowYear, Split, Terms, Unfit};
 use crate::text::{Accents, fold, normalise};
 use crate::value::Value;
 
 /// Gathers the evidence of a part of a column.
 ///
 /// ```
-/// use metachron_core::evidence::{Lens, Observer};
-/// let mut observer = Observer::new(Lens::default(), 0);
+/// use metachron_core::evidence::{ObserveOptions, Observer};
+/// let mut observer = Observer::new(ObserveOptions::default(), 0);
 /// observer.observe(1, "03/04/2024");
 /// observer.observe(2, "");
 /// let evidence = observer.finish();
 /// assert_eq!((evidence.rows, evidence.missing), (2, 1));
 /// ```
 pub struct Observer {
-    lens: Lens,
+    options: ObserveOptions,
     part: u32,
     evidence: Evidence,
     /// Shapes seen lately, with what was made of them.
@@ -43,14 +46,14 @@ pub struct Observer {
 
 impl Observer {
     /// Begins a part of a table. Parts are numbered so that rows can be named.
-    pub fn new(lens: Lens, part: u32) -> Observer {
-        let evidence = Evidence::empty(&lens);
-        let given = lens.layouts.iter().map(Program::new).collect();
-        let split = lens.split.as_ref().and_then(|split| split.places(&lens.layouts));
+    pub fn new(options: ObserveOptions, part: u32) -> Observer {
+        let evidence = Evidence::empty(&options);
+        let given = options.layouts.iter().map(Program::new).collect();
+        let split = options.split.as_ref().and_then(|split| split.places(&options.layouts));
         let (shape, buffer) = (String::new(), String::new());
         let (known, clues) = (KnownShapes::default(), ClueGatherer::default());
         let groups = Vec::new();
-        Observer { lens, part, evidence, known, groups, given, split, clues, shape, buffer }
+        Observer { options, part, evidence, known, groups, given, split, clues, shape, buffer }
     }
 
     /// Looks at the value of a row; the first row of a part is 1.
@@ -104,15 +107,15 @@ impl Observer {
     ) -> bool {
         let row = place.row;
         let value = normalise(raw, &mut self.buffer);
-        if self.lens.missing.contains(value) {
+        if self.options.missing.contains(value) {
             return false;
         }
         let witness = || Witness { part: self.part, row, value: raw.to_owned() };
-        let Terms { lexicon, zones, .. } = self.lens.terms;
+        let Terms { lexicon, zones, .. } = self.options.terms;
         let (known, recalled) = match self.known.recall(value) {
             Some(recalled) => recalled,
             None => {
-                shape_of(value, self.lens.terms, &mut self.shape);
+                shape_of(value, self.options.terms, &mut self.shape);
                 let place = match self.known.find(&self.shape) {
                     Some(place) => place,
                     None => {
@@ -120,7 +123,7 @@ impl Observer {
                             self.known.settle(&mut self.evidence);
                         }
                         let (groups, clues) = (&mut self.groups, &mut self.clues);
-                        let shape = KnownShape::of(value, &self.lens, groups, clues, witness());
+                        let shape = KnownShape::of(value, &self.options, groups, clues, witness());
                         self.known.add(&self.shape, shape)
                     }
                 };
@@ -131,8 +134,8 @@ impl Observer {
         let KnownShapes { all, recent, .. } = &mut self.known;
         let (_, known) = &mut all[known];
         known.tally.rows += 1;
-        let serials = self.lens.serials;
-        let missing = &self.lens.missing;
+        let serials = self.options.serials;
+        let missing = &self.options.missing;
         let is_zero = || serials.is_some_and(|serials| serials.is_placeholder(value));
         if missing.is_placeholder(value) || (!missing.keeps_placeholders() && is_zero()) {
             self.evidence.placeholder += 1;
@@ -143,15 +146,16 @@ impl Observer {
         {
             self.evidence.numbers.observe(number, value);
         }
-        if self.lens.marked.iter().any(|marked| marked == value) {
+        if self.options.marked.iter().any(|marked| marked == value) {
             let mark = self.evidence.marks.entry(value.to_owned());
             mark.or_insert_with(witness);
         }
-        let (terms, year_is_open) = match self.lens.years.as_ref().map(|years| years.of_row(row)) {
+        let (terms, year_is_open) = match self.options.years.as_ref().map(|years| years.of_row(row))
+        {
             // The first look: the sequence has yet to show the years.
-            None => (Terms { year: None, ..self.lens.terms }, false),
-            Some(RowYear::Known(year)) => (Terms { year: Some(year), ..self.lens.terms }, false),
-            Some(RowYear::Open(_)) => (Terms { year: None, ..self.lens.terms }, true),
+            None => (Terms { year: None, ..self.options.terms }, false),
+            Some(RowYear::Known(year)) => (Terms { year: Some(year), ..self.options.terms }, false),
+            Some(RowYear::Open(_)) => (Terms { year: None, ..self.options.terms }, true),
         };
         let mut fits = Fits::default();
         let mut first = None;
@@ -165,9 +169,11 @@ impl Observer {
                     seen
                 }
                 None => {
-                    let seen = family.observe(value, terms, self.lens.asked, group, witness);
+                    let seen = family.observe(value, terms, self.options.asked, group, witness);
                     if family.named {
-                        for (name, senses) in names(without_zone(value, self.lens.terms), lexicon) {
+                        for (name, senses) in
+                            names(without_zone(value, self.options.terms), lexicon)
+                        {
                             known.tally.full_names |=
                                 matches!(senses.month, Some((_, Length::Full)));
                             if !self.evidence.names.contains_key(name) {
@@ -179,7 +185,7 @@ impl Observer {
                         }
                     }
                     // The year of a row makes equal values different.
-                    if self.lens.years.is_none() {
+                    if self.options.years.is_none() {
                         KnownShapes::keep(recent, value, seen);
                     }
                     seen
@@ -188,7 +194,7 @@ impl Observer {
             let Seen { found, dated, .. } = seen;
             fits = seen.fits;
             first = found.iter().flatten().next().map(|(_, fit)| *fit);
-            let day = |(order, fit): &(Order, Fit)| Some((*order, fit.written?));
+            let day = |(order, fit): &(Alternative, Fit)| Some((*order, fit.written?));
             *days = Days::of(found.iter().flatten().filter_map(day));
             if let Some(day) = first.and_then(|fit| fit.written).filter(is_stand_in) {
                 self.evidence.spikes.entry(day).or_insert_with(|| (0, witness())).0 += 1;
@@ -218,7 +224,7 @@ impl Observer {
             self.evidence.given.observe(&read, own, fits.fits_any(), witness);
         }
         if let Some(fit) = &first {
-            self.evidence.places.observe(fit, zones, witness);
+            self.evidence.zones.observe(fit, zones, witness);
         }
         if let Some(fit) = first.filter(|fit| fit.yearless) {
             self.evidence.open_years += u64::from(year_is_open);
@@ -235,7 +241,7 @@ impl Observer {
     /// The same for the column of this name, whose other columns were looked at too.
     pub fn finish_among(mut self, own: &str, neighbours: &Neighbours) -> Evidence {
         self.known.settle(&mut self.evidence);
-        self.evidence.places.finish();
+        self.evidence.zones.finish();
         self.evidence.clues = self.clues.finish(self.part, neighbours, own);
         // Of placeholders alone nothing is said.
         let groups = self.groups.into_iter().filter(|(_, group)| !group.tallies.is_empty());

@@ -148,8 +148,8 @@ mod tests {
             ("seen |", "a step is missing", "     ^"),
             ("net opened | date", "double quotes", "    ^^^^^^"),
             ("\"net | date", "not closed", "^^^^^^^^^^^"),
-            ("join yaer=y", "did you mean year?", "     ^^^^^^"),
-            ("parts year=y year=z", "twice", "            ^^^^^^"),
+            ("parts yaer=y", "did you mean year?", "      ^^^^^^"),
+            ("parts year=y year=z", "twice", "             ^^^^^^"),
         ] {
             let error = Chain::parse(text).unwrap_err();
             assert!(error.to_string().contains(says), "{text}: {error}");

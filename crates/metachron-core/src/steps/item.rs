@@ -4,8 +4,10 @@ use std::fmt;
 
 use jiff::Timestamp;
 
-use crate::epoch::Number;
+use crate::duration::Duration;
+use crate::epoch::{Epoch, Number};
 use crate::moment::{Kind, Moment};
+use crate::reading::Unfit;
 use crate::write::{Instants, iso_at};
 use crate::zone::Clock;
 
@@ -102,26 +104,55 @@ impl Item {
 
 /// Why a value could not be made.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Unmade {
-    /// A short word for programs.
-    pub code: &'static str,
-    /// The reason.
-    pub says: String,
+pub enum Unmade {
+    /// What it is made from cannot be read or placed.
+    Unfit(Unfit),
+    /// A part of a date is missing in the row.
+    PartMissing,
+    /// What should be a time is none.
+    NoTime,
+    /// A part of a date is no whole number.
+    NotWhole {
+        /// Which part.
+        part: &'static str,
+        /// Its text.
+        text: String,
+    },
+    /// The name of a month that is another from language to language.
+    UnclearMonth(String),
+    /// A time moved by so much would be on another day.
+    AnotherDay,
+    /// A duration with months in units that do not go into them: months differ in length.
+    HasMonths(Duration),
+    /// A duration without months in months.
+    NoMonths(Duration),
+    /// The origin cannot count to it.
+    NotCounted(Epoch),
+    /// Outside the years −9999 to 9999.
+    OutOfRange,
 }
 
 impl Unmade {
-    pub(super) fn new(code: &'static str, says: impl Into<String>) -> Unmade {
-        Unmade { code, says: says.into() }
-    }
-
-    pub(super) fn out_of_range() -> Unmade {
-        Unmade::new("out-of-range", "outside the years -9999 to 9999")
+    /// A short word for programs.
+    ///
+    /// ```
+    /// assert_eq!(metachron_core::steps::Unmade::PartMissing.code(), "part-missing");
+    /// ```
+    pub fn code(&self) -> &'static str {
+        match self {
+            Unmade::Unfit(unfit) => unfit.code(),
+            Unmade::PartMissing => "part-missing",
+            Unmade::NoTime | Unmade::NotWhole { .. } => "unknown-form",
+            Unmade::UnclearMonth(_) => "unclear-name",
+            Unmade::HasMonths(_) | Unmade::NoMonths(_) => "no-fixed-length",
+            Unmade::AnotherDay | Unmade::NotCounted(_) | Unmade::OutOfRange => "out-of-range",
+        }
     }
 }
 
-impl fmt::Display for Unmade {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str(&self.says)
+impl From<Unfit> for Unmade {
+    fn from(unfit: Unfit) -> Unmade {
+        Unmade::Unfit(unfit)
     }
 }
 

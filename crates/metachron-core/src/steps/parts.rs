@@ -134,9 +134,9 @@ pub(super) fn join(
         return Ok(Item::Missing);
     }
     if empty > 0 {
-        return Err(Unmade::new("part-missing", "a part of the date is missing in this row"));
+        return Err(Unmade::PartMissing);
     }
-    let unfit = |unfit: Unfit| Unmade::new(unfit.code(), unfit.to_string());
+    let unfit = |unfit: Unfit| Unmade::from(unfit);
     let date = match of(Role::Date) {
         Some(Item::Moment(Moment::Date(date))) => *date,
         _ => {
@@ -159,7 +159,7 @@ pub(super) fn join(
         }));
     };
     let Item::Moment(Moment::Time(time)) = time else {
-        return Err(Unmade::new("unknown-form", "the time is none"));
+        return Err(Unmade::NoTime);
     };
     let clock = DateTime::from_parts(date, *time);
     let Some(zone) = of(Role::Zone) else { return Ok(Item::Moment(Moment::DateTime(clock))) };
@@ -170,14 +170,13 @@ pub(super) fn join(
 }
 
 /// A whole number as it is written, or as a spreadsheet writes it: `5`, `05`, `5.0`.
-fn whole(item: &Item, what: &str) -> Result<i32, Unmade> {
+fn whole(item: &Item, part: &'static str) -> Result<i32, Unmade> {
     let text = item.to_string();
     let mut buffer = String::new();
     let plain = normalise(&text, &mut buffer);
     let number = crate::epoch::Number::parse(plain).filter(|number| number.is_whole());
-    number.and_then(|number| number.to_string().parse().ok()).ok_or_else(|| {
-        Unmade::new("unknown-form", format!("the {what} {plain:?} is no whole number"))
-    })
+    let whole = number.and_then(|number| number.to_string().parse().ok());
+    whole.ok_or_else(|| Unmade::NotWhole { part, text: plain.to_owned() })
 }
 
 fn year(item: &Item, setting: &Setting) -> Result<i16, Unmade> {
@@ -191,7 +190,7 @@ fn year(item: &Item, setting: &Setting) -> Result<i16, Unmade> {
     match i16::try_from(number) {
         Ok(number) if short => Ok(setting.terms.century.place(number)),
         Ok(number) if (-9999..=9999).contains(&number) => Ok(number),
-        _ => Err(Unmade::out_of_range()),
+        _ => Err(Unmade::OutOfRange),
     }
 }
 
@@ -205,12 +204,7 @@ fn month(item: &Item, setting: &Setting) -> Result<i32, Unmade> {
         .find(plain)
         .filter(|found| plain[found.length..].chars().all(|behind| behind == '.'));
     match found.map(|found| found.senses) {
-        Some(senses) if senses.unclear_month => Err(Unmade::new(
-            "unclear-name",
-            format!(
-                "{plain:?} is another month from language to language; --written-in says which"
-            ),
-        )),
+        Some(senses) if senses.unclear_month => Err(Unmade::UnclearMonth(plain.to_owned())),
         Some(senses) if senses.is_month() => {
             Ok(senses.month.map_or(0, |(month, _)| i32::from(month)))
         }

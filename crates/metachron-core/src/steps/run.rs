@@ -104,12 +104,11 @@ impl Program {
             Op::As(unit, whole) => Item::Number(in_units(&item, *unit, *whole)?),
             Op::In(clock) => match end(&item)? {
                 Moment::Instant(moment) => Item::Zoned(moment, *clock),
-                _ => return Err(Unmade::out_of_range()),
+                _ => return Err(Unmade::OutOfRange),
             },
             Op::At(clock) => {
                 let placed = self.setting.terms.changes.place(shown(&item)?.clock, *clock);
-                let (moment, _) =
-                    placed.map_err(|unfit| Unmade::new(unfit.code(), unfit.to_string()))?;
+                let (moment, _) = placed.map_err(Unmade::Unfit)?;
                 Moment::Instant(moment).into()
             }
             Op::Serial(epoch) => {
@@ -121,7 +120,7 @@ impl Program {
                     item => end(item)?,
                 };
                 let number = epoch.count(counted);
-                let says = || Unmade::new("out-of-range", format!("{epoch} cannot count to it"));
+                let says = || Unmade::NotCounted(*epoch);
                 Item::Number(number.ok_or_else(says)?)
             }
             Op::Leap => Item::Truth(shown(&item)?.clock.date().in_leap_year()),
@@ -130,7 +129,7 @@ impl Program {
                 let text = match item {
                     Item::Span(..) | Item::Moment(Moment::Duration(_)) => {
                         let own = duration(&item)?;
-                        spell_length(layout, own).ok_or_else(|| no_fixed_length(own))?
+                        spell_length(layout, own).ok_or(Unmade::HasMonths(own))?
                     }
                     item => {
                         let Shown { clock, offset } = shown(&item)?;
@@ -157,7 +156,7 @@ impl Program {
     /// A value that many months, days and nanoseconds later, in this order.
     fn moved(&self, item: Item, by: [i64; 3], notes: &mut Notes) -> Result<Item, Unmade> {
         let [months, days, nanos] = by;
-        let out = |_| Unmade::out_of_range();
+        let out = |_| Unmade::OutOfRange;
         let mut move_days = |date: Date| {
             let span = Span::new().try_months(months).map_err(out)?;
             let moved = date.checked_add(span).map_err(out)?;
@@ -178,7 +177,7 @@ impl Program {
                 Moment::DateTime(later(moved)?).into()
             }
             Item::Moment(Moment::Time(time)) => {
-                let says = || Unmade::new("out-of-range", "it would be on another day");
+                let says = || Unmade::AnotherDay;
                 let duration = jiff::SignedDuration::from_nanos(nanos);
                 Moment::Time(time.checked_add(duration).map_err(|_| says())?).into()
             }
@@ -190,7 +189,7 @@ impl Program {
                 let fixed = i128::from(days) * i128::from(DAY) + i128::from(nanos);
                 let months = Duration::of(months, Unit::MONTHS);
                 let by = Duration::of_nanos(fixed).and_then(|fixed| fixed.plus(months?));
-                let sum = by.and_then(|by| own.plus(by)).ok_or_else(Unmade::out_of_range)?;
+                let sum = by.and_then(|by| own.plus(by)).ok_or(Unmade::OutOfRange)?;
                 Moment::Duration(sum).into()
             }
             // Days and longer keep what the clock shows, hours what has passed.
@@ -201,7 +200,7 @@ impl Program {
                     let shown = clock.shows(moment);
                     let moved = DateTime::from_parts(move_days(shown.date())?, shown.time());
                     let placed = self.setting.terms.changes.place(moved, clock);
-                    placed.map_err(|unfit| Unmade::new(unfit.code(), unfit.to_string()))?.0
+                    placed.map_err(Unmade::Unfit)?.0
                 };
                 let duration = jiff::SignedDuration::from_nanos(nanos);
                 Item::Zoned(placed.checked_add(duration).map_err(out)?, clock)
@@ -223,7 +222,7 @@ fn end(item: &Item) -> Result<Moment, Unmade> {
     match item {
         Item::Moment(moment) => Ok(*moment),
         Item::Zoned(moment, _) => Ok(Moment::Instant(*moment)),
-        _ => Err(Unmade::out_of_range()),
+        _ => Err(Unmade::OutOfRange),
     }
 }
 
@@ -240,9 +239,9 @@ fn shown(item: &Item) -> Result<Shown, Unmade> {
         }
         Item::Moment(moment) => match moment.date() {
             Some(date) => date.at(0, 0, 0, 0),
-            None => return Err(Unmade::out_of_range()),
+            None => return Err(Unmade::OutOfRange),
         },
-        _ => return Err(Unmade::out_of_range()),
+        _ => return Err(Unmade::OutOfRange),
     };
     Ok(Shown { clock, offset: Offset::UTC })
 }
@@ -270,21 +269,21 @@ fn part_of(part: Part, clock: DateTime) -> Number {
 /// The period in which a value lies.
 fn period_of(period: Period, item: &Item) -> Result<Moment, Unmade> {
     let date = shown(item)?.clock.date();
-    let first = |month: i8| Date::new(date.year(), month, 1).map_err(|_| Unmade::out_of_range());
+    let first = |month: i8| Date::new(date.year(), month, 1).map_err(|_| Unmade::OutOfRange);
     Ok(match period {
         Period::Year => Moment::Year(first(1)?),
         Period::Quarter => Moment::Quarter(first((date.month() - 1) / 3 * 3 + 1)?),
         Period::Month => Moment::Month(first(date.month())?),
         Period::Week => {
             let back = Span::new().days(-i64::from(date.weekday().to_monday_zero_offset()));
-            Moment::Week(date.checked_add(back).map_err(|_| Unmade::out_of_range())?)
+            Moment::Week(date.checked_add(back).map_err(|_| Unmade::OutOfRange)?)
         }
     })
 }
 
 /// The multiple of an amount, counted from midnight, at or before a clock time that much later.
 fn stepped(item: Item, amount: i64, plus: i64) -> Result<Item, Unmade> {
-    let out = |_| Unmade::out_of_range();
+    let out = |_| Unmade::OutOfRange;
     let of_day = |time: Time| {
         let seconds = (i64::from(time.hour()) * 60 + i64::from(time.minute())) * 60;
         (seconds + i64::from(time.second())) * 1_000_000_000 + i64::from(time.subsec_nanosecond())
@@ -307,9 +306,9 @@ fn stepped(item: Item, amount: i64, plus: i64) -> Result<Item, Unmade> {
             Item::Zoned(moment.checked_add(by(shown.time())).map_err(out)?, clock)
         }
         Item::Moment(Moment::Duration(own)) => {
-            let (nanos, amount) = (own.fixed().ok_or_else(|| no_fixed_length(own))?, amount.into());
+            let (nanos, amount) = (own.fixed().ok_or(Unmade::HasMonths(own))?, amount.into());
             let down = (nanos + i128::from(plus)).div_euclid(amount) * amount;
-            Moment::Duration(Duration::of_nanos(down).ok_or_else(Unmade::out_of_range)?).into()
+            Moment::Duration(Duration::of_nanos(down).ok_or(Unmade::OutOfRange)?).into()
         }
         other => other,
     })
@@ -319,7 +318,7 @@ fn stepped(item: Item, amount: i64, plus: i64) -> Result<Item, Unmade> {
 fn duration(item: &Item) -> Result<Duration, Unmade> {
     match item {
         Item::Moment(Moment::Duration(own)) => Ok(*own),
-        span => Duration::of_nanos(length(span)?).ok_or_else(Unmade::out_of_range),
+        span => Duration::of_nanos(length(span)?).ok_or(Unmade::OutOfRange),
     }
 }
 
@@ -327,11 +326,6 @@ fn duration(item: &Item) -> Result<Duration, Unmade> {
 fn in_digits(text: &str, digits: &str) -> String {
     let of = |c: char| c.to_digit(10).and_then(|digit| digits.chars().nth(digit as usize));
     text.chars().map(|c| of(c).unwrap_or(c)).collect()
-}
-
-fn no_fixed_length(duration: Duration) -> Unmade {
-    let says = format!("{duration} has months, which differ in length");
-    Unmade::new("no-fixed-length", says)
 }
 
 /// The nanoseconds of a duration.
@@ -348,12 +342,12 @@ fn length(item: &Item) -> Result<i128, Unmade> {
         Some(instant.as_nanosecond())
     };
     match item {
-        Item::Moment(Moment::Duration(own)) => own.fixed().ok_or_else(|| no_fixed_length(*own)),
+        Item::Moment(Moment::Duration(own)) => own.fixed().ok_or(Unmade::HasMonths(*own)),
         Item::Span(from, to) => match (of(*from), of(*to)) {
             (Some(from), Some(to)) => Ok(to - from),
-            _ => Err(Unmade::out_of_range()),
+            _ => Err(Unmade::OutOfRange),
         },
-        _ => Err(Unmade::out_of_range()),
+        _ => Err(Unmade::OutOfRange),
     }
 }
 
@@ -362,19 +356,18 @@ fn in_units(item: &Item, unit: Unit, whole: bool) -> Result<Number, Unmade> {
     match (unit, item) {
         (Unit::Months(months), Item::Span(from, to)) => {
             let (Ok(from), Ok(to)) = (shown(&(*from).into()), shown(&(*to).into())) else {
-                return Err(Unmade::out_of_range());
+                return Err(Unmade::OutOfRange);
             };
             Ok(Number::from(complete_months(from.clock, to.clock) / months))
         }
         (Unit::Months(months), Item::Moment(Moment::Duration(own))) => {
             if own.nanos() != 0 && (own.months() == 0 || !whole) {
-                let says = format!("{own} is no number of months, which differ in length");
-                return Err(Unmade::new("no-fixed-length", says));
+                return Err(Unmade::NoMonths(*own));
             }
             Ok(ratio(own.months().into(), months.into()))
         }
         (unit, item) => {
-            let nanos = unit.nanos().ok_or_else(Unmade::out_of_range)?;
+            let nanos = unit.nanos().ok_or(Unmade::OutOfRange)?;
             Ok(ratio(length(item)?, nanos.into()))
         }
     }

@@ -93,7 +93,7 @@ impl Series {
     /// # Errors
     /// If it lies beyond the years that can be written.
     pub fn at(self, row: u64) -> Result<Moment, Unmade> {
-        let out = || Unmade::out_of_range();
+        let out = || Unmade::OutOfRange;
         let steps = i64::try_from(row).ok().and_then(|row| row.checked_mul(self.amount));
         let steps = steps.ok_or_else(out)?;
         let span = || match self.unit {
@@ -163,7 +163,7 @@ mod tests {
     fn at(text: &str, row: u64) -> String {
         match Series::parse(text).map(|series| series.at(row)) {
             Ok(Ok(moment)) => moment.to_string(),
-            Ok(Err(unmade)) => unmade.code.to_owned(),
+            Ok(Err(unmade)) => unmade.code().to_owned(),
             Err(error) => error.marked().lines().nth(1).unwrap_or("").to_owned(),
         }
     }

@@ -1,17 +1,14 @@
 //! Known answers: a raw value and what it is, which narrows the readings of a column.
 
-use std::fmt;
-
 use jiff::Timestamp;
 use jiff::civil::{Date, DateTime, Time};
 
-use super::{Contender, Known, Reason};
 use crate::candidates::{Form, candidates};
 use crate::duration::Duration;
-use crate::evidence::{Evidence, Lens};
-use crate::lexicon::{Difference, Lexicon, Locale};
+use crate::evidence::ObserveOptions;
+use crate::lexicon::Lexicon;
 use crate::moment::Moment;
-use crate::order::Order;
+use crate::order::Alternative;
 use crate::reading::{Fit, Terms, interpret};
 use crate::text::normalise;
 
@@ -93,92 +90,45 @@ impl Answer {
     }
 
     /// Whether some candidate of the value gives it.
-    pub(super) fn is_told(&self, lens: &Lens) -> bool {
-        self.told(lens).is_some_and(|told| !told.consistent.is_empty())
+    pub(crate) fn is_given_by_some(&self, options: &ObserveOptions) -> bool {
+        self.checked(options).is_some_and(|check| !check.consistent.is_empty())
     }
 
     /// What the candidates of the value make of it.
-    pub(super) fn told(&self, lens: &Lens) -> Option<Told> {
-        self.told_in(lens, lens.terms.lexicon)
+    pub(crate) fn checked(&self, options: &ObserveOptions) -> Option<AnswerCheck> {
+        self.checked_in(options, options.terms.lexicon)
     }
 
-    fn told_in(&self, lens: &Lens, lexicon: Lexicon) -> Option<Told> {
+    fn checked_in(&self, options: &ObserveOptions, lexicon: Lexicon) -> Option<AnswerCheck> {
         let mut buffer = String::new();
         let value = normalise(&self.value, &mut buffer);
-        let terms = Terms { lexicon, year: self.year().or(lens.terms.year), ..lens.terms };
-        let family = candidates(value, terms, None, lens.asked)?;
+        let terms = Terms { lexicon, year: self.year().or(options.terms.year), ..options.terms };
+        let family = candidates(value, terms, None, options.asked)?;
         let read = |layout| interpret(layout, value, terms).ok();
-        let gives: Vec<(Order, Option<Fit>)> =
-            family.candidates.iter().map(|c| (c.order, read(&c.layout))).collect();
+        let gives: Vec<(Alternative, Option<Fit>)> =
+            family.candidates.iter().map(|c| (c.alternative, read(&c.layout))).collect();
         let right = gives.iter().filter(|(_, fit)| fit.is_some_and(|fit| self.is_given(&fit)));
         let consistent = right.map(|(order, _)| *order).collect();
         // Numbers that have become dates of far years are worth no word.
         let counts = |fit: &Option<Fit>| fit.is_none_or(|fit| family.form.style.counts(&fit));
         let gives = gives.iter().filter(|(_, fit)| counts(fit));
         let gives = gives.map(|(order, fit)| (*order, fit.map(|fit| fit.moment))).collect();
-        Some(Told { form: family.form, consistent, gives })
+        Some(AnswerCheck { form: family.form, consistent, gives })
     }
 
     /// Whether some candidate gives the answer in the words of this lexicon.
-    pub(crate) fn fits_in(&self, lens: &Lens, lexicon: Lexicon) -> bool {
-        self.told_in(lens, lexicon).is_some_and(|told| !told.consistent.is_empty())
+    pub(crate) fn fits_in(&self, options: &ObserveOptions, lexicon: Lexicon) -> bool {
+        self.checked_in(options, lexicon).is_some_and(|check| !check.consistent.is_empty())
     }
 }
 
-impl fmt::Display for Answer {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "{:?} is {}", self.value, self.iso)
-    }
-}
-
-/// What a known answer says of the form that its value has.
-pub(super) struct Told {
+/// What an answer comes to of the form that its value has.
+pub(crate) struct AnswerCheck {
     pub form: Form,
     /// The orders that give the answer.
-    pub consistent: Vec<Order>,
+    pub consistent: Vec<Alternative>,
     /// What every order gives.
-    pub gives: Vec<(Order, Option<Moment>)>,
-}
-
-/// The orders still in play that give every known answer.
-pub(super) fn agreeing(contenders: &[Contender], lens: &Lens, known: &Known) -> Vec<Order> {
-    let gives = |order: Order| {
-        let given = |answer: &Answer| {
-            answer.told(lens).is_some_and(|told| told.consistent.contains(&order))
-        };
-        !known.answers.is_empty() && known.answers.iter().all(given)
-    };
-    let in_play = contenders.iter().filter(|contender| contender.survives);
-    in_play.map(|contender| contender.order).filter(|order| gives(*order)).collect()
-}
-
-/// The language in which a name is what a known answer says, if there is one.
-pub(crate) fn by_answers(difference: &Difference, lens: &Lens, known: &Known) -> Option<Locale> {
-    let right = |locale: &Locale| {
-        !known.answers.is_empty()
-            && known.answers.iter().all(|answer| answer.fits_in(lens, Lexicon::of(*locale)))
-    };
-    let mut right =
-        difference.meanings.iter().filter_map(|(_, locales)| locales.iter().find(|l| right(l)));
-    match (right.next(), right.next()) {
-        (Some(locale), None) => Some(*locale),
-        _ => None,
-    }
-}
-
-/// Answers for values that are written as none of the column is.
-pub(super) fn answers_elsewhere(evidence: &Evidence, lens: &Lens, known: &Known) -> Vec<Reason> {
-    let is_there = |told: &Told| evidence.groups.contains_key(&told.form);
-    // A number whose answer is what it counts stands where it stands.
-    let counts = |answer: &&Answer| {
-        lens.serials.is_some_and(|serials| super::numbers::gives(serials.epoch, answer))
-    };
-    let elsewhere = known
-        .answers
-        .iter()
-        .filter(|answer| !counts(answer))
-        .filter(|answer| !answer.told(lens).as_ref().is_some_and(is_there));
-    elsewhere.cloned().map(Reason::AnswerElsewhere).collect()
+    pub gives: Vec<(Alternative, Option<Moment>)>,
 }
 
 #[cfg(test)]

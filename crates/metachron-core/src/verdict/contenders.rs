@@ -1,74 +1,71 @@
-//! The orders of a column side by side.
+//! The ways to read the forms of a column, side by side.
 
-use super::families::{Family, State};
-use super::{Contender, Known};
-use crate::evidence::{Lens, Witness};
+use super::case::Case;
+use super::form::{JudgedForm, State};
+use super::model::Contender;
+use crate::evidence::Witness;
 use crate::layout::Layout;
-use crate::moment::{Kind, Moment};
-use crate::reading::{Order, Repair, interpret};
+use crate::moment::Moment;
+use crate::order::Alternative;
+use crate::reading::{Repair, interpret};
 use crate::text::normalise;
 
 /// The lowest row that orders in play take for different moments.
-pub(super) fn example(families: &[Family<'_>]) -> Option<Witness> {
-    families
+pub(super) fn example(case: &Case<'_>) -> Option<Witness> {
+    case.forms
         .iter()
-        .filter_map(|family| family.group.lowest(|fits| fits.differ(&family.in_play)))
+        .filter_map(|form| form.group.lowest(|fits| fits.differ(&form.in_play)))
         .min()
         .cloned()
 }
 
-/// Every order that some family allows, those in play first.
-pub(super) fn contenders(
-    families: &[Family<'_>],
-    kind: Kind,
-    example: Option<&Witness>,
-    lens: &Lens,
-    known: &Known,
-) -> Vec<Contender> {
+/// Every way in which some form can be read, those in play first.
+pub(super) fn contenders(case: &Case<'_>) -> Vec<Contender> {
     // What is decided of other lengths of time stands in the readings of those that are open.
-    let of_length = families.iter().flat_map(|f| &f.orders).any(|order| order.is_of_length());
-    let mut all: Vec<Contender> = Order::EVERY
+    let of_length = case.forms.iter().flat_map(|f| &f.alternatives).any(|own| own.is_of_length());
+    let example = example(case);
+    let mut all: Vec<Contender> = Alternative::EVERY
         .iter()
-        .filter(|order| !of_length || order.is_of_length())
-        .filter_map(|order| contender(*order, families, kind, example, lens, known))
+        .filter(|alternative| !of_length || alternative.is_of_length())
+        .filter_map(|alternative| contender(*alternative, case, example.as_ref()))
         .collect();
     all.sort_by_key(|contender| !contender.survives);
     all
 }
 
 fn contender(
-    order: Order,
-    families: &[Family<'_>],
-    kind: Kind,
+    alternative: Alternative,
+    case: &Case<'_>,
     example: Option<&Witness>,
-    lens: &Lens,
-    known: &Known,
 ) -> Option<Contender> {
-    let allows = |family: &&Family<'_>| family.orders.contains(&order);
-    if !families.iter().any(|family| allows(&family)) {
+    let (forms, asserted) = (&case.forms, case.asserted);
+    let allows = |form: &&JudgedForm<'_>| form.alternatives.contains(&alternative);
+    if !forms.iter().any(|form| allows(&form)) {
         return None;
     }
-    let decided = |family: &Family<'_>| order.is_of_length() && family.orders == [Order::None];
-    let mut allowing: Vec<(&Family<'_>, Order)> = families
+    let decided = |form: &JudgedForm<'_>| {
+        alternative.is_of_length() && form.alternatives == [Alternative::Only]
+    };
+    let mut allowing: Vec<(&JudgedForm<'_>, Alternative)> = forms
         .iter()
-        .filter_map(|family| match decided(family) {
-            true => Some((family, Order::None)),
-            false => allows(&family).then_some((family, order)),
+        .filter_map(|form| match decided(form) {
+            true => Some((form, Alternative::Only)),
+            false => allows(&form).then_some((form, alternative)),
         })
         .collect();
     // What is its own comes first.
-    allowing.sort_by_key(|(_, own)| *own != order);
+    allowing.sort_by_key(|(_, own)| *own != alternative);
     let mut layouts: Vec<Layout> = Vec::new();
     let (mut fits, mut contradictions) = (0, 0);
     let mut contradiction: Option<&Witness> = None;
     let mut span: Option<(Moment, Moment)> = None;
-    for (family, own) in &allowing {
-        for layout in family.layouts_of(*own) {
+    for (form, own) in &allowing {
+        for layout in form.layouts_of(*own) {
             if !layouts.contains(layout) {
                 layouts.push(layout.clone());
             }
         }
-        for ((row, other), tally) in &family.group.tallies {
+        for ((row, other), tally) in &form.group.tallies {
             if !row.fits(*own) {
                 contradictions += tally.rows;
                 contradiction = match contradiction {
@@ -78,31 +75,34 @@ fn contender(
                 continue;
             }
             fits += tally.rows;
-            let of_kind = known.reads(*other) == kind;
+            let of_kind = case.is_own(*other);
             if let Some(ends) = tally.spans.get(own).filter(|_| of_kind) {
-                let anchored = |moment: Moment| known.anchor.map_or(moment, |a| moment.anchored(a));
+                let anchored =
+                    |moment: Moment| asserted.anchor.map_or(moment, |a| moment.anchored(a));
                 let (earliest, latest) = (anchored(ends.0), anchored(ends.1));
                 let (a, b) = span.unwrap_or((earliest, latest));
                 span = Some((a.min(earliest), b.max(latest)));
             }
         }
     }
-    let mut of_order = allowing.iter().filter(|(_, own)| *own == order);
-    let survives = of_order.any(|(family, _)| match family.state {
-        State::Decided(own) => own == order,
-        _ => family.in_play.contains(&order),
+    let mut of_order = allowing.iter().filter(|(_, own)| *own == alternative);
+    let survives = of_order.any(|(form, _)| match form.state {
+        State::Decided(own) => own == alternative,
+        _ => form.in_play.contains(&alternative),
     });
     let example = example.and_then(|witness| {
         let mut buffer = String::new();
         let value = normalise(&witness.value, &mut buffer);
-        let read = |layout: &Layout| interpret(layout, value, lens.terms).ok();
+        let read = |layout: &Layout| interpret(layout, value, case.options.terms).ok();
         let moment = layouts.iter().find_map(read).map(|fit| fit.moment)?;
-        Some(known.anchor.map_or(moment, |anchor| moment.anchored(anchor)))
+        Some(asserted.anchor.map_or(moment, |anchor| moment.anchored(anchor)))
     });
-    // Where an import is undone, the ends of what it made are no ends of what it was made from.
-    let span = span.filter(|_| matches!(known.repair, None | Some(Repair::None)));
+    // Where an import is undone, the ends of what it made are no ends of what it was made from; and whatever
+    // values without a year give is a day of no year.
+    let is_open = case.year_is_open();
+    let span = span.filter(|_| matches!(asserted.repair, None | Some(Repair::None)) && !is_open);
     Some(Contender {
-        order,
+        alternative,
         survives,
         layouts,
         fits,
@@ -110,6 +110,6 @@ fn contender(
         contradiction: contradiction.cloned(),
         earliest: span.map(|span| span.0),
         latest: span.map(|span| span.1),
-        example,
+        example: example.filter(|_| !is_open),
     })
 }

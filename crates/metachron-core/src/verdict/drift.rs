@@ -1,18 +1,15 @@
 //! Drift: a new delivery that no longer is what its reading was saved for.
 
 use std::collections::{BTreeMap, BTreeSet};
-use std::fmt;
 
-use super::chance::ln_at_most;
-use super::wording::list;
-use super::{Judgement, Settle};
+use super::model::{Judgement, Settle};
+use super::odds::ln_at_most;
 use crate::candidates::Form;
 use crate::evidence::{Beside, Evidence, Fits, Group, Witness};
 use crate::layout::Layout;
 use crate::moment::{Kind, Moment};
-use crate::order::Order;
+use crate::order::Alternative;
 use crate::reading::{Place, Reading, Repair};
-use crate::text::{counted, grouped};
 
 /// Shapes that are kept.
 const MOST_SHAPES: usize = 32;
@@ -23,7 +20,7 @@ const UNREADABLE_GROWTH: f64 = 3.0;
 
 /// What a column looked like when its reading was saved: a few figures of its evidence.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
-pub struct Seen {
+pub struct Baseline {
     /// All rows.
     pub rows: u64,
     /// Unreadable and contested rows.
@@ -60,7 +57,7 @@ pub enum Drift {
     /// Every row that tells an order tells another than the reading's.
     Flipped {
         /// The order that it is now.
-        to: Order,
+        to: Alternative,
         /// How many rows say so.
         rows: u64,
         /// The first of them.
@@ -127,9 +124,9 @@ impl Drift {
     }
 }
 
-impl Seen {
+impl Baseline {
     /// The figures of a column that has a reading; none if it has none.
-    pub fn of(evidence: &Evidence, judgement: &Judgement) -> Option<Seen> {
+    pub fn of(evidence: &Evidence, judgement: &Judgement) -> Option<Baseline> {
         let reading = judgement.reading.as_ref()?;
         let counts = judgement.counts;
         // What is saved is what tells the rows apart, if something was found that does.
@@ -145,7 +142,7 @@ impl Seen {
             shapes(evidence).into_values().map(|own| (own.shape, own.rows)).collect();
         shapes.sort_by_key(|(_, rows)| std::cmp::Reverse(*rows));
         shapes.truncate(MOST_SHAPES);
-        Some(Seen {
+        Some(Baseline {
             rows: counts.rows,
             unreadable: counts.unreadable + contested,
             shapes: shapes.into_iter().collect(),
@@ -280,19 +277,23 @@ fn unpadded(shape: &str) -> String {
 }
 
 /// The orders of a reading's all-digit layouts.
-fn orders_of(reading: &Reading) -> Vec<Order> {
-    let mut orders: Vec<Order> = reading.layouts.iter().filter_map(Layout::order).collect();
+fn orders_of(reading: &Reading) -> Vec<Alternative> {
+    let mut orders: Vec<Alternative> =
+        reading.layouts.iter().filter_map(Layout::order).map(Alternative::from).collect();
     orders.sort();
     orders.dedup();
     orders
 }
 
 /// Groups whose order could be that of the reading, or another.
-fn open_groups<'e>(evidence: &'e Evidence, own: &'e [Order]) -> impl Iterator<Item = &'e Group> {
+fn open_groups<'e>(
+    evidence: &'e Evidence,
+    own: &'e [Alternative],
+) -> impl Iterator<Item = &'e Group> {
     let open = evidence.groups.iter().filter(|(form, group)| {
         group.all_digits
-            && form.orders.len() > 1
-            && form.orders.iter().any(|order| own.contains(order))
+            && form.alternatives.len() > 1
+            && form.alternatives.iter().any(|order| own.contains(order))
     });
     open.map(|(_, group)| group)
 }
@@ -323,7 +324,8 @@ fn against_beside(evidence: &Evidence, reading: &Reading) -> Vec<String> {
     let clue = split.column().and_then(|column| evidence.clues.neighbours.get(column)?.as_ref());
     let is_against = |value: &str, forms: &BTreeMap<Form, Beside>| {
         let Some(own) = split.of(Place { beside: value, ..Place::from(1) }) else { return false };
-        let own: Vec<Order> = own.iter().filter_map(Layout::order).collect();
+        let own: Vec<Alternative> =
+            own.iter().filter_map(Layout::order).map(Alternative::from).collect();
         let holds = |fits: Fits| fits.fits_any() && !own.iter().any(|order| fits.fits(*order));
         forms.values().any(|beside| beside.count(holds) > 0)
     };
@@ -332,14 +334,15 @@ fn against_beside(evidence: &Evidence, reading: &Reading) -> Vec<String> {
 }
 
 /// The only order, other than the reading's, that rows against it have.
-fn other_order(evidence: &Evidence, reading: &Reading) -> Option<Order> {
+fn other_order(evidence: &Evidence, reading: &Reading) -> Option<Alternative> {
     let own = orders_of(reading);
-    let against =
-        |fits: Fits, other: Order| fits.fits(other) && !own.iter().any(|order| fits.fits(*order));
-    let rows = |order: &Order| -> u64 {
+    let against = |fits: Fits, other: Alternative| {
+        fits.fits(other) && !own.iter().any(|order| fits.fits(*order))
+    };
+    let rows = |order: &Alternative| -> u64 {
         open_groups(evidence, &own).map(|group| group.rows(|fits| against(fits, *order))).sum()
     };
-    let mut others = Order::EVERY.into_iter().filter(|o| !own.contains(o) && rows(o) > 0);
+    let mut others = Alternative::EVERY.into_iter().filter(|o| !own.contains(o) && rows(o) > 0);
     others.next().filter(|_| others.next().is_none())
 }
 
@@ -349,9 +352,9 @@ fn telling(evidence: &Evidence, reading: &Reading) -> (u64, u64) {
     let [order] = own[..] else { return (0, 0) };
     let mut all = (0, 0);
     for (form, group) in evidence.groups.iter().filter(|(form, group)| {
-        group.all_digits && form.orders.len() > 1 && form.orders.contains(&order)
+        group.all_digits && form.alternatives.len() > 1 && form.alternatives.contains(&order)
     }) {
-        let rival = form.orders.iter().copied().find(|other| *other != order);
+        let rival = form.alternatives.iter().copied().find(|other| *other != order);
         all.0 += group.dates.count(Fits::fits_any);
         all.1 += group.dates.count(|fits| rival.is_some_and(|rival| fits.votes(order, rival)));
     }
@@ -365,8 +368,8 @@ fn span(evidence: &Evidence, judgement: &Judgement, reading: &Reading) -> Option
     }
     let of_kind = |(earliest, _): &(Moment, Moment)| earliest.kind() == reading.kind;
     let own = orders_of(reading);
-    let is_own = |order: Order| own.is_empty() || own.contains(&order);
-    let kept = judgement.contenders.iter().filter(|c| c.survives && is_own(c.order));
+    let is_own = |order: Alternative| own.is_empty() || own.contains(&order);
+    let kept = judgement.contenders.iter().filter(|c| c.survives && is_own(c.alternative));
     let judged = kept.filter_map(|contender| Some((contender.earliest?, contender.latest?)));
     let given = evidence.given.spans.iter().flatten().copied();
     let typed = evidence.typed.iter().filter(|(kind, _): &(&Kind, _)| **kind == reading.kind);
@@ -385,65 +388,6 @@ fn values_beside(evidence: &Evidence, column: &str) -> Vec<(String, u64)> {
     };
     let values = clue.into_iter().flatten().map(|(value, forms)| (value.clone(), rows(forms)));
     values.filter(|(_, rows)| *rows > 0).collect()
-}
-
-impl fmt::Display for Drift {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        let first = |f: &mut fmt::Formatter<'_>, lowest: &Witness| {
-            write!(f, " (first in row {}: {:?})", grouped(lowest.row), lowest.value)
-        };
-        match self {
-            Drift::Contradiction { rows, lowest, beside } => {
-                let verb = if *rows == 1 { "speaks" } else { "speak" };
-                let those = match &beside[..] {
-                    [] => String::new(),
-                    values => {
-                        format!(" of {}", list(values.iter().map(String::as_str), "and", "more"))
-                    }
-                };
-                write!(f, "{}{those} {verb} against the saved reading", counted(*rows, "value"))?;
-                lowest.as_ref().map_or(Ok(()), |lowest| first(f, lowest))
-            }
-            Drift::Flipped { to, rows, lowest } => {
-                write!(
-                    f,
-                    "The order has turned: {} can only be {}, and none is as the saved reading has it",
-                    counted(*rows, "value"),
-                    to.phrase()
-                )?;
-                first(f, lowest)
-            }
-            Drift::NewShape { shape, rows, lowest } => {
-                let has = if *rows == 1 { "has" } else { "have" };
-                write!(f, "{} {has} a shape that was not there: {shape}", counted(*rows, "value"))?;
-                first(f, lowest)
-            }
-            Drift::NewValue { column, value, rows } => write!(
-                f,
-                "{} {} {value:?} in {column:?}, of which nothing is saved",
-                counted(*rows, "row"),
-                if *rows == 1 { "has" } else { "have" },
-            ),
-            Drift::OutOfRange { value, seen: (from, to) } => {
-                write!(f, "{value} lies outside of what was seen ({from} to {to})")
-            }
-            Drift::NothingTells { dates, seen: (telling, of) } => write!(
-                f,
-                "None of {} tells the order; when it was saved, {} of {} did",
-                counted(*dates, "different date"),
-                grouped(*telling),
-                grouped(*of)
-            ),
-            Drift::MoreUnreadable { now: (rows, of), seen: (before, all) } => write!(
-                f,
-                "{} of {} are unreadable; when it was saved, {} of {} were",
-                grouped(*rows),
-                counted(*of, "row"),
-                grouped(*before),
-                grouped(*all)
-            ),
-        }
-    }
 }
 
 #[cfg(test)]

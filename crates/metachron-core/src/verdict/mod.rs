@@ -1,311 +1,45 @@
 //! What the evidence amounts to, why, and what would settle it.
+//!
+//! A case is the evidence of a column with what was said of it, built once. Every rule of the table of hazards
+//! looks at it and gives findings, and one fold makes a [`Judgement`] of them. Findings are data: what is said of
+//! them, and by which words, is for others.
+//!
+//! Files use only those above them in the list below.
 
+mod column_name;
 mod answer;
-mod chance;
+mod signal;
+mod mixture;
+mod finding;
+mod model;
+mod odds;
+mod form;
+mod weighing;
+mod origins;
+mod case;
 mod contenders;
-mod customs;
-mod doubts;
-mod draft;
-mod drift;
-mod families;
-mod given;
+mod counts;
+mod found;
+mod hazards;
+mod ways;
 mod judge;
-mod length_phrases;
-mod lengths;
-mod misread;
-mod numbers;
+mod drift;
+mod beside;
 mod parts;
-mod phrases;
-mod place_phrases;
-mod reason;
-mod settle;
-mod signals;
-mod signature;
-mod split;
-mod wording;
-mod years;
-
-use std::fmt;
-
-use jiff::civil::Date;
-
-use crate::calendar::Calendar;
-use crate::duration::Unit;
-use crate::epoch::Epoch;
-use crate::evidence::Witness;
-use crate::evidence::{Evidence, Lens, TypedTally};
-use crate::layout::Layout;
-use crate::lexicon::Locale;
-use crate::moment::{Anchor, Kind, Moment};
-use crate::reading::{Contested, Order, Reading, Repair, Split, Written, Zoning};
-use crate::zone::Abbreviation;
 
 pub use answer::Answer;
-pub(crate) use answer::by_answers;
-pub use customs::Custom;
-pub use drift::{Drift, Seen};
+pub use beside::{TableColumn, TableStyle, signals_beside};
+pub(crate) use case::{are_lengths, language_by_answers};
+pub use column_name::{speaks_of_dates, speaks_of_lengths, words_of};
+pub use drift::{Baseline, Drift};
+pub use finding::{
+    Finding, ImportFinding, LanguageFinding, LengthFinding, NumberFinding, ZoneFinding,
+};
 pub use judge::judge;
 pub(crate) use judge::layouts_in_order;
-pub(crate) use lengths::are_lengths;
-pub use lengths::speaks_of_lengths;
-pub(crate) use numbers::counted_by_answers;
-pub use numbers::{Origin, OriginsBeside, speaks_of_dates};
+pub use mixture::{Clue, Estimate, FoundSplit};
+pub use model::{Asserted, Contender, Counts, Judgement, Origin, Settle, Telling, Verdict};
+pub use origins::OriginsBeside;
+pub(crate) use origins::counted_by_answers;
 pub use parts::parts_apart;
-pub use reason::Reason;
-pub use signals::{Habits, Sibling, Signal, Soft, signals_beside};
-pub use split::{Clue, Estimate, FoundSplit};
-
-/// What the evidence of a column amounts to.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
-pub enum Verdict {
-    /// Not temporal, or less than half of the values are.
-    NotADate,
-    /// One reading fits, and every rival is excluded.
-    Decided,
-    /// Several readings fit; something soft favours one.
-    Leaning,
-    /// Several readings fit and nothing speaks for one.
-    Undecided,
-    /// There are values that only the one and values that only the other reading fits.
-    Mixed,
-    /// An earlier import has read the column wrongly and left its marks.
-    Misread,
-}
-
-impl Verdict {
-    /// Every verdict with the word that names it.
-    pub const ALL: [(Verdict, &'static str); 6] = [
-        (Verdict::NotADate, "not-a-date"),
-        (Verdict::Decided, "decided"),
-        (Verdict::Leaning, "leaning"),
-        (Verdict::Undecided, "undecided"),
-        (Verdict::Mixed, "mixed"),
-        (Verdict::Misread, "misread"),
-    ];
-
-    /// The word for this verdict.
-    pub fn name(self) -> &'static str {
-        Verdict::ALL.iter().find(|(verdict, _)| *verdict == self).map_or("", |(_, name)| name)
-    }
-
-    /// Whether a person has to answer before the column can be converted.
-    pub fn is_open(self) -> bool {
-        matches!(self, Verdict::Leaning | Verdict::Undecided | Verdict::Mixed | Verdict::Misread)
-    }
-}
-
-impl fmt::Display for Verdict {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str(self.name())
-    }
-}
-
-/// What the analyst has already said of a column, and what day it is.
-#[derive(Debug, Clone)]
-pub struct Known {
-    /// The kind of the values.
-    pub kind: Option<Kind>,
-    /// The order of all-digit dates.
-    pub order: Option<Order>,
-    /// Where the values were written, by the analyst's claim.
-    pub written_in: Option<Locale>,
-    /// Values whose right answer is known.
-    pub answers: Vec<Answer>,
-    /// The calendar that they are counted by.
-    pub calendar: Option<Calendar>,
-    /// The year of the first row, where values have none.
-    pub year: Option<i16>,
-    /// Which of its days a period becomes.
-    pub anchor: Option<Anchor>,
-    /// What an earlier import did.
-    pub repair: Option<Repair>,
-    /// Which rows are written how, where that is not the same for all.
-    pub split: Option<Split<Written>>,
-    /// What the rest of the table says of the order.
-    pub signals: Vec<Signal>,
-    /// Whether the column's name speaks of dates.
-    pub speaks_of_dates: bool,
-    /// Whether it speaks of lengths of time.
-    pub speaks_of_lengths: bool,
-    /// The origin of the numbers of the file, if it has one.
-    pub own_epoch: Option<Epoch>,
-    /// The column beside that settles what numbers count: its name, the rows in which both are the same
-    /// day, and all.
-    pub counted_beside: Option<(String, u64, u64)>,
-    /// Whether the century of two-digit years was said, and not just assumed.
-    pub century: bool,
-    /// Where the clocks stood.
-    pub zoning: Option<Zoning>,
-    /// What becomes of contested rows.
-    pub contested: Contested,
-    /// The day that counts as today.
-    pub as_of: Date,
-}
-
-impl Known {
-    /// Nothing is known but what day it is.
-    pub fn nothing(as_of: Date) -> Known {
-        Known {
-            kind: None,
-            order: None,
-            written_in: None,
-            answers: Vec::new(),
-            calendar: None,
-            year: None,
-            anchor: None,
-            repair: None,
-            split: None,
-            signals: Vec::new(),
-            speaks_of_dates: false,
-            speaks_of_lengths: false,
-            own_epoch: None,
-            counted_beside: None,
-            century: false,
-            zoning: None,
-            contested: Contested::Empty,
-            as_of,
-        }
-    }
-
-    /// What a value of this kind is when it is read.
-    fn reads(&self, kind: Kind) -> Kind {
-        let kind = match (self.repair, kind) {
-            (Some(Repair::MonthYear), Kind::Date | Kind::DateTime) => Kind::Month,
-            _ => kind,
-        };
-        match kind {
-            // Whoever says where the clocks stood has made moments of them.
-            Kind::DateTime if self.zoning.is_some() => Kind::Instant,
-            kind if self.anchor.is_some() => kind.anchored(),
-            kind => kind,
-        }
-    }
-
-    /// What is known, as a reading by these layouts.
-    fn reading(&self, kind: Kind, layouts: Vec<Layout>, lens: &Lens) -> Reading {
-        Reading {
-            kind,
-            layouts,
-            split: None,
-            serials: lens.serials,
-            terms: lens.terms,
-            years: lens.years.clone(),
-            anchor: self.anchor,
-            repair: self.repair.unwrap_or(Repair::None),
-            zoning: self.zoning.clone().filter(|_| kind == Kind::Instant),
-            contested: self.contested,
-        }
-    }
-
-    /// Cells that their file has typed and that are of this kind when read.
-    fn typed<'e>(
-        &self,
-        evidence: &'e Evidence,
-        kind: Kind,
-    ) -> impl Iterator<Item = &'e TypedTally> {
-        let all = evidence.typed.iter().filter(move |(own, _)| self.reads(**own) == kind);
-        all.map(|(_, tally)| tally)
-    }
-}
-
-/// What becomes of the rows of a column; each counts once.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub struct Counts {
-    /// All rows.
-    pub rows: u64,
-    /// Rows that are read.
-    pub read: u64,
-    /// Rows that stand for nothing.
-    pub missing: u64,
-    /// Rows that are dates only in form.
-    pub placeholder: u64,
-    /// Rows that the reading does not fit.
-    pub unreadable: u64,
-    /// Rows that readings still in play take for different moments.
-    pub contested: u64,
-}
-
-/// One of the orders that the written forms of a column allow.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Contender {
-    /// The order.
-    pub order: Order,
-    /// Whether it is still in play.
-    pub survives: bool,
-    /// The layouts, the most frequent first.
-    pub layouts: Vec<Layout>,
-    /// Rows that it fits.
-    pub fits: u64,
-    /// Rows that have such a form but that it does not fit.
-    pub contradictions: u64,
-    /// The first of these.
-    pub contradiction: Option<Witness>,
-    /// The earliest value.
-    pub earliest: Option<Moment>,
-    /// The latest value.
-    pub latest: Option<Moment>,
-    /// What it makes of [`Judgement::example`].
-    pub example: Option<Moment>,
-}
-
-/// Something that would settle an open column.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub enum Settle {
-    /// All-digit dates have this order; so many rows would then be unreadable.
-    Order(Order, u64),
-    /// These layouts and no others.
-    Layouts(Order, Vec<Layout>),
-    /// Years, months and days are those of this calendar.
-    Calendar(Calendar),
-    /// The layouts of both orders: rows that only one fits are read, contested ones stay empty.
-    Both(Vec<Layout>),
-    /// The names are of the language of this locale.
-    WrittenIn(Locale),
-    /// Two-digit years lie in the hundred years from this one.
-    TwoDigitFrom(i16),
-    /// The first row lies in this year.
-    Year(i16),
-    /// A value, and what it could be, as an example of a known answer.
-    Answer(String, Moment),
-    /// An earlier import did this; beside the layouts that were given, if any.
-    Repair(Repair, Vec<Layout>),
-    /// Numbers count from this origin.
-    Epoch(Epoch),
-    /// The values are of this kind.
-    Kind(Kind),
-    /// Numbers are so many of this unit.
-    Unit(Unit),
-    /// An abbreviation is meant as in this place.
-    Abbreviation(Abbreviation, &'static str),
-    /// What was found to tell the rows apart.
-    Split(FoundSplit),
-    /// A value of this kind would decide.
-    Value(&'static str),
-}
-
-/// The verdict on a column with all that led to it.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Judgement {
-    /// The verdict.
-    pub verdict: Verdict,
-    /// What the values are; none where they are no dates.
-    pub kind: Option<Kind>,
-    /// The reading that is decided, or favoured where the column leans.
-    pub reading: Option<Reading>,
-    /// What becomes of the rows.
-    pub counts: Counts,
-    /// The most digits of a fraction of a second.
-    pub fraction_digits: u8,
-    /// The orders, those in play first.
-    pub contenders: Vec<Contender>,
-    /// A row that the contenders in play take for different moments.
-    pub example: Option<Witness>,
-    /// Why.
-    pub reasons: Vec<Reason>,
-    /// What speaks for one of the orders in play and decides nothing.
-    pub signals: Vec<Signal>,
-    /// Origins from which numbers may count.
-    pub origins: Vec<Origin>,
-    /// What would settle it.
-    pub settle: Vec<Settle>,
-}
+pub use signal::{Custom, DatePart, Signal, SignalKind};

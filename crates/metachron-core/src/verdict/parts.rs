@@ -1,43 +1,20 @@
 //! Columns that hold the parts of one date.
 
-use super::{Sibling, Verdict};
+use super::beside::TableColumn;
+use super::column_name::names_part;
+use super::model::Verdict;
 use crate::epoch::Number;
 use crate::moment::Kind;
 use crate::steps::Role;
-
-/// Words that name a part, in several languages.
-const WORDS: [(Role, &[&str]); 3] = [
-    (
-        Role::Year,
-        &[
-            "year", "yr", "y", "yyyy", "yy", "jahr", "ano", "año", "année", "anno", "år", "jaar",
-            "rok", "vuosi", "yıl",
-        ],
-    ),
-    (
-        Role::Month,
-        &[
-            "month", "mon", "m", "mm", "monat", "mes", "mês", "mois", "mese", "måned", "månad",
-            "maand", "kuukausi", "ay",
-        ],
-    ),
-    (
-        Role::Day,
-        &["day", "d", "dd", "tag", "dia", "día", "jour", "giorno", "dag", "dzień", "päivä", "gün"],
-    ),
-];
 
 /// The columns that hold the parts of one date, by their names and their numbers; none where two
 /// columns could be the same part, since nobody can tell which belong together.
 ///
 /// A time of day that is decided belongs to them if there is one.
-pub fn parts_apart<'s>(columns: &[Sibling<'s>]) -> Option<Vec<(Role, &'s str)>> {
-    let only = |role: Role, words: &[&str]| -> Option<Option<&'s str>> {
-        let named = |name: &str| {
-            let lower = name.to_lowercase();
-            lower.split(|c: char| !c.is_alphabetic()).any(|word| words.contains(&word))
-        };
-        let mut found = columns.iter().filter(|own| named(own.name) && holds(role, own));
+pub fn parts_apart<'s>(columns: &[TableColumn<'s>]) -> Option<Vec<(Role, &'s str)>> {
+    let only = |role: Role| -> Option<Option<&'s str>> {
+        let is_part = |own: &&TableColumn<'s>| names_part(own.name, role) && holds(role, own);
+        let mut found = columns.iter().filter(is_part);
         match (found.next(), found.next()) {
             (Some(own), None) => Some(Some(own.name)),
             (None, _) => Some(None),
@@ -45,8 +22,8 @@ pub fn parts_apart<'s>(columns: &[Sibling<'s>]) -> Option<Vec<(Role, &'s str)>> 
         }
     };
     let mut parts = Vec::new();
-    for (role, words) in WORDS {
-        if let Some(name) = only(role, words)? {
+    for role in [Role::Year, Role::Month, Role::Day] {
+        if let Some(name) = only(role)? {
             parts.push((role, name));
         }
     }
@@ -54,7 +31,7 @@ pub fn parts_apart<'s>(columns: &[Sibling<'s>]) -> Option<Vec<(Role, &'s str)>> 
     if !has(Role::Year) || !has(Role::Month) {
         return None;
     }
-    let is_time = |own: &&Sibling<'_>| {
+    let is_time = |own: &&TableColumn<'_>| {
         own.judgement.kind == Some(Kind::Time) && own.judgement.verdict == Verdict::Decided
     };
     let mut times = columns.iter().filter(is_time);
@@ -67,7 +44,7 @@ pub fn parts_apart<'s>(columns: &[Sibling<'s>]) -> Option<Vec<(Role, &'s str)>> 
 }
 
 /// Whether the values of a column are such parts: whole numbers in their range, or names of months.
-fn holds(role: Role, column: &Sibling<'_>) -> bool {
+fn holds(role: Role, column: &TableColumn<'_>) -> bool {
     let evidence = column.evidence;
     let values = evidence.rows - evidence.missing;
     let numbers = &evidence.numbers;

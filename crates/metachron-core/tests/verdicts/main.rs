@@ -9,26 +9,29 @@ use jiff::civil::{Date, date};
 use jiff::tz::Offset;
 use metachron_core::apply::{Memory, Outcome};
 use metachron_core::calendar::Calendar;
-use metachron_core::evidence::{Evidence, Lens, Observer};
+use metachron_core::evidence::{Evidence, ObserveOptions, Observer, Witness};
 use metachron_core::infer::{Inference, conclude, infer};
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale};
 use metachron_core::moment::{Kind, Moment};
+use metachron_core::order::Alternative;
 use metachron_core::reading::{Century, Contested, Order, Repair, Terms};
-use metachron_core::verdict::{Counts, Judgement, Known, Reason, Settle, Verdict};
+use metachron_core::verdict::{
+    Asserted, Counts, Finding, ImportFinding, Judgement, Settle, Verdict,
+};
 use metachron_core::write::spell;
 use proptest::prelude::*;
 
-fn nothing_known() -> Known {
-    Known::nothing(date(2026, 1, 1))
+fn nothing_known() -> Asserted {
+    Asserted::nothing(date(2026, 1, 1))
 }
 
 fn judged(values: &[&str]) -> Inference {
-    infer(values.iter().copied(), &Lens::default(), &nothing_known())
+    infer(values.iter().copied(), &ObserveOptions::default(), &nothing_known())
 }
 
-fn judged_by(values: &[&str], known: &Known) -> Judgement {
-    infer(values.iter().copied(), &Lens::default(), known).judgement
+fn judged_by(values: &[&str], known: &Asserted) -> Judgement {
+    infer(values.iter().copied(), &ObserveOptions::default(), known).judgement
 }
 
 fn layouts(inference: &Inference) -> Vec<String> {
@@ -77,10 +80,14 @@ fn three_values_that_quarrel_are_mixed() {
     assert!(inference.compiled.is_none() && judgement.reading.is_none());
     let Counts { read, contested, unreadable, .. } = judgement.counts;
     assert_eq!((read, contested, unreadable), (2, 1, 0));
+    let row = |row, value: &str| Witness { part: 0, row, value: value.to_owned() };
     assert_eq!(
-        judgement.reasons[0].to_string(),
-        "1 value can only be day first (first in row 2: \"13/04/2024\"), \
-         1 only month first (row 3: \"04/13/2024\"), 1 could be either."
+        judgement.findings[0],
+        Finding::Mixed {
+            one: (Alternative::Dmy, 1, row(2, "13/04/2024")),
+            other: (Alternative::Mdy, 1, row(3, "04/13/2024")),
+            both: 1
+        }
     );
     assert_eq!(judgement.settle[0], Settle::Order(Order::Dmy, 1));
     assert_eq!(judgement.settle[1], Settle::Order(Order::Mdy, 1));
@@ -96,9 +103,9 @@ fn without_a_part_above_twelve_nothing_is_decided() {
         .judgement
         .contenders
         .iter()
-        .map(|c| format!("{} {} {}", c.order, c.earliest.unwrap(), c.example.unwrap()))
+        .map(|c| format!("{:?} {} {}", c.alternative, c.earliest.unwrap(), c.example.unwrap()))
         .collect();
-    assert_eq!(both, ["dmy 2024-04-03 2024-04-03", "mdy 2024-03-04 2024-03-04"]);
+    assert_eq!(both, ["Dmy 2024-04-03 2024-04-03", "Mdy 2024-03-04 2024-03-04"]);
 }
 
 #[test]
@@ -147,7 +154,7 @@ fn separators_are_judged_apart_but_clocks_together() {
     let inference = judged(&["2024-05-13", "2024-05-14", "03/05/2024"]);
     assert_eq!(inference.judgement.verdict, Verdict::Undecided);
     assert!(
-        matches!(&inference.judgement.settle[0], Settle::Layouts(Order::Dmy, both) if both.len() == 2)
+        matches!(&inference.judgement.settle[0], Settle::Layouts(Alternative::Dmy, both) if both.len() == 2)
     );
 }
 
@@ -194,12 +201,12 @@ fn births_after_today_ask_for_the_century() {
         inference.judgement.settle,
         [Settle::TwoDigitFrom(1969), Settle::TwoDigitFrom(1927)]
     );
-    let lens = Lens {
+    let options = ObserveOptions {
         terms: Terms { century: Century { from: 1927 }, ..Terms::default() },
-        ..Lens::default()
+        ..ObserveOptions::default()
     };
-    let known = Known { century: true, ..nothing_known() };
-    let inference = infer(values, &lens, &known);
+    let known = Asserted { century: true, ..nothing_known() };
+    let inference = infer(values, &options, &known);
     assert_eq!(inference.judgement.verdict, Verdict::Decided);
     let span = inference.judgement.contenders[0].latest;
     assert_eq!(span, Some(Moment::Date(date(1941, 1, 16))));
@@ -212,8 +219,8 @@ fn a_column_has_one_kind() {
     assert_eq!(inference.judgement.kind, Some(Kind::DateTime));
     assert_eq!(inference.judgement.counts.unreadable, 1);
     assert_eq!(applied(&inference, &values), inference.judgement.counts);
-    let other = Reason::OtherKind { kind: Kind::Date, rows: 1 };
-    assert!(inference.judgement.reasons.contains(&other));
+    let other = Finding::OtherKind { kind: Kind::Date, rows: 1 };
+    assert!(inference.judgement.findings.contains(&other));
 }
 
 #[test]
@@ -236,14 +243,14 @@ fn what_is_no_date_stays_alone() {
 #[test]
 fn the_analyst_decides_and_is_told_what_that_costs() {
     let values = ["03/04/2024", "13/04/2024", "04/13/2024", "2024-04-03"];
-    let known = Known { order: Some(Order::Dmy), ..nothing_known() };
-    let inference = infer(values, &Lens::default(), &known);
+    let known = Asserted { order: Some(Order::Dmy), ..nothing_known() };
+    let inference = infer(values, &ObserveOptions::default(), &known);
     let judgement = &inference.judgement;
     assert_eq!(judgement.verdict, Verdict::Decided);
     assert_eq!((judgement.counts.read, judgement.counts.unreadable), (2, 2));
     assert!(matches!(
-        judgement.reasons[..],
-        [Reason::GivenOrder(Order::Dmy), Reason::WouldFit { rows: 2, .. }]
+        judgement.findings[..],
+        [Finding::GivenOrder(Order::Dmy), Finding::WouldFit { rows: 2, .. }]
     ));
     assert_eq!(applied(&inference, &values), judgement.counts);
 }
@@ -252,11 +259,11 @@ fn the_analyst_decides_and_is_told_what_that_costs() {
 fn typed_cells_are_what_they_are_unless_an_import_left_its_marks() {
     use metachron_core::value::Value;
     let observe = |values: &[Value<'_>]| {
-        let mut observer = Observer::new(Lens::default(), 0);
+        let mut observer = Observer::new(ObserveOptions::default(), 0);
         for (row, value) in (1..).zip(values) {
             observer.observe(row, *value);
         }
-        conclude(&observer.finish(), &Lens::default(), &nothing_known())
+        conclude(&observer.finish(), &ObserveOptions::default(), &nothing_known())
     };
     let typed = |m, d| Value::Typed(Moment::Date(date(2024, m, d)));
     let inference = observe(&[typed(4, 13), typed(4, 3), Value::Missing, Value::Fault("#REF!")]);
@@ -277,7 +284,10 @@ fn typed_cells_are_what_they_are_unless_an_import_left_its_marks() {
     assert_eq!(inference.judgement.counts.read, 6);
     let inference = observe(&[&texts[..], &[typed(4, 3), typed(5, 12), typed(6, 3)]].concat());
     assert_eq!(inference.judgement.verdict, Verdict::Leaning);
-    assert!(matches!(inference.judgement.reasons[0], Reason::HalfSwapped { late: 0, open: 0, .. }));
+    assert!(matches!(
+        inference.judgement.findings[0],
+        Finding::Imports(ImportFinding::HalfSwapped { late: 0, open: 0, .. })
+    ));
     assert!(inference.compiled.is_none());
 }
 
@@ -285,9 +295,9 @@ fn typed_cells_are_what_they_are_unless_an_import_left_its_marks() {
 fn several_layouts_leave_contested_rows_empty() {
     let values = ["03/04/2024", "13/04/2024", "04/13/2024", "05/05/2024", "x"];
     let given = ["{day}/{month}/{year}", "{month}/{day}/{year}"].map(|l| Layout::parse(l).unwrap());
-    let lens = Lens { layouts: given.to_vec(), ..Lens::default() };
+    let options = ObserveOptions { layouts: given.to_vec(), ..ObserveOptions::default() };
     for (contested, expected) in [(Contested::Empty, (3, 1)), (Contested::Prefer, (4, 0))] {
-        let inference = infer(values, &lens, &Known { contested, ..nothing_known() });
+        let inference = infer(values, &options, &Asserted { contested, ..nothing_known() });
         let counts = inference.judgement.counts;
         assert_eq!((counts.read, counts.contested, counts.unreadable), (expected.0, expected.1, 1));
         assert_eq!(applied(&inference, &values), counts);
@@ -297,9 +307,9 @@ fn several_layouts_leave_contested_rows_empty() {
 #[test]
 fn an_order_that_nobody_writes_is_read_when_asked_for() {
     let values = ["2024-13-04", "2024-03-04"];
-    let lens = Lens { asked: Some(Order::Ydm), ..Lens::default() };
-    let known = Known { order: Some(Order::Ydm), ..nothing_known() };
-    let inference = infer(values, &lens, &known);
+    let options = ObserveOptions { asked: Some(Order::Ydm), ..ObserveOptions::default() };
+    let known = Asserted { order: Some(Order::Ydm), ..nothing_known() };
+    let inference = infer(values, &options, &known);
     assert_eq!(layouts(&inference), ["{year}-{day}-{month}"]);
     assert_eq!(inference.judgement.counts.read, 2);
 }
@@ -347,8 +357,8 @@ fn messy() -> impl Strategy<Value = Vec<String>> {
     proptest::collection::vec(value, 1..60)
 }
 
-fn observed(part: u32, values: &[String], lens: &Lens) -> Evidence {
-    let mut observer = Observer::new(lens.clone(), part);
+fn observed(part: u32, values: &[String], options: &ObserveOptions) -> Evidence {
+    let mut observer = Observer::new(options.clone(), part);
     for (row, value) in (1..).zip(values) {
         observer.observe(row, value.as_str());
     }
@@ -365,8 +375,8 @@ proptest! {
         let clocks: Vec<_> = days.iter().map(|day| day.at(15, 7, 0, 0)).collect();
         let values: Vec<String> =
             clocks.iter().map(|clock| spell(&layout, *clock, Offset::constant(-3), lexicon)).collect();
-        let known = Known { as_of: date(2300, 1, 1), ..nothing_known() };
-        let inference = infer(values.iter().map(String::as_str), &Lens::default(), &known);
+        let known = Asserted { as_of: date(2300, 1, 1), ..nothing_known() };
+        let inference = infer(values.iter().map(String::as_str), &ObserveOptions::default(), &known);
         // Votes count different dates: two thirds of the telling ones may be the same.
         let telling: std::collections::BTreeSet<_> = days.iter().filter(|d| d.day() > 12).collect();
         prop_assume!(telling.len() >= 3 && telling.len() * 100 > 3 * days.len());
@@ -386,42 +396,42 @@ proptest! {
 
     #[test]
     fn the_same_parts_in_any_order_are_the_same_evidence(a in messy(), b in messy(), c in messy()) {
-        let lens = Lens::default();
-        let parts = || [observed(0, &a, &lens), observed(1, &b, &lens), observed(2, &c, &lens)];
+        let options = ObserveOptions::default();
+        let parts = || [observed(0, &a, &options), observed(1, &b, &options), observed(2, &c, &options)];
         let [x, y, z] = parts();
         let forward = x.merge(y).unwrap().merge(z).unwrap();
         let [x, y, z] = parts();
         let backward = z.merge(y.merge(x).unwrap()).unwrap();
         prop_assert_eq!(&forward, &backward);
-        let nothing = Evidence::empty(&lens);
+        let nothing = Evidence::empty(&options);
         prop_assert_eq!(&nothing.clone().merge(forward.clone()).unwrap(), &forward);
         prop_assert_eq!(&forward.clone().merge(nothing).unwrap(), &forward);
     }
 
     #[test]
     fn however_a_column_is_cut_the_verdict_is_the_same(values in messy(), cut in 0..60usize) {
-        let lens = Lens::default();
+        let options = ObserveOptions::default();
         let (head, tail) = values.split_at(cut.min(values.len()));
-        let merged = observed(0, head, &lens).merge(observed(1, tail, &lens)).unwrap();
-        let whole = conclude(&observed(0, &values, &lens), &lens, &nothing_known()).judgement;
-        let cut = conclude(&merged, &lens, &nothing_known()).judgement;
+        let merged = observed(0, head, &options).merge(observed(1, tail, &options)).unwrap();
+        let whole = conclude(&observed(0, &values, &options), &options, &nothing_known()).judgement;
+        let cut = conclude(&merged, &options, &nothing_known()).judgement;
         prop_assert_eq!((whole.verdict, whole.counts, whole.reading), (cut.verdict, cut.counts, cut.reading));
     }
 
     #[test]
     fn the_order_of_rows_decides_nothing(values in messy()) {
-        let lens = Lens::default();
+        let options = ObserveOptions::default();
         let mut reversed = values.clone();
         reversed.reverse();
-        let there = conclude(&observed(0, &values, &lens), &lens, &nothing_known()).judgement;
-        let back = conclude(&observed(0, &reversed, &lens), &lens, &nothing_known()).judgement;
+        let there = conclude(&observed(0, &values, &options), &options, &nothing_known()).judgement;
+        let back = conclude(&observed(0, &reversed, &options), &options, &nothing_known()).judgement;
         prop_assert_eq!((there.verdict, there.counts), (back.verdict, back.counts));
     }
 
     #[test]
     fn the_verdict_counts_what_converting_counts(values in messy(), order in prop_oneof![Just(None), Just(Some(Order::Dmy)), Just(Some(Order::Mdy))]) {
-        let known = Known { order, ..nothing_known() };
-        let inference = infer(values.iter().map(String::as_str), &Lens::default(), &known);
+        let known = Asserted { order, ..nothing_known() };
+        let inference = infer(values.iter().map(String::as_str), &ObserveOptions::default(), &known);
         let counts = inference.judgement.counts;
         let sum = counts.read + counts.missing + counts.placeholder + counts.unreadable + counts.contested;
         prop_assert_eq!(sum, counts.rows, "each row counts once");
@@ -443,23 +453,23 @@ proptest! {
         };
         let mut values = written(&Layout::parse(LAYOUTS[at]).unwrap(), &few[..few.len().min(40)]);
         values.extend(noise.into_iter().take(2));
-        let before = infer(values.iter().map(String::as_str), &Lens::default(), &nothing_known());
+        let before = infer(values.iter().map(String::as_str), &ObserveOptions::default(), &nothing_known());
         prop_assume!(before.judgement.verdict == Verdict::Decided);
         let first = before.judgement.reading.unwrap().layouts.remove(0);
         let all: Vec<String> = values.into_iter().chain(written(&first, &more)).collect();
-        let after = infer(all.iter().map(String::as_str), &Lens::default(), &nothing_known()).judgement;
+        let after = infer(all.iter().map(String::as_str), &ObserveOptions::default(), &nothing_known()).judgement;
         prop_assert!(after.verdict.is_open() || after.reading.unwrap().layouts.contains(&first));
     }
 }
 
 #[test]
 fn evidence_through_different_lenses_is_not_added() {
-    let lens = Lens {
+    let options = ObserveOptions {
         terms: Terms { century: Century { from: 1900 }, ..Terms::default() },
-        ..Lens::default()
+        ..ObserveOptions::default()
     };
-    let other = Evidence::empty(&Lens::default());
-    assert!(Evidence::empty(&lens).merge(other).is_err());
+    let other = Evidence::empty(&ObserveOptions::default());
+    assert!(Evidence::empty(&options).merge(other).is_err());
 }
 
 #[test]
@@ -475,7 +485,7 @@ fn years_of_another_calendar_are_a_question() {
     ] {
         let judgement = judged(&values).judgement;
         assert_eq!(judgement.verdict, Verdict::Leaning, "{values:?}");
-        assert_eq!(judgement.reasons[0], Reason::UnusualYears { first: year - 1, last: year });
+        assert_eq!(judgement.findings[0], Finding::UnusualYears { first: year - 1, last: year });
         let offered: Vec<Calendar> = judgement
             .settle
             .iter()
@@ -486,10 +496,10 @@ fn years_of_another_calendar_are_a_question() {
             .collect();
         assert_eq!(offered, [calendars, &[Calendar::Gregorian]].concat());
         for calendar in offered {
-            let known = Known { calendar: Some(calendar), ..nothing_known() };
+            let known = Asserted { calendar: Some(calendar), ..nothing_known() };
             let lexicon = Lexicon::every().in_calendar(calendar);
-            let lens = Lens { terms: Terms::of(lexicon), ..Lens::default() };
-            let settled = infer(values, &lens, &known).judgement;
+            let options = ObserveOptions { terms: Terms::of(lexicon), ..ObserveOptions::default() };
+            let settled = infer(values, &options, &known).judgement;
             assert_eq!(settled.verdict, Verdict::Decided, "{values:?} {calendar}");
         }
     }
@@ -497,8 +507,8 @@ fn years_of_another_calendar_are_a_question() {
     let values = ["2024-03-05", "2024-03-06", "9998-03-06"];
     assert_eq!(judged(&values).judgement.verdict, Verdict::Decided);
     // Who says in which order they are has not said by which calendar they are counted.
-    let known = Known { order: Some(Order::Ymd), ..nothing_known() };
-    let inference = infer(["1403/01/15", "1403/02/20"], &Lens::default(), &known);
+    let known = Asserted { order: Some(Order::Ymd), ..nothing_known() };
+    let inference = infer(["1403/01/15", "1403/02/20"], &ObserveOptions::default(), &known);
     assert_eq!(inference.judgement.verdict, Verdict::Leaning);
 }
 
@@ -506,9 +516,10 @@ fn years_of_another_calendar_are_a_question() {
 fn the_calendar_of_a_locale_is_taken_where_its_years_say_so() {
     let judged_in = |tag: &str, values: &[&str]| {
         let locale = Locale::named(tag).unwrap();
-        let known = Known { written_in: Some(locale), ..nothing_known() };
-        let lens = Lens { terms: Terms::of(Lexicon::of(locale)), ..Lens::default() };
-        let inference = infer(values.iter().copied(), &lens, &known);
+        let known = Asserted { written_in: Some(locale), ..nothing_known() };
+        let options =
+            ObserveOptions { terms: Terms::of(Lexicon::of(locale)), ..ObserveOptions::default() };
+        let inference = infer(values.iter().copied(), &options, &known);
         let mut memory = Default::default();
         let read: Vec<String> = values
             .iter()
@@ -550,10 +561,12 @@ fn names_of_months_of_other_calendars_are_read_in_that_calendar() {
         (Calendar::Persian, ["1 Farvardin 1403", "29 Esfand 1402"], "2024-03-20 2024-03-19"),
         (Calendar::Coptic, ["1 Tout 1741", "5 Nasie 1740"], "2024-09-11 2024-09-10"),
     ] {
-        let known = Known { calendar: Some(calendar), ..nothing_known() };
-        let lens =
-            Lens { terms: Terms::of(Lexicon::every().in_calendar(calendar)), ..Lens::default() };
-        let inference = infer(values, &lens, &known);
+        let known = Asserted { calendar: Some(calendar), ..nothing_known() };
+        let options = ObserveOptions {
+            terms: Terms::of(Lexicon::every().in_calendar(calendar)),
+            ..ObserveOptions::default()
+        };
+        let inference = infer(values, &options, &known);
         assert_eq!(inference.judgement.verdict, Verdict::Decided, "{calendar}");
         let (compiled, mut memory) = (inference.compiled.unwrap(), Default::default());
         let read = values.map(|value| match compiled.apply(1, value, &mut memory) {
@@ -574,7 +587,7 @@ fn of_equally_frequent_kinds_the_one_that_says_most_is_taken() {
 fn months_of_unusual_years_are_a_question_too() {
     let judgement = judged(&["1403-01", "1403-02", "1402-12"]).judgement;
     assert_eq!(judgement.verdict, Verdict::Leaning);
-    assert_eq!(judgement.reasons[0], Reason::UnusualYears { first: 1402, last: 1403 });
+    assert_eq!(judgement.findings[0], Finding::UnusualYears { first: 1402, last: 1403 });
     assert_eq!(judged(&["2024-01", "2024-02", "2023-12"]).judgement.verdict, Verdict::Decided);
 }
 
@@ -610,11 +623,11 @@ proptest! {
         }
         let texts: Vec<&str> = values.iter().map(String::as_str).collect();
         let found = judged(&texts).judgement;
-        prop_assert_eq!(found.verdict, Verdict::Misread, "{:?}", found.reasons);
-        let honest = Known { repair: Some(Repair::None), ..nothing_known() };
-        prop_assert_eq!(infer(texts.clone(), &Lens::default(), &honest).judgement.verdict, Verdict::Decided);
-        let known = Known { repair: Some(Repair::HalfSwapped), ..nothing_known() };
-        let repaired = infer(texts.clone(), &Lens::default(), &known);
+        prop_assert_eq!(found.verdict, Verdict::Misread, "{:?}", found.findings);
+        let honest = Asserted { repair: Some(Repair::None), ..nothing_known() };
+        prop_assert_eq!(infer(texts.clone(), &ObserveOptions::default(), &honest).judgement.verdict, Verdict::Decided);
+        let known = Asserted { repair: Some(Repair::HalfSwapped), ..nothing_known() };
+        let repaired = infer(texts.clone(), &ObserveOptions::default(), &known);
         prop_assert_eq!(repaired.judgement.verdict, Verdict::Decided);
         let compiled = repaired.compiled.unwrap();
         let mut memory = Memory::default();
@@ -644,17 +657,17 @@ proptest! {
         prop_assume!(told || named);
         let found = judged(&texts).judgement;
         if told {
-            prop_assert_eq!(found.verdict, Verdict::Misread, "{:?}", found.reasons);
+            prop_assert_eq!(found.verdict, Verdict::Misread, "{:?}", found.findings);
             prop_assert!(found.settle.contains(&Settle::Repair(Repair::MonthYear, Vec::new())));
         }
-        let known = Known { repair: Some(Repair::MonthYear), ..nothing_known() };
+        let known = Asserted { repair: Some(Repair::MonthYear), ..nothing_known() };
         // Years to come may be of the century before.
         let open = judged_by(&texts, &known).verdict;
         let reaches = first + years - 1 > 25;
         prop_assert_eq!(open, if reaches { Verdict::Leaning } else { Verdict::Decided });
-        let known = Known { century: true, ..known };
-        let inference = infer(texts.clone(), &Lens::default(), &known);
-        prop_assert_eq!(inference.judgement.verdict, Verdict::Decided, "{:?}", inference.judgement.reasons);
+        let known = Asserted { century: true, ..known };
+        let inference = infer(texts.clone(), &ObserveOptions::default(), &known);
+        prop_assert_eq!(inference.judgement.verdict, Verdict::Decided, "{:?}", inference.judgement.findings);
         prop_assert_eq!(applied(&inference, &texts), inference.judgement.counts);
         let compiled = inference.compiled.unwrap();
         let mut memory = Memory::default();
@@ -686,10 +699,11 @@ proptest! {
 
 #[test]
 fn there_is_nothing_to_repair_where_there_is_one_form() {
-    let known = Known { repair: Some(Repair::HalfSwapped), ..nothing_known() };
-    let judgement = infer(["2024-03-04", "2024-05-06"], &Lens::default(), &known).judgement;
+    let known = Asserted { repair: Some(Repair::HalfSwapped), ..nothing_known() };
+    let judgement =
+        infer(["2024-03-04", "2024-05-06"], &ObserveOptions::default(), &known).judgement;
     assert_eq!(judgement.verdict, Verdict::Undecided);
-    assert!(judgement.reasons.contains(&Reason::NothingToRepair));
+    assert!(judgement.findings.contains(&ImportFinding::NothingToRepair.into()));
 }
 
 /// What became of the columns of a scenario.
@@ -721,13 +735,13 @@ fn whole_scenarios_are_never_silently_wrong() {
             let column = scenario(&mut numbers);
             name = column.scenario;
             let texts: Vec<&str> = column.values.iter().map(String::as_str).collect();
-            let known = Known { as_of: date(2026, 11, 23), ..nothing_known() };
-            let inference = infer(texts.clone(), &Lens::default(), &known);
+            let known = Asserted { as_of: date(2026, 11, 23), ..nothing_known() };
+            let inference = infer(texts.clone(), &ObserveOptions::default(), &known);
             let verdict = inference.judgement.verdict;
             let shown = || {
                 format!(
                     "{name}: {verdict} {:?} of {:?}",
-                    inference.judgement.reasons,
+                    inference.judgement.findings,
                     &texts[..texts.len().min(12)]
                 )
             };

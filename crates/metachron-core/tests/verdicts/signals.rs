@@ -1,18 +1,18 @@
-//! Soft evidence: it leans, it never decides, and it says its figure.
+//! SignalKind evidence: it leans, it never decides, and it says its figure.
 
-use metachron_core::evidence::{Evidence, Lens, Neighbours, Observer};
-use metachron_core::reading::Order;
+use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
+use metachron_core::order::Alternative;
 use metachron_core::verdict::{
-    Habits, Judgement, Known, Reason, Sibling, Signal, Verdict, judge, signals_beside,
+    Asserted, Finding, Judgement, Signal, TableColumn, TableStyle, Verdict, judge, signals_beside,
 };
 
 /// A table's columns as they are judged, the first one in the light of the others.
-fn judged(columns: &[(&str, &[String])], habits: Habits) -> Judgement {
-    let lens = Lens::default();
-    let known = Known::nothing(jiff::civil::date(2025, 6, 30));
+fn judged(columns: &[(&str, &[String])], habits: TableStyle) -> Judgement {
+    let options = ObserveOptions::default();
+    let known = Asserted::nothing(jiff::civil::date(2025, 6, 30));
     let mut neighbours = Neighbours::of(columns.iter().map(|(name, _)| *name));
     let mut observers: Vec<Observer> =
-        columns.iter().map(|_| Observer::new(lens.clone(), 0)).collect();
+        columns.iter().map(|_| Observer::new(options.clone(), 0)).collect();
     for row in 0..columns[0].1.len() {
         neighbours.next_row();
         for (at, (_, cells)) in columns.iter().enumerate() {
@@ -30,19 +30,20 @@ fn judged(columns: &[(&str, &[String])], habits: Habits) -> Judgement {
         .map(|(observer, (name, _))| observer.finish_among(name, &neighbours))
         .collect();
     let judgements: Vec<Judgement> =
-        evidence.iter().map(|evidence| judge(evidence, &lens, &known)).collect();
-    let siblings: Vec<Sibling<'_>> = columns
+        evidence.iter().map(|evidence| judge(evidence, &options, &known)).collect();
+    let siblings: Vec<TableColumn<'_>> = columns
         .iter()
         .zip(&evidence)
         .zip(&judgements)
-        .map(|(((name, _), evidence), judgement)| Sibling { name, evidence, judgement })
+        .map(|(((name, _), evidence), judgement)| TableColumn { name, evidence, judgement })
         .collect();
     let signals = signals_beside(&siblings, 0, habits);
-    judge(&evidence[0], &lens, &Known { signals, ..known.clone() })
+    judge(&evidence[0], &options, &Asserted { signals, ..known.clone() })
 }
 
-fn says(signals: &[Signal]) -> Vec<(Order, String)> {
-    signals.iter().map(|signal| (signal.favours, signal.to_string())).collect()
+/// The signals with their figures.
+fn says(signals: &[Signal]) -> Vec<(Alternative, String)> {
+    signals.iter().map(|signal| (signal.favours, format!("{:?}", signal.what))).collect()
 }
 
 fn texts<T: ToString>(values: impl IntoIterator<Item = T>) -> Vec<String> {
@@ -74,8 +75,8 @@ fn each_signal_leans_and_says_its_figure() {
     let months = texts(days.iter().map(|(month, _)| month));
     let released = texts(days.iter().map(after));
     let decided = texts((0..60).map(|n| format!("{:02}/{:02}/2024", 1 + n % 12, 1 + n % 28)));
-    let habits = Habits::default();
-    let semicolons = Habits { decimal_comma: true };
+    let habits = TableStyle::default();
+    let semicolons = TableStyle { decimal_comma: true };
     // As they come in the year, month first.
     let mut in_order = days.clone();
     in_order.sort_unstable();
@@ -85,71 +86,86 @@ fn each_signal_leans_and_says_its_figure() {
         (3..=4).flat_map(|month| (1..=12).map(move |day| format!("{month:02}/{day:02}/2025")));
     let ahead = texts(spring);
     let points = texts(days.iter().map(|(a, b)| format!("{a:02}.{b:02}.2024")));
-    type Case<'c> = (&'c str, Vec<(&'c str, &'c [String])>, Habits, Order, &'c str);
+    type Case<'c> = (&'c str, Vec<(&'c str, &'c [String])>, TableStyle, Alternative, &'c str);
     let cases: Vec<Case<'_>> = vec![
         (
             "sorted",
             vec![("seen", &sorted)],
             habits,
-            Order::Mdy,
-            "59 of 59 steps from row to row go forward",
+            Alternative::Mdy,
+            "Sorted { own: (59, 59), rival: (Dmy,",
         ),
-        ("month starts", vec![("seen", &starts)], habits, Order::Mdy, "have the day 1,"),
+        (
+            "month starts",
+            vec![("seen", &starts)],
+            habits,
+            Alternative::Mdy,
+            "SameDay { day: 1, dates: 12 }",
+        ),
         (
             "after today",
             vec![("seen", &ahead)],
             habits,
-            Order::Mdy,
-            "12 of 24 different dates would lie after 2025-06-30",
+            Alternative::Mdy,
+            "AfterToday { rival: Dmy, dates: 12, of: 24, as_of: 2025-06-30 }",
         ),
-        (
-            "points",
-            vec![("seen", &points)],
-            habits,
-            Order::Dmy,
-            "locales of CLDR that are day first",
-        ),
+        ("points", vec![("seen", &points)], habits, Alternative::Dmy, "Points { locales: "),
         (
             "a sibling",
             vec![("seen", &open), ("caught", &decided)],
             habits,
-            Order::Mdy,
-            "\"caught\" is month first beyond doubt",
+            Alternative::Mdy,
+            "Sibling { column: \"caught\" }",
         ),
         (
             "weekdays",
             vec![("seen", &open), ("on", &weekdays)],
             habits,
-            Order::Mdy,
-            "\"on\" has the weekday of",
+            Alternative::Mdy,
+            "Part { column: \"on\", part: Weekday, ",
         ),
         (
             "months",
             vec![("seen", &open), ("m", &months)],
             habits,
-            Order::Mdy,
-            "\"m\" has the month of",
+            Alternative::Mdy,
+            "Part { column: \"m\", part: Month, ",
         ),
         (
             "the end of a span",
             vec![("seen", &open), ("released", &released)],
             habits,
-            Order::Mdy,
-            "never after \"released\" in the same row; day first, in",
+            Alternative::Mdy,
+            "Beside { column: \"released\", never_before: false, rival: (Dmy, ",
         ),
-        ("its name", vec![("seen (dd/mm/yyyy)", &open)], habits, Order::Dmy, "says \"dd/mm\""),
-        ("its name's language", vec![("fecha", &open)], habits, Order::Dmy, "says \"fecha\""),
-        ("decimal commas", vec![("seen", &open)], semicolons, Order::Dmy, "decimal comma"),
+        (
+            "its name",
+            vec![("seen (dd/mm/yyyy)", &open)],
+            habits,
+            Alternative::Dmy,
+            "Name { word: \"dd/mm\" }",
+        ),
+        (
+            "its name's language",
+            vec![("fecha", &open)],
+            habits,
+            Alternative::Dmy,
+            "Name { word: \"fecha\" }",
+        ),
+        ("decimal commas", vec![("seen", &open)], semicolons, Alternative::Dmy, "DecimalComma"),
     ];
     for (name, columns, habits, order, expected) in cases {
         let judgement = judged(&columns, habits);
-        assert_eq!(judgement.verdict, Verdict::Leaning, "{name}: {:?}", judgement.reasons);
+        assert_eq!(judgement.verdict, Verdict::Leaning, "{name}: {:?}", judgement.findings);
         let all = says(&judgement.signals);
         assert!(
             all.iter().any(|(favours, says)| *favours == order && says.contains(expected)),
             "{name}: {all:?}"
         );
-        assert!(judgement.reasons.iter().any(|reason| matches!(reason, Reason::Soft(_))), "{name}");
+        assert!(
+            judgement.findings.iter().any(|reason| matches!(reason, Finding::Soft(_))),
+            "{name}"
+        );
         // Nothing soft converts: the reading that is favoured is shown, not taken.
         assert!(judgement.verdict.is_open());
     }
@@ -160,8 +176,9 @@ fn without_a_signal_nothing_leans() {
     let open = month_first(&open_days());
     let ring = texts(0..60);
     let net = texts((0..60).map(|n| n % 5));
-    let judgement = judged(&[("seen", &open), ("ring", &ring), ("net", &net)], Habits::default());
-    assert_eq!(judgement.verdict, Verdict::Undecided, "{:?}", judgement.reasons);
+    let judgement =
+        judged(&[("seen", &open), ("ring", &ring), ("net", &net)], TableStyle::default());
+    assert_eq!(judgement.verdict, Verdict::Undecided, "{:?}", judgement.findings);
     assert!(judgement.signals.iter().all(|signal| !signal.what.leans()), "{:?}", judgement.signals);
 }
 
@@ -169,18 +186,18 @@ fn without_a_signal_nothing_leans() {
 fn signals_that_disagree_are_shown_and_favour_nothing() {
     let open = month_first(&open_days());
     let decided = texts((0..60).map(|n| format!("{:02}/{:02}/2024", 1 + n % 12, 1 + n % 28)));
-    let judgement = judged(&[("datum", &open), ("caught", &decided)], Habits::default());
+    let judgement = judged(&[("datum", &open), ("caught", &decided)], TableStyle::default());
     assert_eq!(judgement.verdict, Verdict::Undecided);
-    assert!(judgement.reasons.iter().any(|reason| matches!(reason, Reason::SoftDivided(_))));
+    assert!(judgement.findings.iter().any(|reason| matches!(reason, Finding::SoftDivided(_))));
 }
 
 #[test]
 fn what_is_decided_or_mixed_stays_so_whatever_is_soft() {
     let decided = texts((13..=28).map(|day| format!("{day}.04.2024")));
-    let judgement = judged(&[("mm/dd", &decided)], Habits::default());
+    let judgement = judged(&[("mm/dd", &decided)], TableStyle::default());
     assert_eq!(judgement.verdict, Verdict::Decided);
     let mixed = texts(["13.04.2024", "14.04.2024", "04.15.2024", "04.16.2024", "03.04.2024"]);
-    let judgement = judged(&[("mm/dd", &mixed)], Habits::default());
+    let judgement = judged(&[("mm/dd", &mixed)], TableStyle::default());
     assert_eq!(judgement.verdict, Verdict::Mixed);
     assert!(!judgement.signals.is_empty());
 }
@@ -190,12 +207,12 @@ fn days_that_programs_write_where_they_have_none_are_reported() {
     let of = |stand_in: &str, rest: i16| {
         let mut values = texts((1..=28).map(|day| format!("{rest}-03-{day:02}")));
         values.extend(std::iter::repeat_n(stand_in.to_owned(), 4));
-        judged(&[("seen", &values)], Habits::default()).reasons.into_iter().find_map(|reason| {
-            match reason {
-                Reason::Spike { day, rows, lowest } => Some((day.to_string(), rows, lowest.row)),
+        judged(&[("seen", &values)], TableStyle::default()).findings.into_iter().find_map(
+            |reason| match reason {
+                Finding::Spike { day, rows, lowest } => Some((day.to_string(), rows, lowest.row)),
                 _ => None,
-            }
-        })
+            },
+        )
     };
     assert_eq!(of("1970-01-01", 2024), Some(("1970-01-01".to_owned(), 4, 29)));
     assert_eq!(of("1900-01-01", 2024), Some(("1900-01-01".to_owned(), 4, 29)));
@@ -209,17 +226,19 @@ fn how_regions_pad_and_tell_the_time_is_shown_and_does_not_lean() {
     let days = open_days();
     let padded = texts(days.iter().map(|(month, day)| format!("{month:02}/{day:02}/2024 14:05")));
     let plain = texts(days.iter().map(|(month, day)| format!("{month}/{day}/2024 2:05 PM")));
-    for (values, favours, hours) in [(padded, Order::Dmy, "24"), (plain, Order::Mdy, "12")] {
-        let judgement = judged(&[("seen", &values)], Habits::default());
+    for (values, favours, hours) in
+        [(padded, Alternative::Dmy, "24"), (plain, Alternative::Mdy, "12")]
+    {
+        let judgement = judged(&[("seen", &values)], TableStyle::default());
         assert_eq!(judgement.verdict, Verdict::Undecided);
         let said = says(&judgement.signals);
         assert_eq!(said.len(), 2, "{said:?}");
         assert!(said.iter().all(|(order, _)| *order == favours), "{said:?}");
-        assert!(said[0].1.contains("for a day or month below ten: so do"), "{said:?}");
-        assert!(said[1].1.starts_with(&format!("A clock of {hours} hours: so do")), "{said:?}");
-        assert!(said[1].1.contains("of 30 that are month first") || favours == Order::Mdy);
+        assert!(said[0].1.starts_with("Padding { padded: "), "{said:?}");
+        assert!(said[1].1.starts_with(&format!("Clock {{ hours: {hours}, custom: ")), "{said:?}");
+        assert!(said[1].1.contains("rival: (Mdy, ") || favours == Alternative::Mdy);
     }
     // Hyphens are nobody's custom.
     let hyphens = texts(days.iter().map(|(month, day)| format!("{month:02}-{day:02}-2024")));
-    assert!(says(&judged(&[("seen", &hyphens)], Habits::default()).signals).is_empty());
+    assert!(says(&judged(&[("seen", &hyphens)], TableStyle::default()).signals).is_empty());
 }

@@ -1,11 +1,14 @@
 //! What tells the rows of a mixed column apart, and what only looks so.
 
 use metachron_core::apply::{Compiled, Memory, Outcome};
-use metachron_core::evidence::{Evidence, Lens, Neighbours, Observer};
+use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
 use metachron_core::infer::{closer, conclude};
+use metachron_core::order::Alternative;
 use metachron_core::reading::{Order, Parts, Place, Split, Written};
 use metachron_core::text::Missing;
-use metachron_core::verdict::{Clue, FoundSplit, Judgement, Known, Reason, Settle, Verdict, judge};
+use metachron_core::verdict::{
+    Asserted, Clue, Finding, FoundSplit, Judgement, Settle, Verdict, judge,
+};
 
 use super::nothing_known;
 use super::scenarios::{Numbers, TABLES, Table, Truth, stations};
@@ -14,11 +17,11 @@ use super::scenarios::{Numbers, TABLES, Table, Truth, stations};
 fn evidence(
     values: &[String],
     beside: &[(&str, Vec<String>)],
-    lens: &Lens,
+    options: &ObserveOptions,
     split_by: &str,
 ) -> Evidence {
     let mut neighbours = Neighbours::of(beside.iter().map(|(name, _)| *name));
-    let mut observer = Observer::new(lens.clone(), 0);
+    let mut observer = Observer::new(options.clone(), 0);
     for (index, value) in values.iter().enumerate() {
         for (at, (_, cells)) in beside.iter().enumerate() {
             neighbours.see(at, &cells[index]);
@@ -34,8 +37,8 @@ fn evidence(
 }
 
 fn judged(values: &[String], beside: &[(&str, Vec<String>)]) -> Judgement {
-    let lens = Lens::default();
-    judge(&evidence(values, beside, &lens, ""), &lens, &nothing_known())
+    let options = ObserveOptions::default();
+    judge(&evidence(values, beside, &options, ""), &options, &nothing_known())
 }
 
 fn found(judgement: &Judgement) -> Option<&FoundSplit> {
@@ -96,7 +99,7 @@ fn whole_tables_are_split_by_what_tells_them_apart_and_by_nothing_else() {
                 Clue::Clock => false,
             };
             if wrong > 0 || !is_clue {
-                failures.push(format!("{name}: {wrong} wrong, {:?}", judgement.reasons));
+                failures.push(format!("{name}: {wrong} wrong, {:?}", judgement.findings));
             }
         }
         println!("{name:<34}{EACH:>8}{offered:>9}{:>8}", failures.len() - wrong_before);
@@ -117,7 +120,7 @@ fn clues_add_up() {
         let cut = column.values.len() / 3;
         let part = |part: u32, rows: std::ops::Range<usize>| {
             let mut neighbours = Neighbours::of(beside.iter().map(|(name, _)| *name));
-            let mut observer = Observer::new(Lens::default(), part);
+            let mut observer = Observer::new(ObserveOptions::default(), part);
             for (row, index) in (1..).zip(rows) {
                 for (at, (_, cells)) in beside.iter().enumerate() {
                     neighbours.see(at, &cells[index]);
@@ -129,7 +132,7 @@ fn clues_add_up() {
         let (a, b) = (part(0, 0..cut), part(1, cut..column.values.len()));
         let both = a.clone().merge(b.clone()).unwrap();
         assert_eq!(both, b.merge(a).unwrap());
-        let whole = evidence(&column.values, &beside, &Lens::default(), "");
+        let whole = evidence(&column.values, &beside, &ObserveOptions::default(), "");
         // Shown values are too many in the one or the other, and so in the whole.
         assert_eq!(both.clues.clocks, whole.clues.clocks);
         for (name, clue) in &whole.clues.neighbours {
@@ -198,13 +201,13 @@ fn what_would_be_wrong_is_estimated() {
         (1..=12).flat_map(|day| (1..=5).map(move |month| format!("{day:02}/{month:02}/2023"))),
     );
     let judgement = judged(&values, &[]);
-    let wrong = judgement.reasons.iter().find_map(|reason| match reason {
-        Reason::Wrong { contested, orders } => Some((*contested, orders)),
+    let wrong = judgement.findings.iter().find_map(|reason| match reason {
+        Finding::Wrong { contested, orders } => Some((*contested, orders)),
         _ => None,
     });
     // Of 60 values five have the same day and month: 55 could be either, one in four month first.
-    let (55, [dmy, mdy]) = wrong.unwrap() else { panic!("{:?}", judgement.reasons) };
-    assert_eq!((dmy.order, dmy.wrong, mdy.wrong), (Order::Dmy, 14, 41));
+    let (55, [dmy, mdy]) = wrong.unwrap() else { panic!("{:?}", judgement.findings) };
+    assert_eq!((dmy.order, dmy.wrong, mdy.wrong), (Alternative::Dmy, 14, 41));
     assert!(dmy.least > 5 && dmy.least < 14 && dmy.most > 14 && dmy.most < 25, "{dmy:?}");
 }
 
@@ -232,8 +235,8 @@ fn one_contradiction_is_one_too_many() {
     let judgement = judged(&column.values, &beside);
     assert!(found(&judgement).is_none());
     // But it is said that it nearly does.
-    let nearly = Reason::NearlySplit { column: "station".to_owned(), against: 1 };
-    assert!(judgement.reasons.contains(&nearly), "{:?}", judgement.reasons);
+    let nearly = Finding::NearlySplit { column: "station".to_owned(), against: 1 };
+    assert!(judgement.findings.contains(&nearly), "{:?}", judgement.findings);
 }
 
 /// What the analyst says of some rows is taken, and what speaks against it is counted.
@@ -253,12 +256,13 @@ fn the_analyst_says_which_rows_are_written_how() {
     let parts = Parts::Column("station".to_owned(), vec![part]);
     for (otherwise, read, contested) in [(None, 3, 3), (Some(Written::Order(Order::Dmy)), 5, 1)] {
         let split = Some(Split { parts: parts.clone(), otherwise });
-        let known = Known { split, ..nothing_known() };
-        let first = evidence(&values, &beside, &Lens::default(), "station");
-        let lens = closer(&first, &Lens::default(), &known).unwrap();
-        let inference = conclude(&evidence(&values, &beside, &lens, "station"), &lens, &known);
+        let known = Asserted { split, ..nothing_known() };
+        let first = evidence(&values, &beside, &ObserveOptions::default(), "station");
+        let options = closer(&first, &ObserveOptions::default(), &known).unwrap();
+        let inference =
+            conclude(&evidence(&values, &beside, &options, "station"), &options, &known);
         let judgement = &inference.judgement;
-        assert_eq!(judgement.verdict, Verdict::Decided, "{:?}", judgement.reasons);
+        assert_eq!(judgement.verdict, Verdict::Decided, "{:?}", judgement.findings);
         assert_eq!((judgement.counts.read, judgement.counts.contested), (read, contested));
         let compiled = inference.compiled.unwrap();
         let mut memory = Memory::default();
@@ -287,11 +291,11 @@ fn an_order_that_no_value_has_is_a_question() {
     let values = texts(&["03/04/2024", "13/04/2024"]);
     let part = (1..=u64::MAX, Written::Order(Order::Ymd));
     let split = Some(Split { parts: Parts::Rows(vec![part]), otherwise: None });
-    let known = Known { split, ..nothing_known() };
-    let lens = Lens::default();
-    let evidence = evidence(&values, &[], &lens, "");
-    assert!(closer(&evidence, &lens, &known).is_none());
-    let judgement = judge(&evidence, &lens, &known);
+    let known = Asserted { split, ..nothing_known() };
+    let options = ObserveOptions::default();
+    let evidence = evidence(&values, &[], &options, "");
+    assert!(closer(&evidence, &options, &known).is_none());
+    let judgement = judge(&evidence, &options, &known);
     assert!(judgement.verdict.is_open());
-    assert!(judgement.reasons.contains(&Reason::NoSuchPart));
+    assert!(judgement.findings.contains(&Finding::NoSuchPart));
 }

@@ -3,12 +3,14 @@
 use std::io::{BufRead, Write};
 
 use metachron_core::moment::Moment;
+use metachron_core::order::Alternative;
 use metachron_core::reading::Written;
 use metachron_core::verdict::{Contender, Settle};
 
 use super::study::Studied;
 use crate::message::{Failure, plain, quoted};
 use crate::report::column::in_words;
+use crate::report::words::words;
 
 /// An answer that can be given, and what it says.
 struct Choice {
@@ -65,9 +67,9 @@ fn choices(column: &Studied) -> (String, Vec<Choice>) {
         Settle::Split(found) => Some(found),
         _ => None,
     }) {
-        let reason = metachron_core::verdict::Reason::Split(found.clone());
+        let reason = metachron_core::verdict::Finding::Split(found.clone());
         let keep = Choice { says: "that is right".to_owned(), answer: None };
-        return (plain(&reason.to_string()), vec![keep]);
+        return (plain(&words(&reason).to_string()), vec![keep]);
     }
     let in_play: Vec<&Contender> = judgement.contenders.iter().filter(|c| c.survives).collect();
     let Some(example) = judgement.example.as_ref().filter(|_| in_play.len() > 1) else {
@@ -76,8 +78,10 @@ fn choices(column: &Studied) -> (String, Vec<Choice>) {
     let said = |moment: Moment| in_words(moment).unwrap_or_else(|| moment.to_string());
     let choice = |contender: &&Contender| {
         let answer = judgement.settle.iter().find_map(|way| match way {
-            Settle::Order(order, _) if *order == contender.order => Some(Written::Order(*order)),
-            Settle::Layouts(order, layouts) if *order == contender.order => {
+            Settle::Order(order, _) if Alternative::from(*order) == contender.alternative => {
+                Some(Written::Order(*order))
+            }
+            Settle::Layouts(order, layouts) if *order == contender.alternative => {
                 Some(Written::Layouts(layouts.clone()))
             }
             _ => None,

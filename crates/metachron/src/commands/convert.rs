@@ -24,6 +24,7 @@ use crate::message::{Failure, plain, say, shell_word, shown};
 use crate::progress::Progress;
 use crate::report::Page;
 use crate::report::run::{Ran, RunReport};
+use crate::report::words::words;
 use crate::zoning::clock;
 
 /// Converts one file, or several into a folder.
@@ -89,7 +90,11 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
             let text = summary(convert, output, study, &additions, (&lines, &notes), page);
             say(text.trim_end());
             for (column, drift) in drifts(study, &config) {
-                say(&format!("metachron: {}: {}", plain(&column.name), plain(&drift.to_string())));
+                say(&format!(
+                    "metachron: {}: {}",
+                    plain(&column.name),
+                    plain(&words(&drift).to_string())
+                ));
             }
         }
         if !convert.tolerate.allows(left.rows, lines.rows) {

@@ -3,7 +3,7 @@
 use jiff::civil::Date;
 use metachron_core::calendar::Calendar;
 use metachron_core::epoch::Epoch;
-use metachron_core::evidence::Lens;
+use metachron_core::evidence::ObserveOptions;
 use metachron_core::explain::{Explanation, Way, counts, explain, rivals};
 use metachron_core::infer::infer;
 use metachron_core::layout::{Amounts, Field};
@@ -13,7 +13,7 @@ use metachron_core::order::Order;
 use metachron_core::reading::Written;
 use metachron_core::text::Missing;
 use metachron_core::text::counted;
-use metachron_core::verdict::{Known, Verdict};
+use metachron_core::verdict::{Asserted, Verdict};
 use metachron_core::zone::Zones;
 use serde::Serialize;
 
@@ -23,6 +23,7 @@ use crate::args;
 use crate::decisions::{self, Decisions};
 use crate::exit::Exit;
 use crate::message::{Failure, plain, quoted};
+use crate::report::words::words;
 use crate::report::{Align, Grid, length_in_words, paragraph};
 
 /// The report, as `--json` has it.
@@ -105,7 +106,7 @@ pub fn run(explain: &args::Explain, ambient: &Ambient) -> Result<Exit, Failure> 
     Ok(Exit::Done)
 }
 
-fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failure> {
+fn question(explain: &args::Explain, today: Date) -> Result<(ObserveOptions, Asserted), Failure> {
     let usage = |error: String| Failure::usage(format!("--{error}"));
     let locale = |tag: &str| {
         decisions::written_in(tag).map_err(|error| usage(format!("written-in {error}")))
@@ -134,7 +135,7 @@ fn question(explain: &args::Explain, today: Date) -> Result<(Lens, Known), Failu
     Ok((said.lens(Missing::usual(), today, zones), said.known(today, zones)))
 }
 
-fn value_facts(value: &str, lens: &Lens, today: Date) -> ValueFacts {
+fn value_facts(value: &str, lens: &ObserveOptions, today: Date) -> ValueFacts {
     let facts = |is| ValueFacts {
         value: value.to_owned(),
         is,
@@ -218,7 +219,7 @@ fn way_facts(way: &Way, today: Date) -> WayFacts {
         gives: way.result.ok().map(|fit| fit.moment.to_string()),
         weekday: date.filter(|_| is_day).map(weekday),
         distance: date.map(|date| distance(date, today)).or(length),
-        fails: way.result.err().map(|unfit| unfit.to_string()),
+        fails: way.result.err().map(|unfit| words(&unfit).to_string()),
     }
 }
 
@@ -289,7 +290,7 @@ fn what_would_settle(ways: &[Way]) -> Option<String> {
     Some(format!("Values of the same column with {part} would settle it."))
 }
 
-fn together(values: &[String], lens: &Lens, known: &Known) -> TogetherFacts {
+fn together(values: &[String], lens: &ObserveOptions, known: &Asserted) -> TogetherFacts {
     let judgement = infer(values.iter().map(String::as_str), lens, known).judgement;
     let reading = judgement.reading.filter(|_| judgement.verdict == Verdict::Decided);
     TogetherFacts {
@@ -298,7 +299,7 @@ fn together(values: &[String], lens: &Lens, known: &Known) -> TogetherFacts {
         layouts: reading
             .map(|reading| reading.layouts.iter().map(ToString::to_string).collect())
             .unwrap_or_default(),
-        reasons: judgement.reasons.iter().map(ToString::to_string).collect(),
+        reasons: judgement.findings.iter().map(|own| words(own).to_string()).collect(),
     }
 }
 

@@ -12,6 +12,7 @@ use crate::config::{Config, suggested_output};
 use crate::message::{Failure, plain, shell_word, shown};
 use crate::report::column::ColumnFacts;
 use crate::report::facts::SurveyReport;
+use crate::report::words::words;
 use crate::report::{Block, Page, block, indent_of, indent_of_names, paragraph};
 use crate::said::set_name;
 
@@ -38,7 +39,13 @@ pub fn stop_at_drift(study: &Study, config: &Config, page: Page) -> Result<(), F
         let name = if column.name == last { String::new() } else { plain(&column.name) };
         last = &column.name;
         let lead = page.lead_within(&name, indent, &mut text);
-        paragraph(&mut text, &lead, indent, &format!("{}.", plain(&drift.to_string())), page.width);
+        paragraph(
+            &mut text,
+            &lead,
+            indent,
+            &format!("{}.", plain(&words(drift).to_string())),
+            page.width,
+        );
     }
     let file = shell_word(&file.to_string_lossy());
     let name = shell_word(&first.name);

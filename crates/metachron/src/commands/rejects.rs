@@ -17,6 +17,7 @@ use metachron_tables::place::Output;
 use metachron_tables::table::Row;
 
 use crate::message::Failure;
+use crate::report::words::words;
 
 /// A rejects file that is being written.
 pub struct Rejects<'p> {
@@ -84,8 +85,8 @@ impl<'p> Rejects<'p> {
             row.line().to_string(),
             column.to_owned(),
             inputs.to_owned(),
-            why.code.to_owned(),
-            why.says.clone(),
+            why.code().to_owned(),
+            words(why).to_string(),
             "correct what it is derived from".to_owned(),
             String::new(),
         ];
@@ -165,7 +166,7 @@ fn explain(reject: &Reject<'_>) -> (&'static str, String, &'static str) {
                         reject.value.to_text()
                     )
                 }
-                _ => unfit.to_string(),
+                _ => words(&unfit).to_string(),
             };
             (unfit.code(), reason, settle)
         }

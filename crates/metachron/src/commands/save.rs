@@ -6,7 +6,7 @@ use std::path::{Path, PathBuf};
 use metachron_core::calendar::Calendar;
 use metachron_core::layout::{Field, Layout};
 use metachron_core::reading::{Contested, Parts, Split, Written};
-use metachron_core::verdict::{Seen, Settle, Verdict};
+use metachron_core::verdict::{Baseline, Settle, Verdict};
 use metachron_tables::place::{Output, same_file};
 use metachron_tables::table::Format;
 
@@ -17,6 +17,7 @@ use crate::decisions;
 use crate::message::{Failure, plain, say, shell_word, shown};
 use crate::readings_file::{SavedColumn, render, seen_value};
 use crate::report::paste::Paste;
+use crate::report::words::{order_name, words};
 use crate::said::rows_text;
 use crate::zoning::{ZoneSaid, repeated_name, skipped_name};
 
@@ -216,7 +217,7 @@ fn saved(column: &Studied, accepted: &Accepted, digest: Option<&str>) -> SavedCo
         keys.push(("convert", false.into()));
     }
     let mut comments: Vec<String> =
-        judgement.reasons.iter().map(|reason| plain(&format!("why: {reason}"))).collect();
+        judgement.findings.iter().map(|reason| plain(&format!("why: {}", words(reason)))).collect();
     if let Some(reading) = &judgement.reading {
         if let Some(locale) = reading.terms.written_in() {
             keys.push(("written_in", locale.tag().into()));
@@ -295,12 +296,12 @@ fn saved(column: &Studied, accepted: &Accepted, digest: Option<&str>) -> SavedCo
             _ => {
                 let in_play = judgement.contenders.iter().filter(|contender| contender.survives);
                 let orders: Vec<String> =
-                    in_play.map(|contender| format!("order = \"{}\"", contender.order)).collect();
+                    in_play.map(|contender| format!("order = \"{}\"", order_name(contender.alternative))).collect();
                 format!("Add {} (then accepted = true), or convert = false", orders.join(" or "))
             }
         });
     }
-    if let Some(seen) = Seen::of(&column.evidence, judgement).filter(|_| answer.is_none()) {
+    if let Some(seen) = Baseline::of(&column.evidence, judgement).filter(|_| answer.is_none()) {
         keys.push(("seen", seen_value(&seen)));
     }
     // An answer for all rows is against telling them apart.

@@ -5,6 +5,7 @@ use std::path::Path;
 
 use metachron_core::calendar::Calendar;
 use metachron_core::moment::Kind;
+use metachron_core::order::Alternative;
 use metachron_core::reading::{Repair, RepeatedClock, SkippedClock, Zoning};
 use metachron_core::steps::Type;
 use metachron_core::text::{counted, grouped};
@@ -22,6 +23,7 @@ use crate::decisions;
 use crate::intake::says;
 use crate::message::{plain, shown, shown_output};
 use crate::report::source::no_names;
+use crate::report::words::phrase;
 use crate::report::{Align, Grid, Page};
 
 /// What was done, for the analyst to read.
@@ -227,8 +229,11 @@ fn notes(column: &Typed<'_>) -> Vec<String> {
     if let Some(split) = &reading.split {
         let by = split.column().map_or("rows".to_owned(), plain);
         let orders = column.by_order.iter();
-        let orders: Vec<String> =
-            orders.map(|(order, rows)| format!("{} {}", grouped(*rows), order.phrase())).collect();
+        let orders: Vec<String> = orders
+            .map(|(order, rows)| {
+                format!("{} {}", grouped(*rows), phrase(Alternative::from(*order)))
+            })
+            .collect();
         notes.push(format!("{} by {by}", orders.join(", ")));
     }
     match reading.repair {

@@ -10,6 +10,7 @@ use super::column::RowFacts;
 use super::grid::{Align, Grid, paragraph};
 use super::overview::heading;
 use super::source::SourceFacts;
+use super::words::words;
 use crate::commands::{Studied, Study};
 use crate::config::Config;
 use crate::message::plain;
@@ -103,7 +104,7 @@ fn findings(column: &Studied, config: &Config) -> Vec<Finding> {
         }
     }
     let drift = column.drift(&config.today.to_string());
-    all.extend(drift.iter().map(|drift: &Drift| finding(drift.code(), drift.to_string())));
+    all.extend(drift.iter().map(|drift: &Drift| finding(drift.code(), words(drift).to_string())));
     all
 }
 

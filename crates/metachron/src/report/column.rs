@@ -7,13 +7,14 @@ use metachron_core::evidence::{Cells, Witness};
 use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::moment::Moment;
-use metachron_core::order::Order;
+use metachron_core::order::Alternative;
 use metachron_core::reading::{Contested, Parts, Reading, Repair, Split, Zoning};
 use metachron_core::text::counted;
 use metachron_core::verdict::{Contender, Counts, Origin, Verdict};
 use serde::Serialize;
 
 use super::paste::{Paste, SettleFacts, settle};
+use super::words::{order_name, phrase, words};
 use crate::commands::Studied;
 use crate::config::Config;
 use crate::decisions::repair_name;
@@ -209,7 +210,7 @@ pub fn facts(column: &Studied, paste: &Paste, config: &Config) -> ColumnFacts {
             "The readings file has a reading for it that nobody has accepted yet.".to_owned(),
         );
     }
-    reasons.extend(judgement.reasons.iter().map(ToString::to_string));
+    reasons.extend(judgement.findings.iter().map(|finding| words(finding).to_string()));
     let by_frequency = column.evidence.shapes.by_frequency();
     let Cells { text, number, typed, fault } = column.evidence.cells;
     ColumnFacts {
@@ -239,8 +240,8 @@ pub fn facts(column: &Studied, paste: &Paste, config: &Config) -> ColumnFacts {
             .signals
             .iter()
             .map(|signal| SignalFacts {
-                favours: signal.favours.to_string(),
-                message: signal.to_string(),
+                favours: order_name(signal.favours),
+                message: words(signal).to_string(),
             })
             .collect(),
         settle: judgement
@@ -304,12 +305,14 @@ fn value(witness: &Witness) -> ValueFacts {
 fn candidate(contender: &Contender) -> CandidateFacts {
     CandidateFacts {
         reading: CandidateReading {
-            order: (!matches!(contender.order, Order::Ordinal | Order::None))
-                .then(|| contender.order.to_string()),
+            order: match contender.alternative {
+                Alternative::Ordinal | Alternative::Only => None,
+                other => Some(order_name(other)),
+            },
             epoch: None,
             layouts: contender.layouts.iter().map(Layout::to_string).collect(),
         },
-        phrase: contender.order.phrase().to_owned(),
+        phrase: phrase(contender.alternative).to_owned(),
         in_play: contender.survives,
         fits: contender.fits,
         contradictions: contender.contradictions,

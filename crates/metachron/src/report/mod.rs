@@ -10,6 +10,7 @@ mod overview;
 pub mod paste;
 pub mod run;
 pub mod source;
+pub mod words;
 
 pub use blocks::{Block, block, indent_of, indent_of_names};
 pub use column::length_in_words;

@@ -5,9 +5,9 @@ use std::path::Path;
 use metachron_core::calendar::Calendar;
 use metachron_core::layout::Layout;
 use metachron_core::moment::{Kind, Moment};
-use metachron_core::order::Order;
+use metachron_core::order::Alternative;
 use metachron_core::reading::Repair;
-use metachron_core::verdict::{Clue, FoundSplit, Settle};
+use metachron_core::verdict::{Clue, FoundSplit, Settle, Telling};
 use metachron_tables::address::{is_address, shown_address};
 use serde::Serialize;
 
@@ -15,6 +15,7 @@ use crate::commands::Studied;
 use crate::config::{Config, suggested_output, suggested_readings};
 use crate::decisions::repair_name;
 use crate::message::shell_word;
+use crate::report::words::order_name;
 use crate::said::{set_name, when_values};
 
 /// Something that would settle a column.
@@ -73,10 +74,10 @@ pub fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) ->
     };
     let (message, options) = match way {
         Settle::Order(order, 0) => {
-            (format!("If {}", if_order(*order)), Some(format!("--order {order}")))
+            (format!("If {}", if_order((*order).into())), Some(format!("--order {order}")))
         }
         Settle::Order(order, lost) => (
-            format!("If {} and {}", if_order(*order), typing_errors(*lost)),
+            format!("If {} and {}", if_order((*order).into()), typing_errors(*lost)),
             Some(format!("--order {order}")),
         ),
         Settle::Calendar(Calendar::Gregorian) => (
@@ -109,7 +110,7 @@ pub fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) ->
             let message = format!("If numbers alone are {}", unit.name());
             (message, Some(format!("--kind duration --unit {}", unit.name())))
         }
-        Settle::Layouts(Order::None, list) => {
+        Settle::Layouts(Alternative::Only, list) => {
             let kind = list.first().and_then(|layout| layout.kind()).map_or("", Kind::name);
             (format!("If each of them is a {kind}, or a typing error"), Some(layouts(list)))
         }
@@ -145,7 +146,7 @@ pub fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) ->
             Some(format!("--two-digit-from {year}")),
         ),
         Settle::Split(_) => return Vec::new(),
-        Settle::Value(says) => ((*says).to_owned(), None),
+        Settle::Value(telling) => (would_decide(*telling).to_owned(), None),
     };
     vec![settled(message, options, way, column, paste, config)]
 }
@@ -186,17 +187,20 @@ fn settle_split(
         options: Some(options),
         command: Some(save),
     }];
-    let part = |(order, values): &(Order, Vec<String>)| match &found.by {
+    let part = |(order, values): &(Alternative, Vec<String>)| match &found.by {
         Clue::Column(other) => vec![format!(
-            "{} where {}={}: order={order}",
+            "{} where {}={}: order={}",
             set_name(&column.name),
             set_name(other),
-            when_values(values)
+            when_values(values),
+            order_name(*order)
         )],
         Clue::Rows => {
             let rows = values.iter();
-            rows.map(|rows| format!("{} rows {rows}: order={order}", set_name(&column.name)))
-                .collect()
+            rows.map(|rows| {
+                format!("{} rows {rows}: order={}", set_name(&column.name), order_name(*order))
+            })
+            .collect()
         }
         Clue::Clock => Vec::new(),
     };
@@ -227,18 +231,33 @@ fn if_repaired(repair: Repair) -> &'static str {
     }
 }
 
-fn if_order(order: Order) -> &'static str {
+fn if_order(order: Alternative) -> &'static str {
     match order {
-        Order::Dmy => "the day comes first",
-        Order::Mdy => "the month comes first",
-        Order::Ymd => "the year comes first",
-        Order::Ydm => "the order is year, day, month",
-        Order::Ordinal => "they are a year and the day of that year",
-        Order::None => "that is what they are",
-        Order::HoursMinutes => "they are hours and minutes",
-        Order::MinutesSeconds => "they are minutes and seconds",
-        Order::Minutes => "\"m\" is minutes",
-        Order::Months => "\"m\" is months",
+        Alternative::Dmy => "the day comes first",
+        Alternative::Mdy => "the month comes first",
+        Alternative::Ymd => "the year comes first",
+        Alternative::Ydm => "the order is year, day, month",
+        Alternative::Ordinal => "they are a year and the day of that year",
+        Alternative::Only => "that is what they are",
+        Alternative::HoursMinutes => "they are hours and minutes",
+        Alternative::MinutesSeconds => "they are minutes and seconds",
+        Alternative::Minutes => "\"m\" is minutes",
+        Alternative::Months => "\"m\" is months",
+    }
+}
+
+/// A kind of value that would decide.
+fn would_decide(telling: Telling) -> &'static str {
+    match telling {
+        Telling::LateDays => "A few more values with a day above 12 would decide it.",
+        Telling::WholeMonths => "Values that run through all days of the month would decide it.",
+        Telling::HoursBesideM => "Values that have hours or seconds beside \"m\" would decide it.",
+        Telling::Fractions => {
+            "A few values with a fraction, such as 1:30.5, would decide it: that ends with seconds."
+        }
+        Telling::NamesThemselves => {
+            "Without --written-in for this column its names show the language."
+        }
     }
 }
 

@@ -3,7 +3,7 @@
 
 use metachron_core::apply::{Compiled, Memory, Outcome};
 use metachron_core::epoch::Epoch;
-use metachron_core::evidence::Lens;
+use metachron_core::evidence::ObserveOptions;
 use metachron_core::infer::{closer, conclude};
 use metachron_core::moment::Kind;
 use metachron_core::reading::{FoldObserver, Place, RepeatedClock, Serials};
@@ -96,7 +96,7 @@ pub(super) fn settle_origins(
         };
         let own = &column.lens;
         let serials = Some(Serials { epoch, are_times: false });
-        let plan = Plan { lens: Lens { serials, ..own.clone() }, ..Plan::again(column) };
+        let plan = Plan { lens: ObserveOptions { serials, ..own.clone() }, ..Plan::again(column) };
         let mut again = observe(intake, part, vec![plan], config)?;
         let mut closer = again.columns.remove(0);
         closer.known.counted_beside = Some(beside);

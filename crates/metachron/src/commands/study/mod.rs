@@ -5,13 +5,14 @@ mod again;
 use std::path::Path;
 
 use metachron_core::epoch::Epoch;
-use metachron_core::evidence::{Evidence, Lens, Neighbours, Observer};
+use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
 use metachron_core::infer::{Inference, conclude};
 use metachron_core::reading::{Parts, Place};
 use metachron_core::text::Missing;
 use metachron_core::value::Value;
 use metachron_core::verdict::{
-    Drift, Habits, Known, Sibling, Verdict, signals_beside, speaks_of_dates, speaks_of_lengths,
+    Asserted, Drift, TableColumn, TableStyle, Verdict, signals_beside, speaks_of_dates,
+    speaks_of_lengths,
 };
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::table::{Format, Lines};
@@ -54,13 +55,13 @@ pub struct Studied {
     pub zone_at: Option<usize>,
     /// Whether a saved reading was passed over because nobody has accepted it.
     pub waits: bool,
-    lens: Lens,
-    known: Known,
+    lens: ObserveOptions,
+    known: Asserted,
     /// What was seen.
     pub evidence: Evidence,
     /// What was seen before the language of the names was known, where that has changed the lens:
     /// only what was seen through the same lens adds up.
-    first_look: Option<(Box<Evidence>, Lens)>,
+    first_look: Option<(Box<Evidence>, ObserveOptions)>,
     /// Only so many rows were looked at, and there are more.
     pub of_first_rows: Option<u64>,
     /// The conclusion.
@@ -107,7 +108,7 @@ impl Studied {
     }
 
     /// What was seen first, and through which lens.
-    fn first(&self) -> (&Evidence, &Lens) {
+    fn first(&self) -> (&Evidence, &ObserveOptions) {
         match &self.first_look {
             Some((evidence, lens)) => (evidence, lens),
             None => (&self.evidence, &self.lens),
@@ -186,7 +187,7 @@ pub fn study(path: &Path, part: u32, config: &Config) -> Result<Study, Failure> 
 }
 
 /// How the values of a column are looked at.
-fn lens(decisions: &Decisions, config: &Config) -> Lens {
+fn lens(decisions: &Decisions, config: &Config) -> ObserveOptions {
     let own = decisions.missing.iter().flatten();
     let missing = Missing::usual().and(config.missing.iter().chain(own));
     decisions.lens(
@@ -197,9 +198,9 @@ fn lens(decisions: &Decisions, config: &Config) -> Lens {
 }
 
 /// What is known of a column of this name.
-fn known(decisions: &Decisions, name: &str, own_epoch: Option<Epoch>, config: &Config) -> Known {
+fn known(decisions: &Decisions, name: &str, own_epoch: Option<Epoch>, config: &Config) -> Asserted {
     let (speaks_of_dates, speaks_of_lengths) = (speaks_of_dates(name), speaks_of_lengths(name));
-    Known {
+    Asserted {
         speaks_of_dates,
         speaks_of_lengths,
         own_epoch,
@@ -214,19 +215,19 @@ fn own_epoch(intake: &Intake) -> Option<Epoch> {
 }
 
 /// What the table is like.
-fn habits(intake: &Intake) -> Habits {
+fn habits(intake: &Intake) -> TableStyle {
     let decimal_comma = matches!(
         &intake.table.format,
         Format::Delimited { dialect, decimal_comma: true, .. } if dialect.delimiter == Delimiter::Semicolon
     );
-    Habits { decimal_comma }
+    TableStyle { decimal_comma }
 }
 
 /// Columns as others see them.
-pub fn siblings(columns: &[Studied]) -> Vec<Sibling<'_>> {
+pub fn siblings(columns: &[Studied]) -> Vec<TableColumn<'_>> {
     let columns = columns.iter();
     columns
-        .map(|Studied { name, evidence, inference, .. }| Sibling {
+        .map(|Studied { name, evidence, inference, .. }| TableColumn {
             name,
             evidence,
             judgement: &inference.judgement,
@@ -235,7 +236,7 @@ pub fn siblings(columns: &[Studied]) -> Vec<Sibling<'_>> {
 }
 
 /// Judges open columns again in the light of the rest of the table.
-pub fn weigh_together(columns: &mut [Studied], habits: Habits) {
+pub fn weigh_together(columns: &mut [Studied], habits: TableStyle) {
     let siblings = siblings(columns);
     let all: Vec<_> = (0..columns.len())
         .map(|at| match columns[at].verdict().is_open() {
@@ -291,7 +292,7 @@ struct Plan {
     beside: Option<usize>,
     zone_at: Option<usize>,
     waits: bool,
-    lens: Lens,
+    lens: ObserveOptions,
 }
 
 impl Plan {

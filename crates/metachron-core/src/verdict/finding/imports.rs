@@ -1,0 +1,44 @@
+//! What an earlier import did.
+
+/// What an earlier import did.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum ImportFinding {
+    /// Dates and text share the days between them as an import leaves them that exchanged days and
+    /// months. All counts are of different ones.
+    HalfSwapped {
+        /// Dates that a program has written.
+        dates: u64,
+        /// Of these, with a day above 12.
+        late: u64,
+        /// Texts in the order of a region.
+        texts: u64,
+        /// Of these, without a part above 12.
+        open: u64,
+        /// An honest column looks so once in ten to the power of this.
+        power: u32,
+    },
+    /// Days and months are exchanged back, because the analyst says so.
+    Exchanged {
+        /// Rows that are dates written by a program.
+        rows: u64,
+    },
+    /// All dates lie in one year, and their days are a run of numbers that years have.
+    MonthYear {
+        /// The year.
+        year: i16,
+        /// The first day.
+        first: i16,
+        /// The last day.
+        last: i16,
+        /// Different months that were left as text, all with a year that is no day; none where the
+        /// days alone tell.
+        texts: usize,
+    },
+    /// There is nothing that an import could have exchanged.
+    NothingToRepair,
+    /// Days are the years of months, because the analyst says so.
+    YearsFromDays {
+        /// Rows that are dates written by a program.
+        rows: u64,
+    },
+}

@@ -1,0 +1,327 @@
+//! Everything that can be found out about a column: what it is and its figures, and not a sentence.
+
+mod imports;
+mod languages;
+mod lengths;
+mod numbers;
+mod zones;
+
+use jiff::civil::Date;
+
+use super::answer::Answer;
+use super::mixture::{Estimate, FoundSplit};
+use super::signal::Signal;
+use crate::calendar::Calendar;
+use crate::evidence::Witness;
+use crate::layout::Layout;
+use crate::lexicon::Locale;
+use crate::moment::{Kind, Moment};
+use crate::order::{Alternative, Order};
+use crate::reading::Split;
+
+pub use imports::ImportFinding;
+pub use languages::LanguageFinding;
+pub use lengths::LengthFinding;
+pub use numbers::NumberFinding;
+pub use zones::ZoneFinding;
+
+/// One thing that was found.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Finding {
+    /// What numbers count.
+    Numbers(NumberFinding),
+    /// Lengths of time, and clock forms that may be some.
+    Lengths(LengthFinding),
+    /// Where the clocks stood.
+    Zones(ZoneFinding),
+    /// What an earlier import did.
+    Imports(ImportFinding),
+    /// The language of the names.
+    Languages(LanguageFinding),
+    /// The table has no rows.
+    NoRows,
+    /// The column is empty.
+    AllMissing,
+    /// Too few values can be dates.
+    NotDates {
+        /// Values that can.
+        fit: u64,
+        /// All values that are not missing.
+        values: u64,
+    },
+    /// Numbers that could be dates written in digits, but may be so by chance.
+    ByChance {
+        /// Values.
+        rows: u64,
+        /// Different ones.
+        dates: u64,
+    },
+    /// Values in the form of a month, quarter or week that do not exist.
+    MayBeNumbers {
+        /// How many.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
+    },
+    /// Two digits beside a month's name, and no third part.
+    DayOrYearAlone,
+    /// Digits that run on from 01 in every month.
+    RunningNumbers,
+    /// Cells that the file has typed already.
+    Typed {
+        /// How many.
+        rows: u64,
+    },
+    /// Something tells the rows of a mixed column apart.
+    Split(FoundSplit),
+    /// Nothing does.
+    NoSplit,
+    /// A column would, were it not for a few values.
+    NearlySplit {
+        /// The column.
+        column: String,
+        /// Values that speak against it.
+        against: u64,
+    },
+    /// How many contested rows each order would make wrong.
+    Wrong {
+        /// Rows that could be either.
+        contested: u64,
+        /// Under each order.
+        orders: [Estimate; 2],
+    },
+    /// The analyst has said which rows are written how.
+    GivenSplit(Split<Vec<Layout>>),
+    /// Rows that only a layout of other rows fits.
+    OfOtherRows {
+        /// How many.
+        rows: u64,
+        /// The first of them.
+        lowest: Option<Witness>,
+    },
+    /// No value can have an order that the analyst has said of some rows.
+    NoSuchPart,
+    /// The written form allows one order only.
+    OneForm,
+    /// Hard evidence for one order against another.
+    Votes {
+        /// The order that they are for.
+        winner: Alternative,
+        /// The orders that they exclude.
+        losers: Vec<Alternative>,
+        /// Rows.
+        rows: u64,
+    },
+    /// Some evidence, but a typing error would explain it.
+    FewVotes {
+        /// The order that it is for.
+        winner: Alternative,
+        /// Rows.
+        rows: u64,
+        /// Different dates among them.
+        dates: u64,
+        /// All different dates.
+        of: u64,
+    },
+    /// No value tells the orders apart.
+    Ambiguous {
+        /// The orders in play.
+        orders: Vec<Alternative>,
+        /// Values that fit.
+        rows: u64,
+    },
+    /// What is soft speaks for one order.
+    Soft(Vec<Signal>),
+    /// What is soft speaks for several orders.
+    SoftDivided(Vec<Signal>),
+    /// Many rows on a day that programs write where they have none.
+    Spike {
+        /// The day.
+        day: Date,
+        /// Rows.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
+    },
+    /// There are votes for both sides.
+    Mixed {
+        /// The one order, its rows and the first of them.
+        one: (Alternative, u64, Witness),
+        /// The other.
+        other: (Alternative, u64, Witness),
+        /// Rows that fit both.
+        both: u64,
+    },
+    /// A part with two digits is a day, as its values show.
+    DaySignature {
+        /// The order that follows.
+        order: Alternative,
+        /// Different values of the part that is the day.
+        day_values: usize,
+        /// Different values of the part that is the year.
+        year_values: usize,
+    },
+    /// Two-digit parts that could be day or year.
+    DayOrYear {
+        /// The order that is likelier.
+        order: Alternative,
+        /// The order that is not excluded.
+        rival: Alternative,
+        /// Different values of the part that is the day in the likelier order.
+        day_values: usize,
+        /// Different values of the other part.
+        year_values: usize,
+    },
+    /// They are counted by another calendar.
+    InCalendar {
+        /// Which.
+        calendar: Calendar,
+        /// The locale that has it, where nobody said it.
+        usual: Option<Locale>,
+    },
+    /// Known answers agree with several readings, which differ elsewhere.
+    AnswersLeave {
+        /// The orders.
+        orders: Vec<Alternative>,
+        /// Rows on which they differ.
+        rows: u64,
+    },
+    /// Values have a day and no year.
+    NoYear {
+        /// How many.
+        rows: u64,
+    },
+    /// The year of the first row is known, and those of the others follow.
+    YearOfFirst {
+        /// That year.
+        year: i16,
+        /// The rows at which another year begins.
+        turns: Vec<u64>,
+        /// Rows whose year the sequence leaves open.
+        open: u64,
+    },
+    /// Dates with other separators are decided, these are not.
+    OtherForm {
+        /// The order of the others.
+        order: Alternative,
+        /// Rows without evidence of their own.
+        rows: u64,
+    },
+    /// Two-digit years that lead past today.
+    Century {
+        /// The latest value.
+        latest: Moment,
+        /// Today.
+        as_of: Date,
+    },
+    /// The analyst has said where the values were written, and nothing speaks against it.
+    Claimed {
+        /// Where.
+        locale: Locale,
+        /// The order of dates there.
+        order: Alternative,
+    },
+    /// The analyst has said where the values were written, but some cannot have its order.
+    Contradicted {
+        /// Where.
+        locale: Locale,
+        /// The order of dates there.
+        order: Alternative,
+        /// Values that only another order fits.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
+    },
+    /// Most years lie where those of another calendar would.
+    UnusualYears {
+        /// The first of them.
+        first: i16,
+        /// The last.
+        last: i16,
+    },
+    /// Known answers that one order gives.
+    Answered {
+        /// The answers.
+        answers: Vec<Answer>,
+        /// The order.
+        order: Alternative,
+    },
+    /// Known answers, and values that only another order fits.
+    AnswersContradicted {
+        /// The answers.
+        answers: Vec<Answer>,
+        /// How many values.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
+    },
+    /// A known answer that no reading gives.
+    NothingGives {
+        /// The answer.
+        answer: Answer,
+        /// What each order gives.
+        gives: Vec<(Alternative, Option<Moment>)>,
+    },
+    /// A known answer for a value that is written as none of the column is.
+    AnswerElsewhere(Answer),
+    /// The analyst has said so.
+    GivenOrder(Order),
+    /// The analyst has given layouts.
+    GivenLayouts(Vec<Layout>),
+    /// Rows that do not fit what the analyst gave, but would fit otherwise.
+    WouldFit {
+        /// How many.
+        rows: u64,
+        /// The first of them, where it is known.
+        lowest: Option<Witness>,
+    },
+    /// Rows that the given layouts take for different moments.
+    LayoutsDisagree {
+        /// How many.
+        rows: u64,
+        /// The first of them.
+        lowest: Option<Witness>,
+    },
+    /// Rows of another kind than the column.
+    OtherKind {
+        /// Their kind.
+        kind: Kind,
+        /// How many.
+        rows: u64,
+    },
+    /// More written forms than are told apart.
+    ManyShapes {
+        /// Rows whose form was not looked at any closer.
+        rows: u64,
+    },
+}
+
+impl From<NumberFinding> for Finding {
+    fn from(own: NumberFinding) -> Finding {
+        Finding::Numbers(own)
+    }
+}
+
+impl From<LengthFinding> for Finding {
+    fn from(own: LengthFinding) -> Finding {
+        Finding::Lengths(own)
+    }
+}
+
+impl From<ZoneFinding> for Finding {
+    fn from(own: ZoneFinding) -> Finding {
+        Finding::Zones(own)
+    }
+}
+
+impl From<ImportFinding> for Finding {
+    fn from(own: ImportFinding) -> Finding {
+        Finding::Imports(own)
+    }
+}
+
+impl From<LanguageFinding> for Finding {
+    fn from(own: LanguageFinding) -> Finding {
+        Finding::Languages(own)
+    }
+}

@@ -1,0 +1,61 @@
+//! What numbers count.
+
+use crate::epoch::Epoch;
+use crate::evidence::Witness;
+use crate::moment::Moment;
+
+/// What numbers count.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum NumberFinding {
+    /// Numbers are counted from an origin, because somebody says so.
+    Counted {
+        /// From which.
+        epoch: Epoch,
+        /// Rows that are dates then.
+        rows: u64,
+    },
+    /// Numbers that are no date by that.
+    NotCounted {
+        /// By which epoch.
+        epoch: Epoch,
+        /// How many.
+        rows: u64,
+        /// The first of them.
+        lowest: Witness,
+    },
+    /// Numbers in a column that holds dates otherwise.
+    NumbersBeside {
+        /// How many.
+        rows: u64,
+        /// By which epoch they would be dates.
+        epoch: Epoch,
+        /// The earliest of these.
+        earliest: Moment,
+        /// The latest.
+        latest: Moment,
+    },
+    /// Numbers that may count days or seconds from several origins.
+    MayCount {
+        /// Values.
+        rows: u64,
+        /// How many are zero, which stands for nothing.
+        zeros: u64,
+        /// Of so many fractions that say enough, these are a clock time.
+        clocks: (u64, u64),
+        /// Whether the column's name speaks of dates.
+        by_name: bool,
+        /// Whether they count from the origin that the file has of its own.
+        own: bool,
+    },
+    /// Numbers are counted by an epoch because they are then the days of another column.
+    CountedBeside {
+        /// The epoch.
+        epoch: Epoch,
+        /// How many.
+        rows: u64,
+        /// The other column.
+        column: String,
+        /// Rows in which both are the same day, and all that have both.
+        same: (u64, u64),
+    },
+}

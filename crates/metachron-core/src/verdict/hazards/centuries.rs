@@ -1,0 +1,62 @@
+//! Two-digit years that reach past today: they may belong to the century before.
+
+use jiff::civil::Date;
+
+use crate::apply::repaired;
+use crate::moment::{Anchor, Moment};
+use crate::order::Alternative;
+use crate::reading::Repair;
+use crate::verdict::case::Case;
+use crate::verdict::finding::Finding;
+use crate::verdict::form::State;
+use crate::verdict::found::{Effect, Found};
+use crate::verdict::model::Settle;
+
+/// Years that a century may be counted back from today.
+const CENTURY: i16 = 99;
+
+/// Years that lie after today, where nobody said in which century they lie.
+pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
+    if case.asserted.century || !case.is_of_forms() {
+        return Vec::new();
+    }
+    let as_of = case.asserted.as_of;
+    let Some(latest) = latest_after_today(case) else { return Vec::new() };
+    let first_years = [case.options.terms.century.from, as_of.year() - CENTURY];
+    vec![Found {
+        effect: Effect::LeanAtLeast,
+        ways: first_years.map(Settle::TwoDigitFrom).to_vec(),
+        ..Found::note(Finding::Century { latest, as_of })
+    }]
+}
+
+fn latest_after_today(case: &Case<'_>) -> Option<Moment> {
+    let as_of = case.asserted.as_of;
+    let short = case.forms.iter().filter(|form| form.has_short_years());
+    let decided = short.filter_map(|form| match form.state {
+        State::Decided(alternative) => Some((form, alternative)),
+        _ => None,
+    });
+    let written = decided.flat_map(|(form, alternative)| {
+        let tallies = form.group.tallies.values();
+        tallies.filter_map(move |tally| tally.spans.get(&alternative).map(|(_, latest)| *latest))
+    });
+    let first_day = |moment: &Moment| moment.anchored(Anchor::Start).date();
+    written
+        .chain(undone(case))
+        .filter(|latest| first_day(latest).is_some_and(|date| date > as_of))
+        .max()
+}
+
+/// Days that become years have two digits, too.
+fn undone<'c>(case: &'c Case<'_>) -> impl Iterator<Item = Moment> + 'c {
+    let undoes = case.asserted.repair == Some(Repair::MonthYear);
+    let typed = case.evidence.typed.values().flat_map(|tally| tally.dates.iter());
+    let written = case.forms.iter().filter(|form| form.alternatives == [Alternative::Ymd]);
+    let all = typed.chain(written.flat_map(|form| form.group.dates.iter()));
+    let century = case.options.terms.century;
+    all.filter(move |_| undoes).filter_map(move |([year, month, day], _)| {
+        let date = Date::new(year, i8::try_from(month).ok()?, i8::try_from(day).ok()?).ok()?;
+        Some(repaired(Moment::Date(date), Repair::MonthYear, century))
+    })
+}

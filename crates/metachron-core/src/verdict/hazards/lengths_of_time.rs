@@ -1,0 +1,145 @@
+//! Clock forms that may be lengths of time, and lengths of time that say too little.
+
+use crate::candidates::{Measure, Style};
+use crate::duration::{DAY, Unit};
+use crate::evidence::{Fits, Witness};
+use crate::lexicon::Locale;
+use crate::moment::{Kind, Moment};
+use crate::order::Alternative;
+use crate::reading::{Clocks, Unfit};
+use crate::verdict::case::{Case, Subject, UnreadAmounts};
+use crate::verdict::finding::LengthFinding;
+use crate::verdict::form::{JudgedForm, State, reads};
+use crate::verdict::found::{Effect, Found};
+use crate::verdict::model::{Settle, Verdict};
+
+/// Units that numbers alone usually have.
+const USUAL_UNITS: [Unit; 4] = [Unit::SECONDS, Unit::MINUTES, Unit::HOURS, Unit::DAYS];
+/// Nanoseconds of 60 hours: what is below may be minutes and seconds.
+const SIXTY_HOURS: i128 = 60 * 3_600 * 1_000_000_000;
+
+/// Amounts whose unit is missing, or another one from language to language.
+pub(super) fn unclear_amounts(case: &Case<'_>) -> Vec<Found> {
+    let Some(UnreadAmounts { rows, lowest, why }) = unread(case) else { return Vec::new() };
+    let ways = ways(why);
+    let finding = LengthFinding::UnreadAmounts { rows, lowest, why };
+    let ask = (!ways.is_empty()).then(|| Found::ask(Verdict::Undecided, finding, ways));
+    ask.into_iter().collect()
+}
+
+/// Amounts that cannot be read whatever is said: they are left empty, and told with the reason.
+pub(super) fn unreadable_amounts(case: &Case<'_>) -> Vec<Found> {
+    let Some(UnreadAmounts { rows, lowest, why }) = unread(case) else { return Vec::new() };
+    let finding = LengthFinding::UnreadAmounts { rows, lowest, why };
+    ways(why).is_empty().then(|| Found::note(finding)).into_iter().collect()
+}
+
+fn unread(case: &Case<'_>) -> Option<UnreadAmounts> {
+    let judges = case.is_of_forms() || matches!(case.subject, Subject::Amounts(_));
+    case.unread_amounts().filter(|_| judges && case.kind() == Some(Kind::Duration))
+}
+
+fn ways(why: Unfit) -> Vec<Settle> {
+    match why {
+        Unfit::UnclearUnit { one: (_, one), other: (_, other) } => {
+            let locales = [one, other].into_iter().filter_map(|tag| Locale::named(tag).ok());
+            locales.map(Settle::WrittenIn).collect()
+        }
+        Unfit::NoUnit => USUAL_UNITS.map(Settle::Unit).to_vec(),
+        _ => Vec::new(),
+    }
+}
+
+/// Clock forms are lengths of time, as other values have shown.
+pub(super) fn elapsed(case: &Case<'_>) -> Vec<Found> {
+    let elapsed = case.options.terms.clocks == Clocks::Elapsed && case.asserted.kind.is_none();
+    let is_clock = |form: &JudgedForm<'_>| matches!(form.form.measure, Some(Measure::Clock(_)));
+    let of_lengths = case.is_of_forms() && case.kind() == Some(Kind::Duration);
+    if !elapsed || !of_lengths || !case.forms.iter().any(is_clock) {
+        return Vec::new();
+    }
+    let tallies = case.forms.iter().flat_map(|form| form.group.tallies.values());
+    let longest = tallies.flat_map(|tally| tally.spans.values()).map(|(_, latest)| *latest).max();
+    let longest = longest.filter(
+        |longest| matches!(longest, Moment::Duration(own) if own.nanos() > i128::from(DAY)),
+    );
+    vec![Found::note(LengthFinding::Elapsed { longest })]
+}
+
+/// Times of day that may be lengths of time: hours alone, or a column whose name speaks of lengths.
+pub(super) fn times_of_day(case: &Case<'_>) -> Vec<Found> {
+    if !may_be_times(case) {
+        return Vec::new();
+    }
+    let hours = case.forms.iter().filter(|form| form.form.measure == Some(Measure::Hours));
+    let rows: u64 = hours.map(JudgedForm::rows).sum();
+    let finding = match rows {
+        0 if case.asserted.speaks_of_lengths && !are_doubted(case) => LengthFinding::NameOfLengths,
+        0 => return Vec::new(),
+        rows => LengthFinding::HoursOrClock { rows },
+    };
+    vec![Found::ask(Verdict::Leaning, finding, either())]
+}
+
+/// Clock forms that no clock shows: a clock ends at 24, what goes beyond may have been measured.
+pub(super) fn beyond_a_clock(case: &Case<'_>) -> Vec<Found> {
+    if !case.may_doubt() {
+        return Vec::new();
+    }
+    let ways = || if may_be_times(case) { either().to_vec() } else { Vec::new() };
+    let found = |(at, form): (usize, &JudgedForm<'_>)| {
+        let (rows, lowest) = beyond(form)?;
+        let finding = LengthFinding::MayBeDurations { rows, lowest: lowest.clone() };
+        Some(Found { ways: ways(), ..Found::doubt(at, finding) })
+    };
+    case.forms.iter().enumerate().filter_map(found).collect()
+}
+
+/// Two numbers with a colon are likely minutes and seconds where other values have hours as well and none of
+/// these goes beyond an hour's minutes.
+pub(super) fn hours_elsewhere(case: &Case<'_>) -> Vec<Found> {
+    let has_hours = |form: &&JudgedForm<'_>| form.form.measure == Some(Measure::Clock(3));
+    let rows: u64 = case.forms.iter().filter(has_hours).map(JudgedForm::rows).sum();
+    if rows == 0 || !case.is_of_forms() {
+        return Vec::new();
+    }
+    let own = Alternative::MinutesSeconds;
+    let found = |(at, form): (usize, &JudgedForm<'_>)| {
+        let tallies = form.group.tallies.values();
+        let spans = tallies.filter_map(|tally| tally.spans.get(&Alternative::HoursMinutes));
+        let longest = spans.map(|(_, latest)| *latest).max()?;
+        let below = matches!(longest, Moment::Duration(own) if own.nanos() < SIXTY_HOURS);
+        let leads = below && form.in_play.contains(&own);
+        leads.then(|| Found::lead(at, Some(own), LengthFinding::HoursElsewhere { rows }))
+    };
+    case.forms.iter().enumerate().filter_map(found).collect()
+}
+
+/// Lengths of time in a column of times of day.
+pub(super) fn beside_times(case: &Case<'_>) -> Option<Effect> {
+    may_be_times(case).then_some(Effect::Ask(Verdict::Leaning))
+}
+
+/// What settles whether times of day are lengths of time.
+pub(super) fn either() -> [Settle; 2] {
+    [Kind::Time, Kind::Duration].map(Settle::Kind)
+}
+
+/// Whether the column is read as times of day and nobody has said that it is.
+fn may_be_times(case: &Case<'_>) -> bool {
+    let of_times = case.is_of_forms() && case.kind() == Some(Kind::Time);
+    of_times && case.asserted.kind.is_none() && case.options.terms.clocks != Clocks::Elapsed
+}
+
+fn are_doubted(case: &Case<'_>) -> bool {
+    case.kinds.iter().any(|(kind, _)| *kind == Kind::Duration)
+        || (case.may_doubt() && case.forms.iter().any(|form| beyond(form).is_some()))
+}
+
+/// Values of a form of clock times that no clock shows, and the first of them.
+fn beyond<'f>(form: &'f JudgedForm<'_>) -> Option<(u64, &'f Witness)> {
+    let unfit = |fits: Fits| !reads(form.style(), fits);
+    let decided = matches!(form.state, State::Decided(_)) && form.style() == Style::Time;
+    let lowest = form.group.lowest(unfit).filter(|_| decided)?;
+    Some((form.group.rows(unfit), lowest))
+}

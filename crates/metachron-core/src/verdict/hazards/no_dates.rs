@@ -1,0 +1,33 @@
+//! A column that holds no dates, and why.
+
+use crate::evidence::{Evidence, Fits};
+use crate::verdict::case::{Case, Subject, may_be_chance};
+use crate::verdict::finding::Finding;
+use crate::verdict::found::Found;
+
+/// Why it holds none.
+pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
+    let Subject::None = case.subject else { return Vec::new() };
+    let (fit, values) = (case.fit(), case.values());
+    let finding = match (case.evidence.rows, values) {
+        _ if !case.options.layouts.is_empty() => Finding::NotDates { fit: 0, values },
+        (0, _) => Finding::NoRows,
+        (_, 0) => Finding::AllMissing,
+        _ => match by_chance(case.evidence) {
+            Some((rows, dates)) if rows * 2 >= values => Finding::ByChance { rows, dates },
+            other => Finding::NotDates { fit: fit + other.map_or(0, |(rows, _)| rows), values },
+        },
+    };
+    vec![Found::note(finding)]
+}
+
+/// Numbers that are dates, but may be so by chance, and how many are different.
+fn by_chance(evidence: &Evidence) -> Option<(u64, u64)> {
+    let chance = evidence.groups.iter().filter(|(form, group)| may_be_chance(form, group));
+    let (mut rows, mut dates) = (0, 0);
+    for (_, group) in chance {
+        rows += group.rows(Fits::fits_any);
+        dates += group.dates.count(Fits::fits_any);
+    }
+    (rows > 0).then_some((rows, dates))
+}

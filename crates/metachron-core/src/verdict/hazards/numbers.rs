@@ -1,0 +1,72 @@
+//! Numbers that count from some origin, or may.
+
+use crate::candidates::Style;
+use crate::epoch::Epoch;
+use crate::moment::Moment;
+use crate::verdict::case::{Case, Subject};
+use crate::verdict::finding::NumberFinding;
+use crate::verdict::found::Found;
+use crate::verdict::model::{Settle, Verdict};
+use crate::verdict::origins::{CountingNumbers, is_sheet};
+
+/// A column of numbers that may count days or seconds from some origin: which, only a person knows.
+pub(super) fn may_count(case: &Case<'_>) -> Vec<Found> {
+    let Subject::Numbers(CountingNumbers { origins, clocks, is_own, .. }) = &case.subject else {
+        return Vec::new();
+    };
+    let numbers = &case.evidence.numbers;
+    let finding = NumberFinding::MayCount {
+        rows: numbers.rows,
+        zeros: numbers.zeros,
+        clocks: *clocks,
+        by_name: case.asserted.speaks_of_dates,
+        own: *is_own,
+    };
+    let verdict = if origins.len() == 1 { Verdict::Leaning } else { Verdict::Undecided };
+    vec![Found::ask(verdict, finding, origins.iter().map(|origin| Settle::Epoch(origin.epoch)))]
+}
+
+/// Numbers that are counted as somebody said, or as a column beside them shows; and those that cannot be.
+pub(super) fn counted(case: &Case<'_>) -> Vec<Found> {
+    let Some(serials) = case.options.serials.filter(|_| case.is_of_forms()) else {
+        return Vec::new();
+    };
+    let (epoch, given) = (serials.epoch, &case.evidence.given);
+    let rows = given.read.values().sum();
+    let mut found = vec![Found::note(match &case.asserted.counted_beside {
+        Some((column, same, of)) => {
+            let (column, same) = (column.clone(), (*same, *of));
+            NumberFinding::CountedBeside { epoch, rows, column, same }
+        }
+        None => NumberFinding::Counted { epoch, rows },
+    })];
+    if let Some(lowest) = given.unfit_lowest.clone() {
+        found.push(Found::note(NumberFinding::NotCounted { epoch, rows: given.unfit, lowest }));
+    }
+    found
+}
+
+/// Numbers among the values of a column that holds dates otherwise, and what a spreadsheet would take
+/// them for: an import may have left them.
+pub(super) fn beside_dates(case: &Case<'_>) -> Vec<Found> {
+    // Digits alone that are dates in digits count nothing.
+    let are_digits = case.forms.iter().any(|form| {
+        matches!(form.style(), Style::Digits | Style::DigitsShortYear | Style::DigitsClock)
+    });
+    if !case.is_of_forms() || case.options.serials.is_some() || are_digits {
+        return Vec::new();
+    }
+    left_by_a_sheet(case).map(Found::note).into_iter().collect()
+}
+
+fn left_by_a_sheet(case: &Case<'_>) -> Option<NumberFinding> {
+    let own = case.asserted.own_epoch;
+    let epoch =
+        Epoch::all().find(|epoch| is_sheet(*epoch) && own.is_none_or(|own| own == *epoch))?;
+    let numbers = &case.evidence.numbers;
+    let read: Vec<Moment> = numbers.sample().filter_map(|number| epoch.read(number).ok()).collect();
+    let (earliest, latest) = (*read.iter().min()?, *read.iter().max()?);
+    let usual = |moment: &Moment| epoch.is_usual(*moment, case.asserted.as_of);
+    let all = read.len() == numbers.sample().len() && read.iter().all(usual);
+    all.then_some(NumberFinding::NumbersBeside { rows: numbers.rows, epoch, earliest, latest })
+}

@@ -1,0 +1,99 @@
+//! Values that are not what the column is for the most part.
+
+use std::collections::BTreeSet;
+
+use jiff::civil::Date;
+
+use super::lengths_of_time::{beside_times, either};
+use crate::evidence::{Evidence, Fits, Witness};
+use crate::moment::Kind;
+use crate::verdict::case::{Case, Subject};
+use crate::verdict::finding::Finding;
+use crate::verdict::found::Found;
+
+/// Rows that a stand-in has at least.
+const ROWS: u64 = 3;
+/// Different dates around it, itself among them, that it has at most.
+const NEAR: usize = 2;
+
+/// Cells that their file has typed.
+pub(super) fn typed_cells(case: &Case<'_>) -> Vec<Found> {
+    let rows = if case.is_of_forms() { case.typed_rows() } else { 0 };
+    (rows > 0).then(|| Found::note(Finding::Typed { rows })).into_iter().collect()
+}
+
+/// Values of other kinds: a column is read as one.
+pub(super) fn other_kinds(case: &Case<'_>) -> Vec<Found> {
+    let kinds: Vec<(Kind, u64)> = match case.subject {
+        Subject::Layouts(_) => {
+            let read = case.evidence.given.read.iter();
+            read.filter(|(kind, _)| !case.is_own(**kind))
+                .map(|(kind, rows)| (*kind, *rows))
+                .collect()
+        }
+        Subject::Forms(own) => {
+            case.kinds.iter().copied().filter(|(kind, _)| *kind != own).collect()
+        }
+        _ => Vec::new(),
+    };
+    kinds
+        .into_iter()
+        .map(|(kind, rows)| {
+            let note = Found::note(Finding::OtherKind { kind, rows });
+            match beside_times(case).filter(|_| kind == Kind::Duration) {
+                // Times of day among lengths of time may be some as well.
+                Some(effect) => Found { effect, ways: either().to_vec(), ..note },
+                None => note,
+            }
+        })
+        .collect()
+}
+
+/// Rows that the asked order does not fit, but another one would.
+pub(super) fn of_another_order(case: &Case<'_>) -> Vec<Found> {
+    let Some(order) = case.asserted.order.filter(|_| case.is_of_forms()) else {
+        return Vec::new();
+    };
+    let lost = |fits: Fits| !fits.fits(order.into()) && fits.fits_any();
+    let digits = || case.forms.iter().filter(|form| form.group.all_digits);
+    let rows: u64 = digits().map(|form| form.group.rows(lost)).sum();
+    let lowest = digits().filter_map(|form| form.group.lowest(lost)).min().cloned();
+    (rows > 0).then(|| Found::note(Finding::WouldFit { rows, lowest })).into_iter().collect()
+}
+
+/// Days that stand for none: several rows, and nothing else in the year before or after.
+pub(super) fn stand_ins(case: &Case<'_>) -> Vec<Found> {
+    let spikes = if case.is_of_forms() { spikes(case.evidence) } else { Vec::new() };
+    let note = |(day, (rows, lowest))| Found::note(Finding::Spike { day, rows, lowest });
+    spikes.into_iter().map(note).collect()
+}
+
+/// Shapes beyond those that are told apart.
+pub(super) fn many_shapes(case: &Case<'_>) -> Vec<Found> {
+    let rows = if case.is_of_forms() { case.evidence.shapes.pooled } else { 0 };
+    (rows > 0).then(|| Found::note(Finding::ManyShapes { rows })).into_iter().collect()
+}
+
+fn spikes(evidence: &Evidence) -> Vec<(Date, (u64, Witness))> {
+    let years: BTreeSet<i16> = evidence
+        .groups
+        .values()
+        .flat_map(|group| &group.tallies)
+        .flat_map(|(_, tally)| tally.spans.values())
+        .chain(evidence.typed.values().map(|tally| &tally.span))
+        .flat_map(|(earliest, latest)| [*earliest, *latest])
+        .filter_map(|moment| moment.date())
+        .map(|date| date.year())
+        .collect();
+    let dates = |day: Date| {
+        let near = |year: i16| (year - day.year()).abs() <= 1;
+        let written = evidence.groups.values().map(|group| &group.dates);
+        let typed = evidence.typed.values().map(|tally| &tally.dates);
+        let others = written.chain(typed).flat_map(|dates| dates.iter());
+        // The year is the largest part.
+        others.filter(|(written, _)| written.iter().max().is_some_and(|part| near(*part))).count()
+    };
+    let stands_alone = |day: &Date| years.len() > 1 && dates(*day) <= NEAR;
+    let all = evidence.spikes.iter().filter(|(day, (rows, _))| *rows >= ROWS && stands_alone(day));
+    all.map(|(day, spike)| (*day, spike.clone())).collect()
+}

@@ -1,0 +1,23 @@
+//! Whether the votes of a column are too many for typing errors.
+
+use crate::evidence::DistinctDates;
+use crate::order::Alternative;
+
+/// Different dates beyond which three votes are needed rather than two.
+const FEW_DATES: u64 = 12;
+/// Votes of a hundred different dates that typing errors may explain.
+const TYPING_ERRORS: u64 = 3;
+
+/// Whether the votes for a winner are too many for typing errors: 2, or 3 where there are more than 12 different
+/// dates, and more than 3 % of them. Of a sample, the share must be above that by three standard errors.
+pub(crate) fn enough(dates: &DistinctDates, winner: Alternative, loser: Alternative) -> bool {
+    let votes = dates.count(|fits| fits.votes(winner, loser));
+    let all = dates.count(|_| true);
+    let least = if all > FEW_DATES { 3 } else { 2 };
+    if dates.is_exact() {
+        return votes >= least && votes * 100 > all * TYPING_ERRORS;
+    }
+    let share = votes as f64 / all.max(1) as f64;
+    let error = (share * (1.0 - share) / all.max(1) as f64).sqrt();
+    votes >= least && share - 3.0 * error > TYPING_ERRORS as f64 / 100.0
+}

@@ -1,0 +1,165 @@
+//! Origins from which numbers may count: plausible ones side by side, and never one by itself.
+
+use std::collections::BTreeSet;
+
+use jiff::civil::Date;
+
+use super::answer::Answer;
+use super::model::{Asserted, Origin};
+use crate::epoch::{Epoch, Number};
+use crate::evidence::{Evidence, ObserveOptions};
+use crate::moment::{Kind, Moment};
+use crate::reading::Serials;
+use crate::text::normalise;
+
+/// Different numbers that are needed to look at a column at all.
+const DIFFERENT: usize = 3;
+/// The share of clock times among fractions that say enough, in percent.
+const CLOCKS: u64 = 95;
+/// Fractions that are needed for that.
+const FRACTIONS: u64 = 8;
+/// How many of a hundred different numbers must count to dates that are usual.
+const USUAL: usize = 95;
+
+/// Numbers that may count from some origin.
+pub(super) struct CountingNumbers {
+    /// Where from, at least one.
+    pub origins: Vec<Origin>,
+    /// What the first origin makes of them.
+    pub kind: Kind,
+    /// Fractions that are clock times, and all that say enough; zeros where too few are.
+    pub clocks: (u64, u64),
+    /// Whether they count from the origin that the file has of its own.
+    pub is_own: bool,
+}
+
+/// Numbers among so many values that may count from some origin, if anything but their size says that they are
+/// dates: the column's name, clock times in their fractions, a known answer.
+pub(super) fn counting_numbers(
+    evidence: &Evidence,
+    asserted: &Asserted,
+    values: u64,
+) -> Option<CountingNumbers> {
+    let numbers = &evidence.numbers;
+    let are_numbers = (numbers.rows + numbers.zeros) * 20 >= values * 19;
+    let are_clocks =
+        numbers.telling >= FRACTIONS && numbers.clocks * 100 >= numbers.telling * CLOCKS;
+    let answered = !asserted.answers.is_empty();
+    let speaks = asserted.speaks_of_dates || are_clocks || answered;
+    if !are_numbers || !speaks || (numbers.sample().len() < DIFFERENT && !answered) {
+        return None;
+    }
+    let plausible = |epoch: Epoch| {
+        let read = numbers.sample().filter_map(|number| epoch.read(number).ok());
+        let usual: Vec<Moment> =
+            read.filter(|moment| epoch.is_usual(*moment, asserted.as_of)).collect();
+        let are_enough = usual.len() * 100 >= numbers.sample().len() * USUAL;
+        let (earliest, latest) = (usual.iter().min()?, usual.iter().max()?);
+        are_enough.then_some(Origin { epoch, earliest: *earliest, latest: *latest })
+    };
+    // A workbook has an origin of its own: numbers that can count from it do.
+    let own = asserted.own_epoch.filter(|own| {
+        plausible(*own).is_some() && asserted.answers.iter().all(|answer| gives(*own, answer))
+    });
+    let origins: Vec<Origin> = Epoch::all()
+        .filter(|epoch| own.is_none_or(|own| own == *epoch))
+        .filter(|epoch| asserted.own_epoch.is_none_or(|own| own == *epoch || !is_sheet(*epoch)))
+        // Differs from the 1900 system only before March 1900.
+        .filter(|epoch| epoch.name() != Some("day-zero-1899"))
+        .filter(|epoch| !are_clocks || epoch.kind(false) == Kind::Date)
+        .filter_map(plausible)
+        .filter(|origin| asserted.answers.iter().all(|answer| gives(origin.epoch, answer)))
+        .collect();
+    let kind = origins.first()?.epoch.kind(numbers.fractions > 0);
+    let clocks = if are_clocks { (numbers.clocks, numbers.telling) } else { (0, 0) };
+    Some(CountingNumbers { origins, kind, clocks, is_own: own.is_some() })
+}
+
+/// What numbers count, where known answers leave a single origin, and are no dates in digits.
+pub(crate) fn counted_by_answers(
+    evidence: &Evidence,
+    options: &ObserveOptions,
+    asserted: &Asserted,
+) -> Option<Serials> {
+    let [first, ..] = &asserted.answers[..] else { return None };
+    if options.serials.is_some() || first.is_given_by_some(options) {
+        return None;
+    }
+    match &counting_numbers(evidence, asserted, evidence.numbers.rows)?.origins[..] {
+        [only] => Some(Serials { epoch: only.epoch, are_times: false }),
+        _ => None,
+    }
+}
+
+/// Whether an epoch is one of spreadsheets.
+pub(super) fn is_sheet(epoch: Epoch) -> bool {
+    matches!(epoch.name(), Some("sheet-1900" | "sheet-1904"))
+}
+
+/// Whether a known answer is what its number counts.
+pub(super) fn gives(epoch: Epoch, answer: &Answer) -> bool {
+    let read = Number::parse(&answer.value).and_then(|number| epoch.read(number).ok());
+    read.is_some_and(|moment| moment.to_string().starts_with(&answer.iso))
+}
+
+/// Numbers beside a column of dates, counted from every plausible origin.
+///
+/// ```
+/// use metachron_core::verdict::OriginsBeside;
+/// let epochs = ["sheet-1900", "sheet-1904"].map(|name| name.parse().unwrap());
+/// let mut beside = OriginsBeside::new(epochs.to_vec());
+/// for day in 0..10 {
+///     let date = jiff::civil::date(2024, 3, 1 + day);
+///     beside.observe(&(45352 + i64::from(day)).to_string(), date);
+/// }
+/// let (epoch, same, rows) = beside.settles().unwrap();
+/// assert_eq!((epoch.name(), same, rows), (Some("sheet-1900"), 10, 10));
+/// ```
+#[derive(Debug, Clone)]
+pub struct OriginsBeside {
+    /// The origins, each with the rows in which it gives the day of the other column.
+    origins: Vec<(Epoch, u64)>,
+    rows: u64,
+    /// Different days, as many as are needed.
+    days: BTreeSet<Date>,
+}
+
+/// Different days that another column must have to settle an origin.
+const DAYS_BESIDE: usize = 8;
+
+impl OriginsBeside {
+    /// Of these origins.
+    pub fn new(epochs: Vec<Epoch>) -> OriginsBeside {
+        let origins = epochs.into_iter().map(|epoch| (epoch, 0)).collect();
+        OriginsBeside { origins, rows: 0, days: BTreeSet::new() }
+    }
+
+    /// Looks at a number and the day of the other column in the same row.
+    pub fn observe(&mut self, value: &str, day: Date) {
+        let mut buffer = String::new();
+        let Some(number) = Number::parse(normalise(value, &mut buffer)) else { return };
+        self.rows += 1;
+        if self.days.len() < DAYS_BESIDE {
+            self.days.insert(day);
+        }
+        for (epoch, same) in &mut self.origins {
+            let own = epoch.read(number).ok().and_then(Moment::date);
+            *same += u64::from(own == Some(day));
+        }
+    }
+
+    /// The one origin that gives the other column's day in all rows but typing errors, with those rows
+    /// and all; none where another one gives it in half of them, or days are too few.
+    pub fn settles(&self) -> Option<(Epoch, u64, u64)> {
+        if self.days.len() < DAYS_BESIDE {
+            return None;
+        }
+        let mut often = self.origins.iter().filter(|(_, same)| same * 2 >= self.rows);
+        match (often.next(), often.next()) {
+            (Some((epoch, same)), None) if same * 100 >= self.rows * 97 => {
+                Some((*epoch, *same, self.rows))
+            }
+            _ => None,
+        }
+    }
+}

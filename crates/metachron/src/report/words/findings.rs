@@ -1,0 +1,426 @@
+//! What was found about a column, in sentences.
+
+use std::fmt;
+
+use metachron_core::layout::Layout;
+use metachron_core::order::Alternative;
+use metachron_core::reading::Split;
+use metachron_core::text::{counted, grouped};
+use metachron_core::verdict::{Answer, Clue, Estimate, Finding, FoundSplit, Signal};
+
+use super::lengths::ambiguous;
+use super::pieces::{by_chance, list, number_of_orders, phrase, row};
+use super::{Words, words};
+
+impl fmt::Display for Words<'_, Finding> {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self.0 {
+            Finding::Numbers(own) => write!(f, "{}", words(own)),
+            Finding::Lengths(own) => write!(f, "{}", words(own)),
+            Finding::Zones(own) => write!(f, "{}", words(own)),
+            Finding::Imports(own) => write!(f, "{}", words(own)),
+            Finding::Languages(own) => write!(f, "{}", words(own)),
+            Finding::NoRows => write!(f, "There are no rows."),
+            Finding::AllMissing => write!(f, "Every value is missing."),
+            Finding::NotDates { fit: 0, .. } => {
+                write!(f, "No value is written in a form that dates have.")
+            }
+            Finding::NotDates { fit, values } => write!(
+                f,
+                "Only {} of {} can be read as dates, less than half.",
+                grouped(*fit),
+                counted(*values, "value")
+            ),
+            Finding::ByChance { rows, dates } => write!(
+                f,
+                "{} could be dates in digits ({} different), but numbers can look so by chance; \
+                 --column with --order says that they are.",
+                counted(*rows, "value"),
+                grouped(*dates)
+            ),
+            Finding::MayBeNumbers { rows, lowest } => {
+                let (values, verb) =
+                    (counted(*rows, "value"), if *rows == 1 { "does" } else { "do" });
+                write!(f, "{values} {verb} not exist: these may be running numbers of a year")?;
+                row(f, Some(lowest))
+            }
+            Finding::DayOrYearAlone => write!(
+                f,
+                "The two digits beside the month's name are likely a year; they could be a day whose \
+                 year is missing."
+            ),
+            Finding::RunningNumbers => write!(
+                f,
+                "The last two digits run on from 01 in every month and never reach its end: they may \
+                 be running numbers and no days."
+            ),
+            Finding::Typed { rows: 1 } => write!(f, "1 cell is typed as a date or time already."),
+            Finding::Typed { rows } => {
+                write!(f, "{} cells are typed as dates or times already.", grouped(*rows))
+            }
+            Finding::Soft(signals) => {
+                let favoured = signals.first().map_or("", |signal| phrase(signal.favours));
+                write!(f, "Only soft evidence speaks for {favoured}.{}", sentences(signals))
+            }
+            Finding::SoftDivided(signals) => {
+                write!(f, "Soft evidence speaks for either.{}", sentences(signals))
+            }
+            Finding::Spike { day, rows, lowest } => {
+                let verb = if *rows == 1 { "is" } else { "are" };
+                write!(
+                    f,
+                    "{} {verb} {day}, which programs often write where they have no date; --missing with \
+                     the raw text leaves them empty",
+                    counted(*rows, "value")
+                )?;
+                row(f, Some(lowest))
+            }
+            Finding::Split(found) => split(f, found),
+            Finding::NoSplit => write!(f, "Nothing beside them tells them apart."),
+            Finding::NearlySplit { column, against } => write!(
+                f,
+                "{column:?} would tell them apart, were it not for {} that {} against it.",
+                counted(*against, "value"),
+                if *against == 1 { "speaks" } else { "speak" }
+            ),
+            Finding::Wrong { contested, orders: [one, other] } => {
+                let wrong = |Estimate { order, wrong, least, most }: &Estimate| {
+                    let range = format!("{} to {}", grouped(*least), grouped(*most));
+                    format!("{}, about {} ({range})", phrase(order), grouped(*wrong))
+                };
+                write!(
+                    f,
+                    "Of the {} that could be either so many would \
+                     be wrong if all were read {}; {} (with 95 % probability).",
+                    grouped(*contested),
+                    wrong(one),
+                    wrong(other)
+                )
+            }
+            Finding::GivenSplit(split) => given_split(f, split),
+            Finding::OfOtherRows { rows, lowest } => {
+                let fit = if *rows == 1 { "fits" } else { "fit" };
+                write!(
+                    f,
+                    "{} {fit} only what you said of other rows, and {} left open",
+                    counted(*rows, "value"),
+                    if *rows == 1 { "is" } else { "are" }
+                )?;
+                row(f, lowest.as_ref())
+            }
+            Finding::NoSuchPart => write!(
+                f,
+                "You said of some rows in which order they are, but no value is written in a form that \
+                 can have it."
+            ),
+            Finding::OneForm => {
+                write!(f, "Each shape has one reading only.")
+            }
+            Finding::Votes {
+                winner: winner @ (Alternative::Minutes | Alternative::Months),
+                rows,
+                ..
+            } => {
+                write!(f, "In {} \"m\" can only be {}.", counted(*rows, "value"), phrase(winner))
+            }
+            Finding::Votes { winner, losers, rows } => {
+                let losers: Vec<&str> = losers.iter().map(|loser| phrase(loser)).collect();
+                let (rows, losers) = (counted(*rows, "value"), losers.join(" or "));
+                write!(f, "{rows} can only be {}, none only {losers}.", phrase(winner))
+            }
+            Finding::FewVotes { winner, dates, of, .. } => {
+                let few = match dates {
+                    1 => "a typing error would explain it",
+                    _ => "so few that typing errors would explain them",
+                };
+                let what = if winner.is_of_length() { "different value" } else { "different date" };
+                let (dates, of) = (grouped(*dates), counted(*of, what));
+                write!(f, "Only {dates} of {of} cannot be anything but {}: {few}.", phrase(winner))
+            }
+            Finding::Ambiguous { orders, rows } => {
+                if orders.iter().any(|order| order.is_of_length()) {
+                    return ambiguous(f, orders, *rows);
+                }
+                let day_or_month =
+                    orders.contains(&Alternative::Dmy) && orders.contains(&Alternative::Mdy);
+                let why = if day_or_month {
+                    "no value has a part above 12 that would tell day from month"
+                } else {
+                    "no value tells day from year"
+                };
+                match rows {
+                    1 => write!(f, "The one date fits {}: {why}.", number_of_orders(orders)),
+                    _ => {
+                        let dates = grouped(*rows);
+                        write!(f, "All {dates} dates fit {}: {why}.", number_of_orders(orders))
+                    }
+                }
+            }
+            Finding::Mixed { one: (a, a_rows, a_row), other: (b, b_rows, b_row), both } => write!(
+                f,
+                "{} can only be {} (first in row {}: {:?}), {} only {} (row {}: {:?}), {} could be either.",
+                counted(*a_rows, "value"),
+                phrase(a),
+                grouped(a_row.row),
+                a_row.value,
+                grouped(*b_rows),
+                phrase(b),
+                grouped(b_row.row),
+                b_row.value,
+                grouped(*both)
+            ),
+            Finding::DaySignature { order, day_values, year_values } => write!(
+                f,
+                "The {} part takes {day_values} values up to 31 and respects the lengths of the months, \
+                 the {} part only {year_values} neighbouring ones: the days stand {}.",
+                place_of_day(*order),
+                place_of_year(*order),
+                place_of_day(*order)
+            ),
+            Finding::DayOrYear { order, rival, day_values, year_values } => write!(
+                f,
+                "Years of two digits: {} is likelier, as the {} part takes {day_values} values and the \
+                 {} one {year_values}, but {} is not excluded.",
+                phrase(order),
+                place_of_day(*order),
+                place_of_year(*order),
+                phrase(rival)
+            ),
+            Finding::AnswersLeave { orders, rows } => {
+                let names: Vec<&str> = orders.iter().map(|order| phrase(order)).collect();
+                let names = names.join(" as well as ");
+                let rows = counted(*rows, "row");
+                write!(f, "What you know is right read {names}; these differ on {rows}.")
+            }
+            Finding::NoYear { rows } => {
+                let have = if *rows == 1 { "has" } else { "have" };
+                write!(f, "{} {have} a day and no year.", counted(*rows, "value"))
+            }
+            Finding::YearOfFirst { year, turns, open } => {
+                write!(f, "The values have no year; that of the first row is {year}")?;
+                match turns.as_slice() {
+                    [] => write!(f, ", and no other begins.")?,
+                    [turn] => write!(f, ", and another begins at row {}.", grouped(*turn))?,
+                    [first, .., last] => write!(
+                        f,
+                        ", and {} more begin from row {} to row {}.",
+                        turns.len(),
+                        grouped(*first),
+                        grouped(*last)
+                    )?,
+                }
+                match open {
+                    0 => Ok(()),
+                    _ => write!(f, " {} in no order leave the year open.", counted(*open, "row")),
+                }
+            }
+            Finding::OtherForm { order, rows } => write!(
+                f,
+                "{} with other separators have no telling value of their own; the rest is {}.",
+                counted(*rows, "date"),
+                phrase(order)
+            ),
+            Finding::Century { latest, as_of } => write!(
+                f,
+                "Years of two digits reach {latest}, after {as_of}; they may belong to the century before."
+            ),
+            Finding::Claimed { locale, order } => {
+                write!(f, "You said {locale}, {}: {}.", locale.name(), phrase(order))
+            }
+            Finding::Contradicted { locale, order, rows, lowest } => {
+                let values = counted(*rows, "value");
+                write!(
+                    f,
+                    "You said {locale}, {}, which is {}, but {values} cannot be that",
+                    locale.name(),
+                    phrase(order)
+                )?;
+                row(f, Some(lowest))
+            }
+            Finding::InCalendar { calendar, usual } => {
+                write!(f, "Years, months and days are those of {}", calendar.phrase())?;
+                match usual {
+                    Some(locale) => write!(f, ", as is usual where {} is written.", locale.name()),
+                    None => write!(f, "."),
+                }
+            }
+            Finding::UnusualYears { first, last } => {
+                let years = match first == last {
+                    true => format!("The year is {first}: it"),
+                    false => format!("The years run from {first} to {last}: they"),
+                };
+                write!(f, "{years} may be counted by another calendar.")
+            }
+            Finding::Answered { answers, order } => {
+                write!(f, "You said that {}: ", answers_said(answers))?;
+                match order {
+                    Alternative::Only => write!(f, "so it is read."),
+                    order => write!(f, "that is {}.", phrase(order)),
+                }
+            }
+            Finding::AnswersContradicted { answers, rows, lowest } => {
+                write!(
+                    f,
+                    "You said that {}, but {} cannot be read so",
+                    answers_said(answers),
+                    counted(*rows, "value")
+                )?;
+                row(f, Some(lowest))
+            }
+            Finding::NothingGives { answer, gives } => {
+                let gives: Vec<String> = gives
+                    .iter()
+                    .map(|(order, moment)| match moment {
+                        Some(moment) => format!("{} gives {moment}", phrase(order)),
+                        None => format!("{} does not fit it", phrase(order)),
+                    })
+                    .collect();
+                write!(
+                    f,
+                    "You said that {}, but no reading gives that: {}.",
+                    answer_said(answer),
+                    gives.join(", ")
+                )
+            }
+            Finding::AnswerElsewhere(answer) => {
+                write!(
+                    f,
+                    "You said that {}, but no value of the column is written like that.",
+                    answer_said(answer)
+                )
+            }
+            Finding::GivenOrder(order) => {
+                write!(f, "You said {} ({order}).", phrase(Alternative::from(*order)))
+            }
+            Finding::GivenLayouts(layouts) => {
+                let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
+                write!(f, "You gave {}.", layouts.join(" and "))
+            }
+            Finding::WouldFit { rows, lowest } => {
+                let (verb, values) = if *rows == 1 { ("does", "fits") } else { ("do", "fit") };
+                write!(
+                    f,
+                    "{} {verb} not fit that, but {values} another order or layout",
+                    counted(*rows, "value")
+                )?;
+                row(f, lowest.as_ref())
+            }
+            Finding::LayoutsDisagree { rows, lowest } => {
+                write!(f, "The layouts disagree about {}", counted(*rows, "value"))?;
+                row(f, lowest.as_ref())
+            }
+            Finding::OtherKind { kind, rows } => write!(
+                f,
+                "{} {} {}; a column is read as one kind.",
+                counted(*rows, "value"),
+                if *rows == 1 { "is" } else { "are each" },
+                kind.phrase()
+            ),
+            Finding::ManyShapes { rows } => write!(
+                f,
+                "More than 4,096 shapes; those of {} were not told apart.",
+                counted(*rows, "value")
+            ),
+        }
+    }
+}
+
+/// What tells the rows of a mixed column apart.
+fn split(f: &mut fmt::Formatter<'_>, found: &FoundSplit) -> fmt::Result {
+    let side = |(order, values): &(Alternative, Vec<String>)| {
+        let values: Vec<String> = values.iter().map(|value| shown(value, &found.by)).collect();
+        let preposition = if found.by == Clue::Rows { "in" } else { "for" };
+        let values = list(values.iter().map(String::as_str), "and", "more");
+        format!("{} {preposition} {values}", phrase(order))
+    };
+    let sides = found.sides.iter().map(side).collect::<Vec<_>>().join("; ");
+    let (votes, chance) = (grouped(found.votes), by_chance(found.power));
+    let agree = format!("all {votes} telling values agree; {chance}");
+    match &found.by {
+        Clue::Column(name) => write!(f, "{name:?} tells them apart: {sides} ({agree}).")?,
+        Clue::Clock => {
+            write!(f, "What stands beside the date tells them apart: {sides} ({agree}).")?;
+        }
+        Clue::Rows => write!(
+            f,
+            "Where they stand tells them apart, as if files had been put together: {sides} ({agree}). \
+             That is so in this file alone, and of no use for the next delivery."
+        )?,
+    }
+    let others: Vec<String> = found
+        .as_well
+        .iter()
+        .filter_map(|clue| match clue {
+            Clue::Column(name) => Some(format!("{name:?}")),
+            Clue::Clock | Clue::Rows => None,
+        })
+        .collect();
+    if !others.is_empty() {
+        let verb = if others.len() == 1 { "does" } else { "do" };
+        write!(f, " So {verb} {}.", list(others.iter().map(String::as_str), "and", "more"))?;
+    }
+    if !found.open.is_empty() {
+        let open: Vec<String> = found.open.iter().map(|value| shown(value, &found.by)).collect();
+        let open = list(open.iter().map(String::as_str), "or", "more");
+        write!(f, " No value tells of {open}.")?;
+    }
+    match found.contested {
+        0 => Ok(()),
+        rows => write!(f, " {} would stay open and be left empty.", counted(rows, "value")),
+    }
+}
+
+/// What is soft, one after the other.
+fn sentences(signals: &[Signal]) -> String {
+    signals.iter().map(|signal| format!(" {}", words(signal))).collect()
+}
+
+/// A value of what tells rows apart.
+fn shown(value: &str, by: &Clue) -> String {
+    match by {
+        Clue::Column(_) if value.is_empty() => "none".to_owned(),
+        Clue::Column(_) => value.to_owned(),
+        Clue::Clock if value.is_empty() => "dates alone".to_owned(),
+        Clue::Clock => format!("dates with {:?}", value.trim()),
+        Clue::Rows => match value.split_once("..") {
+            Some((first, "")) => format!("the rows from {first} on"),
+            Some((first, last)) => format!("rows {first} to {last}"),
+            None => value.to_owned(),
+        },
+    }
+}
+
+fn given_split(f: &mut fmt::Formatter<'_>, split: &Split<Vec<Layout>>) -> fmt::Result {
+    let by = match split.column() {
+        Some(name) => format!("by {name:?}"),
+        None => "by rows".to_owned(),
+    };
+    let layouts: Vec<String> = split.layouts().iter().map(Layout::to_string).collect();
+    write!(f, "You said which rows are written how, {by}: {}.", layouts.join(" and "))
+}
+
+fn answers_said(answers: &[Answer]) -> String {
+    answers.iter().map(answer_said).collect::<Vec<_>>().join(" and ")
+}
+
+/// What is known of one value: `"03/04/2024" is 2024-04-03`.
+fn answer_said(answer: &Answer) -> String {
+    format!("{:?} is {}", answer.value, answer.iso)
+}
+
+fn place_of_day(order: Alternative) -> &'static str {
+    match order {
+        Alternative::Dmy => "first",
+        Alternative::Mdy | Alternative::Ydm => "second",
+        Alternative::Ymd | Alternative::Ordinal => "last",
+        _ => "only",
+    }
+}
+
+fn place_of_year(order: Alternative) -> &'static str {
+    match order {
+        Alternative::Dmy | Alternative::Mdy => "last",
+        Alternative::Ymd | Alternative::Ydm | Alternative::Ordinal => "first",
+        _ => "only",
+    }
+}

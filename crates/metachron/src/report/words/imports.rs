@@ -1,0 +1,59 @@
+//! What an earlier import did, in sentences.
+
+use std::fmt;
+
+use metachron_core::text::{counted, grouped};
+use metachron_core::verdict::ImportFinding;
+
+use super::Words;
+use super::pieces::by_chance;
+
+impl fmt::Display for Words<'_, ImportFinding> {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self.0 {
+            ImportFinding::HalfSwapped { dates, late, texts, open, power } => {
+                let chance = by_chance(*power);
+                write!(
+                    f,
+                    "An earlier import seems to have exchanged day and month: {} of {} have a day above \
+                     12, and {} of {} in another form have none ({chance}).",
+                    grouped(*late),
+                    counted(*dates, "date"),
+                    grouped(*open),
+                    counted(*texts, "date"),
+                )
+            }
+            ImportFinding::Exchanged { rows } => write!(
+                f,
+                "Day and month of {} are exchanged back, because you say so; a day above 12 stays.",
+                counted(*rows, "date")
+            ),
+            ImportFinding::MonthYear { year, texts: texts @ 1.., .. } => write!(
+                f,
+                "An earlier import seems to have taken months with two-digit years (Apr-22) for days of \
+                 {year}: all dates lie in that year, and the {} that were left as text have a year that is \
+                 no day of theirs.",
+                counted(*texts as u64, "month")
+            ),
+            ImportFinding::MonthYear { year, first, last, .. } => write!(
+                f,
+                "An earlier import seems to have taken months with two-digit years (Apr-{last}) for days of \
+                 {year}: all dates lie in that year, their days run from {first} to {last}, and each is in \
+                 six months or more."
+            ),
+            ImportFinding::NothingToRepair => write!(
+                f,
+                "There is nothing to repair: such an import leaves dates beside text, and this column \
+                 has only one of them."
+            ),
+            ImportFinding::YearsFromDays { rows } => write!(
+                f,
+                "{}, because you say so.",
+                match rows {
+                    1 => "The day of 1 date is the year of a month".to_owned(),
+                    _ => format!("The days of {} dates are the years of months", grouped(*rows)),
+                }
+            ),
+        }
+    }
+}

@@ -1,0 +1,24 @@
+//! What was found, in sentences. The core and the tables give kinds and figures; how they are told, and which option
+//! would help, is known here alone.
+
+mod drift;
+mod findings;
+mod imports;
+mod languages;
+mod lengths;
+mod numbers;
+mod pieces;
+mod signals;
+mod unfit;
+mod unmade;
+mod zones;
+
+pub use pieces::{order_name, phrase};
+
+/// Something that can be told in words; displayed as a sentence.
+pub struct Words<'w, T>(&'w T);
+
+/// This in words.
+pub fn words<T>(of: &T) -> Words<'_, T> {
+    Words(of)
+}

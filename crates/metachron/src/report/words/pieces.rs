@@ -1,0 +1,75 @@
+//! Pieces of sentences that several subjects share.
+
+use std::borrow::Borrow;
+use std::fmt;
+
+use metachron_core::evidence::Witness;
+use metachron_core::order::{Alternative, Order};
+use metachron_core::text::grouped;
+
+/// What a way to take numbers is called in a sentence.
+pub fn phrase(alternative: impl Borrow<Alternative>) -> &'static str {
+    match alternative.borrow() {
+        Alternative::Dmy => "day first",
+        Alternative::Mdy => "month first",
+        Alternative::Ymd => "year first",
+        Alternative::Ydm => "year, day, month",
+        Alternative::Ordinal => "year and day of the year",
+        Alternative::Only => "as it stands",
+        Alternative::HoursMinutes => "hours and minutes",
+        Alternative::MinutesSeconds => "minutes and seconds",
+        Alternative::Minutes => "minutes",
+        Alternative::Months => "months",
+    }
+}
+
+/// Ends a sentence with the row that shows it.
+pub fn row(f: &mut fmt::Formatter<'_>, lowest: Option<&Witness>) -> fmt::Result {
+    match lowest {
+        Some(Witness { row, value, .. }) => {
+            write!(f, " (first in row {}: {value:?}).", grouped(*row))
+        }
+        None => write!(f, "."),
+    }
+}
+
+/// `a, b and c`; of many the first four.
+pub fn list<'t>(texts: impl Iterator<Item = &'t str>, last: &str, more: &str) -> String {
+    const LISTED: usize = 4;
+    let mut texts: Vec<String> = texts.map(str::to_owned).collect();
+    if texts.len() > LISTED + 1 {
+        let others = texts.len() - LISTED;
+        texts.truncate(LISTED);
+        texts.push(format!("{others} {more}"));
+    }
+    match texts.split_last() {
+        Some((only, [])) => only.clone(),
+        Some((end, rest)) => format!("{} {last} {end}", rest.join(", ")),
+        None => String::new(),
+    }
+}
+
+pub fn number_of_orders(orders: &[Alternative]) -> String {
+    match orders {
+        [one, other] => format!("both {} and {}", phrase(*one), phrase(*other)),
+        [rest @ .., last] => {
+            let rest: Vec<&str> = rest.iter().map(|order| phrase(*order)).collect();
+            format!("{} and {}", rest.join(", "), phrase(*last))
+        }
+        [] => "no order".to_owned(),
+    }
+}
+
+/// One in how many it happens by chance.
+pub fn by_chance(power: u32) -> String {
+    match power {
+        0..=2 => "which also happens by chance".to_owned(),
+        3..=9 => format!("by chance less than 1 in {}", grouped(10_u64.pow(power))),
+        _ => format!("by chance less than 1 in 10^{power}"),
+    }
+}
+
+/// The word for an order; other ways to take numbers have none.
+pub fn order_name(alternative: Alternative) -> String {
+    Order::try_from(alternative).map_or(String::new(), |order| order.to_string())
+}
