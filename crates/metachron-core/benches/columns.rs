@@ -8,7 +8,6 @@ mod timing;
 
 use std::hint::black_box;
 
-use metachron_core::apply::Memory;
 use metachron_core::evidence::{Neighbours, ObserveOptions, Observer};
 use metachron_core::infer::infer;
 use metachron_core::reading::{Order, Serials};
@@ -76,10 +75,10 @@ fn main() {
         let known = Asserted { order, century: true, ..nothing.clone() };
         let inference = infer(values.iter().map(String::as_str), &options, &known);
         let compiled = inference.compiled.unwrap();
-        let mut memory = Memory::default();
+        let mut scratch = compiled.scratch();
         let apply = best(|| {
             for (row, value) in (1..).zip(&values) {
-                black_box(compiled.apply(row, value.as_str(), &mut memory));
+                black_box(scratch.apply(row, value.as_str()));
             }
         });
         println!("{name:<14}{observe:>10.0}{among:>16.0}{apply:>10.0}{:>10.1}", among / apply);

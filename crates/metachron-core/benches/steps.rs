@@ -8,7 +8,7 @@ mod timing;
 
 use std::hint::black_box;
 
-use metachron_core::apply::{Memory, Outcome};
+use metachron_core::apply::Outcome;
 use metachron_core::evidence::ObserveOptions;
 use metachron_core::infer::infer;
 use metachron_core::steps::{Chain, Item, Notes, Setting, Type};
@@ -62,17 +62,17 @@ fn main() {
         let inference =
             infer(values.iter().map(String::as_str), &ObserveOptions::default(), &known);
         let compiled = inference.compiled.unwrap();
-        let mut memory = Memory::default();
+        let mut scratch = compiled.scratch();
         let mut items = Vec::new();
         for (row, value) in (1..).zip(&values) {
-            let Outcome::Read(fit) = compiled.apply(row, value.as_str(), &mut memory) else {
+            let Outcome::Read(fit) = scratch.apply(row, value.as_str()) else {
                 unreachable!("every value is read")
             };
             items.push(Item::Moment(fit.moment));
         }
         let read = best(|| {
             for (row, value) in (1..).zip(&values) {
-                black_box(compiled.apply(row, value.as_str(), &mut memory));
+                black_box(scratch.apply(row, value.as_str()));
             }
         });
         for steps in chains {

@@ -1,4 +1,11 @@
-//! The heart: observe → merge → judge → compile.
+//! The heart: observe, join, judge, look again, compile.
+//!
+//! ```text
+//! values -> observe -> join -> second look? -> judge -> compile
+//! ```
+//!
+//! [`infer`] does it for values at hand. [`look`] does it for the columns of a table, however its rows are gone
+//! through; nobody else goes these steps.
 //!
 //! ```
 //! use metachron_core::evidence::ObserveOptions;
@@ -10,17 +17,19 @@
 //! let inference = infer(values, &ObserveOptions::default(), &asserted);
 //! assert_eq!(inference.judgement.verdict, Verdict::Decided);
 //!
-//! let mut memory = Default::default();
-//! let outcome = inference.compiled.unwrap().apply(4, "2/4/2024", &mut memory);
+//! let outcome = inference.compiled.unwrap().apply(4, "2/4/2024");
 //! assert!(format!("{outcome:?}").contains("2024-04-02"));
 //! ```
+
+use std::convert::Infallible;
 
 use crate::apply::Compiled;
 use crate::calendar::Calendar;
 use crate::evidence::{Evidence, ObserveOptions, Observer};
 use crate::layout::Layout;
 use crate::lexicon::{Languages, Lexicon, Locale};
-use crate::reading::{Clocks, Order, RowYear, Split, Terms, Written, Years};
+use crate::order::Order;
+use crate::reading::{Clocks, RowYear, Split, Terms, Written, Years};
 use crate::text::normalise;
 use crate::verdict::{
     Answer, Asserted, Finding, Judgement, Verdict, are_lengths, counted_by_answers, judge,
@@ -36,38 +45,91 @@ pub struct Inference {
     pub compiled: Option<Compiled>,
 }
 
+/// A column that has been looked at.
+#[derive(Debug, Clone)]
+pub struct Looked {
+    /// What was seen.
+    pub evidence: Evidence,
+    /// How it was looked at.
+    pub options: ObserveOptions,
+    /// What was seen first, where it was looked at twice: only what was seen with the same options adds up.
+    pub first_look: Option<Box<(Evidence, ObserveOptions)>>,
+    /// What it amounts to.
+    pub inference: Inference,
+}
+
 /// Looks at all values of a column and concludes.
-///
-/// The evidence of a large table is gathered by one [`Observer`] a part and column, merged, and
-/// given to [`conclude`]; this does the same for values at hand.
 pub fn infer<'v>(
     values: impl IntoIterator<Item = &'v str>,
     options: &ObserveOptions,
     asserted: &Asserted,
 ) -> Inference {
     let values: Vec<&str> = values.into_iter().collect();
-    let observe = |options: &ObserveOptions| {
-        let mut observer = Observer::new(options.clone(), 0);
-        for (row, value) in (1..).zip(&values) {
-            observer.observe(row, *value);
-        }
-        observer.finish()
+    let answers = asserted.answers.iter().map(|answer| answer.value.as_str());
+    let column = (options.clone().marking(answers), asserted.clone());
+    let pass = |columns: &[(usize, ObserveOptions)]| -> Result<Vec<Evidence>, Infallible> {
+        let observed = |(_, options): &(usize, ObserveOptions)| {
+            let mut observer = Observer::new(options.clone(), 0);
+            for (row, value) in (1..).zip(&values) {
+                observer.observe(row, *value);
+            }
+            observer.finish()
+        };
+        Ok(columns.iter().map(observed).collect())
     };
-    let options =
-        &options.clone().marking(asserted.answers.iter().map(|answer| answer.value.as_str()));
-    let evidence = observe(options);
-    match closer(&evidence, options, asserted) {
-        Some(closer) => conclude(&observe(&closer), &closer, asserted),
-        None => conclude(&evidence, options, asserted),
+    match look(std::slice::from_ref(&column), pass) {
+        Ok(mut looked) if !looked.is_empty() => looked.remove(0).inference,
+        // A pass over values at hand gives evidence for each column.
+        Ok(_) => conclude(&Evidence::empty(options), options, asserted),
+        Err(never) => match never {},
     }
 }
 
-/// The lens for a second look, where the first has shown that all names are of one language: some
-/// of them may be other months in others, and weekdays may have been taken for just some words.
+/// Looks at columns, and again at those of which the first look shows what a second needs; then concludes.
 ///
-/// So it is where values have no year: that of the first row is said, and the sequence of the first
-/// look has shown where it turns; and where clock forms go on beyond a day.
-pub fn closer(
+/// `pass` goes through all rows and gives the evidence of the columns that it is asked for, by their places and in the
+/// order in which they are asked for.
+///
+/// # Errors
+/// What stops a pass.
+pub fn look<E>(
+    columns: &[(ObserveOptions, Asserted)],
+    mut pass: impl FnMut(&[(usize, ObserveOptions)]) -> Result<Vec<Evidence>, E>,
+) -> Result<Vec<Looked>, E> {
+    let options = columns.iter().map(|(options, _)| options.clone());
+    let first: Vec<(usize, ObserveOptions)> = options.enumerate().collect();
+    let evidence = pass(&first)?;
+    let mut looks: Vec<(Evidence, ObserveOptions)> =
+        evidence.into_iter().zip(first.into_iter().map(|(_, options)| options)).collect();
+    let second: Vec<(usize, ObserveOptions)> = looks
+        .iter()
+        .zip(columns)
+        .enumerate()
+        .filter_map(|(at, ((evidence, options), (_, asserted)))| {
+            Some((at, second_look(evidence, options, asserted)?))
+        })
+        .collect();
+    let mut firsts: Vec<Option<Box<(Evidence, ObserveOptions)>>> = vec![None; looks.len()];
+    if !second.is_empty() {
+        for (evidence, (at, options)) in pass(&second)?.into_iter().zip(second) {
+            let first = std::mem::replace(&mut looks[at], (evidence, options));
+            firsts[at] = Some(Box::new(first));
+        }
+    }
+    let all = looks.into_iter().zip(firsts).zip(columns);
+    Ok(all
+        .map(|(((evidence, options), first_look), (_, asserted))| {
+            let inference = conclude(&evidence, &options, asserted);
+            Looked { evidence, options, first_look, inference }
+        })
+        .collect())
+}
+
+/// How to look a second time, where the first look has shown what that needs: that all names are of one language, so
+/// that weekdays are not taken for just some words; where values have no year and that of the first row is said, at
+/// which rows it turns; that clock forms go on beyond a day; a usual calendar; what numbers count; what only some rows
+/// are written like.
+pub fn second_look(
     evidence: &Evidence,
     options: &ObserveOptions,
     asserted: &Asserted,

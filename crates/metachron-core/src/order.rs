@@ -86,6 +86,27 @@ impl Alternative {
         Alternative::Months,
     ];
 
+    /// The word for it in files.
+    ///
+    /// ```
+    /// use metachron_core::order::Alternative;
+    /// assert_eq!(Alternative::HoursMinutes.name(), "hours-minutes");
+    /// ```
+    pub fn name(self) -> &'static str {
+        match self {
+            Alternative::Dmy => "dmy",
+            Alternative::Mdy => "mdy",
+            Alternative::Ymd => "ymd",
+            Alternative::Ydm => "ydm",
+            Alternative::Ordinal => "ordinal",
+            Alternative::Only => "only",
+            Alternative::HoursMinutes => "hours-minutes",
+            Alternative::MinutesSeconds => "minutes-seconds",
+            Alternative::Minutes => "minutes",
+            Alternative::Months => "months",
+        }
+    }
+
     /// Whether it is what the numbers of a length of time are.
     pub fn is_of_length(self) -> bool {
         use Alternative::{HoursMinutes, Minutes, MinutesSeconds, Months};

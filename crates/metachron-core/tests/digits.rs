@@ -109,8 +109,7 @@ fn times_alone_are_times() {
         assert_eq!(inference.judgement.kind, Some(Kind::Time));
         let compiled = inference.compiled.unwrap();
         assert_eq!(compiled.reading().layouts[0].to_string(), layout);
-        let Outcome::Read(fit) = compiled.apply(1, values[0].as_str(), &mut Default::default())
-        else {
+        let Outcome::Read(fit) = compiled.apply(1, values[0].as_str()) else {
             panic!("{values:?}")
         };
         assert_eq!(fit.moment.to_string(), first);
@@ -173,7 +172,7 @@ proptest! {
             // Two digits of a year may belong to another century: that is asked elsewhere.
             prop_assume!(form != 5);
             for (day, value) in days.iter().zip(&values) {
-                match compiled.apply(1, value.as_str(), &mut Default::default()) {
+                match compiled.apply(1, value.as_str()) {
                     Outcome::Read(fit) => prop_assert_eq!(fit.moment, Moment::Date(*day)),
                     other => prop_assert!(false, "{} {:?}", value, other),
                 }
@@ -199,9 +198,7 @@ fn less_than_a_day_stays_what_it_is() {
         (["2024-W05", "2024-W06", "2020-W53"], Kind::Week, "2024-W05"),
     ] {
         let compiled = check(&values, Verdict::Decided, kind).compiled.unwrap();
-        let Outcome::Read(fit) = compiled.apply(1, values[0], &mut Default::default()) else {
-            panic!("{values:?}")
-        };
+        let Outcome::Read(fit) = compiled.apply(1, values[0]) else { panic!("{values:?}") };
         assert_eq!(fit.moment.to_string(), first);
     }
     // A day without a year is written like this too.

@@ -203,9 +203,8 @@ fn a_column_of_names_shows_its_language() {
                 open += 1;
                 continue;
             };
-            let mut memory = Default::default();
             for (day, value) in days.iter().zip(&values) {
-                let outcome = compiled.apply(1, value.as_str(), &mut memory);
+                let outcome = compiled.apply(1, value.as_str());
                 match outcome {
                     metachron_core::apply::Outcome::Read(fit) => {
                         assert_eq!(fit.moment, Moment::Date(*day), "{locale} {value:?}");
@@ -240,8 +239,7 @@ fn names_that_differ_are_a_question() {
     assert_eq!(inference.judgement.verdict, Verdict::Decided, "{:?}", inference.judgement.findings);
     let reading = inference.judgement.reading.unwrap();
     assert_eq!(reading.terms.written_in().map(Locale::tag), Some("pl"));
-    let mut memory = Default::default();
-    let outcome = inference.compiled.unwrap().apply(1, values[0], &mut memory);
+    let outcome = inference.compiled.unwrap().apply(1, values[0]);
     assert!(format!("{outcome:?}").contains("2023-11-03"), "{outcome:?}");
 }
 
@@ -264,8 +262,7 @@ fn a_locale_is_a_claim_that_evidence_can_contradict() {
     };
     let inference = infer(["03/04/2024", "05/06/2024"], &options, &known);
     assert_eq!(inference.judgement.verdict, Verdict::Decided);
-    let mut memory = Default::default();
-    let outcome = inference.compiled.unwrap().apply(1, "03/04/2024", &mut memory);
+    let outcome = inference.compiled.unwrap().apply(1, "03/04/2024");
     assert!(format!("{outcome:?}").contains("2024-04-03"));
 
     let inference = infer(["03/04/2024", "05/06/2024", "12/31/2024"], &options, &known);

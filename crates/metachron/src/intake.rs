@@ -62,17 +62,18 @@ impl Intake {
         digest.map_err(|error| Failure::reading(&self.path, &error))
     }
 
-    /// Goes through the first rows; true if there are more.
-    pub fn each_first_row(
+    /// Goes through the rows, the first of which is 1: all of them, or only so many. Gives what was met, and whether
+    /// there are more.
+    pub fn each_row(
         &self,
-        rows: Option<u64>,
+        first: Option<u64>,
         mut take: impl FnMut(u64, &Row<'_>) -> Result<(), Failure>,
     ) -> Result<(Lines, bool), Failure> {
         enum Stop {
             Enough,
             Failed(Failure),
         }
-        let Some(most) = rows else { return Ok((self.each_row(take)?, false)) };
+        let most = first.unwrap_or(u64::MAX);
         let failed = |error: TableError| Stop::Failed(Failure::reading(&self.path, &error));
         let read = self.table.each_row(failed, |number, row| {
             if number > most {
@@ -85,13 +86,5 @@ impl Intake {
             Err(Stop::Enough) => Ok((Lines { rows: most, ..Lines::default() }, true)),
             Err(Stop::Failed(failure)) => Err(failure),
         }
-    }
-
-    /// Goes through the rows; the first is 1.
-    pub fn each_row(
-        &self,
-        take: impl FnMut(u64, &Row<'_>) -> Result<(), Failure>,
-    ) -> Result<Lines, Failure> {
-        self.table.each_row(|error: TableError| Failure::reading(&self.path, &error), take)
     }
 }

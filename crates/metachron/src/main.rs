@@ -1,24 +1,24 @@
 //! Metachron: turns messy imported dates and times into clean typed timestamps.
 //!
-//! [`args`] is what was typed, [`config`] what it means; [`commands`] does the work on a
-//! [`intake::Intake`], and [`report`] says what came of it.
+//! [`args`] is what was typed, [`choices`] what it means for every column. [`survey`] looks at a table and judges its
+//! columns, [`conversion`] adds typed ones, [`report`] says what came of it in [`words`]; [`commands`] is what calls
+//! them, one file each.
 
 mod ambient;
 mod args;
+mod choices;
 mod commands;
-mod config;
-mod decisions;
+mod conversion;
 mod demo;
-mod evidence_file;
 mod exit;
 mod intake;
 mod interrupt;
 mod message;
+mod pass;
 mod progress;
-mod readings_file;
 mod report;
-mod said;
-mod zoning;
+mod survey;
+mod words;
 
 use std::process::ExitCode;
 

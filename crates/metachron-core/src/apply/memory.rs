@@ -12,10 +12,9 @@ const LONGEST: usize = 39;
 /// Different zones that are remembered.
 const CLOCKS: usize = 4_096;
 
-/// What one thread remembers while it applies one compiled reading; belongs to the caller, so
-/// that a compiled reading can be shared.
+/// What one worker remembers while it applies one compiled reading.
 #[derive(Debug)]
-pub struct Memory {
+pub(super) struct Memory {
     buffer: String,
     slots: Vec<Slot>,
     /// Where clocks stood, by what the rows say of it.
@@ -40,6 +39,11 @@ impl Default for Memory {
 }
 
 impl Memory {
+    /// One that remembers nothing.
+    pub(super) fn none() -> Memory {
+        Memory { buffer: String::new(), slots: Vec::new(), clocks: BTreeMap::new() }
+    }
+
     pub(super) fn buffer(&mut self) -> &mut String {
         &mut self.buffer
     }

@@ -1,6 +1,6 @@
 //! Forms with less than a day's precision: months, quarters, weeks.
 
-use super::{Family, Style};
+use super::{Family, Style, whatever_names};
 use crate::layout::{Layout, escape};
 use crate::lexicon::{Length, Piece, PieceKind, Senses};
 
@@ -10,7 +10,7 @@ pub(super) fn coarse(pieces: &[Piece<'_>], name_length: Option<Length>) -> Optio
         .or_else(|| quarter_or_week(pieces).map(|layout| (false, layout)))?;
     let layout = Layout::parse(&text).ok()?;
     let style = if open { Style::CoarseOpen } else { Style::Coarse };
-    Some(Family::one(style, text, layout))
+    Some(Family::one(style, whatever_names(&text), layout))
 }
 
 /// `2024-03`, `03/2024`, `April 2022`, `2024 mars`, `Apr-22`; whether the digits may be a day.

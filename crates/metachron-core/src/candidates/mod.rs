@@ -313,8 +313,14 @@ fn of_locale(value: &str, terms: Terms) -> Option<Family> {
     let layout = texts.filter_map(|text| Layout::parse(&text).ok()).find(fits)?;
     let alternative = layout.order()?.into();
     let named = layout.has(Field::MonthName) || layout.has(Field::MonthShort);
-    let separators = format!("‹as {locale} writes it›{layout}");
+    let written = whatever_names(&layout.to_string());
+    let separators = format!("‹as {locale} writes it›{written}");
     Some(Family::new(Style::Parted, separators, !named, vec![Candidate { alternative, layout }]))
+}
+
+/// A layout as the key of a form: full names and short ones stand in the same form, whichever comes first.
+fn whatever_names(layout: &str) -> String {
+    layout.replace("{month:name}", "{month:short}").replace("{weekday}", "{weekday:short}")
 }
 
 /// The kind that a value would have in a form of its own, if it can be read at all.

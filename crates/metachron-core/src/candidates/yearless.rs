@@ -1,7 +1,7 @@
 //! Dates without a year: `5. März`, `Mar  5 10:11:12`, `123:14:05:09.250`.
 
 use super::cursor::{Cursor, DatePart, Ends};
-use super::{Family, Style};
+use super::{Family, Style, whatever_names};
 use crate::layout::{Layout, escape};
 use crate::lexicon::{Length, Piece, PieceKind};
 use crate::zone::Zones;
@@ -14,7 +14,7 @@ pub(super) fn yearless(
 ) -> Option<Family> {
     let text = named(pieces, name_length, zones).or_else(|| day_of_year(pieces))?;
     let layout = Layout::parse_yearless(&text).ok()?;
-    Some(Family::one(Style::Yearless, text, layout))
+    Some(Family::one(Style::Yearless, whatever_names(&text), layout))
 }
 
 /// `Saturday, 3 May`, `May 3rd`, `3 de maio, 14:05`.

@@ -49,15 +49,15 @@ impl Beside {
 /// What a neighbour shows: of each of its values the rows by form; none if it has too many values.
 pub type Clue = Option<BTreeMap<String, BTreeMap<Form, Beside>>>;
 
-/// Rows of a part of a table from the first to the last vote for some orders, without a vote
-/// against all of them in between.
+/// Rows of a table from the first to the last of votes that follow each other, each of which some alternative has
+/// in common with the one before.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Run {
     /// The row of the first vote.
     pub first: u64,
     /// The row of the last one.
     pub last: u64,
-    /// The ways that fit all of them.
+    /// The alternatives that fit all of them; none where they contradict each other.
     pub alternatives: Vec<Alternative>,
     /// Votes.
     pub votes: u64,
@@ -74,12 +74,107 @@ pub struct Runs {
     pub runs: Option<Vec<Run>>,
     /// Rows whose text stands behind that of the one before, and rows whose text stands before it.
     pub steps: (u64, u64),
-    last: String,
+    /// The text of the first row and of the last.
+    ends: Option<(String, String)>,
+    /// What the first vote fits, and what the last one does.
+    votes: Option<(Vec<Alternative>, Vec<Alternative>)>,
+    /// Rows before the first vote that alternatives take for different moments.
+    open_before: u64,
+    /// The different dates before the first vote.
+    dates_before: DistinctDates,
 }
 
 impl Runs {
     fn new() -> Runs {
-        Runs { runs: Some(Vec::new()), steps: (0, 0), last: String::new() }
+        Runs {
+            runs: Some(Vec::new()),
+            steps: (0, 0),
+            ends: None,
+            votes: None,
+            open_before: 0,
+            dates_before: DistinctDates::up_to(DATES_IN_RUN),
+        }
+    }
+
+    /// Adds a vote, which fits these alternatives.
+    fn vote(&mut self, row: u64, fitting: Vec<Alternative>) {
+        let Some(runs) = &mut self.runs else { return };
+        let goes_on = |last: &[Alternative]| last.iter().any(|own| fitting.contains(own));
+        match (runs.last_mut(), &mut self.votes) {
+            (Some(run), Some((_, last))) if goes_on(last) => {
+                (run.last, run.open_behind) = (row, 0);
+                run.alternatives.retain(|own| fitting.contains(own));
+                run.votes += 1;
+                *last = fitting;
+            }
+            (_, votes) => {
+                let dates = DistinctDates::up_to(DATES_IN_RUN);
+                let (first, last, alternatives) = (row, row, fitting.clone());
+                runs.push(Run { first, last, alternatives, votes: 1, dates, open_behind: 0 });
+                match votes {
+                    Some((_, last)) => *last = fitting,
+                    None => *votes = Some((fitting.clone(), fitting)),
+                }
+            }
+        }
+        self.give_up_if_many();
+    }
+
+    fn give_up_if_many(&mut self) {
+        if self.runs.as_ref().is_some_and(|runs| runs.len() > MOST_RUNS) {
+            (self.runs, self.votes) = (None, None);
+        }
+    }
+
+    /// The runs of these rows and of the next ones, which stand so many rows further down.
+    fn join(&mut self, next: Runs, rows: u64) {
+        let mut others = next.runs;
+        for run in others.iter_mut().flatten() {
+            (run.first, run.last) = (run.first + rows, run.last + rows);
+        }
+        match self.runs.as_mut().map(|runs| runs.last_mut()) {
+            // Rows before the next vote stand behind the last one here.
+            Some(Some(run)) => {
+                run.open_behind += next.open_before;
+                run.dates.merge(next.dates_before);
+            }
+            Some(None) => {
+                self.open_before += next.open_before;
+                self.dates_before.merge(next.dates_before);
+            }
+            None => {}
+        }
+        match (&mut self.runs, others) {
+            (Some(runs), Some(mut others)) => {
+                let goes_on = match (&self.votes, &next.votes) {
+                    (Some((_, last)), Some((first, _))) => {
+                        last.iter().any(|own| first.contains(own))
+                    }
+                    _ => false,
+                };
+                if let Some(run) = runs.last_mut().filter(|_| goes_on) {
+                    let first = others.remove(0);
+                    run.alternatives.retain(|own| first.alternatives.contains(own));
+                    (run.last, run.open_behind) = (first.last, first.open_behind);
+                    run.votes += first.votes;
+                    run.dates.merge(first.dates);
+                }
+                runs.extend(others);
+                self.votes = match (self.votes.take(), next.votes) {
+                    (Some((first, _)), Some((_, last))) => Some((first, last)),
+                    (own, next) => own.or(next),
+                };
+            }
+            (own, _) => (*own, self.votes) = (None, None),
+        }
+        self.give_up_if_many();
+        if let Some((first, last)) = next.ends {
+            self.step(&first);
+            if let Some((_, own)) = &mut self.ends {
+                *own = last;
+            }
+        }
+        self.steps = (self.steps.0 + next.steps.0, self.steps.1 + next.steps.1);
     }
 
     /// Whether the rows are sorted by their text: then each first part has its own block.
@@ -90,14 +185,17 @@ impl Runs {
     }
 
     fn step(&mut self, value: &str) {
-        match value.cmp(&self.last) {
-            _ if self.last.is_empty() => {}
+        let Some((_, last)) = &mut self.ends else {
+            self.ends = Some((value.to_owned(), value.to_owned()));
+            return;
+        };
+        match value.cmp(last.as_str()) {
             Ordering::Greater => self.steps.0 += 1,
             Ordering::Less => self.steps.1 += 1,
             Ordering::Equal => return,
         }
-        self.last.clear();
-        self.last.push_str(value);
+        last.clear();
+        last.push_str(value);
     }
 }
 
@@ -172,6 +270,21 @@ impl Clues {
         };
         let steps = self.steps.into_iter().map(|(key, parts)| (key, later(parts)));
         Clues { runs: runs.collect(), steps: steps.collect(), ..self }
+    }
+
+    /// The clues of these rows and of the next ones, which stand so many rows further down.
+    pub(super) fn join(&mut self, mut next: Clues, rows: u64) {
+        for (key, runs) in std::mem::take(&mut next.runs) {
+            self.runs.entry(key).or_insert_with(Runs::new).join(runs, rows);
+        }
+        for (key, parts) in std::mem::take(&mut next.steps) {
+            let own = self.steps.entry(key).or_default();
+            for (part, steps) in parts {
+                let joined = own.get(&part).map_or(steps, |own| own.and(&steps));
+                own.insert(part, joined);
+            }
+        }
+        self.merge(next);
     }
 
     pub(super) fn merge(&mut self, other: Clues) {
@@ -349,35 +462,24 @@ impl ClueGatherer {
 
     fn run(&mut self, form: usize, row: u64, fits: Fits, written: Option<Written>) {
         let possible = &self.forms[form].alternatives;
-        let fitting = || possible.iter().copied().filter(|order| fits.fits(*order));
-        let is_vote = fits.fits_any() && fitting().count() < possible.len();
-        let Some(runs) = &mut self.runs[form].runs else { return };
+        let fitting: Vec<Alternative> =
+            possible.iter().copied().filter(|alternative| fits.fits(*alternative)).collect();
+        let is_vote = !fitting.is_empty() && fitting.len() < possible.len();
+        let is_open = !is_vote && fits.differ(possible);
+        let runs = &mut self.runs[form];
         if is_vote {
-            let left: Vec<Alternative> = match runs.last() {
-                Some(run) => fitting().filter(|order| run.alternatives.contains(order)).collect(),
-                None => Vec::new(),
-            };
-            match runs.last_mut().filter(|_| !left.is_empty()) {
-                Some(run) => {
-                    (run.last, run.alternatives, run.open_behind) = (row, left, 0);
-                    run.votes += 1;
-                }
-                None => {
-                    let dates = DistinctDates::up_to(DATES_IN_RUN);
-                    let alternatives = fitting().collect();
-                    let (first, last) = (row, row);
-                    runs.push(Run { first, last, alternatives, votes: 1, dates, open_behind: 0 });
-                }
-            }
+            runs.vote(row, fitting);
         }
-        if let Some(run) = runs.last_mut() {
-            run.open_behind += u64::from(!is_vote && fits.differ(possible));
-            if let Some(written) = written {
-                run.dates.insert(written, fits);
-            }
-        }
-        if runs.len() > MOST_RUNS {
-            self.runs[form].runs = None;
+        let (open, dates) = match &mut runs.runs {
+            None => return,
+            Some(all) => match all.last_mut() {
+                Some(run) => (&mut run.open_behind, &mut run.dates),
+                None => (&mut runs.open_before, &mut runs.dates_before),
+            },
+        };
+        *open += u64::from(is_open);
+        if let Some(written) = written {
+            dates.insert(written, fits);
         }
     }
 

@@ -1,6 +1,6 @@
 //! Which orders are possible for a value, which of them fit, and which agree.
 
-use serde::{Deserialize, Serialize};
+use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
 use crate::order::Alternative;
 
@@ -14,10 +14,43 @@ use crate::order::Alternative;
 /// assert!(fits.possible(Dmy) && !fits.possible(Ymd));
 /// assert!(fits.differ(&[Dmy, Mdy]));
 /// ```
-#[derive(
-    Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, Serialize, Deserialize,
-)]
+///
+/// Saved as the names of the possible alternatives, each with its result or `-`: `dmy=0 mdy=-`.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default)]
 pub struct Fits(u32);
+
+impl Serialize for Fits {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        let possible = Alternative::EVERY.iter().filter(|alternative| self.possible(**alternative));
+        let said: Vec<String> = possible
+            .map(|alternative| match self.code(*alternative) - NOT_FITTING {
+                0 => format!("{}=-", alternative.name()),
+                result => format!("{}={}", alternative.name(), result - 1),
+            })
+            .collect();
+        serializer.serialize_str(&said.join(" "))
+    }
+}
+
+impl<'de> Deserialize<'de> for Fits {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Fits, D::Error> {
+        let text = String::deserialize(deserializer)?;
+        let wrong = || serde::de::Error::custom(format!("{text:?} is not what values fit"));
+        let mut fits = Fits::default();
+        for said in text.split_whitespace() {
+            let (name, result) = said.split_once('=').ok_or_else(wrong)?;
+            let all = Alternative::EVERY.iter();
+            let own = all.copied().find(|own| own.name() == name).ok_or_else(wrong)?;
+            let result = match result {
+                "-" => None,
+                // No form has more results than alternatives, and none has more than six.
+                number => Some(number.parse().ok().filter(|own| *own < 6).ok_or_else(wrong)?),
+            };
+            fits = fits.with(own, result);
+        }
+        Ok(fits)
+    }
+}
 
 const NOT_FITTING: u32 = 1;
 /// The bits of an order: no form has more than six orders, and so many results.

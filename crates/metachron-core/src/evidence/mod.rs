@@ -1,7 +1,7 @@
 //! What the values of a column say for and against each candidate.
 //!
-//! Evidence is a sum. Parts of a column are observed apart and merged, in any order and any
-//! grouping, and the same parts give equal evidence. It holds no rows, and its size has a bound.
+//! Evidence is a sum. The rows of a table may be observed in several runs, which are joined in their order; several
+//! tables are merged, in any order. It holds no rows, and its size has a bound.
 
 mod clues;
 mod dates;
@@ -10,6 +10,7 @@ mod given;
 mod known;
 mod neighbours;
 mod numbers;
+mod options;
 mod observer;
 mod sequence;
 mod zones;
@@ -23,12 +24,9 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
 use crate::candidates::Form;
-use crate::layout::Layout;
-use crate::lexicon::{Languages, Locale};
+use crate::lexicon::Languages;
 use crate::moment::{Kind, Moment};
-use crate::order::{Alternative, Order};
-use crate::reading::{Serials, Split, Terms, Years};
-use crate::text::{Missing, normalise};
+use crate::order::Alternative;
 
 pub use clues::{Beside, Clue, Clues, Pair, Run, Runs, Steps};
 pub use dates::DistinctDates;
@@ -38,72 +36,10 @@ pub(crate) use known::around_date;
 pub use neighbours::{Days, Neighbours};
 pub use numbers::Numbers;
 pub use observer::Observer;
+pub use options::ObserveOptions;
 pub use sequence::Sequence;
 pub use shapes::{ShapeTally, Shapes};
 pub use zones::{Abbreviated, Back, ZoneEvidence};
-
-/// What shapes the evidence of a column, beyond its values.
-#[derive(Debug, Clone)]
-pub struct ObserveOptions {
-    /// What the values leave open, as far as it is said.
-    pub terms: Terms,
-    /// The texts that stand for nothing.
-    pub missing: Missing,
-    /// An order that is asked for, though no region writes it.
-    pub asked: Option<Order>,
-    /// Layouts that the analyst gave; they are tried beside the candidates.
-    pub layouts: Vec<Layout>,
-    /// Which of them are those of which rows, where rows differ.
-    pub split: Option<Split<Vec<Layout>>>,
-    /// What numbers count, if that is said.
-    pub serials: Option<Serials>,
-    /// The years of values that have none, once they are known.
-    pub years: Option<Years>,
-    /// Values whose first row is to be noted.
-    pub marked: Vec<String>,
-}
-
-impl Default for ObserveOptions {
-    fn default() -> ObserveOptions {
-        ObserveOptions {
-            terms: Terms::default(),
-            missing: Missing::usual(),
-            asked: None,
-            layouts: Vec::new(),
-            split: None,
-            serials: None,
-            years: None,
-            marked: Vec::new(),
-        }
-    }
-}
-
-impl ObserveOptions {
-    /// The same, and the first rows of these values are noted.
-    #[must_use]
-    pub fn marking<'v>(self, values: impl IntoIterator<Item = &'v str>) -> ObserveOptions {
-        let mut buffer = String::new();
-        let plain = values.into_iter().map(|value| normalise(value, &mut buffer).to_owned());
-        ObserveOptions { marked: plain.collect(), ..self }
-    }
-
-    /// A text that differs where lenses differ.
-    fn digest(&self) -> String {
-        let ObserveOptions { terms, missing, asked, layouts, split, serials, years, marked } = self;
-        let Terms { lexicon, century, today, year, reform, zones, changes, clocks, unit } = terms;
-        // A standard counts two-digit years from the year of today.
-        let today = today.map(|today| today.year());
-        let kept = missing.keeps_placeholders();
-        let missing: Vec<&str> = missing.texts().collect();
-        let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
-        format!(
-            "{:?} {:?} {missing:?} {kept} {} {today:?} {year:?} {reform:?} {asked:?} {layouts:?} {split:?} {serials:?} {years:?} {marked:?} {zones:?} {changes:?} {clocks:?} {unit:?}",
-            lexicon.locale().map(Locale::tag),
-            lexicon.calendar(),
-            century.from
-        )
-    }
-}
 
 /// A row that shows something.
 #[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
@@ -202,6 +138,7 @@ impl TypedTally {
 /// All that is known of a column.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Evidence {
+    /// What shaped it, as text: only what was gathered with the same options adds up.
     options: String,
     /// All rows.
     pub rows: u64,
@@ -289,22 +226,57 @@ impl Evidence {
     /// The same evidence as that of later parts of a table: parts are numbered that much higher.
     #[must_use]
     pub fn of_later_parts(mut self, by: u32) -> Evidence {
-        let later = |witness: &mut Witness| witness.part += by;
-        self.shapes.each_lowest(later);
-        for tally in self.groups.values_mut().flat_map(|group| group.tallies.values_mut()) {
-            later(&mut tally.lowest);
-        }
-        self.names.values_mut().for_each(later);
-        self.zones.each_lowest(later);
-        self.marks.values_mut().for_each(later);
-        self.spikes.values_mut().for_each(|(_, lowest)| later(lowest));
-        let Given { contested_lowest, unfit_lowest, of_other_lowest, .. } = &mut self.given;
-        let given = [contested_lowest, unfit_lowest, of_other_lowest];
-        given.into_iter().chain([&mut self.foreign.1]).flatten().for_each(later);
+        self.each_witness(|witness| witness.part += by);
         self.clues = self.clues.of_later_parts(by);
         let sequences = self.sequences.into_iter().map(|(part, sequence)| (part + by, sequence));
         self.sequences = sequences.collect();
         self
+    }
+
+    fn each_witness(&mut self, change: impl Fn(&mut Witness)) {
+        self.shapes.each_lowest(&change);
+        for tally in self.groups.values_mut().flat_map(|group| group.tallies.values_mut()) {
+            change(&mut tally.lowest);
+        }
+        self.names.values_mut().for_each(&change);
+        self.zones.each_lowest(&change);
+        self.marks.values_mut().for_each(&change);
+        self.spikes.values_mut().for_each(|(_, lowest)| change(lowest));
+        let Given { contested_lowest, unfit_lowest, of_other_lowest, .. } = &mut self.given;
+        let given = [contested_lowest, unfit_lowest, of_other_lowest];
+        given.into_iter().chain([&mut self.foreign.1]).flatten().for_each(&change);
+    }
+
+    /// The evidence of these rows and of the next ones of the same table: it equals that of all of them looked at in
+    /// one go, in every field.
+    ///
+    /// ```
+    /// use metachron_core::evidence::{ObserveOptions, Observer};
+    /// let seen = |values: &[&str]| {
+    ///     let mut observer = Observer::new(ObserveOptions::default(), 0);
+    ///     (1..).zip(values).for_each(|(row, value)| {
+    ///         observer.observe(row, *value);
+    ///     });
+    ///     observer.finish()
+    /// };
+    /// let whole = seen(&["13/04/2024", "04/05/2024", "04/14/2024"]);
+    /// let joined = seen(&["13/04/2024"]).join(seen(&["04/05/2024", "04/14/2024"])).unwrap();
+    /// assert_eq!(joined, whole);
+    /// ```
+    ///
+    /// # Errors
+    /// If the two were gathered with different options.
+    pub fn join(mut self, mut next: Evidence) -> Result<Evidence, DifferentOptions> {
+        let rows = self.rows;
+        next.each_witness(|witness| witness.row += rows);
+        self.clues.join(std::mem::take(&mut next.clues), rows);
+        self.zones.join(std::mem::take(&mut next.zones));
+        for (part, sequence) in std::mem::take(&mut next.sequences) {
+            self.sequences.entry(part).or_default().join(sequence, rows);
+        }
+        // Everything else is a sum, whatever the order of its parts.
+        let zones = std::mem::take(&mut self.zones);
+        Ok(Evidence { zones, ..self.merge(next)? })
     }
 
     /// What the names of months and weekdays say of their language.

@@ -56,7 +56,9 @@ impl Observer {
         Observer { options, part, evidence, known, groups, given, split, clues, shape, buffer }
     }
 
-    /// Looks at the value of a row; the first row of a part is 1.
+    /// Looks at the value of the next row, which has this number in its table; the first is 1.
+    ///
+    /// Evidence counts the rows that this observer has seen, so that runs of rows can be joined.
     pub fn observe<'v>(&mut self, row: u64, value: impl Into<Value<'v>>) {
         self.observe_among(row.into(), value, &Neighbours::default());
     }
@@ -79,7 +81,7 @@ impl Observer {
                 days = moment.date().map(Days::only);
                 if let Some(day) = moment.date().filter(is_stand_in) {
                     let value = moment.to_string();
-                    let lowest = || Witness { part: self.part, row: place.row, value };
+                    let lowest = || Witness { part: self.part, row: self.evidence.rows, value };
                     self.evidence.spikes.entry(day).or_insert_with(|| (0, lowest())).0 += 1;
                 }
             }
@@ -105,12 +107,12 @@ impl Observer {
         neighbours: &Neighbours,
         days: &mut Option<Days>,
     ) -> bool {
-        let row = place.row;
+        let (part, row) = (self.part, self.evidence.rows);
         let value = normalise(raw, &mut self.buffer);
         if self.options.missing.contains(value) {
             return false;
         }
-        let witness = || Witness { part: self.part, row, value: raw.to_owned() };
+        let witness = || Witness { part, row, value: raw.to_owned() };
         let Terms { lexicon, zones, .. } = self.options.terms;
         let (known, recalled) = match self.known.recall(value) {
             Some(recalled) => recalled,
@@ -150,13 +152,15 @@ impl Observer {
             let mark = self.evidence.marks.entry(value.to_owned());
             mark.or_insert_with(witness);
         }
-        let (terms, year_is_open) = match self.options.years.as_ref().map(|years| years.of_row(row))
-        {
-            // The first look: the sequence has yet to show the years.
-            None => (Terms { year: None, ..self.options.terms }, false),
-            Some(RowYear::Known(year)) => (Terms { year: Some(year), ..self.options.terms }, false),
-            Some(RowYear::Open(_)) => (Terms { year: None, ..self.options.terms }, true),
-        };
+        let (terms, year_is_open) =
+            match self.options.years.as_ref().map(|years| years.of_row(place.row)) {
+                // The first look: the sequence has yet to show the years.
+                None => (Terms { year: None, ..self.options.terms }, false),
+                Some(RowYear::Known(year)) => {
+                    (Terms { year: Some(year), ..self.options.terms }, false)
+                }
+                Some(RowYear::Open(_)) => (Terms { year: None, ..self.options.terms }, true),
+            };
         let mut fits = Fits::default();
         let mut first = None;
         // A number is what it counts, and nothing else.

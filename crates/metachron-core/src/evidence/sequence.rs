@@ -19,7 +19,9 @@ const MOST_TURNS: usize = 1_024;
 pub struct Sequence {
     /// Rows that have such a value.
     pub rows: u64,
-    /// Where the last one lies in its year, in seconds.
+    /// The row of the first one, and where it lies in its year, in seconds.
+    first: Option<(u64, i64)>,
+    /// Where the last one lies.
     last: Option<i64>,
     turns: Vec<u64>,
     /// The first row that lies more than half a year after the one before: it may lie before it.
@@ -33,18 +35,37 @@ impl Sequence {
     pub(super) fn observe(&mut self, row: u64, moment: Moment) {
         let Some(place) = place(moment) else { return };
         self.rows += 1;
-        if let Some(last) = self.last {
-            let step = place - last;
-            if step > HALF_A_YEAR {
-                self.wide.get_or_insert(row);
-            } else if step < -HALF_A_YEAR {
-                self.turns.push(row);
-                self.turns.truncate(MOST_TURNS);
-            } else {
-                self.latest = self.latest.max(-step);
-            }
-        }
+        self.first.get_or_insert((row, place));
+        self.step(row, place);
         self.last = Some(place);
+    }
+
+    /// What lies between the last row and this one.
+    fn step(&mut self, row: u64, place: i64) {
+        let Some(last) = self.last else { return };
+        let step = place - last;
+        if step > HALF_A_YEAR {
+            self.wide.get_or_insert(row);
+        } else if step < -HALF_A_YEAR {
+            self.turns.push(row);
+            self.turns.truncate(MOST_TURNS);
+        } else {
+            self.latest = self.latest.max(-step);
+        }
+    }
+
+    /// The sequence of these rows and the next ones, which stand so many rows further down.
+    pub(super) fn join(&mut self, next: Sequence, rows: u64) {
+        if let Some((row, place)) = next.first {
+            self.first.get_or_insert((row + rows, place));
+            self.step(row + rows, place);
+            self.last = next.last;
+        }
+        self.rows += next.rows;
+        self.wide = self.wide.or(next.wide.map(|row| row + rows));
+        self.turns.extend(next.turns.into_iter().map(|row| row + rows));
+        self.turns.truncate(MOST_TURNS);
+        self.latest = self.latest.max(next.latest);
     }
 
     /// Whether the last row lies later in its year than this day.

@@ -76,8 +76,9 @@ pub struct ZoneEvidence {
     pub steps_back: u64,
     /// The first of those.
     pub backs: BTreeSet<Back>,
-    /// What the last row's clock showed, while a part is looked at.
-    #[serde(skip)]
+    /// The first row that has a clock without a zone, and what it showed.
+    first: Option<(Witness, DateTime)>,
+    /// What the last of them showed.
     last: Option<DateTime>,
     /// The zones that are not refuted, while a part is looked at.
     #[serde(skip)]
@@ -111,17 +112,25 @@ impl ZoneEvidence {
                 self.open = Some(open);
             }
             (Moment::DateTime(clock), _) => {
-                if let Some(from) = self.last.replace(clock) {
-                    self.steps += 1;
-                    if clock < from {
-                        self.steps_back += 1;
-                        if self.backs.len() < BACKS {
-                            self.backs.insert(Back { row: witness(), from, to: clock });
-                        }
-                    }
+                if self.first.is_none() {
+                    self.first = Some((witness(), clock));
                 }
+                self.step(clock, witness);
+                self.last = Some(clock);
             }
             _ => {}
+        }
+    }
+
+    /// What lies between the last clock and this one.
+    fn step(&mut self, clock: DateTime, witness: impl Fn() -> Witness) {
+        let Some(from) = self.last else { return };
+        self.steps += 1;
+        if clock < from {
+            self.steps_back += 1;
+            if self.backs.len() < BACKS {
+                self.backs.insert(Back { row: witness(), from, to: clock });
+            }
         }
     }
 
@@ -150,11 +159,23 @@ impl ZoneEvidence {
 
     pub(super) fn each_lowest(&mut self, change: impl Fn(&mut Witness)) {
         self.abbreviations.values_mut().for_each(|own| change(&mut own.lowest));
+        self.first.iter_mut().for_each(|(row, _)| change(row));
         let backs = std::mem::take(&mut self.backs).into_iter().map(|mut back| {
             change(&mut back.row);
             back
         });
         self.backs = backs.collect();
+    }
+
+    /// What these rows and the next ones show.
+    pub(super) fn join(&mut self, next: ZoneEvidence) {
+        if let Some((row, clock)) = &next.first {
+            self.step(*clock, || row.clone());
+        }
+        let first = self.first.clone().or(next.first.clone());
+        let last = next.last.or(self.last);
+        self.merge(next);
+        (self.first, self.last) = (first, last);
     }
 
     pub(super) fn merge(&mut self, other: ZoneEvidence) {
@@ -181,11 +202,12 @@ impl ZoneEvidence {
         while self.backs.len() > BACKS {
             self.backs.pop_last();
         }
-        self.finish();
+        // No clock goes on from one table to another.
+        (self.first, self.last, self.open) = (None, None, None);
     }
 
-    /// What is known once a part has been looked at.
+    /// What is known once a run of rows has been looked at.
     pub(super) fn finish(&mut self) {
-        (self.last, self.open) = (None, None);
+        self.open = None;
     }
 }

@@ -35,79 +35,124 @@ impl Folds {
 /// let folds = observer.finish();
 /// assert_eq!([2, 3, 4, 5].map(|row| folds.is_second(row).unwrap()), [false, false, true, true]);
 /// ```
-#[derive(Debug, Default)]
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct FoldObserver {
-    clocks: BTreeMap<String, Run>,
-    folds: Folds,
+    clocks: BTreeMap<String, Log>,
 }
 
-/// What one clock showed last, and the repeated hour that it may be in.
-#[derive(Debug, Default)]
-struct Run {
-    last: Option<DateTime>,
-    hour: Option<Hour>,
+/// What one clock showed, as far as it bears on repeated hours.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+struct Log {
+    /// What it showed first and last.
+    ends: Option<(DateTime, DateTime)>,
+    /// The repeated hours that it showed, in their order.
+    hours: Vec<Hour>,
 }
 
-#[derive(Debug)]
+/// Neighbouring rows in which a clock shows one repeated hour.
+#[derive(Debug, Clone, PartialEq, Eq)]
 struct Hour {
     bounds: (DateTime, DateTime),
     rows: Vec<u64>,
-    /// Where among the rows the clock goes back.
-    turn: Option<usize>,
-    /// Whether all goes forward but there.
-    goes_forward: bool,
+    /// Where among the rows the clock goes back: the first place, and how many there are.
+    turns: Option<(usize, u64)>,
+    /// What the clock shows in its first row and in its last.
+    ends: (DateTime, DateTime),
+    /// What it showed in the row before, and what it shows in the row behind.
+    before: Option<DateTime>,
+    behind: Option<DateTime>,
 }
 
 impl FoldObserver {
     /// Looks at what a clock of this name showed in a row.
     pub fn observe(&mut self, row: u64, name: &str, clock: DateTime, zone: Zone) {
         if !self.clocks.contains_key(name) {
-            self.clocks.insert(name.to_owned(), Run::default());
+            self.clocks.insert(name.to_owned(), Log::default());
         }
-        let Some(run) = self.clocks.get_mut(name) else { return };
+        let Some(log) = self.clocks.get_mut(name) else { return };
         let bounds = match zone.place(clock) {
             Placed::Twice(..) => zone.change_around(clock),
             _ => None,
         };
-        let last = run.last.replace(clock);
-        if let Some(hour) = &mut run.hour
-            && bounds == Some(hour.bounds)
-        {
-            if last.is_some_and(|last| clock < last) {
-                hour.goes_forward &= hour.turn.is_none();
-                hour.turn = Some(hour.rows.len());
-            }
-            hour.rows.push(row);
-            return;
-        }
-        if let Some(mut hour) = run.hour.take() {
-            hour.goes_forward &= clock >= hour.bounds.1;
-            hour.close(&mut self.folds);
-        }
-        run.hour = bounds.map(|bounds| Hour {
+        let hours = bounds.map(|bounds| Hour {
             bounds,
             rows: vec![row],
-            turn: None,
-            goes_forward: last.is_none_or(|last| last <= clock),
+            turns: None,
+            ends: (clock, clock),
+            before: None,
+            behind: None,
         });
+        log.join(Log { ends: Some((clock, clock)), hours: hours.into_iter().collect() });
+    }
+
+    /// What these rows and the next ones have shown; equal to looking at all of them in one go.
+    #[must_use]
+    pub fn join(mut self, next: FoldObserver) -> FoldObserver {
+        for (name, log) in next.clocks {
+            self.clocks.entry(name).or_default().join(log);
+        }
+        self
     }
 
     /// What all rows have shown.
-    pub fn finish(mut self) -> Folds {
-        for run in self.clocks.into_values() {
-            if let Some(hour) = run.hour {
-                hour.close(&mut self.folds);
+    pub fn finish(self) -> Folds {
+        let mut folds = Folds::default();
+        for hour in self.clocks.into_values().flat_map(|log| log.hours) {
+            hour.close(&mut folds);
+        }
+        folds
+    }
+}
+
+impl Log {
+    /// Adds what the next rows showed.
+    fn join(&mut self, next: Log) {
+        let Some((first, last)) = next.ends else { return };
+        let Some((own_first, own_last)) = self.ends else {
+            *self = next;
+            return;
+        };
+        let mut hours = next.hours.into_iter().peekable();
+        let is_first = |hour: &Hour| hour.before.is_none() && hour.ends.0 == first;
+        let mut open = self.hours.last_mut().filter(|hour| hour.behind.is_none());
+        match (&mut open, hours.next_if(is_first)) {
+            (Some(hour), Some(more)) if hour.bounds == more.bounds => hour.go_on(more),
+            (hour, more) => {
+                if let Some(hour) = hour {
+                    hour.behind = Some(first);
+                }
+                let more = more.map(|more| Hour { before: Some(own_last), ..more });
+                self.hours.extend(more);
             }
         }
-        self.folds
+        self.hours.extend(hours);
+        self.ends = Some((own_first, last));
     }
 }
 
 impl Hour {
+    /// Adds the next rows of the same hour.
+    fn go_on(&mut self, next: Hour) {
+        let rows = self.rows.len();
+        let border = (next.ends.0 < self.ends.1).then_some((rows, 1));
+        let behind = next.turns.map(|(at, turns)| (rows + at, turns));
+        for (at, turns) in [border, behind].into_iter().flatten() {
+            let (first, all) = self.turns.unwrap_or((at, 0));
+            self.turns = Some((first, all + turns));
+        }
+        self.rows.extend(next.rows);
+        (self.ends.1, self.behind) = (next.ends.1, next.behind);
+    }
+
+    /// Tells the rows apart if the clock goes back once and forward otherwise.
     fn close(self, folds: &mut Folds) {
-        let Some(turn) = self.turn.filter(|_| self.goes_forward) else { return };
-        let rows = self.rows.into_iter().enumerate();
-        folds.second.extend(rows.map(|(at, row)| (row, at >= turn)));
+        let Some((turn, 1)) = self.turns else { return };
+        let goes_on = self.before.is_none_or(|before| before <= self.ends.0)
+            && self.behind.is_none_or(|behind| behind >= self.bounds.1);
+        if goes_on {
+            let rows = self.rows.into_iter().enumerate();
+            folds.second.extend(rows.map(|(at, row)| (row, at >= turn)));
+        }
     }
 }
 
@@ -144,5 +189,26 @@ mod tests {
             second(&[("a", "02:40"), ("b", "02:10"), ("a", "02:05"), ("b", "02:20")]),
             [first, no, second_time, no]
         );
+    }
+
+    #[test]
+    fn logs_cut_anywhere_are_the_whole_log() {
+        let oslo = Zones::bundled().named("Europe/Oslo").unwrap();
+        let clocks =
+            ["01:50", "02:20", "02:50", "02:20", "02:50", "03:20", "02:10", "02:05", "04:00"];
+        let seen = |rows: std::ops::Range<usize>| {
+            let mut observer = FoldObserver::default();
+            for row in rows {
+                let clock = format!("2024-10-27T{}", clocks[row]).parse().unwrap();
+                observer.observe(row as u64 + 1, ["", "b"][row % 5 / 4], clock, oslo);
+            }
+            observer
+        };
+        for first in 0..=clocks.len() {
+            for second in first..=clocks.len() {
+                let joined = seen(0..first).join(seen(first..second));
+                assert_eq!(joined.join(seen(second..clocks.len())), seen(0..clocks.len()));
+            }
+        }
     }
 }

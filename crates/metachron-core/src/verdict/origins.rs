@@ -139,13 +139,28 @@ impl OriginsBeside {
         let mut buffer = String::new();
         let Some(number) = Number::parse(normalise(value, &mut buffer)) else { return };
         self.rows += 1;
-        if self.days.len() < DAYS_BESIDE {
-            self.days.insert(day);
+        self.days.insert(day);
+        if self.days.len() > DAYS_BESIDE {
+            self.days.pop_last();
         }
         for (epoch, same) in &mut self.origins {
             let own = epoch.read(number).ok().and_then(Moment::date);
             *same += u64::from(own == Some(day));
         }
+    }
+
+    /// What these rows and others have shown.
+    #[must_use]
+    pub fn join(mut self, other: OriginsBeside) -> OriginsBeside {
+        self.rows += other.rows;
+        for (own, (_, same)) in self.origins.iter_mut().zip(other.origins) {
+            own.1 += same;
+        }
+        self.days.extend(other.days);
+        while self.days.len() > DAYS_BESIDE {
+            self.days.pop_last();
+        }
+        self
     }
 
     /// The one origin that gives the other column's day in all rows but typing errors, with those rows

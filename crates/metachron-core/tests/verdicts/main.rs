@@ -7,7 +7,7 @@ mod splits;
 
 use jiff::civil::{Date, date};
 use jiff::tz::Offset;
-use metachron_core::apply::{Memory, Outcome};
+use metachron_core::apply::Outcome;
 use metachron_core::calendar::Calendar;
 use metachron_core::evidence::{Evidence, ObserveOptions, Observer, Witness};
 use metachron_core::infer::{Inference, conclude, infer};
@@ -42,10 +42,9 @@ fn layouts(inference: &Inference) -> Vec<String> {
 /// What the compiled reading makes of the values must be what the verdict said of them.
 fn applied(inference: &Inference, values: &[&str]) -> Counts {
     let compiled = inference.compiled.as_ref().expect("a decided column");
-    let mut memory = Memory::default();
     let mut counts = Counts { rows: values.len() as u64, ..Counts::default() };
     for value in values {
-        match compiled.apply(1, *value, &mut memory) {
+        match compiled.apply(1, *value) {
             Outcome::Missing => counts.missing += 1,
             Outcome::Placeholder => counts.placeholder += 1,
             Outcome::Read(_) => counts.read += 1,
@@ -270,13 +269,9 @@ fn typed_cells_are_what_they_are_unless_an_import_left_its_marks() {
     assert_eq!(inference.judgement.verdict, Verdict::Decided);
     let Counts { read, missing, unreadable, .. } = inference.judgement.counts;
     assert_eq!((read, missing, unreadable), (2, 1, 1));
-    let mut memory = Memory::default();
     let compiled = inference.compiled.unwrap();
-    assert!(matches!(compiled.apply(1, typed(4, 13), &mut memory), Outcome::Read(_)));
-    assert!(matches!(
-        compiled.apply(1, Value::Fault("#REF!"), &mut memory),
-        Outcome::Unreadable(_)
-    ));
+    assert!(matches!(compiled.apply(1, typed(4, 13)), Outcome::Read(_)));
+    assert!(matches!(compiled.apply(1, Value::Fault("#REF!")), Outcome::Unreadable(_)));
 
     let texts = ["13/04/2024", "14/04/2024", "25/05/2024"].map(Value::Text);
     let inference = observe(&[&texts[..], &[typed(4, 13), typed(5, 20), typed(6, 3)]].concat());
@@ -382,14 +377,13 @@ proptest! {
         prop_assume!(telling.len() >= 3 && telling.len() * 100 > 3 * days.len());
         prop_assert_eq!(inference.judgement.verdict, Verdict::Decided);
         let compiled = inference.compiled.unwrap();
-        let mut memory = Memory::default();
         for (clock, value) in clocks.iter().zip(&values) {
             let expected = match layout.kind().unwrap() {
                 Kind::Date => Moment::Date(clock.date()),
                 Kind::DateTime => Moment::DateTime(*clock),
                 _ => Moment::Instant(Offset::constant(-3).to_timestamp(*clock).unwrap()),
             };
-            let outcome = compiled.apply(1, value.as_str(), &mut memory);
+            let outcome = compiled.apply(1, value.as_str());
             prop_assert!(matches!(outcome, Outcome::Read(fit) if fit.moment == expected), "{} {:?}", value, outcome);
         }
     }
@@ -520,14 +514,11 @@ fn the_calendar_of_a_locale_is_taken_where_its_years_say_so() {
         let options =
             ObserveOptions { terms: Terms::of(Lexicon::of(locale)), ..ObserveOptions::default() };
         let inference = infer(values.iter().copied(), &options, &known);
-        let mut memory = Default::default();
         let read: Vec<String> = values
             .iter()
-            .map(|value| {
-                match inference.compiled.as_ref().map(|c| c.apply(1, *value, &mut memory)) {
-                    Some(Outcome::Read(fit)) => fit.moment.to_string(),
-                    other => format!("{other:?}"),
-                }
+            .map(|value| match inference.compiled.as_ref().map(|c| c.apply(1, *value)) {
+                Some(Outcome::Read(fit)) => fit.moment.to_string(),
+                other => format!("{other:?}"),
             })
             .collect();
         (inference.judgement.verdict, read.join(" "))
@@ -568,8 +559,8 @@ fn names_of_months_of_other_calendars_are_read_in_that_calendar() {
         };
         let inference = infer(values, &options, &known);
         assert_eq!(inference.judgement.verdict, Verdict::Decided, "{calendar}");
-        let (compiled, mut memory) = (inference.compiled.unwrap(), Default::default());
-        let read = values.map(|value| match compiled.apply(1, value, &mut memory) {
+        let compiled = inference.compiled.unwrap();
+        let read = values.map(|value| match compiled.apply(1, value) {
             Outcome::Read(fit) => fit.moment.to_string(),
             other => format!("{other:?}"),
         });
@@ -630,9 +621,8 @@ proptest! {
         let repaired = infer(texts.clone(), &ObserveOptions::default(), &known);
         prop_assert_eq!(repaired.judgement.verdict, Verdict::Decided);
         let compiled = repaired.compiled.unwrap();
-        let mut memory = Memory::default();
         for (value, day) in texts.iter().zip(&truth) {
-            match compiled.apply(1, *value, &mut memory) {
+            match compiled.apply(1, *value) {
                 Outcome::Read(fit) => prop_assert_eq!(fit.moment, Moment::Date(*day), "{}", value),
                 other => prop_assert!(false, "{} is {:?}", value, other),
             }
@@ -670,10 +660,9 @@ proptest! {
         prop_assert_eq!(inference.judgement.verdict, Verdict::Decided, "{:?}", inference.judgement.findings);
         prop_assert_eq!(applied(&inference, &texts), inference.judgement.counts);
         let compiled = inference.compiled.unwrap();
-        let mut memory = Memory::default();
         for (value, (year, month)) in texts.iter().zip(&months) {
             let expected = format!("{:04}-{month:02}", 2000 + year);
-            match compiled.apply(1, *value, &mut memory) {
+            match compiled.apply(1, *value) {
                 Outcome::Read(fit) => prop_assert_eq!(fit.moment.to_string(), expected),
                 other => prop_assert!(false, "{} is {:?}", value, other),
             }
@@ -753,9 +742,8 @@ fn whole_scenarios_are_never_silently_wrong() {
                 }
                 (Resolved::NoDates, None) => {}
                 (_, Some(compiled)) => {
-                    let mut memory = Memory::default();
                     let is_wrong = column.values.iter().zip(&column.truth).any(|(value, truth)| {
-                        match (compiled.apply(1, value.as_str(), &mut memory), truth) {
+                        match (compiled.apply(1, value.as_str()), truth) {
                             (Outcome::Read(fit), Some((y, m, d))) => {
                                 fit.moment.date() != Date::new(*y as i16, *m as i8, *d as i8).ok()
                             }

@@ -1,8 +1,8 @@
 //! What tells the rows of a mixed column apart, and what only looks so.
 
-use metachron_core::apply::{Compiled, Memory, Outcome};
+use metachron_core::apply::{Compiled, Outcome};
 use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
-use metachron_core::infer::{closer, conclude};
+use metachron_core::infer::{conclude, second_look};
 use metachron_core::order::Alternative;
 use metachron_core::reading::{Order, Parts, Place, Split, Written};
 use metachron_core::text::Missing;
@@ -59,12 +59,11 @@ fn applied(
     let by = reading.split.as_ref().and_then(Split::column).unwrap_or_default();
     let cells = beside.iter().find(|(name, _)| *name == by).map(|(_, cells)| cells);
     let compiled = Compiled::new(reading, Missing::usual());
-    let mut memory = Memory::default();
     let (mut read, mut wrong) = (0, 0);
     for (index, (value, truth)) in values.iter().zip(truth).enumerate() {
         let beside = cells.map_or("", |cells| &cells[index]);
         let place = Place { beside, ..Place::from(index as u64 + 1) };
-        if let Outcome::Read(fit) = compiled.apply(place, value.as_str(), &mut memory) {
+        if let Outcome::Read(fit) = compiled.apply(place, value.as_str()) {
             read += 1;
             let date =
                 fit.moment.date().map(|d| (d.year().into(), d.month() as u32, d.day() as u32));
@@ -258,23 +257,21 @@ fn the_analyst_says_which_rows_are_written_how() {
         let split = Some(Split { parts: parts.clone(), otherwise });
         let known = Asserted { split, ..nothing_known() };
         let first = evidence(&values, &beside, &ObserveOptions::default(), "station");
-        let options = closer(&first, &ObserveOptions::default(), &known).unwrap();
+        let options = second_look(&first, &ObserveOptions::default(), &known).unwrap();
         let inference =
             conclude(&evidence(&values, &beside, &options, "station"), &options, &known);
         let judgement = &inference.judgement;
         assert_eq!(judgement.verdict, Verdict::Decided, "{:?}", judgement.findings);
         assert_eq!((judgement.counts.read, judgement.counts.contested), (read, contested));
         let compiled = inference.compiled.unwrap();
-        let mut memory = Memory::default();
         let at = |row: u64, beside: &'static str| Place { beside, ..Place::from(row) };
-        let read =
-            |place, value: &'static str, memory: &mut Memory| compiled.apply(place, value, memory);
-        let Outcome::Read(fit) = read(at(3, "P"), "03/04/2024", &mut memory) else { panic!() };
+        let read = |place, value: &'static str| compiled.apply(place, value);
+        let Outcome::Read(fit) = read(at(3, "P"), "03/04/2024") else { panic!() };
         assert_eq!(fit.moment.to_string(), "2024-03-04");
-        let other = read(at(5, "P"), "14/04/2024", &mut memory);
+        let other = read(at(5, "P"), "14/04/2024");
         assert!(matches!(other, Outcome::OfOtherRows(_)), "{other:?}");
         // The same text beside another station is another date: nothing is remembered across.
-        let skarholm = read(at(1, "S"), "03/04/2024", &mut memory);
+        let skarholm = read(at(1, "S"), "03/04/2024");
         match skarholm {
             Outcome::Read(fit) => assert_eq!(fit.moment.to_string(), "2024-04-03"),
             other => {
@@ -294,7 +291,7 @@ fn an_order_that_no_value_has_is_a_question() {
     let known = Asserted { split, ..nothing_known() };
     let options = ObserveOptions::default();
     let evidence = evidence(&values, &[], &options, "");
-    assert!(closer(&evidence, &options, &known).is_none());
+    assert!(second_look(&evidence, &options, &known).is_none());
     let judgement = judge(&evidence, &options, &known);
     assert!(judgement.verdict.is_open());
     assert!(judgement.findings.contains(&Finding::NoSuchPart));

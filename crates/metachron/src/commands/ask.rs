@@ -7,10 +7,10 @@ use metachron_core::order::Alternative;
 use metachron_core::reading::Written;
 use metachron_core::verdict::{Contender, Settle};
 
-use super::study::Studied;
 use crate::message::{Failure, plain, quoted};
 use crate::report::column::in_words;
-use crate::report::words::words;
+use crate::survey::SurveyedColumn;
+use crate::words::words;
 
 /// An answer that can be given, and what it says.
 struct Choice {
@@ -19,7 +19,7 @@ struct Choice {
 }
 
 /// The answers of a person, by column: how it is written, or that what was found is right.
-pub fn ask(columns: &[Studied]) -> Result<Vec<(String, Option<Written>)>, Failure> {
+pub fn ask(columns: &[SurveyedColumn]) -> Result<Vec<(String, Option<Written>)>, Failure> {
     let failed = |error: std::io::Error| Failure::could_not(format!("cannot ask: {error}"));
     let mut input = std::io::stdin().lock();
     let mut answers = Vec::new();
@@ -61,7 +61,7 @@ fn numbers(count: usize) -> String {
 }
 
 /// What is asked about a column, and what can be answered.
-fn choices(column: &Studied) -> (String, Vec<Choice>) {
+fn choices(column: &SurveyedColumn) -> (String, Vec<Choice>) {
     let judgement = &column.inference.judgement;
     if let Some(found) = judgement.settle.iter().find_map(|way| match way {
         Settle::Split(found) => Some(found),

@@ -2,22 +2,22 @@
 
 use crate::ambient::Ambient;
 use crate::args;
-use crate::config::Config;
+use crate::choices::Choices;
 use crate::exit::Exit;
 use crate::message::Failure;
 use crate::report::Page;
 use crate::report::check::{CheckReport, check_page};
 
-use super::study::study;
 use super::{json, print};
+use crate::survey::survey;
 
 /// Checks files; several are told one after the other.
 pub fn run(check: &args::Check, ambient: &Ambient) -> Result<Exit, Failure> {
-    let config = Config::new(&check.input, &check.columns, None, ambient)?;
+    let choices = Choices::new(&check.input, &check.columns, None, ambient)?;
     let page = Page { width: ambient.width, color: check.view.color.or(ambient.color) };
     let mut reports = Vec::new();
     for (part, file) in (0..).zip(super::files(&check.files)?) {
-        reports.push(CheckReport::new(&study(&file, part, &config)?, &config));
+        reports.push(CheckReport::new(&survey(&file, part, &choices)?, &choices));
     }
     let found = reports.iter().any(|report| !report.findings.is_empty());
     let text = match (&reports[..], check.view.json) {

@@ -6,36 +6,31 @@ use std::path::{Path, PathBuf};
 use metachron_core::text::{counted, grouped};
 use metachron_core::write::Instants;
 use metachron_tables::place::{Output, same_file};
-use metachron_tables::table::Lines;
 
-use super::derive::now;
-use super::outlet::Outlet;
-use super::questions::{drifts, is_open, question, refuse_loss, stop_at_drift};
-use super::rejects::Rejects;
-use super::rows::{Additions, RowWork};
-use super::study::{Studied, Study, study};
-use super::summary::summary;
 use crate::ambient::Ambient;
 use crate::args;
-use crate::config::{Config, suggested_output};
+use crate::choices::{Choices, clock, suggested_output};
+use crate::conversion::{ConversionPlan, Rejects, TableOutput, Unread, gather_facts};
 use crate::exit::Exit;
 use crate::interrupt;
 use crate::message::{Failure, plain, say, shell_word, shown};
-use crate::progress::Progress;
+use crate::pass::{Passed, Rows};
 use crate::report::Page;
-use crate::report::run::{Ran, RunReport};
-use crate::report::words::words;
-use crate::zoning::clock;
+use crate::report::questions::{drifts, is_open, question, refuse_loss, stop_at_drift};
+use crate::report::run::{Converted, RunReport};
+use crate::report::summary::summary;
+use crate::survey::{SurveyedColumn, SurveyedTable, survey};
+use crate::words::words;
 
 /// Converts one file, or several into a folder.
 pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> {
-    let mut config =
-        Config::new(&convert.input, &convert.columns, convert.into.as_deref(), ambient)?;
-    config.derive(&convert.make)?;
-    if convert.into.is_some() && config.chosen.len() > 1 {
+    let mut choices =
+        Choices::new(&convert.input, &convert.columns, convert.into.as_deref(), ambient)?;
+    choices.derive(&convert.make)?;
+    if convert.into.is_some() && choices.chosen.len() > 1 {
         return Err(Failure::usage("--into names one column, but several are named by --column"));
     }
-    let to_zone = convert.to_zone.as_deref().map(|name| clock(name, config.zones));
+    let to_zone = convert.to_zone.as_deref().map(|name| clock(name, choices.zones));
     let to_zone = to_zone.transpose().map_err(|error| Failure::usage(format!("--to-{error}")))?;
     let instants = match (convert.instants, to_zone) {
         (Some(named), _) => named.into(),
@@ -46,21 +41,22 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
     let outputs = outputs(convert, &files)?;
     let page = Page { width: ambient.error_width, color: convert.color.or(ambient.error_color) };
     // Everything is looked at before anything is written.
-    let mut studies = Vec::new();
+    let mut tables = Vec::new();
     for (file, output) in files.iter().zip(&outputs) {
         check_paths(convert, file, output)?;
-        studies.push(study(file, 0, &config)?);
+        tables.push(survey(file, 0, &choices)?);
     }
     let mut all = Vec::new();
-    for study in &studies {
-        let open: Vec<&Studied> = study.columns.iter().filter(|c| is_open(c, &config)).collect();
+    for table in &tables {
+        let open: Vec<&SurveyedColumn> =
+            table.columns.iter().filter(|c| is_open(c, &choices)).collect();
         if !open.is_empty() {
-            return Err(Failure::question(question(&open, study, &config, page)));
+            return Err(Failure::question(question(&open, table, &choices, page)));
         }
-        stop_at_drift(study, &config, page)?;
-        let additions = Additions::of(study, convert, (instants, to_zone), (&config, ambient))?;
-        if additions.is_empty() {
-            let file = &study.intake.path;
+        stop_at_drift(table, &choices, page)?;
+        let plan = ConversionPlan::of(table, convert, (instants, to_zone), (&choices, ambient))?;
+        if plan.is_empty() {
+            let file = &table.intake.path;
             return Err(Failure::could_not(format!(
                 "no column of {} is to be converted; metachron survey {} shows what it holds",
                 shown(file),
@@ -68,28 +64,27 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
             )));
         }
         if convert.replace_raw && convert.rejects.is_none() {
-            refuse_loss(study, &additions.columns)?;
+            refuse_loss(table, &plan.columns)?;
         }
-        all.push(additions);
+        all.push(plan);
     }
     let mut exit = Exit::Done;
-    for ((study, output), mut additions) in studies.iter().zip(&outputs).zip(all) {
-        additions.gather_facts(&study.intake)?;
-        let shows = config.shows_progress;
-        let (lines, left, notes) = write(convert, output, study, &mut additions, (shows, &config))?;
+    for ((table, output), mut plan) in tables.iter().zip(&outputs).zip(all) {
+        gather_facts(&mut plan, &table.intake)?;
+        let converted = write(convert, output, table, &plan, &choices)?;
         if let Some(path) = &convert.run_report {
-            let ran = Ran { convert, output, lines: &lines, unread_rows: left.rows, notes: &notes };
-            let moment = now(&config, ambient);
-            let report = RunReport::new(study, &additions, &ran, &config, moment)?;
+            let now = choices.now(ambient);
+            let report =
+                RunReport::new(table, &plan, &converted, (convert, output), (&choices, now))?;
             let failed = |error: std::io::Error| Failure::writing(path, &error);
             let mut out = Output::create(path).map_err(failed)?;
             out.write_all(super::json(&report)?.as_bytes()).map_err(failed)?;
             out.finish().map_err(failed)?;
         }
         if !convert.input.quiet {
-            let text = summary(convert, output, study, &additions, (&lines, &notes), page);
+            let text = summary(convert, output, table, &plan, &converted, page);
             say(text.trim_end());
-            for (column, drift) in drifts(study, &config) {
+            for (column, drift) in drifts(table, &choices) {
                 say(&format!(
                     "metachron: {}: {}",
                     plain(&column.name),
@@ -97,8 +92,9 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
                 ));
             }
         }
-        if !convert.tolerate.allows(left.rows, lines.rows) {
-            say(&format!("metachron: {}", left.says(convert)));
+        let unread = converted.tally.unread;
+        if !convert.tolerate.allows(unread.rows, converted.lines.rows) {
+            say(&format!("metachron: {}", left(unread, convert)));
             exit = Exit::Left;
         }
     }
@@ -145,30 +141,22 @@ fn outputs(convert: &args::Convert, files: &[PathBuf]) -> Result<Vec<PathBuf>, F
     Ok(outputs)
 }
 
-/// Rows that have a cell that was not read.
-#[derive(Default)]
-struct Left {
-    rows: u64,
-    first: u64,
-}
-
-impl Left {
-    fn says(&self, convert: &args::Convert) -> String {
-        let (has, first, them) = match self.rows {
-            1 => ("has", "", "it"),
-            _ => ("have", "first ", "them"),
-        };
-        let list = match &convert.rejects {
-            Some(path) => format!("{} lists {them}", shown(path)),
-            None => format!("--rejects FILE lists {them}"),
-        };
-        format!(
-            "{} {has} an unreadable or contested cell ({first}row {}); {list}, --tolerate {} lets {them} stay",
-            counted(self.rows, "row"),
-            grouped(self.first),
-            self.rows
-        )
-    }
+/// What is said of rows that have a cell that was not read.
+fn left(unread: Unread, convert: &args::Convert) -> String {
+    let (has, first, them) = match unread.rows {
+        1 => ("has", "", "it"),
+        _ => ("have", "first ", "them"),
+    };
+    let list = match &convert.rejects {
+        Some(path) => format!("{} lists {them}", shown(path)),
+        None => format!("--rejects FILE lists {them}"),
+    };
+    format!(
+        "{} {has} an unreadable or contested cell ({first}row {}); {list}, --tolerate {} lets {them} stay",
+        counted(unread.rows, "row"),
+        grouped(unread.first),
+        unread.rows
+    )
 }
 
 fn check_paths(convert: &args::Convert, input: &Path, output: &Path) -> Result<(), Failure> {
@@ -196,41 +184,36 @@ fn check_paths(convert: &args::Convert, input: &Path, output: &Path) -> Result<(
     Ok(())
 }
 
-/// The second pass: every row with its new cells; also what is worth a word.
+/// Writes every row with its new cells.
 fn write(
     convert: &args::Convert,
     output: &Path,
-    study: &Study,
-    additions: &mut Additions<'_>,
-    (shows_progress, config): (bool, &Config),
-) -> Result<(Lines, Left, Vec<String>), Failure> {
-    let intake = &study.intake;
+    table: &SurveyedTable,
+    plan: &ConversionPlan<'_>,
+    choices: &Choices,
+) -> Result<Converted, Failure> {
+    let intake = &table.intake;
     interrupt::heed();
-    let mut outlet = Outlet::open(convert, output, (study, &config.secrets), additions)?;
+    let mut out = TableOutput::open(convert, output, (table, &choices.secrets), plan)?;
     let mut rejects = match &convert.rejects {
         Some(path) => Some(Rejects::create(path, intake.names())?),
         None => None,
     };
-    let mut left = Left::default();
-    let mut work = RowWork::default();
-    let mut progress = Progress::new(output, shows_progress);
-    let lines = intake.each_row(|number, row| {
-        progress.row(number);
-        if !work.take(additions, number, row) {
-            return Ok(());
-        }
-        outlet.row(&mut work, additions, row)?;
-        if work.reject(additions, number, row, rejects.as_mut())? {
-            left.rows += 1;
-            if left.first == 0 {
-                left.first = number;
+    let rows = Rows::all(intake).showing(output, choices.shows_progress);
+    let Passed { tally, lines, .. } =
+        rows.drive_into(plan, plan.tally(), |number, row, converted, tally| {
+            if !converted.is_written {
+                return Ok(());
             }
-        }
-        Ok(())
-    })?;
+            out.row(converted, row)?;
+            if converted.reject(number, row, rejects.as_mut())? {
+                tally.unread.note(number);
+            }
+            Ok(())
+        })?;
     if let Some(rejects) = rejects {
         rejects.finish()?;
     }
-    let notes = outlet.finish(&lines)?;
-    Ok((lines, left, notes))
+    let notes = out.finish(&lines)?;
+    Ok(Converted { tally, lines, notes })
 }

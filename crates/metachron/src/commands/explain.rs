@@ -20,11 +20,11 @@ use serde::Serialize;
 use super::{json, print};
 use crate::ambient::Ambient;
 use crate::args;
-use crate::decisions::{self, Decisions};
+use crate::choices::{Decisions, keys};
 use crate::exit::Exit;
 use crate::message::{Failure, plain, quoted};
-use crate::report::words::words;
 use crate::report::{Align, Grid, length_in_words, paragraph};
+use crate::words::words;
 
 /// The report, as `--json` has it.
 #[derive(Debug, Serialize)]
@@ -108,23 +108,22 @@ pub fn run(explain: &args::Explain, ambient: &Ambient) -> Result<Exit, Failure> 
 
 fn question(explain: &args::Explain, today: Date) -> Result<(ObserveOptions, Asserted), Failure> {
     let usage = |error: String| Failure::usage(format!("--{error}"));
-    let locale = |tag: &str| {
-        decisions::written_in(tag).map_err(|error| usage(format!("written-in {error}")))
-    };
-    let layouts = |texts: &[String]| decisions::layouts(texts).map_err(Failure::usage);
-    let calendar = explain.calendar.as_deref().map(decisions::calendar);
+    let locale =
+        |tag: &str| keys::written_in(tag).map_err(|error| usage(format!("written-in {error}")));
+    let layouts = |texts: &[String]| keys::layouts(texts).map_err(Failure::usage);
+    let calendar = explain.calendar.as_deref().map(keys::calendar);
     let said = Decisions {
         written_in: explain.written_in.as_deref().map(locale).transpose()?,
         written: match explain.layout.as_slice() {
             [] => None,
             texts => Some(Written::Layouts(layouts(texts)?)),
         },
-        known: Some(decisions::answers(&explain.known).map_err(usage)?),
+        known: Some(keys::answers(&explain.known).map_err(usage)?),
         calendar: calendar.transpose().map_err(usage)?,
-        year: explain.year.map(decisions::year).transpose().map_err(usage)?,
+        year: explain.year.map(keys::year).transpose().map_err(usage)?,
         two_digit_from: explain
             .two_digit_from
-            .map(decisions::two_digit_from)
+            .map(keys::two_digit_from)
             .transpose()
             .map_err(Failure::usage)?,
         ..Decisions::default()
@@ -132,7 +131,7 @@ fn question(explain: &args::Explain, today: Date) -> Result<(ObserveOptions, Ass
     said.check_years().map_err(Failure::usage)?;
     let zones = Zones::bundled();
     said.check_zones(zones).map_err(usage)?;
-    Ok((said.lens(Missing::usual(), today, zones), said.known(today, zones)))
+    Ok((said.observe_options(Missing::usual(), today, zones), said.asserted(today, zones)))
 }
 
 fn value_facts(value: &str, lens: &ObserveOptions, today: Date) -> ValueFacts {

@@ -19,10 +19,10 @@ use serde::Serialize;
 use super::{json, print};
 use crate::ambient::Ambient;
 use crate::args::{self, What};
+use crate::choices::zone_data;
 use crate::exit::Exit;
 use crate::message::{Failure, quoted};
 use crate::report::{Align, Grid};
-use crate::zoning::zone_data;
 
 /// The moment that examples show.
 fn example() -> DateTime {

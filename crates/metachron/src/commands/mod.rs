@@ -3,22 +3,10 @@
 mod ask;
 mod check;
 mod convert;
-mod derive;
 mod explain;
-mod fixes;
 mod list;
-mod inferred;
-mod order;
-mod outlet;
-mod questions;
-mod rejects;
-mod rows;
-mod series;
 mod save;
-mod study;
-mod summary;
 mod survey;
-mod typed;
 
 use std::io::Write;
 use std::path::{Path, PathBuf};
@@ -30,11 +18,6 @@ use crate::ambient::Ambient;
 use crate::args::{Arguments, Command};
 use crate::exit::Exit;
 use crate::message::{Failure, shown};
-
-pub use derive::Derived;
-pub use rows::Additions;
-pub use study::{Studied, Study, siblings};
-pub use typed::Typed;
 
 /// The files that are named, a pattern such as `stations/*.csv` standing for those that match it.
 fn files(named: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {

@@ -10,16 +10,15 @@ use metachron_core::verdict::{Baseline, Settle, Verdict};
 use metachron_tables::place::{Output, same_file};
 use metachron_tables::table::Format;
 
-use super::study::{Studied, Study};
 use crate::args;
-use crate::config::Config;
-use crate::decisions;
+use crate::choices::{
+    Choices, SavedColumn, ZoneChoices, baseline_value, keys, render, repeated_name, rows_text,
+    skipped_name,
+};
 use crate::message::{Failure, plain, say, shell_word, shown};
-use crate::readings_file::{SavedColumn, render, seen_value};
 use crate::report::paste::Paste;
-use crate::report::words::{order_name, words};
-use crate::said::rows_text;
-use crate::zoning::{ZoneSaid, repeated_name, skipped_name};
+use crate::survey::{SurveyedColumn, SurveyedTable};
+use crate::words::{order_name, words};
 
 /// What a person has said to what was found.
 #[derive(Debug, Default)]
@@ -44,18 +43,18 @@ pub fn print_saved(path: &Path, files: &[PathBuf]) {
 /// Saves the columns with dates; what a person has accepted there stays.
 pub fn save(
     path: &Path,
-    studies: &[Study],
-    columns: &[Studied],
-    config: &Config,
+    tables: &[SurveyedTable],
+    columns: &[SurveyedColumn],
+    choices: &Choices,
     accepted: &Accepted,
 ) -> Result<(), Failure> {
-    if studies.iter().any(|study| same_file(path, &study.intake.path)) {
+    if tables.iter().any(|table| same_file(path, &table.intake.path)) {
         return Err(Failure::usage(format!("--save {} would overwrite the input", shown(path))));
     }
     let existing = match std::fs::read_to_string(path) {
         Ok(text) => {
             // What is no readings file is not written over.
-            crate::readings_file::ReadingsFile::read(path)?;
+            crate::choices::ReadingsFile::read(path)?;
             Some(text)
         }
         Err(error) if error.kind() == std::io::ErrorKind::NotFound => None,
@@ -63,19 +62,19 @@ pub fn save(
             return Err(Failure::reading(path, &metachron_tables::error::TableError::Io(error)));
         }
     };
-    let by_rows = |column: &Studied| {
+    let by_rows = |column: &SurveyedColumn| {
         let reading = column.inference.judgement.reading.as_ref();
         let split = reading.and_then(|reading| reading.split.as_ref());
         split.is_some_and(|split| split.column().is_none())
     };
-    let digest = match studies {
-        [study] if columns.iter().any(by_rows) => study.intake.digest().map(Some)?,
+    let digest = match tables {
+        [table] if columns.iter().any(by_rows) => table.intake.digest().map(Some)?,
         _ => None,
     };
     let dates = columns.iter().filter(|column| column.verdict() != Verdict::NotADate);
     let columns: Vec<SavedColumn> =
         dates.map(|column| saved(column, accepted, digest.as_deref())).collect();
-    let (text, kept) = render(existing.as_deref(), &saved_source(studies, config), &columns)
+    let (text, kept) = render(existing.as_deref(), &saved_source(tables, choices), &columns)
         .map_err(|error| Failure::could_not(format!("{}: {error}", shown(path))))?;
     for name in kept {
         let name = plain(&name);
@@ -87,9 +86,12 @@ pub fn save(
 }
 
 /// What the readings file says of the file itself.
-fn saved_source(studies: &[Study], config: &Config) -> Vec<(&'static str, toml_edit::Value)> {
+fn saved_source(
+    tables: &[SurveyedTable],
+    choices: &Choices,
+) -> Vec<(&'static str, toml_edit::Value)> {
     let mut keys: Vec<(&'static str, toml_edit::Value)> = Vec::new();
-    let [first, others @ ..] = studies else { return keys };
+    let [first, others @ ..] = tables else { return keys };
     // What is found out of one file need not hold for the others.
     let alone = others.is_empty();
     let table = &first.intake.table;
@@ -112,8 +114,8 @@ fn saved_source(studies: &[Study], config: &Config) -> Vec<(&'static str, toml_e
     if table.is_text() && !charset.is_utf_8() && alone {
         keys.push(("encoding", charset.name().to_lowercase().into()));
     }
-    if !config.missing.is_empty() {
-        let list: toml_edit::Array = config.missing.iter().collect();
+    if !choices.missing.is_empty() {
+        let list: toml_edit::Array = choices.missing.iter().collect();
         keys.push(("missing", list.into()));
     }
     keys
@@ -121,7 +123,7 @@ fn saved_source(studies: &[Study], config: &Config) -> Vec<(&'static str, toml_e
 
 impl Accepted {
     /// Whether what was found of a column is accepted.
-    fn accepts(&self, column: &Studied) -> bool {
+    fn accepts(&self, column: &SurveyedColumn) -> bool {
         let judgement = &column.inference.judgement;
         let is_split = judgement.settle.iter().any(|way| matches!(way, Settle::Split(_)));
         let leans = judgement.verdict == Verdict::Leaning && judgement.reading.is_some();
@@ -134,7 +136,7 @@ impl Accepted {
     }
 
     /// How a column is written, by an answer.
-    fn written(&self, column: &Studied) -> Option<&Written> {
+    fn written(&self, column: &SurveyedColumn) -> Option<&Written> {
         let own = self.answers.iter().find(|(name, _)| *name == column.name);
         own.and_then(|(_, written)| written.as_ref())
     }
@@ -179,7 +181,7 @@ fn parts_with<W>(
 }
 
 /// Where the clocks stood, as keys.
-fn clock_keys(said: &ZoneSaid) -> Vec<(&'static str, toml_edit::Value)> {
+fn clock_keys(said: &ZoneChoices) -> Vec<(&'static str, toml_edit::Value)> {
     let text = |text: &String| toml_edit::Value::from(text);
     let table = |pairs: &Vec<(String, String)>| {
         toml_edit::Value::from(
@@ -199,7 +201,7 @@ fn clock_keys(said: &ZoneSaid) -> Vec<(&'static str, toml_edit::Value)> {
 }
 
 /// What the readings file says of a column.
-fn saved(column: &Studied, accepted: &Accepted, digest: Option<&str>) -> SavedColumn {
+fn saved(column: &SurveyedColumn, accepted: &Accepted, digest: Option<&str>) -> SavedColumn {
     let judgement = &column.inference.judgement;
     let answer = accepted.written(column);
     let accepted = accepted.accepts(column);
@@ -243,7 +245,7 @@ fn saved(column: &Studied, accepted: &Accepted, digest: Option<&str>) -> SavedCo
             keys.push(("year", i64::from(years.first).into()));
         }
         if let Some(anchor) = reading.anchor {
-            keys.push(("anchor", decisions::anchor_name(anchor).into()));
+            keys.push(("anchor", keys::anchor_name(anchor).into()));
         }
         if let Some(reform) = reading.terms.reform {
             keys.push(("reform", reform.to_string().into()));
@@ -253,7 +255,7 @@ fn saved(column: &Studied, accepted: &Accepted, digest: Option<&str>) -> SavedCo
         }
         keys.extend(clock_keys(&column.decisions.clocks));
         if let Some(repair) = column.decisions.repair {
-            keys.push(("repair", decisions::repair_name(repair).into()));
+            keys.push(("repair", keys::repair_name(repair).into()));
         }
         if reading.contested == Contested::Prefer {
             keys.push(("contested", "prefer".into()));
@@ -302,7 +304,7 @@ fn saved(column: &Studied, accepted: &Accepted, digest: Option<&str>) -> SavedCo
         });
     }
     if let Some(seen) = Baseline::of(&column.evidence, judgement).filter(|_| answer.is_none()) {
-        keys.push(("seen", seen_value(&seen)));
+        keys.push(("seen", baseline_value(&seen)));
     }
     // An answer for all rows is against telling them apart.
     let split = split.filter(|_| answer.is_none());

@@ -10,10 +10,10 @@ use super::column::RowFacts;
 use super::grid::{Align, Grid, paragraph};
 use super::overview::heading;
 use super::source::SourceFacts;
-use super::words::words;
-use crate::commands::{Studied, Study};
-use crate::config::Config;
+use crate::choices::Choices;
 use crate::message::plain;
+use crate::survey::{SurveyedColumn, SurveyedTable};
+use crate::words::words;
 
 /// The version of the JSON that `check` prints.
 const VERSION: u32 = 1;
@@ -60,12 +60,12 @@ pub struct Finding {
 
 impl CheckReport {
     /// Collects what was found.
-    pub fn new(study: &Study, config: &Config) -> CheckReport {
+    pub fn new(table: &SurveyedTable, choices: &Choices) -> CheckReport {
         let dates =
             || {
-                let left_alone = |column: &&Studied| column.decisions.convert != Some(false);
-                let spoken_of = |column: &Studied| config.names_column(&column.name);
-                study.columns.iter().filter(left_alone).filter(move |column| {
+                let left_alone = |column: &&SurveyedColumn| column.decisions.convert != Some(false);
+                let spoken_of = |column: &SurveyedColumn| choices.names_column(&column.name);
+                table.columns.iter().filter(left_alone).filter(move |column| {
                     column.verdict() != Verdict::NotADate || spoken_of(column)
                 })
             };
@@ -78,16 +78,16 @@ impl CheckReport {
         CheckReport {
             report: "check",
             version: VERSION,
-            source: SourceFacts::new(study),
+            source: SourceFacts::new(table),
             columns: columns.collect(),
-            findings: dates().flat_map(|column| findings(column, config)).collect(),
-            zone_data: config.zones.version(),
+            findings: dates().flat_map(|column| findings(column, choices)).collect(),
+            zone_data: choices.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
         }
     }
 }
 
-fn findings(column: &Studied, config: &Config) -> Vec<Finding> {
+fn findings(column: &SurveyedColumn, choices: &Choices) -> Vec<Finding> {
     let finding = |code, message| Finding { column: column.name.clone(), code, message };
     let counts = column.inference.judgement.counts;
     let verdict = column.verdict();
@@ -103,7 +103,7 @@ fn findings(column: &Studied, config: &Config) -> Vec<Finding> {
             all.push(finding(code, message));
         }
     }
-    let drift = column.drift(&config.today.to_string());
+    let drift = column.drift(&choices.today.to_string());
     all.extend(drift.iter().map(|drift: &Drift| finding(drift.code(), words(drift).to_string())));
     all
 }

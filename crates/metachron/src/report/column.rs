@@ -14,11 +14,11 @@ use metachron_core::verdict::{Contender, Counts, Origin, Verdict};
 use serde::Serialize;
 
 use super::paste::{Paste, SettleFacts, settle};
-use super::words::{order_name, phrase, words};
-use crate::commands::Studied;
-use crate::config::Config;
-use crate::decisions::repair_name;
-use crate::said::rows_text;
+use crate::choices::Choices;
+use crate::choices::keys::repair_name;
+use crate::choices::rows_text;
+use crate::survey::SurveyedColumn;
+use crate::words::{order_name, phrase, words};
 
 /// What was found out about a column.
 #[derive(Debug, Serialize)]
@@ -198,7 +198,7 @@ pub struct SignalFacts {
 }
 
 /// The facts of one column.
-pub fn facts(column: &Studied, paste: &Paste, config: &Config) -> ColumnFacts {
+pub fn facts(column: &SurveyedColumn, paste: &Paste, choices: &Choices) -> ColumnFacts {
     let judgement = &column.inference.judgement;
     let mut reasons: Vec<String> = Vec::new();
     if let Some(rows) = column.of_first_rows {
@@ -247,7 +247,7 @@ pub fn facts(column: &Studied, paste: &Paste, config: &Config) -> ColumnFacts {
         settle: judgement
             .settle
             .iter()
-            .flat_map(|way| settle(way, column, paste, config))
+            .flat_map(|way| settle(way, column, paste, choices))
             .collect(),
     }
 }

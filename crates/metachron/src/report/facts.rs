@@ -7,10 +7,10 @@ use serde::Serialize;
 use super::column::{ColumnFacts, facts};
 use super::paste::{Paste, SettleFacts};
 use super::source::SourceFacts;
-use crate::commands::{Studied, Study, siblings};
-use crate::config::Config;
+use crate::choices::Choices;
+use crate::choices::step_name;
 use crate::message::{plain, quoted, shell_word, shown};
-use crate::said::step_name;
+use crate::survey::{SurveyedColumn, SurveyedTable, columns_as_seen};
 use metachron_core::verdict::parts_apart;
 use metachron_tables::header::free_name;
 
@@ -52,15 +52,15 @@ pub struct TogetherReport {
 
 impl SurveyReport {
     /// Collects the facts.
-    pub fn new(study: &Study, config: &Config) -> SurveyReport {
-        let paste = Paste::of(&[&study.intake.path]);
+    pub fn new(table: &SurveyedTable, choices: &Choices) -> SurveyReport {
+        let paste = Paste::of(&[&table.intake.path]);
         SurveyReport {
             report: "survey",
             version: VERSION,
-            source: SourceFacts::new(study),
-            columns: study.columns.iter().map(|column| facts(column, &paste, config)).collect(),
-            parts: parts(study, &paste, config),
-            zone_data: config.zones.version(),
+            source: SourceFacts::new(table),
+            columns: table.columns.iter().map(|column| facts(column, &paste, choices)).collect(),
+            parts: parts(table, &paste, choices),
+            zone_data: choices.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
         }
     }
@@ -69,8 +69,8 @@ impl SurveyReport {
     pub fn of_evidence(
         files: &[PathBuf],
         parts: &[(String, u64)],
-        columns: &[Studied],
-        config: &Config,
+        columns: &[SurveyedColumn],
+        choices: &Choices,
     ) -> SurveyReport {
         let paths: Vec<&Path> = parts.iter().map(|(file, _)| Path::new(file.as_str())).collect();
         let paste = Paste::of(&paths);
@@ -97,9 +97,9 @@ impl SurveyReport {
                 first_rows: None,
                 notes: parts.iter().map(named).collect(),
             },
-            columns: columns.iter().map(|column| facts(column, &paste, config)).collect(),
+            columns: columns.iter().map(|column| facts(column, &paste, choices)).collect(),
             parts: None,
-            zone_data: config.zones.version(),
+            zone_data: choices.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
         }
     }
@@ -107,33 +107,38 @@ impl SurveyReport {
 
 impl TogetherReport {
     /// Collects the facts of several files, whose columns are `together` by name.
-    pub fn new(studies: &[Study], together: &[Studied], config: &Config) -> TogetherReport {
-        let paths: Vec<&Path> = studies.iter().map(|study| study.intake.path.as_path()).collect();
+    pub fn new(
+        tables: &[SurveyedTable],
+        together: &[SurveyedColumn],
+        choices: &Choices,
+    ) -> TogetherReport {
+        let paths: Vec<&Path> = tables.iter().map(|table| table.intake.path.as_path()).collect();
         let paste = Paste::of(&paths);
         let files: Vec<SurveyReport> =
-            studies.iter().map(|study| SurveyReport::new(study, config)).collect();
+            tables.iter().map(|table| SurveyReport::new(table, choices)).collect();
         let together: Vec<ColumnFacts> =
-            together.iter().map(|column| facts(column, &paste, config)).collect();
+            together.iter().map(|column| facts(column, &paste, choices)).collect();
         let differences = together.iter().flat_map(|column| differences(column, &files)).collect();
         let (report, version, metachron) = ("survey", VERSION, env!("CARGO_PKG_VERSION"));
-        let zone_data = config.zones.version();
+        let zone_data = choices.zones.version();
         TogetherReport { report, version, files, together, differences, zone_data, metachron }
     }
 }
 
 /// The columns that hold the parts of one date, and the command that puts them together.
-fn parts(study: &Study, paste: &Paste, config: &Config) -> Option<SettleFacts> {
-    let siblings = siblings(&study.columns);
-    let parts = parts_apart(&siblings)?;
+fn parts(table: &SurveyedTable, paste: &Paste, choices: &Choices) -> Option<SettleFacts> {
+    let columns_as_seen = columns_as_seen(&table.columns);
+    let parts = parts_apart(&columns_as_seen)?;
     let named: Vec<String> =
         parts.iter().map(|(role, name)| format!("{} in {}", role.name(), quoted(name))).collect();
     let roles: Vec<String> =
         parts.iter().map(|(role, name)| format!("{}={}", role.name(), step_name(name))).collect();
-    let new = free_name("date", |name| study.intake.names().iter().any(|other| other == name));
+    let new = free_name("date", |name| table.intake.names().iter().any(|other| other == name));
     let derive = shell_word(&format!("{new} = parts {}", roles.join(" ")));
     let options = format!("--make {derive}");
     let Paste { inputs, output, .. } = paste;
-    let command = format!("metachron convert {inputs}{} {options} {output}", config.repeated(None));
+    let command =
+        format!("metachron convert {inputs}{} {options} {output}", choices.repeated(None));
     let message =
         format!("The parts of a date stand in columns of their own: {}.", named.join(", "));
     Some(SettleFacts { message, options: Some(options), command: Some(command) })

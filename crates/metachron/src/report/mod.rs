@@ -8,9 +8,10 @@ pub mod facts;
 mod grid;
 mod overview;
 pub mod paste;
+pub mod questions;
 pub mod run;
 pub mod source;
-pub mod words;
+pub mod summary;
 
 pub use blocks::{Block, block, indent_of, indent_of_names};
 pub use column::length_in_words;

@@ -11,12 +11,12 @@ use metachron_core::verdict::{Clue, FoundSplit, Settle, Telling};
 use metachron_tables::address::{is_address, shown_address};
 use serde::Serialize;
 
-use crate::commands::Studied;
-use crate::config::{Config, suggested_output, suggested_readings};
-use crate::decisions::repair_name;
+use crate::choices::keys::repair_name;
+use crate::choices::{Choices, suggested_output, suggested_readings};
+use crate::choices::{set_name, when_values};
 use crate::message::shell_word;
-use crate::report::words::order_name;
-use crate::said::{set_name, when_values};
+use crate::survey::SurveyedColumn;
+use crate::words::order_name;
 
 /// Something that would settle a column.
 #[derive(Debug, Serialize)]
@@ -64,9 +64,14 @@ impl Paste {
 }
 
 /// A way to settle a column, with the command line that says it.
-pub fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) -> Vec<SettleFacts> {
+pub fn settle(
+    way: &Settle,
+    column: &SurveyedColumn,
+    paste: &Paste,
+    choices: &Choices,
+) -> Vec<SettleFacts> {
     if let Settle::Split(found) = way {
-        return settle_split(found, column, paste, config);
+        return settle_split(found, column, paste, choices);
     }
     let layouts = |layouts: &[Layout]| {
         let option = |layout: &Layout| format!("--layout {}", shell_word(&layout.to_string()));
@@ -148,7 +153,7 @@ pub fn settle(way: &Settle, column: &Studied, paste: &Paste, config: &Config) ->
         Settle::Split(_) => return Vec::new(),
         Settle::Value(telling) => (would_decide(*telling).to_owned(), None),
     };
-    vec![settled(message, options, way, column, paste, config)]
+    vec![settled(message, options, way, column, paste, choices)]
 }
 
 /// The whole command line for these options.
@@ -156,14 +161,14 @@ fn settled(
     message: String,
     options: Option<String>,
     way: &Settle,
-    column: &Studied,
+    column: &SurveyedColumn,
     paste: &Paste,
-    config: &Config,
+    choices: &Choices,
 ) -> SettleFacts {
     let command = options.as_ref().map(|options| {
         let Paste { inputs, output, .. } = paste;
-        let mut repeated = config.repeated(Some(way));
-        repeated.push_str(&config.repeated_about(&column.name, way));
+        let mut repeated = choices.repeated(Some(way));
+        repeated.push_str(&choices.repeated_about(&column.name, way));
         let name = shell_word(&column.name);
         format!("metachron convert {inputs}{repeated} --column {name} {options} {output}")
     });
@@ -173,12 +178,12 @@ fn settled(
 /// How to keep what tells rows apart, and how to use it at once.
 fn settle_split(
     found: &FoundSplit,
-    column: &Studied,
+    column: &SurveyedColumn,
     paste: &Paste,
-    config: &Config,
+    choices: &Choices,
 ) -> Vec<SettleFacts> {
     let Paste { inputs, readings, .. } = paste;
-    let repeated = config.repeated(None);
+    let repeated = choices.repeated(None);
     let name = shell_word(&column.name);
     let options = format!("--save {readings} --accept split");
     let save = format!("metachron survey {inputs}{repeated} --column {name} {options}");
@@ -219,7 +224,7 @@ fn settle_split(
     };
     let message = "To convert this file so".to_owned();
     let way = Settle::Split(found.clone());
-    ways.push(settled(message, Some(options.join(" ")), &way, column, paste, config));
+    ways.push(settled(message, Some(options.join(" ")), &way, column, paste, choices));
     ways
 }
 

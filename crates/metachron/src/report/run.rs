@@ -4,6 +4,7 @@
 use std::fs::File;
 use std::path::Path;
 
+use jiff::Timestamp;
 use metachron_core::steps::Type;
 use metachron_tables::open::digest_of;
 use metachron_tables::table::Lines;
@@ -11,9 +12,12 @@ use serde::Serialize;
 
 use super::column::{ReadingFacts, RowFacts, reading};
 use crate::args;
-use crate::commands::{Additions, Derived, Study, Typed};
-use crate::config::Config;
+use crate::choices::Choices;
+use crate::conversion::{
+    ColumnTally, ConversionPlan, ConversionTally, MadeProgram, MadeTally, TypedColumn,
+};
 use crate::message::{Failure, shown};
+use crate::survey::SurveyedTable;
 
 /// The report, as `--run-report` writes it.
 #[derive(Debug, Serialize)]
@@ -25,7 +29,7 @@ pub struct RunReport {
     /// The digest of what is said of all columns, derived ones among them.
     readings: String,
     columns: Vec<ColumnRun>,
-    derived: Vec<DerivedRun>,
+    derived: Vec<MadeRun>,
     /// Rows that --where has left out.
     left_out: u64,
     #[serde(skip_serializing_if = "Vec::is_empty")]
@@ -72,7 +76,7 @@ struct ColumnRun {
 }
 
 #[derive(Debug, Serialize)]
-struct DerivedRun {
+struct MadeRun {
     name: String,
     steps: String,
     gives: String,
@@ -85,29 +89,33 @@ struct DerivedRun {
     is_text: bool,
 }
 
-/// What a run came to, beside what it added.
-pub struct Ran<'r> {
-    pub convert: &'r args::Convert,
-    pub output: &'r Path,
-    pub lines: &'r Lines,
-    pub unread_rows: u64,
-    pub notes: &'r [String],
+/// What a conversion came to.
+pub struct Converted {
+    /// What the rows add up to.
+    pub tally: ConversionTally,
+    /// What was met on the way.
+    pub lines: Lines,
+    /// What is worth a word about the output.
+    pub notes: Vec<String>,
 }
 
 impl RunReport {
     /// Collects the facts.
     pub fn new(
-        study: &Study,
-        additions: &Additions<'_>,
-        ran: &Ran<'_>,
-        config: &Config,
-        run_at: jiff::Timestamp,
+        table: &SurveyedTable,
+        plan: &ConversionPlan<'_>,
+        converted: &Converted,
+        (convert, output): (&args::Convert, &Path),
+        (choices, run_at): (&Choices, Timestamp),
     ) -> Result<RunReport, Failure> {
-        let Ran { convert, output, lines, unread_rows, notes } = ran;
-        let Additions { columns, derived, filter, order, .. } = additions;
-        let left_out = filter.left_out + filter.unclear;
-        let columns: Vec<ColumnRun> = columns.iter().map(|c| column(c, convert)).collect();
-        let derived: Vec<DerivedRun> = derived.iter().map(|own| derivation(own, config)).collect();
+        let Converted { tally, lines, notes } = converted;
+        let left_out = tally.left_out + tally.unclear;
+        let columns = plan.columns.iter().zip(&tally.columns);
+        let columns: Vec<ColumnRun> =
+            columns.map(|(own, tally)| column(own, tally, convert)).collect();
+        let made = plan.made.iter().zip(&tally.made);
+        let derived: Vec<MadeRun> =
+            made.map(|(own, tally)| made_column(own, tally, choices)).collect();
         let readings: Vec<_> = columns.iter().map(|c| (&c.name, &c.reading)).collect();
         let steps: Vec<_> = derived.iter().map(|own| (&own.name, &own.steps)).collect();
         let said = serde_json::to_vec(&(readings, steps)).map_err(Failure::could_not)?;
@@ -121,8 +129,8 @@ impl RunReport {
             report: "run",
             version: 1,
             source: FileFacts {
-                file: shown(&study.intake.path),
-                digest: Some(study.intake.digest()?),
+                file: shown(&table.intake.path),
+                digest: Some(table.intake.digest()?),
                 rows: lines.rows,
             },
             output: FileFacts { file: shown(output), digest, rows: lines.rows - left_out },
@@ -130,43 +138,43 @@ impl RunReport {
             columns,
             derived,
             left_out,
-            sorted_by: order.as_ref().map_or(Vec::new(), |order| order.names.clone()),
-            unreadable_rows: *unread_rows,
+            sorted_by: plan.sorting.as_ref().map_or(Vec::new(), |sorting| sorting.names.clone()),
+            unreadable_rows: tally.unread.rows,
             rejects: convert.rejects.as_deref().map(shown),
-            notes: notes.to_vec(),
-            zone_data: config.zones.version(),
+            notes: notes.clone(),
+            zone_data: choices.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
             run_at: run_at.to_string(),
         })
     }
 }
 
-fn column(column: &Typed<'_>, convert: &args::Convert) -> ColumnRun {
+fn column(column: &TypedColumn<'_>, tally: &ColumnTally, convert: &args::Convert) -> ColumnRun {
     let names = column.names(convert.replace_raw);
     ColumnRun {
-        name: column.studied.name.clone(),
+        name: column.source.name.clone(),
         into: names.into_iter().next().unwrap_or_default(),
         reading: reading(column.compiled.reading()),
-        rows: RowFacts::of(&column.counts),
-        fixed: column.fixed,
-        leap_seconds: column.leap_seconds,
-        skipped_clocks: column.skipped,
-        repeated_clocks: column.repeated,
-        before_gregorian: column.long_ago,
-        cut_off: column.cut,
+        rows: RowFacts::of(&tally.counts),
+        fixed: tally.fixed,
+        leap_seconds: tally.leap_seconds,
+        skipped_clocks: tally.skipped,
+        repeated_clocks: tally.repeated,
+        before_gregorian: tally.long_ago,
+        cut_off: tally.cut,
     }
 }
 
-fn derivation(own: &Derived, config: &Config) -> DerivedRun {
-    let said = config.derive.iter().find(|derivation| derivation.name == own.name);
-    DerivedRun {
+fn made_column(own: &MadeProgram, tally: &MadeTally, choices: &Choices) -> MadeRun {
+    let said = choices.made.iter().find(|made| made.name == own.name);
+    MadeRun {
         name: own.name.clone(),
-        steps: said.map_or(String::new(), |derivation| derivation.steps.clone()),
+        steps: said.map_or(String::new(), |made| made.steps.clone()),
         gives: own.program.gives().to_string(),
-        made: own.made,
-        missing: own.missing,
-        unmade: own.unmade,
-        clamped: own.notes.clamped,
+        made: tally.made,
+        missing: tally.missing,
+        unmade: tally.unmade,
+        clamped: tally.notes.clamped,
         is_text: own.program.gives() == Type::Text,
     }
 }

@@ -8,9 +8,9 @@ use metachron_tables::compress::Compression;
 use metachron_tables::table::{Format, Met, Table};
 use serde::Serialize;
 
-use crate::commands::Study;
 use crate::intake::says;
 use crate::message::{plain, quoted, shown};
+use crate::survey::SurveyedTable;
 
 /// What was found out about the file.
 #[derive(Debug, Serialize)]
@@ -66,11 +66,11 @@ pub struct LineFacts {
 
 impl SourceFacts {
     /// Collects what was found out.
-    pub fn new(study: &Study) -> SourceFacts {
-        let intake = &study.intake;
+    pub fn new(table: &SurveyedTable) -> SourceFacts {
+        let intake = &table.intake;
         let mut notes = Vec::new();
         let mut met = |met: Met, one: &str, many: &str| notes.extend(says(met, one, many));
-        let lines = &study.lines;
+        let lines = &table.lines;
         met(lines.blank, "empty line that is no row", "empty lines that are no rows");
         met(
             lines.short,
@@ -82,7 +82,7 @@ impl SourceFacts {
             "row with more cells than the header; the last ones belong to no column",
             "rows with more cells than the header; the last ones belong to no column",
         );
-        notes.extend(renamed(&intake.table, &study.blank));
+        notes.extend(renamed(&intake.table, &table.blank));
         let source = intake.table.source();
         let (dialect, header_line, preamble) = match &intake.table.format {
             Format::Delimited { dialect, header, preamble, decimal_comma } => (
@@ -141,7 +141,7 @@ impl SourceFacts {
             footers: lines.footers.iter().map(|(number, text)| line(*number, text)).collect(),
             columns: intake.names().len(),
             rows: lines.rows,
-            first_rows: study.is_part.then_some(lines.rows),
+            first_rows: table.is_part.then_some(lines.rows),
             notes,
         }
     }

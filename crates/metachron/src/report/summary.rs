@@ -14,61 +14,68 @@ use metachron_core::write::Instants;
 use metachron_core::zone::Clock;
 use metachron_tables::table::{Format, Lines};
 
-use super::derive::Derived;
-use super::rows::Additions;
-use super::study::Study;
-use super::typed::{Typed, replaced_name};
+use super::run::Converted;
+use super::source::no_names;
+use super::{Align, Grid, Page};
 use crate::args;
-use crate::decisions;
+use crate::choices::keys::anchor_name;
+use crate::conversion::{
+    ColumnTally, ConversionPlan, MadeProgram, MadeTally, TypedColumn, replaced_name,
+};
 use crate::intake::says;
 use crate::message::{plain, shown, shown_output};
-use crate::report::source::no_names;
-use crate::report::words::phrase;
-use crate::report::{Align, Grid, Page};
+use crate::survey::SurveyedTable;
+use crate::words::phrase;
 
 /// What was done, for the analyst to read.
 pub fn summary(
     convert: &args::Convert,
     output: &Path,
-    study: &Study,
-    Additions { columns, series, derived, filter, order, .. }: &Additions<'_>,
-    (lines, delivered): (&Lines, &[String]),
+    table: &SurveyedTable,
+    plan: &ConversionPlan<'_>,
+    Converted { tally, lines, notes: delivered, .. }: &Converted,
     page: Page,
 ) -> String {
+    let ConversionPlan { columns, series, made, sorting, .. } = plan;
     let mut text = String::new();
     let target = shown_output(output);
-    let not_kept = filter.left_out + filter.unclear;
+    let not_kept = tally.left_out + tally.unclear;
     let _ = write!(text, "{target}   {}", counted(lines.rows - not_kept, "row"));
     if not_kept > 0 {
         let _ =
             write!(text, " of {}, {} left out by --where", grouped(lines.rows), grouped(not_kept));
     }
-    if filter.unclear > 0 {
-        let _ = write!(text, " ({} since what it asks cannot be made)", grouped(filter.unclear));
+    if tally.unclear > 0 {
+        let _ = write!(text, " ({} since what it asks cannot be made)", grouped(tally.unclear));
     }
     text.push('\n');
     let mut grid = Grid::plain(&[Align::Left; 4]);
-    for studied in &study.columns {
-        let column = columns.iter().find(|column| column.studied.index == studied.index);
-        let name = plain(&studied.name);
-        if let Some(column) = column {
+    for source in &table.columns {
+        let mut all = columns.iter().zip(&tally.columns);
+        let column = all.find(|(column, _)| column.source.index == source.index);
+        let name = plain(&source.name);
+        if let Some((column, tally)) = column {
             let place = if convert.replace_raw { replaced_name(column) } else { &column.name };
             let arrow = format!("→ {}", plain(place));
             let kind = column.compiled.reading().kind.name().to_owned();
-            grid.push(vec![name, arrow, kind, counts(convert, column)]);
-        } else if studied.decisions.convert == Some(false) {
+            grid.push(vec![name, arrow, kind, counts(convert, column, tally)]);
+        } else if source.decisions.convert == Some(false) {
             let alone = "left alone (convert = false)".to_owned();
             grid.push(vec![name, String::new(), String::new(), alone]);
-        } else if study.intake.table.types_columns() && studied.is_typed() {
+        } else if table.intake.table.types_columns() && source.is_typed() {
             let typed = "typed already".to_owned();
             grid.push(vec![name, String::new(), String::new(), typed]);
         }
     }
-    for own in series {
-        let groups = own.groups().map_or(String::new(), |groups| {
-            format!(", beginning anew in each of {}", counted(groups as u64, "group"))
-        });
-        let made = format!("{} made{groups}", grouped(own.made));
+    for (own, tally) in series.iter().zip(&tally.series) {
+        let groups = match own.has_groups() {
+            true => {
+                let groups = counted(tally.next.len() as u64, "group");
+                format!(", beginning anew in each of {groups}")
+            }
+            false => String::new(),
+        };
+        let made = format!("{} made{groups}", grouped(tally.made));
         grid.push(vec![
             String::new(),
             format!("→ {}", plain(&own.name)),
@@ -76,16 +83,17 @@ pub fn summary(
             made,
         ]);
     }
-    for own in derived {
+    for (own, tally) in made.iter().zip(&tally.made) {
         let kind = own.program.gives().to_string();
-        grid.push(vec![String::new(), format!("→ {}", plain(&own.name)), kind, made(convert, own)]);
+        let came_of = came_of(convert, own, tally);
+        grid.push(vec![String::new(), format!("→ {}", plain(&own.name)), kind, came_of]);
     }
     grid.write_wrapped(&mut text, 2, page.width);
     for note in delivered {
         let _ = writeln!(text, "  {}", plain(note));
     }
-    if let Some(order) = order {
-        let names: Vec<String> = order.names.iter().map(|name| plain(name)).collect();
+    if let Some(sorting) = sorting {
+        let names: Vec<String> = sorting.names.iter().map(|name| plain(name)).collect();
         let _ = writeln!(text, "  sorted by {}", names.join(", then "));
     }
     for (met, one, many) in [
@@ -109,20 +117,20 @@ pub fn summary(
             let _ = writeln!(text, "  {said}");
         }
     }
-    if let Some(said) = no_names(&study.intake.table) {
+    if let Some(said) = no_names(&table.intake.table) {
         let _ = writeln!(text, "  {said}");
     }
-    if let Some(said) = left_out(convert, study, lines) {
+    if let Some(said) = left_out(convert, table, lines) {
         let _ = writeln!(text, "  {said}");
     }
     text
 }
 
 /// Titles and footers, which are no rows.
-fn left_out(convert: &args::Convert, study: &Study, lines: &Lines) -> Option<String> {
-    let above = match &study.intake.table.format {
+fn left_out(convert: &args::Convert, table: &SurveyedTable, lines: &Lines) -> Option<String> {
+    let above = match &table.intake.table.format {
         Format::Delimited { preamble, .. } => preamble.len() as u64,
-        _ => study.intake.table.sheet().map_or(0, |sheet| sheet.above.len() as u64),
+        _ => table.intake.table.sheet().map_or(0, |sheet| sheet.above.len() as u64),
     };
     let below = lines.footers.len() as u64;
     let place = |count: u64, place: &str| format!("{} {place} the table", counted(count, "line"));
@@ -132,7 +140,7 @@ fn left_out(convert: &args::Convert, study: &Study, lines: &Lines) -> Option<Str
         (0, below) => place(below, "below"),
         (above, below) => format!("{} and {}", place(above, "above"), place(below, "below")),
     };
-    let delimited = matches!(study.intake.table.format, Format::Delimited { .. });
+    let delimited = matches!(table.intake.table.format, Format::Delimited { .. });
     Some(if convert.keep_preamble && delimited {
         format!("{said} kept")
     } else if delimited {
@@ -142,19 +150,19 @@ fn left_out(convert: &args::Convert, study: &Study, lines: &Lines) -> Option<Str
     })
 }
 
-/// What became of a derived column.
-fn made(convert: &args::Convert, own: &Derived) -> String {
-    let mut text = format!("{} made", grouped(own.made));
-    for (count, what) in [(own.missing, "missing"), (own.unmade, "not to be made")] {
+/// What became of a made column.
+fn came_of(convert: &args::Convert, own: &MadeProgram, tally: &MadeTally) -> String {
+    let mut text = format!("{} made", grouped(tally.made));
+    for (count, what) in [(tally.missing, "missing"), (tally.unmade, "not to be made")] {
         if count > 0 {
             let _ = write!(text, ", {} {what}", grouped(count));
         }
     }
-    if let Some(path) = convert.rejects.as_ref().filter(|_| own.unmade > 0) {
+    if let Some(path) = convert.rejects.as_ref().filter(|_| tally.unmade > 0) {
         let _ = write!(text, " → {}", shown(path));
     }
-    if own.notes.clamped > 0 {
-        let days = counted(own.notes.clamped, "day");
+    if tally.notes.clamped > 0 {
+        let days = counted(tally.notes.clamped, "day");
         let _ = write!(text, "; {days} that a month lacks became its last");
     }
     if own.program.gives() == Type::Text {
@@ -163,8 +171,8 @@ fn made(convert: &args::Convert, own: &Derived) -> String {
     text
 }
 
-fn counts(convert: &args::Convert, column: &Typed<'_>) -> String {
-    let Counts { read, missing, placeholder, unreadable, contested, .. } = column.counts;
+fn counts(convert: &args::Convert, column: &TypedColumn<'_>, tally: &ColumnTally) -> String {
+    let Counts { read, missing, placeholder, unreadable, contested, .. } = tally.counts;
     let mut parts = vec![format!("{} read", grouped(read))];
     for (count, what) in [
         (missing, "missing"),
@@ -184,28 +192,28 @@ fn counts(convert: &args::Convert, column: &Typed<'_>) -> String {
     {
         let _ = write!(text, " → {}", shown(path));
     }
-    if column.fixed > 0 {
-        let _ = write!(text, "; {} as --fixes says", grouped(column.fixed));
+    if tally.fixed > 0 {
+        let _ = write!(text, "; {} as --fixes says", grouped(tally.fixed));
     }
-    if column.leap_seconds > 0 {
+    if tally.leap_seconds > 0 {
         let _ = write!(
             text,
             "; {} read as the next minute",
-            counted(column.leap_seconds, "leap second")
+            counted(tally.leap_seconds, "leap second")
         );
     }
-    for note in notes(column) {
+    for note in notes(column, tally) {
         let _ = write!(text, "; {note}");
     }
     text
 }
 
 /// What was done to values beside reading them.
-fn notes(column: &Typed<'_>) -> Vec<String> {
+fn notes(column: &TypedColumn<'_>, tally: &ColumnTally) -> Vec<String> {
     let reading = column.compiled.reading();
     let mut notes = Vec::new();
-    if column.long_ago > 0 {
-        let dates = counted(column.long_ago, "date");
+    if tally.long_ago > 0 {
+        let dates = counted(tally.long_ago, "date");
         notes.push(match (reading.terms.reform, reading.terms.lexicon.calendar()) {
             (None, Calendar::Gregorian) => format!(
                 "{dates} before 15 October 1582, counted as if the Gregorian calendar had begun before \
@@ -214,21 +222,21 @@ fn notes(column: &Typed<'_>) -> Vec<String> {
             _ => format!("{dates} before 15 October 1582, written by the Gregorian calendar"),
         });
     }
-    notes.extend(clock_notes(column));
-    if column.give_or_take >= 500_000_000 {
-        let seconds = (column.give_or_take + 500_000_000) / 1_000_000_000;
+    notes.extend(clock_notes(column, tally));
+    if tally.give_or_take >= 500_000_000 {
+        let seconds = (tally.give_or_take + 500_000_000) / 1_000_000_000;
         notes.push(format!("fractions of a day, give or take {seconds} s by their last digit"));
     }
-    if column.cut > 0 {
-        notes.push(format!("{} cut off to what was asked for", counted(column.cut, "value")));
+    if tally.cut > 0 {
+        notes.push(format!("{} cut off to what was asked for", counted(tally.cut, "value")));
     }
-    if let Some(anchor) = reading.anchor.filter(|_| column.counts.read > 0) {
-        let which = decisions::anchor_name(anchor);
+    if let Some(anchor) = reading.anchor.filter(|_| tally.counts.read > 0) {
+        let which = anchor_name(anchor);
         notes.push(format!("periods are their {which}"));
     }
     if let Some(split) = &reading.split {
         let by = split.column().map_or("rows".to_owned(), plain);
-        let orders = column.by_order.iter();
+        let orders = tally.by_order.iter();
         let orders: Vec<String> = orders
             .map(|(order, rows)| {
                 format!("{} {}", grouped(*rows), phrase(Alternative::from(*order)))
@@ -264,7 +272,7 @@ fn notes(column: &Typed<'_>) -> Vec<String> {
 
 /// Where clocks stood, what was decided about the hours that they skipped or repeated, and by which
 /// clock the moments are shown.
-fn clock_notes(column: &Typed<'_>) -> Vec<String> {
+fn clock_notes(column: &TypedColumn<'_>, tally: &ColumnTally) -> Vec<String> {
     let reading = column.compiled.reading();
     let mut notes = Vec::new();
     match &reading.zoning {
@@ -276,22 +284,22 @@ fn clock_notes(column: &Typed<'_>) -> Vec<String> {
         Some(Zoning::Column { name, .. }) => {
             notes.push(format!("clocks read in the zone that {} names", plain(name)));
         }
-        None if column.studied.decisions.clocks.says_where() => {
+        None if column.source.decisions.clocks.says_where() => {
             notes.push(format!("a {} has no clock, so no zone was needed", reading.kind));
         }
         None => {}
     }
     let changes = reading.terms.changes;
-    if column.skipped > 0 {
+    if tally.skipped > 0 {
         let side = match changes.skipped {
             SkippedClock::After => "after",
             _ => "before",
         };
-        let times = counted(column.skipped, "skipped clock time");
+        let times = counted(tally.skipped, "skipped clock time");
         notes.push(format!("{times} read with the offset {side} the change"));
     }
-    if column.repeated > 0 {
-        let times = counted(column.repeated, "repeated clock time");
+    if tally.repeated > 0 {
+        let times = counted(tally.repeated, "repeated clock time");
         notes.push(match changes.repeated {
             RepeatedClock::First => format!("{times} read as the first of the two"),
             RepeatedClock::Second => format!("{times} read as the second of the two"),

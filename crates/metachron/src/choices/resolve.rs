@@ -1,31 +1,31 @@
 //! What the command line means: decisions for every column, and from whom they come.
 
-use std::path::Path;
-
+use jiff::Timestamp;
 use jiff::civil::Date;
 use metachron_core::order::Alternative;
 use metachron_core::reading::{Order, Terms};
 use metachron_core::text::Missing;
 use metachron_core::verdict::Settle;
 use metachron_core::zone::Zones;
-use metachron_tables::address::{Secrets, is_address};
+use metachron_tables::address::Secrets;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
 use metachron_tables::table::{Wanted, WantedHeader};
 use toml_edit::Value;
 
+use super::decisions::Decisions;
+use super::keys;
+use super::readings_file::ReadingsFile;
+use super::syntax::{MadeColumn, parse_set, parse_when, set_value};
+use super::zones::{abbreviation, zone_data};
 use crate::ambient::Ambient;
 use crate::args;
-use crate::decisions::{self, Decisions};
 use crate::message::{Failure, quoted, shell_word};
-use crate::readings_file::ReadingsFile;
-use crate::report::words::phrase;
-use crate::said::{Derivation, parse_set, parse_when, set_value};
-use crate::zoning::{self, zone_data};
+use crate::words::phrase;
 
 /// What is to be done with a table, as far as it can be said before looking at it.
 #[derive(Debug)]
-pub struct Config {
+pub struct Choices {
     /// The day that counts as today.
     pub today: Date,
     /// The zones that there are.
@@ -37,7 +37,7 @@ pub struct Config {
     /// The day that was said to be today.
     pub as_of: Option<Date>,
     /// Columns that are derived from others, in their order.
-    pub derive: Vec<Derivation>,
+    pub made: Vec<MadeColumn>,
     /// The columns that are named.
     pub chosen: Vec<String>,
     /// Decisions for the named columns.
@@ -60,14 +60,14 @@ pub struct Config {
     repeated: String,
 }
 
-impl Config {
+impl Choices {
     /// Makes sense of the options.
     pub fn new(
         input: &args::Input,
         columns: &args::Columns,
         into: Option<&str>,
         ambient: &Ambient,
-    ) -> Result<Config, Failure> {
+    ) -> Result<Choices, Failure> {
         let readings = input.readings.as_deref().map(ReadingsFile::read).transpose()?;
         let wanted = wanted(input, readings.as_ref(), ambient)?;
         let mut set = columns
@@ -81,11 +81,11 @@ impl Config {
         missing.extend(readings.iter().flat_map(|readings| readings.missing.clone()));
         let mut plain = plain(columns)?;
         plain.into = into.map(str::to_owned);
-        Ok(Config {
+        Ok(Choices {
             today: input.as_of.unwrap_or(ambient.today),
             zones: zone_data(columns.zone_data.as_deref())?,
             as_of: input.as_of,
-            derive: readings.iter().flat_map(|readings| readings.derive.clone()).collect(),
+            made: readings.iter().flat_map(|readings| readings.made.clone()).collect(),
             wanted,
             readings,
             chosen: columns.column.clone(),
@@ -104,19 +104,30 @@ impl Config {
     /// Adds derived columns; one of the same name takes the place of that of the readings file.
     pub fn derive(&mut self, texts: &[String]) -> Result<(), Failure> {
         for text in texts {
-            let own = Derivation::parse(text).map_err(Failure::usage)?;
+            let own = MadeColumn::parse(text).map_err(Failure::usage)?;
             self.repeated.push_str(&format!(" --make {}", shell_word(text)));
-            match self.derive.iter_mut().find(|other| other.name == own.name) {
+            match self.made.iter_mut().find(|other| other.name == own.name) {
                 Some(other) => *other = own,
-                None => self.derive.push(own),
+                None => self.made.push(own),
             }
         }
         Ok(())
     }
 
+    /// The moment that counts as now: the beginning of the day that was said to be today, or else when the program was
+    /// started.
+    pub fn now(&self, ambient: &Ambient) -> Timestamp {
+        match self.as_of {
+            Some(day) => {
+                jiff::tz::Offset::UTC.to_timestamp(day.at(0, 0, 0, 0)).unwrap_or(ambient.now)
+            }
+            None => ambient.now,
+        }
+    }
+
     /// How what is said of the whole file is understood.
     pub fn terms(&self) -> Terms {
-        self.decisions("", false).lens(Missing::usual(), self.today, self.zones).terms
+        self.decisions("", false).observe_options(Missing::usual(), self.today, self.zones).terms
     }
 
     /// Whether there are options that mean one column but do not say which.
@@ -236,7 +247,7 @@ fn option_of(key: &str) -> String {
 fn plain(columns: &args::Columns) -> Result<Decisions, Failure> {
     let args::Columns { order, layout, known, .. } = columns;
     if let (Some(order), Some(text)) = (order, layout.first()) {
-        let order = decisions::order(order).map_err(Failure::usage)?;
+        let order = keys::order(order).map_err(Failure::usage)?;
         return Err(Failure::usage(order_against_layout(order, text)?));
     }
     let text = |text: &Option<String>| text.as_deref().map(Value::from);
@@ -276,7 +287,7 @@ fn plain(columns: &args::Columns) -> Result<Decisions, Failure> {
             })
         })?;
     }
-    let abbreviations = columns.abbreviation.iter().map(|text| zoning::abbreviation(text));
+    let abbreviations = columns.abbreviation.iter().map(|text| abbreviation(text));
     let said = abbreviations.collect::<Result<Vec<_>, _>>();
     let said = said.map_err(|error| Failure::usage(format!("--{error}")))?;
     plain.clocks.abbreviations = (!said.is_empty()).then_some(said);
@@ -285,7 +296,7 @@ fn plain(columns: &args::Columns) -> Result<Decisions, Failure> {
 
 /// Why an order and a layout are not given together.
 fn order_against_layout(order: Order, text: &str) -> Result<String, Failure> {
-    let layouts = decisions::layouts(&[text.to_owned()]).map_err(Failure::usage)?;
+    let layouts = keys::layouts(&[text.to_owned()]).map_err(Failure::usage)?;
     let own = layouts.first().and_then(|layout| layout.order());
     Ok(match own {
         Some(own) if own != order => format!(
@@ -429,60 +440,4 @@ fn repeated(input: &args::Input, columns: &args::Columns) -> String {
         words.push_str(" --no-header");
     }
     words
-}
-
-/// The name of the output that a suggestion for this input writes: `captures.out.csv`.
-pub fn suggested_output(path: &Path) -> String {
-    if path == Path::new("-") || is_address(path) {
-        return "table.out.csv".to_owned();
-    }
-    let name = path.to_string_lossy();
-    let file = path.file_name().map_or(name.clone(), |file| file.to_string_lossy());
-    let folder = &name[..name.len() - file.len()];
-    // `captures.csv.gz` becomes `captures.out.csv.gz`.
-    match file.char_indices().find(|(at, c)| *at > 0 && *c == '.') {
-        // What is no text is written as text.
-        Some((dot, _)) if is_binary(&file) => format!("{folder}{}.out.csv", &file[..dot]),
-        Some((dot, _)) => format!("{folder}{}.out{}", &file[..dot], &file[dot..]),
-        None => format!("{name}.out"),
-    }
-}
-
-/// The name of the readings file that belongs to an input: `captures.toml`.
-pub fn suggested_readings(path: &Path) -> String {
-    if path == Path::new("-") || is_address(path) {
-        return "readings.toml".to_owned();
-    }
-    let name = path.to_string_lossy();
-    let file = path.file_name().map_or(name.clone(), |file| file.to_string_lossy());
-    let folder = &name[..name.len() - file.len()];
-    let stem =
-        file.char_indices().find(|(at, c)| *at > 0 && *c == '.').map_or(file.len(), |(at, _)| at);
-    format!("{folder}{}.toml", &file[..stem])
-}
-
-fn is_binary(name: &str) -> bool {
-    let name = name.to_lowercase();
-    [".xlsx", ".xlsm", ".xlsb", ".xls", ".ods", ".parquet", ".sqlite", ".sqlite3", ".db"]
-        .iter()
-        .any(|ending| name.ends_with(ending))
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn outputs_are_suggested_beside_their_input() {
-        for (input, output) in [
-            ("captures.csv", "captures.out.csv"),
-            ("a/b.c/captures.csv.gz", "a/b.c/captures.out.csv.gz"),
-            ("station.XLSX", "station.out.csv"),
-            ("captures", "captures.out"),
-            (".hidden", ".hidden.out"),
-            ("-", "table.out.csv"),
-        ] {
-            assert_eq!(suggested_output(Path::new(input)), output);
-        }
-    }
 }

@@ -14,30 +14,36 @@ use metachron_tables::deliver::{
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::{Charset, Encode};
 use metachron_tables::place::Output;
-use metachron_tables::sink::{Place, Sink, Target, plan};
+use metachron_tables::sink::{Place, Sink, Target, plan as arrange};
 use metachron_tables::sort::{BUDGET, Sorter};
 use metachron_tables::table::{Format, Lines, Row, Table};
 
 use super::inferred::{Inferred, inferred};
-use super::rows::{Additions, RowWork};
-use super::study::Study;
+use super::plan::ConversionPlan;
+use super::row::ConvertedRow;
+use super::sorting::Sorting;
 use crate::args::{self, OutputFormat};
-use crate::config::charset;
+use crate::choices::charset;
+use crate::choices::keys::written_in;
 use crate::interrupt::interrupted;
 use crate::message::{Failure, shown_output};
+use crate::survey::SurveyedTable;
 
 /// An output that is being written.
-pub struct Outlet<'t> {
+pub struct TableOutput<'t> {
     path: &'t Path,
     to: To<'t>,
+    sorting: Option<&'t Sorting>,
     sorter: Option<Sorter>,
+    /// Whether texts have the basic format of ISO 8601.
+    is_basic: bool,
     /// What is said of the columns in a file beside the output.
     description: Option<(PathBuf, String)>,
 }
 
 enum To<'t> {
     Text { sink: Box<Sink<'t>>, out: Box<Encode<Compressor<Output>>> },
-    Typed { writer: Box<dyn Writer>, plan: Vec<Place>, raw: Vec<Inferred> },
+    Typed { writer: Box<dyn Writer>, places: Vec<Place>, raw: Vec<Inferred> },
 }
 
 /// What the output is to be.
@@ -46,21 +52,21 @@ enum Way {
     Typed(Delivery),
 }
 
-impl<'t> Outlet<'t> {
+impl<'t> TableOutput<'t> {
     /// Begins the output of a table that was looked at.
     pub fn open(
         convert: &args::Convert,
         path: &'t Path,
-        (study, secrets): (&'t Study, &Secrets),
-        additions: &Additions<'_>,
-    ) -> Result<Outlet<'t>, Failure> {
-        let Study { intake, blank, .. } = study;
+        (table, secrets): (&'t SurveyedTable, &Secrets),
+        plan: &'t ConversionPlan<'_>,
+    ) -> Result<TableOutput<'t>, Failure> {
+        let SurveyedTable { intake, blank, .. } = table;
         let dropped = if convert.drop_blank_columns { blank.as_slice() } else { &[] };
         let width = intake.names().len();
         let way = way(convert, path, &intake.table)?;
         let is_text =
             matches!(way, Way::Text(_) | Way::Typed(Delivery::JsonLines | Delivery::JsonArray));
-        if additions.is_basic() && (!is_text || convert.describe) {
+        if plan.is_basic() && (!is_text || convert.describe) {
             return Err(Failure::usage(format!(
                 "--iso-form basic is about text, and {} has types, or patterns that know no basic format",
                 shown_output(path)
@@ -77,19 +83,19 @@ impl<'t> Outlet<'t> {
         let mut description = None;
         let to = match way {
             Way::Text(target) => {
-                let new = additions.new_columns(target, width, convert.replace_raw);
+                let new = plan.new_columns(target, width, convert.replace_raw);
                 let charset = match &convert.output_encoding {
                     Some(name) => charset("--output-encoding", name)?,
                     None => Charset::UTF_8,
                 };
                 if let Some((beside, delimiter)) = described {
-                    let plan = plan(width, &new, dropped);
-                    let raw = inferred(study, convert.infer_types)?;
+                    let places = arrange(width, &new, dropped);
+                    let raw = inferred(table, convert.infer_types)?;
                     let fields =
-                        fields(&plan, &raw, intake.names(), &additions.fields(convert.replace_raw));
+                        fields(&places, &raw, intake.names(), &plan.fields(convert.replace_raw));
                     let name =
                         path.file_name().map_or(String::new(), |n| n.to_string_lossy().into());
-                    let moments = match additions.form.0 {
+                    let moments = match plan.form.0 {
                         Instants::Utc | Instants::Offset => Moments::Offset,
                         Instants::Zone | Instants::Local => Moments::Other,
                     };
@@ -112,35 +118,31 @@ impl<'t> Outlet<'t> {
                 To::Text { sink: Box::new(sink), out: Box::new(out) }
             }
             Way::Typed(delivery) => {
-                let new = additions.new_columns(
+                let new = plan.new_columns(
                     Target::Delimited(Delimiter::Comma),
                     width,
                     convert.replace_raw,
                 );
-                let plan = plan(width, &new, dropped);
-                let raw = inferred(study, convert.infer_types)?;
-                let own = additions.fields(convert.replace_raw);
-                let fields = fields(&plan, &raw, intake.names(), &own);
-                let wish = wish(convert, study, delivery, secrets)?;
+                let places = arrange(width, &new, dropped);
+                let raw = inferred(table, convert.infer_types)?;
+                let own = plan.fields(convert.replace_raw);
+                let fields = fields(&places, &raw, intake.names(), &own);
+                let wish = wish(convert, table, delivery, secrets)?;
                 let writer =
                     writer(path, fields, &wish).map_err(|error| undelivered(path, error))?;
-                To::Typed { writer, plan, raw }
+                To::Typed { writer, places, raw }
             }
         };
-        let sorter = match additions.order {
+        let sorter = match plan.sorting {
             Some(_) => Some(Sorter::new(BUDGET).map_err(unsorted)?),
             None => None,
         };
-        Ok(Outlet { path, to, sorter, description })
+        let sorting = plan.sorting.as_ref();
+        Ok(TableOutput { path, to, sorting, sorter, is_basic: plan.is_basic(), description })
     }
 
-    /// Writes the row that was taken last.
-    pub fn row(
-        &mut self,
-        work: &mut RowWork,
-        additions: &Additions<'_>,
-        row: &Row<'_>,
-    ) -> Result<(), Failure> {
+    /// Writes a row.
+    pub fn row(&mut self, converted: &mut ConvertedRow<'_>, row: &Row<'_>) -> Result<(), Failure> {
         // Whoever stops the work keeps what was there before.
         if interrupted() {
             return Err(Failure::could_not(format!(
@@ -148,29 +150,29 @@ impl<'t> Outlet<'t> {
                 shown_output(self.path)
             )));
         }
-        let key = additions.order.as_ref().map(|order| work.key(order, row).to_vec());
+        let key = self.sorting.map(|sorting| converted.key(sorting, row).to_vec());
         let path = self.path;
         match (&mut self.to, &mut self.sorter, key) {
             (To::Text { sink, .. }, Some(sorter), Some(key)) => {
-                let parts = sink.parts(row, work.texts(additions));
+                let parts = sink.parts(row, converted.texts());
                 let [before, own, after] = parts.map_err(|e| Failure::writing(path, &e))?;
                 sorter.push(key, before, own, after).map_err(unsorted)
             }
             (To::Text { sink, out }, ..) => {
-                let written = sink.row(out, row, work.texts(additions));
+                let written = sink.row(out, row, converted.texts());
                 written.map_err(|error| Failure::writing(path, &error))
             }
-            (To::Typed { writer, plan, raw }, sorter, key) => {
-                let mut new = work.values(additions);
-                if additions.is_basic() {
+            (To::Typed { writer, places, raw }, sorter, key) => {
+                let mut new = converted.values();
+                if self.is_basic {
                     // Only text has a format.
-                    for (cell, text) in new.iter_mut().zip(work.texts(additions)) {
+                    for (cell, text) in new.iter_mut().zip(converted.texts()) {
                         if matches!(cell, Cell::Moment(_)) {
                             *cell = Cell::of_text(text);
                         }
                     }
                 }
-                let cells = cells(plan, raw, row, &new);
+                let cells = cells(places, raw, row, &new);
                 match (sorter, key) {
                     (Some(sorter), Some(key)) => {
                         let text = serde_json::to_string(&cells).map_err(io::Error::other);
@@ -228,9 +230,9 @@ impl<'t> Outlet<'t> {
 }
 
 /// What the columns of the output hold, from left to right.
-fn fields(plan: &[Place], raw: &[Inferred], names: &[String], new: &[Field]) -> Vec<Field> {
+fn fields(places: &[Place], raw: &[Inferred], names: &[String], new: &[Field]) -> Vec<Field> {
     let mut fields = Vec::new();
-    for place in plan {
+    for place in places {
         match place {
             Place::Raw(cells) => fields.extend(cells.clone().map(|at| raw[at].field(&names[at]))),
             Place::New(at) => fields.push(new[*at].clone()),
@@ -261,10 +263,10 @@ fn described(
 }
 
 /// The cells of a row, from left to right.
-fn cells(plan: &[Place], raw: &[Inferred], row: &Row<'_>, new: &[Cell]) -> Vec<Cell> {
+fn cells(places: &[Place], raw: &[Inferred], row: &Row<'_>, new: &[Cell]) -> Vec<Cell> {
     let mut buffer = String::new();
     let mut cells = Vec::new();
-    for place in plan {
+    for place in places {
         match place {
             Place::New(at) => cells.push(new[*at].clone()),
             Place::Raw(own) => {
@@ -293,15 +295,15 @@ fn unsorted(error: io::Error) -> Failure {
 /// How a typed output is to be written.
 fn wish(
     convert: &args::Convert,
-    study: &Study,
+    table: &SurveyedTable,
     delivery: Delivery,
     secrets: &Secrets,
 ) -> Result<Wish, Failure> {
-    let input = &study.intake.path;
+    let input = &table.intake.path;
     let stem = input.file_name().map_or("table".into(), |name| name.to_string_lossy());
     let stem = stem.split('.').find(|part| !part.is_empty()).unwrap_or("table");
     let stem = if stem == "-" { "table" } else { stem };
-    let locale = convert.show_in.as_deref().map(crate::decisions::written_in).transpose();
+    let locale = convert.show_in.as_deref().map(written_in).transpose();
     let locale = locale.map_err(|error| Failure::usage(format!("--show-in {error}")))?;
     Ok(Wish {
         delivery,

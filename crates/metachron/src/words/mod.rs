@@ -8,12 +8,14 @@ mod languages;
 mod lengths;
 mod numbers;
 mod pieces;
+mod rejects;
 mod signals;
 mod unfit;
 mod unmade;
 mod zones;
 
 pub use pieces::{order_name, phrase};
+pub use rejects::{what_helps, why_unread};
 
 /// Something that can be told in words; displayed as a sentence.
 pub struct Words<'w, T>(&'w T);

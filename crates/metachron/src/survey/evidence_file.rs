@@ -11,11 +11,11 @@ use metachron_tables::error::TableError;
 use metachron_tables::place::Output;
 use serde::{Deserialize, Serialize};
 
-use crate::commands::Studied;
+use super::column::SurveyedColumn;
 use crate::message::{Failure, shown};
 
 /// The version that is written; evidence of other versions cannot be added.
-const VERSION: u32 = 1;
+const VERSION: u32 = 2;
 /// What stands at the beginning.
 const MARK: &str = "metachron evidence";
 
@@ -39,7 +39,7 @@ struct Head {
 
 impl EvidenceFile {
     /// What was seen of these columns.
-    pub fn new(parts: Vec<(String, u64)>, columns: &[Studied]) -> EvidenceFile {
+    pub fn new(parts: Vec<(String, u64)>, columns: &[SurveyedColumn]) -> EvidenceFile {
         let columns = columns
             .iter()
             .map(|column| (column.name.clone(), column.first_evidence().clone()))

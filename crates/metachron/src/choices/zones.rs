@@ -8,12 +8,13 @@ use metachron_core::reading::{Changes, Parts, RepeatedClock, SkippedClock, Split
 use metachron_core::zone::{Abbreviation, Clock, Zone, Zones};
 use toml_edit::Value;
 
+use super::keys::unknown_key;
 use crate::message::{Failure, quoted, shown};
 
 /// What is said of where clocks stood. Zones are names here; which of them there are, their database
 /// says.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
-pub struct ZoneSaid {
+pub struct ZoneChoices {
     /// The zone of all rows, or of those of which nothing else is said.
     pub zone: Option<String>,
     /// The column that names the zone of each row.
@@ -32,7 +33,7 @@ pub struct ZoneSaid {
     pub abbreviations: Option<Vec<(String, String)>>,
 }
 
-impl ZoneSaid {
+impl ZoneChoices {
     /// The keys that are about it.
     pub const KEYS: [&str; 7] = [
         "zone",
@@ -45,13 +46,13 @@ impl ZoneSaid {
     ];
 
     /// What is said here, and where nothing is, what a weaker voice says.
-    pub fn over(self, weaker: ZoneSaid) -> ZoneSaid {
+    pub fn over(self, weaker: ZoneChoices) -> ZoneChoices {
         // One voice says where all clocks stood.
         let places = match (&self.zone, &self.zone_from, &self.of_rows) {
             (None, None, None) => (weaker.zone, weaker.zone_from, weaker.of_rows),
             _ => (self.zone, self.zone_from, self.of_rows),
         };
-        ZoneSaid {
+        ZoneChoices {
             zone: places.0,
             zone_from: places.1,
             of_rows: places.2,
@@ -65,25 +66,25 @@ impl ZoneSaid {
 
     /// What one voice says in two places, the later one here: the zones of some rows, and that of the
     /// others.
-    pub fn beside(self, earlier: ZoneSaid) -> ZoneSaid {
+    pub fn beside(self, earlier: ZoneChoices) -> ZoneChoices {
         let of_rows = self.of_rows.clone().or_else(|| earlier.of_rows.clone());
         let zone = self.zone.clone().or_else(|| earlier.zone.clone());
         let both = self.over(earlier);
         match of_rows {
-            Some(_) => ZoneSaid { of_rows, zone, ..both },
+            Some(_) => ZoneChoices { of_rows, zone, ..both },
             None => both,
         }
     }
 
     /// What holds for the whole file when no column is named.
-    pub fn of_file(self) -> ZoneSaid {
-        let ZoneSaid { skipped, repeated, offset_wins, abbreviations, .. } = self;
-        ZoneSaid { skipped, repeated, offset_wins, abbreviations, ..ZoneSaid::default() }
+    pub fn of_file(self) -> ZoneChoices {
+        let ZoneChoices { skipped, repeated, offset_wins, abbreviations, .. } = self;
+        ZoneChoices { skipped, repeated, offset_wins, abbreviations, ..ZoneChoices::default() }
     }
 
     /// Whether anything is said.
     pub fn says_something(&self) -> bool {
-        *self != ZoneSaid::default()
+        *self != ZoneChoices::default()
     }
 
     /// Whether it is said where clocks stood.
@@ -108,7 +109,7 @@ impl ZoneSaid {
             }
             "offset_wins" => self.offset_wins = Some(value.as_bool().ok_or_else(wrong)?),
             "abbreviations" => self.abbreviations = Some(pairs(value).ok_or_else(wrong)?),
-            _ => return Err(crate::decisions::unknown_key(key, ZoneSaid::KEYS)),
+            _ => return Err(unknown_key(key, ZoneChoices::KEYS)),
         }
         Ok(())
     }
@@ -333,7 +334,7 @@ mod tests {
     #[test]
     fn a_stronger_voice_says_where_all_clocks_stood() {
         let said = |key: &str, value: &str| {
-            let mut said = ZoneSaid::default();
+            let mut said = ZoneChoices::default();
             said.set(key, &value.parse().unwrap()).unwrap();
             said
         };

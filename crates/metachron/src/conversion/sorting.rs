@@ -2,27 +2,31 @@
 
 use metachron_tables::table::Row;
 
-use super::derive::{Columns, From, SoFar};
-use super::study::Study;
+use super::made::{Columns, From, SoFar};
 use crate::message::{Failure, quoted, shown};
+use crate::survey::SurveyedTable;
 
 /// The columns by which rows are sorted.
-pub struct Order {
+pub struct Sorting {
     /// Their names, for a report.
     pub names: Vec<String>,
     places: Vec<From>,
 }
 
-impl Order {
+impl Sorting {
     /// By the columns of these names, the first of them first; none if there are none.
-    pub fn by(texts: &[String], known: &Columns, study: &Study) -> Result<Option<Order>, Failure> {
+    pub fn by(
+        texts: &[String],
+        known: &Columns,
+        table: &SurveyedTable,
+    ) -> Result<Option<Sorting>, Failure> {
         let names: Vec<String> = texts.iter().flat_map(|text| split(text)).collect();
         let place = |name: &String| {
             known.find(name).ok_or_else(|| {
                 let near = metachron_core::error::nearest(name, known.names());
                 let near =
                     near.map_or(String::new(), |near| format!("; did you mean {}?", quoted(near)));
-                let file = shown(&study.intake.path);
+                let file = shown(&table.intake.path);
                 Failure::usage(format!(
                     "--sort-by {}: {file} has no such column{near}",
                     quoted(name)
@@ -30,7 +34,7 @@ impl Order {
             })
         };
         let places = names.iter().map(place).collect::<Result<Vec<_>, _>>()?;
-        Ok((!places.is_empty()).then_some(Order { names, places }))
+        Ok((!places.is_empty()).then_some(Sorting { names, places }))
     }
 
     /// Adds bytes that compare as rows do.

@@ -158,7 +158,7 @@ fn time(clock: DateTime) -> String {
 
 #[cfg(test)]
 mod tests {
-    use super::super::words;
+    use crate::words::words;
     use metachron_core::layout::Layout;
     use metachron_core::reading::{Terms, interpret};
     use metachron_core::text::normalise;

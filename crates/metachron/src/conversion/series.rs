@@ -1,36 +1,32 @@
 //! Columns that a table gets by the order of its rows alone.
 
-use std::collections::HashMap;
-
 use metachron_core::steps::{Item, Series, Type, Unmade};
 use metachron_core::value::Value;
 use metachron_tables::table::Row;
 
-use super::study::Study;
+use super::tally::SeriesTally;
 use crate::args;
+use crate::choices::named;
 use crate::message::{Failure, quoted};
-use crate::said::named;
+use crate::survey::SurveyedTable;
 
-/// A series at work.
+/// A series.
 pub struct SeriesColumn {
     pub name: String,
     series: Series,
     /// The column whose values each have a series of their own.
     by: Option<usize>,
-    /// The next row of each group; the only one where there are no groups.
-    next: HashMap<String, u64>,
-    pub made: u64,
 }
 
 /// The series that are asked for.
 pub fn series_columns(
     convert: &args::Convert,
-    study: &Study,
+    table: &SurveyedTable,
 ) -> Result<Vec<SeriesColumn>, Failure> {
-    let names = study.intake.names();
+    let names = table.intake.names();
     let by = match &convert.by {
         None => None,
-        Some(name) => Some(study.intake.position(name)?),
+        Some(name) => Some(table.intake.position(name)?),
     };
     if by.is_some() && convert.series.is_empty() {
         return Err(Failure::usage("--by says of which rows --series has one each; there is none"));
@@ -47,7 +43,7 @@ pub fn series_columns(
             let marked = error.marked().replace('\n', "\n  ");
             Failure::usage(format!("--series {}: {error}\n  {marked}", quoted(&name)))
         })?;
-        all.push(SeriesColumn { name, series, by, next: HashMap::new(), made: 0 });
+        all.push(SeriesColumn { name, series, by });
     }
     Ok(all)
 }
@@ -59,26 +55,25 @@ impl SeriesColumn {
     }
 
     /// The value of the next row.
-    pub fn next(&mut self, row: &Row<'_>, buffer: &mut String) -> Result<Item, Unmade> {
+    pub fn next(
+        &self,
+        tally: &mut SeriesTally,
+        row: &Row<'_>,
+        buffer: &mut String,
+    ) -> Result<Item, Unmade> {
         let group = match self.by.map(|at| row.cell(at, buffer)) {
             None | Some(Value::Missing) => String::new(),
             Some(value) => value.to_text().trim().to_owned(),
         };
-        let next = self.next.entry(group).or_default();
+        let next = tally.next.entry(group).or_default();
         let moment = self.series.at(*next)?;
         *next += 1;
-        self.made += 1;
+        tally.made += 1;
         Ok(Item::Moment(moment))
     }
 
-    /// Begins again with the first row.
-    pub fn restart(&mut self) {
-        self.next.clear();
-        self.made = 0;
-    }
-
-    /// Groups that have a series of their own.
-    pub fn groups(&self) -> Option<usize> {
-        self.by.map(|_| self.next.len())
+    /// Whether each value of another column has a series of its own.
+    pub fn has_groups(&self) -> bool {
+        self.by.is_some()
     }
 }

@@ -1,6 +1,6 @@
 //! Right answers for single cells, as a corrected rejects file has them.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;
 
 use metachron_core::layout::Layout;
@@ -8,11 +8,12 @@ use metachron_core::moment::{Kind, Moment};
 use metachron_core::reading::{Terms, interpret};
 use metachron_core::text::grouped;
 use metachron_core::value::Value;
-use metachron_tables::table::Wanted;
+use metachron_tables::table::{Row, Wanted};
 
-use super::typed::Typed;
+use super::typed::TypedColumn;
 use crate::intake::Intake;
 use crate::message::{Failure, quoted, shown};
+use crate::pass::{Pass, Rows};
 
 /// Right answers by column, row and raw value.
 #[derive(Debug, Default)]
@@ -35,7 +36,11 @@ const NAMES: [&str; 3] = ["column", "value", "right_value"];
 
 impl Fixes {
     /// Reads a file of fixes and holds them against the table: every fix must find its cell.
-    pub fn read(path: &Path, intake: &Intake, columns: &[Typed<'_>]) -> Result<Fixes, Failure> {
+    pub fn read(
+        path: &Path,
+        intake: &Intake,
+        columns: &[TypedColumn<'_>],
+    ) -> Result<Fixes, Failure> {
         let file = Intake::open(path, &Wanted::default())?;
         let place = |name: &str| file.names().iter().position(|other| other == name);
         let places = NAMES.map(place);
@@ -56,7 +61,7 @@ impl Fixes {
         let row_at = place("row");
         let mut fixes = Fixes::default();
         let mut buffer = String::new();
-        file.each_row(|_, row| {
+        Rows::all(&file).each(|row| {
             let mut text = |at: usize| row.cell(at, &mut buffer).to_text();
             let (name, value, right) = (text(column_at), text(value_at), text(right_at));
             let said = row_at.map(&mut text).unwrap_or_default();
@@ -66,7 +71,7 @@ impl Fixes {
             let line = row.line();
             let wrong =
                 |says: String| Failure::could_not(format!("{}, line {line}: {says}", shown(path)));
-            let at = columns.iter().position(|column| column.studied.name == name);
+            let at = columns.iter().position(|column| column.source.name == name);
             let at = at.ok_or_else(|| wrong(format!("no column {} is read", quoted(&name))))?;
             let kind = columns[at].compiled.reading().kind;
             let right = answer(right.trim(), kind).ok_or_else(|| {
@@ -89,33 +94,23 @@ impl Fixes {
     }
 
     /// Whether every fix finds a cell with its raw value.
-    fn check(&self, path: &Path, intake: &Intake, columns: &[Typed<'_>]) -> Result<(), Failure> {
-        let mut left: BTreeMap<u64, (usize, String, Fix)> = BTreeMap::new();
+    fn check(
+        &self,
+        path: &Path,
+        intake: &Intake,
+        columns: &[TypedColumn<'_>],
+    ) -> Result<(), Failure> {
+        let check = FindCells::new(self, columns);
+        let Found { lines, instead } = Rows::all(intake).drive(&check, Found::default())?.tally;
+        let mut left: BTreeMap<u64, (usize, &str, Fix)> = BTreeMap::new();
         for ((at, value), fixes) in &self.all {
-            left.extend(fixes.iter().map(|fix| (fix.line, (*at, value.clone(), *fix))));
+            let unfound = fixes.iter().filter(|fix| !lines.contains(&fix.line));
+            left.extend(unfound.map(|fix| (fix.line, (*at, value.as_str(), *fix))));
         }
-        let mut buffer = String::new();
-        let mut instead: BTreeMap<u64, String> = BTreeMap::new();
-        intake.each_row(|number, row| {
-            left.retain(|line, (at, value, fix)| {
-                if fix.row.is_some_and(|own| own != number) {
-                    return true;
-                }
-                let found = row.cell(columns[*at].studied.index, &mut buffer).to_text();
-                if found == *value {
-                    return false;
-                }
-                if fix.row.is_some() {
-                    instead.insert(*line, found);
-                }
-                true
-            });
-            Ok(())
-        })?;
         let Some((line, (at, value, fix))) = left.first_key_value() else {
             return Ok(());
         };
-        let name = quoted(&columns[*at].studied.name);
+        let name = quoted(&columns[*at].source.name);
         let says = match (fix.row, instead.get(line)) {
             (Some(row), Some(found)) => {
                 format!("row {row} of {name} holds {}, not {}", quoted(found), quoted(value))
@@ -142,6 +137,65 @@ impl Fixes {
         let named = fixes.iter().find(|fix| fix.row == Some(row));
         let fix = named.or_else(|| fixes.iter().find(|fix| fix.row.is_none()))?;
         Some(fix.right)
+    }
+}
+
+/// Looking for the cells of fixes.
+struct FindCells<'f> {
+    fixes: &'f Fixes,
+    /// The typed columns that have some, each with its place in the table.
+    columns: BTreeMap<usize, usize>,
+    /// The fixes that are for one row, by that and their column: their lines, and what the cell should hold.
+    of_rows: BTreeMap<(u64, usize), Vec<(u64, &'f String)>>,
+}
+
+impl<'f> FindCells<'f> {
+    fn new(fixes: &'f Fixes, columns: &[TypedColumn<'_>]) -> FindCells<'f> {
+        let places = fixes.all.keys().map(|(at, _)| (*at, columns[*at].source.index)).collect();
+        let mut of_rows: BTreeMap<(u64, usize), Vec<(u64, &String)>> = BTreeMap::new();
+        for ((at, value), all) in &fixes.all {
+            for fix in all {
+                if let Some(row) = fix.row {
+                    of_rows.entry((row, *at)).or_default().push((fix.line, value));
+                }
+            }
+        }
+        FindCells { fixes, columns: places, of_rows }
+    }
+}
+
+/// The cells of fixes that were found.
+#[derive(Default)]
+struct Found {
+    /// The lines of the fixes that have found theirs.
+    lines: BTreeSet<u64>,
+    /// What the rows of the others hold, by the lines of the fixes.
+    instead: BTreeMap<u64, String>,
+}
+
+impl Pass for FindCells<'_> {
+    type Scratch<'p>
+        = String
+    where
+        Self: 'p;
+    type Tally = Found;
+
+    fn scratch(&self) -> String {
+        String::new()
+    }
+
+    fn observe(&self, number: u64, row: &Row<'_>, buffer: &mut String, tally: &mut Found) {
+        for (at, index) in &self.columns {
+            let found = row.cell(*index, buffer).to_text();
+            for (line, value) in self.of_rows.get(&(number, *at)).into_iter().flatten() {
+                if **value != found {
+                    tally.instead.insert(*line, found.clone());
+                }
+            }
+            let fixes = self.fixes.all.get(&(*at, found)).into_iter().flatten();
+            let own = fixes.filter(|fix| fix.row.is_none_or(|row| row == number));
+            tally.lines.extend(own.map(|fix| fix.line));
+        }
     }
 }
 

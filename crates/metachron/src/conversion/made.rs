@@ -1,20 +1,19 @@
-//! Derived columns: their steps compiled against the table, and run row by row.
+//! Columns that are made from others: their steps compiled against the table.
 
-use jiff::Timestamp;
 use metachron_core::apply::Outcome;
 use metachron_core::reading::Terms;
-use metachron_core::steps::{Chain, Condition, Item, Notes, Program, Setting, Type, Unmade};
+use metachron_core::steps::{Chain, Condition, Item, Program, Setting, Type, Unmade};
 use metachron_core::text::Missing;
 use metachron_core::value::Value;
 use metachron_tables::table::Row;
 
 use super::series::SeriesColumn;
-use super::study::Study;
-use super::typed::Typed;
+use super::tally::MadeTally;
+use super::typed::TypedColumn;
 use crate::ambient::Ambient;
-use crate::config::Config;
+use crate::choices::{Choices, MadeColumn};
 use crate::message::{Failure, quoted};
-use crate::said::Derivation;
+use crate::survey::SurveyedTable;
 
 /// Where the value of an input stands.
 #[derive(Debug, Clone, Copy)]
@@ -25,23 +24,19 @@ pub enum From {
     Series(usize),
     /// A cell as it is.
     Cell(usize),
-    /// A column derived before, by its place among those.
-    Derived(usize),
+    /// A column made before, by its place among those.
+    Made(usize),
 }
 
-/// A derived column at work.
-pub struct Derived {
+/// A column that is made from others.
+pub struct MadeProgram {
     pub name: String,
     pub program: Program,
     /// The column of the input that it stands behind, where columns have no end.
     pub beside: usize,
     inputs: Vec<From>,
-    facts: Vec<Item>,
-    row: Vec<Item>,
-    pub notes: Notes,
-    pub made: u64,
-    pub missing: u64,
-    pub unmade: u64,
+    /// What only the whole table shows, once it has been gone through.
+    pub facts: Vec<Item>,
 }
 
 /// What a row has come to so far.
@@ -50,8 +45,8 @@ pub struct SoFar<'r> {
     pub typed: &'r [Item],
     /// What the series have come to.
     pub series: &'r [Item],
-    /// What was derived before.
-    pub derived: &'r [Item],
+    /// What was made before.
+    pub made: &'r [Item],
 }
 
 /// The columns that steps can begin with, with what they hold and where that stands.
@@ -59,12 +54,16 @@ pub struct Columns(Vec<(String, Type, From)>);
 
 impl Columns {
     /// Those of a table: a raw column that is read means its typed one.
-    pub fn of(study: &Study, columns: &[Typed<'_>], series: &[SeriesColumn]) -> Columns {
-        let raw = study.intake.names();
+    pub fn of(
+        table: &SurveyedTable,
+        columns: &[TypedColumn<'_>],
+        series: &[SeriesColumn],
+    ) -> Columns {
+        let raw = table.intake.names();
         let mut known: Vec<(String, Type, From)> = Vec::new();
         for (at, column) in columns.iter().enumerate() {
             let of = Type::Of(column.compiled.reading().kind);
-            for name in [&column.studied.name, &column.name] {
+            for name in [&column.source.name, &column.name] {
                 if !known.iter().any(|(other, ..)| other == name) {
                     known.push((name.clone(), of, From::Typed(at)));
                 }
@@ -77,7 +76,7 @@ impl Columns {
         }
         for (index, name) in raw.iter().enumerate() {
             if !known.iter().any(|(other, ..)| other == name) {
-                known.push((name.clone(), typed_already(study, index), From::Cell(index)));
+                known.push((name.clone(), typed_already(table, index), From::Cell(index)));
             }
         }
         Columns(known)
@@ -102,17 +101,17 @@ impl Columns {
     }
 }
 
-/// Compiles the derived columns of a table.
-pub fn derived_columns(
+/// Compiles the made columns of a table.
+pub fn made_columns(
     known: &mut Columns,
-    columns: &[Typed<'_>],
-    config: &Config,
+    columns: &[TypedColumn<'_>],
+    choices: &Choices,
     ambient: &Ambient,
-) -> Result<Vec<Derived>, Failure> {
-    let setting = setting(config, ambient);
-    let mut all: Vec<Derived> = Vec::new();
-    for (number, derivation) in config.derive.iter().enumerate() {
-        let Derivation { name, steps } = derivation;
+) -> Result<Vec<MadeProgram>, Failure> {
+    let setting = setting(choices, ambient);
+    let mut all: Vec<MadeProgram> = Vec::new();
+    for (number, derivation) in choices.made.iter().enumerate() {
+        let MadeColumn { name, steps } = derivation;
         if known.has(name) {
             return Err(Failure::usage(format!(
                 "a derived column cannot be called {}: there is one of that name",
@@ -129,7 +128,7 @@ pub fn derived_columns(
             let place = &steps[error.span.clone()];
             let place = place.rsplit('=').next().unwrap_or(place).trim_matches('"');
             // What is derived from itself, or from what comes after it.
-            let later = config.derive.iter().skip(number).find(|later| later.name == place);
+            let later = choices.made.iter().skip(number).find(|later| later.name == place);
             let says = match later {
                 Some(own) if own.name == *name => {
                     "a column cannot be derived from itself".to_owned()
@@ -143,26 +142,15 @@ pub fn derived_columns(
         })?;
         let inputs: Vec<From> = program.inputs().iter().map(|at| known.0[*at].2).collect();
         let index = |from: &From| match from {
-            From::Typed(at) => columns[*at].studied.index,
+            From::Typed(at) => columns[*at].source.index,
             From::Cell(index) => *index,
             From::Series(_) => 0,
-            From::Derived(at) => all[*at].beside,
+            From::Made(at) => all[*at].beside,
         };
         let beside = inputs.iter().map(index).max().unwrap_or(0);
-        known.0.push((name.clone(), program.gives(), From::Derived(number)));
+        known.0.push((name.clone(), program.gives(), From::Made(number)));
         let facts = vec![Item::Missing; program.facts().len()];
-        all.push(Derived {
-            name: name.clone(),
-            program,
-            beside,
-            inputs,
-            facts,
-            row: Vec::new(),
-            notes: Notes::default(),
-            made: 0,
-            missing: 0,
-            unmade: 0,
-        });
+        all.push(MadeProgram { name: name.clone(), program, beside, inputs, facts });
     }
     Ok(all)
 }
@@ -172,19 +160,24 @@ pub fn derived_columns(
 pub struct Filter {
     conditions: Vec<Condition>,
     places: Vec<From>,
-    /// Rows of which it does not hold.
-    pub left_out: u64,
-    /// Rows of which nobody can say.
-    pub unclear: u64,
+}
+
+/// Whether a row is written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Kept {
+    Yes,
+    No,
+    /// Nobody can say.
+    Unclear,
 }
 
 /// Compiles the conditions on rows.
 pub fn filter(
     texts: &[String],
     known: &Columns,
-    (config, ambient): (&Config, &Ambient),
+    (choices, ambient): (&Choices, &Ambient),
 ) -> Result<Filter, Failure> {
-    let setting = setting(config, ambient);
+    let setting = setting(choices, ambient);
     let names = known.types();
     let compile = |text: &String| {
         Condition::compile(text, &names, &setting).map_err(|error| {
@@ -194,28 +187,21 @@ pub fn filter(
     };
     let conditions = texts.iter().map(compile).collect::<Result<_, _>>()?;
     let places = known.0.iter().map(|(_, _, from)| *from).collect();
-    Ok(Filter { conditions, places, ..Filter::default() })
+    Ok(Filter { conditions, places })
 }
 
 impl Filter {
     /// Whether a row is written.
-    pub fn keeps(&mut self, row: &Row<'_>, so_far: &SoFar<'_>, buffer: &mut String) -> bool {
-        let places = &self.places;
-        let mut column = |at: usize| places[at].item(row, so_far, buffer);
+    pub fn keeps(&self, row: &Row<'_>, so_far: &SoFar<'_>, buffer: &mut String) -> Kept {
+        let mut column = |at: usize| self.places[at].item(row, so_far, buffer);
         for condition in &self.conditions {
             match condition.holds(&mut column) {
                 Ok(true) => {}
-                Ok(false) => {
-                    self.left_out += 1;
-                    return false;
-                }
-                Err(_) => {
-                    self.unclear += 1;
-                    return false;
-                }
+                Ok(false) => return Kept::No,
+                Err(_) => return Kept::Unclear,
             }
         }
-        true
+        Kept::Yes
     }
 }
 
@@ -225,7 +211,7 @@ impl From {
         match self {
             From::Typed(at) => so_far.typed[at].clone(),
             From::Series(at) => so_far.series[at].clone(),
-            From::Derived(at) => so_far.derived[at].clone(),
+            From::Made(at) => so_far.made[at].clone(),
             From::Cell(index) => match row.cell(index, buffer) {
                 Value::Missing | Value::Fault(_) => Item::Missing,
                 Value::Typed(moment) => Item::Moment(moment),
@@ -237,27 +223,19 @@ impl From {
 }
 
 /// What the cells of a column are that nothing reads: those of a workbook may have types.
-fn typed_already(study: &Study, index: usize) -> Type {
-    let studied = study.columns.iter().find(|column| column.index == index);
-    let kind = studied
+fn typed_already(table: &SurveyedTable, index: usize) -> Type {
+    let source = table.columns.iter().find(|column| column.index == index);
+    let kind = source
         .filter(|column| column.is_typed())
         .and_then(|column| column.inference.judgement.kind);
     kind.map_or(Type::Raw, Type::Of)
 }
 
-/// The moment that counts as now.
-pub fn now(config: &Config, ambient: &Ambient) -> Timestamp {
-    match config.as_of {
-        Some(day) => jiff::tz::Offset::UTC.to_timestamp(day.at(0, 0, 0, 0)).unwrap_or(ambient.now),
-        None => ambient.now,
-    }
-}
-
-fn setting(config: &Config, ambient: &Ambient) -> Setting {
-    let terms: Terms = config.terms();
-    let now = now(config, ambient);
-    let missing = Missing::usual().and(config.missing.iter());
-    Setting { terms, missing, today: config.today, now }
+fn setting(choices: &Choices, ambient: &Ambient) -> Setting {
+    let terms: Terms = choices.terms();
+    let now = choices.now(ambient);
+    let missing = Missing::usual().and(choices.missing.iter());
+    Setting { terms, missing, today: choices.today, now }
 }
 
 /// What an outcome is to steps.
@@ -268,55 +246,32 @@ pub fn item(outcome: Outcome) -> Item {
     }
 }
 
-impl Derived {
-    /// Whether only the whole table shows something that it needs.
-    pub fn needs_facts(&self) -> bool {
-        !self.facts.is_empty()
-    }
-
+impl MadeProgram {
     /// Whether its cells are text in every format, and not numbers or truths.
     pub fn is_bare(&self) -> bool {
         matches!(self.program.gives(), Type::Number | Type::Truth)
     }
 
-    fn take(&mut self, row: &Row<'_>, so_far: &SoFar<'_>, buffer: &mut String) {
-        self.row.clear();
-        for from in &self.inputs {
-            self.row.push(from.item(row, so_far, buffer));
-        }
-    }
-
-    /// Looks at a row for what only the whole table shows.
-    pub fn observe(&mut self, row: &Row<'_>, so_far: &SoFar<'_>, buffer: &mut String) {
-        self.take(row, so_far, buffer);
-        self.program.observe(&self.row, &mut self.facts);
-    }
-
-    /// Forgets what was counted.
-    pub fn forget(&mut self) {
-        (self.made, self.missing, self.unmade, self.notes) = (0, 0, 0, Notes::default());
-    }
-
-    /// What a row gives.
-    pub fn make(
-        &mut self,
+    /// The values of a row that it is made from.
+    pub fn inputs(
+        &self,
+        inputs: &mut Vec<Item>,
         row: &Row<'_>,
         so_far: &SoFar<'_>,
         buffer: &mut String,
-    ) -> Result<Item, Unmade> {
-        self.take(row, so_far, buffer);
-        let made = self.program.run(&self.row, &self.facts, &mut self.notes);
-        match &made {
-            Ok(Item::Missing) => self.missing += 1,
-            Ok(_) => self.made += 1,
-            Err(_) => self.unmade += 1,
-        }
-        made
+    ) {
+        inputs.clear();
+        inputs.extend(self.inputs.iter().map(|from| from.item(row, so_far, buffer)));
     }
 
-    /// The values that it was made from, for a report.
-    pub fn inputs_text(&self) -> String {
-        let texts: Vec<String> = self.row.iter().map(ToString::to_string).collect();
-        texts.join("; ")
+    /// What these values give.
+    pub fn make(&self, inputs: &[Item], tally: &mut MadeTally) -> Result<Item, Unmade> {
+        let made = self.program.run(inputs, &self.facts, &mut tally.notes);
+        match &made {
+            Ok(Item::Missing) => tally.missing += 1,
+            Ok(_) => tally.made += 1,
+            Err(_) => tally.unmade += 1,
+        }
+        made
     }
 }

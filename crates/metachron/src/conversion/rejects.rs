@@ -17,7 +17,7 @@ use metachron_tables::place::Output;
 use metachron_tables::table::Row;
 
 use crate::message::Failure;
-use crate::report::words::words;
+use crate::words::{what_helps, why_unread, words};
 
 /// A rejects file that is being written.
 pub struct Rejects<'p> {
@@ -120,58 +120,14 @@ impl<'p> Rejects<'p> {
 
 /// Code, reason, and what would settle it.
 fn explain(reject: &Reject<'_>) -> (&'static str, String, &'static str) {
-    match reject.outcome {
-        Outcome::Contested(one, other) => (
-            "contested",
-            format!("{one} by one layout, {other} by another"),
-            "--contested prefer, or a single layout",
-        ),
-        Outcome::OfOtherRows(moment) => (
-            "contested",
-            format!("it could be {moment}, but only by the layout of other rows"),
-            "correct the value, or what tells the rows apart",
-        ),
-        Outcome::Placeholder => {
-            ("placeholder", "a date only in form; it stands for nothing".to_owned(), "")
-        }
+    let code = code(&reject.outcome, &reject.value, reject.kind);
+    let outcome = match reject.outcome {
         Outcome::Unreadable(unfit) => {
-            let unfit = nearest(unfit, &reject.value, reject.kind);
-            let settle = match unfit {
-                Unfit::Form => "correct the value, or add a layout that reads it",
-                Unfit::OtherKind { .. } => {
-                    "add what is missing, or a layout with a part in brackets"
-                }
-                Unfit::SkippedClock { .. } => {
-                    "--skipped-clock before or after, or correct the value"
-                }
-                Unfit::RepeatedClock { .. } => {
-                    "--repeated-clock first, second or by-sequence, or correct the value"
-                }
-                Unfit::NoUnit => "--unit, or write the unit",
-                Unfit::MinutesOrMonths => "--layout {amounts:minutes} or {amounts:months}",
-                Unfit::UnclearUnit { .. } => "--written-in, or write the unit out",
-                Unfit::UnclearComma => "write the number with a decimal point",
-                Unfit::NoZone => "name the zone in the row, or say it with --zone or --when",
-                Unfit::NoSuchZone => "zones = { … } in a readings file, or correct the zone",
-                Unfit::UnclearAbbreviation(_) => "--abbreviation NAME=ZONE",
-                Unfit::OffsetNotOfZone { .. } | Unfit::OtherAbbreviation { .. } => {
-                    "--offset-wins, or correct the value or the zone"
-                }
-                _ => "correct the value",
-            };
-            let reason = match unfit {
-                Unfit::Fault => {
-                    format!(
-                        "the file holds the error {} in place of a value",
-                        reject.value.to_text()
-                    )
-                }
-                _ => words(&unfit).to_string(),
-            };
-            (unfit.code(), reason, settle)
+            Outcome::Unreadable(nearest(unfit, &reject.value, reject.kind))
         }
-        Outcome::Missing | Outcome::Read(_) => ("", String::new(), ""),
-    }
+        outcome => outcome,
+    };
+    (code, why_unread(&outcome, &reject.value), what_helps(&outcome))
 }
 
 /// What fits but for one thing is what it is written as.

@@ -9,9 +9,10 @@ use metachron_tables::encoding::Charset;
 use metachron_tables::table::{Wanted, WantedHeader};
 use toml_edit::{Document, DocumentMut, Item, TableLike};
 
-use crate::decisions::{Decisions, texts, unknown_key};
+use super::decisions::Decisions;
+use super::keys::{texts, unknown_key};
+use super::syntax::{MadeColumn, Rows, part_key, rows};
 use crate::message::{Failure, shown};
-use crate::said::{Derivation, Rows, part_key, rows};
 
 /// The version of the file format that we write.
 pub const VERSION: i64 = 1;
@@ -27,7 +28,7 @@ pub struct ReadingsFile {
     pub missing: Vec<String>,
     columns: Vec<(String, Decisions)>,
     /// Columns that are derived from others, in their order.
-    pub derive: Vec<Derivation>,
+    pub made: Vec<MadeColumn>,
 }
 
 impl ReadingsFile {
@@ -64,7 +65,7 @@ fn parse(path: &Path, text: &str) -> Result<ReadingsFile, At> {
         wanted: Wanted::default(),
         missing: Vec::new(),
         columns: Vec::new(),
-        derive: Vec::new(),
+        made: Vec::new(),
     };
     let root = document.as_table();
     match root.get("metachron").and_then(Item::as_integer) {
@@ -100,7 +101,7 @@ fn parse(path: &Path, text: &str) -> Result<ReadingsFile, At> {
                 let tables =
                     tables.ok_or((at, "a derived column is written [[make]]".to_owned()))?;
                 for table in tables {
-                    file.derive.push(derivation(table, at)?);
+                    file.made.push(made_column(table, at)?);
                 }
             }
             _ => return Err((at, unknown_key(key, ["metachron", "source", "column", "make"]))),
@@ -160,7 +161,7 @@ fn source(table: &dyn TableLike, file: &mut ReadingsFile) -> Result<(), At> {
 }
 
 /// A derived column.
-fn derivation(table: &toml_edit::Table, whole: usize) -> Result<Derivation, At> {
+fn made_column(table: &toml_edit::Table, whole: usize) -> Result<MadeColumn, At> {
     let start = table.span().map_or(whole, |span| span.start);
     let keys = ["name", "steps"];
     if let Some((key, _)) = table.iter().find(|(key, _)| !keys.contains(key)) {
@@ -168,7 +169,7 @@ fn derivation(table: &toml_edit::Table, whole: usize) -> Result<Derivation, At> 
     }
     let text = |key: &str| table.get(key).and_then(Item::as_str).map(str::to_owned);
     match (text("name"), text("steps")) {
-        (Some(name), Some(steps)) => Ok(Derivation { name, steps }),
+        (Some(name), Some(steps)) => Ok(MadeColumn { name, steps }),
         _ => Err((
             start,
             "a [[make]] has a name and steps: steps = \"seen | start month\"".to_owned(),
@@ -238,7 +239,7 @@ const SEEN_KEYS: [&str; 9] =
     ["rows", "unreadable", "shapes", "earliest", "latest", "dates", "telling", "against", "beside"];
 
 /// What a column looks like, as it is saved.
-pub fn seen_value(seen: &Baseline) -> toml_edit::Value {
+pub fn baseline_value(seen: &Baseline) -> toml_edit::Value {
     let number = |number: u64| toml_edit::Value::from(i64::try_from(number).unwrap_or(i64::MAX));
     let mut table = toml_edit::InlineTable::new();
     table.insert("rows", number(seen.rows));

@@ -1,23 +1,21 @@
 //! Columns that get a typed one beside them.
 
-use std::collections::BTreeMap;
-
-use metachron_core::apply::{Compiled, Memory, Outcome};
+use metachron_core::apply::{Compiled, Outcome, Scratch};
 use metachron_core::epoch::Number;
 use metachron_core::moment::{Kind, Moment};
-use metachron_core::reading::{Fit, Moved, Order, Place, Written, Zoning};
+use metachron_core::reading::{Fit, Moved, Place, Written, Zoning};
 use metachron_core::value::Value;
-use metachron_core::verdict::Counts;
 use metachron_core::write::{Instants, Precision, iso_at};
 use metachron_core::zone::Clock;
 use metachron_tables::deliver::{Cell, Field, Holds};
 use metachron_tables::header::free_name;
 
-use super::study::{Studied, Study};
+use super::tally::ColumnTally;
+use crate::survey::{SurveyedColumn, SurveyedTable};
 
 /// A column that gets a typed one.
-pub struct Typed<'s> {
-    pub studied: &'s Studied,
+pub struct TypedColumn<'s> {
+    pub source: &'s SurveyedColumn,
     pub compiled: &'s Compiled,
     pub name: String,
     /// The name of the column that tells the zones of its clock times, if there is one.
@@ -25,91 +23,65 @@ pub struct Typed<'s> {
     /// The name of the column that says why a cell is empty, if there is one.
     pub note_name: Option<String>,
     pub precision: Precision,
-    /// Rows that are finer than what is written, if a precision was asked for.
-    pub cut: u64,
-    /// By how much fractions of a day may be off at most, in nanoseconds.
-    pub give_or_take: i128,
     /// How moments are shown, and by which clock, if that is another than where they were read.
     pub shown: (Instants, Option<Clock>),
-    pub memory: Memory,
-    pub counts: Counts,
-    /// Rows that are read, by the order of their part where rows differ.
-    pub by_order: BTreeMap<Order, u64>,
-    pub leap_seconds: u64,
-    /// Rows for which somebody has said what is right.
-    pub fixed: u64,
-    /// Dates before the Gregorian calendar began.
-    pub long_ago: u64,
-    /// Clock times that their clocks skipped, and that are read all the same.
-    pub skipped: u64,
-    /// Clock times that came twice, and that are read as one of them.
-    pub repeated: u64,
 }
 
+/// The typed columns that a table gets.
 pub fn typed_columns(
-    study: &Study,
+    table: &SurveyedTable,
     shown: (Instants, Option<Clock>),
     precision: Option<Precision>,
     notes: bool,
-) -> Vec<Typed<'_>> {
-    let mut names = study.intake.names().to_vec();
+) -> Vec<TypedColumn<'_>> {
+    let mut names = table.intake.names().to_vec();
     let mut columns = Vec::new();
-    let types_columns = study.intake.table.types_columns();
-    for studied in study.columns.iter().filter(|c| c.decisions.convert != Some(false)) {
-        if types_columns && studied.is_typed() {
+    let types_columns = table.intake.table.types_columns();
+    for source in table.columns.iter().filter(|c| c.decisions.convert != Some(false)) {
+        if types_columns && source.is_typed() {
             continue;
         }
-        let Some(compiled) = &studied.inference.compiled else { continue };
-        let wanted = match &studied.decisions.into {
+        let Some(compiled) = &source.inference.compiled else { continue };
+        let wanted = match &source.decisions.into {
             Some(into) => into.clone(),
-            None => format!("{}_typed", studied.name),
+            None => format!("{}_typed", source.name),
         };
         let name = free_name(&wanted, |name| names.iter().any(|other| other == name));
         names.push(name.clone());
         let is_local = shown.0 == Instants::Local && compiled.reading().kind == Kind::Instant;
         let zone_name = is_local.then(|| {
-            let wanted = format!("{}_zone", studied.name);
+            let wanted = format!("{}_zone", source.name);
             free_name(&wanted, |name| names.iter().any(|other| other == name))
         });
         names.extend(zone_name.clone());
         let note_name = notes.then(|| {
-            let wanted = format!("{}_note", studied.name);
+            let wanted = format!("{}_note", source.name);
             free_name(&wanted, |name| names.iter().any(|other| other == name))
         });
         names.extend(note_name.clone());
-        columns.push(Typed {
-            studied,
+        columns.push(TypedColumn {
+            source,
             compiled,
             name,
             zone_name,
             note_name,
             shown,
             precision: precision
-                .unwrap_or(Precision::Second(studied.inference.judgement.fraction_digits)),
-            cut: 0,
-            give_or_take: 0,
-            memory: Memory::default(),
-            counts: Counts::default(),
-            by_order: BTreeMap::new(),
-            leap_seconds: 0,
-            fixed: 0,
-            long_ago: 0,
-            skipped: 0,
-            repeated: 0,
+                .unwrap_or(Precision::Second(source.inference.judgement.fraction_digits)),
         });
     }
     columns
 }
 
 /// The name of a column whose typed values stand in the raw one's place.
-pub fn replaced_name<'c>(column: &'c Typed<'_>) -> &'c str {
-    column.studied.decisions.into.as_deref().unwrap_or(&column.studied.name)
+pub fn replaced_name<'c>(column: &'c TypedColumn<'_>) -> &'c str {
+    column.source.decisions.into.as_deref().unwrap_or(&column.source.name)
 }
 
-impl Typed<'_> {
+impl TypedColumn<'_> {
     /// Whether the analyst has given several layouts.
     pub fn gives_layouts(&self) -> bool {
-        let written = &self.studied.decisions.written;
+        let written = &self.source.decisions.written;
         matches!(written, Some(Written::Layouts(layouts)) if layouts.len() > 1)
     }
 
@@ -125,59 +97,57 @@ impl Typed<'_> {
         1 + usize::from(self.zone_name.is_some()) + usize::from(self.note_name.is_some())
     }
 
-    /// What a value is: what was said to be right, or else what it is read as.
+    /// What a value is: what was said to be right, or else what the reader of this column reads.
     pub fn read<'v>(
-        &mut self,
+        &self,
+        reader: &mut Scratch<'_>,
         place: Place<'v>,
         value: Value<'v>,
         right: Option<Moment>,
     ) -> Outcome {
         match right {
             Some(moment) => Outcome::Read(Fit::whole(moment, moment.fraction_digits())),
-            None => self.compiled.apply(place, value, &mut self.memory),
+            None => reader.apply(place, value),
         }
     }
 
-    /// Reads a value and counts it.
-    pub fn apply<'v>(
-        &mut self,
-        place: Place<'v>,
-        value: Value<'v>,
-        right: Option<Moment>,
-    ) -> Outcome {
-        let outcome = self.read(place, value, right);
-        self.fixed += u64::from(right.is_some());
-        let counts = &mut self.counts;
-        counts.rows += 1;
-        match outcome {
-            Outcome::Missing => counts.missing += 1,
-            Outcome::Placeholder => counts.placeholder += 1,
-            Outcome::Unreadable(_) => counts.unreadable += 1,
-            Outcome::Contested(..) | Outcome::OfOtherRows(_) => counts.contested += 1,
-            Outcome::Read(fit) => {
-                counts.read += 1;
-                if let Some(split) = &self.compiled.reading().split
-                    && let Some(order) =
-                        split.of(place).and_then(|layouts| layouts.first()?.order())
-                {
-                    *self.by_order.entry(order).or_default() += 1;
-                }
-                self.leap_seconds += u64::from(fit.leap_second);
-                let first = jiff::civil::date(1582, 10, 15);
-                self.long_ago += u64::from(fit.moment.date().is_some_and(|day| day < first));
-                self.skipped += u64::from(fit.moved == Some(Moved::Skipped));
-                self.repeated += u64::from(fit.moved == Some(Moved::Repeated));
-                self.cut += u64::from(is_finer(fit.moment, self.precision));
-                if let Some(serials) = self.compiled.reading().serials
-                    && let Value::Text(text) | Value::Number(text) = value
-                    && let Some(number) = Number::parse(text.trim())
-                {
-                    let off = serials.epoch.give_or_take(number).unwrap_or(0);
-                    self.give_or_take = self.give_or_take.max(off);
-                }
+    /// Counts a value that was read.
+    pub fn count(
+        &self,
+        tally: &mut ColumnTally,
+        place: Place<'_>,
+        value: Value<'_>,
+        outcome: Outcome,
+    ) {
+        tally.counts.rows += 1;
+        let fit = match outcome {
+            Outcome::Missing => return tally.counts.missing += 1,
+            Outcome::Placeholder => return tally.counts.placeholder += 1,
+            Outcome::Unreadable(_) => return tally.counts.unreadable += 1,
+            Outcome::Contested(..) | Outcome::OfOtherRows(_) => {
+                return tally.counts.contested += 1;
             }
+            Outcome::Read(fit) => fit,
+        };
+        tally.counts.read += 1;
+        if let Some(split) = &self.compiled.reading().split
+            && let Some(order) = split.of(place).and_then(|layouts| layouts.first()?.order())
+        {
+            *tally.by_order.entry(order).or_default() += 1;
         }
-        outcome
+        tally.leap_seconds += u64::from(fit.leap_second);
+        let first = jiff::civil::date(1582, 10, 15);
+        tally.long_ago += u64::from(fit.moment.date().is_some_and(|day| day < first));
+        tally.skipped += u64::from(fit.moved == Some(Moved::Skipped));
+        tally.repeated += u64::from(fit.moved == Some(Moved::Repeated));
+        tally.cut += u64::from(is_finer(fit.moment, self.precision));
+        if let Some(serials) = self.compiled.reading().serials
+            && let Value::Text(text) | Value::Number(text) = value
+            && let Some(number) = Number::parse(text.trim())
+        {
+            let off = serials.epoch.give_or_take(number).unwrap_or(0);
+            tally.give_or_take = tally.give_or_take.max(off);
+        }
     }
 
     /// Where moments are shown, and how.

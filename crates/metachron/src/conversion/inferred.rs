@@ -2,9 +2,11 @@
 
 use metachron_core::value::Value;
 use metachron_tables::deliver::{Cell, Field, Holds};
+use metachron_tables::table::Row;
 
-use super::study::Study;
 use crate::message::Failure;
+use crate::pass::{Pass, Rows};
+use crate::survey::SurveyedTable;
 
 /// What the raw cells of a column are.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -12,11 +14,11 @@ pub struct Inferred(Holds);
 
 /// What the raw columns of a table are: what their file has typed; else text, or where types are to be
 /// `inferred`, what all of their values are.
-pub fn inferred(study: &Study, infers: bool) -> Result<Vec<Inferred>, Failure> {
-    let width = study.intake.names().len();
+pub fn inferred(table: &SurveyedTable, infers: bool) -> Result<Vec<Inferred>, Failure> {
+    let width = table.intake.names().len();
     let typed = |at: usize| {
-        let studied = study.columns.iter().find(|column| column.index == at)?;
-        let kind = studied.inference.judgement.kind.filter(|_| studied.is_typed())?;
+        let source = table.columns.iter().find(|column| column.index == at)?;
+        let kind = source.inference.judgement.kind.filter(|_| source.is_typed())?;
         Some(Inferred(Holds::Of(kind)))
     };
     let mut raw: Vec<Inferred> =
@@ -26,25 +28,43 @@ pub fn inferred(study: &Study, infers: bool) -> Result<Vec<Inferred>, Failure> {
     }
     // Columns that are read stay as they were written.
     let is_read =
-        |at: usize| study.columns.iter().any(|c| c.index == at && c.inference.compiled.is_some());
-    let mut possible: Vec<Option<Possible>> = (0..width)
+        |at: usize| table.columns.iter().any(|c| c.index == at && c.inference.compiled.is_some());
+    let possible: Vec<Option<Possible>> = (0..width)
         .map(|at| (raw[at].0 == Holds::Text && !is_read(at)).then(Possible::default))
         .collect();
-    let mut buffer = String::new();
-    study.intake.each_row(|_, row| {
-        for (at, possible) in possible.iter_mut().enumerate() {
-            if let Some(possible) = possible {
-                possible.see(row.cell(at, &mut buffer));
-            }
-        }
-        Ok(())
-    })?;
+    let possible = Rows::all(&table.intake).drive(&InferTypes, possible)?.tally;
     for (raw, possible) in raw.iter_mut().zip(possible) {
         if let Some(holds) = possible.and_then(Possible::holds) {
             *raw = Inferred(holds);
         }
     }
     Ok(raw)
+}
+
+/// Looking for the types of columns.
+struct InferTypes;
+
+impl Pass for InferTypes {
+    type Scratch<'p> = String;
+    type Tally = Vec<Option<Possible>>;
+
+    fn scratch(&self) -> String {
+        String::new()
+    }
+
+    fn observe(
+        &self,
+        _: u64,
+        row: &Row<'_>,
+        buffer: &mut String,
+        tally: &mut Vec<Option<Possible>>,
+    ) {
+        for (at, possible) in tally.iter_mut().enumerate() {
+            if let Some(possible) = possible {
+                possible.see(row.cell(at, buffer));
+            }
+        }
+    }
 }
 
 /// What the values of a column may be, as far as they were seen.

@@ -5,7 +5,8 @@ use std::ops::RangeInclusive;
 use metachron_core::reading::{Order, Parts, Written};
 use toml_edit::Value;
 
-use crate::decisions::{Decisions, When, texts, unknown_key};
+use super::decisions::{Decisions, When};
+use super::keys::{texts, unknown_key};
 use crate::message::quoted;
 
 /// A column's name as `--set` takes it: bare, or as a TOML string.
@@ -37,22 +38,22 @@ pub fn step_name(name: &str) -> String {
 
 /// What is said of a derived column.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Derivation {
+pub struct MadeColumn {
     /// Its name.
     pub name: String,
     /// Its source and steps.
     pub steps: String,
 }
 
-impl Derivation {
+impl MadeColumn {
     /// `NAME = COLUMN | STEP …`, as `--make` has it.
     ///
     /// # Errors
     /// If it names no column.
-    pub fn parse(text: &str) -> Result<Derivation, String> {
+    pub fn parse(text: &str) -> Result<MadeColumn, String> {
         let example = "write --make 'age = released | since captured | as days'";
         let (name, steps) = named("--make", text, example)?;
-        Ok(Derivation { name, steps })
+        Ok(MadeColumn { name, steps })
     }
 }
 

@@ -6,31 +6,30 @@ use metachron_core::apply::Compiled;
 use metachron_core::text::counted;
 use metachron_core::verdict::{Counts, Drift, Verdict};
 
-use super::study::{Studied, Study};
-use super::typed::Typed;
-use crate::config::{Config, suggested_output};
+use super::column::ColumnFacts;
+use super::facts::SurveyReport;
+use super::{Block, Page, block, indent_of, indent_of_names, paragraph};
+use crate::choices::{Choices, set_name, suggested_output};
+use crate::conversion::TypedColumn;
 use crate::message::{Failure, plain, shell_word, shown};
-use crate::report::column::ColumnFacts;
-use crate::report::facts::SurveyReport;
-use crate::report::words::words;
-use crate::report::{Block, Page, block, indent_of, indent_of_names, paragraph};
-use crate::said::set_name;
+use crate::survey::{SurveyedColumn, SurveyedTable};
+use crate::words::words;
 
 /// How the columns that are converted differ from what their readings were saved for.
-pub fn drifts<'s>(study: &'s Study, config: &Config) -> Vec<(&'s Studied, Drift)> {
-    let today = config.today.to_string();
-    let columns = study.columns.iter().filter(|c| c.decisions.convert != Some(false));
+pub fn drifts<'s>(table: &'s SurveyedTable, choices: &Choices) -> Vec<(&'s SurveyedColumn, Drift)> {
+    let today = choices.today.to_string();
+    let columns = table.columns.iter().filter(|c| c.decisions.convert != Some(false));
     columns.flat_map(|column| column.drift(&today).into_iter().map(move |d| (column, d))).collect()
 }
 
 /// A saved reading that cannot be right for all rows is a question.
-pub fn stop_at_drift(study: &Study, config: &Config, page: Page) -> Result<(), Failure> {
-    let all = drifts(study, config);
+pub fn stop_at_drift(table: &SurveyedTable, choices: &Choices, page: Page) -> Result<(), Failure> {
+    let all = drifts(table, choices);
     let Some((first, _)) = all.iter().find(|(_, drift)| drift.is_contradiction()) else {
         return Ok(());
     };
-    let file = &study.intake.path;
-    let saved = config.readings.as_ref().map_or(String::new(), |r| shown(&r.path));
+    let file = &table.intake.path;
+    let saved = choices.readings.as_ref().map_or(String::new(), |r| shown(&r.path));
     let mut text =
         format!("{} is not what {saved} was saved for; nothing was written\n\n", shown(file));
     let indent = indent_of_names(all.iter().map(|(column, _)| column.name.as_str()));
@@ -55,8 +54,8 @@ pub fn stop_at_drift(study: &Study, config: &Config, page: Page) -> Result<(), F
         let layouts: Vec<String> =
             reading.layouts.iter().map(|layout| format!("\"{layout}\"")).collect();
         let said = format!("{}: layouts=[{}]", set_name(&first.name), layouts.join(", "));
-        let readings = config.repeated(None);
-        let output = suggested_output(&study.intake.path);
+        let readings = choices.repeated(None);
+        let output = suggested_output(&table.intake.path);
         let _ = write!(
             text,
             "  If the saved reading is right, and what it does not fit is to be left empty:\n    \
@@ -69,27 +68,27 @@ pub fn stop_at_drift(study: &Study, config: &Config, page: Page) -> Result<(), F
 }
 
 /// Whether a person has to say something of this column before the table can be written.
-pub fn is_open(column: &Studied, config: &Config) -> bool {
+pub fn is_open(column: &SurveyedColumn, choices: &Choices) -> bool {
     match column.verdict() {
         _ if column.decisions.convert == Some(false) => false,
-        Verdict::NotADate => config.names_column(&column.name),
+        Verdict::NotADate => choices.names_column(&column.name),
         verdict => verdict.is_open(),
     }
 }
 
 /// Replacing the raw column must not lose a value that was not read.
-pub fn refuse_loss(study: &Study, columns: &[Typed<'_>]) -> Result<(), Failure> {
+pub fn refuse_loss(table: &SurveyedTable, columns: &[TypedColumn<'_>]) -> Result<(), Failure> {
     for column in columns {
         let Counts { unreadable, contested, placeholder, .. } =
-            column.studied.inference.judgement.counts;
+            column.source.inference.judgement.counts;
         let lost = unreadable + contested + placeholder;
         if lost > 0 {
             return Err(Failure::question(format!(
                 "--replace-raw would lose {} of {} in {} that cannot be read; \
                  add --rejects FILE to keep them, or leave the raw column in place",
                 counted(lost, "value"),
-                plain(&column.studied.name),
-                shown(&study.intake.path)
+                plain(&column.source.name),
+                shown(&table.intake.path)
             )));
         }
     }
@@ -97,16 +96,21 @@ pub fn refuse_loss(study: &Study, columns: &[Typed<'_>]) -> Result<(), Failure> 
 }
 
 /// What is asked of the analyst, and what can be done meanwhile.
-pub fn question(open: &[&Studied], study: &Study, config: &Config, page: Page) -> String {
-    let report = SurveyReport::new(study, config);
+pub fn question(
+    open: &[&SurveyedColumn],
+    table: &SurveyedTable,
+    choices: &Choices,
+    page: Page,
+) -> String {
+    let report = SurveyReport::new(table, choices);
     let facts: Vec<&ColumnFacts> =
         report.columns.iter().filter(|facts| open.iter().any(|o| o.name == facts.name)).collect();
-    let decided: Vec<&Studied> =
-        study.columns.iter().filter(|column| column.verdict() == Verdict::Decided).collect();
-    let all = study
+    let decided: Vec<&SurveyedColumn> =
+        table.columns.iter().filter(|column| column.verdict() == Verdict::Decided).collect();
+    let all = table
         .columns
         .iter()
-        .filter(|c| c.verdict() != Verdict::NotADate || is_open(c, config))
+        .filter(|c| c.verdict() != Verdict::NotADate || is_open(c, choices))
         .count();
     let mut text = match (open.len(), all) {
         (1, 1) => "the date column is open; nothing was written\n".to_owned(),
@@ -118,7 +122,7 @@ pub fn question(open: &[&Studied], study: &Study, config: &Config, page: Page) -
         text.push('\n');
         block(&mut text, &column.name, column, Block::Question, indent, page);
         if !column.is_temporal() {
-            let file = shell_word(&study.intake.path.to_string_lossy());
+            let file = shell_word(&table.intake.path.to_string_lossy());
             let name = shell_word(&column.name);
             let _ = writeln!(
                 text,
@@ -126,8 +130,8 @@ pub fn question(open: &[&Studied], study: &Study, config: &Config, page: Page) -
                  {}metachron convert {file}{} --column {name} --layout '{{year}}{{month:02}}{{day:02}}' -o {}",
                 " ".repeat(indent),
                 " ".repeat(indent + 2),
-                config.repeated(None),
-                shell_word(&suggested_output(&study.intake.path)),
+                choices.repeated(None),
+                shell_word(&suggested_output(&table.intake.path)),
             );
         }
     }
@@ -140,10 +144,10 @@ pub fn question(open: &[&Studied], study: &Study, config: &Config, page: Page) -
             text,
             "\n  To convert the decided {} now:\n    metachron convert {}{}{} -o {}",
             if decided.len() == 1 { "one" } else { "ones" },
-            shell_word(&study.intake.path.to_string_lossy()),
-            config.repeated(None),
+            shell_word(&table.intake.path.to_string_lossy()),
+            choices.repeated(None),
             names,
-            shell_word(&suggested_output(&study.intake.path)),
+            shell_word(&suggested_output(&table.intake.path)),
         );
     }
     text.trim_end().to_owned()

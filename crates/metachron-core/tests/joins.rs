@@ -1,0 +1,171 @@
+//! Runs of rows, joined in their order, are what is seen when all rows are looked at in one go: in every field, and
+//! wherever the table is cut.
+#![allow(clippy::unwrap_used)]
+
+#[path = "verdicts/scenarios.rs"]
+#[allow(dead_code)]
+mod scenarios;
+
+use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
+use metachron_core::layout::Layout;
+use metachron_core::moment::Moment;
+use metachron_core::reading::{Clocks, Place, Serials, Terms};
+use metachron_core::value::Value;
+use proptest::prelude::*;
+use scenarios::{ALL, Numbers, TABLES};
+
+/// What stands in a row of two columns.
+type Row = (Cell, String);
+
+#[derive(Debug, Clone)]
+enum Cell {
+    Text(String),
+    Typed(Moment),
+}
+
+impl Cell {
+    fn value(&self) -> Value<'_> {
+        match self {
+            Cell::Text(text) => Value::Text(text),
+            Cell::Typed(moment) => Value::Typed(*moment),
+        }
+    }
+}
+
+/// What rows show, of which so many stand before them.
+fn seen(rows: &[Row], before: u64, options: &ObserveOptions) -> Evidence {
+    let mut observer = Observer::new(options.clone(), 3);
+    let mut neighbours = Neighbours::of(["seen", "beside", "row"]);
+    for (row, (cell, beside)) in (before + 1..).zip(rows) {
+        neighbours.next_row();
+        neighbours.see(0, "");
+        neighbours.see(1, beside);
+        // Its values are too many to tell sources apart.
+        neighbours.see(2, &row.to_string());
+        let days = observer.observe_among(Place::from(row), cell.value(), &neighbours);
+        neighbours.note(0, days);
+    }
+    observer.finish_among("seen", &neighbours)
+}
+
+/// Values of every kind that evidence knows, as tables have them.
+fn rows(seed: u64) -> Vec<Row> {
+    let mut numbers = Numbers(seed);
+    let which = numbers.below(ALL.len() as u64 + TABLES.len() as u64 + 5) as usize;
+    let column = |values: Vec<String>| values.into_iter().map(Cell::Text).collect::<Vec<_>>();
+    let mut cells: Vec<Cell> = match which {
+        at if at < ALL.len() => column(ALL[at](&mut numbers).values),
+        at if at < ALL.len() + TABLES.len() => {
+            column(TABLES[at - ALL.len()](&mut numbers).column.values)
+        }
+        _ => (0..20 + numbers.below(120)).map(|row| other(&mut numbers, which, row)).collect(),
+    };
+    cells.truncate(700);
+    let offices = 1 + numbers.below(80);
+    cells.into_iter().map(|cell| (cell, format!("office {}", numbers.below(offices)))).collect()
+}
+
+/// Clocks without a zone and with one, days without a year, amounts, numbers, typed cells, nothing.
+fn other(n: &mut Numbers, which: usize, row: u64) -> Cell {
+    let (day, hour, minute) = (1 + n.below(28), n.below(24), n.below(60));
+    let text = match (which + n.below(2) as usize) % 6 {
+        0 => format!("2024-10-{day:02} {hour:02}:{minute:02}"),
+        1 => format!("2024-10-{day:02}T{hour:02}:{minute:02}:00+0{}:00", n.below(3)),
+        2 => format!(
+            "2024-10-{day:02} {hour:02}:{minute:02} {}",
+            ["CET", "IST"][n.below(2) as usize]
+        ),
+        3 => {
+            format!("{} {}", day, ["Nov", "Dec", "Jan", "März", "listopad"][(row / 9 % 5) as usize])
+        }
+        4 => ["5 m", "2 h", "", "n/a", "27:15", "1:30", "0", "45210.5"][n.below(8) as usize]
+            .to_owned(),
+        _ => {
+            let date =
+                jiff::civil::date(1899 + n.below(200) as i16, 1 + n.below(12) as i8, day as i8);
+            return Cell::Typed(Moment::Date(date));
+        }
+    };
+    Cell::Text(text)
+}
+
+/// The ways in which columns are looked at.
+fn options(seed: u64) -> ObserveOptions {
+    let layouts = |texts: &[&str]| texts.iter().map(|text| Layout::parse(text).unwrap()).collect();
+    let usual = ObserveOptions::default();
+    match seed % 5 {
+        0 => ObserveOptions {
+            layouts: layouts(&["{day}/{month}/{year}", "{month}/{day}/{year}"]),
+            ..usual
+        },
+        1 => ObserveOptions {
+            serials: Some(Serials { epoch: "sheet-1900".parse().unwrap(), are_times: false }),
+            ..usual
+        },
+        2 => ObserveOptions { terms: Terms { clocks: Clocks::Elapsed, ..usual.terms }, ..usual },
+        3 => usual.marking(["3/4/2024", "2024-10-03 10:15"]),
+        _ => usual,
+    }
+}
+
+fn joined(rows: &[Row], cuts: &[usize], options: &ObserveOptions) -> Evidence {
+    let mut cuts: Vec<usize> = cuts.iter().map(|cut| cut % (rows.len() + 1)).collect();
+    cuts.extend([0, rows.len()]);
+    cuts.sort_unstable();
+    let runs = cuts.windows(2).map(|ends| seen(&rows[ends[0]..ends[1]], ends[0] as u64, options));
+    runs.reduce(|all, next| all.join(next).unwrap()).unwrap()
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(400))]
+
+    #[test]
+    fn runs_joined_in_order_are_the_whole(
+        seed in any::<u64>(),
+        cuts in prop::collection::vec(any::<usize>(), 0..9),
+    ) {
+        let (rows, options) = (rows(seed), options(seed));
+        let (joined, whole) = (joined(&rows, &cuts, &options), seen(&rows, 0, &options));
+        // What differs, said shortly.
+        macro_rules! equal {
+            ($($field:ident)*) => { $(prop_assert_eq!(&joined.$field, &whole.$field);)* };
+        }
+        equal! {
+            rows missing placeholder cells typed shapes groups names foreign given numbers spikes sequences
+            open_years marks zones
+        }
+        prop_assert_eq!(&joined.clues.neighbours, &whole.clues.neighbours);
+        prop_assert_eq!(&joined.clues.clocks, &whole.clues.clocks);
+        prop_assert_eq!(&joined.clues.runs, &whole.clues.runs);
+        prop_assert_eq!(&joined.clues.steps, &whole.clues.steps);
+        prop_assert_eq!(joined, whole);
+    }
+}
+
+#[test]
+fn a_long_table_beyond_every_budget_is_the_sum_of_its_runs() {
+    // More different dates, shapes, offices and blocks than are kept.
+    let mut numbers = Numbers(7);
+    let rows: Vec<Row> = (0..60_000)
+        .map(|row: u64| {
+            let (day, month, year) =
+                (1 + numbers.below(28), 1 + numbers.below(12), 1900 + numbers.below(300));
+            let text = match numbers.below(5) {
+                // More shapes than are kept: six marks of four kinds, and one of two.
+                0 => {
+                    let mark =
+                        |place: u32| ["n-", "n.", "n#", "n:"][(row >> (2 * place)) as usize & 3];
+                    (0..6).map(mark).chain([["n-", "n."][(row >> 12) as usize & 1]]).collect()
+                }
+                1 => format!("{month}/{day}/{year}"),
+                _ => format!("{day}/{month}/{year}"),
+            };
+            (Cell::Text(text), format!("office {}", numbers.below(50)))
+        })
+        .collect();
+    let options = ObserveOptions::default();
+    let whole = seen(&rows, 0, &options);
+    assert!(whole.shapes.pooled > 0, "the budget of shapes is used up");
+    assert!(whole.groups.values().any(|group| !group.dates.is_exact()), "and that of dates");
+    assert!(joined(&rows, &[1, 9_000, 9_001, 20_000, 39_999], &options) == whole);
+}

@@ -1,0 +1,17 @@
+//! Everything that a person can say: what was typed and what a readings file holds, and what it means for every
+//! column.
+
+pub mod keys;
+mod zones;
+mod decisions;
+mod syntax;
+mod readings_file;
+mod files;
+mod resolve;
+
+pub use decisions::{Decisions, When};
+pub use files::{suggested_output, suggested_readings};
+pub use readings_file::{ReadingsFile, SavedColumn, baseline_value, render};
+pub use resolve::{Choices, charset};
+pub use syntax::{MadeColumn, named, rows_text, set_name, step_name, when_values};
+pub use zones::{ZoneChoices, clock, repeated_name, skipped_name, zone_data};

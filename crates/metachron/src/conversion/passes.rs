@@ -1,0 +1,80 @@
+//! The passes of a conversion: one for each fact that only the whole table shows, and one that converts.
+
+use metachron_core::steps::Item;
+use metachron_tables::table::Row;
+
+use super::plan::ConversionPlan;
+use super::row::ConvertedRow;
+use super::tally::ConversionTally;
+use crate::intake::Intake;
+use crate::message::Failure;
+use crate::pass::{Pass, Rows};
+
+/// Goes through the table for what made columns need to know of the whole of it.
+///
+/// # Errors
+/// The table cannot be read.
+pub fn gather_facts(plan: &mut ConversionPlan<'_>, intake: &Intake) -> Result<(), Failure> {
+    // A fact may be about what was made with the help of another one: those come first.
+    for at in 0..plan.made.len() {
+        if plan.made[at].facts.is_empty() {
+            continue;
+        }
+        let tally = (plan.made[at].facts.clone(), plan.tally());
+        let (facts, _) = Rows::all(intake).drive(&GatherFacts { plan, at }, tally)?.tally;
+        plan.made[at].facts = facts;
+    }
+    Ok(())
+}
+
+impl Pass for ConversionPlan<'_> {
+    type Scratch<'p>
+        = ConvertedRow<'p>
+    where
+        Self: 'p;
+    type Tally = ConversionTally;
+
+    fn scratch(&self) -> ConvertedRow<'_> {
+        ConvertedRow::of(self)
+    }
+
+    fn observe<'p>(
+        &'p self,
+        number: u64,
+        row: &Row<'_>,
+        scratch: &mut ConvertedRow<'p>,
+        tally: &mut ConversionTally,
+    ) {
+        scratch.take(number, row, tally);
+    }
+}
+
+/// Gathering what the made column at this place needs to know of the whole table.
+struct GatherFacts<'p, 's> {
+    plan: &'p ConversionPlan<'s>,
+    at: usize,
+}
+
+impl Pass for GatherFacts<'_, '_> {
+    type Scratch<'p>
+        = ConvertedRow<'p>
+    where
+        Self: 'p;
+    /// The facts; what is counted besides is of no use.
+    type Tally = (Vec<Item>, ConversionTally);
+
+    fn scratch(&self) -> ConvertedRow<'_> {
+        ConvertedRow::of(self.plan)
+    }
+
+    fn observe<'p>(
+        &'p self,
+        number: u64,
+        row: &Row<'_>,
+        scratch: &mut ConvertedRow<'p>,
+        (facts, tally): &mut Self::Tally,
+    ) {
+        let inputs = scratch.inputs_of(self.at, number, row, tally);
+        self.plan.made[self.at].program.observe(inputs, facts);
+    }
+}

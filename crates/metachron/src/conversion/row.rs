@@ -1,0 +1,267 @@
+//! What a row comes to.
+
+use std::fmt::Write;
+
+use metachron_core::apply::{Outcome, Scratch};
+use metachron_core::moment::Moment;
+use metachron_core::reading::Place;
+use metachron_core::steps::{Item, Unmade};
+use metachron_core::value::Value;
+use metachron_core::write::{basic, iso};
+use metachron_tables::deliver::Cell;
+use metachron_tables::table::Row;
+
+use super::made::{Kept, SoFar, item};
+use super::plan::ConversionPlan;
+use super::rejects::{Reject, Rejects, code};
+use super::sorting::Sorting;
+use super::tally::ConversionTally;
+use super::typed::TypedColumn;
+use crate::message::Failure;
+use crate::survey::{SurveyedColumn, told};
+
+/// What the new columns of a row are.
+#[derive(Default)]
+struct Items {
+    typed: Vec<Item>,
+    series: Vec<Item>,
+    made: Vec<Item>,
+}
+
+impl Items {
+    fn so_far(&self) -> SoFar<'_> {
+        SoFar { typed: &self.typed, series: &self.series, made: &self.made }
+    }
+}
+
+/// Texts of cells.
+#[derive(Default)]
+struct Buffers {
+    cell: String,
+    beside: String,
+    zone: String,
+}
+
+impl Buffers {
+    /// The cell of a column, and what its row says of how it is read.
+    fn cell<'b>(
+        &'b mut self,
+        column: &TypedColumn<'_>,
+        row_number: u64,
+        row: &'b Row<'_>,
+    ) -> (Place<'b>, Value<'b>) {
+        let SurveyedColumn { plan, .. } = column.source;
+        let beside = plan.beside.map_or("", |at| told(row.cell(at, &mut self.beside)));
+        let zone = plan.zone_at.map_or("", |at| told(row.cell(at, &mut self.zone)));
+        let place = Place { row: row_number, beside, zone };
+        (place, row.cell(plan.index, &mut self.cell))
+    }
+}
+
+/// What a row comes to; used again for the next one.
+pub struct ConvertedRow<'p> {
+    plan: &'p ConversionPlan<'p>,
+    /// What reads the typed columns, in their order.
+    readers: Vec<Scratch<'p>>,
+    buffers: Buffers,
+    /// Whether the row is written.
+    pub is_written: bool,
+    items: Items,
+    outcomes: Vec<Outcome>,
+    /// Why cells are empty, where that is to be noted.
+    codes: Vec<&'static str>,
+    /// What a column is made from.
+    inputs: Vec<Item>,
+    /// Columns that could not be made, each with what it was made from and why.
+    unmade: Vec<(&'p str, String, Unmade)>,
+    /// Where the row goes, if rows are sorted.
+    key: Vec<u8>,
+    /// The texts of the new cells.
+    cells: Vec<String>,
+}
+
+impl<'p> ConvertedRow<'p> {
+    /// Of no row yet.
+    pub fn of(plan: &'p ConversionPlan<'_>) -> ConvertedRow<'p> {
+        ConvertedRow {
+            plan,
+            readers: plan.columns.iter().map(|column| column.compiled.scratch()).collect(),
+            buffers: Buffers::default(),
+            is_written: false,
+            items: Items::default(),
+            outcomes: Vec::new(),
+            codes: Vec::new(),
+            inputs: Vec::new(),
+            unmade: Vec::new(),
+            key: Vec::new(),
+            cells: Vec::new(),
+        }
+    }
+
+    /// Takes in a row, counted.
+    pub fn take(&mut self, number: u64, row: &Row<'_>, tally: &mut ConversionTally) {
+        self.read(number, row, tally);
+        self.go_on(row, tally);
+        self.make(self.plan.made.len(), row, tally);
+        let kept = self.plan.filter.keeps(row, &self.items.so_far(), &mut self.buffers.cell);
+        self.is_written = kept == Kept::Yes;
+        match kept {
+            Kept::Yes => {}
+            Kept::No => tally.left_out += 1,
+            Kept::Unclear => tally.unclear += 1,
+        }
+    }
+
+    /// What the made column at this place is made from in a row.
+    pub fn inputs_of(
+        &mut self,
+        at: usize,
+        number: u64,
+        row: &Row<'_>,
+        tally: &mut ConversionTally,
+    ) -> &[Item] {
+        self.read(number, row, tally);
+        self.go_on(row, tally);
+        self.make(at, row, tally);
+        let so_far = self.items.so_far();
+        self.plan.made[at].inputs(&mut self.inputs, row, &so_far, &mut self.buffers.cell);
+        &self.inputs
+    }
+
+    /// Reads the typed columns.
+    fn read(&mut self, number: u64, row: &Row<'_>, tally: &mut ConversionTally) {
+        self.items.typed.clear();
+        self.outcomes.clear();
+        self.codes.clear();
+        let columns = self.plan.columns.iter().zip(&mut self.readers).zip(&mut tally.columns);
+        for (at, ((column, reader), tally)) in columns.enumerate() {
+            let (place, value) = self.buffers.cell(column, number, row);
+            let right = self.plan.fixes.of(at, number, &value);
+            tally.fixed += u64::from(right.is_some());
+            let outcome = column.read(reader, place, value, right);
+            column.count(tally, place, value, outcome);
+            let noted = column.note_name.is_some();
+            let kind = column.compiled.reading().kind;
+            self.codes.push(if noted { code(&outcome, &value, kind) } else { "" });
+            self.items.typed.push(item(outcome));
+            self.outcomes.push(outcome);
+        }
+    }
+
+    /// The next values of series.
+    fn go_on(&mut self, row: &Row<'_>, tally: &mut ConversionTally) {
+        self.items.series.clear();
+        self.unmade.clear();
+        for (own, tally) in self.plan.series.iter().zip(&mut tally.series) {
+            let next = own.next(tally, row, &mut self.buffers.cell).unwrap_or_else(|why| {
+                self.unmade.push((&own.name, String::new(), why));
+                Item::Missing
+            });
+            self.items.series.push(next);
+        }
+    }
+
+    /// Makes the first so many made columns of what was read, each with the help of those before it.
+    fn make(&mut self, first: usize, row: &Row<'_>, tally: &mut ConversionTally) {
+        self.items.made.clear();
+        for (own, tally) in self.plan.made[..first].iter().zip(&mut tally.made) {
+            let so_far = self.items.so_far();
+            own.inputs(&mut self.inputs, row, &so_far, &mut self.buffers.cell);
+            let made = own.make(&self.inputs, tally).unwrap_or_else(|why| {
+                let inputs: Vec<String> = self.inputs.iter().map(ToString::to_string).collect();
+                self.unmade.push((&own.name, inputs.join("; "), why));
+                Item::Missing
+            });
+            self.items.made.push(made);
+        }
+    }
+
+    /// The texts of the new cells.
+    pub fn texts(&mut self) -> &[String] {
+        let all = self.plan;
+        let typed: usize = all.columns.iter().map(TypedColumn::width).sum();
+        let width = typed + all.series.len() + all.made.len() + usize::from(all.stamp.is_some());
+        self.cells.resize(width, String::new());
+        self.cells.iter_mut().for_each(String::clear);
+        let mut cells = self.cells.as_mut_slice();
+        for ((column, outcome), code) in all.columns.iter().zip(&self.outcomes).zip(&self.codes) {
+            let (own, others) = std::mem::take(&mut cells).split_at_mut(column.width());
+            cells = others;
+            column.spell(outcome, code, own);
+        }
+        let made = self.items.series.iter().chain(&self.items.made);
+        for (made, cell) in made.zip(&mut self.cells[typed..]) {
+            // Writing to a string cannot fail.
+            let _ = write!(cell, "{made}");
+        }
+        if let (Some((_, moment)), Some(cell)) = (&all.stamp, self.cells.last_mut()) {
+            // Writing to a string cannot fail.
+            let _ = iso(cell, Moment::Instant(*moment), 0);
+        }
+        for (cell, kind) in self.cells.iter_mut().zip(all.basic.iter().flatten()) {
+            if let Some(kind) = kind {
+                *cell = basic(cell, *kind);
+            }
+        }
+        &self.cells
+    }
+
+    /// The new cells typed.
+    pub fn values(&self) -> Vec<Cell> {
+        let all = self.plan;
+        let mut cells = Vec::new();
+        for ((column, outcome), code) in all.columns.iter().zip(&self.outcomes).zip(&self.codes) {
+            column.values(outcome, code, &mut cells);
+        }
+        let made = self.items.series.iter().chain(&self.items.made);
+        cells.extend(made.map(|item| match item {
+            Item::Missing => Cell::Missing,
+            Item::Moment(moment) => Cell::Moment(*moment),
+            Item::Zoned(moment, _) => Cell::Moment(Moment::Instant(*moment)),
+            Item::Number(number) => Cell::Number(number.to_string()),
+            Item::Truth(truth) => Cell::Truth(*truth),
+            Item::Text(text) => Cell::of_text(text),
+            Item::Span(..) => Cell::Text(item.to_string()),
+        }));
+        cells.extend(all.stamp.iter().map(|(_, now)| Cell::Moment(Moment::Instant(*now))));
+        cells
+    }
+
+    /// Where the row goes.
+    pub fn key(&mut self, sorting: &Sorting, row: &Row<'_>) -> &[u8] {
+        self.key.clear();
+        sorting.key(row, &self.items.so_far(), &mut self.buffers.cell, &mut self.key);
+        &self.key
+    }
+
+    /// Lists the cells that are not what they should be; whether one could not be read or made.
+    ///
+    /// # Errors
+    /// The rejects file cannot be written.
+    pub fn reject(
+        &mut self,
+        number: u64,
+        row: &Row<'_>,
+        mut rejects: Option<&mut Rejects<'_>>,
+    ) -> Result<bool, Failure> {
+        let mut unread = !self.unmade.is_empty();
+        for (column, outcome) in self.plan.columns.iter().zip(&self.outcomes) {
+            if matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
+                continue;
+            }
+            unread |= *outcome != Outcome::Placeholder;
+            if let Some(rejects) = &mut rejects {
+                let (_, value) = self.buffers.cell(column, number, row);
+                let kind = column.compiled.reading().kind;
+                let (column, outcome) = (&column.source.name, *outcome);
+                rejects.push(&Reject { row: number, raw: row, column, value, kind, outcome })?;
+            }
+        }
+        if let Some(rejects) = &mut rejects {
+            for (name, inputs, why) in &self.unmade {
+                rejects.push_unmade(number, row, name, inputs, why)?;
+            }
+        }
+        Ok(unread)
+    }
+}

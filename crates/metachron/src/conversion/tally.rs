@@ -1,0 +1,84 @@
+//! What the rows of a table add up to while it is converted.
+
+use std::collections::{BTreeMap, HashMap};
+
+use metachron_core::reading::Order;
+use metachron_core::steps::Notes;
+use metachron_core::verdict::Counts;
+
+/// What the rows add up to.
+#[derive(Debug, Default)]
+pub struct ConversionTally {
+    /// Of the typed columns, in their order.
+    pub columns: Vec<ColumnTally>,
+    /// Of the series, in their order.
+    pub series: Vec<SeriesTally>,
+    /// Of the made columns, in their order.
+    pub made: Vec<MadeTally>,
+    /// Rows of which the condition does not hold.
+    pub left_out: u64,
+    /// Rows of which nobody can say whether it holds.
+    pub unclear: u64,
+    /// Rows that have a cell that could not be read or made.
+    pub unread: Unread,
+}
+
+/// What the values of a typed column add up to.
+#[derive(Debug, Clone, Default)]
+pub struct ColumnTally {
+    /// What they are read as.
+    pub counts: Counts,
+    /// Rows that are read, by the order of their part where rows differ.
+    pub by_order: BTreeMap<Order, u64>,
+    /// Second 60, read as the next minute.
+    pub leap_seconds: u64,
+    /// Rows for which somebody has said what is right.
+    pub fixed: u64,
+    /// Dates before the Gregorian calendar began.
+    pub long_ago: u64,
+    /// Clock times that their clocks skipped, and that are read all the same.
+    pub skipped: u64,
+    /// Clock times that came twice, and that are read as one of them.
+    pub repeated: u64,
+    /// Values that are finer than what is written, if a precision was asked for.
+    pub cut: u64,
+    /// By how much fractions of a day may be off at most, in nanoseconds.
+    pub give_or_take: i128,
+}
+
+/// How far a series has come.
+#[derive(Debug, Clone, Default)]
+pub struct SeriesTally {
+    /// The next row of each group; the only one where there are no groups.
+    pub next: HashMap<String, u64>,
+    /// Values that it has.
+    pub made: u64,
+}
+
+/// What the values of a made column add up to.
+#[derive(Debug, Clone, Default)]
+pub struct MadeTally {
+    pub made: u64,
+    pub missing: u64,
+    /// Values that could not be made.
+    pub unmade: u64,
+    pub notes: Notes,
+}
+
+/// Rows that have a cell that could not be read or made.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub struct Unread {
+    pub rows: u64,
+    /// The first of them; 0 if there is none.
+    pub first: u64,
+}
+
+impl Unread {
+    /// One more.
+    pub fn note(&mut self, row: u64) {
+        self.rows += 1;
+        if self.first == 0 {
+            self.first = row;
+        }
+    }
+}

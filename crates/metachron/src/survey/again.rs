@@ -1,0 +1,218 @@
+//! Passes over the table that only some columns need, once it has been looked at: beside other columns, or for the hours
+//! that came twice.
+
+use metachron_core::apply::{Compiled, Outcome, Scratch};
+use metachron_core::epoch::Epoch;
+use metachron_core::evidence::ObserveOptions;
+use metachron_core::infer::{Looked, conclude};
+use metachron_core::moment::Kind;
+use metachron_core::reading::{FoldObserver, Place, RepeatedClock, Serials};
+use metachron_core::value::Value;
+use metachron_core::verdict::OriginsBeside;
+use metachron_tables::table::Row;
+
+use super::column::SurveyedColumn;
+use super::look::{Viewer, told};
+use crate::choices::Choices;
+use crate::intake::Intake;
+use crate::message::Failure;
+use crate::pass::{Pass, Rows};
+
+/// Looks again at numbers that may count from several origins, where the days of another column show
+/// from which.
+pub fn settle_origins(viewer: Viewer<'_>, columns: &mut [SurveyedColumn]) -> Result<(), Failure> {
+    let Viewer { intake, choices, .. } = viewer;
+    let pass = BesideDates::of(columns);
+    if pass.dates.is_empty() || pass.open.is_empty() {
+        return Ok(());
+    }
+    let rows = Rows::all(intake).first(choices.first_rows);
+    let tally = rows.drive(&pass, pass.tally())?.tally;
+    let mut settled = Vec::new();
+    for ((index, _), beside) in pass.open.iter().zip(&tally) {
+        let epoch = pass.dates.iter().zip(beside).find_map(|(date, beside)| {
+            let (epoch, same, rows) = beside.settles()?;
+            Some((epoch, (date.name.to_owned(), same, rows)))
+        });
+        settled.extend(epoch.map(|epoch| (*index, epoch)));
+    }
+    for (index, (epoch, counted_beside)) in settled {
+        let Some(column) = columns.iter_mut().find(|column| column.index == index) else {
+            continue;
+        };
+        let serials = Some(Serials { epoch, are_times: false });
+        let options = ObserveOptions { serials, ..column.options.clone() };
+        let mut seen = viewer.observe(&[(&column.plan, options.clone())])?;
+        let mut asserted = column.asserted.clone();
+        asserted.counted_beside = Some(counted_beside);
+        let evidence = seen.evidence.remove(0);
+        let inference = conclude(&evidence, &options, &asserted);
+        let (first, first_options) = column.first();
+        let first_look = Some(Box::new((first.clone(), first_options.clone())));
+        let looked = Looked { evidence, options, first_look, inference };
+        let (plan, of_first_rows) = (column.plan.clone(), column.of_first_rows);
+        *column = SurveyedColumn::new(plan, asserted, looked, of_first_rows);
+    }
+    Ok(())
+}
+
+/// Holding numbers against the dates beside them.
+struct BesideDates<'c> {
+    dates: Vec<DateColumn<'c>>,
+    /// Where the numbers stand, and the origins from which they may count.
+    open: Vec<(usize, Vec<Epoch>)>,
+}
+
+struct DateColumn<'c> {
+    name: &'c str,
+    index: usize,
+    compiled: &'c Compiled,
+}
+
+impl<'c> BesideDates<'c> {
+    fn of(columns: &'c [SurveyedColumn]) -> BesideDates<'c> {
+        let date = |column: &'c SurveyedColumn| {
+            let compiled = column.inference.compiled.as_ref()?;
+            let kind = compiled.reading().kind;
+            let dated = matches!(kind, Kind::Date | Kind::DateTime);
+            dated.then_some(DateColumn { name: &column.name, index: column.index, compiled })
+        };
+        let is_plain = |c: &&SurveyedColumn| c.beside.is_none() && c.zone_at.is_none();
+        let dates = columns.iter().filter(is_plain).filter_map(date).collect();
+        let origins = |column: &SurveyedColumn| {
+            let epochs: Vec<Epoch> =
+                column.inference.judgement.origins.iter().map(|origin| origin.epoch).collect();
+            (!epochs.is_empty()).then_some((column.index, epochs))
+        };
+        BesideDates { dates, open: columns.iter().filter_map(origins).collect() }
+    }
+
+    fn tally(&self) -> Vec<Vec<OriginsBeside>> {
+        let one = |(_, epochs): &(usize, Vec<Epoch>)| {
+            vec![OriginsBeside::new(epochs.clone()); self.dates.len()]
+        };
+        self.open.iter().map(one).collect()
+    }
+}
+
+impl Pass for BesideDates<'_> {
+    type Scratch<'p>
+        = (Vec<Scratch<'p>>, String, String)
+    where
+        Self: 'p;
+    /// Of each open column, beside each date.
+    type Tally = Vec<Vec<OriginsBeside>>;
+
+    fn scratch(&self) -> Self::Scratch<'_> {
+        let readers = self.dates.iter().map(|date| date.compiled.scratch()).collect();
+        (readers, String::new(), String::new())
+    }
+
+    fn observe<'p>(
+        &'p self,
+        number: u64,
+        row: &Row<'_>,
+        (readers, buffer, other): &mut Self::Scratch<'p>,
+        tally: &mut Self::Tally,
+    ) {
+        for (at, (date, reader)) in self.dates.iter().zip(readers).enumerate() {
+            let Outcome::Read(fit) = reader.apply(number, row.cell(date.index, buffer)) else {
+                continue;
+            };
+            let Some(day) = fit.moment.date() else { continue };
+            for ((index, _), beside) in self.open.iter().zip(tally.iter_mut()) {
+                if let Value::Text(text) | Value::Number(text) = row.cell(*index, other) {
+                    beside[at].observe(text, day);
+                }
+            }
+        }
+    }
+}
+
+/// Looks again at the columns whose repeated hours are to be told apart by their sequence.
+pub fn tell_repeated_hours(
+    intake: &Intake,
+    columns: &mut [SurveyedColumn],
+    choices: &Choices,
+) -> Result<(), Failure> {
+    let by = choices.sequence_by.as_deref().map(|name| intake.position(name)).transpose()?;
+    let asks = |compiled: &Compiled| {
+        let reading = compiled.reading();
+        reading.zoning.is_some() && reading.terms.changes.repeated == RepeatedClock::BySequence
+    };
+    let clocks: Vec<(usize, &SurveyedColumn, &Compiled)> = columns
+        .iter()
+        .enumerate()
+        .filter_map(|(at, column)| Some((at, column, column.inference.compiled.as_ref()?)))
+        .filter(|(.., compiled)| asks(compiled))
+        .collect();
+    if clocks.is_empty() {
+        return Ok(());
+    }
+    let pass = RepeatedHours { clocks, by };
+    let tally = pass.clocks.iter().map(|_| FoldObserver::default()).collect();
+    let folds = Rows::all(intake).drive(&pass, tally)?.tally;
+    let told: Vec<(usize, Compiled)> = pass
+        .clocks
+        .iter()
+        .zip(folds)
+        .map(|((at, _, compiled), folds)| (*at, (*compiled).clone().knowing(folds.finish())))
+        .collect();
+    for (at, compiled) in told {
+        columns[at].inference.compiled = Some(compiled);
+    }
+    Ok(())
+}
+
+/// Telling hours that came twice apart.
+struct RepeatedHours<'c> {
+    clocks: Vec<(usize, &'c SurveyedColumn, &'c Compiled)>,
+    /// The column that names the clock of each row.
+    by: Option<usize>,
+}
+
+/// What reads a column, and the texts of cells.
+struct Reader<'p> {
+    clock: Scratch<'p>,
+    cell: String,
+    told: String,
+    zone: String,
+    name: String,
+}
+
+impl Pass for RepeatedHours<'_> {
+    type Scratch<'p>
+        = Vec<Reader<'p>>
+    where
+        Self: 'p;
+    type Tally = Vec<FoldObserver>;
+
+    fn scratch(&self) -> Vec<Reader<'_>> {
+        let text = String::new;
+        let clocks = self.clocks.iter().map(|(.., compiled)| compiled.scratch());
+        clocks
+            .map(|clock| Reader { clock, cell: text(), told: text(), zone: text(), name: text() })
+            .collect()
+    }
+
+    fn observe<'p>(
+        &'p self,
+        number: u64,
+        row: &Row<'_>,
+        scratch: &mut Vec<Reader<'p>>,
+        tally: &mut Vec<FoldObserver>,
+    ) {
+        for (((_, column, _), own), folds) in self.clocks.iter().zip(scratch).zip(tally) {
+            let value = row.cell(column.index, &mut own.cell);
+            let place = Place {
+                row: number,
+                beside: column.beside.map_or("", |at| told(row.cell(at, &mut own.told))),
+                zone: column.zone_at.map_or("", |at| told(row.cell(at, &mut own.zone))),
+            };
+            if let Some((clock, zone)) = own.clock.clock(place, value) {
+                let name = self.by.map_or("", |at| told(row.cell(at, &mut own.name)));
+                folds.observe(number, name, clock, zone);
+            }
+        }
+    }
+}

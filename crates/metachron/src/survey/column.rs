@@ -1,0 +1,143 @@
+//! A column that has been looked at.
+
+use metachron_core::evidence::{Evidence, ObserveOptions};
+use metachron_core::infer::{Inference, Looked, conclude};
+use metachron_core::verdict::{Asserted, Drift, TableColumn, TableStyle, Verdict, signals_beside};
+
+use super::plan::{ColumnPlan, asserted, observe_options};
+use crate::choices::Choices;
+use crate::message::Failure;
+
+/// A column that has been looked at.
+#[derive(Clone)]
+pub struct SurveyedColumn {
+    /// Where it stands, what was said of it, and what stands beside it.
+    pub plan: ColumnPlan,
+    /// What is known without looking.
+    pub(super) asserted: Asserted,
+    /// How it was looked at.
+    pub(super) options: ObserveOptions,
+    /// What was seen.
+    pub evidence: Evidence,
+    /// What was seen first, where it was looked at twice.
+    pub(super) first_look: Option<Box<(Evidence, ObserveOptions)>>,
+    /// Only so many rows were looked at, and there are more.
+    pub of_first_rows: Option<u64>,
+    /// The conclusion.
+    pub inference: Inference,
+}
+
+impl std::ops::Deref for SurveyedColumn {
+    type Target = ColumnPlan;
+
+    fn deref(&self) -> &ColumnPlan {
+        &self.plan
+    }
+}
+
+impl SurveyedColumn {
+    /// A column as it was looked at.
+    pub(super) fn new(
+        plan: ColumnPlan,
+        asserted: Asserted,
+        looked: Looked,
+        of_first_rows: Option<u64>,
+    ) -> SurveyedColumn {
+        let Looked { evidence, options, first_look, inference } = looked;
+        SurveyedColumn { plan, asserted, options, evidence, first_look, of_first_rows, inference }
+    }
+
+    /// The same column of another file as well: evidence adds up, and is judged anew.
+    ///
+    /// # Errors
+    /// The two were looked at with different options.
+    pub fn and(self, other: &SurveyedColumn) -> Result<SurveyedColumn, Failure> {
+        let (own, options) = self.first();
+        let evidence = own.clone().merge(other.first().0.clone()).map_err(Failure::could_not)?;
+        let inference = conclude(&evidence, options, &self.asserted);
+        let options = options.clone();
+        Ok(SurveyedColumn { evidence, inference, options, first_look: None, ..self })
+    }
+
+    /// A column whose evidence was gathered earlier; none if that was with other options.
+    pub fn of_evidence(
+        name: &str,
+        evidence: Evidence,
+        choices: &Choices,
+    ) -> Option<SurveyedColumn> {
+        let decisions = choices.decisions(name, choices.chosen.iter().any(|chosen| chosen == name));
+        let options = observe_options(&decisions, choices);
+        if !evidence.was_seen_through(&options) {
+            return None;
+        }
+        let asserted = asserted(&decisions, name, None, choices);
+        let inference = conclude(&evidence, &options, &asserted);
+        let plan = ColumnPlan {
+            index: 0,
+            name: name.to_owned(),
+            decisions,
+            beside: None,
+            zone_at: None,
+            waits: false,
+        };
+        let looked = Looked { evidence, options, first_look: None, inference };
+        Some(SurveyedColumn::new(plan, asserted, looked, None))
+    }
+
+    /// What was seen first: only that adds up with what is seen elsewhere.
+    pub fn first_evidence(&self) -> &Evidence {
+        self.first().0
+    }
+
+    /// What was seen first, and with which options.
+    pub(super) fn first(&self) -> (&Evidence, &ObserveOptions) {
+        match self.first_look.as_deref() {
+            Some((evidence, options)) => (evidence, options),
+            None => (&self.evidence, &self.options),
+        }
+    }
+
+    /// How the column differs from what its reading was saved for.
+    pub fn drift(&self, as_of: &str) -> Vec<Drift> {
+        let seen = self.decisions.seen.as_ref().filter(|_| !self.waits);
+        seen.map_or(Vec::new(), |seen| seen.drift(&self.evidence, &self.inference.judgement, as_of))
+    }
+
+    /// Whether every value is typed by the file itself.
+    pub fn is_typed(&self) -> bool {
+        let cells = self.evidence.cells;
+        cells.typed > 0 && cells.text + cells.number == 0
+    }
+
+    /// The verdict.
+    pub fn verdict(&self) -> Verdict {
+        self.inference.judgement.verdict
+    }
+}
+
+/// Columns as others see them.
+pub fn columns_as_seen(columns: &[SurveyedColumn]) -> Vec<TableColumn<'_>> {
+    let columns = columns.iter();
+    columns
+        .map(|SurveyedColumn { plan, evidence, inference, .. }| TableColumn {
+            name: &plan.name,
+            evidence,
+            judgement: &inference.judgement,
+        })
+        .collect()
+}
+
+/// Judges open columns again in the light of the rest of the table.
+pub fn weigh_together(columns: &mut [SurveyedColumn], style: TableStyle) {
+    let seen = columns_as_seen(columns);
+    let all: Vec<_> = (0..columns.len())
+        .map(|at| match columns[at].verdict().is_open() {
+            true => signals_beside(&seen, at, style),
+            false => Vec::new(),
+        })
+        .collect();
+    for (column, signals) in columns.iter_mut().zip(all).filter(|(_, all)| !all.is_empty()) {
+        column.asserted.signals = signals;
+        column.inference = conclude(&column.evidence, &column.options, &column.asserted);
+    }
+}

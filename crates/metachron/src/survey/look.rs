@@ -1,0 +1,183 @@
+//! Passes in which columns are looked at.
+
+use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
+use metachron_core::infer::{Looked, conclude, look};
+use metachron_core::reading::Place;
+use metachron_core::value::Value;
+use metachron_core::verdict::Asserted;
+use metachron_tables::table::{Lines, Row};
+
+use super::column::SurveyedColumn;
+use super::plan::{ColumnPlan, asserted, observe_options, own_epoch};
+use crate::choices::Choices;
+use crate::intake::Intake;
+use crate::message::Failure;
+use crate::pass::{Pass, Passed, Rows};
+
+/// A table whose columns are looked at, and which of all parts it is.
+#[derive(Clone, Copy)]
+pub struct Viewer<'t> {
+    pub intake: &'t Intake,
+    pub part: u32,
+    pub choices: &'t Choices,
+}
+
+/// What one pass over the table shows.
+pub struct Seen {
+    /// What was seen of the columns that were asked for.
+    pub evidence: Vec<Evidence>,
+    /// What was met on the way.
+    pub lines: Lines,
+    /// Columns without a name and without a single value.
+    pub blank: Vec<usize>,
+    /// Whether there are more rows than were looked at.
+    pub is_part: bool,
+}
+
+impl Viewer<'_> {
+    /// Looks at columns, twice where that helps, and concludes; also what the first pass shows of the whole table.
+    pub fn look(self, plans: Vec<ColumnPlan>) -> Result<(Vec<SurveyedColumn>, Seen), Failure> {
+        let asked: Vec<(ObserveOptions, Asserted)> =
+            plans.iter().map(|plan| self.ask(plan)).collect();
+        let mut first: Option<Seen> = None;
+        let looked = look(&asked, |columns| {
+            let columns: Vec<(&ColumnPlan, ObserveOptions)> =
+                columns.iter().map(|(at, options)| (&plans[*at], options.clone())).collect();
+            let mut seen = self.observe(&columns)?;
+            let evidence = std::mem::take(&mut seen.evidence);
+            first.get_or_insert(seen);
+            Ok::<_, Failure>(evidence)
+        })?;
+        let seen = match first {
+            Some(seen) => seen,
+            None => self.observe(&[])?,
+        };
+        let of_first_rows = self.choices.first_rows.filter(|_| seen.is_part);
+        let columns =
+            plans.into_iter().zip(asked).zip(looked).map(|((plan, (_, asserted)), looked)| {
+                SurveyedColumn::new(plan, asserted, looked, of_first_rows)
+            });
+        Ok((columns.collect(), seen))
+    }
+
+    /// Looks once at columns that others are beside of, in one pass with these.
+    pub fn look_beside(
+        self,
+        columns: &mut [SurveyedColumn],
+        others: Vec<ColumnPlan>,
+    ) -> Result<Vec<SurveyedColumn>, Failure> {
+        let asked: Vec<(ObserveOptions, Asserted)> =
+            others.iter().map(|plan| self.ask(plan)).collect();
+        let own = columns.iter().map(|column| (&column.plan, column.options.clone()));
+        let beside = others.iter().zip(&asked).map(|(plan, (options, _))| (plan, options.clone()));
+        let all: Vec<(&ColumnPlan, ObserveOptions)> = own.chain(beside).collect();
+        let Seen { mut evidence, is_part, .. } = self.observe(&all)?;
+        let of_others = evidence.split_off(columns.len());
+        for (own, again) in columns.iter_mut().zip(evidence) {
+            own.evidence = again;
+        }
+        let of_first_rows = self.choices.first_rows.filter(|_| is_part);
+        let others = others.into_iter().zip(asked).zip(of_others);
+        Ok(others
+            .map(|((plan, (options, asserted)), evidence)| {
+                let inference = conclude(&evidence, &options, &asserted);
+                let looked = Looked { evidence, options, first_look: None, inference };
+                SurveyedColumn::new(plan, asserted, looked, of_first_rows)
+            })
+            .collect())
+    }
+
+    /// How a column is looked at, and what is known of it.
+    fn ask(self, plan: &ColumnPlan) -> (ObserveOptions, Asserted) {
+        let options = observe_options(&plan.decisions, self.choices);
+        let own = own_epoch(self.intake);
+        (options, asserted(&plan.decisions, &plan.name, own, self.choices))
+    }
+
+    /// One pass over the table.
+    pub fn observe(self, columns: &[(&ColumnPlan, ObserveOptions)]) -> Result<Seen, Failure> {
+        let Viewer { intake, part, choices } = self;
+        let names = intake.names().iter().map(String::as_str);
+        let tally = Sight {
+            observers: columns
+                .iter()
+                .map(|(_, options)| Observer::new(options.clone(), part))
+                .collect(),
+            neighbours: Neighbours::of(names),
+            blank: intake.table.header.unnamed(),
+        };
+        let plans: Vec<&ColumnPlan> = columns.iter().map(|(plan, _)| *plan).collect();
+        let rows = Rows::all(intake)
+            .first(choices.first_rows)
+            .showing(&intake.path, choices.shows_progress);
+        let Passed { tally, lines, is_part } = rows.drive(&Look { plans: &plans }, tally)?;
+        let Sight { observers, neighbours, blank } = tally;
+        let evidence = plans
+            .iter()
+            .zip(observers)
+            .map(|(plan, observer)| observer.finish_among(&plan.name, &neighbours))
+            .collect();
+        Ok(Seen { evidence, lines, blank, is_part })
+    }
+}
+
+/// Looking at columns.
+struct Look<'c> {
+    plans: &'c [&'c ColumnPlan],
+}
+
+/// What the rows show.
+struct Sight {
+    observers: Vec<Observer>,
+    neighbours: Neighbours,
+    blank: Vec<usize>,
+}
+
+/// The texts of cells.
+#[derive(Default)]
+struct Buffers {
+    cell: String,
+    beside: String,
+}
+
+impl Pass for Look<'_> {
+    type Scratch<'p>
+        = Buffers
+    where
+        Self: 'p;
+    type Tally = Sight;
+
+    fn scratch(&self) -> Buffers {
+        Buffers::default()
+    }
+
+    fn observe(&self, number: u64, row: &Row<'_>, scratch: &mut Buffers, tally: &mut Sight) {
+        let Sight { observers, neighbours, blank } = tally;
+        let Buffers { cell, beside } = scratch;
+        blank.retain(|column| match row.cell(*column, cell) {
+            Value::Missing => true,
+            Value::Text(text) => text.trim().is_empty(),
+            Value::Number(_) | Value::Typed(_) | Value::Fault(_) => false,
+        });
+        neighbours.next_row();
+        for at in 0..neighbours.len() {
+            if neighbours.wants(at) {
+                neighbours.see(at, told(row.cell(at, cell)));
+            }
+        }
+        for (plan, observer) in self.plans.iter().zip(observers) {
+            let beside = plan.beside.map_or("", |index| told(row.cell(index, beside)));
+            let place = Place { row: number, beside, zone: "" };
+            let day = observer.observe_among(place, row.cell(plan.index, cell), neighbours);
+            neighbours.note(plan.index, day);
+        }
+    }
+}
+
+/// What a cell says of the cells of its row.
+pub fn told(value: Value<'_>) -> &str {
+    match value {
+        Value::Text(text) | Value::Number(text) => text.trim(),
+        Value::Missing | Value::Typed(_) | Value::Fault(_) => "",
+    }
+}

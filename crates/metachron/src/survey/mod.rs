@@ -1,0 +1,13 @@
+//! A table that has been looked at: evidence, and a judgement on every column.
+
+mod again;
+mod column;
+mod evidence_file;
+mod look;
+mod plan;
+mod table;
+
+pub use column::{SurveyedColumn, columns_as_seen, weigh_together};
+pub use evidence_file::EvidenceFile;
+pub use look::told;
+pub use table::{SurveyedTable, survey};
