@@ -152,9 +152,14 @@ const TOTALS: [&str; 22] = [
     "总计",
 ];
 
-fn is_total(cell: &str) -> bool {
-    let word = cell.trim_end_matches([':', '.', ' ']).to_lowercase();
-    TOTALS.contains(&word.as_str())
+/// Bytes of the longest of them, and a few more.
+const LONGEST_TOTAL: usize = 20;
+
+/// Whether a cell begins a line of totals.
+pub fn is_total(cell: &str) -> bool {
+    let word = cell.trim_end_matches([':', '.', ' ']);
+    let may_be = word.len() <= LONGEST_TOTAL && !word.starts_with(|c: char| c.is_ascii_digit());
+    may_be && TOTALS.contains(&word.to_lowercase().as_str())
 }
 
 #[cfg(test)]

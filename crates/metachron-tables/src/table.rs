@@ -13,7 +13,7 @@ use crate::delimited::{KeptRecord, LONGEST_RECORD, Record, RecordReader};
 use crate::dialect::{Delimiter, Dialect, recognise};
 use crate::encoding::Charset;
 use crate::error::TableError;
-use crate::frame::is_footer;
+use crate::frame::{is_footer, is_total};
 use crate::header::Header;
 use crate::json::{JsonRow, ObjectReader};
 use crate::open::Source;
@@ -472,13 +472,14 @@ impl Table {
 
 /// Whether a record is no row if it stands at the end.
 fn looks_like_footer(record: &Record<'_>, width: usize, buffer: &mut String) -> bool {
-    // Nearly every row is settled by having no empty cell.
-    let filled = |index| !matches!(record.raw(index).trim(), "" | "\"\"" | "''");
-    if record.field_count() >= width.max(2) && (0..record.field_count()).all(filled) {
+    // Nearly every row is settled by its first cell that says something, which is no total.
+    let count = record.field_count();
+    let first = (0..count).find(|at| !record.value(*at, buffer).trim().is_empty());
+    if count > 1 && first.is_some_and(|at| !is_total(record.value(at, buffer).trim())) {
         return false;
     }
     let cells: Vec<String> =
-        (0..record.field_count()).map(|index| record.value(index, buffer).to_owned()).collect();
+        (0..count).map(|index| record.value(index, buffer).to_owned()).collect();
     is_footer(cells.iter().map(String::as_str), width)
 }
 
