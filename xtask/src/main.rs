@@ -4,6 +4,7 @@
 //! calendars (`CONTRIBUTING.md` has the list). `cargo run -p xtask -- units FOLDER` makes the table of the
 //! words for units of time from `cldr-units-full`.
 
+mod code;
 mod blob;
 mod cldr;
 mod patterns;

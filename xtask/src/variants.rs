@@ -1,6 +1,6 @@
 //! Written variants that CLDR lacks, each with the reason why it may be read so.
 
-use crate::blob::Code;
+use crate::code::Code;
 
 /// Language, meaning, variant.
 pub const VARIANTS: &[(&str, Code, &str)] = &[

@@ -12,12 +12,13 @@
 //! uses only those above it.
 
 pub mod bounds;
-pub mod duration;
-pub mod moment;
-pub mod value;
 pub mod text;
 pub mod order;
 pub mod calendar;
+pub mod error;
+pub mod duration;
+pub mod moment;
+pub mod value;
 pub mod lexicon;
 pub mod epoch;
 pub mod layout;
@@ -31,4 +32,3 @@ pub mod evidence;
 pub mod explain;
 pub mod verdict;
 pub mod infer;
-pub mod error;

@@ -1,5 +1,19 @@
 //! Where a table begins among titles, and where it ends among totals.
 
+/// Where the header stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum WantedHeader {
+    /// It is found out.
+    #[default]
+    Unsaid,
+    /// In the first line behind so many.
+    Behind(u64),
+    /// In this line.
+    Line(u64),
+    /// There is none: rows begin behind so many lines.
+    None(u64),
+}
+
 /// A record as it is looked at: its cells, trimmed.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Record {

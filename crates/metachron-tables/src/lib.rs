@@ -24,12 +24,6 @@ pub mod compress;
 pub mod encoding;
 pub mod frame;
 mod blocks;
-pub mod dialect;
-pub mod delimited;
-pub mod header;
-pub mod open;
-pub mod json;
-pub mod table;
 pub mod cells;
 #[cfg(feature = "columnar")]
 pub mod columnar;
@@ -37,15 +31,22 @@ pub mod columnar;
 pub mod sqlite;
 #[cfg(feature = "postgres")]
 pub mod postgres;
-pub mod sheet;
 mod html;
 #[cfg(feature = "workbook")]
 mod contain;
 #[cfg(feature = "workbook")]
 mod sheet_parts;
-#[cfg(feature = "workbook")]
-pub mod workbook;
-pub mod deliver;
-pub mod sink;
 pub mod sort;
 pub mod place;
+pub mod dialect;
+pub mod delimited;
+pub mod recognise;
+pub mod header;
+pub mod open;
+pub mod json;
+pub mod deliver;
+pub mod sheet;
+#[cfg(feature = "workbook")]
+pub mod workbook;
+pub mod table;
+pub mod sink;

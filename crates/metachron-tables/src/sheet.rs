@@ -5,9 +5,9 @@ use std::ops::Range;
 use metachron_core::moment::Moment;
 
 use crate::cells::{CellRow, TypedCell};
+use crate::frame::WantedHeader;
 use crate::frame::{self, is_closing, is_footer};
 use crate::header::Header;
-use crate::table::WantedHeader;
 
 /// Rows that are looked at to find the table.
 const LOOKED_AT: usize = 200;

@@ -10,13 +10,15 @@ use crate::cells::CellRow;
 #[cfg(feature = "columnar")]
 use crate::columnar::Columns;
 use crate::delimited::{KeptRecord, LONGEST_RECORD, Record, RecordReader};
-use crate::dialect::{Delimiter, Dialect, recognise};
+use crate::dialect::{Delimiter, Dialect};
 use crate::encoding::Charset;
 use crate::error::TableError;
+pub use crate::frame::WantedHeader;
 use crate::frame::{is_footer, is_total};
 use crate::header::Header;
 use crate::json::{JsonRow, ObjectReader};
 use crate::open::Source;
+use crate::recognise::recognise;
 use crate::sheet::{Sheet, place};
 #[cfg(feature = "sqlite")]
 use crate::sqlite::Selection;
@@ -47,20 +49,6 @@ impl Wanted {
         let wanted = self.longest_record.and_then(|bytes| usize::try_from(bytes).ok());
         wanted.unwrap_or(LONGEST_RECORD)
     }
-}
-
-/// Where the header stands.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub enum WantedHeader {
-    /// It is found out.
-    #[default]
-    Unsaid,
-    /// In the first line behind so many.
-    Behind(u64),
-    /// In this line.
-    Line(u64),
-    /// There is none: rows begin behind so many lines.
-    None(u64),
 }
 
 /// A table that was recognised.

@@ -14,10 +14,10 @@ use metachron_core::moment::Moment;
 use crate::cells::{CellRow, TypedCell};
 use crate::contain::contained;
 use crate::error::TableError;
+use crate::frame::WantedHeader;
 use crate::header::Header;
 use crate::sheet::{Sheet, place};
 use crate::sheet_parts::Parts;
-use crate::table::WantedHeader;
 
 /// Bytes that the parts of a workbook may have together, once they are decompressed.
 const LARGEST: u64 = 4_000_000_000;

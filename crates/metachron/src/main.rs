@@ -5,20 +5,20 @@
 //! them, one file each.
 
 mod ambient;
-mod args;
-mod choices;
-mod commands;
-mod conversion;
-mod demo;
 mod exit;
-mod intake;
 mod interrupt;
 mod message;
-mod pass;
+mod args;
+mod intake;
 mod progress;
-mod report;
-mod survey;
+mod pass;
 mod words;
+mod choices;
+mod survey;
+mod conversion;
+mod report;
+mod demo;
+mod commands;
 
 use std::process::ExitCode;
 

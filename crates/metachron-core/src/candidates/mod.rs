@@ -1,10 +1,10 @@
 //! The layouts that a value of some shape could have.
 
 mod coarse;
-mod cursor;
 mod lengths;
 mod machine;
 mod shape;
+mod cursor;
 mod yearless;
 
 use serde::{Deserialize, Serialize};

@@ -3,18 +3,18 @@
 //! Evidence is a sum. The rows of a table may be observed in several runs, which are joined in their order; several
 //! tables are merged, in any order. It holds no rows, and its size has a bound.
 
-mod clues;
-mod dates;
 mod fits;
+mod dates;
 mod given;
-mod known;
 mod neighbours;
+mod clues;
 mod numbers;
 mod options;
-mod observer;
 mod sequence;
 mod zones;
 mod shapes;
+mod known;
+mod observer;
 
 use std::collections::BTreeMap;
 use std::fmt;

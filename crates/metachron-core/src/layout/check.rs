@@ -3,7 +3,7 @@
 use std::ops::Range;
 
 use super::Part;
-use super::field::{Field, Role};
+use super::field::{Field, Role, YearFrom};
 use super::notation::Item;
 use crate::error::{LayoutError, LayoutErrorKind};
 use crate::lexicon::runs_on;
@@ -12,22 +12,13 @@ use crate::moment::Kind;
 /// Every optional part doubles the alternatives, so there may be only so many.
 const MOST_OPTIONAL: usize = 6;
 
-/// Where the year of a date comes from.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(super) enum Year {
-    /// From a field.
-    OfTheLayout,
-    /// From the reading, where the layout has no field for it.
-    OfTheReading,
-}
-
 type Placed = (Part, Range<usize>);
 
 /// The layout's kind and its alternatives, the fullest first.
 pub(super) fn check(
     layout: &str,
     items: &[Item],
-    year: Year,
+    year: YearFrom,
 ) -> Result<(Kind, Vec<Vec<Part>>), LayoutError> {
     let error = |span: Range<usize>, kind| LayoutError { layout: layout.to_owned(), span, kind };
     let whole = 0..layout.len();
@@ -115,7 +106,7 @@ fn trim(placed: &mut Vec<Placed>) {
 }
 
 /// The kind of an alternative whose fields belong together.
-fn kind_of(placed: &[Placed], year: Year) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
+fn kind_of(placed: &[Placed], year: YearFrom) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
     let mut roles: Vec<(Role, Field, Range<usize>)> = Vec::new();
     for (part, span) in placed {
         let Part::Field(field) = part else { continue };
@@ -142,7 +133,7 @@ fn kind_of(placed: &[Placed], year: Year) -> Result<Kind, (Range<usize>, LayoutE
     if let Some((role, _, span)) = roles.iter().find(|(role, _, _)| excluded(*role)) {
         return Err((span.clone(), LayoutErrorKind::Excluded(role.name())));
     }
-    let has_year = has(Role::Year) || year == Year::OfTheReading;
+    let has_year = has(Role::Year) || year == YearFrom::OfTheReading;
     let dated = (has_year && has(Role::Month) && has(Role::Day))
         || (has_year && has(Role::YearDay))
         || (has(Role::WeekYear) && has(Role::Week) && has(Role::Weekday));

@@ -340,6 +340,15 @@ impl Field {
     }
 }
 
+/// Where the year of a date comes from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum YearFrom {
+    /// From a field.
+    OfTheLayout,
+    /// From the reading, where the layout has no field for it.
+    OfTheReading,
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -1,16 +1,16 @@
 //! Which field stands where in a written form: `{day}/{month}/{year}`.
 
-mod check;
 mod field;
-mod notation;
 mod standards;
+mod notation;
+mod check;
 
 use std::fmt;
 
 use crate::error::LayoutError;
 use crate::moment::Kind;
 use crate::order::Order;
-use check::Year;
+use field::YearFrom;
 
 pub(crate) use field::Role;
 pub use field::{Amounts, Digits, FIELDS, Field, OffsetForm};
@@ -89,7 +89,7 @@ impl Layout {
     /// # Errors
     /// If the notation is malformed, or if the layout can never yield a value.
     pub fn parse(text: &str) -> Result<Layout, LayoutError> {
-        Layout::parse_for(text, Year::OfTheLayout)
+        Layout::parse_for(text, YearFrom::OfTheLayout)
     }
 
     /// The same where the reading says the year of dates that have none.
@@ -103,7 +103,7 @@ impl Layout {
     /// # Errors
     /// As for [`Layout::parse`].
     pub fn parse_yearless(text: &str) -> Result<Layout, LayoutError> {
-        Layout::parse_for(text, Year::OfTheReading)
+        Layout::parse_for(text, YearFrom::OfTheReading)
     }
 
     /// A layout that is only written, never read: any fields in any order, with all its optional parts.
@@ -126,7 +126,7 @@ impl Layout {
         Ok(Layout { text: text.to_owned(), alternatives })
     }
 
-    fn parse_for(text: &str, year: Year) -> Result<Layout, LayoutError> {
+    fn parse_for(text: &str, year: YearFrom) -> Result<Layout, LayoutError> {
         let text = text.trim();
         let alternatives = match STANDARDS.iter().find(|standard| standard.name == text) {
             Some(standard) => standard.alternatives()?,
@@ -189,7 +189,7 @@ impl Layout {
 }
 
 /// The alternatives of a layout in our notation.
-fn spelled(text: &str, year: Year) -> Result<Vec<Alternative>, LayoutError> {
+fn spelled(text: &str, year: YearFrom) -> Result<Vec<Alternative>, LayoutError> {
     let items = notation::parse(text)?;
     let (kind, alternatives) = check::check(text, &items, year)?;
     let rules = Rules::default();

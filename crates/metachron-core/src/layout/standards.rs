@@ -1,6 +1,6 @@
 //! Written forms that a standard gives a name to.
 
-use super::check::Year;
+use super::field::YearFrom;
 use super::{Alternative, Kind, LayoutError, Rules, ShortYears, spelled};
 
 /// A standard's forms under its name.
@@ -65,7 +65,7 @@ impl Standard {
     pub(super) fn alternatives(&self) -> Result<Vec<Alternative>, LayoutError> {
         let mut all = Vec::new();
         for (text, rules) in (self.forms)() {
-            let forms = spelled(&text, Year::OfTheLayout)?;
+            let forms = spelled(&text, YearFrom::OfTheLayout)?;
             all.extend(forms.into_iter().map(|form| match form.kind {
                 Kind::DateTime if rules.utc => Alternative { kind: Kind::Instant, rules, ..form },
                 _ => Alternative { rules, ..form },

@@ -1,8 +1,8 @@
 //! The words of languages that stand in dates and times (CLDR 48.2, all 766 locales).
 
 mod blob;
-mod languages;
 mod locale;
+mod languages;
 mod pieces;
 mod units;
 

@@ -4,9 +4,9 @@
 //! programs in [`crate::apply`]: both must always agree.
 
 use super::fields::{FIRST_OF_ERA, Sign};
+use super::letters::{inside_a_run, ordinal_ending, same_letter};
 use super::{Fields, Fit, Terms, Unfit, WrittenOffset, length, resolve};
 use crate::layout::{Field, Layout, Part};
-use crate::lexicon::Lexicon;
 use crate::moment::Kind;
 
 /// The slow engine: what a layout finds in a normalised value.
@@ -108,24 +108,4 @@ fn match_parts(
             })
         }
     }
-}
-
-/// Whether two characters are the same letter in any case.
-pub(crate) fn same_letter(a: char, b: char) -> bool {
-    a == b || a.to_lowercase().eq(b.to_lowercase())
-}
-
-/// Whether the place between two texts lies inside a run of digits or of letters.
-pub(crate) fn inside_a_run(before: &str, after: &str) -> bool {
-    match (before.chars().next_back(), after.chars().next()) {
-        (Some(a), Some(b)) => {
-            (a.is_ascii_digit() && b.is_ascii_digit()) || (a.is_alphabetic() && b.is_alphabetic())
-        }
-        _ => false,
-    }
-}
-
-/// The length of the ending of an ordinal number at the beginning of `rest`.
-pub(crate) fn ordinal_ending(rest: &str, lexicon: Lexicon) -> Option<usize> {
-    lexicon.find(rest).filter(|found| found.senses.ordinal).map(|found| found.length)
 }

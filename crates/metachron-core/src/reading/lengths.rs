@@ -3,7 +3,8 @@
 //! They are rarer than dates and hardly two alike, so they have one engine, which both the interpreter and
 //! the compiled programs use.
 
-use super::{Fit, Terms, Unfit, inside_a_run, same_letter};
+use super::letters::{inside_a_run, same_letter};
+use super::{Fit, Terms, Unfit};
 use crate::bounds;
 use crate::duration::{Duration, Unit, amount};
 use crate::layout::{Amounts, Field, Part};

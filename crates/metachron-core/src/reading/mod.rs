@@ -1,16 +1,17 @@
 //! A reading: everything needed to turn the values of a column into typed ones.
 
-mod fields;
+mod letters;
 mod folds;
-mod interpret;
-mod lengths;
-mod offset;
-mod placing;
-mod resolve;
 mod split;
-mod terms;
 mod unfit;
+mod offset;
+mod fields;
+mod placing;
+mod terms;
+mod resolve;
 mod years;
+mod lengths;
+mod interpret;
 
 use jiff::civil::{Date, Time};
 
@@ -22,9 +23,9 @@ pub use fields::Fields;
 pub(crate) use fields::{FIRST_OF_ERA, Sign};
 pub use folds::{FoldObserver, Folds};
 pub use interpret::interpret;
-pub(crate) use interpret::{inside_a_run, ordinal_ending, same_letter};
 pub use lengths::length_in_words;
 pub(crate) use lengths::{length, told};
+pub(crate) use letters::{inside_a_run, ordinal_ending, same_letter};
 pub use offset::WrittenOffset;
 pub use placing::{Changes, Moved, RepeatedClock, SkippedClock, Stated, Zoning};
 pub use resolve::resolve;

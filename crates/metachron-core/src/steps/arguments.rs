@@ -4,10 +4,10 @@ use jiff::Timestamp;
 use jiff::civil::{Date, DateTime, Time};
 
 use super::StepError;
-use super::chain::Word;
 use super::compile::{Compiler, Fact, Op, Other, one};
 use super::item::Type;
 use super::period::Period;
+use super::word::Word;
 use crate::duration::{DAY, UNITS, Unit};
 use crate::error::nearest;
 use crate::layout::{Layout, Role};

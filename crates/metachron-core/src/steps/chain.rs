@@ -4,15 +4,7 @@ use std::ops::Range;
 
 use super::StepError;
 use super::parts::Role;
-
-/// A word with its place; what stands in double quotes is one word.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Word {
-    /// What it says, without its quotes.
-    pub text: String,
-    /// Where it stands.
-    pub span: Range<usize>,
-}
+use super::word::Word;
 
 /// Where a derived column begins.
 #[derive(Debug, Clone, PartialEq, Eq)]

@@ -1,21 +1,18 @@
 //! Types are checked and names are looked up before the first row is read.
 
-use jiff::Timestamp;
-use jiff::civil::Date;
-
 use super::StepError;
-use super::chain::{Chain, Source, Word};
+use super::chain::{Chain, Source};
 use super::item::{Item, Type};
 use super::parts::{self, Role};
 use super::period::{Part, Period};
+use super::setting::Setting;
+use super::word::Word;
 use crate::duration::Unit;
 use crate::epoch::Epoch;
 use crate::error::nearest;
 use crate::layout::Layout;
 use crate::lexicon::Lexicon;
 use crate::moment::{Kind, Moment};
-use crate::reading::Terms;
-use crate::text::Missing;
 use crate::zone::Clock;
 
 /// Every step with its arguments, what it takes and what it gives.
@@ -47,28 +44,6 @@ pub const STEPS: [(&str, &str, &str); 18] = [
     ("leap", "", "a date → whether its year is a leap year"),
     ("show", "\"LAYOUT\" [in LOCALE]", "text in that form; it is a date no longer"),
 ];
-
-/// What steps are to be understood by.
-#[derive(Debug, Clone)]
-pub struct Setting {
-    /// Zones, the language of names, two-digit years.
-    pub terms: Terms,
-    /// The texts that stand for nothing.
-    pub missing: Missing,
-    /// The day that counts as today.
-    pub today: Date,
-    /// The moment that counts as now.
-    pub now: Timestamp,
-}
-
-impl Setting {
-    /// The usual, on that day.
-    pub fn new(today: Date) -> Setting {
-        let now = jiff::tz::Offset::UTC.to_timestamp(today.at(0, 0, 0, 0));
-        let now = now.unwrap_or(Timestamp::UNIX_EPOCH);
-        Setting { terms: Terms::default(), missing: Missing::usual(), today, now }
-    }
-}
 
 /// One step, ready to run.
 #[derive(Debug, Clone)]

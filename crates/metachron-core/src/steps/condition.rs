@@ -6,8 +6,9 @@ use std::ops::Range;
 use jiff::Timestamp;
 use jiff::civil::{Date, DateTime, Time};
 
-use super::compile::{Program, Setting};
+use super::compile::Program;
 use super::item::{Item, Type, Unmade};
+use super::setting::Setting;
 use super::{Chain, Notes, StepError};
 use crate::epoch::Number;
 use crate::moment::{Kind, Moment};

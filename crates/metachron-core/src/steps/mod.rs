@@ -13,19 +13,21 @@
 //! assert_eq!(weekday.to_string(), "4");
 //! ```
 
-mod arguments;
-mod chain;
-mod compile;
-mod condition;
 mod error;
 mod item;
-mod parts;
 mod period;
-mod run;
 mod series;
+mod setting;
+mod word;
+mod parts;
+mod chain;
+mod compile;
+mod arguments;
+mod run;
+mod condition;
 
-pub use chain::{Chain, Source, Word};
-pub use compile::{Fact, Program, STEPS, Setting};
+pub use chain::{Chain, Source};
+pub use compile::{Fact, Program, STEPS};
 pub use condition::{Condition, Test};
 pub use error::StepError;
 pub use item::{Item, Type, Unmade};
@@ -33,3 +35,5 @@ pub use parts::Role;
 pub use period::{Part, Period};
 pub use run::Notes;
 pub use series::Series;
+pub use setting::Setting;
+pub use word::Word;

@@ -2,9 +2,10 @@
 
 use jiff::civil::{Date, DateTime};
 
-use super::chain::Word;
+use super::StepError;
 use super::item::{Item, Type, Unmade};
-use super::{Setting, StepError};
+use super::setting::Setting;
+use super::word::Word;
 use crate::bounds;
 use crate::error::named;
 use crate::moment::{Kind, Moment};

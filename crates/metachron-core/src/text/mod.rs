@@ -1,11 +1,11 @@
 //! From a raw value to comparable text: normalise, cut into tokens, fold words.
 
 mod count;
-mod empty;
 mod fold;
 mod hash;
 mod normalise;
 mod tokens;
+mod empty;
 
 pub use count::{counted, grouped};
 pub use empty::{Missing, is_placeholder};

@@ -2,10 +2,10 @@
 //!
 //! Text that keeps its own format goes through [`crate::sink`], byte for byte; everything else comes here.
 
-#[cfg(feature = "arrow")]
-mod arrow;
 #[cfg(any(feature = "arrow", feature = "columnar"))]
 mod count;
+#[cfg(feature = "arrow")]
+mod arrow;
 mod csvw;
 mod json;
 #[cfg(feature = "columnar")]
@@ -30,6 +30,8 @@ use crate::address::Secrets;
 use crate::place::Output;
 
 pub use csvw::{Moments, describe};
+#[cfg(feature = "workbook")]
+pub use workbook::empty_book;
 
 /// What the cells of a column are.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

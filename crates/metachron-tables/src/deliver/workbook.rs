@@ -5,7 +5,7 @@ use metachron_core::duration::DAY;
 use metachron_core::epoch::Epoch;
 use metachron_core::moment::{Kind, Moment};
 use metachron_core::zone::{Clock, Zones};
-use rust_xlsxwriter::{Format, Workbook, XlsxError};
+use rust_xlsxwriter::{DocProperties, ExcelDateTime, Format, Workbook, XlsxError};
 
 use super::{Cell, Field, Holds, Undelivered, Wish, Writer};
 use crate::place::Output;
@@ -34,6 +34,18 @@ pub(super) struct Book {
     cut: u64,
 }
 
+/// A workbook without sheets that says nothing of when it was made: the same cells give the same bytes.
+///
+/// # Errors
+/// Never in practice; the day is one that workbooks have.
+pub fn empty_book() -> Result<Workbook, XlsxError> {
+    // The first day that the archive around a workbook knows.
+    let day = ExcelDateTime::from_ymd(1980, 1, 1)?;
+    let mut book = Workbook::new();
+    book.set_properties(&DocProperties::new().set_creation_datetime(&day));
+    Ok(book)
+}
+
 impl Book {
     pub(super) fn new(out: Output, fields: Vec<Field>, wish: &Wish) -> Result<Book, Undelivered> {
         if fields.len() > COLUMNS {
@@ -52,7 +64,7 @@ impl Book {
         let name = sheet_name(&wish.table);
         let mut book = Book {
             out,
-            book: Workbook::new(),
+            book: empty_book().map_err(refused)?,
             fields,
             formats,
             clocks,

@@ -1,7 +1,7 @@
 //! What a sheet says beside its cells: merged ranges and hidden rows.
 
-mod binary;
 mod markup;
+mod binary;
 
 use std::io::{Cursor, Read};
 

@@ -1,18 +1,18 @@
 //! From a table that was looked at to one with typed columns: what is planned, what a row comes to, what the rows add up
 //! to, and where they go.
 
-mod fixes;
 mod inferred;
+mod rejects;
+mod tally;
+mod series;
+mod typed;
+mod fixes;
 mod made;
+mod sorting;
+mod plan;
+mod row;
 mod output;
 mod passes;
-mod plan;
-mod rejects;
-mod row;
-mod series;
-mod sorting;
-mod tally;
-mod typed;
 
 pub use made::MadeProgram;
 pub use output::TableOutput;

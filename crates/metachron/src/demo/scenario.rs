@@ -365,9 +365,9 @@ pub fn logger() -> String {
 /// typed them into cells that were formatted as text.
 #[cfg(feature = "workbook")]
 pub fn station_book() -> Result<Vec<u8>, rust_xlsxwriter::XlsxError> {
-    use rust_xlsxwriter::{ExcelDateTime, Format, Workbook};
+    use rust_xlsxwriter::{ExcelDateTime, Format};
     let mut numbers = Numbers(13);
-    let mut book = Workbook::new();
+    let mut book = metachron_tables::deliver::empty_book()?;
     let dates = Format::new().set_num_format("yyyy-mm-dd");
     let sheet = book.add_worksheet().set_name("Net hours")?;
     sheet.write(0, 0, "Cabo Sereno, net hours of 2024")?;
@@ -396,7 +396,7 @@ pub fn station_book() -> Result<Vec<u8>, rust_xlsxwriter::XlsxError> {
 /// zero.
 #[cfg(feature = "workbook")]
 pub fn nets_book() -> Result<Vec<u8>, rust_xlsxwriter::XlsxError> {
-    let mut book = rust_xlsxwriter::Workbook::new();
+    let mut book = metachron_tables::deliver::empty_book()?;
     let sheet = book.add_worksheet().set_name("Nets")?;
     for (column, name) in (0..).zip(["net", "opened"]) {
         sheet.write(0, column, name)?;
@@ -417,9 +417,9 @@ pub fn nets_book() -> Result<Vec<u8>, rust_xlsxwriter::XlsxError> {
 /// corrected by hand since.
 #[cfg(feature = "workbook")]
 pub fn retraps_book() -> Result<Vec<u8>, rust_xlsxwriter::XlsxError> {
-    use rust_xlsxwriter::{ExcelDateTime, Format, Workbook};
+    use rust_xlsxwriter::{ExcelDateTime, Format};
     let mut numbers = Numbers(31);
-    let mut book = Workbook::new();
+    let mut book = metachron_tables::deliver::empty_book()?;
     let dates = Format::new().set_num_format("yyyy-mm-dd");
     let sheet = book.add_worksheet().set_name("Retraps")?;
     for (column, name) in (0..).zip(["ring", "place", "retrapped"]) {

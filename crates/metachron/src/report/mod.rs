@@ -1,16 +1,16 @@
 //! What we say: facts first, then views of them.
 
-mod blocks;
-pub mod check;
-pub mod column;
-mod detail;
-pub mod facts;
 mod grid;
-mod overview;
 pub mod paste;
-pub mod questions;
+pub mod column;
+mod blocks;
 pub mod run;
 pub mod source;
+pub mod facts;
+mod overview;
+pub mod check;
+mod detail;
+pub mod questions;
 pub mod summary;
 
 pub use blocks::{Block, block, indent_of, indent_of_names};

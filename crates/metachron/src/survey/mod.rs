@@ -1,10 +1,10 @@
 //! A table that has been looked at: evidence, and a judgement on every column.
 
-mod again;
+mod plan;
 mod column;
 mod evidence_file;
 mod look;
-mod plan;
+mod again;
 mod table;
 
 pub use column::{SurveyedColumn, columns_as_seen, weigh_together};

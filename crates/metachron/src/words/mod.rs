@@ -1,13 +1,13 @@
 //! What was found, in sentences. The core and the tables give kinds and figures; how they are told, and which option
 //! would help, is known here alone.
 
+mod pieces;
 mod drift;
-mod findings;
 mod imports;
 mod languages;
 mod lengths;
+mod findings;
 mod numbers;
-mod pieces;
 mod rejects;
 mod signals;
 mod unfit;

@@ -1,9 +1,9 @@
 //! How improbable something is that looks like evidence: plain functions, each with its source.
 
-mod by_order;
-mod permutation;
 mod signature;
+mod by_order;
 mod tails;
+mod permutation;
 mod votes;
 
 pub(super) use by_order::{OPEN, best_two, date_of};
