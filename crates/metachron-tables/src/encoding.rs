@@ -105,7 +105,7 @@ impl Charset {
 impl fmt::Display for Charset {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let bom = if self.has_bom { " with BOM" } else { "" };
-        let guess = if self.is_guess { " (likely; --encoding overrides)" } else { "" };
+        let guess = if self.is_guess { " (likely)" } else { "" };
         write!(f, "{}{bom}{guess}", self.name())
     }
 }
@@ -268,15 +268,30 @@ impl<W: Write> Encode<W> {
                 EncoderResult::InputEmpty => return Ok(()),
                 EncoderResult::OutputFull => {}
                 EncoderResult::Unmappable(c) => {
-                    return Err(io::Error::other(format!(
-                        "{} has no character {c:?}; --output-encoding utf-8 has all",
-                        self.charset.name()
-                    )));
+                    let charset = self.charset.name();
+                    return Err(io::Error::other(Unencodable { charset, character: c }));
                 }
             }
         }
     }
 }
+
+/// A character that an encoding does not have; the source of an I/O error while writing.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Unencodable {
+    /// The name of the encoding.
+    pub charset: &'static str,
+    /// The character.
+    pub character: char,
+}
+
+impl fmt::Display for Unencodable {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "{} has no character {:?}", self.charset, self.character)
+    }
+}
+
+impl std::error::Error for Unencodable {}
 
 impl<W: Write> Write for Encode<W> {
     fn write(&mut self, bytes: &[u8]) -> io::Result<usize> {
@@ -355,12 +370,12 @@ mod tests {
         let japanese = "放鳥日;捕獲日;星崎\n三月五日;四月三日;森の中\n".repeat(20);
         for (text, name, recognised) in [
             (long.as_str(), "utf-8", "UTF-8"),
-            (&long, "windows-1252", "windows-1252 (likely; --encoding overrides)"),
-            (&long, "utf-16le", "UTF-16LE (likely; --encoding overrides)"),
-            (&long, "utf-16be", "UTF-16BE (likely; --encoding overrides)"),
-            (&russian, "windows-1251", "windows-1251 (likely; --encoding overrides)"),
-            (&russian, "koi8-r", "KOI8-U (likely; --encoding overrides)"),
-            (&japanese, "shift_jis", "Shift_JIS (likely; --encoding overrides)"),
+            (&long, "windows-1252", "windows-1252 (likely)"),
+            (&long, "utf-16le", "UTF-16LE (likely)"),
+            (&long, "utf-16be", "UTF-16BE (likely)"),
+            (&russian, "windows-1251", "windows-1251 (likely)"),
+            (&russian, "koi8-r", "KOI8-U (likely)"),
+            (&japanese, "shift_jis", "Shift_JIS (likely)"),
             ("plain", "utf-8", "UTF-8"),
             ("", "utf-8", "UTF-8"),
             ("\u{FEFF}ring", "utf-8", "UTF-8 with BOM"),
@@ -383,10 +398,7 @@ mod tests {
         let mut bytes = encoded("ring;星\nLF1;崎", "shift_jis");
         bytes.extend(b"\xFF;x\n");
         let error = decoded(&bytes, Charset::named("shift_jis").unwrap()).unwrap_err();
-        assert_eq!(
-            error.to_string(),
-            "line 2, character 6 is not Shift_JIS; name another --encoding"
-        );
+        assert_eq!(error.to_string(), "line 2, character 6 is not Shift_JIS");
     }
 
     #[test]

@@ -25,6 +25,8 @@ pub enum TableError {
     Workbook(String),
     /// A database that cannot be used, and why.
     Database(String),
+    /// A database with several tables, of which none is named.
+    SeveralTables(Vec<String>),
     /// A file that is something else than a table.
     NoTable(&'static str),
     /// A compressed or structured file that breaks its own format.
@@ -76,23 +78,26 @@ impl fmt::Display for TableError {
             },
             TableError::Folder => write!(f, "is a folder; name a file in it"),
             TableError::Empty => write!(f, "is empty"),
-            TableError::NotUtf8 { line, column, byte } => write!(
-                f,
-                "line {line}, column {column} is not UTF-8 (byte 0x{byte:02X}); name another --encoding"
-            ),
-            TableError::Undecodable { line, character, encoding } => write!(
-                f,
-                "line {line}, character {character} is not {encoding}; name another --encoding"
-            ),
+            TableError::NotUtf8 { line, column, byte } => {
+                write!(f, "line {line}, column {column} is not UTF-8 (byte 0x{byte:02X})")
+            }
+            TableError::Undecodable { line, character, encoding } => {
+                write!(f, "line {line}, character {character} is not {encoding}")
+            }
             TableError::Workbook(why) => write!(f, "the workbook cannot be read: {why}"),
             TableError::Database(why) => write!(f, "the database cannot be read: {why}"),
+            TableError::SeveralTables(tables) => {
+                write!(
+                    f,
+                    "the database cannot be read without a name: it has {}",
+                    tables.join(", ")
+                )
+            }
             TableError::NoTable(what) => write!(f, "{what}"),
             TableError::Damaged(why) => write!(f, "is damaged or cut off ({why})"),
-            TableError::NoHeader { line } => write!(
-                f,
-                "line {line} is empty, but the names of the columns must stand there; \
-                 --header-line says where they stand"
-            ),
+            TableError::NoHeader { line } => {
+                write!(f, "line {line} is empty, but the names of the columns must stand there")
+            }
             TableError::NotJson { line, why } => write!(f, "line {line} is no valid JSON: {why}"),
             TableError::UnclosedQuote { line, column } => write!(
                 f,
@@ -101,7 +106,7 @@ impl fmt::Display for TableError {
             TableError::TooLong { line, limit } => write!(
                 f,
                 "the record that begins in line {line} is longer than {} MB; \
-                 a quotation mark there may never be closed (--max-record allows more)",
+                 a quotation mark there may never be closed",
                 limit / 1_000_000
             ),
         }

@@ -45,9 +45,7 @@ pub fn spool(
         (Some(query), _) => query.trim().trim_end_matches(';').to_owned(),
         (None, Some(table)) => format!("SELECT * FROM {}", named(&mut client, table)?),
         (None, None) => {
-            let tables = tables(&mut client)?.join(", ");
-            let why = format!("name what to read by --table or --query; it has {tables}");
-            return Err(TableError::Database(why));
+            return Err(TableError::SeveralTables(tables(&mut client)?));
         }
     };
     let copy = format!("COPY ({query}) TO STDOUT (FORMAT csv, HEADER)");

@@ -7,12 +7,12 @@
 mod ambient;
 mod exit;
 mod interrupt;
+mod words;
 mod message;
 mod args;
 mod intake;
 mod progress;
 mod pass;
-mod words;
 mod choices;
 mod survey;
 mod conversion;

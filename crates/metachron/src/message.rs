@@ -3,13 +3,13 @@
 use std::fmt::Display;
 use std::io::{self, Write};
 use std::path::Path;
-
-use metachron_tables::address::{is_address, shown_address};
 use std::process::ExitCode;
 
+use metachron_tables::address::{is_address, shown_address};
 use metachron_tables::error::TableError;
 
 use crate::exit::Exit;
+use crate::words::{unreadable_table, unwritten};
 
 /// The end of a run that did not do what was asked.
 #[derive(Debug)]
@@ -37,7 +37,7 @@ impl Failure {
 
     /// An input that cannot be read.
     pub fn reading(path: &Path, error: &TableError) -> Failure {
-        Failure::could_not(format!("{}: {error}", shown(path)))
+        Failure::could_not(format!("{}: {}", shown(path), unreadable_table(error)))
     }
 
     /// An output that cannot be written. If its reader has gone, the run ends quietly.
@@ -45,12 +45,7 @@ impl Failure {
         if error.kind() == io::ErrorKind::BrokenPipe {
             return Failure { exit: Exit::Done, text: None };
         }
-        let why = match error.kind() {
-            io::ErrorKind::PermissionDenied => "you may not write there".to_owned(),
-            io::ErrorKind::NotFound => "its folder does not exist".to_owned(),
-            io::ErrorKind::IsADirectory => "is a folder; name a file in it".to_owned(),
-            _ => error.to_string(),
-        };
+        let why = unwritten(error);
         Failure::could_not(format!("cannot write {}: {why}", shown_output(path)))
     }
 

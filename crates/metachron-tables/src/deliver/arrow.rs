@@ -14,7 +14,7 @@ use arrow_schema::{ArrowError, DataType, Field as Column, Schema, TimeUnit};
 use metachron_core::moment::{Kind, Moment};
 
 use super::count::{days, nanos};
-use super::{Cell, Field, Holds, Undelivered, Writer};
+use super::{Cell, CellError, Field, Holds, Undelivered, Writer};
 use crate::place::Output;
 
 /// Rows of a batch.
@@ -61,14 +61,12 @@ impl Builder {
         }
     }
 
-    fn push(&mut self, cell: &Cell) -> Result<(), String> {
+    fn push(&mut self, cell: &Cell) -> Result<(), CellError> {
         let is_missing = *cell == Cell::Missing;
         let fits = |nanos: i128, unit: i128| {
-            i64::try_from(nanos.div_euclid(unit)).map_err(|_| {
-                format!(
-                    "{} lies beyond what 64 bits reach; --precision microseconds reaches all years",
-                    cell.to_text(9)
-                )
+            i64::try_from(nanos.div_euclid(unit)).map_err(|_| CellError::OutOfReach {
+                value: cell.to_text(9),
+                reach: "64 bits reach",
             })
         };
         let number = |text: &str| text.parse().map_err(|_| format!("{text} is no number"));
@@ -164,9 +162,10 @@ impl Writer for Arrow {
     fn row(&mut self, cells: &[Cell]) -> Result<(), Undelivered> {
         self.row += 1;
         for ((builder, field), cell) in self.builders.iter_mut().zip(&self.fields).zip(cells) {
-            builder.push(cell).map_err(|why| {
-                let name = &field.name;
-                Undelivered::Refused(format!("row {}, column {name:?}: {why}", self.row))
+            builder.push(cell).map_err(|why| Undelivered::Cell {
+                row: self.row,
+                column: field.name.clone(),
+                why,
             })?;
         }
         self.rows += 1;

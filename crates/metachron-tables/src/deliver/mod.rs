@@ -160,26 +160,67 @@ pub struct Wish {
 pub enum Undelivered {
     /// The operating system refused.
     Io(io::Error),
+    /// A database has a table of that name, and nobody has said what becomes of it.
+    TableIsThere(String),
+    /// Columns whose names are one to the format, as that does not tell capitals from small letters.
+    SameNames(String),
+    /// A cell that the format has no place for.
+    Cell {
+        /// The row of data, 1 for the first.
+        row: u64,
+        /// The name of the column.
+        column: String,
+        /// Why.
+        why: CellError,
+    },
     /// The format has no place for it.
     Refused(String),
-}
-
-impl Undelivered {
-    /// A database has a table of that name, and nobody has said what becomes of it.
-    #[cfg(any(feature = "postgres", feature = "sqlite"))]
-    fn table_is_there(table: &str) -> Undelivered {
-        Undelivered::Refused(format!(
-            "it has a table {table} already; --existing-table append adds to it, replace makes it anew, \
-             --into-table NAME names another"
-        ))
-    }
 }
 
 impl fmt::Display for Undelivered {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
             Undelivered::Io(error) => write!(f, "{error}"),
+            Undelivered::TableIsThere(table) => write!(f, "it has a table {table} already"),
+            Undelivered::SameNames(name) => {
+                write!(
+                    f,
+                    "columns whose names differ in capitals alone ({name:?}) are one to SQLite"
+                )
+            }
+            Undelivered::Cell { row, column, why } => {
+                write!(f, "row {row}, column {column:?}: {why}")
+            }
             Undelivered::Refused(why) => f.write_str(why),
+        }
+    }
+}
+
+/// Why a format has no place for a cell.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum CellError {
+    /// A moment beyond those that it reaches at this precision.
+    OutOfReach {
+        /// The moment.
+        value: String,
+        /// What reaches how far.
+        reach: &'static str,
+    },
+    /// Something else.
+    Other(String),
+}
+
+impl From<String> for CellError {
+    fn from(why: String) -> CellError {
+        CellError::Other(why)
+    }
+}
+
+impl fmt::Display for CellError {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            CellError::OutOfReach { value, reach } => write!(f, "{value} lies beyond what {reach}"),
+            CellError::Other(why) => f.write_str(why),
         }
     }
 }

@@ -13,7 +13,7 @@ use parquet::file::writer::SerializedFileWriter;
 use parquet::schema::types::{Type, TypePtr};
 
 use super::count::{days, nanos};
-use super::{Cell, Field, Holds, Undelivered, Writer};
+use super::{Cell, CellError, Field, Holds, Undelivered, Writer};
 use crate::place::Output;
 
 /// Rows of a group at most.
@@ -159,9 +159,10 @@ impl Writer for Parquet {
     fn row(&mut self, cells: &[Cell]) -> Result<(), Undelivered> {
         self.row += 1;
         for ((column, field), cell) in self.columns.iter_mut().zip(&self.fields).zip(cells) {
-            self.bytes += column.push(cell).map_err(|why| {
-                let name = &field.name;
-                Undelivered::Refused(format!("row {}, column {name:?}: {why}", self.row))
+            self.bytes += column.push(cell).map_err(|why| Undelivered::Cell {
+                row: self.row,
+                column: field.name.clone(),
+                why,
             })?;
         }
         self.rows += 1;
@@ -218,7 +219,7 @@ impl Column {
     }
 
     /// Adds a cell; gives the bytes that it holds beside its place.
-    fn push(&mut self, cell: &Cell) -> Result<usize, String> {
+    fn push(&mut self, cell: &Cell) -> Result<usize, CellError> {
         if *cell == Cell::Missing {
             self.levels.push(0);
             return Ok(0);
@@ -242,7 +243,9 @@ impl Column {
                 bytes = text.len() + 48;
                 own.push(ByteArray::from(text.into_bytes()));
             }
-            (_, cell) => return Err(format!("{} is not what the column holds", cell.to_text(9))),
+            (_, cell) => {
+                return Err(format!("{} is not what the column holds", cell.to_text(9)).into());
+            }
         }
         self.levels.push(1);
         Ok(bytes)
@@ -250,8 +253,8 @@ impl Column {
 }
 
 /// A time as an integer of this unit; what is finer was cut off before.
-fn counted(cell: &Cell, unit: Unit) -> Result<i64, String> {
-    let Cell::Moment(moment) = cell else { return Err("it is no time".to_owned()) };
+fn counted(cell: &Cell, unit: Unit) -> Result<i64, CellError> {
+    let Cell::Moment(moment) = cell else { return Err("it is no time".to_owned().into()) };
     let nanos = match moment {
         Moment::Duration(own) => own.fixed().ok_or_else(|| {
             format!(
@@ -261,12 +264,9 @@ fn counted(cell: &Cell, unit: Unit) -> Result<i64, String> {
         })?,
         other => nanos(*other).ok_or_else(|| format!("{other} is no time"))?,
     };
-    i64::try_from(nanos.div_euclid(unit.nanos())).map_err(|_| {
-        format!(
-            "{} lies beyond what {} of 64 bits reach (1677 to 2262); --precision microseconds reaches all years",
-            cell.to_text(9),
-            unit.name()
-        )
+    i64::try_from(nanos.div_euclid(unit.nanos())).map_err(|_| CellError::OutOfReach {
+        value: cell.to_text(9),
+        reach: "nanoseconds of 64 bits reach (1677 to 2262)",
     })
 }
 

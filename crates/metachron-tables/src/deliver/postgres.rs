@@ -40,7 +40,7 @@ impl Server {
             .get(0);
         match (wish.existing, there) {
             (Existing::Stop, true) => {
-                return Err(Undelivered::table_is_there(&table));
+                return Err(Undelivered::TableIsThere(table.clone()));
             }
             (Existing::Append, true) => {}
             (existing, _) => {

@@ -34,12 +34,7 @@ impl Database {
         let mut names: Vec<String> = fields.iter().map(|f| f.name.to_lowercase()).collect();
         names.sort();
         if let Some(pair) = names.windows(2).find(|pair| pair[0] == pair[1]) {
-            let why = format!(
-                "columns whose names differ in capitals alone ({:?}) are one to SQLite; --into NAME calls a typed \
-                 column otherwise",
-                pair[0]
-            );
-            return Err(Undelivered::Refused(why));
+            return Err(Undelivered::SameNames(pair[0].clone()));
         }
         let made = match path.exists() {
             true => None,
@@ -58,7 +53,7 @@ impl Database {
         let there = columns(&database, &table)?;
         match (wish.existing, there.is_empty()) {
             (Existing::Stop, false) => {
-                return Err(Undelivered::table_is_there(&table));
+                return Err(Undelivered::TableIsThere(table.clone()));
             }
             (Existing::Append, false) => {
                 let lacking = fields.iter().find(|field| !there.contains(&field.name));

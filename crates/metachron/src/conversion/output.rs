@@ -282,7 +282,8 @@ fn cells(places: &[Place], raw: &[Inferred], row: &Row<'_>, new: &[Cell]) -> Vec
 fn undelivered(path: &Path, error: Undelivered) -> Failure {
     match error {
         Undelivered::Io(error) => Failure::writing(path, &error),
-        Undelivered::Refused(why) => {
+        refused => {
+            let why = crate::words::undelivered(&refused);
             Failure::could_not(format!("{} cannot be written: {why}", shown_output(path)))
         }
     }

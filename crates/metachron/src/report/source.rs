@@ -11,6 +11,7 @@ use serde::Serialize;
 use crate::intake::says;
 use crate::message::{plain, quoted, shown};
 use crate::survey::SurveyedTable;
+use crate::words::encoding;
 
 /// What was found out about the file.
 #[derive(Debug, Serialize)]
@@ -127,7 +128,7 @@ impl SourceFacts {
             format: intake.table.format_name(),
             compression: source.compression.map(Compression::ending),
             dialect,
-            encoding: intake.table.is_text().then(|| source.charset.to_string()),
+            encoding: intake.table.is_text().then(|| encoding(source.charset)),
             header_line,
             preamble: match sheet {
                 Some(sheet) => sheet.above.iter().map(|(row, text)| line(*row, text)).collect(),

@@ -10,12 +10,14 @@ mod findings;
 mod numbers;
 mod rejects;
 mod signals;
+mod tables;
 mod unfit;
 mod unmade;
 mod zones;
 
 pub use pieces::{order_name, phrase};
 pub use rejects::{what_helps, why_unread};
+pub use tables::{encoding, undelivered, unreadable_table, unwritten};
 
 /// Something that can be told in words; displayed as a sentence.
 pub struct Words<'w, T>(&'w T);
