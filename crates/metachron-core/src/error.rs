@@ -18,6 +18,8 @@ pub enum LayoutErrorKind {
     Excluded(&'static str),
     /// A field that makes no sense without another one.
     Needs(&'static str),
+    /// A field of a date without the others that make a day, or a period, of it.
+    NeedsDate,
     /// Digit fields of variable width that touch.
     TouchingDigits,
     /// Words or letters that touch.
@@ -82,6 +84,10 @@ impl fmt::Display for LayoutError {
                 "{place} in \"{layout}\" is a {role}, but the rest says it in another way"
             ),
             LayoutErrorKind::Needs(what) => write!(f, "{place} in \"{layout}\" needs {what}"),
+            LayoutErrorKind::NeedsDate => write!(
+                f,
+                "{place} in \"{layout}\" needs the rest of its date: {{year}}, a month and {{day}}"
+            ),
             LayoutErrorKind::TouchingDigits => write!(
                 f,
                 "{place} in \"{layout}\" touches digits of variable width: \

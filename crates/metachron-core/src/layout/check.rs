@@ -153,9 +153,7 @@ fn kind_of(placed: &[Placed], year: YearFrom) -> Result<Kind, (Range<usize>, Lay
             Role::Year | Role::Month | Role::Day | Role::YearDay | Role::Quarter
                 if !dated_or_coarse =>
             {
-                Some(
-                    "the rest of its date: {year}, a month and {day}; without {year}, --year YEAR says it",
-                )
+                return Err((span.clone(), LayoutErrorKind::NeedsDate));
             }
             Role::Week | Role::WeekYear if !dated_or_coarse => {
                 Some("the rest of its date: {weekyear}, {week} and a weekday")

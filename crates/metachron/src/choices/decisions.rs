@@ -22,6 +22,7 @@ use super::keys::{
     wrong, year,
 };
 use super::zones::ZoneChoices;
+use crate::words::wrong_layout;
 
 /// Rows that are written otherwise than others.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -292,7 +293,7 @@ impl Decisions {
         let lacking = layouts.iter().find(|layout| layout.lacks_year());
         match lacking.map(|layout| Layout::parse(&layout.to_string())) {
             Some(Err(error)) if self.year.is_none() => {
-                Err(format!("{error}\n  {}", error.marked().replace('\n', "\n  ")))
+                Err(format!("{}\n  {}", wrong_layout(&error), error.marked().replace('\n', "\n  ")))
             }
             _ => Ok(()),
         }

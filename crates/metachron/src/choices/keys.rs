@@ -14,6 +14,7 @@ use metachron_core::verdict::{Answer, Verdict};
 use toml_edit::Value;
 
 use crate::message::{plain, quoted};
+use crate::words::wrong_layout;
 
 /// What is wrong with a key that does not exist.
 pub fn unknown_key<'k>(key: &str, keys: impl IntoIterator<Item = &'k str>) -> String {
@@ -184,7 +185,7 @@ pub fn anchor_name(anchor: Anchor) -> &'static str {
 pub fn layouts(texts: &[String]) -> Result<Vec<Layout>, String> {
     let layouts: Vec<Layout> = texts
         .iter()
-        .map(|text| Layout::parse_yearless(text).map_err(|error| error.to_string()))
+        .map(|text| Layout::parse_yearless(text).map_err(|error| wrong_layout(&error)))
         .collect::<Result<_, _>>()?;
     if layouts.is_empty() {
         return Err("layouts must hold at least one layout".to_owned());

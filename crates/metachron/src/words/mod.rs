@@ -1,6 +1,7 @@
 //! What was found, in sentences. The core and the tables give kinds and figures; how they are told, and which option
 //! would help, is known here alone.
 
+mod layouts;
 mod pieces;
 mod drift;
 mod imports;
@@ -15,6 +16,7 @@ mod unfit;
 mod unmade;
 mod zones;
 
+pub use layouts::wrong_layout;
 pub use pieces::{order_name, phrase};
 pub use rejects::{what_helps, why_unread};
 pub use tables::{encoding, undelivered, unreadable_table, unwritten};
