@@ -68,7 +68,7 @@ fn main() {
             let Outcome::Read(fit) = scratch.apply(row, value.as_str()) else {
                 unreachable!("every value is read")
             };
-            items.push(Item::Moment(fit.moment));
+            items.push(Item::Typed(fit.moment));
         }
         let read = best(|| {
             for (row, value) in (1..).zip(&values) {

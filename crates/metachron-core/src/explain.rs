@@ -8,10 +8,10 @@ use crate::epoch::{Epoch, Number};
 use crate::evidence::ObserveOptions;
 use crate::layout::Layout;
 use crate::lexicon::{Languages, Lexicon, Locale, names};
-use crate::moment::Moment;
 use crate::order::{Alternative, Order};
 use crate::reading::{Clocks, Fit, Terms, Unfit, interpret};
 use crate::text::{is_placeholder, normalise};
+use crate::typed::TypedValue;
 
 /// What a value is.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -113,7 +113,7 @@ pub fn explain(value: &str, options: &ObserveOptions) -> Explanation {
 }
 
 /// What a number may count, from every origin that gives a date of our time.
-pub fn counts(value: &str, today: Date) -> Vec<(Epoch, Moment)> {
+pub fn counts(value: &str, today: Date) -> Vec<(Epoch, TypedValue)> {
     let mut buffer = String::new();
     let Some(number) = Number::parse(normalise(value, &mut buffer)) else { return Vec::new() };
     // What differs from the 1900 system before March 1900 only, is no other way.

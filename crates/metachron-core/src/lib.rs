@@ -17,7 +17,7 @@ pub mod order;
 pub mod calendar;
 pub mod error;
 pub mod duration;
-pub mod moment;
+pub mod typed;
 pub mod value;
 pub mod lexicon;
 pub mod epoch;

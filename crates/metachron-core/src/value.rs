@@ -1,6 +1,6 @@
 //! A value: one cell, as it arrived.
 
-use crate::moment::Moment;
+use crate::typed::TypedValue;
 
 /// What stands in a cell.
 ///
@@ -17,7 +17,7 @@ pub enum Value<'v> {
     /// A number, as it is spelled.
     Number(&'v str),
     /// A value that its file has typed already.
-    Typed(Moment),
+    Typed(TypedValue),
     /// An error that the file holds in place of a value.
     Fault(&'v str),
 }

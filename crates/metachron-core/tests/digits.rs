@@ -6,8 +6,8 @@ use jiff::civil::{Date, date};
 use metachron_core::apply::Outcome;
 use metachron_core::evidence::ObserveOptions;
 use metachron_core::infer::{Inference, infer};
-use metachron_core::moment::{Kind, Moment};
 use metachron_core::order::Order;
+use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::verdict::{Asserted, Finding, Verdict};
 use proptest::prelude::*;
 
@@ -173,7 +173,7 @@ proptest! {
             prop_assume!(form != 5);
             for (day, value) in days.iter().zip(&values) {
                 match compiled.apply(1, value.as_str()) {
-                    Outcome::Read(fit) => prop_assert_eq!(fit.moment, Moment::Date(*day)),
+                    Outcome::Read(fit) => prop_assert_eq!(fit.moment, TypedValue::Date(*day)),
                     other => prop_assert!(false, "{} {:?}", value, other),
                 }
             }

@@ -7,9 +7,9 @@ use metachron_core::apply::Program;
 use metachron_core::candidates::candidates;
 use metachron_core::layout::{Layout, STANDARDS};
 use metachron_core::lexicon::Lexicon;
-use metachron_core::moment::{Kind, Moment};
 use metachron_core::reading::{Century, Fit, Terms, Unfit, interpret};
 use metachron_core::text::normalise;
+use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::write::spell;
 use proptest::prelude::*;
 
@@ -81,7 +81,7 @@ fn clocks() -> impl Strategy<Value = (DateTime, Offset)> {
 }
 
 /// What is left of a clock time once a layout has written it.
-fn kept(layout: &str, clock: DateTime, offset: Offset) -> Moment {
+fn kept(layout: &str, clock: DateTime, offset: Offset) -> TypedValue {
     let has = |field: &str| layout.contains(field);
     let short = |year: i16| Century::default().place(year.rem_euclid(100));
     let year = if has("{year:2}") { short(clock.year()) } else { clock.year() };
@@ -96,21 +96,21 @@ fn kept(layout: &str, clock: DateTime, offset: Offset) -> Moment {
     let second = if has("second") { clock.second() } else { 0 };
     let time = Time::new(clock.hour(), clock.minute(), second, nanos).unwrap();
     match Layout::parse(layout).unwrap().kind().unwrap() {
-        Kind::Date => Moment::Date(date),
-        Kind::Time => Moment::Time(time),
-        Kind::DateTime => Moment::DateTime(DateTime::from_parts(date, time)),
+        Kind::Date => TypedValue::Date(date),
+        Kind::Time => TypedValue::Time(time),
+        Kind::DateTime => TypedValue::DateTime(DateTime::from_parts(date, time)),
         Kind::Instant => {
-            Moment::Instant(offset.to_timestamp(DateTime::from_parts(date, time)).unwrap())
+            TypedValue::Instant(offset.to_timestamp(DateTime::from_parts(date, time)).unwrap())
         }
-        Kind::Month => Moment::Month(date.first_of_month()),
+        Kind::Month => TypedValue::Month(date.first_of_month()),
         Kind::Quarter => {
-            Moment::Quarter(Date::new(year, (date.month() - 1) / 3 * 3 + 1, 1).unwrap())
+            TypedValue::Quarter(Date::new(year, (date.month() - 1) / 3 * 3 + 1, 1).unwrap())
         }
         Kind::Week => {
             let since_monday = date.weekday().to_monday_zero_offset();
-            Moment::Week(date.checked_sub(jiff::Span::new().days(since_monday)).unwrap())
+            TypedValue::Week(date.checked_sub(jiff::Span::new().days(since_monday)).unwrap())
         }
-        Kind::Year => Moment::Year(date.first_of_year()),
+        Kind::Year => TypedValue::Year(date.first_of_year()),
         Kind::Duration => unreachable!("no clock is written as a length of time"),
     }
 }
@@ -189,7 +189,7 @@ proptest! {
         let value = normalise(&written, &mut buffer);
         let family = candidates(value, Terms::default(), None, None);
         let family = family.ok_or_else(|| TestCaseError::fail(format!("no candidate for {written:?}")))?;
-        let moments: Vec<Moment> =
+        let moments: Vec<TypedValue> =
             family.candidates.iter().filter_map(|c| read(&c.layout, value).ok()).map(|fit| fit.moment).collect();
         prop_assert!(moments.contains(&kept(&text, clock, offset)), "{} gives {:?}", written, moments);
     }
@@ -236,7 +236,7 @@ proptest! {
     fn text_around_a_date_is_skipped_but_never_cut_into(before in "[a-z #]{0,6}", after in "[a-z #]{0,6}", day in 1..=31u8) {
         let layout = Layout::parse("{any}{day}/{month}/{year}{any}").unwrap();
         let fit = read(&layout, &format!("{before}{day}/1/2024{after}"));
-        prop_assert_eq!(fit.map(|fit| fit.moment), Ok(Moment::Date(Date::new(2024, 1, day as i8).unwrap())));
+        prop_assert_eq!(fit.map(|fit| fit.moment), Ok(TypedValue::Date(Date::new(2024, 1, day as i8).unwrap())));
         let digits = format!("{before}9{day:02}/1/2024{after}");
         prop_assert_eq!(read(&layout, &digits), Err(Unfit::Form));
     }

@@ -3,7 +3,7 @@
 
 use jiff::civil::{Date, DateTime, date};
 use metachron_core::epoch::{Epoch, NotCounted, Number};
-use metachron_core::moment::{Kind, Moment};
+use metachron_core::typed::{Kind, TypedValue};
 use proptest::prelude::*;
 
 fn epoch(name: &str) -> Epoch {
@@ -183,10 +183,10 @@ proptest! {
                     "unix-nanoseconds" => instant.checked_add(jiff::SignedDuration::new(0, nanos)).unwrap(),
                     _ => instant,
                 };
-                vec![Moment::Instant(fine)]
+                vec![TypedValue::Instant(fine)]
             }
-            Kind::DateTime if epoch.kind(false) == Kind::DateTime => vec![Moment::DateTime(clock)],
-            _ => vec![Moment::Date(clock.date()), Moment::DateTime(clock)],
+            Kind::DateTime if epoch.kind(false) == Kind::DateTime => vec![TypedValue::DateTime(clock)],
+            _ => vec![TypedValue::Date(clock.date()), TypedValue::DateTime(clock)],
         };
         for moment in moments {
             let Some(number) = epoch.count(moment) else { continue };
@@ -195,10 +195,10 @@ proptest! {
             let read = epoch.read(number);
             // Midnight is a day where days are counted.
             let expected = match moment {
-                Moment::DateTime(clock)
+                TypedValue::DateTime(clock)
                     if number.is_whole() && epoch.kind(false) == Kind::Date =>
                 {
-                    Moment::Date(clock.date())
+                    TypedValue::Date(clock.date())
                 }
                 moment => moment,
             };
@@ -209,7 +209,7 @@ proptest! {
     /// Day numbers are what the Julian day number says.
     #[test]
     fn day_numbers_agree_with_julian_days(year in 0..=9_999_i64, month in 1..=12_i64, day in 1..=28_i64) {
-        let date = Moment::Date(Date::new(year as i16, month as i8, day as i8).unwrap());
+        let date = TypedValue::Date(Date::new(year as i16, month as i8, day as i8).unwrap());
         let jdn = julian_day(year, month, day);
         for (name, at_1970) in [("day-one-0001", 719_163), ("day-one-0000", 719_529),
             ("modified-julian-day", 40_587), ("days-1960", 3_653), ("sheet-1904", 24_107)] {

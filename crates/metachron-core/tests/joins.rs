@@ -8,8 +8,8 @@ mod scenarios;
 
 use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
 use metachron_core::layout::Layout;
-use metachron_core::moment::Moment;
 use metachron_core::reading::{Clocks, Place, Serials, Terms};
+use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
 use proptest::prelude::*;
 use scenarios::{ALL, Numbers, TABLES};
@@ -20,7 +20,7 @@ type Row = (Cell, String);
 #[derive(Debug, Clone)]
 enum Cell {
     Text(String),
-    Typed(Moment),
+    Typed(TypedValue),
 }
 
 impl Cell {
@@ -83,7 +83,7 @@ fn other(n: &mut Numbers, which: usize, row: u64) -> Cell {
         _ => {
             let date =
                 jiff::civil::date(1899 + n.below(200) as i16, 1 + n.below(12) as i8, day as i8);
-            return Cell::Typed(Moment::Date(date));
+            return Cell::Typed(TypedValue::Date(date));
         }
     };
     Cell::Text(text)

@@ -8,8 +8,8 @@ use metachron_core::evidence::ObserveOptions;
 use metachron_core::infer::{Inference, infer};
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale, unit_word};
-use metachron_core::moment::{Kind, Moment};
 use metachron_core::reading::{Clocks, Terms, interpret, length_in_words};
+use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::verdict::{Asserted, Finding, LengthFinding, Settle, Verdict};
 use metachron_core::write::spell_length;
 use proptest::prelude::*;
@@ -423,7 +423,7 @@ proptest! {
             let layout = Layout::parse(layout).unwrap();
             let text = spell_length(&layout, own).unwrap();
             let read = interpret(&layout, &text, Terms::default()).map(|fit| fit.moment);
-            prop_assert_eq!(read, Ok(Moment::Duration(own)), "{} {}", layout, text);
+            prop_assert_eq!(read, Ok(TypedValue::Duration(own)), "{} {}", layout, text);
         }
     }
 

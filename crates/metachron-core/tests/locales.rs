@@ -10,10 +10,10 @@ use metachron_core::evidence::ObserveOptions;
 use metachron_core::infer::infer;
 use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Format, Lexicon, Locale};
-use metachron_core::moment::Moment;
 use metachron_core::order::Alternative;
 use metachron_core::reading::{Terms, interpret};
 use metachron_core::text::normalise;
+use metachron_core::typed::TypedValue;
 use metachron_core::verdict::{Asserted, Finding, LanguageFinding, Verdict};
 use metachron_core::write::spell;
 
@@ -44,7 +44,7 @@ fn read(value: &str, lexicon: Lexicon, wanted: impl Fn(&Candidate) -> bool) -> B
     let candidates = family.into_iter().flat_map(|family| family.candidates).filter(wanted);
     candidates
         .filter_map(|candidate| match interpret(&candidate.layout, value, terms).ok()?.moment {
-            Moment::Date(date) => Some(date),
+            TypedValue::Date(date) => Some(date),
             _ => None,
         })
         .collect()
@@ -135,7 +135,7 @@ fn what_an_independent_library_writes_is_read() {
                     layouts.push((width, all.into_iter().filter(wanted).collect()));
                 }
                 let known = layouts.iter().filter(|(own, _)| *own == width);
-                let found: BTreeSet<Moment> = known
+                let found: BTreeSet<TypedValue> = known
                     .flat_map(|(_, all)| all)
                     .filter_map(|candidate| interpret(&candidate.layout, value, terms).ok())
                     .map(|fit| fit.moment)
@@ -143,7 +143,7 @@ fn what_an_independent_library_writes_is_read() {
                 match found.len() {
                     0 => refused.push(format!("{tag} {style} {value:?}")),
                     _ => {
-                        let wanted = BTreeSet::from([Moment::Date(right_one)]);
+                        let wanted = BTreeSet::from([TypedValue::Date(right_one)]);
                         assert_eq!(found, wanted, "{tag} {style} {value:?}");
                         right += 1;
                     }
@@ -207,7 +207,7 @@ fn a_column_of_names_shows_its_language() {
                 let outcome = compiled.apply(1, value.as_str());
                 match outcome {
                     metachron_core::apply::Outcome::Read(fit) => {
-                        assert_eq!(fit.moment, Moment::Date(*day), "{locale} {value:?}");
+                        assert_eq!(fit.moment, TypedValue::Date(*day), "{locale} {value:?}");
                     }
                     _ => open += 1,
                 }

@@ -4,26 +4,26 @@
 use jiff::civil::{DateTime, date};
 use metachron_core::duration::Duration;
 use metachron_core::epoch::{Epoch, Number};
-use metachron_core::moment::{Kind, Moment};
 use metachron_core::steps::{Chain, Condition, Item, Notes, Setting, Type};
+use metachron_core::typed::{Kind, TypedValue};
 use proptest::prelude::*;
 
 /// A value as ISO 8601 has it, with its type.
 fn item(text: &str) -> (Item, Type) {
     let moment = if let Ok(moment) = text.parse::<jiff::Timestamp>() {
-        Moment::Instant(moment)
+        TypedValue::Instant(moment)
     } else if !text.contains(':') && text.parse::<jiff::civil::Date>().is_ok() {
-        Moment::Date(text.parse().unwrap())
+        TypedValue::Date(text.parse().unwrap())
     } else if let Ok(clock) = text.parse::<DateTime>() {
-        Moment::DateTime(clock)
+        TypedValue::DateTime(clock)
     } else if let Ok(time) = text.parse::<jiff::civil::Time>() {
-        Moment::Time(time)
+        TypedValue::Time(time)
     } else if let Ok(length) = text.parse::<Duration>() {
-        Moment::Duration(length)
+        TypedValue::Duration(length)
     } else {
         return (Item::Text(text.to_owned()), Type::Raw);
     };
-    (Item::Moment(moment), Type::Of(moment.kind()))
+    (Item::Typed(moment), Type::Of(moment.kind()))
 }
 
 fn setting() -> Setting {
@@ -302,7 +302,7 @@ fn run(chain: &str, columns: &[(&str, Type)], inputs: &[Item]) -> Item {
 proptest! {
     #[test]
     fn a_date_and_its_time_joined_are_what_they_were(clock in clocks()) {
-        let whole = Item::Moment(Moment::DateTime(clock));
+        let whole = Item::Typed(TypedValue::DateTime(clock));
         let of = [("x", Type::Of(Kind::DateTime))];
         let date = run("x | date", &of, std::slice::from_ref(&whole));
         let time = run("x | time", &of, std::slice::from_ref(&whole));
@@ -314,7 +314,7 @@ proptest! {
     fn a_shift_and_back_is_nothing_where_no_day_is_clamped(
         clock in clocks(), months in -500_i64..500, days in -900_i64..900, seconds in -99_999_i64..99_999,
     ) {
-        let whole = Item::Moment(Moment::DateTime(clock));
+        let whole = Item::Typed(TypedValue::DateTime(clock));
         let of = [("x", Type::Of(Kind::DateTime))];
         let there = run(&format!("x | move {days:+} days {seconds:+} seconds"), &of, std::slice::from_ref(&whole));
         let back = run(&format!("x | move {:+} seconds | move {:+} days", -seconds, -days), &of, &[there]);
@@ -331,8 +331,8 @@ proptest! {
     #[test]
     fn the_floor_is_never_later_and_less_than_a_step_away(clock in clocks(), minutes in prop::sample::select(vec![1_i64, 5, 15, 60, 720])) {
         let of = [("x", Type::Of(Kind::DateTime))];
-        let whole = Item::Moment(Moment::DateTime(clock));
-        let Item::Moment(Moment::DateTime(floor)) = run(&format!("x | floor {minutes} minutes"), &of, &[whole]) else {
+        let whole = Item::Typed(TypedValue::DateTime(clock));
+        let Item::Typed(TypedValue::DateTime(floor)) = run(&format!("x | floor {minutes} minutes"), &of, &[whole]) else {
             panic!()
         };
         prop_assert!(floor <= clock);
@@ -343,8 +343,8 @@ proptest! {
     #[test]
     fn rounding_is_at_most_half_a_step_away(clock in clocks(), minutes in prop::sample::select(vec![1_i64, 5, 15, 60])) {
         let of = [("x", Type::Of(Kind::DateTime))];
-        let whole = Item::Moment(Moment::DateTime(clock));
-        let Item::Moment(Moment::DateTime(round)) = run(&format!("x | round {minutes} minutes"), &of, &[whole]) else {
+        let whole = Item::Typed(TypedValue::DateTime(clock));
+        let Item::Typed(TypedValue::DateTime(round)) = run(&format!("x | round {minutes} minutes"), &of, &[whole]) else {
             panic!()
         };
         prop_assert!(round.duration_since(clock).abs() <= jiff::SignedDuration::from_secs(minutes * 30));
@@ -353,7 +353,7 @@ proptest! {
     #[test]
     fn spans_add_up(clocks in [clocks(), clocks(), clocks()]) {
         let of = ["a", "b", "c"].map(|name| (name, Type::Of(Kind::DateTime)));
-        let items = clocks.map(|clock| Item::Moment(Moment::DateTime(clock)));
+        let items = clocks.map(|clock| Item::Typed(TypedValue::DateTime(clock)));
         // Inputs come in the order in which the steps name them.
         let nanos = |from: usize, to: usize| {
             let chain = format!("{} | since {} | as nanoseconds", of[to].0, of[from].0);
@@ -367,7 +367,7 @@ proptest! {
     #[test]
     fn complete_months_are_those_that_a_shift_reaches(clock in clocks(), months in 0_i64..2_000) {
         let of = [("x", Type::Of(Kind::DateTime)), ("y", Type::Of(Kind::DateTime))];
-        let from = Item::Moment(Moment::DateTime(clock));
+        let from = Item::Typed(TypedValue::DateTime(clock));
         let chain = Chain::parse(&format!("x | move {months:+} months")).unwrap();
         let mut notes = Notes::default();
         let to = chain.compile(&of, &setting()).unwrap().run(std::slice::from_ref(&from), &[], &mut notes).unwrap();
@@ -399,17 +399,17 @@ proptest! {
         let epoch = Epoch::all().nth(at).unwrap();
         let kind = epoch.kind(true);
         let value = match kind {
-            Kind::Date => Moment::Date(clock.date()),
-            Kind::Instant => Moment::Instant(jiff::tz::Offset::UTC.to_timestamp(clock).unwrap()),
-            _ => Moment::DateTime(clock),
+            Kind::Date => TypedValue::Date(clock.date()),
+            Kind::Instant => TypedValue::Instant(jiff::tz::Offset::UTC.to_timestamp(clock).unwrap()),
+            _ => TypedValue::DateTime(clock),
         };
         let chain = Chain::parse(&format!("x | serial {epoch}")).unwrap();
         let program = chain.compile(&[("x", Type::Of(value.kind()))], &setting()).unwrap();
-        if let Ok(Item::Number(number)) = program.run(&[Item::Moment(value)], &[], &mut Notes::default()) {
+        if let Ok(Item::Number(number)) = program.run(&[Item::Typed(value)], &[], &mut Notes::default()) {
             let read = epoch.read(Number::parse(&number.to_string()).unwrap()).unwrap();
             let same = read == value || read.date() == value.date() && read.kind() == Kind::Date;
             // Units coarser than a nanosecond cut off what is finer.
-            let near = |a: Moment, b: Moment| a.to_string()[..16] == b.to_string()[..16];
+            let near = |a: TypedValue, b: TypedValue| a.to_string()[..16] == b.to_string()[..16];
             prop_assert!(same || near(read, value), "{} {} {} {}", epoch, number, value, read);
         }
     }

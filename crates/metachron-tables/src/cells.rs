@@ -1,6 +1,6 @@
 //! Rows of typed cells, as workbooks, columnar files and databases have them.
 
-use metachron_core::moment::Moment;
+use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
 
 /// A row of typed cells.
@@ -22,7 +22,7 @@ pub enum TypedCell {
     /// A number, as short as it can be spelled.
     Number(String),
     /// A date or time.
-    Typed(Moment),
+    Typed(TypedValue),
     /// An error in place of a value.
     Fault(String),
 }

@@ -5,7 +5,7 @@ use std::fs::File;
 use jiff::civil::{Date, Time};
 use jiff::{Span, Timestamp};
 use metachron_core::duration::{Duration, Unit};
-use metachron_core::moment::Moment;
+use metachron_core::typed::TypedValue;
 use parquet::basic::{ConvertedType, LogicalType, TimeUnit};
 use parquet::errors::ParquetError;
 use parquet::file::reader::{FileReader, SerializedFileReader};
@@ -88,7 +88,7 @@ fn length_unit(reader: &SerializedFileReader<File>, name: &str) -> Option<i64> {
 
 fn counted(number: i64, nanos: i64) -> TypedCell {
     match Duration::of_nanos(i128::from(number) * i128::from(nanos)) {
-        Some(length) => TypedCell::Typed(Moment::Duration(length)),
+        Some(length) => TypedCell::Typed(TypedValue::Duration(length)),
         None => TypedCell::Fault(format!("{number} (out of range)")),
     }
 }
@@ -111,7 +111,7 @@ fn cell(field: &Field, logical: Option<&LogicalType>) -> TypedCell {
         }
         Field::Date(days) => Date::new(1970, 1, 1)
             .and_then(|epoch| epoch.checked_add(Span::new().try_days(*days)?))
-            .map(Moment::Date),
+            .map(TypedValue::Date),
         Field::TimeMillis(millis) => time(i64::from(*millis) * 1_000_000),
         Field::TimeMicros(micros) => time(micros.saturating_mul(1_000)),
         Field::TimestampMillis(millis) => moment(i128::from(*millis) * 1_000_000, adjusted),
@@ -138,19 +138,19 @@ fn is_nanos(logical: Option<&LogicalType>) -> bool {
     }
 }
 
-fn time(nanos: i64) -> Result<Moment, jiff::Error> {
-    Time::midnight().checked_add(Span::new().try_nanoseconds(nanos)?).map(Moment::Time)
+fn time(nanos: i64) -> Result<TypedValue, jiff::Error> {
+    Time::midnight().checked_add(Span::new().try_nanoseconds(nanos)?).map(TypedValue::Time)
 }
 
 /// A moment, or the clock time that a timestamp without a zone stands for: that goes on to the last day that
 /// can be written, where moments end before.
-fn moment(nanos: i128, adjusted: bool) -> Result<Moment, jiff::Error> {
+fn moment(nanos: i128, adjusted: bool) -> Result<TypedValue, jiff::Error> {
     const DAY: i128 = 86_400_000_000_000;
     if adjusted {
-        return Timestamp::from_nanosecond(nanos).map(Moment::Instant);
+        return Timestamp::from_nanosecond(nanos).map(TypedValue::Instant);
     }
     let days = Span::new().try_days(i64::try_from(nanos.div_euclid(DAY)).unwrap_or(i64::MAX))?;
     let date = Date::new(1970, 1, 1)?.checked_add(days)?;
     let of_day = Span::new().try_nanoseconds(nanos.rem_euclid(DAY) as i64)?;
-    Ok(Moment::DateTime(date.to_datetime(Time::midnight().checked_add(of_day)?)))
+    Ok(TypedValue::DateTime(date.to_datetime(Time::midnight().checked_add(of_day)?)))
 }

@@ -23,7 +23,7 @@ pub struct Recognised {
 /// given.
 ///
 /// ```
-/// use metachron_tables::dialect::{Delimiter, recognise};
+/// use metachron_tables::{dialect::Delimiter, recognise::recognise};
 /// let sample = b"Stations report\n\nring;captured;weight\nSK-1;03.04.2024;12,5\nSK-2;04.04.2024;11,0\n";
 /// let recognised = recognise(sample, None);
 /// assert_eq!(recognised.dialect.delimiter, Delimiter::Semicolon);

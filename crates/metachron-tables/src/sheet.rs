@@ -2,7 +2,7 @@
 
 use std::ops::Range;
 
-use metachron_core::moment::Moment;
+use metachron_core::typed::TypedValue;
 
 use crate::cells::{CellRow, TypedCell};
 use crate::frame::WantedHeader;
@@ -143,16 +143,16 @@ fn same_kind(rows: &mut [CellRow], width: usize) {
     let mut has_time = vec![false; width];
     for row in rows.iter() {
         for (has_time, cell) in has_time.iter_mut().zip(&row.cells) {
-            *has_time |= matches!(cell, TypedCell::Typed(Moment::DateTime(_)));
+            *has_time |= matches!(cell, TypedCell::Typed(TypedValue::DateTime(_)));
         }
     }
     for row in rows {
         for (has_time, cell) in has_time.iter().zip(&mut row.cells) {
             if let TypedCell::Typed(moment) = cell
-                && let Moment::Date(date) = *moment
+                && let TypedValue::Date(date) = *moment
                 && *has_time
             {
-                *moment = Moment::DateTime(date.at(0, 0, 0, 0));
+                *moment = TypedValue::DateTime(date.at(0, 0, 0, 0));
             }
         }
     }

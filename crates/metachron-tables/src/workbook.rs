@@ -9,7 +9,7 @@ use std::io::Cursor;
 use calamine::{Data, ExcelDateTime, Reader, SheetType, Sheets, open_workbook_auto_from_rs};
 use jiff::civil::{Date, DateTime, Time};
 use metachron_core::duration::Duration;
-use metachron_core::moment::Moment;
+use metachron_core::typed::TypedValue;
 
 use crate::cells::{CellRow, TypedCell};
 use crate::contain::contained;
@@ -181,7 +181,7 @@ fn typed(serial: &ExcelDateTime) -> TypedCell {
     let value = serial.as_f64();
     if serial.is_duration() {
         return match length(value) {
-            Some(length) => TypedCell::Typed(Moment::Duration(length)),
+            Some(length) => TypedCell::Typed(TypedValue::Duration(length)),
             None => TypedCell::Fault(value.to_string()),
         };
     }
@@ -193,14 +193,17 @@ fn typed(serial: &ExcelDateTime) -> TypedCell {
     let nanos = i32::from(milli) * 1_000_000;
     let time = Time::new(hour as i8, minute as i8, second as i8, nanos);
     if (0.0..1.0).contains(&value) {
-        return time
-            .map_or(TypedCell::Fault(value.to_string()), |t| TypedCell::Typed(Moment::Time(t)));
+        return time.map_or(TypedCell::Fault(value.to_string()), |t| {
+            TypedCell::Typed(TypedValue::Time(t))
+        });
     }
     // The 1900 system counts a 29 February 1900 that never was.
     match (Date::new(year as i16, month as i8, day as i8), time) {
-        (Ok(date), Ok(time)) if time == Time::midnight() => TypedCell::Typed(Moment::Date(date)),
+        (Ok(date), Ok(time)) if time == Time::midnight() => {
+            TypedCell::Typed(TypedValue::Date(date))
+        }
         (Ok(date), Ok(time)) => {
-            TypedCell::Typed(Moment::DateTime(DateTime::from_parts(date, time)))
+            TypedCell::Typed(TypedValue::DateTime(DateTime::from_parts(date, time)))
         }
         _ => TypedCell::Fault(format!("{value} (no such day)")),
     }
@@ -216,8 +219,8 @@ fn length(days: f64) -> Option<Duration> {
 fn iso(text: String) -> TypedCell {
     if let Ok(datetime) = text.parse::<DateTime>() {
         let moment = match text.contains('T') && datetime.time() != Time::midnight() {
-            true => Moment::DateTime(datetime),
-            false => Moment::Date(datetime.date()),
+            true => TypedValue::DateTime(datetime),
+            false => TypedValue::Date(datetime.date()),
         };
         return TypedCell::Typed(moment);
     }

@@ -8,7 +8,7 @@ use std::process::Command;
 use jiff::civil::{Date, DateTime, Time};
 use jiff::{Timestamp, tz::Offset};
 use metachron_core::duration::Duration;
-use metachron_core::moment::{Kind, Moment};
+use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::value::Value;
 use metachron_tables::address::Secrets;
 use metachron_tables::deliver::{
@@ -84,12 +84,12 @@ fn rows() -> Vec<Vec<Cell>> {
         let moment = Offset::UTC.to_timestamp(moment).unwrap();
         let seconds = i128::from(numbers.below(1_000_000)) * 1_000_000_000;
         let cells = [
-            Cell::Moment(Moment::Date(day)),
-            Cell::Moment(Moment::Time(time(&mut numbers, 1))),
-            Cell::Moment(Moment::DateTime(clock)),
-            Cell::Moment(Moment::Instant(moment)),
-            Cell::Moment(Moment::Duration(Duration::of_nanos(seconds).unwrap())),
-            Cell::Moment(Moment::Month(day.first_of_month())),
+            Cell::Typed(TypedValue::Date(day)),
+            Cell::Typed(TypedValue::Time(time(&mut numbers, 1))),
+            Cell::Typed(TypedValue::DateTime(clock)),
+            Cell::Typed(TypedValue::Instant(moment)),
+            Cell::Typed(TypedValue::Duration(Duration::of_nanos(seconds).unwrap())),
+            Cell::Typed(TypedValue::Month(day.first_of_month())),
             Cell::Number(format!("{}.{}", numbers.below(1_000), 1 + numbers.below(9))),
             Cell::Number((numbers.next() as i64 / 2).to_string()),
             Cell::Truth(row % 2 == 0),
@@ -150,7 +150,7 @@ fn read_again(path: &Path) -> Vec<Vec<String>> {
 fn texts(row: &[Cell]) -> Vec<String> {
     // As fine as each is, not as fine as its column.
     let plain = |cell: &Cell| match cell {
-        Cell::Moment(moment) => moment.to_string(),
+        Cell::Typed(moment) => moment.to_string(),
         cell => cell.to_text(0),
     };
     row.iter().map(plain).collect()
@@ -187,14 +187,14 @@ fn parquet_has_the_types_and_values_that_its_own_reader_finds() {
             seen += 1;
             let same = match (read, cell) {
                 (Read::Null, Cell::Missing) => true,
-                (Read::Date(days), Cell::Moment(Moment::Date(day))) => {
+                (Read::Date(days), Cell::Typed(TypedValue::Date(day))) => {
                     epoch.checked_add(jiff::Span::new().days(*days)).unwrap() == *day
                 }
-                (Read::Long(nanos), Cell::Moment(Moment::Time(time))) => {
+                (Read::Long(nanos), Cell::Typed(TypedValue::Time(time))) => {
                     Time::midnight().until(*time).unwrap().total(jiff::Unit::Nanosecond).unwrap()
                         == *nanos as f64
                 }
-                (Read::TimestampMicros(micros), Cell::Moment(Moment::DateTime(clock))) => {
+                (Read::TimestampMicros(micros), Cell::Typed(TypedValue::DateTime(clock))) => {
                     let (seconds, rest) =
                         (micros.div_euclid(1_000_000), micros.rem_euclid(1_000_000));
                     let days = epoch.until(clock.date()).unwrap().get_days();
@@ -205,13 +205,13 @@ fn parquet_has_the_types_and_values_that_its_own_reader_finds() {
                     seconds == i64::from(days) * 86_400 + of_day
                         && rest * 1_000 == i64::from(time.subsec_nanosecond())
                 }
-                (Read::TimestampMillis(millis), Cell::Moment(Moment::Instant(instant))) => {
+                (Read::TimestampMillis(millis), Cell::Typed(TypedValue::Instant(instant))) => {
                     Timestamp::from_millisecond(*millis).unwrap() == *instant
                 }
-                (Read::Long(seconds), Cell::Moment(Moment::Duration(own))) => {
+                (Read::Long(seconds), Cell::Typed(TypedValue::Duration(own))) => {
                     i128::from(*seconds) * 1_000_000_000 == own.nanos()
                 }
-                (Read::Str(text), Cell::Moment(month)) => *text == month.to_string(),
+                (Read::Str(text), Cell::Typed(month)) => *text == month.to_string(),
                 (Read::Str(text), Cell::Text(own)) => text == own,
                 (Read::Double(number), Cell::Number(own)) => *number == own.parse::<f64>().unwrap(),
                 (Read::Long(number), Cell::Number(own)) => number.to_string() == *own,
@@ -258,8 +258,8 @@ fn a_python_client_reads_parquet_where_there_is_one() {
     let days = |date: Date| i64::from(epoch.until(date).unwrap().get_days());
     let number = |cell: &Cell| match cell {
         Cell::Missing => "None".to_owned(),
-        Cell::Moment(Moment::Date(date)) => days(*date).to_string(),
-        Cell::Moment(Moment::DateTime(clock)) => {
+        Cell::Typed(TypedValue::Date(date)) => days(*date).to_string(),
+        Cell::Typed(TypedValue::DateTime(clock)) => {
             let time = clock.time();
             let seconds = days(clock.date()) * 86_400
                 + i64::from(time.hour()) * 3_600
@@ -267,8 +267,8 @@ fn a_python_client_reads_parquet_where_there_is_one() {
                 + i64::from(time.second());
             (seconds * 1_000_000 + i64::from(time.subsec_nanosecond()) / 1_000).to_string()
         }
-        Cell::Moment(Moment::Instant(instant)) => instant.as_millisecond().to_string(),
-        Cell::Moment(Moment::Duration(own)) => (own.nanos() / 1_000_000_000).to_string(),
+        Cell::Typed(TypedValue::Instant(instant)) => instant.as_millisecond().to_string(),
+        Cell::Typed(TypedValue::Duration(own)) => (own.nanos() / 1_000_000_000).to_string(),
         cell => cell.to_text(0),
     };
     let expected: Vec<String> =
@@ -312,20 +312,20 @@ fn arrow_files_have_the_types_and_values_of_the_rows() {
         for row in 0..batch.num_rows() {
             let epoch = Date::new(1970, 1, 1).unwrap();
             match &rows[at][0] {
-                Cell::Moment(Moment::Date(day)) => {
+                Cell::Typed(TypedValue::Date(day)) => {
                     assert_eq!(epoch.until(*day).unwrap().get_days(), days.value(row));
                 }
                 _ => assert!(days.is_null(row)),
             }
             match &rows[at][2] {
-                Cell::Moment(Moment::DateTime(clock)) => {
+                Cell::Typed(TypedValue::DateTime(clock)) => {
                     let days = i64::from(epoch.until(clock.date()).unwrap().get_days());
                     assert_eq!(clocks.value(row).div_euclid(86_400_000_000), days);
                 }
                 _ => assert!(clocks.is_null(row)),
             }
             match &rows[at][4] {
-                Cell::Moment(Moment::Duration(own)) => {
+                Cell::Typed(TypedValue::Duration(own)) => {
                     assert_eq!(i128::from(lengths.value(row)), own.nanos());
                 }
                 _ => assert!(lengths.is_null(row)),
@@ -344,7 +344,7 @@ fn workbooks_have_cells_that_are_dates() {
     let rows = rows();
     let notes = write(&path, &wish(Delivery::Workbook), &rows).unwrap();
     let early = rows.iter().flat_map(|row| [&row[0], &row[2], &row[3]]).filter(|cell| match cell {
-        Cell::Moment(moment) => moment.date().unwrap() < Date::new(1900, 3, 1).unwrap(),
+        Cell::Typed(moment) => moment.date().unwrap() < Date::new(1900, 3, 1).unwrap(),
         _ => false,
     });
     let early = early.count();
@@ -369,26 +369,26 @@ fn workbooks_have_cells_that_are_dates() {
             };
             let same = match (read, cell) {
                 (Data::Empty, Cell::Missing) => true,
-                (Data::DateTime(serial), Cell::Moment(Moment::Date(day))) => {
+                (Data::DateTime(serial), Cell::Typed(TypedValue::Date(day))) => {
                     near(serial.as_f64(), day.at(0, 0, 0, 0))
                 }
-                (Data::DateTime(serial), Cell::Moment(Moment::DateTime(clock))) => {
+                (Data::DateTime(serial), Cell::Typed(TypedValue::DateTime(clock))) => {
                     near(serial.as_f64(), *clock)
                 }
-                (Data::DateTime(serial), Cell::Moment(Moment::Instant(instant))) => {
+                (Data::DateTime(serial), Cell::Typed(TypedValue::Instant(instant))) => {
                     near(serial.as_f64(), Offset::UTC.to_datetime(*instant))
                 }
-                (Data::DateTime(serial), Cell::Moment(Moment::Time(time))) => {
+                (Data::DateTime(serial), Cell::Typed(TypedValue::Time(time))) => {
                     let day = Date::new(1899, 12, 30).unwrap();
                     near(serial.as_f64(), day.to_datetime(*time))
                 }
-                (Data::DateTime(serial), Cell::Moment(Moment::Duration(own))) => {
+                (Data::DateTime(serial), Cell::Typed(TypedValue::Duration(own))) => {
                     serial.is_duration()
                         && (serial.as_f64() * 86_400e9 - own.nanos() as f64).abs() < 1e6
                 }
-                (Data::String(text), Cell::Moment(moment)) => {
+                (Data::String(text), Cell::Typed(moment)) => {
                     *text
-                        == Cell::Moment(*moment).to_text(
+                        == Cell::Typed(*moment).to_text(
                             fields()
                                 .iter()
                                 .find(|f| f.holds == Holds::Of(moment.kind()))
@@ -466,7 +466,7 @@ fn databases_read_dates_by_their_own_functions() {
         };
         assert_eq!((day, time, clock), (own(0, 10), own(1, 8), own(2, 19)));
         match (&cells[3], moment) {
-            (Cell::Moment(Moment::Instant(instant)), Some(seconds)) => {
+            (Cell::Typed(TypedValue::Instant(instant)), Some(seconds)) => {
                 assert_eq!(instant.as_nanosecond().div_euclid(1_000_000_000), i128::from(seconds));
             }
             (cell, read) => assert_eq!((cell, read), (&Cell::Missing, None)),
@@ -502,7 +502,7 @@ fn unix_times_are_integers() {
     let wish = Wish { unix_times: true, ..wish(Delivery::Sqlite) };
     let mut writer = writer(&path, vec![field], &wish).unwrap();
     let before = Timestamp::from_millisecond(-500).unwrap();
-    writer.row(&[Cell::Moment(Moment::Instant(before))]).unwrap();
+    writer.row(&[Cell::Typed(TypedValue::Instant(before))]).unwrap();
     writer.finish().unwrap();
     let database = rusqlite::Connection::open(&path).unwrap();
     let read: String = database
@@ -549,7 +549,7 @@ fn nanoseconds_that_a_column_cannot_hold_are_refused_with_their_row() {
     let path = folder.path().join("a.parquet");
     let field = Field { holds: Holds::Of(Kind::DateTime), digits: 9, ..Field::text("at") };
     let mut own = writer(&path, vec![field], &wish(Delivery::Parquet)).unwrap();
-    let cell = |text: &str| [Cell::Moment(Moment::DateTime(text.parse().unwrap()))];
+    let cell = |text: &str| [Cell::Typed(TypedValue::DateTime(text.parse().unwrap()))];
     own.row(&cell("2024-03-05T10:15:00.123456789")).unwrap();
     let error = own.row(&cell("0001-01-01T00:00:00")).unwrap_err().to_string();
     assert_eq!(
@@ -560,6 +560,6 @@ fn nanoseconds_that_a_column_cannot_hold_are_refused_with_their_row() {
     assert!(!path.exists() && std::fs::read_dir(folder.path()).unwrap().next().is_none());
     let field = Field { holds: Holds::Of(Kind::Duration), ..Field::text("length") };
     let mut own = writer(&path, vec![field], &wish(Delivery::Parquet)).unwrap();
-    let month = Cell::Moment(Moment::Duration("P1M".parse().unwrap()));
+    let month = Cell::Typed(TypedValue::Duration("P1M".parse().unwrap()));
     assert!(own.row(&[month]).unwrap_err().to_string().contains("has months"));
 }

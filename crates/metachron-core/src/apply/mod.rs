@@ -6,12 +6,12 @@ mod program;
 use jiff::civil::{Date, DateTime};
 
 use crate::layout::{Field, Layout};
-use crate::moment::{Kind, Moment};
 use crate::order::Order;
 use crate::reading::{
     Century, Contested, Fit, Folds, Place, Reading, Repair, RowYear, Split, Stated, Terms, Unfit,
 };
 use crate::text::{Missing, normalise};
+use crate::typed::{Kind, TypedValue};
 use crate::value::Value;
 use crate::zone::{Clock, Zone};
 
@@ -30,9 +30,9 @@ pub enum Outcome {
     /// The reading does not fit it.
     Unreadable(Unfit),
     /// Two layouts of the reading take it for different moments.
-    Contested(Moment, Moment),
+    Contested(TypedValue, TypedValue),
     /// Only a layout of other rows fits it: it, or what tells the rows apart, is wrong.
-    OfOtherRows(Moment),
+    OfOtherRows(TypedValue),
 }
 
 /// A reading made ready to be applied to many rows.
@@ -40,7 +40,7 @@ pub enum Outcome {
 /// ```
 /// use metachron_core::apply::{Compiled, Outcome};
 /// use metachron_core::layout::Layout;
-/// use metachron_core::moment::Kind;
+/// use metachron_core::typed::Kind;
 /// use metachron_core::reading::{Contested, Reading, Repair, Terms};
 /// use metachron_core::text::Missing;
 ///
@@ -125,7 +125,7 @@ impl Compiled {
     ) -> Option<(DateTime, Zone)> {
         let zoning = self.reading.zoning.as_ref()?;
         let Outcome::Read(fit) = self.read(place, value, memory) else { return None };
-        let Moment::DateTime(clock) = fit.moment else { return None };
+        let TypedValue::DateTime(clock) = fit.moment else { return None };
         let zones = self.reading.terms.zones;
         match memory.clock(place.zone, || zoning.clock(place, zones)) {
             Ok(Clock::Zone(zone)) => Some((clock, zone)),
@@ -178,7 +178,7 @@ impl Compiled {
     }
 
     /// A value that its file has typed: it is what it is, if the column is of its kind.
-    fn typed(&self, moment: Moment) -> Outcome {
+    fn typed(&self, moment: TypedValue) -> Outcome {
         let moment = repaired(moment, self.reading.repair, self.reading.terms.century);
         let moment = self.reading.anchor.map_or(moment, |anchor| moment.anchored(anchor));
         let (value, column) = (moment.kind(), self.reading.kind);
@@ -211,13 +211,13 @@ impl Compiled {
         let Some(zoning) = self.reading.zoning.as_ref() else { return fit.settled() };
         let mut at = || memory.clock(place.zone, || zoning.clock(place, zones));
         let (moment, moved, stated) = match (fit.moment, fit.stated) {
-            (Moment::DateTime(clock), _) => {
+            (TypedValue::DateTime(clock), _) => {
                 let at = at()?;
                 let is_second = || self.folds.as_ref().and_then(|folds| folds.is_second(place.row));
                 let (moment, moved) = changes.place_in_row(clock, at, is_second)?;
                 (moment, moved, Stated::Clock(at))
             }
-            (Moment::Instant(_), Stated::Abbreviation(name, clock)) => {
+            (TypedValue::Instant(_), Stated::Abbreviation(name, clock)) => {
                 let Clock::Zone(zone) = at()? else { return fit.settled() };
                 match zone.place_called(clock, name.letters()) {
                     Some(moment) => (moment, None, Stated::Clock(Clock::Zone(zone))),
@@ -228,7 +228,7 @@ impl Compiled {
                     }
                 }
             }
-            (Moment::Instant(moment), Stated::Offset(offset)) if !changes.offset_wins => {
+            (TypedValue::Instant(moment), Stated::Offset(offset)) if !changes.offset_wins => {
                 // A row that names no zone has its offset all the same.
                 if let Ok(Clock::Zone(zone)) = at()
                     && let there = zone.offset_at(moment)
@@ -240,7 +240,7 @@ impl Compiled {
             }
             _ => return Ok(fit),
         };
-        Ok(Fit { moment: Moment::Instant(moment), moved, stated, ..fit })
+        Ok(Fit { moment: TypedValue::Instant(moment), moved, stated, ..fit })
     }
 
     /// A number. In a column of clock times a whole day is its first moment; a fraction of a day alone
@@ -251,8 +251,8 @@ impl Compiled {
             Err(unfit) => return Outcome::Unreadable(unfit),
         };
         let moment = match (fit.moment, self.reading.kind) {
-            (Moment::Date(date), Kind::DateTime | Kind::Instant) => {
-                Moment::DateTime(date.at(0, 0, 0, 0))
+            (TypedValue::Date(date), Kind::DateTime | Kind::Instant) => {
+                TypedValue::DateTime(date.at(0, 0, 0, 0))
             }
             (moment, _) => moment,
         };
@@ -343,13 +343,13 @@ impl<'c> Scratch<'c> {
 }
 
 /// What a date was before an import read it wrongly.
-pub(crate) fn repaired(moment: Moment, repair: Repair, century: Century) -> Moment {
+pub(crate) fn repaired(moment: TypedValue, repair: Repair, century: Century) -> TypedValue {
     match repair {
         Repair::HalfSwapped => moment.exchanged(),
         Repair::MonthYear => match moment.date() {
             Some(date) => {
                 let year = century.place(date.day().into());
-                Date::new(year, date.month(), 1).map_or(moment, Moment::Month)
+                Date::new(year, date.month(), 1).map_or(moment, TypedValue::Month)
             }
             None => moment,
         },

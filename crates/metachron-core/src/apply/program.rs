@@ -5,11 +5,11 @@
 //! try again, and reading a value allocates nothing.
 
 use crate::layout::{Alternative, Field, Layout, OffsetForm, Part, Rules};
-use crate::moment::Kind;
 use crate::reading::{
     FIRST_OF_ERA, Fields, Fit, Sign, Terms, Unfit, WrittenOffset, inside_a_run, length,
     ordinal_ending, resolve, same_letter,
 };
+use crate::typed::Kind;
 
 /// One layout, compiled.
 #[derive(Debug, Clone)]

@@ -5,9 +5,9 @@ use std::sync::LazyLock;
 use super::{Family, Style};
 use crate::layout::{Field, Layout};
 use crate::lexicon::{Piece, PieceKind};
-use crate::moment::Kind;
 use crate::order::Alternative;
 use crate::reading::{Terms, Unfit, interpret};
+use crate::typed::Kind;
 
 /// Forms by which no value can be meant that is written otherwise: each has a letter, a bracket or
 /// so many digits in its place.

@@ -11,9 +11,9 @@ use serde::{Deserialize, Serialize};
 
 use crate::layout::{Field, Layout, escape};
 use crate::lexicon::{Format, Length, Piece, PieceKind, pieces, runs_on};
-use crate::moment::Kind;
 use crate::order::{Alternative, Order};
 use crate::reading::{Fit, Terms, interpret};
+use crate::typed::Kind;
 use crate::zone::Zones;
 
 pub use shape::{shape_of, without_zone};
@@ -326,7 +326,7 @@ fn whatever_names(layout: &str) -> String {
 /// The kind that a value would have in a form of its own, if it can be read at all.
 ///
 /// ```
-/// use metachron_core::{candidates::kind_alone, moment::Kind, reading::Terms};
+/// use metachron_core::{candidates::kind_alone, typed::Kind, reading::Terms};
 /// assert_eq!(kind_alone("3/4/2024 9:15", Terms::default()), Some(Kind::DateTime));
 /// assert_eq!(kind_alone("13/13/2024", Terms::default()), None);
 /// ```

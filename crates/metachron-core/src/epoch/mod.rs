@@ -12,7 +12,7 @@ use jiff::civil::{Date, DateTime, Time};
 use jiff::tz::Offset;
 use jiff::{SignedDuration, Timestamp};
 
-use crate::moment::{Kind, Moment, days_from_1970};
+use crate::typed::{Kind, TypedValue, days_from_1970};
 
 pub use number::Number;
 
@@ -178,7 +178,7 @@ impl Epoch {
     /// };
     /// assert!(is_usual("sheet-1900", "45210") && !is_usual("unix-seconds", "45210"));
     /// ```
-    pub fn is_usual(self, moment: Moment, today: Date) -> bool {
+    pub fn is_usual(self, moment: TypedValue, today: Date) -> bool {
         const FROM: Date = jiff::civil::date(1950, 1, 1);
         const AHEAD: i64 = 10;
         let zero = self.zero().map(|zero| zero.saturating_add(jiff::Span::new().years(1)));
@@ -201,8 +201,8 @@ impl Epoch {
         let ends = match self.yields {
             Yields::Moments => (Timestamp::MIN, Timestamp::MAX),
             _ => {
-                let first = self.count(Moment::Date(Date::MIN));
-                let last = self.count(Moment::Date(Date::MAX));
+                let first = self.count(TypedValue::Date(Date::MIN));
+                let last = self.count(TypedValue::Date(Date::MAX));
                 let one = Number { negative: false, digits: 1, scale: 0 };
                 return match self.rule {
                     Rule::Sheet1900 => (Some(one), last),
@@ -211,7 +211,7 @@ impl Epoch {
                 };
             }
         };
-        (self.count(Moment::Instant(ends.0)), self.count(Moment::Instant(ends.1)))
+        (self.count(TypedValue::Instant(ends.0)), self.count(TypedValue::Instant(ends.1)))
     }
 
     /// What numbers become: with fractions of a day, days become clock times.
@@ -232,7 +232,7 @@ impl Epoch {
     ///
     /// # Errors
     /// Why it is no date.
-    pub fn read(self, number: Number) -> Result<Moment, NotCounted> {
+    pub fn read(self, number: Number) -> Result<TypedValue, NotCounted> {
         match self.rule {
             Rule::Count { origin, unit } => self.counted(number, origin, unit),
             Rule::Sheet1900 => {
@@ -256,7 +256,7 @@ impl Epoch {
                 match number.digits % 1_000 {
                     day @ 1.. if day <= first.days_in_year().into() => {
                         let days = jiff::Span::new().days(day as i64 - 1);
-                        Ok(Moment::Date(first.saturating_add(days)))
+                        Ok(TypedValue::Date(first.saturating_add(days)))
                     }
                     _ => Err(NotCounted::NoSuchDay),
                 }
@@ -285,7 +285,7 @@ impl Epoch {
         (seconds % ten != 0).then_some(DAY / 2 / ten)
     }
 
-    fn counted(self, number: Number, origin: i128, unit: i128) -> Result<Moment, NotCounted> {
+    fn counted(self, number: Number, origin: i128, unit: i128) -> Result<TypedValue, NotCounted> {
         let out = || NotCounted::OutOfRange;
         let ten = 10_i128.checked_pow(number.scale).ok_or_else(out)?;
         let fine = number.signed().checked_mul(unit).ok_or_else(out)?;
@@ -302,12 +302,12 @@ impl Epoch {
         let nanos = nanos.checked_add(origin).ok_or_else(out)?;
         if self.yields == Yields::Moments {
             let instant = Timestamp::from_nanosecond(nanos).map_err(|_| out())?;
-            return Ok(Moment::Instant(instant));
+            return Ok(TypedValue::Instant(instant));
         }
         let clock = clock_at(nanos).ok_or_else(out)?;
         Ok(match self.yields {
-            Yields::Days if number.is_whole() => Moment::Date(clock.date()),
-            _ => Moment::DateTime(clock),
+            Yields::Days if number.is_whole() => TypedValue::Date(clock.date()),
+            _ => TypedValue::DateTime(clock),
         })
     }
 
@@ -316,14 +316,14 @@ impl Epoch {
     ///
     /// ```
     /// use metachron_core::epoch::Epoch;
-    /// use metachron_core::moment::Moment;
+    /// use metachron_core::typed::TypedValue;
     /// let sheet: Epoch = "sheet-1900".parse().unwrap();
-    /// let day = Moment::Date(jiff::civil::date(2023, 10, 11));
+    /// let day = TypedValue::Date(jiff::civil::date(2023, 10, 11));
     /// assert_eq!(sheet.count(day).unwrap().to_string(), "45210");
     /// ```
-    pub fn count(self, moment: Moment) -> Option<Number> {
+    pub fn count(self, moment: TypedValue) -> Option<Number> {
         let date = match moment {
-            Moment::Date(date) => Some(date),
+            TypedValue::Date(date) => Some(date),
             _ => None,
         };
         match self.rule {
@@ -351,10 +351,10 @@ impl Epoch {
 }
 
 /// A year and a month with its day as digits.
-fn date_of(year: i128, month_and_day: i128) -> Result<Moment, NotCounted> {
+fn date_of(year: i128, month_and_day: i128) -> Result<TypedValue, NotCounted> {
     let (month, day) = ((month_and_day / 100) as i8, (month_and_day % 100) as i8);
     let year = i16::try_from(year).map_err(|_| NotCounted::NoSuchDay)?;
-    Date::new(year, month, day).map(Moment::Date).map_err(|_| NotCounted::NoSuchDay)
+    Date::new(year, month, day).map(TypedValue::Date).map_err(|_| NotCounted::NoSuchDay)
 }
 
 /// Year, month and day as digits, the year counted from this one.
@@ -377,11 +377,11 @@ fn clock_at(nanos: i128) -> Option<DateTime> {
 }
 
 /// Nanoseconds from 1970-01-01T00:00.
-fn nanos_of(moment: Moment, yields: Yields) -> Option<i128> {
+fn nanos_of(moment: TypedValue, yields: Yields) -> Option<i128> {
     let clock = match (moment, yields) {
-        (Moment::Instant(instant), Yields::Moments) => return Some(instant.as_nanosecond()),
-        (Moment::Date(date), Yields::Days | Yields::Clocks) => date.at(0, 0, 0, 0),
-        (Moment::DateTime(clock), Yields::Days | Yields::Clocks) => clock,
+        (TypedValue::Instant(instant), Yields::Moments) => return Some(instant.as_nanosecond()),
+        (TypedValue::Date(date), Yields::Days | Yields::Clocks) => date.at(0, 0, 0, 0),
+        (TypedValue::DateTime(clock), Yields::Days | Yields::Clocks) => clock,
         _ => return None,
     };
     let date = clock.date();
@@ -461,7 +461,7 @@ fn origin_of(text: &str) -> Option<(i128, bool)> {
         _ => text.to_owned(),
     };
     let clock: DateTime = expanded.parse().ok()?;
-    Some((nanos_of(Moment::DateTime(clock), Yields::Clocks)?, false))
+    Some((nanos_of(TypedValue::DateTime(clock), Yields::Clocks)?, false))
 }
 
 impl fmt::Display for Epoch {

@@ -9,8 +9,8 @@ use super::dates::{Written, hash};
 use super::neighbours::MOST_VALUES;
 use super::{Days, DistinctDates, Fits, Neighbours};
 use crate::candidates::Form;
-use crate::moment::Moment;
 use crate::order::Alternative;
+use crate::typed::TypedValue;
 
 /// Different dates that are kept of each value of a neighbour.
 const DATES_BESIDE: usize = 128;
@@ -202,8 +202,8 @@ impl Runs {
 /// How often the next row is not earlier, in one part of a table, as one order takes them.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Steps {
-    first: Moment,
-    last: Moment,
+    first: TypedValue,
+    last: TypedValue,
     /// Rows whose date is another than that of the row before.
     pub all: u64,
     /// Of these, later ones.
@@ -211,11 +211,11 @@ pub struct Steps {
 }
 
 impl Steps {
-    fn from(moment: Moment) -> Steps {
+    fn from(moment: TypedValue) -> Steps {
         Steps { first: moment, last: moment, all: 0, forward: 0 }
     }
 
-    fn to(&mut self, moment: Moment) {
+    fn to(&mut self, moment: TypedValue) {
         if moment != self.last {
             self.all += 1;
             self.forward += u64::from(moment > self.last);
@@ -425,7 +425,7 @@ impl ClueGatherer {
         &mut self,
         Numbers { form, .. }: Numbers,
         order: Alternative,
-        moment: Moment,
+        moment: TypedValue,
     ) {
         let steps = &mut self.steps[form];
         match steps.iter_mut().find(|(other, _)| *other == order) {

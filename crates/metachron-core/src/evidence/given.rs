@@ -5,8 +5,8 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use super::{Witness, lower};
-use crate::moment::{Kind, Moment};
 use crate::reading::{Fit, Unfit};
+use crate::typed::{Kind, TypedValue};
 
 /// What layouts that the analyst gave make of the column.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -30,7 +30,7 @@ pub struct Given {
     /// Per layout, the rows that it fits.
     pub fits: Vec<u64>,
     /// Per layout, the earliest and the latest moment.
-    pub spans: Vec<Option<(Moment, Moment)>>,
+    pub spans: Vec<Option<(TypedValue, TypedValue)>>,
     /// The most digits of a fraction of a second.
     pub fraction_digits: u8,
 }

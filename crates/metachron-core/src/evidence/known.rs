@@ -9,10 +9,10 @@ use crate::apply::Program;
 use crate::candidates::{Form, Style, candidates, without_zone};
 use crate::layout::Layout;
 use crate::lexicon::{Lexicon, names};
-use crate::moment::{Kind, Moment};
 use crate::order::{Alternative, Order};
 use crate::reading::{Fit, Terms};
 use crate::text::fnv1a;
+use crate::typed::{Kind, TypedValue};
 
 pub(super) struct KnownShape {
     pub tally: ShapeTally,
@@ -239,10 +239,10 @@ pub(crate) fn around_date(layout: &Layout) -> String {
 /// that are below zero and hardly the same for another.
 fn written(order: Alternative, fit: &Fit) -> Option<Written> {
     match fit.moment {
-        Moment::Time(time) => {
+        TypedValue::Time(time) => {
             return Some([time.hour().into(), time.minute().into(), time.second().into()]);
         }
-        Moment::Duration(own) => {
+        TypedValue::Duration(own) => {
             let hash = fnv1a(&format!("{} {}", own.months(), own.nanos()));
             let part = |shift: u32| -1 - ((hash >> shift) & 0x7FFF) as i16;
             return Some([part(0), part(15), part(30)]);

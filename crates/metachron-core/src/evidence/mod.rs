@@ -25,8 +25,8 @@ use serde::{Deserialize, Serialize};
 
 use crate::candidates::Form;
 use crate::lexicon::Languages;
-use crate::moment::{Kind, Moment};
 use crate::order::Alternative;
+use crate::typed::{Kind, TypedValue};
 
 pub use clues::{Beside, Clue, Clues, Pair, Run, Runs, Steps};
 pub use dates::DistinctDates;
@@ -60,7 +60,7 @@ pub struct Tally {
     /// The lowest of them.
     pub lowest: Witness,
     /// Per order, the earliest and the latest moment.
-    pub spans: BTreeMap<Alternative, (Moment, Moment)>,
+    pub spans: BTreeMap<Alternative, (TypedValue, TypedValue)>,
     /// The most digits of a fraction of a second.
     pub fraction_digits: u8,
     /// Rows that stand in a leap second.
@@ -83,7 +83,7 @@ impl Tally {
         self.leap_seconds += other.leap_seconds;
     }
 
-    fn widen(&mut self, order: Alternative, moment: Moment) {
+    fn widen(&mut self, order: Alternative, moment: TypedValue) {
         let span = self.spans.entry(order).or_insert((moment, moment));
         *span = (span.0.min(moment), span.1.max(moment));
     }
@@ -119,7 +119,7 @@ pub struct TypedTally {
     /// How many there are.
     pub rows: u64,
     /// The earliest and the latest.
-    pub span: (Moment, Moment),
+    pub span: (TypedValue, TypedValue),
     /// The most digits of a fraction of a second.
     pub fraction_digits: u8,
     /// The different dates, written year first.

@@ -12,10 +12,10 @@ use crate::apply::Program;
 use crate::candidates::{Form, shape_of, without_zone};
 use crate::epoch::Number;
 use crate::lexicon::{Length, names};
-use crate::moment::Moment;
 use crate::order::Alternative;
 use crate::reading::{Fit, Place, RowYear, Split, Terms, Unfit};
 use crate::text::{Accents, fold, normalise};
+use crate::typed::TypedValue;
 use crate::value::Value;
 
 /// Gathers the evidence of a part of a column.
@@ -255,7 +255,7 @@ impl Observer {
 }
 
 impl Evidence {
-    fn observe_typed(&mut self, moment: Moment) {
+    fn observe_typed(&mut self, moment: TypedValue) {
         let tally = self.typed.entry(moment.kind()).or_insert_with(|| TypedTally {
             rows: 0,
             span: (moment, moment),

@@ -4,8 +4,8 @@ use jiff::civil::{Date, DateTime, Time};
 
 use serde::{Deserialize, Serialize};
 
-use crate::moment::Moment;
 use crate::reading::Years;
+use crate::typed::TypedValue;
 
 /// Half a year in seconds: what lies further back is a new year rather than a step back.
 const HALF_A_YEAR: i64 = 183 * 86_400;
@@ -32,7 +32,7 @@ pub struct Sequence {
 
 impl Sequence {
     /// Adds the value of the next row, as it lies in any year.
-    pub(super) fn observe(&mut self, row: u64, moment: Moment) {
+    pub(super) fn observe(&mut self, row: u64, moment: TypedValue) {
         let Some(place) = place(moment) else { return };
         self.rows += 1;
         self.first.get_or_insert((row, place));
@@ -70,7 +70,7 @@ impl Sequence {
 
     /// Whether the last row lies later in its year than this day.
     pub fn ends_after(&self, day: Date) -> bool {
-        place(Moment::Date(day)).is_some_and(|today| self.last.is_some_and(|last| last > today))
+        place(TypedValue::Date(day)).is_some_and(|today| self.last.is_some_and(|last| last > today))
     }
 
     /// The year of every row, where the first lies in this one.
@@ -93,11 +93,11 @@ impl Sequence {
 }
 
 /// Where a moment lies in its year, in seconds; one without a day lies nowhere.
-fn place(moment: Moment) -> Option<i64> {
+fn place(moment: TypedValue) -> Option<i64> {
     let (date, time): (Date, Time) = match moment {
-        Moment::Date(date) => (date, Time::midnight()),
-        Moment::DateTime(clock) => (clock.date(), clock.time()),
-        Moment::Instant(instant) => {
+        TypedValue::Date(date) => (date, Time::midnight()),
+        TypedValue::DateTime(clock) => (clock.date(), clock.time()),
+        TypedValue::Instant(instant) => {
             let clock: DateTime = jiff::tz::Offset::UTC.to_datetime(instant);
             (clock.date(), clock.time())
         }
@@ -117,7 +117,7 @@ mod tests {
     fn years(days: &[(i8, i8)]) -> Vec<String> {
         let mut sequence = Sequence::default();
         for (row, (month, day)) in (1..).zip(days) {
-            sequence.observe(row, Moment::Date(jiff::civil::date(2000, *month, *day)));
+            sequence.observe(row, TypedValue::Date(jiff::civil::date(2000, *month, *day)));
         }
         let years = sequence.years(2023);
         let shown = |row| match years.of_row(row) {

@@ -7,8 +7,8 @@ use jiff::civil::DateTime;
 use serde::{Deserialize, Serialize};
 
 use super::Witness;
-use crate::moment::Moment;
 use crate::reading::{Fit, Stated};
+use crate::typed::TypedValue;
 use crate::zone::{Placed, Zone, Zones};
 
 /// Zones whose clocks change by the season, one for each set of rules that is widely kept.
@@ -88,7 +88,7 @@ pub struct ZoneEvidence {
 impl ZoneEvidence {
     pub(super) fn observe(&mut self, fit: &Fit, zones: Zones, witness: impl Fn() -> Witness) {
         match (fit.moment, fit.stated) {
-            (Moment::Instant(_), Stated::Abbreviation(name, clock)) => {
+            (TypedValue::Instant(_), Stated::Abbreviation(name, clock)) => {
                 let unclear = name.only_meaning(clock.year()).is_none();
                 let called = |zone: Zone| zone.place_called(clock, name.letters()).is_some();
                 let place = name.meanings_in(clock.year()).next().and_then(|m| m.zone(zones));
@@ -99,7 +99,7 @@ impl ZoneEvidence {
                 own.unclear += u64::from(unclear);
                 own.out_of_season += u64::from(!unclear && place.is_some_and(|zone| !called(zone)));
             }
-            (Moment::Instant(moment), Stated::Offset(offset)) => {
+            (TypedValue::Instant(moment), Stated::Offset(offset)) => {
                 *self.offsets.entry(offset.seconds()).or_default() += 1;
                 let mut open = self.open.take().unwrap_or_else(|| self.possible(zones));
                 open.retain(|zone| {
@@ -111,7 +111,7 @@ impl ZoneEvidence {
                 });
                 self.open = Some(open);
             }
-            (Moment::DateTime(clock), _) => {
+            (TypedValue::DateTime(clock), _) => {
                 if self.first.is_none() {
                     self.first = Some((witness(), clock));
                 }

@@ -7,7 +7,7 @@ use super::field::{Field, Role, YearFrom};
 use super::notation::Item;
 use crate::error::{LayoutError, LayoutErrorKind};
 use crate::lexicon::runs_on;
-use crate::moment::Kind;
+use crate::typed::Kind;
 
 /// Every optional part doubles the alternatives, so there may be only so many.
 const MOST_OPTIONAL: usize = 6;

@@ -8,8 +8,8 @@ mod check;
 use std::fmt;
 
 use crate::error::LayoutError;
-use crate::moment::Kind;
 use crate::order::Order;
+use crate::typed::Kind;
 use field::YearFrom;
 
 pub(crate) use field::Role;
@@ -72,7 +72,7 @@ pub enum ShortYears {
 /// A parsed and checked layout.
 ///
 /// ```
-/// use metachron_core::{layout::Layout, moment::Kind};
+/// use metachron_core::{layout::Layout, typed::Kind};
 /// let layout = Layout::parse("{day}/{month}/{year}[ {hour}:{minute}]").unwrap();
 /// assert_eq!(layout.kind(), Some(Kind::DateTime));
 /// assert_eq!(layout.alternatives().len(), 2);

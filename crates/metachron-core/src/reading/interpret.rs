@@ -7,7 +7,7 @@ use super::fields::{FIRST_OF_ERA, Sign};
 use super::letters::{inside_a_run, ordinal_ending, same_letter};
 use super::{Fields, Fit, Terms, Unfit, WrittenOffset, length, resolve};
 use crate::layout::{Field, Layout, Part};
-use crate::moment::Kind;
+use crate::typed::Kind;
 
 /// The slow engine: what a layout finds in a normalised value.
 ///

@@ -9,13 +9,13 @@ use crate::bounds;
 use crate::duration::{Duration, Unit, amount};
 use crate::layout::{Amounts, Field, Part};
 use crate::lexicon::{UnitWord, unit_word};
-use crate::moment::Moment;
+use crate::typed::TypedValue;
 
 /// Reads a normalised value by the parts of a layout; none if it is not written so.
 pub(crate) fn length(parts: &[Part], value: &str, terms: Terms) -> Option<Result<Fit, Unfit>> {
     let found = find(parts, value, "", Found::default(), terms)?;
     Some(found.duration().map(|duration| {
-        let moment = Moment::Duration(duration);
+        let moment = TypedValue::Duration(duration);
         Fit::whole(moment, moment.fraction_digits())
     }))
 }

@@ -17,8 +17,8 @@ use jiff::civil::{Date, Time};
 
 use crate::epoch::{Epoch, Number};
 use crate::layout::Layout;
-use crate::moment::{Anchor, Kind, Moment};
 pub use crate::order::Order;
+use crate::typed::{Anchor, Kind, TypedValue};
 pub use fields::Fields;
 pub(crate) use fields::{FIRST_OF_ERA, Sign};
 pub use folds::{FoldObserver, Folds};
@@ -77,12 +77,12 @@ impl Serials {
         let is_first_day = |date: Date| self.epoch.zero() == Some(date);
         Some(match read {
             Ok(moment) if self.are_times => match moment {
-                Moment::DateTime(clock) if is_first_day(clock.date()) => {
-                    let time = Moment::Time(clock.time());
+                TypedValue::DateTime(clock) if is_first_day(clock.date()) => {
+                    let time = TypedValue::Time(clock.time());
                     Ok(Fit::whole(time, time.fraction_digits()))
                 }
-                Moment::Date(date) if is_first_day(date) => {
-                    Ok(Fit::whole(Moment::Time(Time::midnight()), 0))
+                TypedValue::Date(date) if is_first_day(date) => {
+                    Ok(Fit::whole(TypedValue::Time(Time::midnight()), 0))
                 }
                 other => Err(Unfit::OtherKind { value: other.kind(), column: Kind::Time }),
             },
@@ -126,7 +126,7 @@ pub struct Reading {
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Fit {
     /// The typed value.
-    pub moment: Moment,
+    pub moment: TypedValue,
     /// The digits of its fraction of a second.
     pub fraction_digits: u8,
     /// The day as it is written, before an offset moved it to another; a time has none.
@@ -150,7 +150,7 @@ impl Fit {
     }
 
     /// A value that leaves nothing open.
-    pub fn whole(moment: Moment, fraction_digits: u8) -> Fit {
+    pub fn whole(moment: TypedValue, fraction_digits: u8) -> Fit {
         let (written, short_year) = (moment.date(), false);
         let (yearless, leap_second) = (false, false);
         let (stated, moved) = (Stated::Nothing, None);

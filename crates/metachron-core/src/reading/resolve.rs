@@ -9,7 +9,7 @@ use crate::bounds;
 use crate::calendar::{Calendar, Era};
 use crate::epoch::Epoch;
 use crate::lexicon::Half;
-use crate::moment::{Kind, Moment};
+use crate::typed::{Kind, TypedValue};
 use crate::zone::{Abbreviation, Clock, Meaning};
 
 /// Checks the fields against clock and calendar and puts them together.
@@ -34,20 +34,22 @@ pub fn resolve(fields: &Fields, kind: Kind, terms: Terms) -> Result<Fit, Unfit> 
     let (mut stated, mut moved) = (Stated::Nothing, None);
     let moment = match (kind, written) {
         (Kind::Time, _) if next_day => return Err(Unfit::EndOfNoDay),
-        (Kind::Time, _) => Moment::Time(time),
+        (Kind::Time, _) => TypedValue::Time(time),
         (_, None) | (Kind::Duration, _) => return Err(Unfit::Form),
-        (Kind::Date, Some(date)) => Moment::Date(date),
+        (Kind::Date, Some(date)) => TypedValue::Date(date),
         // The periods of ISO 8601 are those of its own calendar.
         (Kind::Month | Kind::Quarter | Kind::Year, Some(_))
             if !terms.lexicon.calendar().shares_months() =>
         {
             return Err(Unfit::PeriodOf(terms.lexicon.calendar()));
         }
-        (Kind::Month, Some(first)) => Moment::Month(first),
-        (Kind::Quarter, Some(first)) => Moment::Quarter(first),
-        (Kind::Week, Some(monday)) => Moment::Week(monday),
-        (Kind::Year, Some(first)) => Moment::Year(first),
-        (Kind::DateTime, Some(date)) => Moment::DateTime(DateTime::from_parts(day_of(date)?, time)),
+        (Kind::Month, Some(first)) => TypedValue::Month(first),
+        (Kind::Quarter, Some(first)) => TypedValue::Quarter(first),
+        (Kind::Week, Some(monday)) => TypedValue::Week(monday),
+        (Kind::Year, Some(first)) => TypedValue::Year(first),
+        (Kind::DateTime, Some(date)) => {
+            TypedValue::DateTime(DateTime::from_parts(day_of(date)?, time))
+        }
         (Kind::Instant, Some(date)) => {
             let clock = DateTime::from_parts(day_of(date)?, time);
             let (moment, said, adjusted) = resolve_instant(fields, clock, terms)?;
@@ -56,7 +58,7 @@ pub fn resolve(fields: &Fields, kind: Kind, terms: Terms) -> Result<Fit, Unfit> 
             if leap_second && Offset::UTC.to_datetime(moment).time() != Time::midnight() {
                 return Err(Unfit::LeapSecond);
             }
-            Moment::Instant(moment)
+            TypedValue::Instant(moment)
         }
     };
     if fields.too_fine {

@@ -7,7 +7,7 @@ use crate::bounds::OutOfBounds;
 use crate::calendar::Calendar;
 use crate::duration::Unit;
 use crate::epoch::{Epoch, NotCounted};
-use crate::moment::Kind;
+use crate::typed::Kind;
 use crate::zone::{Abbreviation, Zone};
 
 /// Why a value does not fit.

@@ -12,7 +12,7 @@ use crate::duration::{DAY, UNITS, Unit};
 use crate::error::nearest;
 use crate::layout::{Layout, Role};
 use crate::lexicon::{Lexicon, Locale};
-use crate::moment::{Kind, Moment};
+use crate::typed::{Kind, TypedValue};
 use crate::zone::Clock;
 
 impl Compiler<'_> {
@@ -161,8 +161,8 @@ impl Compiler<'_> {
             ("first-row", _) => return fact(Fact::FirstRow(self.steps)),
             ("now", _) => {
                 return match kind {
-                    Kind::Date => Ok(Other::Fixed(Moment::Date(self.setting.today))),
-                    Kind::Instant => Ok(Other::Fixed(Moment::Instant(self.setting.now))),
+                    Kind::Date => Ok(Other::Fixed(TypedValue::Date(self.setting.today))),
+                    Kind::Instant => Ok(Other::Fixed(TypedValue::Instant(self.setting.now))),
                     _ => Err(self.at(
                         other,
                         "a clock in no stated zone knows no now: put | at ZONE before it",
@@ -175,10 +175,10 @@ impl Compiler<'_> {
         let date = || text.parse::<Date>().ok();
         let clock = || text.parse::<DateTime>().ok().or(date().map(|day| day.at(0, 0, 0, 0)));
         let fixed = match kind {
-            Kind::Date => date().map(Moment::Date),
-            Kind::Time => text.parse::<Time>().ok().map(Moment::Time),
-            Kind::DateTime => clock().map(Moment::DateTime),
-            _ => text.parse::<Timestamp>().ok().map(Moment::Instant),
+            Kind::Date => date().map(TypedValue::Date),
+            Kind::Time => text.parse::<Time>().ok().map(TypedValue::Time),
+            Kind::DateTime => clock().map(TypedValue::DateTime),
+            _ => text.parse::<Timestamp>().ok().map(TypedValue::Instant),
         };
         fixed.map(Other::Fixed).ok_or_else(|| {
             let near = nearest(text, self.columns.iter().map(|(name, _)| *name));

@@ -12,7 +12,7 @@ use crate::epoch::Epoch;
 use crate::error::nearest;
 use crate::layout::Layout;
 use crate::lexicon::Lexicon;
-use crate::moment::{Kind, Moment};
+use crate::typed::{Kind, TypedValue};
 use crate::zone::Clock;
 
 /// Every step with its arguments, what it takes and what it gives.
@@ -83,7 +83,7 @@ pub(super) enum Other {
     /// What stands in this input.
     Input(usize),
     /// A moment that is written.
-    Fixed(Moment),
+    Fixed(TypedValue),
     /// What the whole table shows: the fact of this number.
     Fact(usize),
 }
@@ -431,8 +431,8 @@ pub(super) fn one(of: Type) -> String {
 }
 
 /// What is written of a value by itself, without steps.
-impl From<Moment> for Item {
-    fn from(moment: Moment) -> Item {
-        Item::Moment(moment)
+impl From<TypedValue> for Item {
+    fn from(moment: TypedValue) -> Item {
+        Item::Typed(moment)
     }
 }

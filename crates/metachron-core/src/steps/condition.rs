@@ -11,19 +11,19 @@ use super::item::{Item, Type, Unmade};
 use super::setting::Setting;
 use super::{Chain, Notes, StepError};
 use crate::epoch::Number;
-use crate::moment::{Kind, Moment};
 use crate::reading::length_in_words;
+use crate::typed::{Kind, TypedValue};
 
 /// A condition, ready to be asked of rows.
 ///
 /// ```
-/// use metachron_core::moment::{Kind, Moment};
+/// use metachron_core::typed::{Kind, TypedValue};
 /// use metachron_core::steps::{Condition, Item, Setting, Type};
 /// let setting = Setting::new(jiff::civil::date(2024, 6, 1));
 /// let columns = [("seen", Type::Of(Kind::Date))];
 /// let text = "seen >= 2024-03-01 and not (seen | weekday) between 6 and 7";
 /// let condition = Condition::compile(text, &columns, &setting).unwrap();
-/// let mut tuesday = |_| Item::Moment(Moment::Date(jiff::civil::date(2024, 3, 5)));
+/// let mut tuesday = |_| Item::Typed(TypedValue::Date(jiff::civil::date(2024, 3, 5)));
 /// assert!(condition.holds(&mut tuesday).unwrap());
 /// ```
 #[derive(Debug, Clone)]
@@ -151,8 +151,8 @@ impl Test {
 
 fn compare(a: &Item, b: &Item, of: Type) -> Option<Ordering> {
     let moment = |item: &Item| match item {
-        Item::Moment(moment) => Some(*moment),
-        Item::Zoned(moment, _) => Some(Moment::Instant(*moment)),
+        Item::Typed(moment) => Some(*moment),
+        Item::Zoned(moment, _) => Some(TypedValue::Instant(*moment)),
         _ => None,
     };
     match (a, b) {
@@ -302,21 +302,22 @@ impl Parser<'_> {
             Type::Number => Number::parse(text).map(Item::Number),
             Type::Truth => text.parse::<bool>().ok().map(Item::Truth),
             Type::Raw | Type::Text => Some(Item::Text(text.to_owned())),
-            Type::Of(Kind::Date) => date().map(|day| Moment::Date(day).into()),
-            Type::Of(Kind::Time) => text.parse::<Time>().ok().map(|time| Moment::Time(time).into()),
-            Type::Of(Kind::DateTime) => clock().map(|clock| Moment::DateTime(clock).into()),
+            Type::Of(Kind::Date) => date().map(|day| TypedValue::Date(day).into()),
+            Type::Of(Kind::Time) => {
+                text.parse::<Time>().ok().map(|time| TypedValue::Time(time).into())
+            }
+            Type::Of(Kind::DateTime) => clock().map(|clock| TypedValue::DateTime(clock).into()),
             Type::Of(Kind::Instant) | Type::Zoned => {
-                text.parse::<Timestamp>().ok().map(|moment| Moment::Instant(moment).into())
+                text.parse::<Timestamp>().ok().map(|moment| TypedValue::Instant(moment).into())
             }
             Type::Of(Kind::Month) => {
-                format!("{text}-01").parse::<Date>().ok().map(|day| Moment::Month(day).into())
+                format!("{text}-01").parse::<Date>().ok().map(|day| TypedValue::Month(day).into())
             }
             Type::Of(Kind::Year) => {
-                format!("{text}-01-01").parse::<Date>().ok().map(|day| Moment::Year(day).into())
+                format!("{text}-01-01").parse::<Date>().ok().map(|day| TypedValue::Year(day).into())
             }
-            Type::Of(Kind::Duration) => {
-                length_in_words(text, self.setting.terms).map(|own| Moment::Duration(own).into())
-            }
+            Type::Of(Kind::Duration) => length_in_words(text, self.setting.terms)
+                .map(|own| TypedValue::Duration(own).into()),
             Type::Of(_) | Type::Span(_) => None,
         };
         let Some(item) = item else {
@@ -388,7 +389,7 @@ mod tests {
         let condition = Condition::compile(text, &COLUMNS, &setting)
             .unwrap_or_else(|error| panic!("{error}\n{}", error.marked()));
         let mut row = |at| match at {
-            0 => Item::Moment(Moment::Date(jiff::civil::date(2024, 3, 5))),
+            0 => Item::Typed(TypedValue::Date(jiff::civil::date(2024, 3, 5))),
             1 => Item::Missing,
             2 => Item::Text("Port Meridian".to_owned()),
             _ => Item::Number(Number::parse("7.5").unwrap()),

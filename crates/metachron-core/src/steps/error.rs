@@ -6,7 +6,7 @@ use std::ops::Range;
 /// Steps that cannot be used.
 ///
 /// ```
-/// use metachron_core::moment::Kind;
+/// use metachron_core::typed::Kind;
 /// use metachron_core::steps::{Chain, Setting, Type};
 /// let setting = Setting::new(jiff::civil::date(2024, 6, 1));
 /// let chain = Chain::parse("seen | yaer").unwrap();

@@ -6,8 +6,8 @@ use jiff::Timestamp;
 
 use crate::duration::Duration;
 use crate::epoch::{Epoch, Number};
-use crate::moment::{Kind, Moment};
 use crate::reading::Unfit;
+use crate::typed::{Kind, TypedValue};
 use crate::write::{Instants, iso_at};
 use crate::zone::Clock;
 
@@ -51,7 +51,7 @@ pub enum Item {
     #[default]
     Missing,
     /// A typed value.
-    Moment(Moment),
+    Typed(TypedValue),
     /// A moment and the clock that shows it.
     Zoned(Timestamp, Clock),
     /// A number.
@@ -61,7 +61,7 @@ pub enum Item {
     /// Text.
     Text(String),
     /// From the first to the second.
-    Span(Moment, Moment),
+    Span(TypedValue, TypedValue),
 }
 
 impl Item {
@@ -81,8 +81,8 @@ impl Item {
         key.push(u8::from(*self == Item::Missing));
         match self {
             Item::Missing => {}
-            Item::Moment(moment) => moment.sort_key(key),
-            Item::Zoned(moment, _) => Moment::Instant(*moment).sort_key(key),
+            Item::Typed(moment) => moment.sort_key(key),
+            Item::Zoned(moment, _) => TypedValue::Instant(*moment).sort_key(key),
             Item::Number(number) => number.sort_key(key),
             Item::Truth(truth) => key.push(u8::from(*truth)),
             // A text ends before any character that another goes on with.
@@ -160,9 +160,9 @@ impl fmt::Display for Item {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
             Item::Missing => Ok(()),
-            Item::Moment(moment) => write!(f, "{moment}"),
+            Item::Typed(moment) => write!(f, "{moment}"),
             Item::Zoned(moment, clock) => {
-                let moment = Moment::Instant(*moment);
+                let moment = TypedValue::Instant(*moment);
                 iso_at(f, moment, moment.fraction_digits(), *clock, Instants::Offset)
             }
             Item::Number(number) => write!(f, "{number}"),

@@ -8,9 +8,9 @@ use super::setting::Setting;
 use super::word::Word;
 use crate::bounds;
 use crate::error::named;
-use crate::moment::{Kind, Moment};
 use crate::reading::Unfit;
 use crate::text::normalise;
+use crate::typed::{Kind, TypedValue};
 use crate::zone::Clock;
 
 /// What a column is to a date. Roles are always named, so that no position can exchange day and month.
@@ -139,7 +139,7 @@ pub(super) fn join(
     }
     let unfit = |unfit: Unfit| Unmade::from(unfit);
     let date = match of(Role::Date) {
-        Some(Item::Moment(Moment::Date(date))) => *date,
+        Some(Item::Typed(TypedValue::Date(date))) => *date,
         _ => {
             let year = of(Role::Year).map_or(Ok(0), |item| year(item, setting))?;
             let month = of(Role::Month).map_or(Ok(1), |item| month(item, setting))?;
@@ -153,21 +153,21 @@ pub(super) fn join(
         }
     };
     let Some(time) = of(Role::Time) else {
-        return Ok(Item::Moment(match (of(Role::Month), of(Role::Day), of(Role::Date)) {
-            (_, Some(_), _) | (_, _, Some(_)) => Moment::Date(date),
-            (Some(_), ..) => Moment::Month(date),
-            (None, ..) => Moment::Year(date),
+        return Ok(Item::Typed(match (of(Role::Month), of(Role::Day), of(Role::Date)) {
+            (_, Some(_), _) | (_, _, Some(_)) => TypedValue::Date(date),
+            (Some(_), ..) => TypedValue::Month(date),
+            (None, ..) => TypedValue::Year(date),
         }));
     };
-    let Item::Moment(Moment::Time(time)) = time else {
+    let Item::Typed(TypedValue::Time(time)) = time else {
         return Err(Unmade::NoTime);
     };
     let clock = DateTime::from_parts(date, *time);
-    let Some(zone) = of(Role::Zone) else { return Ok(Item::Moment(Moment::DateTime(clock))) };
+    let Some(zone) = of(Role::Zone) else { return Ok(Item::Typed(TypedValue::DateTime(clock))) };
     let zone = Clock::named(&zone.to_string(), setting.terms.zones)
         .ok_or_else(|| unfit(Unfit::NoSuchZone))?;
     let (moment, _) = setting.terms.changes.place(clock, zone).map_err(unfit)?;
-    Ok(Item::Moment(Moment::Instant(moment)))
+    Ok(Item::Typed(TypedValue::Instant(moment)))
 }
 
 /// A whole number as it is written, or as a spreadsheet writes it: `5`, `05`, `5.0`.
@@ -181,7 +181,7 @@ fn whole(item: &Item, part: &'static str) -> Result<i32, Unmade> {
 }
 
 fn year(item: &Item, setting: &Setting) -> Result<i16, Unmade> {
-    if let Item::Moment(Moment::Year(first)) = item {
+    if let Item::Typed(TypedValue::Year(first)) = item {
         return Ok(first.year());
     }
     let text = item.to_string();

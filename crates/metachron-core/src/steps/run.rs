@@ -10,7 +10,7 @@ use super::parts::join;
 use super::period::{Part, Period};
 use crate::duration::{DAY, Duration, Unit};
 use crate::epoch::Number;
-use crate::moment::{Anchor, Kind, Moment};
+use crate::typed::{Anchor, Kind, TypedValue};
 use crate::write::{spell, spell_length};
 
 /// What steps did beside what they gave.
@@ -40,7 +40,7 @@ impl Program {
         for (at, fact) in self.facts().iter().enumerate() {
             let (Fact::Earliest(steps) | Fact::FirstRow(steps)) = *fact;
             let own = self.run_to(steps, inputs, facts, &mut Notes::default());
-            let Ok(item @ (Item::Moment(_) | Item::Zoned(..))) = own else { continue };
+            let Ok(item @ (Item::Typed(_) | Item::Zoned(..))) = own else { continue };
             let known = &mut facts[at];
             let takes = match (&*known, fact) {
                 (Item::Missing, _) => true,
@@ -82,8 +82,8 @@ impl Program {
         notes: &mut Notes,
     ) -> Result<Item, Unmade> {
         Ok(match op {
-            Op::Date => Item::Moment(Moment::Date(shown(&item)?.clock.date())),
-            Op::Time => Item::Moment(Moment::Time(shown(&item)?.clock.time())),
+            Op::Date => Item::Typed(TypedValue::Date(shown(&item)?.clock.date())),
+            Op::Time => Item::Typed(TypedValue::Time(shown(&item)?.clock.time())),
             Op::Part(part) => Item::Number(part_of(*part, shown(&item)?.clock)),
             Op::Start(period) => period_of(*period, &item)?.anchored(Anchor::Start).into(),
             Op::End(period) => period_of(*period, &item)?.anchored(Anchor::End).into(),
@@ -103,19 +103,19 @@ impl Program {
             },
             Op::As(unit, whole) => Item::Number(in_units(&item, *unit, *whole)?),
             Op::In(clock) => match end(&item)? {
-                Moment::Instant(moment) => Item::Zoned(moment, *clock),
+                TypedValue::Instant(moment) => Item::Zoned(moment, *clock),
                 _ => return Err(Unmade::OutOfRange),
             },
             Op::At(clock) => {
                 let placed = self.setting.terms.changes.place(shown(&item)?.clock, *clock);
                 let (moment, _) = placed.map_err(Unmade::Unfit)?;
-                Moment::Instant(moment).into()
+                TypedValue::Instant(moment).into()
             }
             Op::Serial(epoch) => {
                 // A clock in a zone counts by what it shows, unless moments are counted.
                 let counted = match &item {
                     Item::Zoned(..) if epoch.kind(false) != Kind::Instant => {
-                        Moment::DateTime(shown(&item)?.clock)
+                        TypedValue::DateTime(shown(&item)?.clock)
                     }
                     item => end(item)?,
                 };
@@ -124,10 +124,10 @@ impl Program {
                 Item::Number(number.ok_or_else(says)?)
             }
             Op::Leap => Item::Truth(shown(&item)?.clock.date().in_leap_year()),
-            Op::Iso => Moment::Duration(duration(&item)?).into(),
+            Op::Iso => TypedValue::Duration(duration(&item)?).into(),
             Op::Show { layout, lexicon, digits } => {
                 let text = match item {
-                    Item::Span(..) | Item::Moment(Moment::Duration(_)) => {
+                    Item::Span(..) | Item::Typed(TypedValue::Duration(_)) => {
                         let own = duration(&item)?;
                         spell_length(layout, own).ok_or(Unmade::HasMonths(own))?
                     }
@@ -144,7 +144,7 @@ impl Program {
         })
     }
 
-    fn other(&self, other: Other, inputs: &[Item], facts: &[Item]) -> Option<Moment> {
+    fn other(&self, other: Other, inputs: &[Item], facts: &[Item]) -> Option<TypedValue> {
         let item = match other {
             Other::Fixed(moment) => return Some(moment),
             Other::Input(at) => inputs.get(at),
@@ -167,30 +167,30 @@ impl Program {
             clock.checked_add(jiff::SignedDuration::from_nanos(nanos)).map_err(out)
         };
         Ok(match item {
-            Item::Moment(Moment::Date(date)) => Moment::Date(move_days(date)?).into(),
-            Item::Moment(Moment::Month(date)) => Moment::Month(move_days(date)?).into(),
-            Item::Moment(Moment::Quarter(date)) => Moment::Quarter(move_days(date)?).into(),
-            Item::Moment(Moment::Week(date)) => Moment::Week(move_days(date)?).into(),
-            Item::Moment(Moment::Year(date)) => Moment::Year(move_days(date)?).into(),
-            Item::Moment(Moment::DateTime(clock)) => {
+            Item::Typed(TypedValue::Date(date)) => TypedValue::Date(move_days(date)?).into(),
+            Item::Typed(TypedValue::Month(date)) => TypedValue::Month(move_days(date)?).into(),
+            Item::Typed(TypedValue::Quarter(date)) => TypedValue::Quarter(move_days(date)?).into(),
+            Item::Typed(TypedValue::Week(date)) => TypedValue::Week(move_days(date)?).into(),
+            Item::Typed(TypedValue::Year(date)) => TypedValue::Year(move_days(date)?).into(),
+            Item::Typed(TypedValue::DateTime(clock)) => {
                 let moved = DateTime::from_parts(move_days(clock.date())?, clock.time());
-                Moment::DateTime(later(moved)?).into()
+                TypedValue::DateTime(later(moved)?).into()
             }
-            Item::Moment(Moment::Time(time)) => {
+            Item::Typed(TypedValue::Time(time)) => {
                 let says = || Unmade::AnotherDay;
                 let duration = jiff::SignedDuration::from_nanos(nanos);
-                Moment::Time(time.checked_add(duration).map_err(|_| says())?).into()
+                TypedValue::Time(time.checked_add(duration).map_err(|_| says())?).into()
             }
-            Item::Moment(Moment::Instant(moment)) => {
+            Item::Typed(TypedValue::Instant(moment)) => {
                 let duration = jiff::SignedDuration::from_nanos(nanos);
-                Moment::Instant(moment.checked_add(duration).map_err(out)?).into()
+                TypedValue::Instant(moment.checked_add(duration).map_err(out)?).into()
             }
-            Item::Moment(Moment::Duration(own)) => {
+            Item::Typed(TypedValue::Duration(own)) => {
                 let fixed = i128::from(days) * i128::from(DAY) + i128::from(nanos);
                 let months = Duration::of(months, Unit::MONTHS);
                 let by = Duration::of_nanos(fixed).and_then(|fixed| fixed.plus(months?));
                 let sum = by.and_then(|by| own.plus(by)).ok_or(Unmade::OutOfRange)?;
-                Moment::Duration(sum).into()
+                TypedValue::Duration(sum).into()
             }
             // Days and longer keep what the clock shows, hours what has passed.
             Item::Zoned(moment, clock) => {
@@ -218,10 +218,10 @@ fn earlier(a: &Item, b: &Item) -> bool {
 }
 
 /// A value as an end of a duration.
-fn end(item: &Item) -> Result<Moment, Unmade> {
+fn end(item: &Item) -> Result<TypedValue, Unmade> {
     match item {
-        Item::Moment(moment) => Ok(*moment),
-        Item::Zoned(moment, _) => Ok(Moment::Instant(*moment)),
+        Item::Typed(moment) => Ok(*moment),
+        Item::Zoned(moment, _) => Ok(TypedValue::Instant(*moment)),
         _ => Err(Unmade::OutOfRange),
     }
 }
@@ -233,11 +233,11 @@ fn shown(item: &Item) -> Result<Shown, Unmade> {
             let offset = clock.offset_at(*moment);
             return Ok(Shown { clock: offset.to_datetime(*moment), offset });
         }
-        Item::Moment(Moment::DateTime(clock)) => *clock,
-        Item::Moment(Moment::Time(time)) => {
+        Item::Typed(TypedValue::DateTime(clock)) => *clock,
+        Item::Typed(TypedValue::Time(time)) => {
             DateTime::from_parts(jiff::civil::date(1970, 1, 1), *time)
         }
-        Item::Moment(moment) => match moment.date() {
+        Item::Typed(moment) => match moment.date() {
             Some(date) => date.at(0, 0, 0, 0),
             None => return Err(Unmade::OutOfRange),
         },
@@ -267,16 +267,16 @@ fn part_of(part: Part, clock: DateTime) -> Number {
 }
 
 /// The period in which a value lies.
-fn period_of(period: Period, item: &Item) -> Result<Moment, Unmade> {
+fn period_of(period: Period, item: &Item) -> Result<TypedValue, Unmade> {
     let date = shown(item)?.clock.date();
     let first = |month: i8| Date::new(date.year(), month, 1).map_err(|_| Unmade::OutOfRange);
     Ok(match period {
-        Period::Year => Moment::Year(first(1)?),
-        Period::Quarter => Moment::Quarter(first((date.month() - 1) / 3 * 3 + 1)?),
-        Period::Month => Moment::Month(first(date.month())?),
+        Period::Year => TypedValue::Year(first(1)?),
+        Period::Quarter => TypedValue::Quarter(first((date.month() - 1) / 3 * 3 + 1)?),
+        Period::Month => TypedValue::Month(first(date.month())?),
         Period::Week => {
             let back = Span::new().days(-i64::from(date.weekday().to_monday_zero_offset()));
-            Moment::Week(date.checked_add(back).map_err(|_| Unmade::OutOfRange)?)
+            TypedValue::Week(date.checked_add(back).map_err(|_| Unmade::OutOfRange)?)
         }
     })
 }
@@ -293,22 +293,22 @@ fn stepped(item: Item, amount: i64, plus: i64) -> Result<Item, Unmade> {
         jiff::SignedDuration::from_nanos((now + plus).div_euclid(amount) * amount - now)
     };
     Ok(match item {
-        Item::Moment(Moment::DateTime(clock)) => {
-            Moment::DateTime(clock.checked_add(by(clock.time())).map_err(out)?).into()
+        Item::Typed(TypedValue::DateTime(clock)) => {
+            TypedValue::DateTime(clock.checked_add(by(clock.time())).map_err(out)?).into()
         }
         // The last half of the last step of a day is that day's end, which no time is.
-        Item::Moment(Moment::Time(time)) => match time.checked_add(by(time)) {
-            Ok(time) => Moment::Time(time).into(),
-            Err(_) => Moment::Time(Time::midnight()).into(),
+        Item::Typed(TypedValue::Time(time)) => match time.checked_add(by(time)) {
+            Ok(time) => TypedValue::Time(time).into(),
+            Err(_) => TypedValue::Time(Time::midnight()).into(),
         },
         Item::Zoned(moment, clock) => {
             let shown: DateTime = clock.shows(moment);
             Item::Zoned(moment.checked_add(by(shown.time())).map_err(out)?, clock)
         }
-        Item::Moment(Moment::Duration(own)) => {
+        Item::Typed(TypedValue::Duration(own)) => {
             let (nanos, amount) = (own.fixed().ok_or(Unmade::HasMonths(own))?, amount.into());
             let down = (nanos + i128::from(plus)).div_euclid(amount) * amount;
-            Moment::Duration(Duration::of_nanos(down).ok_or(Unmade::OutOfRange)?).into()
+            TypedValue::Duration(Duration::of_nanos(down).ok_or(Unmade::OutOfRange)?).into()
         }
         other => other,
     })
@@ -317,7 +317,7 @@ fn stepped(item: Item, amount: i64, plus: i64) -> Result<Item, Unmade> {
 /// A duration, or the one between two values.
 fn duration(item: &Item) -> Result<Duration, Unmade> {
     match item {
-        Item::Moment(Moment::Duration(own)) => Ok(*own),
+        Item::Typed(TypedValue::Duration(own)) => Ok(*own),
         span => Duration::of_nanos(length(span)?).ok_or(Unmade::OutOfRange),
     }
 }
@@ -330,19 +330,19 @@ fn in_digits(text: &str, digits: &str) -> String {
 
 /// The nanoseconds of a duration.
 fn length(item: &Item) -> Result<i128, Unmade> {
-    let of = |moment: Moment| -> Option<i128> {
+    let of = |moment: TypedValue| -> Option<i128> {
         let clock = |clock: DateTime| Offset::UTC.to_timestamp(clock).ok();
         let instant: Timestamp = match moment {
-            Moment::Instant(moment) => moment,
-            Moment::DateTime(shown) => clock(shown)?,
-            Moment::Date(date) => clock(date.at(0, 0, 0, 0))?,
-            Moment::Time(time) => clock(jiff::civil::date(1970, 1, 1).to_datetime(time))?,
+            TypedValue::Instant(moment) => moment,
+            TypedValue::DateTime(shown) => clock(shown)?,
+            TypedValue::Date(date) => clock(date.at(0, 0, 0, 0))?,
+            TypedValue::Time(time) => clock(jiff::civil::date(1970, 1, 1).to_datetime(time))?,
             _ => return None,
         };
         Some(instant.as_nanosecond())
     };
     match item {
-        Item::Moment(Moment::Duration(own)) => own.fixed().ok_or(Unmade::HasMonths(*own)),
+        Item::Typed(TypedValue::Duration(own)) => own.fixed().ok_or(Unmade::HasMonths(*own)),
         Item::Span(from, to) => match (of(*from), of(*to)) {
             (Some(from), Some(to)) => Ok(to - from),
             _ => Err(Unmade::OutOfRange),
@@ -360,7 +360,7 @@ fn in_units(item: &Item, unit: Unit, whole: bool) -> Result<Number, Unmade> {
             };
             Ok(Number::from(complete_months(from.clock, to.clock) / months))
         }
-        (Unit::Months(months), Item::Moment(Moment::Duration(own))) => {
+        (Unit::Months(months), Item::Typed(TypedValue::Duration(own))) => {
             if own.nanos() != 0 && (own.months() == 0 || !whole) {
                 return Err(Unmade::NoMonths(*own));
             }

@@ -6,7 +6,7 @@ use jiff::{Span, Timestamp};
 use super::StepError;
 use super::item::Unmade;
 use crate::duration::Unit;
-use crate::moment::{Kind, Moment};
+use crate::typed::{Kind, TypedValue};
 
 /// `START / AMOUNT UNIT`: the first row has START, each next one is a step further.
 ///
@@ -18,7 +18,7 @@ use crate::moment::{Kind, Moment};
 /// ```
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Series {
-    start: Moment,
+    start: TypedValue,
     amount: i64,
     unit: Unit,
 }
@@ -92,7 +92,7 @@ impl Series {
     ///
     /// # Errors
     /// If it lies beyond the years that can be written.
-    pub fn at(self, row: u64) -> Result<Moment, Unmade> {
+    pub fn at(self, row: u64) -> Result<TypedValue, Unmade> {
         let out = || Unmade::OutOfRange;
         let steps = i64::try_from(row).ok().and_then(|row| row.checked_mul(self.amount));
         let steps = steps.ok_or_else(out)?;
@@ -110,16 +110,16 @@ impl Series {
         let span = span().ok_or_else(out)?;
         let date = |date: Date| date.checked_add(span).map_err(|_| out());
         Ok(match self.start {
-            Moment::Date(day) => Moment::Date(date(day)?),
-            Moment::Month(day) => Moment::Month(date(day)?),
-            Moment::Quarter(day) => Moment::Quarter(date(day)?),
-            Moment::Week(day) => Moment::Week(date(day)?),
-            Moment::Year(day) => Moment::Year(date(day)?),
-            Moment::DateTime(clock) => {
-                Moment::DateTime(clock.checked_add(span).map_err(|_| out())?)
+            TypedValue::Date(day) => TypedValue::Date(date(day)?),
+            TypedValue::Month(day) => TypedValue::Month(date(day)?),
+            TypedValue::Quarter(day) => TypedValue::Quarter(date(day)?),
+            TypedValue::Week(day) => TypedValue::Week(date(day)?),
+            TypedValue::Year(day) => TypedValue::Year(date(day)?),
+            TypedValue::DateTime(clock) => {
+                TypedValue::DateTime(clock.checked_add(span).map_err(|_| out())?)
             }
-            Moment::Instant(instant) => {
-                Moment::Instant(instant.checked_add(span).map_err(|_| out())?)
+            TypedValue::Instant(instant) => {
+                TypedValue::Instant(instant.checked_add(span).map_err(|_| out())?)
             }
             other => other,
         })
@@ -127,32 +127,32 @@ impl Series {
 }
 
 /// The start of a series, in ISO 8601.
-fn moment(text: &str) -> Option<Moment> {
+fn moment(text: &str) -> Option<TypedValue> {
     let first = |text: String| text.parse::<Date>().ok();
     let number = |text: &str| text.bytes().all(|byte| byte.is_ascii_digit());
     if let Ok(instant) = text.parse::<Timestamp>() {
-        return Some(Moment::Instant(instant));
+        return Some(TypedValue::Instant(instant));
     }
     if text.contains('T') {
-        return text.parse::<DateTime>().ok().map(Moment::DateTime);
+        return text.parse::<DateTime>().ok().map(TypedValue::DateTime);
     }
     match text.split('-').collect::<Vec<_>>()[..] {
         [year] if year.len() == 4 && number(year) => {
-            first(format!("{year}-01-01")).map(Moment::Year)
+            first(format!("{year}-01-01")).map(TypedValue::Year)
         }
         [year, quarter] if let Some(quarter) = quarter.strip_prefix('Q') => {
             let month = quarter.parse::<u8>().ok().filter(|own| (1..=4).contains(own))? * 3 - 2;
-            first(format!("{year}-{month:02}-01")).map(Moment::Quarter)
+            first(format!("{year}-{month:02}-01")).map(TypedValue::Quarter)
         }
         [year, week] if let Some(week) = week.strip_prefix('W') => {
             let (year, week) = (year.parse().ok()?, week.parse().ok()?);
             let monday = jiff::civil::ISOWeekDate::new(year, week, jiff::civil::Weekday::Monday);
-            monday.ok().map(|monday| Moment::Week(monday.date()))
+            monday.ok().map(|monday| TypedValue::Week(monday.date()))
         }
         [year, month] if number(year) && month.len() == 2 => {
-            first(format!("{year}-{month}-01")).map(Moment::Month)
+            first(format!("{year}-{month}-01")).map(TypedValue::Month)
         }
-        _ => text.parse::<Date>().ok().map(Moment::Date),
+        _ => text.parse::<Date>().ok().map(TypedValue::Date),
     }
 }
 

@@ -7,10 +7,10 @@ use crate::candidates::{Form, candidates};
 use crate::duration::Duration;
 use crate::evidence::ObserveOptions;
 use crate::lexicon::Lexicon;
-use crate::moment::Moment;
 use crate::order::Alternative;
 use crate::reading::{Fit, Terms, interpret};
 use crate::text::normalise;
+use crate::typed::TypedValue;
 
 /// A raw value and its right answer.
 ///
@@ -77,13 +77,14 @@ impl Answer {
     /// Whether this is what a reading gives.
     fn is_given(&self, fit: &Fit) -> bool {
         match (self.is, fit.moment) {
-            (Is::Date(date), Moment::Date(_) | Moment::DateTime(_) | Moment::Instant(_)) => {
-                fit.written == Some(date)
-            }
-            (Is::DateTime(own), Moment::DateTime(other)) => own == other,
-            (Is::Instant(own), Moment::Instant(other)) => own == other,
-            (Is::Time(own), Moment::Time(other)) => own == other,
-            (Is::Duration(own), Moment::Duration(other)) => own == other,
+            (
+                Is::Date(date),
+                TypedValue::Date(_) | TypedValue::DateTime(_) | TypedValue::Instant(_),
+            ) => fit.written == Some(date),
+            (Is::DateTime(own), TypedValue::DateTime(other)) => own == other,
+            (Is::Instant(own), TypedValue::Instant(other)) => own == other,
+            (Is::Time(own), TypedValue::Time(other)) => own == other,
+            (Is::Duration(own), TypedValue::Duration(other)) => own == other,
             (Is::Period, moment) => moment.to_string() == self.iso,
             _ => false,
         }
@@ -128,7 +129,7 @@ pub(crate) struct AnswerCheck {
     /// The orders that give the answer.
     pub consistent: Vec<Alternative>,
     /// What every order gives.
-    pub gives: Vec<(Alternative, Option<Moment>)>,
+    pub gives: Vec<(Alternative, Option<TypedValue>)>,
 }
 
 #[cfg(test)]

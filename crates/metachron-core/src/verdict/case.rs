@@ -10,10 +10,10 @@ use crate::candidates::{Form, Style};
 use crate::evidence::{Evidence, Fits, Group, ObserveOptions, Witness};
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Lexicon, Locale};
-use crate::moment::Kind;
 use crate::order::Alternative;
 use crate::reading::{Clocks, Unfit, Years, interpret};
 use crate::text::normalise;
+use crate::typed::Kind;
 
 /// Numbers that are taken for dates only where that many valid ones by chance are as improbable.
 const BY_CHANCE: f64 = 1e-6;

@@ -5,10 +5,10 @@ use super::form::{JudgedForm, State};
 use super::model::Contender;
 use crate::evidence::Witness;
 use crate::layout::Layout;
-use crate::moment::Moment;
 use crate::order::Alternative;
 use crate::reading::{Repair, interpret};
 use crate::text::normalise;
+use crate::typed::TypedValue;
 
 /// The lowest row that orders in play take for different moments.
 pub(super) fn example(case: &Case<'_>) -> Option<Witness> {
@@ -58,7 +58,7 @@ fn contender(
     let mut layouts: Vec<Layout> = Vec::new();
     let (mut fits, mut contradictions) = (0, 0);
     let mut contradiction: Option<&Witness> = None;
-    let mut span: Option<(Moment, Moment)> = None;
+    let mut span: Option<(TypedValue, TypedValue)> = None;
     for (form, own) in &allowing {
         for layout in form.layouts_of(*own) {
             if !layouts.contains(layout) {
@@ -78,7 +78,7 @@ fn contender(
             let of_kind = case.is_own(*other);
             if let Some(ends) = tally.spans.get(own).filter(|_| of_kind) {
                 let anchored =
-                    |moment: Moment| asserted.anchor.map_or(moment, |a| moment.anchored(a));
+                    |moment: TypedValue| asserted.anchor.map_or(moment, |a| moment.anchored(a));
                 let (earliest, latest) = (anchored(ends.0), anchored(ends.1));
                 let (a, b) = span.unwrap_or((earliest, latest));
                 span = Some((a.min(earliest), b.max(latest)));

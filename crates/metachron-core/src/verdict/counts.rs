@@ -2,8 +2,8 @@
 
 use super::case::{Case, Subject};
 use super::model::Counts;
-use crate::moment::Kind;
 use crate::reading::Contested;
+use crate::typed::Kind;
 
 /// What becomes of every row; each counts once.
 pub(super) fn counts(case: &Case<'_>) -> Counts {

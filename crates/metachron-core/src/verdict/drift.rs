@@ -4,12 +4,13 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::model::{Judgement, Settle};
 use super::odds::ln_at_most;
+use super::seen_shapes::{SeenShape, shapes, unpadded};
 use crate::candidates::Form;
 use crate::evidence::{Beside, Evidence, Fits, Group, Witness};
 use crate::layout::Layout;
-use crate::moment::{Kind, Moment};
 use crate::order::Alternative;
 use crate::reading::{Place, Reading, Repair};
+use crate::typed::{Kind, TypedValue};
 
 /// Shapes that are kept.
 const MOST_SHAPES: usize = 32;
@@ -230,52 +231,6 @@ impl Baseline {
     }
 }
 
-/// Shapes that differ only in the zeros before numbers below ten.
-struct SeenShape {
-    /// The most frequent of them.
-    shape: String,
-    /// The rows of all.
-    rows: u64,
-    /// The first of these.
-    lowest: Witness,
-}
-
-/// The shapes by what they have in common without such zeros; missing values have none.
-fn shapes(evidence: &Evidence) -> BTreeMap<String, SeenShape> {
-    let mut shapes: BTreeMap<String, SeenShape> = BTreeMap::new();
-    for (shape, tally) in evidence.shapes.by_frequency() {
-        let own = shapes.entry(unpadded(shape)).or_insert_with(|| SeenShape {
-            shape: shape.to_owned(),
-            rows: 0,
-            lowest: tally.lowest.clone(),
-        });
-        own.rows += tally.rows;
-        own.lowest = own.lowest.clone().min(tally.lowest.clone());
-    }
-    shapes
-}
-
-/// A shape in which one digit stands for two as well: days and months have one or two.
-fn unpadded(shape: &str) -> String {
-    let mut unpadded = String::new();
-    let mut digits = 0;
-    let close = |unpadded: &mut String, digits: &mut usize| {
-        let run = if *digits == 2 { 1 } else { *digits };
-        unpadded.extend(std::iter::repeat_n('0', run));
-        *digits = 0;
-    };
-    for c in shape.chars() {
-        if c == '0' {
-            digits += 1;
-        } else {
-            close(&mut unpadded, &mut digits);
-            unpadded.push(c);
-        }
-    }
-    close(&mut unpadded, &mut digits);
-    unpadded
-}
-
 /// The orders of a reading's all-digit layouts.
 fn orders_of(reading: &Reading) -> Vec<Alternative> {
     let mut orders: Vec<Alternative> =
@@ -362,11 +317,15 @@ fn telling(evidence: &Evidence, reading: &Reading) -> (u64, u64) {
 }
 
 /// The earliest and the latest value by the reading.
-fn span(evidence: &Evidence, judgement: &Judgement, reading: &Reading) -> Option<(Moment, Moment)> {
+fn span(
+    evidence: &Evidence,
+    judgement: &Judgement,
+    reading: &Reading,
+) -> Option<(TypedValue, TypedValue)> {
     if reading.repair != Repair::None {
         return None;
     }
-    let of_kind = |(earliest, _): &(Moment, Moment)| earliest.kind() == reading.kind;
+    let of_kind = |(earliest, _): &(TypedValue, TypedValue)| earliest.kind() == reading.kind;
     let own = orders_of(reading);
     let is_own = |order: Alternative| own.is_empty() || own.contains(&order);
     let kept = judgement.contenders.iter().filter(|c| c.survives && is_own(c.alternative));
@@ -388,22 +347,4 @@ fn values_beside(evidence: &Evidence, column: &str) -> Vec<(String, u64)> {
     };
     let values = clue.into_iter().flatten().map(|(value, forms)| (value.clone(), rows(forms)));
     values.filter(|(_, rows)| *rows > 0).collect()
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn shapes_do_not_tell_one_digit_from_two() {
-        for (shape, expected) in [
-            ("00/0/0000", "0/0/0000"),
-            ("0000-00-00T00:00", "0000-0-0T0:0"),
-            ("‹month› 00, 0000", "‹month› 0, 0000"),
-            ("00000000", "00000000"),
-            ("", ""),
-        ] {
-            assert_eq!(unpadded(shape), expected);
-        }
-    }
 }

@@ -23,6 +23,7 @@ mod found;
 mod hazards;
 mod ways;
 mod judge;
+mod seen_shapes;
 mod drift;
 mod beside;
 mod parts;

@@ -14,9 +14,9 @@ use crate::epoch::Epoch;
 use crate::evidence::{Evidence, ObserveOptions, TypedTally, Witness};
 use crate::layout::Layout;
 use crate::lexicon::Locale;
-use crate::moment::{Anchor, Kind, Moment};
 use crate::order::{Alternative, Order};
 use crate::reading::{Contested, Reading, Repair, Split, Written, Zoning};
+use crate::typed::{Anchor, Kind, TypedValue};
 use crate::zone::Abbreviation;
 
 /// What the evidence of a column amounts to.
@@ -210,11 +210,11 @@ pub struct Contender {
     /// The first of these.
     pub contradiction: Option<Witness>,
     /// The earliest value.
-    pub earliest: Option<Moment>,
+    pub earliest: Option<TypedValue>,
     /// The latest value.
-    pub latest: Option<Moment>,
+    pub latest: Option<TypedValue>,
     /// What it makes of [`Judgement::example`].
-    pub example: Option<Moment>,
+    pub example: Option<TypedValue>,
 }
 
 /// An origin from which the numbers of a column may count.
@@ -223,9 +223,9 @@ pub struct Origin {
     /// The epoch.
     pub epoch: Epoch,
     /// The smallest number as it counts.
-    pub earliest: Moment,
+    pub earliest: TypedValue,
     /// The largest.
-    pub latest: Moment,
+    pub latest: TypedValue,
 }
 
 /// Something that would settle an open column.
@@ -246,7 +246,7 @@ pub enum Settle {
     /// The first row lies in this year.
     Year(i16),
     /// A value, and what it could be, as an example of a known answer.
-    Answer(String, Moment),
+    Answer(String, TypedValue),
     /// An earlier import did this; beside the layouts that were given, if any.
     Repair(Repair, Vec<Layout>),
     /// Numbers count from this origin.

@@ -8,9 +8,9 @@ use super::answer::Answer;
 use super::model::{Asserted, Origin};
 use crate::epoch::{Epoch, Number};
 use crate::evidence::{Evidence, ObserveOptions};
-use crate::moment::{Kind, Moment};
 use crate::reading::Serials;
 use crate::text::normalise;
+use crate::typed::{Kind, TypedValue};
 
 /// Different numbers that are needed to look at a column at all.
 const DIFFERENT: usize = 3;
@@ -51,7 +51,7 @@ pub(super) fn counting_numbers(
     }
     let plausible = |epoch: Epoch| {
         let read = numbers.sample().filter_map(|number| epoch.read(number).ok());
-        let usual: Vec<Moment> =
+        let usual: Vec<TypedValue> =
             read.filter(|moment| epoch.is_usual(*moment, asserted.as_of)).collect();
         let are_enough = usual.len() * 100 >= numbers.sample().len() * USUAL;
         let (earliest, latest) = (usual.iter().min()?, usual.iter().max()?);
@@ -144,7 +144,7 @@ impl OriginsBeside {
             self.days.pop_last();
         }
         for (epoch, same) in &mut self.origins {
-            let own = epoch.read(number).ok().and_then(Moment::date);
+            let own = epoch.read(number).ok().and_then(TypedValue::date);
             *same += u64::from(own == Some(day));
         }
     }

@@ -4,8 +4,8 @@ use super::beside::TableColumn;
 use super::column_name::names_part;
 use super::model::Verdict;
 use crate::epoch::Number;
-use crate::moment::Kind;
 use crate::steps::Role;
+use crate::typed::Kind;
 
 /// The columns that hold the parts of one date, by their names and their numbers; none where two
 /// columns could be the same part, since nobody can tell which belong together.

@@ -5,7 +5,7 @@ use std::fmt::{self, Write};
 use jiff::civil::{Date, Time};
 use jiff::tz::Offset;
 
-use crate::moment::{Kind, Moment, year};
+use crate::typed::{Kind, TypedValue, year};
 use crate::zone::{Clock, offset_text};
 
 /// How fine a time is written.
@@ -32,34 +32,38 @@ impl From<u8> for Precision {
 /// If `out` cannot be written to.
 ///
 /// ```
-/// use metachron_core::{moment::Moment, write::iso};
-/// let moment = Moment::DateTime(jiff::civil::datetime(2024, 3, 5, 7, 20, 0, 500_000_000));
+/// use metachron_core::{typed::TypedValue, write::iso};
+/// let moment = TypedValue::DateTime(jiff::civil::datetime(2024, 3, 5, 7, 20, 0, 500_000_000));
 /// let mut text = String::new();
 /// iso(&mut text, moment, 1).unwrap();
 /// assert_eq!(text, "2024-03-05T07:20:00.5");
 /// ```
-pub fn iso(out: &mut impl Write, moment: Moment, precision: impl Into<Precision>) -> fmt::Result {
+pub fn iso(
+    out: &mut impl Write,
+    moment: TypedValue,
+    precision: impl Into<Precision>,
+) -> fmt::Result {
     let precision = precision.into();
     match moment {
-        Moment::Date(day) => date(out, day),
-        Moment::Time(clock) => time(out, clock, precision),
-        Moment::DateTime(datetime) => {
+        TypedValue::Date(day) => date(out, day),
+        TypedValue::Time(clock) => time(out, clock, precision),
+        TypedValue::DateTime(datetime) => {
             date(out, datetime.date())?;
             out.write_char('T')?;
             time(out, datetime.time(), precision)
         }
-        Moment::Instant(instant) => {
+        TypedValue::Instant(instant) => {
             let utc = Offset::UTC.to_datetime(instant);
-            iso(out, Moment::DateTime(utc), precision)?;
+            iso(out, TypedValue::DateTime(utc), precision)?;
             out.write_char('Z')
         }
         // Reduced precision (ISO 8601-1:2019, 5.2.2.2 and 5.2.4.2); a quarter is none of its forms.
         // A length is exact in every row (5.5.2).
-        Moment::Month(_)
-        | Moment::Quarter(_)
-        | Moment::Week(_)
-        | Moment::Year(_)
-        | Moment::Duration(_) => {
+        TypedValue::Month(_)
+        | TypedValue::Quarter(_)
+        | TypedValue::Week(_)
+        | TypedValue::Year(_)
+        | TypedValue::Duration(_) => {
             write!(out, "{moment}")
         }
     }
@@ -69,7 +73,7 @@ pub fn iso(out: &mut impl Write, moment: Moment, precision: impl Into<Precision>
 /// (ISO 8601-1:2019, 5.2.2.1, 5.3.1.2 and 5.4.2.1). Months have no basic format, and durations no other.
 ///
 /// ```
-/// use metachron_core::{moment::Kind, write::basic};
+/// use metachron_core::{typed::Kind, write::basic};
 /// assert_eq!(basic("2024-07-01T12:00:00.5-03:00[America/Sao_Paulo]", Kind::Instant), "20240701T120000.5-0300[America/Sao_Paulo]");
 /// assert_eq!(basic("10:15:00", Kind::Time), "T101500");
 /// assert_eq!(basic("2024-W05", Kind::Week), "2024W05");
@@ -117,29 +121,29 @@ pub enum Instants {
 /// If `out` cannot be written to.
 ///
 /// ```
-/// use metachron_core::moment::Moment;
+/// use metachron_core::typed::TypedValue;
 /// use metachron_core::write::{Instants, iso_at};
 /// use metachron_core::zone::{Clock, Zones};
 /// let oslo = Clock::named("Europe/Oslo", Zones::bundled()).unwrap();
-/// let moment = Moment::Instant("2024-07-01T10:00:00Z".parse().unwrap());
+/// let moment = TypedValue::Instant("2024-07-01T10:00:00Z".parse().unwrap());
 /// let mut text = String::new();
 /// iso_at(&mut text, moment, 0, oslo, Instants::Zone).unwrap();
 /// assert_eq!(text, "2024-07-01T12:00:00+02:00[Europe/Oslo]");
 /// ```
 pub fn iso_at(
     out: &mut impl Write,
-    moment: Moment,
+    moment: TypedValue,
     precision: impl Into<Precision>,
     clock: Clock,
     instants: Instants,
 ) -> fmt::Result {
     let precision = precision.into();
-    let Moment::Instant(instant) = moment else { return iso(out, moment, precision) };
+    let TypedValue::Instant(instant) = moment else { return iso(out, moment, precision) };
     if instants == Instants::Utc {
         return iso(out, moment, precision);
     }
     let offset = clock.offset_at(instant);
-    iso(out, Moment::DateTime(offset.to_datetime(instant)), precision)?;
+    iso(out, TypedValue::DateTime(offset.to_datetime(instant)), precision)?;
     if instants == Instants::Local {
         return Ok(());
     }
@@ -176,11 +180,11 @@ mod tests {
     #[test]
     fn extremes() {
         for (moment, digits, expected) in [
-            (Moment::Date(jiff::civil::date(1, 1, 1)), 0, "0001-01-01"),
-            (Moment::Date(jiff::civil::date(-44, 3, 15)), 0, "-000044-03-15"),
-            (Moment::Time(jiff::civil::time(0, 0, 0, 1)), 9, "00:00:00.000000001"),
-            (Moment::Time(jiff::civil::time(23, 59, 59, 0)), 3, "23:59:59.000"),
-            (Moment::Instant(jiff::Timestamp::UNIX_EPOCH), 0, "1970-01-01T00:00:00Z"),
+            (TypedValue::Date(jiff::civil::date(1, 1, 1)), 0, "0001-01-01"),
+            (TypedValue::Date(jiff::civil::date(-44, 3, 15)), 0, "-000044-03-15"),
+            (TypedValue::Time(jiff::civil::time(0, 0, 0, 1)), 9, "00:00:00.000000001"),
+            (TypedValue::Time(jiff::civil::time(23, 59, 59, 0)), 3, "23:59:59.000"),
+            (TypedValue::Instant(jiff::Timestamp::UNIX_EPOCH), 0, "1970-01-01T00:00:00Z"),
         ] {
             let mut text = String::new();
             iso(&mut text, moment, digits).unwrap();

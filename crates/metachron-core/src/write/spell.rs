@@ -7,7 +7,7 @@ use jiff::tz::Offset;
 
 use crate::layout::{Digits, Field, Layout, OffsetForm, Part};
 use crate::lexicon::{Era, Half, Length, Lexicon};
-use crate::moment::Moment;
+use crate::typed::TypedValue;
 
 /// The clock time in the written form of the layout, with all of its optional parts.
 ///
@@ -92,7 +92,7 @@ fn write_field(
     let weekday = clock.weekday().to_monday_one_offset() as u8;
     let twelve = (clock.hour() + 11) % 12 + 1;
     match field {
-        Field::Year => text.write_str(&crate::moment::year(year)),
+        Field::Year => text.write_str(&crate::typed::year(year)),
         Field::YearOfEra => write!(text, "{year}"),
         Field::YearTwo => write!(text, "{:02}", clock.year().rem_euclid(100)),
         Field::Month(Digits::Free) => write!(text, "{month}"),
@@ -105,9 +105,7 @@ fn write_field(
         Field::DaySpaced => write!(text, "{day:2}"),
         Field::YearDay => write!(text, "{}", clock.day_of_year()),
         Field::YearDayThree => write!(text, "{:03}", clock.day_of_year()),
-        Field::WeekYear => {
-            text.write_str(&crate::moment::year(clock.date().iso_week_date().year()))
-        }
+        Field::WeekYear => text.write_str(&crate::typed::year(clock.date().iso_week_date().year())),
         Field::Week(Digits::Free) => write!(text, "{}", clock.date().iso_week_date().week()),
         Field::Week(Digits::Two) => write!(text, "{:02}", clock.date().iso_week_date().week()),
         Field::Quarter => write!(text, "{}", month.div_ceil(3)),
@@ -163,7 +161,7 @@ fn write_field(
                 }
             }
         }
-        Field::Serial(epoch) => match offset.to_timestamp(clock).map(Moment::Instant) {
+        Field::Serial(epoch) => match offset.to_timestamp(clock).map(TypedValue::Instant) {
             // A count has no fraction: what is finer than its unit is cut off.
             Ok(moment) => {
                 epoch.count(moment).map_or(Ok(()), |number| write!(text, "{}", number.cut()))

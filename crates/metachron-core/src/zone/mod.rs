@@ -11,7 +11,7 @@ use jiff::Timestamp;
 use jiff::civil::DateTime;
 use jiff::tz::{AmbiguousOffset, Offset, TimeZone, TimeZoneDatabase};
 
-use crate::moment::days_from_1970;
+use crate::typed::days_from_1970;
 pub use abbreviation::{Abbreviation, Meaning};
 use links::LINKS;
 use rules::{Local, Rules};

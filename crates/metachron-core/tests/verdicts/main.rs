@@ -13,9 +13,9 @@ use metachron_core::evidence::{Evidence, ObserveOptions, Observer, Witness};
 use metachron_core::infer::{Inference, conclude, infer};
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale};
-use metachron_core::moment::{Kind, Moment};
 use metachron_core::order::Alternative;
 use metachron_core::reading::{Century, Contested, Order, Repair, Terms};
+use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::verdict::{
     Asserted, Counts, Finding, ImportFinding, Judgement, Settle, Verdict,
 };
@@ -208,7 +208,7 @@ fn births_after_today_ask_for_the_century() {
     let inference = infer(values, &options, &known);
     assert_eq!(inference.judgement.verdict, Verdict::Decided);
     let span = inference.judgement.contenders[0].latest;
-    assert_eq!(span, Some(Moment::Date(date(1941, 1, 16))));
+    assert_eq!(span, Some(TypedValue::Date(date(1941, 1, 16))));
 }
 
 #[test]
@@ -264,7 +264,7 @@ fn typed_cells_are_what_they_are_unless_an_import_left_its_marks() {
         }
         conclude(&observer.finish(), &ObserveOptions::default(), &nothing_known())
     };
-    let typed = |m, d| Value::Typed(Moment::Date(date(2024, m, d)));
+    let typed = |m, d| Value::Typed(TypedValue::Date(date(2024, m, d)));
     let inference = observe(&[typed(4, 13), typed(4, 3), Value::Missing, Value::Fault("#REF!")]);
     assert_eq!(inference.judgement.verdict, Verdict::Decided);
     let Counts { read, missing, unreadable, .. } = inference.judgement.counts;
@@ -379,9 +379,9 @@ proptest! {
         let compiled = inference.compiled.unwrap();
         for (clock, value) in clocks.iter().zip(&values) {
             let expected = match layout.kind().unwrap() {
-                Kind::Date => Moment::Date(clock.date()),
-                Kind::DateTime => Moment::DateTime(*clock),
-                _ => Moment::Instant(Offset::constant(-3).to_timestamp(*clock).unwrap()),
+                Kind::Date => TypedValue::Date(clock.date()),
+                Kind::DateTime => TypedValue::DateTime(*clock),
+                _ => TypedValue::Instant(Offset::constant(-3).to_timestamp(*clock).unwrap()),
             };
             let outcome = compiled.apply(1, value.as_str());
             prop_assert!(matches!(outcome, Outcome::Read(fit) if fit.moment == expected), "{} {:?}", value, outcome);
@@ -623,7 +623,7 @@ proptest! {
         let compiled = repaired.compiled.unwrap();
         for (value, day) in texts.iter().zip(&truth) {
             match compiled.apply(1, *value) {
-                Outcome::Read(fit) => prop_assert_eq!(fit.moment, Moment::Date(*day), "{}", value),
+                Outcome::Read(fit) => prop_assert_eq!(fit.moment, TypedValue::Date(*day), "{}", value),
                 other => prop_assert!(false, "{} is {:?}", value, other),
             }
         }

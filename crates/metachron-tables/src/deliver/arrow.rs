@@ -11,7 +11,7 @@ use arrow_array::builder::{
 use arrow_array::{ArrayRef, RecordBatch};
 use arrow_ipc::writer::FileWriter;
 use arrow_schema::{ArrowError, DataType, Field as Column, Schema, TimeUnit};
-use metachron_core::moment::{Kind, Moment};
+use metachron_core::typed::{Kind, TypedValue};
 
 use super::count::{days, nanos};
 use super::{Cell, CellError, Field, Holds, Undelivered, Writer};
@@ -73,21 +73,23 @@ impl Builder {
         match (self, cell) {
             (Builder::Text(own), _) if is_missing => own.append_null(),
             (Builder::Text(own), cell) => own.append_value(cell.to_text(9)),
-            (Builder::Date(own), Cell::Moment(Moment::Date(date))) => own.append_value(days(*date)),
+            (Builder::Date(own), Cell::Typed(TypedValue::Date(date))) => {
+                own.append_value(days(*date))
+            }
             (Builder::Date(own), _) => own.append_null(),
-            (Builder::Time(own), Cell::Moment(moment)) => {
+            (Builder::Time(own), Cell::Typed(moment)) => {
                 own.append_value(fits(nanos(*moment).unwrap_or(0), 1)?);
             }
             (Builder::Time(own), _) => own.append_null(),
-            (Builder::Micros(own), Cell::Moment(moment)) => {
+            (Builder::Micros(own), Cell::Typed(moment)) => {
                 own.append_value(fits(nanos(*moment).unwrap_or(0), 1_000)?)
             }
             (Builder::Micros(own), _) => own.append_null(),
-            (Builder::Nanos(own), Cell::Moment(moment)) => {
+            (Builder::Nanos(own), Cell::Typed(moment)) => {
                 own.append_value(fits(nanos(*moment).unwrap_or(0), 1)?)
             }
             (Builder::Nanos(own), _) => own.append_null(),
-            (Builder::Duration(own), Cell::Moment(Moment::Duration(length))) => {
+            (Builder::Duration(own), Cell::Typed(TypedValue::Duration(length))) => {
                 let fixed = length
                     .fixed()
                     .ok_or_else(|| format!("{length} has months, which no number is"))?;

@@ -2,7 +2,7 @@
 
 use jiff::civil::{Date, DateTime};
 use jiff::tz::Offset;
-use metachron_core::moment::Moment;
+use metachron_core::typed::TypedValue;
 
 const EPOCH: Date = Date::constant(1970, 1, 1);
 
@@ -14,11 +14,11 @@ pub(super) fn days(date: Date) -> i32 {
 
 /// Nanoseconds since 1970-01-01 of a clock time or a moment, since midnight of a time of day; none for what has no
 /// clock.
-pub(super) fn nanos(moment: Moment) -> Option<i128> {
+pub(super) fn nanos(moment: TypedValue) -> Option<i128> {
     match moment {
-        Moment::Time(time) => Some(of_clock(EPOCH.to_datetime(time))),
-        Moment::DateTime(clock) => Some(of_clock(clock)),
-        Moment::Instant(instant) => Some(of_clock(Offset::UTC.to_datetime(instant))),
+        TypedValue::Time(time) => Some(of_clock(EPOCH.to_datetime(time))),
+        TypedValue::DateTime(clock) => Some(of_clock(clock)),
+        TypedValue::Instant(instant) => Some(of_clock(Offset::UTC.to_datetime(instant))),
         _ => None,
     }
 }

@@ -1,7 +1,7 @@
 //! A description of delimited text for other programs: W3C Metadata Vocabulary for Tabular Data (CSVW, 17 December
 //! 2015), one table with the datatypes of its columns.
 
-use metachron_core::moment::Kind;
+use metachron_core::typed::Kind;
 use serde_json::{Map, Value, json};
 
 use super::{Field, Holds};
@@ -19,7 +19,7 @@ pub enum Moments {
 /// The description of a table that stands at `url`, as JSON.
 ///
 /// ```
-/// use metachron_core::moment::Kind;
+/// use metachron_core::typed::Kind;
 /// use metachron_tables::deliver::{Field, Holds, Moments, describe};
 /// use metachron_tables::dialect::Delimiter;
 /// let field = Field { holds: Holds::Of(Kind::Date), ..Field::text("captured on") };

@@ -22,7 +22,7 @@ use std::fmt;
 use std::io;
 use std::path::Path;
 
-use metachron_core::moment::{Kind, Moment};
+use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::write::iso;
 use serde::{Deserialize, Serialize};
 
@@ -76,7 +76,7 @@ pub enum Cell {
     /// Text.
     Text(String),
     /// A typed value.
-    Moment(Moment),
+    Typed(TypedValue),
     /// A number as it is written in decimal.
     Number(String),
     /// True or false.
@@ -95,7 +95,7 @@ impl Cell {
             Cell::Missing => String::new(),
             Cell::Text(text) | Cell::Number(text) => text.clone(),
             Cell::Truth(truth) => truth.to_string(),
-            Cell::Moment(moment) => {
+            Cell::Typed(moment) => {
                 let mut text = String::new();
                 // Writing to a string cannot fail.
                 let _ = iso(&mut text, *moment, digits);

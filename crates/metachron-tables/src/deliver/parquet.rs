@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use metachron_core::moment::{Kind, Moment};
+use metachron_core::typed::{Kind, TypedValue};
 use parquet::basic::{Compression, LogicalType, Repetition, TimeUnit, Type as Physical};
 use parquet::column::writer::ColumnWriter;
 use parquet::data_type::ByteArray;
@@ -226,11 +226,11 @@ impl Column {
         }
         let mut bytes = 0;
         match (&mut self.values, cell) {
-            (Values::Int32(own), Cell::Moment(Moment::Date(date))) => own.push(days(*date)),
-            (Values::Int32(own), Cell::Moment(Moment::Time(_))) => {
+            (Values::Int32(own), Cell::Typed(TypedValue::Date(date))) => own.push(days(*date)),
+            (Values::Int32(own), Cell::Typed(TypedValue::Time(_))) => {
                 own.push(counted(cell, self.unit)? as i32);
             }
-            (Values::Int64(own), Cell::Moment(_)) => own.push(counted(cell, self.unit)?),
+            (Values::Int64(own), Cell::Typed(_)) => own.push(counted(cell, self.unit)?),
             (Values::Int64(own), Cell::Number(number)) => {
                 own.push(number.parse().map_err(|_| format!("{number} is no whole number"))?);
             }
@@ -254,9 +254,9 @@ impl Column {
 
 /// A time as an integer of this unit; what is finer was cut off before.
 fn counted(cell: &Cell, unit: Unit) -> Result<i64, CellError> {
-    let Cell::Moment(moment) = cell else { return Err("it is no time".to_owned().into()) };
+    let Cell::Typed(moment) = cell else { return Err("it is no time".to_owned().into()) };
     let nanos = match moment {
-        Moment::Duration(own) => own.fixed().ok_or_else(|| {
+        TypedValue::Duration(own) => own.fixed().ok_or_else(|| {
             format!(
                 "{own} has months, which no number of {} is; write CSV, JSON or SQL",
                 unit.name()

@@ -4,7 +4,7 @@ use std::io::Write;
 use std::path::Path;
 
 use jiff::civil::Date;
-use metachron_core::moment::{Kind, Moment};
+use metachron_core::typed::{Kind, TypedValue};
 use postgres::Client;
 
 use super::{Cell, Existing, Field, Holds, Undelivered, Wish, Writer};
@@ -101,20 +101,20 @@ fn dated(date: Date, rest: &str) -> String {
 
 /// A cell as COPY has it in text (PostgreSQL, COPY, text format).
 fn copied(cell: &Cell, rows: &mut String) {
-    let clock = |moment: &Moment| {
+    let clock = |moment: &TypedValue| {
         let text = moment.to_string();
         text.split_once('T').map_or(String::new(), |(_, clock)| format!(" {clock}"))
     };
     let text = match cell {
         Cell::Missing => return rows.push_str("\\N"),
-        Cell::Moment(moment) => match moment {
-            Moment::Date(date) => dated(*date, ""),
-            Moment::DateTime(own) => dated(own.date(), &clock(moment)),
-            Moment::Instant(_) => match moment.date() {
+        Cell::Typed(moment) => match moment {
+            TypedValue::Date(date) => dated(*date, ""),
+            TypedValue::DateTime(own) => dated(own.date(), &clock(moment)),
+            TypedValue::Instant(_) => match moment.date() {
                 Some(date) => dated(date, &clock(moment)),
                 None => String::new(),
             },
-            Moment::Duration(own) => {
+            TypedValue::Duration(own) => {
                 let micros = own.nanos() / 1_000;
                 format!("{} months {} microseconds", own.months(), micros)
             }
@@ -139,7 +139,7 @@ impl Writer for Server {
             if at > 0 {
                 self.rows.push('\t');
             }
-            self.cut += u64::from(matches!(cell, Cell::Moment(own) if own.fraction_digits() > 6));
+            self.cut += u64::from(matches!(cell, Cell::Typed(own) if own.fraction_digits() > 6));
             copied(cell, &mut self.rows);
         }
         self.rows.push('\n');

@@ -3,7 +3,7 @@
 
 use std::io::Write;
 
-use metachron_core::moment::{Kind, Moment};
+use metachron_core::typed::{Kind, TypedValue};
 
 use super::{Cell, Existing, Field, Holds, Undelivered, Wish, Writer};
 use crate::address::quoted;
@@ -71,14 +71,14 @@ fn value(cell: &Cell, field: &Field) -> String {
         Cell::Truth(true) => "TRUE".to_owned(),
         Cell::Truth(false) => "FALSE".to_owned(),
         Cell::Number(number) => number.clone(),
-        Cell::Moment(Moment::Date(_)) => format!("DATE '{text}'"),
-        Cell::Moment(Moment::Time(_)) => format!("TIME '{text}'"),
-        Cell::Moment(Moment::DateTime(_)) => format!("TIMESTAMP '{}'", text.replace('T', " ")),
-        Cell::Moment(Moment::Instant(_)) => {
+        Cell::Typed(TypedValue::Date(_)) => format!("DATE '{text}'"),
+        Cell::Typed(TypedValue::Time(_)) => format!("TIME '{text}'"),
+        Cell::Typed(TypedValue::DateTime(_)) => format!("TIMESTAMP '{}'", text.replace('T', " ")),
+        Cell::Typed(TypedValue::Instant(_)) => {
             let text = text.replace('T', " ");
             format!("TIMESTAMP '{}+00:00'", text.trim_end_matches('Z'))
         }
-        Cell::Moment(_) | Cell::Text(_) => literal(&text),
+        Cell::Typed(_) | Cell::Text(_) => literal(&text),
     }
 }
 

@@ -3,7 +3,7 @@
 
 use std::path::{Path, PathBuf};
 
-use metachron_core::moment::{Kind, Moment};
+use metachron_core::typed::{Kind, TypedValue};
 use rusqlite::types::Value;
 use rusqlite::{Connection, params_from_iter};
 use tempfile::NamedTempFile;
@@ -109,10 +109,10 @@ fn value(cell: &Cell, field: &Field, unix_times: bool) -> Value {
     // The second that has begun, also before 1970.
     let second =
         |instant: jiff::Timestamp| instant.as_second() - i64::from(instant.subsec_nanosecond() < 0);
-    let unix = |moment: &Moment| match moment {
-        Moment::Instant(instant) if unix_times => Some(second(*instant)),
+    let unix = |moment: &TypedValue| match moment {
+        TypedValue::Instant(instant) if unix_times => Some(second(*instant)),
         // What a clock showed, counted as if it had been one of UTC.
-        Moment::DateTime(clock) if unix_times => {
+        TypedValue::DateTime(clock) if unix_times => {
             jiff::tz::Offset::UTC.to_timestamp(*clock).ok().map(second)
         }
         _ => None,
@@ -125,7 +125,7 @@ fn value(cell: &Cell, field: &Field, unix_times: bool) -> Value {
             (_, Ok(number)) => Value::Real(number),
             _ => Value::Text(number.clone()),
         },
-        Cell::Moment(moment) => match unix(moment) {
+        Cell::Typed(moment) => match unix(moment) {
             Some(seconds) => Value::Integer(seconds),
             None => Value::Text(cell.to_text(field.digits)),
         },

@@ -3,7 +3,7 @@
 
 use metachron_core::duration::DAY;
 use metachron_core::epoch::Epoch;
-use metachron_core::moment::{Kind, Moment};
+use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::zone::{Clock, Zones};
 use rust_xlsxwriter::{DocProperties, ExcelDateTime, Format, Workbook, XlsxError};
 
@@ -105,19 +105,19 @@ impl Book {
     }
 
     /// The number that a sheet has for a moment; none where it has none.
-    fn number(&self, moment: Moment, clock: Clock) -> Option<f64> {
+    fn number(&self, moment: TypedValue, clock: Clock) -> Option<f64> {
         match moment {
             // A sheet knows no zones: it shows what a clock shows.
-            Moment::Instant(instant) => {
+            TypedValue::Instant(instant) => {
                 let shown = clock.offset_at(instant).to_datetime(instant);
-                self.number(Moment::DateTime(shown), clock)
+                self.number(TypedValue::DateTime(shown), clock)
             }
-            Moment::Duration(own) => {
+            TypedValue::Duration(own) => {
                 let nanos = own.fixed().filter(|nanos| *nanos >= 0)?;
                 Some(nanos as f64 / DAY as f64)
             }
-            Moment::Time(time) => {
-                let day = Moment::DateTime(time.on(2000, 1, 1));
+            TypedValue::Time(time) => {
+                let day = TypedValue::DateTime(time.on(2000, 1, 1));
                 self.number(day, clock).map(f64::fract)
             }
             moment => {
@@ -163,7 +163,7 @@ impl Writer for Book {
             .iter()
             .zip(&self.clocks)
             .map(|(cell, clock)| match cell {
-                Cell::Moment(moment) => self.number(*moment, *clock),
+                Cell::Typed(moment) => self.number(*moment, *clock),
                 _ => None,
             })
             .collect();
@@ -179,13 +179,13 @@ impl Writer for Book {
                     Ok(number) => sheet.write_number(row, at, number),
                     Err(_) => sheet.write_string(row, at, text),
                 },
-                (Cell::Moment(_), Some(number)) => match &self.formats[usize::from(at)] {
+                (Cell::Typed(_), Some(number)) => match &self.formats[usize::from(at)] {
                     Some(format) => sheet.write_number_with_format(row, at, number, format),
                     None => sheet.write_string(row, at, cell.to_text(field.digits)),
                 },
                 (cell, _) => {
                     self.as_text += u64::from(
-                        matches!(cell, Cell::Moment(_)) && self.formats[usize::from(at)].is_some(),
+                        matches!(cell, Cell::Typed(_)) && self.formats[usize::from(at)].is_some(),
                     );
                     let text = cell.to_text(field.digits);
                     let short: String = text.chars().take(CHARACTERS).collect();

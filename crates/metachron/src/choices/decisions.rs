@@ -7,11 +7,11 @@ use metachron_core::epoch::Epoch;
 use metachron_core::evidence::ObserveOptions;
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale};
-use metachron_core::moment::{Anchor, Kind};
 use metachron_core::reading::{
     Century, Clocks, Contested, Parts, Repair, Serials, Split, Terms, Written,
 };
 use metachron_core::text::Missing;
+use metachron_core::typed::{Anchor, Kind};
 use metachron_core::verdict::{Answer, Asserted, Baseline, Verdict};
 use metachron_core::zone::Zones;
 use toml_edit::Value;

@@ -7,9 +7,9 @@ use metachron_core::epoch::{Epoch, UnknownEpoch};
 use metachron_core::error::nearest;
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::Locale;
-use metachron_core::moment::{Anchor, Kind};
 use metachron_core::order::Order;
 use metachron_core::reading::{Contested, Repair};
+use metachron_core::typed::{Anchor, Kind};
 use metachron_core::verdict::{Answer, Verdict};
 use toml_edit::Value;
 

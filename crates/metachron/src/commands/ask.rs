@@ -2,9 +2,9 @@
 
 use std::io::{BufRead, Write};
 
-use metachron_core::moment::Moment;
 use metachron_core::order::Alternative;
 use metachron_core::reading::Written;
+use metachron_core::typed::TypedValue;
 use metachron_core::verdict::{Contender, Settle};
 
 use crate::message::{Failure, plain, quoted};
@@ -75,7 +75,7 @@ fn choices(column: &SurveyedColumn) -> (String, Vec<Choice>) {
     let Some(example) = judgement.example.as_ref().filter(|_| in_play.len() > 1) else {
         return (String::new(), Vec::new());
     };
-    let said = |moment: Moment| in_words(moment).unwrap_or_else(|| moment.to_string());
+    let said = |moment: TypedValue| in_words(moment).unwrap_or_else(|| moment.to_string());
     let choice = |contender: &&Contender| {
         let answer = judgement.settle.iter().find_map(|way| match way {
             Settle::Order(order, _) if Alternative::from(*order) == contender.alternative => {

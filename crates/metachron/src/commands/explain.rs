@@ -8,11 +8,11 @@ use metachron_core::explain::{Explanation, Way, counts, explain, rivals};
 use metachron_core::infer::infer;
 use metachron_core::layout::{Amounts, Field};
 use metachron_core::lexicon::{Length, Lexicon};
-use metachron_core::moment::{Kind, Moment};
 use metachron_core::order::Order;
 use metachron_core::reading::Written;
 use metachron_core::text::Missing;
 use metachron_core::text::counted;
+use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::verdict::{Asserted, Verdict};
 use metachron_core::zone::Zones;
 use serde::Serialize;
@@ -181,7 +181,7 @@ fn weekday(date: Date) -> &'static str {
 }
 
 /// What a number counts from one origin.
-fn counted_facts((epoch, moment): (Epoch, Moment), today: Date) -> WayFacts {
+fn counted_facts((epoch, moment): (Epoch, TypedValue), today: Date) -> WayFacts {
     let day = moment.date();
     WayFacts {
         layout: format!("--epoch {epoch}"),
@@ -200,7 +200,7 @@ fn way_facts(way: &Way, today: Date) -> WayFacts {
     let fit = way.result.ok();
     let date = fit.and_then(|fit| fit.written);
     let length = fit.and_then(|fit| match fit.moment {
-        Moment::Duration(own) => Some(length_in_words(own)),
+        TypedValue::Duration(own) => Some(length_in_words(own)),
         _ => None,
     });
     let is_day = fit.is_some_and(|fit| {

@@ -9,9 +9,9 @@ use metachron_core::duration::{Duration, Unit};
 use metachron_core::epoch::Epoch;
 use metachron_core::layout::{Amounts, FIELDS, Field, Layout, OffsetForm};
 use metachron_core::lexicon::{Format, Lexicon, Locale};
-use metachron_core::moment::{Kind, Moment};
 use metachron_core::steps::STEPS;
 use metachron_core::text::{Accents, fold};
+use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::write::{spell, spell_field, spell_length};
 use metachron_core::zone::{Zone, Zones, offset_text};
 use serde::Serialize;
@@ -224,9 +224,9 @@ impl EpochFacts {
             let moment = match epoch.kind(false) {
                 Kind::Instant => {
                     let noon = Offset::UTC.to_timestamp(day.at(0, 0, 0, 0)).ok()?;
-                    Moment::Instant(noon)
+                    TypedValue::Instant(noon)
                 }
-                _ => Moment::Date(day),
+                _ => TypedValue::Date(day),
             };
             epoch.count(moment).map(|number| number.to_string())
         };

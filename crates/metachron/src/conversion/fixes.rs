@@ -4,9 +4,9 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;
 
 use metachron_core::layout::Layout;
-use metachron_core::moment::{Kind, Moment};
 use metachron_core::reading::{Terms, interpret};
 use metachron_core::text::grouped;
+use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::value::Value;
 use metachron_tables::table::{Row, Wanted};
 
@@ -26,7 +26,7 @@ pub struct Fixes {
 struct Fix {
     /// The only row that is meant; none if all are.
     row: Option<u64>,
-    right: Moment,
+    right: TypedValue,
     /// Where it stands in its file.
     line: u64,
 }
@@ -129,7 +129,7 @@ impl Fixes {
     }
 
     /// The right answer for a cell, if there is one.
-    pub fn of(&self, column: usize, row: u64, value: &Value<'_>) -> Option<Moment> {
+    pub fn of(&self, column: usize, row: u64, value: &Value<'_>) -> Option<TypedValue> {
         if self.all.is_empty() {
             return None;
         }
@@ -200,7 +200,7 @@ impl Pass for FindCells<'_> {
 }
 
 /// A value of this kind, as ISO 8601 has it.
-fn answer(text: &str, kind: Kind) -> Option<Moment> {
+fn answer(text: &str, kind: Kind) -> Option<TypedValue> {
     let layouts = ["iso-8601", "iso-8601-duration", "{year}-Q{quarter}"];
     let read = |layout: &str| {
         let layout = Layout::parse(layout).ok()?;

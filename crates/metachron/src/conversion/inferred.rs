@@ -147,7 +147,7 @@ impl Inferred {
     pub fn cell(self, value: Value<'_>) -> Cell {
         let (text, typed) = match value {
             Value::Missing => return Cell::Missing,
-            Value::Typed(moment) if matches!(self.0, Holds::Of(_)) => return Cell::Moment(moment),
+            Value::Typed(moment) if matches!(self.0, Holds::Of(_)) => return Cell::Typed(moment),
             Value::Typed(moment) => return Cell::Text(moment.to_string()),
             Value::Fault(text) => return Cell::of_text(text),
             Value::Text(text) | Value::Number(text) => (text, text.trim()),

@@ -214,7 +214,7 @@ impl From {
             From::Made(at) => so_far.made[at].clone(),
             From::Cell(index) => match row.cell(index, buffer) {
                 Value::Missing | Value::Fault(_) => Item::Missing,
-                Value::Typed(moment) => Item::Moment(moment),
+                Value::Typed(moment) => Item::Typed(moment),
                 Value::Text(text) | Value::Number(text) if text.is_empty() => Item::Missing,
                 Value::Text(text) | Value::Number(text) => Item::Text(text.to_owned()),
             },
@@ -241,7 +241,7 @@ fn setting(choices: &Choices, ambient: &Ambient) -> Setting {
 /// What an outcome is to steps.
 pub fn item(outcome: Outcome) -> Item {
     match outcome {
-        Outcome::Read(fit) => Item::Moment(fit.moment),
+        Outcome::Read(fit) => Item::Typed(fit.moment),
         _ => Item::Missing,
     }
 }

@@ -167,7 +167,7 @@ impl<'t> TableOutput<'t> {
                 if self.is_basic {
                     // Only text has a format.
                     for (cell, text) in new.iter_mut().zip(converted.texts()) {
-                        if matches!(cell, Cell::Moment(_)) {
+                        if matches!(cell, Cell::Typed(_)) {
                             *cell = Cell::of_text(text);
                         }
                     }

@@ -1,8 +1,8 @@
 //! What is added to a table: typed columns, made ones, a stamp. Fixed before the first row is converted.
 
 use jiff::Timestamp;
-use metachron_core::moment::Kind;
 use metachron_core::steps::Type;
+use metachron_core::typed::Kind;
 use metachron_core::write::Instants;
 use metachron_core::zone::Clock;
 use metachron_tables::deliver::{Field, Holds};

@@ -5,11 +5,11 @@ use std::path::Path;
 
 use metachron_core::apply::Outcome;
 use metachron_core::candidates::kind_alone;
-use metachron_core::moment::Kind;
 use metachron_core::reading::Terms;
 use metachron_core::reading::Unfit;
 use metachron_core::steps::Unmade;
 use metachron_core::text::normalise;
+use metachron_core::typed::Kind;
 use metachron_core::value::Value;
 use metachron_tables::delimited::as_field;
 use metachron_tables::dialect::Delimiter;

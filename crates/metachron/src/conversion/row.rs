@@ -3,9 +3,9 @@
 use std::fmt::Write;
 
 use metachron_core::apply::{Outcome, Scratch};
-use metachron_core::moment::Moment;
 use metachron_core::reading::Place;
 use metachron_core::steps::{Item, Unmade};
+use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
 use metachron_core::write::{basic, iso};
 use metachron_tables::deliver::Cell;
@@ -196,7 +196,7 @@ impl<'p> ConvertedRow<'p> {
         }
         if let (Some((_, moment)), Some(cell)) = (&all.stamp, self.cells.last_mut()) {
             // Writing to a string cannot fail.
-            let _ = iso(cell, Moment::Instant(*moment), 0);
+            let _ = iso(cell, TypedValue::Instant(*moment), 0);
         }
         for (cell, kind) in self.cells.iter_mut().zip(all.basic.iter().flatten()) {
             if let Some(kind) = kind {
@@ -216,14 +216,14 @@ impl<'p> ConvertedRow<'p> {
         let made = self.items.series.iter().chain(&self.items.made);
         cells.extend(made.map(|item| match item {
             Item::Missing => Cell::Missing,
-            Item::Moment(moment) => Cell::Moment(*moment),
-            Item::Zoned(moment, _) => Cell::Moment(Moment::Instant(*moment)),
+            Item::Typed(moment) => Cell::Typed(*moment),
+            Item::Zoned(moment, _) => Cell::Typed(TypedValue::Instant(*moment)),
             Item::Number(number) => Cell::Number(number.to_string()),
             Item::Truth(truth) => Cell::Truth(*truth),
             Item::Text(text) => Cell::of_text(text),
             Item::Span(..) => Cell::Text(item.to_string()),
         }));
-        cells.extend(all.stamp.iter().map(|(_, now)| Cell::Moment(Moment::Instant(*now))));
+        cells.extend(all.stamp.iter().map(|(_, now)| Cell::Typed(TypedValue::Instant(*now))));
         cells
     }
 

@@ -69,7 +69,7 @@ impl SeriesColumn {
         let moment = self.series.at(*next)?;
         *next += 1;
         tally.made += 1;
-        Ok(Item::Moment(moment))
+        Ok(Item::Typed(moment))
     }
 
     /// Whether each value of another column has a series of its own.

@@ -2,8 +2,8 @@
 
 use metachron_core::apply::{Compiled, Outcome, Scratch};
 use metachron_core::epoch::Number;
-use metachron_core::moment::{Kind, Moment};
 use metachron_core::reading::{Fit, Moved, Place, Written, Zoning};
+use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::value::Value;
 use metachron_core::write::{Instants, Precision, iso_at};
 use metachron_core::zone::Clock;
@@ -103,7 +103,7 @@ impl TypedColumn<'_> {
         reader: &mut Scratch<'_>,
         place: Place<'v>,
         value: Value<'v>,
-        right: Option<Moment>,
+        right: Option<TypedValue>,
     ) -> Outcome {
         match right {
             Some(moment) => Outcome::Read(Fit::whole(moment, moment.fraction_digits())),
@@ -185,12 +185,12 @@ impl TypedColumn<'_> {
         let (_, clock) = self.clock(fit);
         let moment = match (fit.moment, &self.zone_name) {
             // Shown as a local time, with the zone in a column of its own.
-            (Moment::Instant(instant), Some(_)) => {
-                Moment::DateTime(clock.offset_at(instant).to_datetime(instant))
+            (TypedValue::Instant(instant), Some(_)) => {
+                TypedValue::DateTime(clock.offset_at(instant).to_datetime(instant))
             }
             (moment, _) => moment,
         };
-        cells.push(Cell::Moment(cut(moment, self.precision)));
+        cells.push(Cell::Typed(cut(moment, self.precision)));
         cells.extend(self.zone_name.as_ref().map(|_| Cell::Text(clock_name(clock))));
         cells.extend(self.note_name.as_ref().map(|_| Cell::Missing));
     }
@@ -220,51 +220,55 @@ fn clock_name(clock: Clock) -> String {
 }
 
 /// A moment without what is finer than it is written with.
-fn cut(moment: Moment, precision: Precision) -> Moment {
+fn cut(moment: TypedValue, precision: Precision) -> TypedValue {
     let Precision::Second(digits) = precision else { return at_minute(moment) };
     let ten = 10_i32.pow(9 - u32::from(digits.min(9)));
     let whole = |nanos: i32| nanos - nanos.rem_euclid(ten);
     match moment {
-        Moment::Time(time) => {
+        TypedValue::Time(time) => {
             let cut = time.with().subsec_nanosecond(whole(time.subsec_nanosecond())).build();
-            Moment::Time(cut.unwrap_or(time))
+            TypedValue::Time(cut.unwrap_or(time))
         }
-        Moment::DateTime(clock) => {
+        TypedValue::DateTime(clock) => {
             let cut = clock.with().subsec_nanosecond(whole(clock.subsec_nanosecond())).build();
-            Moment::DateTime(cut.unwrap_or(clock))
+            TypedValue::DateTime(cut.unwrap_or(clock))
         }
-        Moment::Instant(instant) => {
+        TypedValue::Instant(instant) => {
             let past = i64::from(instant.subsec_nanosecond().rem_euclid(ten));
             let cut = instant.checked_sub(jiff::SignedDuration::from_nanos(past));
-            Moment::Instant(cut.unwrap_or(instant))
+            TypedValue::Instant(cut.unwrap_or(instant))
         }
         other => other,
     }
 }
 
-fn at_minute(moment: Moment) -> Moment {
+fn at_minute(moment: TypedValue) -> TypedValue {
     let past = match moment {
-        Moment::Time(time) => i64::from(time.second()),
-        Moment::DateTime(clock) => i64::from(clock.second()),
-        Moment::Instant(instant) => instant.as_second().rem_euclid(60),
+        TypedValue::Time(time) => i64::from(time.second()),
+        TypedValue::DateTime(clock) => i64::from(clock.second()),
+        TypedValue::Instant(instant) => instant.as_second().rem_euclid(60),
         _ => 0,
     };
     let past = jiff::SignedDuration::from_secs(past);
     let moment = cut(moment, Precision::Second(0));
     match moment {
-        Moment::Time(time) => Moment::Time(time.checked_sub(past).unwrap_or(time)),
-        Moment::DateTime(clock) => Moment::DateTime(clock.checked_sub(past).unwrap_or(clock)),
-        Moment::Instant(instant) => Moment::Instant(instant.checked_sub(past).unwrap_or(instant)),
+        TypedValue::Time(time) => TypedValue::Time(time.checked_sub(past).unwrap_or(time)),
+        TypedValue::DateTime(clock) => {
+            TypedValue::DateTime(clock.checked_sub(past).unwrap_or(clock))
+        }
+        TypedValue::Instant(instant) => {
+            TypedValue::Instant(instant.checked_sub(past).unwrap_or(instant))
+        }
         other => other,
     }
 }
 
 /// Whether a value is finer than what is written of it.
-fn is_finer(moment: Moment, precision: Precision) -> bool {
+fn is_finer(moment: TypedValue, precision: Precision) -> bool {
     let second = match moment {
-        Moment::Time(time) => time.second(),
-        Moment::DateTime(clock) => clock.second(),
-        Moment::Instant(instant) => instant.as_second().rem_euclid(60) as i8,
+        TypedValue::Time(time) => time.second(),
+        TypedValue::DateTime(clock) => clock.second(),
+        TypedValue::Instant(instant) => instant.as_second().rem_euclid(60) as i8,
         _ => 0,
     };
     match precision {

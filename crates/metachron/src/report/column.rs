@@ -6,10 +6,10 @@ use metachron_core::duration::{Duration, Unit};
 use metachron_core::evidence::{Cells, Witness};
 use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Length, Lexicon};
-use metachron_core::moment::Moment;
 use metachron_core::order::Alternative;
 use metachron_core::reading::{Contested, Parts, Reading, Repair, Split, Zoning};
 use metachron_core::text::counted;
+use metachron_core::typed::TypedValue;
 use metachron_core::verdict::{Contender, Counts, Origin, Verdict};
 use serde::Serialize;
 
@@ -342,8 +342,8 @@ fn origin(origin: &Origin, rows: u64) -> CandidateFacts {
 }
 
 /// A moment's day as one says it: `3 April 2024`.
-pub fn in_words(moment: Moment) -> Option<String> {
-    if let Moment::Duration(own) = moment {
+pub fn in_words(moment: TypedValue) -> Option<String> {
+    if let TypedValue::Duration(own) = moment {
         return Some(length_in_words(own));
     }
     let date = moment.date()?;

@@ -4,9 +4,9 @@ use std::path::Path;
 
 use metachron_core::calendar::Calendar;
 use metachron_core::layout::Layout;
-use metachron_core::moment::{Kind, Moment};
 use metachron_core::order::Alternative;
 use metachron_core::reading::Repair;
+use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::verdict::{Clue, FoundSplit, Settle, Telling};
 use metachron_tables::address::{is_address, shown_address};
 use serde::Serialize;
@@ -127,7 +127,9 @@ pub fn settle(
         ),
         Settle::Answer(value, moment) => (
             match moment {
-                Moment::Duration(_) => "If you know how long one of them is, say it, for example",
+                TypedValue::Duration(_) => {
+                    "If you know how long one of them is, say it, for example"
+                }
                 _ => "If you know the right date of one value, say it, for example",
             }
             .to_owned(),

@@ -4,11 +4,11 @@ use std::fmt::Write as _;
 use std::path::Path;
 
 use metachron_core::calendar::Calendar;
-use metachron_core::moment::Kind;
 use metachron_core::order::Alternative;
 use metachron_core::reading::{Repair, RepeatedClock, SkippedClock, Zoning};
 use metachron_core::steps::Type;
 use metachron_core::text::{counted, grouped};
+use metachron_core::typed::Kind;
 use metachron_core::verdict::Counts;
 use metachron_core::write::Instants;
 use metachron_core::zone::Clock;

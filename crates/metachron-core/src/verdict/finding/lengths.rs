@@ -1,8 +1,8 @@
 //! Lengths of time, and clock forms that may be some.
 
 use crate::evidence::Witness;
-use crate::moment::Moment;
 use crate::reading::Unfit;
+use crate::typed::TypedValue;
 
 /// Lengths of time, and clock forms that may be some.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -24,7 +24,7 @@ pub enum LengthFinding {
     /// Clock forms are lengths of time, as other values show.
     Elapsed {
         /// The longest, if it is more than a day.
-        longest: Option<Moment>,
+        longest: Option<TypedValue>,
     },
     /// Other values have hours, so that two numbers are likely minutes and seconds.
     HoursElsewhere {

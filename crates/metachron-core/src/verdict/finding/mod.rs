@@ -15,9 +15,9 @@ use crate::calendar::Calendar;
 use crate::evidence::Witness;
 use crate::layout::Layout;
 use crate::lexicon::Locale;
-use crate::moment::{Kind, Moment};
 use crate::order::{Alternative, Order};
 use crate::reading::Split;
+use crate::typed::{Kind, TypedValue};
 
 pub use imports::ImportFinding;
 pub use languages::LanguageFinding;
@@ -210,7 +210,7 @@ pub enum Finding {
     /// Two-digit years that lead past today.
     Century {
         /// The latest value.
-        latest: Moment,
+        latest: TypedValue,
         /// Today.
         as_of: Date,
     },
@@ -260,7 +260,7 @@ pub enum Finding {
         /// The answer.
         answer: Answer,
         /// What each order gives.
-        gives: Vec<(Alternative, Option<Moment>)>,
+        gives: Vec<(Alternative, Option<TypedValue>)>,
     },
     /// A known answer for a value that is written as none of the column is.
     AnswerElsewhere(Answer),

@@ -2,7 +2,7 @@
 
 use crate::epoch::Epoch;
 use crate::evidence::Witness;
-use crate::moment::Moment;
+use crate::typed::TypedValue;
 
 /// What numbers count.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -30,9 +30,9 @@ pub enum NumberFinding {
         /// By which epoch they would be dates.
         epoch: Epoch,
         /// The earliest of these.
-        earliest: Moment,
+        earliest: TypedValue,
         /// The latest.
-        latest: Moment,
+        latest: TypedValue,
     },
     /// Numbers that may count days or seconds from several origins.
     MayCount {

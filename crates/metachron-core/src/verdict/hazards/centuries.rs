@@ -3,9 +3,9 @@
 use jiff::civil::Date;
 
 use crate::apply::repaired;
-use crate::moment::{Anchor, Moment};
 use crate::order::Alternative;
 use crate::reading::Repair;
+use crate::typed::{Anchor, TypedValue};
 use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::State;
@@ -30,7 +30,7 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     }]
 }
 
-fn latest_after_today(case: &Case<'_>) -> Option<Moment> {
+fn latest_after_today(case: &Case<'_>) -> Option<TypedValue> {
     let as_of = case.asserted.as_of;
     let short = case.forms.iter().filter(|form| form.has_short_years());
     let decided = short.filter_map(|form| match form.state {
@@ -41,7 +41,7 @@ fn latest_after_today(case: &Case<'_>) -> Option<Moment> {
         let tallies = form.group.tallies.values();
         tallies.filter_map(move |tally| tally.spans.get(&alternative).map(|(_, latest)| *latest))
     });
-    let first_day = |moment: &Moment| moment.anchored(Anchor::Start).date();
+    let first_day = |moment: &TypedValue| moment.anchored(Anchor::Start).date();
     written
         .chain(undone(case))
         .filter(|latest| first_day(latest).is_some_and(|date| date > as_of))
@@ -49,7 +49,7 @@ fn latest_after_today(case: &Case<'_>) -> Option<Moment> {
 }
 
 /// Days that become years have two digits, too.
-fn undone<'c>(case: &'c Case<'_>) -> impl Iterator<Item = Moment> + 'c {
+fn undone<'c>(case: &'c Case<'_>) -> impl Iterator<Item = TypedValue> + 'c {
     let undoes = case.asserted.repair == Some(Repair::MonthYear);
     let typed = case.evidence.typed.values().flat_map(|tally| tally.dates.iter());
     let written = case.forms.iter().filter(|form| form.alternatives == [Alternative::Ymd]);
@@ -57,6 +57,6 @@ fn undone<'c>(case: &'c Case<'_>) -> impl Iterator<Item = Moment> + 'c {
     let century = case.options.terms.century;
     all.filter(move |_| undoes).filter_map(move |([year, month, day], _)| {
         let date = Date::new(year, i8::try_from(month).ok()?, i8::try_from(day).ok()?).ok()?;
-        Some(repaired(Moment::Date(date), Repair::MonthYear, century))
+        Some(repaired(TypedValue::Date(date), Repair::MonthYear, century))
     })
 }

@@ -4,9 +4,9 @@ use crate::candidates::{Measure, Style};
 use crate::duration::{DAY, Unit};
 use crate::evidence::{Fits, Witness};
 use crate::lexicon::Locale;
-use crate::moment::{Kind, Moment};
 use crate::order::Alternative;
 use crate::reading::{Clocks, Unfit};
+use crate::typed::{Kind, TypedValue};
 use crate::verdict::case::{Case, Subject, UnreadAmounts};
 use crate::verdict::finding::LengthFinding;
 use crate::verdict::form::{JudgedForm, State, reads};
@@ -61,7 +61,7 @@ pub(super) fn elapsed(case: &Case<'_>) -> Vec<Found> {
     let tallies = case.forms.iter().flat_map(|form| form.group.tallies.values());
     let longest = tallies.flat_map(|tally| tally.spans.values()).map(|(_, latest)| *latest).max();
     let longest = longest.filter(
-        |longest| matches!(longest, Moment::Duration(own) if own.nanos() > i128::from(DAY)),
+        |longest| matches!(longest, TypedValue::Duration(own) if own.nanos() > i128::from(DAY)),
     );
     vec![Found::note(LengthFinding::Elapsed { longest })]
 }
@@ -108,7 +108,7 @@ pub(super) fn hours_elsewhere(case: &Case<'_>) -> Vec<Found> {
         let tallies = form.group.tallies.values();
         let spans = tallies.filter_map(|tally| tally.spans.get(&Alternative::HoursMinutes));
         let longest = spans.map(|(_, latest)| *latest).max()?;
-        let below = matches!(longest, Moment::Duration(own) if own.nanos() < SIXTY_HOURS);
+        let below = matches!(longest, TypedValue::Duration(own) if own.nanos() < SIXTY_HOURS);
         let leads = below && form.in_play.contains(&own);
         leads.then(|| Found::lead(at, Some(own), LengthFinding::HoursElsewhere { rows }))
     };

@@ -3,8 +3,8 @@
 
 use crate::candidates::Style;
 use crate::evidence::Fits;
-use crate::moment::Kind;
 use crate::order::Alternative;
+use crate::typed::Kind;
 use crate::verdict::case::Case;
 use crate::verdict::odds::{OPEN, ln_at_most};
 

@@ -9,9 +9,9 @@ use jiff::civil::Date;
 
 use super::marks::Marks;
 use crate::candidates::Style;
-use crate::moment::Kind;
 use crate::order::Alternative;
 use crate::reading::Repair;
+use crate::typed::Kind;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::ImportFinding;
 use crate::verdict::form::JudgedForm;

@@ -2,7 +2,7 @@
 
 use crate::candidates::Style;
 use crate::epoch::Epoch;
-use crate::moment::Moment;
+use crate::typed::TypedValue;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::NumberFinding;
 use crate::verdict::found::Found;
@@ -64,9 +64,10 @@ fn left_by_a_sheet(case: &Case<'_>) -> Option<NumberFinding> {
     let epoch =
         Epoch::all().find(|epoch| is_sheet(*epoch) && own.is_none_or(|own| own == *epoch))?;
     let numbers = &case.evidence.numbers;
-    let read: Vec<Moment> = numbers.sample().filter_map(|number| epoch.read(number).ok()).collect();
+    let read: Vec<TypedValue> =
+        numbers.sample().filter_map(|number| epoch.read(number).ok()).collect();
     let (earliest, latest) = (*read.iter().min()?, *read.iter().max()?);
-    let usual = |moment: &Moment| epoch.is_usual(*moment, case.asserted.as_of);
+    let usual = |moment: &TypedValue| epoch.is_usual(*moment, case.asserted.as_of);
     let all = read.len() == numbers.sample().len() && read.iter().all(usual);
     all.then_some(NumberFinding::NumbersBeside { rows: numbers.rows, epoch, earliest, latest })
 }

@@ -6,7 +6,7 @@ use jiff::civil::Date;
 
 use super::lengths_of_time::{beside_times, either};
 use crate::evidence::{Evidence, Fits, Witness};
-use crate::moment::Kind;
+use crate::typed::Kind;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::Finding;
 use crate::verdict::found::Found;

@@ -1,6 +1,6 @@
 //! Where the clocks stood: abbreviations with several meanings, and what values show of their zone.
 
-use crate::moment::Kind;
+use crate::typed::Kind;
 use crate::verdict::case::Case;
 use crate::verdict::finding::ZoneFinding;
 use crate::verdict::found::Found;

@@ -123,12 +123,12 @@ impl FromStr for Kind {
 /// written as far as they go.
 ///
 /// ```
-/// use metachron_core::moment::Moment;
-/// let moment = Moment::Date(jiff::civil::date(2024, 4, 3));
+/// use metachron_core::typed::TypedValue;
+/// let moment = TypedValue::Date(jiff::civil::date(2024, 4, 3));
 /// assert_eq!(moment.to_string(), "2024-04-03");
 /// ```
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
-pub enum Moment {
+pub enum TypedValue {
     /// See [`Kind::Date`].
     Date(Date),
     /// See [`Kind::Time`].
@@ -149,61 +149,61 @@ pub enum Moment {
     Duration(Duration),
 }
 
-impl Moment {
+impl TypedValue {
     /// The kind of this value.
     pub fn kind(self) -> Kind {
         match self {
-            Moment::Date(_) => Kind::Date,
-            Moment::Time(_) => Kind::Time,
-            Moment::DateTime(_) => Kind::DateTime,
-            Moment::Instant(_) => Kind::Instant,
-            Moment::Month(_) => Kind::Month,
-            Moment::Quarter(_) => Kind::Quarter,
-            Moment::Week(_) => Kind::Week,
-            Moment::Year(_) => Kind::Year,
-            Moment::Duration(_) => Kind::Duration,
+            TypedValue::Date(_) => Kind::Date,
+            TypedValue::Time(_) => Kind::Time,
+            TypedValue::DateTime(_) => Kind::DateTime,
+            TypedValue::Instant(_) => Kind::Instant,
+            TypedValue::Month(_) => Kind::Month,
+            TypedValue::Quarter(_) => Kind::Quarter,
+            TypedValue::Week(_) => Kind::Week,
+            TypedValue::Year(_) => Kind::Year,
+            TypedValue::Duration(_) => Kind::Duration,
         }
     }
 
     /// The first or last day of a period; anything else as it is.
     ///
     /// ```
-    /// use metachron_core::moment::{Anchor, Moment};
-    /// let february = Moment::Month(jiff::civil::date(2024, 2, 1));
+    /// use metachron_core::typed::{Anchor, TypedValue};
+    /// let february = TypedValue::Month(jiff::civil::date(2024, 2, 1));
     /// assert_eq!(february.anchored(Anchor::End).to_string(), "2024-02-29");
     /// ```
     #[must_use]
-    pub fn anchored(self, anchor: Anchor) -> Moment {
+    pub fn anchored(self, anchor: Anchor) -> TypedValue {
         let (first, last) = match self {
-            Moment::Month(first) => (first, first.last_of_month()),
-            Moment::Quarter(first) => {
+            TypedValue::Month(first) => (first, first.last_of_month()),
+            TypedValue::Quarter(first) => {
                 let third = first.saturating_add(jiff::Span::new().months(2));
                 (first, third.last_of_month())
             }
-            Moment::Week(monday) => (monday, monday.saturating_add(jiff::Span::new().days(6))),
-            Moment::Year(first) => (first, first.last_of_year()),
+            TypedValue::Week(monday) => (monday, monday.saturating_add(jiff::Span::new().days(6))),
+            TypedValue::Year(first) => (first, first.last_of_year()),
             _ => return self,
         };
-        Moment::Date(if anchor == Anchor::Start { first } else { last })
+        TypedValue::Date(if anchor == Anchor::Start { first } else { last })
     }
 
     /// The same with day and month exchanged, where the day can be a month.
     ///
     /// ```
-    /// use metachron_core::moment::Moment;
-    /// let date = |month, day| Moment::Date(jiff::civil::date(2024, month, day));
+    /// use metachron_core::typed::TypedValue;
+    /// let date = |month, day| TypedValue::Date(jiff::civil::date(2024, month, day));
     /// assert_eq!(date(3, 4).exchanged(), date(4, 3));
     /// assert_eq!(date(3, 14).exchanged(), date(3, 14));
     /// ```
     #[must_use]
-    pub fn exchanged(self) -> Moment {
+    pub fn exchanged(self) -> TypedValue {
         // A day up to 12 exists in every month.
         let exchanged =
             |date: Date| Date::new(date.year(), date.day(), date.month()).unwrap_or(date);
         match self {
-            Moment::Date(date) => Moment::Date(exchanged(date)),
-            Moment::DateTime(clock) => {
-                Moment::DateTime(DateTime::from_parts(exchanged(clock.date()), clock.time()))
+            TypedValue::Date(date) => TypedValue::Date(exchanged(date)),
+            TypedValue::DateTime(clock) => {
+                TypedValue::DateTime(DateTime::from_parts(exchanged(clock.date()), clock.time()))
             }
             _ => self,
         }
@@ -212,15 +212,15 @@ impl Moment {
     /// The digits that the fraction of its second needs.
     pub fn fraction_digits(self) -> u8 {
         let nanos = match self {
-            Moment::Date(_)
-            | Moment::Month(_)
-            | Moment::Quarter(_)
-            | Moment::Week(_)
-            | Moment::Year(_) => 0,
-            Moment::Time(time) => time.subsec_nanosecond(),
-            Moment::DateTime(datetime) => datetime.subsec_nanosecond(),
-            Moment::Instant(instant) => instant.subsec_nanosecond(),
-            Moment::Duration(duration) => duration.fraction(),
+            TypedValue::Date(_)
+            | TypedValue::Month(_)
+            | TypedValue::Quarter(_)
+            | TypedValue::Week(_)
+            | TypedValue::Year(_) => 0,
+            TypedValue::Time(time) => time.subsec_nanosecond(),
+            TypedValue::DateTime(datetime) => datetime.subsec_nanosecond(),
+            TypedValue::Instant(instant) => instant.subsec_nanosecond(),
+            TypedValue::Duration(duration) => duration.fraction(),
         };
         let zeros = (0..9).take_while(|power| nanos % 10_i32.pow(power + 1) == 0).count();
         9 - zeros as u8
@@ -233,26 +233,26 @@ impl Moment {
             key.extend([date.month() as u8, date.day() as u8]);
         };
         let time = match self {
-            Moment::DateTime(clock) => {
+            TypedValue::DateTime(clock) => {
                 of_date(clock.date());
                 clock.time()
             }
-            Moment::Instant(instant) => {
+            TypedValue::Instant(instant) => {
                 let clock = Offset::UTC.to_datetime(instant);
                 of_date(clock.date());
                 clock.time()
             }
-            Moment::Time(time) => time,
-            Moment::Duration(own) => {
+            TypedValue::Time(time) => time,
+            TypedValue::Duration(own) => {
                 key.extend((own.rank() ^ i128::MIN).to_be_bytes());
                 key.extend((own.months() as u32 ^ 0x8000_0000).to_be_bytes());
                 return;
             }
-            Moment::Date(date)
-            | Moment::Month(date)
-            | Moment::Quarter(date)
-            | Moment::Week(date)
-            | Moment::Year(date) => return of_date(date),
+            TypedValue::Date(date)
+            | TypedValue::Month(date)
+            | TypedValue::Quarter(date)
+            | TypedValue::Week(date)
+            | TypedValue::Year(date) => return of_date(date),
         };
         key.extend([time.hour() as u8, time.minute() as u8, time.second() as u8]);
         key.extend(time.subsec_nanosecond().to_be_bytes());
@@ -261,14 +261,14 @@ impl Moment {
     /// The calendar day, in UTC for an instant; the first of a longer period; a time or a length has none.
     pub fn date(self) -> Option<Date> {
         match self {
-            Moment::Date(date)
-            | Moment::Month(date)
-            | Moment::Quarter(date)
-            | Moment::Week(date)
-            | Moment::Year(date) => Some(date),
-            Moment::Time(_) | Moment::Duration(_) => None,
-            Moment::DateTime(datetime) => Some(datetime.date()),
-            Moment::Instant(instant) => Some(Offset::UTC.to_datetime(instant).date()),
+            TypedValue::Date(date)
+            | TypedValue::Month(date)
+            | TypedValue::Quarter(date)
+            | TypedValue::Week(date)
+            | TypedValue::Year(date) => Some(date),
+            TypedValue::Time(_) | TypedValue::Duration(_) => None,
+            TypedValue::DateTime(datetime) => Some(datetime.date()),
+            TypedValue::Instant(instant) => Some(Offset::UTC.to_datetime(instant).date()),
         }
     }
 }
@@ -296,23 +296,23 @@ pub(crate) fn year(year: i16) -> String {
     }
 }
 
-impl fmt::Display for Moment {
+impl fmt::Display for TypedValue {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self {
-            Moment::Date(date) => write!(f, "{date}"),
-            Moment::Time(time) => write!(f, "{time}"),
-            Moment::DateTime(datetime) => write!(f, "{datetime}"),
-            Moment::Instant(instant) => write!(f, "{instant}"),
-            Moment::Month(first) => write!(f, "{}-{:02}", year(first.year()), first.month()),
-            Moment::Quarter(first) => {
+            TypedValue::Date(date) => write!(f, "{date}"),
+            TypedValue::Time(time) => write!(f, "{time}"),
+            TypedValue::DateTime(datetime) => write!(f, "{datetime}"),
+            TypedValue::Instant(instant) => write!(f, "{instant}"),
+            TypedValue::Month(first) => write!(f, "{}-{:02}", year(first.year()), first.month()),
+            TypedValue::Quarter(first) => {
                 write!(f, "{}-Q{}", year(first.year()), (first.month() + 2) / 3)
             }
-            Moment::Week(monday) => {
+            TypedValue::Week(monday) => {
                 let week = monday.iso_week_date();
                 write!(f, "{}-W{:02}", year(week.year()), week.week())
             }
-            Moment::Year(first) => f.write_str(&year(first.year())),
-            Moment::Duration(duration) => write!(f, "{duration}"),
+            TypedValue::Year(first) => f.write_str(&year(first.year())),
+            TypedValue::Duration(duration) => write!(f, "{duration}"),
         }
     }
 }
@@ -334,7 +334,7 @@ mod tests {
     fn fractions_have_as_many_digits_as_they_need() {
         for (nanos, digits) in [(0, 0), (500_000_000, 1), (250_000_000, 2), (1, 9), (1_000, 6)] {
             let time = jiff::civil::time(1, 2, 3, nanos);
-            assert_eq!(Moment::Time(time).fraction_digits(), digits, "{nanos}");
+            assert_eq!(TypedValue::Time(time).fraction_digits(), digits, "{nanos}");
         }
     }
 
@@ -342,11 +342,11 @@ mod tests {
     fn periods_become_their_first_or_last_day() {
         let day = |month, day| jiff::civil::date(2023, month, day);
         for (period, first, last) in [
-            (Moment::Month(day(2, 1)), "2023-02-01", "2023-02-28"),
-            (Moment::Quarter(day(10, 1)), "2023-10-01", "2023-12-31"),
-            (Moment::Week(day(12, 25)), "2023-12-25", "2023-12-31"),
-            (Moment::Year(day(1, 1)), "2023-01-01", "2023-12-31"),
-            (Moment::Date(day(5, 7)), "2023-05-07", "2023-05-07"),
+            (TypedValue::Month(day(2, 1)), "2023-02-01", "2023-02-28"),
+            (TypedValue::Quarter(day(10, 1)), "2023-10-01", "2023-12-31"),
+            (TypedValue::Week(day(12, 25)), "2023-12-25", "2023-12-31"),
+            (TypedValue::Year(day(1, 1)), "2023-01-01", "2023-12-31"),
+            (TypedValue::Date(day(5, 7)), "2023-05-07", "2023-05-07"),
         ] {
             assert_eq!(period.anchored(Anchor::Start).to_string(), first);
             assert_eq!(period.anchored(Anchor::End).to_string(), last);
@@ -357,15 +357,15 @@ mod tests {
     #[test]
     fn moments_are_shown_in_iso_8601() {
         let datetime = jiff::civil::datetime(2024, 3, 5, 9, 7, 2, 250_000_000);
-        assert_eq!(Moment::DateTime(datetime).to_string(), "2024-03-05T09:07:02.25");
-        assert_eq!(Moment::Time(datetime.time()).to_string(), "09:07:02.25");
+        assert_eq!(TypedValue::DateTime(datetime).to_string(), "2024-03-05T09:07:02.25");
+        assert_eq!(TypedValue::Time(datetime.time()).to_string(), "09:07:02.25");
         let instant = Offset::constant(2).to_timestamp(datetime).unwrap();
-        assert_eq!(Moment::Instant(instant).to_string(), "2024-03-05T07:07:02.25Z");
-        assert_eq!(Moment::Instant(instant).date(), Some(jiff::civil::date(2024, 3, 5)));
+        assert_eq!(TypedValue::Instant(instant).to_string(), "2024-03-05T07:07:02.25Z");
+        assert_eq!(TypedValue::Instant(instant).date(), Some(jiff::civil::date(2024, 3, 5)));
         let day = |month, day| jiff::civil::date(2024, month, day);
-        assert_eq!(Moment::Month(day(3, 1)).to_string(), "2024-03");
-        assert_eq!(Moment::Quarter(day(7, 1)).to_string(), "2024-Q3");
-        assert_eq!(Moment::Week(day(12, 30)).to_string(), "2025-W01");
-        assert_eq!(Moment::Year(day(1, 1)).to_string(), "2024");
+        assert_eq!(TypedValue::Month(day(3, 1)).to_string(), "2024-03");
+        assert_eq!(TypedValue::Quarter(day(7, 1)).to_string(), "2024-Q3");
+        assert_eq!(TypedValue::Week(day(12, 30)).to_string(), "2025-W01");
+        assert_eq!(TypedValue::Year(day(1, 1)).to_string(), "2024");
     }
 }
