@@ -39,7 +39,7 @@ pub struct Way {
     pub result: Result<Fit, Unfit>,
 }
 
-/// Every way to read a value: by the layouts of the lens if it has any, otherwise by all that its
+/// Every way to read a value: by the layouts that are given if there are any, otherwise by all that its
 /// form allows; in every language in which a name of it is another month.
 ///
 /// ```
@@ -154,7 +154,7 @@ fn views(value: &str, options: &ObserveOptions) -> Vec<(Lexicon, Clocks)> {
     views
 }
 
-/// The lens's lexicon, or one of each language in which a name of the value is another month.
+/// The lexicon of the options, or one of each language in which a name of the value is another month.
 fn lexicons(value: &str, options: &ObserveOptions) -> Vec<Lexicon> {
     let own = options.terms.lexicon;
     if let Some(locale) = own.locale() {

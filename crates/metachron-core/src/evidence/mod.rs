@@ -179,7 +179,7 @@ pub struct Evidence {
 /// The most names that are kept; no language has as many.
 const MOST_NAMES: usize = 512;
 
-/// Evidence that was gathered through different lenses cannot be added.
+/// Evidence that was gathered with different options cannot be added.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct DifferentOptions;
 
@@ -218,8 +218,8 @@ impl Evidence {
         }
     }
 
-    /// Whether it was gathered through this lens.
-    pub fn was_seen_through(&self, options: &ObserveOptions) -> bool {
+    /// Whether it was gathered with these options.
+    pub fn was_gathered_with(&self, options: &ObserveOptions) -> bool {
         self.options == options.digest()
     }
 
@@ -297,7 +297,7 @@ impl Evidence {
     /// The evidence of these rows and those.
     ///
     /// # Errors
-    /// If the two were gathered through different lenses.
+    /// If the two were gathered with different options.
     pub fn merge(mut self, other: Evidence) -> Result<Evidence, DifferentOptions> {
         if self.options != other.options {
             return Err(DifferentOptions);

@@ -4,9 +4,7 @@ use std::fmt::Write;
 
 use crate::layout::Layout;
 use crate::order::Order;
-use crate::reading::{
-    Changes, Clocks, Parts, RepeatedClock, Serials, SkippedClock, Split, Terms, Years,
-};
+use crate::reading::{Changes, Clocks, Parts, Serials, Split, Terms, Years};
 use crate::text::{Missing, normalise};
 
 /// What shapes the evidence of a column, beyond its values.
@@ -108,8 +106,8 @@ impl ObserveOptions {
             say("abbreviation", &format!("{name}={clock}"));
         }
         let Changes { skipped, repeated, offset_wins } = changes;
-        say("skipped_clock", &skipped_name(*skipped));
-        say("repeated_clock", &repeated_name(*repeated));
+        say("skipped_clock", &skipped.name());
+        say("repeated_clock", &repeated.name());
         say("offset_wins", offset_wins);
         say("elapsed", &(*clocks == Clocks::Elapsed));
         if let Some(unit) = unit {
@@ -140,21 +138,4 @@ fn when(split: &Split<Vec<Layout>>) -> String {
     };
     let otherwise = split.otherwise.as_ref().map_or(String::new(), layouts);
     format!("{}; {otherwise}", parts.join("; "))
-}
-
-fn skipped_name(skipped: SkippedClock) -> &'static str {
-    match skipped {
-        SkippedClock::Reject => "reject",
-        SkippedClock::Before => "before",
-        SkippedClock::After => "after",
-    }
-}
-
-fn repeated_name(repeated: RepeatedClock) -> &'static str {
-    match repeated {
-        RepeatedClock::Reject => "reject",
-        RepeatedClock::First => "first",
-        RepeatedClock::Second => "second",
-        RepeatedClock::BySequence => "by-sequence",
-    }
 }

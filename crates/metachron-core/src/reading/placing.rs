@@ -35,6 +35,20 @@ pub enum SkippedClock {
     After,
 }
 
+impl SkippedClock {
+    /// Every one, with the word that names it in options and files.
+    pub const ALL: [(&'static str, SkippedClock); 3] = [
+        ("reject", SkippedClock::Reject),
+        ("before", SkippedClock::Before),
+        ("after", SkippedClock::After),
+    ];
+
+    /// The word for it.
+    pub fn name(self) -> &'static str {
+        SkippedClock::ALL.iter().find(|(_, own)| *own == self).map_or("", |(name, _)| name)
+    }
+}
+
 /// What becomes of a clock time that came twice.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub enum RepeatedClock {
@@ -47,6 +61,21 @@ pub enum RepeatedClock {
     Second,
     /// The rows around it show which, or it is refused.
     BySequence,
+}
+
+impl RepeatedClock {
+    /// Every one, with the word that names it in options and files.
+    pub const ALL: [(&'static str, RepeatedClock); 4] = [
+        ("reject", RepeatedClock::Reject),
+        ("first", RepeatedClock::First),
+        ("second", RepeatedClock::Second),
+        ("by-sequence", RepeatedClock::BySequence),
+    ];
+
+    /// The word for it.
+    pub fn name(self) -> &'static str {
+        RepeatedClock::ALL.iter().find(|(_, own)| *own == self).map_or("", |(name, _)| name)
+    }
 }
 
 /// How clock times are read where the clocks were changed, and what an offset counts for that its zone

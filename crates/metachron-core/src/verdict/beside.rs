@@ -34,7 +34,7 @@ pub struct TableColumn<'s> {
 const DATES: usize = 6;
 
 /// What the rest of the table says of the order of the column at this place.
-pub fn signals_beside(columns: &[TableColumn<'_>], at: usize, habits: TableStyle) -> Vec<Signal> {
+pub fn signals_beside(columns: &[TableColumn<'_>], at: usize, style: TableStyle) -> Vec<Signal> {
     let Some(own) = columns.get(at) else { return Vec::new() };
     let in_play: Vec<Alternative> =
         own.judgement.contenders.iter().filter(|c| c.survives).map(|c| c.alternative).collect();
@@ -52,7 +52,7 @@ pub fn signals_beside(columns: &[TableColumn<'_>], at: usize, habits: TableStyle
             part_of_date(own, name, values.as_ref()?.keys(), &in_play)
         }),
     );
-    if habits.decimal_comma
+    if style.decimal_comma
         && in_play.contains(&Alternative::Dmy)
         && in_play.contains(&Alternative::Mdy)
     {

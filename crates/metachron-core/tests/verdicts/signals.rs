@@ -7,7 +7,7 @@ use metachron_core::verdict::{
 };
 
 /// A table's columns as they are judged, the first one in the light of the others.
-fn judged(columns: &[(&str, &[String])], habits: TableStyle) -> Judgement {
+fn judged(columns: &[(&str, &[String])], style: TableStyle) -> Judgement {
     let options = ObserveOptions::default();
     let known = Asserted::nothing(jiff::civil::date(2025, 6, 30));
     let mut neighbours = Neighbours::of(columns.iter().map(|(name, _)| *name));
@@ -31,13 +31,13 @@ fn judged(columns: &[(&str, &[String])], habits: TableStyle) -> Judgement {
         .collect();
     let judgements: Vec<Judgement> =
         evidence.iter().map(|evidence| judge(evidence, &options, &known)).collect();
-    let siblings: Vec<TableColumn<'_>> = columns
+    let beside: Vec<TableColumn<'_>> = columns
         .iter()
         .zip(&evidence)
         .zip(&judgements)
         .map(|(((name, _), evidence), judgement)| TableColumn { name, evidence, judgement })
         .collect();
-    let signals = signals_beside(&siblings, 0, habits);
+    let signals = signals_beside(&beside, 0, style);
     judge(&evidence[0], &options, &Asserted { signals, ..known.clone() })
 }
 
@@ -75,7 +75,7 @@ fn each_signal_leans_and_says_its_figure() {
     let months = texts(days.iter().map(|(month, _)| month));
     let released = texts(days.iter().map(after));
     let decided = texts((0..60).map(|n| format!("{:02}/{:02}/2024", 1 + n % 12, 1 + n % 28)));
-    let habits = TableStyle::default();
+    let style = TableStyle::default();
     let semicolons = TableStyle { decimal_comma: true };
     // As they come in the year, month first.
     let mut in_order = days.clone();
@@ -91,71 +91,71 @@ fn each_signal_leans_and_says_its_figure() {
         (
             "sorted",
             vec![("seen", &sorted)],
-            habits,
+            style,
             Alternative::Mdy,
             "Sorted { own: (59, 59), rival: (Dmy,",
         ),
         (
             "month starts",
             vec![("seen", &starts)],
-            habits,
+            style,
             Alternative::Mdy,
             "SameDay { day: 1, dates: 12 }",
         ),
         (
             "after today",
             vec![("seen", &ahead)],
-            habits,
+            style,
             Alternative::Mdy,
             "AfterToday { rival: Dmy, dates: 12, of: 24, as_of: 2025-06-30 }",
         ),
-        ("points", vec![("seen", &points)], habits, Alternative::Dmy, "Points { locales: "),
+        ("points", vec![("seen", &points)], style, Alternative::Dmy, "Points { locales: "),
         (
             "a sibling",
             vec![("seen", &open), ("caught", &decided)],
-            habits,
+            style,
             Alternative::Mdy,
             "Sibling { column: \"caught\" }",
         ),
         (
             "weekdays",
             vec![("seen", &open), ("on", &weekdays)],
-            habits,
+            style,
             Alternative::Mdy,
             "Part { column: \"on\", part: Weekday, ",
         ),
         (
             "months",
             vec![("seen", &open), ("m", &months)],
-            habits,
+            style,
             Alternative::Mdy,
             "Part { column: \"m\", part: Month, ",
         ),
         (
             "the end of a span",
             vec![("seen", &open), ("released", &released)],
-            habits,
+            style,
             Alternative::Mdy,
             "Beside { column: \"released\", never_before: false, rival: (Dmy, ",
         ),
         (
             "its name",
             vec![("seen (dd/mm/yyyy)", &open)],
-            habits,
+            style,
             Alternative::Dmy,
             "Name { word: \"dd/mm\" }",
         ),
         (
             "its name's language",
             vec![("fecha", &open)],
-            habits,
+            style,
             Alternative::Dmy,
             "Name { word: \"fecha\" }",
         ),
         ("decimal commas", vec![("seen", &open)], semicolons, Alternative::Dmy, "DecimalComma"),
     ];
-    for (name, columns, habits, order, expected) in cases {
-        let judgement = judged(&columns, habits);
+    for (name, columns, style, order, expected) in cases {
+        let judgement = judged(&columns, style);
         assert_eq!(judgement.verdict, Verdict::Leaning, "{name}: {:?}", judgement.findings);
         let all = says(&judgement.signals);
         assert!(

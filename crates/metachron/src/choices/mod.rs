@@ -14,4 +14,4 @@ pub use files::{suggested_output, suggested_readings};
 pub use readings_file::{ReadingsFile, SavedColumn, baseline_value, render};
 pub use resolve::{Choices, charset};
 pub use syntax::{MadeColumn, named, rows_text, set_name, step_name, when_values};
-pub use zones::{ZoneChoices, clock, repeated_name, skipped_name, zone_data};
+pub use zones::{clock, zone_data};

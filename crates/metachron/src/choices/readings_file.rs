@@ -27,7 +27,7 @@ pub struct ReadingsFile {
     /// Texts that stand for nothing anywhere in the table.
     pub missing: Vec<String>,
     columns: Vec<(String, Decisions)>,
-    /// Columns that are derived from others, in their order.
+    /// Columns that are made from others, in their order.
     pub made: Vec<MadeColumn>,
 }
 
@@ -160,7 +160,7 @@ fn source(table: &dyn TableLike, file: &mut ReadingsFile) -> Result<(), At> {
     Ok(())
 }
 
-/// A derived column.
+/// A column that is made from others.
 fn made_column(table: &toml_edit::Table, whole: usize) -> Result<MadeColumn, At> {
     let start = table.span().map_or(whole, |span| span.start);
     let keys = ["name", "steps"];

@@ -36,7 +36,7 @@ pub struct Choices {
     pub readings: Option<ReadingsFile>,
     /// The day that was said to be today.
     pub as_of: Option<Date>,
-    /// Columns that are derived from others, in their order.
+    /// Columns that are made from others, in their order.
     pub made: Vec<MadeColumn>,
     /// The columns that are named.
     pub chosen: Vec<String>,
@@ -101,8 +101,8 @@ impl Choices {
         })
     }
 
-    /// Adds derived columns; one of the same name takes the place of that of the readings file.
-    pub fn derive(&mut self, texts: &[String]) -> Result<(), Failure> {
+    /// Adds columns that are made from others; one of the same name takes the place of that of the readings file.
+    pub fn make(&mut self, texts: &[String]) -> Result<(), Failure> {
         for text in texts {
             let own = MadeColumn::parse(text).map_err(Failure::usage)?;
             self.repeated.push_str(&format!(" --make {}", shell_word(text)));

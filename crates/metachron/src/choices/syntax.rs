@@ -36,7 +36,7 @@ pub fn step_name(name: &str) -> String {
     }
 }
 
-/// What is said of a derived column.
+/// What is said of a column that is made from others.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct MadeColumn {
     /// Its name.

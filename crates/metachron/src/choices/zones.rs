@@ -6,7 +6,7 @@ use jiff::tz::TimeZoneDatabase;
 use metachron_core::error::{named, nearest};
 use metachron_core::reading::{Changes, Parts, RepeatedClock, SkippedClock, Split, Zoning};
 use metachron_core::zone::{Abbreviation, Clock, Zone, Zones};
-use toml_edit::Value;
+use toml_edit::{InlineTable, Value};
 
 use super::keys::unknown_key;
 use crate::message::{Failure, quoted, shown};
@@ -92,6 +92,26 @@ impl ZoneChoices {
         self.zone.is_some() || self.zone_from.is_some() || self.of_rows.is_some()
     }
 
+    /// What is said of all rows, by its keys; what is usual needs no word.
+    pub fn said(&self) -> Vec<(&'static str, Value)> {
+        let text = |text: &String| Value::from(text);
+        let table = |pairs: &Vec<(String, String)>| {
+            Value::from(pairs.iter().map(|(k, v)| (k, v)).collect::<InlineTable>())
+        };
+        let skipped = self.skipped.filter(|own| *own != SkippedClock::default());
+        let repeated = self.repeated.filter(|own| *own != RepeatedClock::default());
+        let keys = [
+            ("zone", self.zone.as_ref().map(text)),
+            ("zone_from", self.zone_from.as_ref().map(text)),
+            ("zones", self.zones.as_ref().map(table)),
+            ("skipped_clock", skipped.map(|own| own.name().into())),
+            ("repeated_clock", repeated.map(|own| own.name().into())),
+            ("offset_wins", self.offset_wins.filter(|wins| *wins).map(Into::into)),
+            ("abbreviations", self.abbreviations.as_ref().map(table)),
+        ];
+        keys.into_iter().filter_map(|(key, value)| Some((key, value?))).collect()
+    }
+
     /// Takes a key, if it is one of these.
     ///
     /// # Errors
@@ -103,9 +123,11 @@ impl ZoneChoices {
             "zone" => self.zone = Some(text()?),
             "zone_from" => self.zone_from = Some(text()?),
             "zones" => self.zones = Some(pairs(value).ok_or_else(wrong)?),
-            "skipped_clock" => self.skipped = Some(of_list("skipped-clock", &text()?, &SKIPPED)?),
+            "skipped_clock" => {
+                self.skipped = Some(of_list("skipped-clock", &text()?, &SkippedClock::ALL)?)
+            }
             "repeated_clock" => {
-                self.repeated = Some(of_list("repeated-clock", &text()?, &REPEATED)?)
+                self.repeated = Some(of_list("repeated-clock", &text()?, &RepeatedClock::ALL)?)
             }
             "offset_wins" => self.offset_wins = Some(value.as_bool().ok_or_else(wrong)?),
             "abbreviations" => self.abbreviations = Some(pairs(value).ok_or_else(wrong)?),
@@ -181,39 +203,12 @@ fn pairs(value: &Value) -> Option<Vec<(String, String)>> {
     table.iter().map(|(key, value)| Some((key.to_owned(), value.as_str()?.to_owned()))).collect()
 }
 
-const SKIPPED: [(&str, SkippedClock); 3] = [
-    ("reject", SkippedClock::Reject),
-    ("before", SkippedClock::Before),
-    ("after", SkippedClock::After),
-];
-
-const REPEATED: [(&str, RepeatedClock); 4] = [
-    ("reject", RepeatedClock::Reject),
-    ("first", RepeatedClock::First),
-    ("second", RepeatedClock::Second),
-    ("by-sequence", RepeatedClock::BySequence),
-];
-
 /// What has this name in a list.
 fn of_list<T: Copy>(key: &str, name: &str, list: &[(&'static str, T)]) -> Result<T, String> {
     named(name, list).map_err(|_| {
         let names: Vec<&str> = list.iter().map(|(name, _)| *name).collect();
         format!("{key} {} is none of {}", quoted(name), names.join(", "))
     })
-}
-
-/// The word for it, where it is not the usual one.
-pub fn skipped_name(skipped: SkippedClock) -> Option<&'static str> {
-    unusual(skipped, &SKIPPED)
-}
-
-/// The word for it, where it is not the usual one.
-pub fn repeated_name(repeated: RepeatedClock) -> Option<&'static str> {
-    unusual(repeated, &REPEATED)
-}
-
-fn unusual<T: Default + PartialEq>(own: T, list: &[(&'static str, T)]) -> Option<&'static str> {
-    list.iter().find(|(_, other)| *other == own && own != T::default()).map(|(name, _)| *name)
 }
 
 /// `IST=Asia/Kolkata`, as the command line has it.

@@ -28,7 +28,7 @@ pub fn ask(columns: &[SurveyedColumn]) -> Result<Vec<(String, Option<Written>)>,
         if choices.is_empty() {
             continue;
         }
-        let mut question = format!("\n{}   {asked}", plain(&column.name));
+        let mut question = format!("\n{}   {asked}", plain(&column.plan.name));
         for (number, choice) in (1..).zip(&choices) {
             question.push_str(&format!("  {number}) {}", choice.says));
         }
@@ -49,7 +49,7 @@ pub fn ask(columns: &[SurveyedColumn]) -> Result<Vec<(String, Option<Written>)>,
             }
         };
         if let Some(choice) = picked.and_then(|at| choices.into_iter().nth(at)) {
-            answers.push((column.name.clone(), choice.answer));
+            answers.push((column.plan.name.clone(), choice.answer));
         }
     }
     Ok(answers)

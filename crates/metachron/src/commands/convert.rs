@@ -26,7 +26,7 @@ use crate::words::words;
 pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> {
     let mut choices =
         Choices::new(&convert.input, &convert.columns, convert.into.as_deref(), ambient)?;
-    choices.derive(&convert.make)?;
+    choices.make(&convert.make)?;
     if convert.into.is_some() && choices.chosen.len() > 1 {
         return Err(Failure::usage("--into names one column, but several are named by --column"));
     }
@@ -87,7 +87,7 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
             for (column, drift) in drifts(table, &choices) {
                 say(&format!(
                     "metachron: {}: {}",
-                    plain(&column.name),
+                    plain(&column.plan.name),
                     plain(&words(&drift).to_string())
                 ));
             }

@@ -89,13 +89,13 @@ struct TogetherFacts {
 /// Explains the values.
 pub fn run(explain: &args::Explain, ambient: &Ambient) -> Result<Exit, Failure> {
     let today = explain.as_of.unwrap_or(ambient.today);
-    let (lens, known) = question(explain, today)?;
+    let (options, known) = question(explain, today)?;
     let report = Report {
         report: "explain",
         version: 1,
-        values: explain.values.iter().map(|value| value_facts(value, &lens, today)).collect(),
+        values: explain.values.iter().map(|value| value_facts(value, &options, today)).collect(),
         together: (explain.values.len() > 1 || !explain.known.is_empty())
-            .then(|| together(&explain.values, &lens, &known)),
+            .then(|| together(&explain.values, &options, &known)),
         metachron: env!("CARGO_PKG_VERSION"),
     };
     let text = match explain.json {
@@ -134,7 +134,7 @@ fn question(explain: &args::Explain, today: Date) -> Result<(ObserveOptions, Ass
     Ok((said.observe_options(Missing::usual(), today, zones), said.asserted(today, zones)))
 }
 
-fn value_facts(value: &str, lens: &ObserveOptions, today: Date) -> ValueFacts {
+fn value_facts(value: &str, options: &ObserveOptions, today: Date) -> ValueFacts {
     let facts = |is| ValueFacts {
         value: value.to_owned(),
         is,
@@ -143,12 +143,12 @@ fn value_facts(value: &str, lens: &ObserveOptions, today: Date) -> ValueFacts {
         settle: None,
     };
     // Layouts that were given are the only ways that are asked for.
-    let counted: Vec<WayFacts> = match lens.layouts.is_empty() {
+    let counted: Vec<WayFacts> = match options.layouts.is_empty() {
         true => counts(value, today).into_iter().map(|way| counted_facts(way, today)).collect(),
         false => Vec::new(),
     };
     let settles = "Numbers are read as dates only by --epoch, or by one known pair.".to_owned();
-    match explain(value, lens) {
+    match explain(value, options) {
         Explanation::NoDate(_) if !counted.is_empty() => {
             ValueFacts { readings: counted, settle: Some(settles), ..facts("readings") }
         }
@@ -289,8 +289,8 @@ fn what_would_settle(ways: &[Way]) -> Option<String> {
     Some(format!("Values of the same column with {part} would settle it."))
 }
 
-fn together(values: &[String], lens: &ObserveOptions, known: &Asserted) -> TogetherFacts {
-    let judgement = infer(values.iter().map(String::as_str), lens, known).judgement;
+fn together(values: &[String], options: &ObserveOptions, known: &Asserted) -> TogetherFacts {
+    let judgement = infer(values.iter().map(String::as_str), options, known).judgement;
     let reading = judgement.reading.filter(|_| judgement.verdict == Verdict::Decided);
     TogetherFacts {
         verdict: judgement.verdict.name(),

@@ -11,10 +11,8 @@ use metachron_tables::place::{Output, same_file};
 use metachron_tables::table::Format;
 
 use crate::args;
-use crate::choices::{
-    Choices, SavedColumn, ZoneChoices, baseline_value, keys, render, repeated_name, rows_text,
-    skipped_name,
-};
+use crate::choices::keys::{anchor_name, repair_name};
+use crate::choices::{Choices, SavedColumn, baseline_value, render, rows_text};
 use crate::message::{Failure, plain, say, shell_word, shown};
 use crate::report::paste::Paste;
 use crate::survey::{SurveyedColumn, SurveyedTable};
@@ -127,7 +125,7 @@ impl Accepted {
         let judgement = &column.inference.judgement;
         let is_split = judgement.settle.iter().any(|way| matches!(way, Settle::Split(_)));
         let leans = judgement.verdict == Verdict::Leaning && judgement.reading.is_some();
-        let by_answer = self.answers.iter().any(|(name, _)| *name == column.name);
+        let by_answer = self.answers.iter().any(|(name, _)| *name == column.plan.name);
         by_answer
             || self.found.iter().any(|accepted| match accepted {
                 args::Accept::Split => is_split,
@@ -137,7 +135,7 @@ impl Accepted {
 
     /// How a column is written, by an answer.
     fn written(&self, column: &SurveyedColumn) -> Option<&Written> {
-        let own = self.answers.iter().find(|(name, _)| *name == column.name);
+        let own = self.answers.iter().find(|(name, _)| *name == column.plan.name);
         own.and_then(|(_, written)| written.as_ref())
     }
 }
@@ -180,33 +178,13 @@ fn parts_with<W>(
     }
 }
 
-/// Where the clocks stood, as keys.
-fn clock_keys(said: &ZoneChoices) -> Vec<(&'static str, toml_edit::Value)> {
-    let text = |text: &String| toml_edit::Value::from(text);
-    let table = |pairs: &Vec<(String, String)>| {
-        toml_edit::Value::from(
-            pairs.iter().map(|(k, v)| (k, v)).collect::<toml_edit::InlineTable>(),
-        )
-    };
-    let keys = [
-        ("zone", said.zone.as_ref().map(text)),
-        ("zone_from", said.zone_from.as_ref().map(text)),
-        ("zones", said.zones.as_ref().map(table)),
-        ("skipped_clock", said.skipped.and_then(skipped_name).map(Into::into)),
-        ("repeated_clock", said.repeated.and_then(repeated_name).map(Into::into)),
-        ("offset_wins", said.offset_wins.filter(|wins| *wins).map(Into::into)),
-        ("abbreviations", said.abbreviations.as_ref().map(table)),
-    ];
-    keys.into_iter().filter_map(|(key, value)| Some((key, value?))).collect()
-}
-
 /// What the readings file says of a column.
 fn saved(column: &SurveyedColumn, accepted: &Accepted, digest: Option<&str>) -> SavedColumn {
     let judgement = &column.inference.judgement;
     let answer = accepted.written(column);
     let accepted = accepted.accepts(column);
     let mut keys: Vec<(&'static str, toml_edit::Value)> = Vec::new();
-    let into = column.decisions.into.clone().unwrap_or(format!("{}_typed", column.name));
+    let into = column.plan.decisions.into.clone().unwrap_or(format!("{}_typed", column.plan.name));
     keys.push(("into", into.into()));
     if let Some(kind) = judgement.kind {
         keys.push(("kind", kind.name().into()));
@@ -215,7 +193,7 @@ fn saved(column: &SurveyedColumn, accepted: &Accepted, digest: Option<&str>) -> 
     if accepted {
         keys.push(("accepted", true.into()));
     }
-    if column.decisions.convert == Some(false) {
+    if column.plan.decisions.convert == Some(false) {
         keys.push(("convert", false.into()));
     }
     let mut comments: Vec<String> =
@@ -245,7 +223,7 @@ fn saved(column: &SurveyedColumn, accepted: &Accepted, digest: Option<&str>) -> 
             keys.push(("year", i64::from(years.first).into()));
         }
         if let Some(anchor) = reading.anchor {
-            keys.push(("anchor", keys::anchor_name(anchor).into()));
+            keys.push(("anchor", anchor_name(anchor).into()));
         }
         if let Some(reform) = reading.terms.reform {
             keys.push(("reform", reform.to_string().into()));
@@ -253,9 +231,9 @@ fn saved(column: &SurveyedColumn, accepted: &Accepted, digest: Option<&str>) -> 
         if let Some(serials) = reading.serials {
             keys.push(("epoch", serials.epoch.to_string().into()));
         }
-        keys.extend(clock_keys(&column.decisions.clocks));
-        if let Some(repair) = column.decisions.repair {
-            keys.push(("repair", keys::repair_name(repair).into()));
+        keys.extend(column.plan.decisions.clocks.said());
+        if let Some(repair) = column.plan.decisions.repair {
+            keys.push(("repair", repair_name(repair).into()));
         }
         if reading.contested == Contested::Prefer {
             keys.push(("contested", "prefer".into()));
@@ -309,8 +287,8 @@ fn saved(column: &SurveyedColumn, accepted: &Accepted, digest: Option<&str>) -> 
     // An answer for all rows is against telling them apart.
     let split = split.filter(|_| answer.is_none());
     let mut when = split.map_or(Vec::new(), |split| whens(split, digest));
-    if let Some(parts) = &column.decisions.clocks.of_rows {
+    if let Some(parts) = &column.plan.decisions.clocks.of_rows {
         when.extend(parts_with(parts, digest, |zone| ("zone", zone.into())));
     }
-    SavedColumn { from: column.name.clone(), keys, comments, when }
+    SavedColumn { from: column.plan.name.clone(), keys, comments, when }
 }

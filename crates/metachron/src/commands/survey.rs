@@ -110,7 +110,7 @@ fn merged(files: &[PathBuf], choices: &Choices) -> Result<Merged, Failure> {
         parts.extend(file.parts);
     }
     if !choices.chosen.is_empty() {
-        columns.retain(|column| choices.chosen.contains(&column.name));
+        columns.retain(|column| choices.chosen.contains(&column.plan.name));
     }
     weigh_together(&mut columns, Default::default());
     Ok((parts, columns))
@@ -118,7 +118,7 @@ fn merged(files: &[PathBuf], choices: &Choices) -> Result<Merged, Failure> {
 
 /// Adds what was seen of a column to what was seen of it before.
 fn add(all: &mut Vec<SurveyedColumn>, column: &SurveyedColumn) -> Result<(), Failure> {
-    match all.iter().position(|other| other.name == column.name) {
+    match all.iter().position(|other| other.plan.name == column.plan.name) {
         Some(at) => {
             let own = all.remove(at);
             all.insert(at, own.and(column)?);

@@ -71,7 +71,7 @@ impl Fixes {
             let line = row.line();
             let wrong =
                 |says: String| Failure::could_not(format!("{}, line {line}: {says}", shown(path)));
-            let at = columns.iter().position(|column| column.source.name == name);
+            let at = columns.iter().position(|column| column.source.plan.name == name);
             let at = at.ok_or_else(|| wrong(format!("no column {} is read", quoted(&name))))?;
             let kind = columns[at].compiled.reading().kind;
             let right = answer(right.trim(), kind).ok_or_else(|| {
@@ -110,7 +110,7 @@ impl Fixes {
         let Some((line, (at, value, fix))) = left.first_key_value() else {
             return Ok(());
         };
-        let name = quoted(&columns[*at].source.name);
+        let name = quoted(&columns[*at].source.plan.name);
         let says = match (fix.row, instead.get(line)) {
             (Some(row), Some(found)) => {
                 format!("row {row} of {name} holds {}, not {}", quoted(found), quoted(value))
@@ -151,7 +151,8 @@ struct FindCells<'f> {
 
 impl<'f> FindCells<'f> {
     fn new(fixes: &'f Fixes, columns: &[TypedColumn<'_>]) -> FindCells<'f> {
-        let places = fixes.all.keys().map(|(at, _)| (*at, columns[*at].source.index)).collect();
+        let places =
+            fixes.all.keys().map(|(at, _)| (*at, columns[*at].source.plan.index)).collect();
         let mut of_rows: BTreeMap<(u64, usize), Vec<(u64, &String)>> = BTreeMap::new();
         for ((at, value), all) in &fixes.all {
             for fix in all {

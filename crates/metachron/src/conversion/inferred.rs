@@ -17,7 +17,7 @@ pub struct Inferred(Holds);
 pub fn inferred(table: &SurveyedTable, infers: bool) -> Result<Vec<Inferred>, Failure> {
     let width = table.intake.names().len();
     let typed = |at: usize| {
-        let source = table.columns.iter().find(|column| column.index == at)?;
+        let source = table.columns.iter().find(|column| column.plan.index == at)?;
         let kind = source.inference.judgement.kind.filter(|_| source.is_typed())?;
         Some(Inferred(Holds::Of(kind)))
     };
@@ -27,8 +27,9 @@ pub fn inferred(table: &SurveyedTable, infers: bool) -> Result<Vec<Inferred>, Fa
         return Ok(raw);
     }
     // Columns that are read stay as they were written.
-    let is_read =
-        |at: usize| table.columns.iter().any(|c| c.index == at && c.inference.compiled.is_some());
+    let is_read = |at: usize| {
+        table.columns.iter().any(|c| c.plan.index == at && c.inference.compiled.is_some())
+    };
     let possible: Vec<Option<Possible>> = (0..width)
         .map(|at| (raw[at].0 == Holds::Text && !is_read(at)).then(Possible::default))
         .collect();

@@ -63,7 +63,7 @@ impl Columns {
         let mut known: Vec<(String, Type, From)> = Vec::new();
         for (at, column) in columns.iter().enumerate() {
             let of = Type::Of(column.compiled.reading().kind);
-            for name in [&column.source.name, &column.name] {
+            for name in [&column.source.plan.name, &column.name] {
                 if !known.iter().any(|(other, ..)| other == name) {
                     known.push((name.clone(), of, From::Typed(at)));
                 }
@@ -110,8 +110,7 @@ pub fn made_columns(
 ) -> Result<Vec<MadeProgram>, Failure> {
     let setting = setting(choices, ambient);
     let mut all: Vec<MadeProgram> = Vec::new();
-    for (number, derivation) in choices.made.iter().enumerate() {
-        let MadeColumn { name, steps } = derivation;
+    for (number, MadeColumn { name, steps }) in choices.made.iter().enumerate() {
         if known.has(name) {
             return Err(Failure::usage(format!(
                 "a derived column cannot be called {}: there is one of that name",
@@ -142,7 +141,7 @@ pub fn made_columns(
         })?;
         let inputs: Vec<From> = program.inputs().iter().map(|at| known.0[*at].2).collect();
         let index = |from: &From| match from {
-            From::Typed(at) => columns[*at].source.index,
+            From::Typed(at) => columns[*at].source.plan.index,
             From::Cell(index) => *index,
             From::Series(_) => 0,
             From::Made(at) => all[*at].beside,
@@ -224,7 +223,7 @@ impl From {
 
 /// What the cells of a column are that nothing reads: those of a workbook may have types.
 fn typed_already(table: &SurveyedTable, index: usize) -> Type {
-    let source = table.columns.iter().find(|column| column.index == index);
+    let source = table.columns.iter().find(|column| column.plan.index == index);
     let kind = source
         .filter(|column| column.is_typed())
         .and_then(|column| column.inference.judgement.kind);

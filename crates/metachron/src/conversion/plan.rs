@@ -25,11 +25,11 @@ pub struct ConversionPlan<'s> {
     pub columns: Vec<TypedColumn<'s>>,
     pub series: Vec<SeriesColumn>,
     pub made: Vec<MadeProgram>,
-    pub filter: Filter,
+    pub(super) filter: Filter,
     /// Right answers for single cells.
     pub(super) fixes: Fixes,
     /// How moments are shown, and by which clock.
-    pub form: (Instants, Option<Clock>),
+    pub(super) form: (Instants, Option<Clock>),
     /// The kinds of the new cells where texts have the basic format of ISO 8601; none where they do not.
     pub(super) basic: Option<Vec<Option<Kind>>>,
     /// The order in which rows are written, if that is another than theirs.
@@ -96,7 +96,7 @@ impl<'s> ConversionPlan<'s> {
         let mut new = Vec::new();
         for column in &self.columns {
             for (at, name) in column.names(replaces).into_iter().enumerate() {
-                let (beside, replaces) = (column.source.index, replaces && at == 0);
+                let (beside, replaces) = (column.source.plan.index, replaces && at == 0);
                 new.push(NewColumn { beside, name, replaces, is_bare: false });
             }
         }

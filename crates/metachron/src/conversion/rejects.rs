@@ -57,21 +57,21 @@ impl<'p> Rejects<'p> {
 
     /// Adds a cell.
     pub fn push(&mut self, reject: &Reject<'_>) -> Result<(), Failure> {
-        let (code, reason, settle) = explain(reject);
+        let outcome = plainest(reject.outcome, &reject.value, reject.kind);
         let own = [
             reject.row.to_string(),
             reject.raw.line().to_string(),
             reject.column.to_owned(),
             reject.value.to_text(),
-            code.to_owned(),
-            reason,
-            settle.to_owned(),
+            code(&outcome).to_owned(),
+            why_unread(&outcome, &reject.value),
+            what_helps(&outcome).to_owned(),
             String::new(),
         ];
         self.push_row(own, reject.raw)
     }
 
-    /// Adds a derived cell that could not be made.
+    /// Adds a cell that could not be made.
     pub fn push_unmade(
         &mut self,
         number: u64,
@@ -118,33 +118,23 @@ impl<'p> Rejects<'p> {
     }
 }
 
-/// Code, reason, and what would settle it.
-fn explain(reject: &Reject<'_>) -> (&'static str, String, &'static str) {
-    let code = code(&reject.outcome, &reject.value, reject.kind);
-    let outcome = match reject.outcome {
-        Outcome::Unreadable(unfit) => {
-            Outcome::Unreadable(nearest(unfit, &reject.value, reject.kind))
+/// What a cell has come to, said as plainly as it can be: what fits but for one thing is what it is written as.
+pub fn plainest(outcome: Outcome, value: &Value<'_>, column: Kind) -> Outcome {
+    match outcome {
+        Outcome::Unreadable(unfit) if unfit.nearness() <= 2 => {
+            Outcome::Unreadable(in_another_kind(&value.to_text(), column).unwrap_or(unfit))
         }
         outcome => outcome,
-    };
-    (code, why_unread(&outcome, &reject.value), what_helps(&outcome))
-}
-
-/// What fits but for one thing is what it is written as.
-fn nearest(unfit: Unfit, value: &Value<'_>, column: Kind) -> Unfit {
-    match unfit.nearness() {
-        0..=2 => in_another_kind(&value.to_text(), column).unwrap_or(unfit),
-        _ => unfit,
     }
 }
 
 /// Why a cell is empty, in a word for programs.
-pub fn code(outcome: &Outcome, value: &Value<'_>, column: Kind) -> &'static str {
+pub fn code(outcome: &Outcome) -> &'static str {
     match outcome {
         Outcome::Missing | Outcome::Read(_) => "",
         Outcome::Placeholder => "placeholder",
         Outcome::Contested(..) | Outcome::OfOtherRows(_) => "contested",
-        Outcome::Unreadable(unfit) => nearest(*unfit, value, column).code(),
+        Outcome::Unreadable(unfit) => unfit.code(),
     }
 }
 

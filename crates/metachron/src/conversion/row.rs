@@ -13,7 +13,7 @@ use metachron_tables::table::Row;
 
 use super::made::{Kept, SoFar, item};
 use super::plan::ConversionPlan;
-use super::rejects::{Reject, Rejects, code};
+use super::rejects::{Reject, Rejects, code, plainest};
 use super::sorting::Sorting;
 use super::tally::ConversionTally;
 use super::typed::TypedColumn;
@@ -142,7 +142,7 @@ impl<'p> ConvertedRow<'p> {
             column.count(tally, place, value, outcome);
             let noted = column.note_name.is_some();
             let kind = column.compiled.reading().kind;
-            self.codes.push(if noted { code(&outcome, &value, kind) } else { "" });
+            self.codes.push(if noted { code(&plainest(outcome, &value, kind)) } else { "" });
             self.items.typed.push(item(outcome));
             self.outcomes.push(outcome);
         }
@@ -253,7 +253,7 @@ impl<'p> ConvertedRow<'p> {
             if let Some(rejects) = &mut rejects {
                 let (_, value) = self.buffers.cell(column, number, row);
                 let kind = column.compiled.reading().kind;
-                let (column, outcome) = (&column.source.name, *outcome);
+                let (column, outcome) = (&column.source.plan.name, *outcome);
                 rejects.push(&Reject { row: number, raw: row, column, value, kind, outcome })?;
             }
         }

@@ -37,25 +37,25 @@ pub fn typed_columns(
     let mut names = table.intake.names().to_vec();
     let mut columns = Vec::new();
     let types_columns = table.intake.table.types_columns();
-    for source in table.columns.iter().filter(|c| c.decisions.convert != Some(false)) {
+    for source in table.columns.iter().filter(|c| c.plan.decisions.convert != Some(false)) {
         if types_columns && source.is_typed() {
             continue;
         }
         let Some(compiled) = &source.inference.compiled else { continue };
-        let wanted = match &source.decisions.into {
+        let wanted = match &source.plan.decisions.into {
             Some(into) => into.clone(),
-            None => format!("{}_typed", source.name),
+            None => format!("{}_typed", source.plan.name),
         };
         let name = free_name(&wanted, |name| names.iter().any(|other| other == name));
         names.push(name.clone());
         let is_local = shown.0 == Instants::Local && compiled.reading().kind == Kind::Instant;
         let zone_name = is_local.then(|| {
-            let wanted = format!("{}_zone", source.name);
+            let wanted = format!("{}_zone", source.plan.name);
             free_name(&wanted, |name| names.iter().any(|other| other == name))
         });
         names.extend(zone_name.clone());
         let note_name = notes.then(|| {
-            let wanted = format!("{}_note", source.name);
+            let wanted = format!("{}_note", source.plan.name);
             free_name(&wanted, |name| names.iter().any(|other| other == name))
         });
         names.extend(note_name.clone());
@@ -75,13 +75,13 @@ pub fn typed_columns(
 
 /// The name of a column whose typed values stand in the raw one's place.
 pub fn replaced_name<'c>(column: &'c TypedColumn<'_>) -> &'c str {
-    column.source.decisions.into.as_deref().unwrap_or(&column.source.name)
+    column.source.plan.decisions.into.as_deref().unwrap_or(&column.source.plan.name)
 }
 
 impl TypedColumn<'_> {
     /// Whether the analyst has given several layouts.
     pub fn gives_layouts(&self) -> bool {
-        let written = &self.source.decisions.written;
+        let written = &self.source.plan.decisions.written;
         matches!(written, Some(Written::Layouts(layouts)) if layouts.len() > 1)
     }
 

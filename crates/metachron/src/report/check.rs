@@ -63,14 +63,15 @@ impl CheckReport {
     pub fn new(table: &SurveyedTable, choices: &Choices) -> CheckReport {
         let dates =
             || {
-                let left_alone = |column: &&SurveyedColumn| column.decisions.convert != Some(false);
-                let spoken_of = |column: &SurveyedColumn| choices.names_column(&column.name);
+                let left_alone =
+                    |column: &&SurveyedColumn| column.plan.decisions.convert != Some(false);
+                let spoken_of = |column: &SurveyedColumn| choices.names_column(&column.plan.name);
                 table.columns.iter().filter(left_alone).filter(move |column| {
                     column.verdict() != Verdict::NotADate || spoken_of(column)
                 })
             };
         let columns = dates().map(|column| CheckedColumn {
-            name: column.name.clone(),
+            name: column.plan.name.clone(),
             kind: column.inference.judgement.kind.map(|kind| kind.name().to_owned()),
             verdict: column.verdict().name().to_owned(),
             rows: RowFacts::of(&column.inference.judgement.counts),
@@ -88,7 +89,7 @@ impl CheckReport {
 }
 
 fn findings(column: &SurveyedColumn, choices: &Choices) -> Vec<Finding> {
-    let finding = |code, message| Finding { column: column.name.clone(), code, message };
+    let finding = |code, message| Finding { column: column.plan.name.clone(), code, message };
     let counts = column.inference.judgement.counts;
     let verdict = column.verdict();
     let mut all = Vec::new();

@@ -205,7 +205,7 @@ pub fn facts(column: &SurveyedColumn, paste: &Paste, choices: &Choices) -> Colum
         let rows = metachron_core::text::counted(rows, "row");
         reasons.push(format!("By the first {rows} only."));
     }
-    if column.waits {
+    if column.plan.waits {
         reasons.push(
             "The readings file has a reading for it that nobody has accepted yet.".to_owned(),
         );
@@ -214,7 +214,7 @@ pub fn facts(column: &SurveyedColumn, paste: &Paste, choices: &Choices) -> Colum
     let by_frequency = column.evidence.shapes.by_frequency();
     let Cells { text, number, typed, fault } = column.evidence.cells;
     ColumnFacts {
-        name: column.name.clone(),
+        name: column.plan.name.clone(),
         kind: judgement.kind.map(|kind| kind.name().to_owned()),
         verdict: judgement.verdict.name().to_owned(),
         reading: judgement.reading.as_ref().map(reading),

@@ -170,8 +170,8 @@ fn settled(
     let command = options.as_ref().map(|options| {
         let Paste { inputs, output, .. } = paste;
         let mut repeated = choices.repeated(Some(way));
-        repeated.push_str(&choices.repeated_about(&column.name, way));
-        let name = shell_word(&column.name);
+        repeated.push_str(&choices.repeated_about(&column.plan.name, way));
+        let name = shell_word(&column.plan.name);
         format!("metachron convert {inputs}{repeated} --column {name} {options} {output}")
     });
     SettleFacts { message, options, command }
@@ -186,7 +186,7 @@ fn settle_split(
 ) -> Vec<SettleFacts> {
     let Paste { inputs, readings, .. } = paste;
     let repeated = choices.repeated(None);
-    let name = shell_word(&column.name);
+    let name = shell_word(&column.plan.name);
     let options = format!("--save {readings} --accept split");
     let save = format!("metachron survey {inputs}{repeated} --column {name} {options}");
     let mut ways = vec![SettleFacts {
@@ -197,7 +197,7 @@ fn settle_split(
     let part = |(order, values): &(Alternative, Vec<String>)| match &found.by {
         Clue::Column(other) => vec![format!(
             "{} where {}={}: order={}",
-            set_name(&column.name),
+            set_name(&column.plan.name),
             set_name(other),
             when_values(values),
             order_name(*order)
@@ -205,7 +205,7 @@ fn settle_split(
         Clue::Rows => {
             let rows = values.iter();
             rows.map(|rows| {
-                format!("{} rows {rows}: order={}", set_name(&column.name), order_name(*order))
+                format!("{} rows {rows}: order={}", set_name(&column.plan.name), order_name(*order))
             })
             .collect()
         }

@@ -18,7 +18,7 @@ use crate::words::words;
 /// How the columns that are converted differ from what their readings were saved for.
 pub fn drifts<'s>(table: &'s SurveyedTable, choices: &Choices) -> Vec<(&'s SurveyedColumn, Drift)> {
     let today = choices.today.to_string();
-    let columns = table.columns.iter().filter(|c| c.decisions.convert != Some(false));
+    let columns = table.columns.iter().filter(|c| c.plan.decisions.convert != Some(false));
     columns.flat_map(|column| column.drift(&today).into_iter().map(move |d| (column, d))).collect()
 }
 
@@ -32,11 +32,11 @@ pub fn stop_at_drift(table: &SurveyedTable, choices: &Choices, page: Page) -> Re
     let saved = choices.readings.as_ref().map_or(String::new(), |r| shown(&r.path));
     let mut text =
         format!("{} is not what {saved} was saved for; nothing was written\n\n", shown(file));
-    let indent = indent_of_names(all.iter().map(|(column, _)| column.name.as_str()));
+    let indent = indent_of_names(all.iter().map(|(column, _)| column.plan.name.as_str()));
     let mut last = "";
     for (column, drift) in &all {
-        let name = if column.name == last { String::new() } else { plain(&column.name) };
-        last = &column.name;
+        let name = if column.plan.name == last { String::new() } else { plain(&column.plan.name) };
+        last = &column.plan.name;
         let lead = page.lead_within(&name, indent, &mut text);
         paragraph(
             &mut text,
@@ -47,13 +47,13 @@ pub fn stop_at_drift(table: &SurveyedTable, choices: &Choices, page: Page) -> Re
         );
     }
     let file = shell_word(&file.to_string_lossy());
-    let name = shell_word(&first.name);
+    let name = shell_word(&first.plan.name);
     let _ = write!(text, "\n  To look at it anew:\n    metachron survey {file} --column {name}\n");
     let reading = first.inference.compiled.as_ref().map(Compiled::reading);
     if let Some(reading) = reading.filter(|reading| reading.split.is_none()) {
         let layouts: Vec<String> =
             reading.layouts.iter().map(|layout| format!("\"{layout}\"")).collect();
-        let said = format!("{}: layouts=[{}]", set_name(&first.name), layouts.join(", "));
+        let said = format!("{}: layouts=[{}]", set_name(&first.plan.name), layouts.join(", "));
         let readings = choices.repeated(None);
         let output = suggested_output(&table.intake.path);
         let _ = write!(
@@ -70,8 +70,8 @@ pub fn stop_at_drift(table: &SurveyedTable, choices: &Choices, page: Page) -> Re
 /// Whether a person has to say something of this column before the table can be written.
 pub fn is_open(column: &SurveyedColumn, choices: &Choices) -> bool {
     match column.verdict() {
-        _ if column.decisions.convert == Some(false) => false,
-        Verdict::NotADate => choices.names_column(&column.name),
+        _ if column.plan.decisions.convert == Some(false) => false,
+        Verdict::NotADate => choices.names_column(&column.plan.name),
         verdict => verdict.is_open(),
     }
 }
@@ -87,7 +87,7 @@ pub fn refuse_loss(table: &SurveyedTable, columns: &[TypedColumn<'_>]) -> Result
                 "--replace-raw would lose {} of {} in {} that cannot be read; \
                  add --rejects FILE to keep them, or leave the raw column in place",
                 counted(lost, "value"),
-                plain(&column.source.name),
+                plain(&column.source.plan.name),
                 shown(&table.intake.path)
             )));
         }
@@ -103,8 +103,11 @@ pub fn question(
     page: Page,
 ) -> String {
     let report = SurveyReport::new(table, choices);
-    let facts: Vec<&ColumnFacts> =
-        report.columns.iter().filter(|facts| open.iter().any(|o| o.name == facts.name)).collect();
+    let facts: Vec<&ColumnFacts> = report
+        .columns
+        .iter()
+        .filter(|facts| open.iter().any(|o| o.plan.name == facts.name))
+        .collect();
     let decided: Vec<&SurveyedColumn> =
         table.columns.iter().filter(|column| column.verdict() == Verdict::Decided).collect();
     let all = table
@@ -138,7 +141,7 @@ pub fn question(
     if !decided.is_empty() {
         let names: String = decided
             .iter()
-            .map(|column| format!(" --column {}", shell_word(&column.name)))
+            .map(|column| format!(" --column {}", shell_word(&column.plan.name)))
             .collect();
         let _ = write!(
             text,

@@ -152,7 +152,7 @@ impl RunReport {
 fn column(column: &TypedColumn<'_>, tally: &ColumnTally, convert: &args::Convert) -> ColumnRun {
     let names = column.names(convert.replace_raw);
     ColumnRun {
-        name: column.source.name.clone(),
+        name: column.source.plan.name.clone(),
         into: names.into_iter().next().unwrap_or_default(),
         reading: reading(column.compiled.reading()),
         rows: RowFacts::of(&tally.counts),

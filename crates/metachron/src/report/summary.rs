@@ -52,14 +52,14 @@ pub fn summary(
     let mut grid = Grid::plain(&[Align::Left; 4]);
     for source in &table.columns {
         let mut all = columns.iter().zip(&tally.columns);
-        let column = all.find(|(column, _)| column.source.index == source.index);
-        let name = plain(&source.name);
+        let column = all.find(|(column, _)| column.source.plan.index == source.plan.index);
+        let name = plain(&source.plan.name);
         if let Some((column, tally)) = column {
             let place = if convert.replace_raw { replaced_name(column) } else { &column.name };
             let arrow = format!("→ {}", plain(place));
             let kind = column.compiled.reading().kind.name().to_owned();
             grid.push(vec![name, arrow, kind, counts(convert, column, tally)]);
-        } else if source.decisions.convert == Some(false) {
+        } else if source.plan.decisions.convert == Some(false) {
             let alone = "left alone (convert = false)".to_owned();
             grid.push(vec![name, String::new(), String::new(), alone]);
         } else if table.intake.table.types_columns() && source.is_typed() {
@@ -284,7 +284,7 @@ fn clock_notes(column: &TypedColumn<'_>, tally: &ColumnTally) -> Vec<String> {
         Some(Zoning::Column { name, .. }) => {
             notes.push(format!("clocks read in the zone that {} names", plain(name)));
         }
-        None if column.source.decisions.clocks.says_where() => {
+        None if column.source.plan.decisions.clocks.says_where() => {
             notes.push(format!("a {} has no clock, so no zone was needed", reading.kind));
         }
         None => {}

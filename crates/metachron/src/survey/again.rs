@@ -37,7 +37,7 @@ pub fn settle_origins(viewer: Viewer<'_>, columns: &mut [SurveyedColumn]) -> Res
         settled.extend(epoch.map(|epoch| (*index, epoch)));
     }
     for (index, (epoch, counted_beside)) in settled {
-        let Some(column) = columns.iter_mut().find(|column| column.index == index) else {
+        let Some(column) = columns.iter_mut().find(|column| column.plan.index == index) else {
             continue;
         };
         let serials = Some(Serials { epoch, are_times: false });
@@ -75,14 +75,18 @@ impl<'c> BesideDates<'c> {
             let compiled = column.inference.compiled.as_ref()?;
             let kind = compiled.reading().kind;
             let dated = matches!(kind, Kind::Date | Kind::DateTime);
-            dated.then_some(DateColumn { name: &column.name, index: column.index, compiled })
+            dated.then_some(DateColumn {
+                name: &column.plan.name,
+                index: column.plan.index,
+                compiled,
+            })
         };
-        let is_plain = |c: &&SurveyedColumn| c.beside.is_none() && c.zone_at.is_none();
+        let is_plain = |c: &&SurveyedColumn| c.plan.beside.is_none() && c.plan.zone_at.is_none();
         let dates = columns.iter().filter(is_plain).filter_map(date).collect();
         let origins = |column: &SurveyedColumn| {
             let epochs: Vec<Epoch> =
                 column.inference.judgement.origins.iter().map(|origin| origin.epoch).collect();
-            (!epochs.is_empty()).then_some((column.index, epochs))
+            (!epochs.is_empty()).then_some((column.plan.index, epochs))
         };
         BesideDates { dates, open: columns.iter().filter_map(origins).collect() }
     }
@@ -203,11 +207,11 @@ impl Pass for RepeatedHours<'_> {
         tally: &mut Vec<FoldObserver>,
     ) {
         for (((_, column, _), own), folds) in self.clocks.iter().zip(scratch).zip(tally) {
-            let value = row.cell(column.index, &mut own.cell);
+            let value = row.cell(column.plan.index, &mut own.cell);
             let place = Place {
                 row: number,
-                beside: column.beside.map_or("", |at| told(row.cell(at, &mut own.told))),
-                zone: column.zone_at.map_or("", |at| told(row.cell(at, &mut own.zone))),
+                beside: column.plan.beside.map_or("", |at| told(row.cell(at, &mut own.told))),
+                zone: column.plan.zone_at.map_or("", |at| told(row.cell(at, &mut own.zone))),
             };
             if let Some((clock, zone)) = own.clock.clock(place, value) {
                 let name = self.by.map_or("", |at| told(row.cell(at, &mut own.name)));

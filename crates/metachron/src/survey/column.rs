@@ -27,14 +27,6 @@ pub struct SurveyedColumn {
     pub inference: Inference,
 }
 
-impl std::ops::Deref for SurveyedColumn {
-    type Target = ColumnPlan;
-
-    fn deref(&self) -> &ColumnPlan {
-        &self.plan
-    }
-}
-
 impl SurveyedColumn {
     /// A column as it was looked at.
     pub(super) fn new(
@@ -67,7 +59,7 @@ impl SurveyedColumn {
     ) -> Option<SurveyedColumn> {
         let decisions = choices.decisions(name, choices.chosen.iter().any(|chosen| chosen == name));
         let options = observe_options(&decisions, choices);
-        if !evidence.was_seen_through(&options) {
+        if !evidence.was_gathered_with(&options) {
             return None;
         }
         let asserted = asserted(&decisions, name, None, choices);
@@ -99,7 +91,7 @@ impl SurveyedColumn {
 
     /// How the column differs from what its reading was saved for.
     pub fn drift(&self, as_of: &str) -> Vec<Drift> {
-        let seen = self.decisions.seen.as_ref().filter(|_| !self.waits);
+        let seen = self.plan.decisions.seen.as_ref().filter(|_| !self.plan.waits);
         seen.map_or(Vec::new(), |seen| seen.drift(&self.evidence, &self.inference.judgement, as_of))
     }
 

@@ -42,7 +42,7 @@ impl EvidenceFile {
     pub fn new(parts: Vec<(String, u64)>, columns: &[SurveyedColumn]) -> EvidenceFile {
         let columns = columns
             .iter()
-            .map(|column| (column.name.clone(), column.first_evidence().clone()))
+            .map(|column| (column.plan.name.clone(), column.first_evidence().clone()))
             .collect();
         EvidenceFile { mark: MARK.to_owned(), version: VERSION, parts, columns }
     }

@@ -58,7 +58,7 @@ pub fn survey(path: &Path, part: u32, choices: &Choices) -> Result<SurveyedTable
     let (mut columns, Seen { lines, blank, is_part, .. }) = viewer.look(plans(mine)?)?;
     if choices.needs_target() {
         let target = the_only_column(&intake, &columns, choices)?;
-        let plan = ColumnPlan::new(&intake, columns[target].index, true, choices)?;
+        let plan = ColumnPlan::new(&intake, columns[target].plan.index, true, choices)?;
         columns.splice(target..=target, viewer.look(vec![plan])?.0);
     }
     // What was not asked for may still speak of what is open.
@@ -106,7 +106,7 @@ fn the_only_column(
     let forms: Vec<String> = temporal
         .iter()
         .map(|index| {
-            let said = format!("{}: {set}", set_name(&columns[*index].name));
+            let said = format!("{}: {set}", set_name(&columns[*index].plan.name));
             format!("\n  --set {}", shell_word(&plain(&said)))
         })
         .collect();
