@@ -9,15 +9,26 @@ use crate::order::Alternative;
 pub(super) enum Effect {
     /// Nothing: it is worth a sentence.
     Note,
-    /// A form that nothing decides leans to this order, unless an earlier rule has made it lean; none where it
+    /// A form that nothing decides leans to this order, unless something stronger leads it; none where it
     /// only says that it may be either.
-    Lead(Option<Alternative>),
+    Lead(Strength, Option<Alternative>),
     /// A form that was decided leans to what it was decided for.
     Doubt,
     /// The column leans, unless something else keeps it open: the answer to that may settle this too.
     LeanAtLeast,
     /// A person has to answer: the verdict is this or worse.
     Ask(Verdict),
+}
+
+/// How strongly something leads a form, the weakest first. Of what leads one form, only the strongest is told.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub(super) enum Strength {
+    /// Soft evidence.
+    Soft,
+    /// How far the clocks of other forms of the column go.
+    OtherClocks,
+    /// The order for which the other forms of the column are decided.
+    OtherForms,
 }
 
 /// What a rule has found.
@@ -56,7 +67,11 @@ impl Found {
     }
 
     /// A form leans to this, or may be either.
-    pub(super) fn lead(form: usize, to: Option<Alternative>, finding: impl Into<Finding>) -> Found {
-        Found { effect: Effect::Lead(to), about: Some(form), ..Found::note(finding) }
+    pub(super) fn lead(
+        form: usize,
+        (strength, to): (Strength, Option<Alternative>),
+        finding: impl Into<Finding>,
+    ) -> Found {
+        Found { effect: Effect::Lead(strength, to), about: Some(form), ..Found::note(finding) }
     }
 }

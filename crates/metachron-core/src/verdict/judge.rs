@@ -5,7 +5,7 @@ use super::contenders::{contenders, example};
 use super::counts::{counts, fraction_digits};
 use super::finding::Finding;
 use super::form::{JudgedForm, State};
-use super::found::{Effect, Found};
+use super::found::{Effect, Found, Strength};
 use super::hazards::{HAZARDS, signals};
 use super::model::{Asserted, Contender, Judgement, Settle, Verdict};
 use super::ways::{chosen_layouts, ways};
@@ -32,19 +32,24 @@ use crate::reading::Reading;
 /// ```
 pub fn judge(evidence: &Evidence, options: &ObserveOptions, asserted: &Asserted) -> Judgement {
     let case = Case::new(evidence, options, asserted);
-    let found: Vec<Found> = HAZARDS.iter().flat_map(|hazard| (hazard.look)(&case)).collect();
-    let (forms, found) = settled(&case, found);
-    let mut verdict = verdict(&case, &forms, &found);
+    let found = HAZARDS.iter().flat_map(|hazard| (hazard.look)(&case)).collect();
+    folded(&case, found)
+}
+
+/// What it comes to. The order of what was found is that of the sentences, and nothing else.
+fn folded(case: &Case<'_>, found: Vec<Found>) -> Judgement {
+    let (forms, found) = settled(case, found);
+    let mut verdict = verdict(case, &forms, &found);
     let told = told(&forms, found);
     let (contenders, example) = match case.is_of_forms() {
-        true => (contenders(&case), example(&case)),
+        true => (contenders(case), example(case)),
         false => (Vec::new(), None),
     };
-    let mut settle = settle(&case, &forms, &told);
+    let mut settle = settle(case, &forms, &told);
     if verdict < Verdict::Mixed {
         with_an_answer(&mut settle, example.as_ref(), &contenders);
     }
-    let chosen = chosen(&case, &forms);
+    let chosen = chosen(case, &forms);
     if verdict == Verdict::Decided && chosen.is_none() {
         // The analyst asked for an order that none of the forms can have.
         verdict = Verdict::Undecided;
@@ -55,15 +60,15 @@ pub fn judge(evidence: &Evidence, options: &ObserveOptions, asserted: &Asserted)
     Judgement {
         verdict,
         kind: case.kind(),
-        reading: reading(&case, chosen, &settle),
-        counts: counts(&case),
-        fraction_digits: fraction_digits(&case),
+        reading: reading(case, chosen, &settle),
+        counts: counts(case),
+        fraction_digits: fraction_digits(case),
         contenders,
         example,
         findings: told.into_iter().map(|found| found.finding).collect(),
-        signals: if case.is_of_forms() { signals(&case) } else { Vec::new() },
-        origins: match case.subject {
-            Subject::Numbers(numbers) => numbers.origins,
+        signals: if case.is_of_forms() { signals(case) } else { Vec::new() },
+        origins: match &case.subject {
+            Subject::Numbers(numbers) => numbers.origins.clone(),
             _ => Vec::new(),
         },
         settle,
@@ -72,17 +77,23 @@ pub fn judge(evidence: &Evidence, options: &ObserveOptions, asserted: &Asserted)
 
 /// The forms, as leads and doubts leave them, and what was found without the leads that led nowhere.
 fn settled<'e>(case: &Case<'e>, found: Vec<Found>) -> (Vec<JudgedForm<'e>>, Vec<Found>) {
+    let mut strongest: Vec<Option<Strength>> = vec![None; case.forms.len()];
+    for own in &found {
+        if let (Some(at), Effect::Lead(strength, _)) = (own.about, own.effect) {
+            strongest[at] = strongest[at].max(Some(strength));
+        }
+    }
     let mut forms = case.forms.clone();
     let counts = |found: &Found| {
-        let Some(form) = found.about.and_then(|at| forms.get_mut(at)) else { return true };
-        match (found.effect, form.state) {
-            (Effect::Lead(to), State::Undecided) => {
-                form.state = to.map_or(State::Undecided, State::Leaning);
+        let Some(at) = found.about else { return true };
+        match (found.effect, case.forms[at].state) {
+            (Effect::Lead(strength, to), State::Undecided) if strongest[at] == Some(strength) => {
+                forms[at].state = to.map_or(State::Undecided, State::Leaning);
                 true
             }
-            (Effect::Lead(_), _) => false,
+            (Effect::Lead(..), _) => false,
             (Effect::Doubt, State::Decided(own)) => {
-                form.state = State::Leaning(own);
+                forms[at].state = State::Leaning(own);
                 true
             }
             _ => true,
@@ -225,4 +236,62 @@ pub(crate) fn layouts_in_order(
         }
     }
     possible.then_some(layouts)
+}
+
+#[cfg(test)]
+mod tests {
+    use jiff::civil::date;
+
+    use super::*;
+    use crate::evidence::Observer;
+
+    #[test]
+    fn rules_in_another_order_say_the_same_in_another_order() {
+        let columns: [&[&str]; 12] = [
+            &["03/04/2024", "05/06/2024", "07/08/2024"],
+            &["03/04/2024", "13/04/2024", "04/13/2024"],
+            &["03/04/2024", "13/04/2024", "14/04/2024", "3.4.2024", "5.6.2024"],
+            &["3.4.2024", "5.6.2024", "7.8.2024", "03/04/2024 10:15", "05/06/2024 11:15"],
+            &["01/01/2024", "01/02/2024", "01/03/2024", "01/04/2024", "01/05/2024"],
+            &["1:30", "2:45", "1:30:15", "0:59:10", "12:20"],
+            &["1:30", "25:10", "99:59"],
+            &["Apr-22", "May-23", "Jun-24"],
+            &["20240101", "20240102", "20240103", "20240201"],
+            &["7/2024", "8/2024", "13/2024"],
+            &["45292.5", "45293.25", "45294.75"],
+            &["", "n/a", "no date at all"],
+        ];
+        let said = |all: Vec<String>| {
+            let mut all = all;
+            all.sort();
+            all
+        };
+        for values in columns {
+            let options = ObserveOptions::default();
+            let mut observer = Observer::new(options.clone(), 0);
+            for (row, value) in (1..).zip(values) {
+                observer.observe(row, *value);
+            }
+            let evidence = observer.finish();
+            let asserted = Asserted {
+                speaks_of_dates: true,
+                speaks_of_lengths: true,
+                ..Asserted::nothing(date(2024, 6, 1))
+            };
+            let case = Case::new(&evidence, &options, &asserted);
+            let found: Vec<Found> = HAZARDS.iter().flat_map(|own| (own.look)(&case)).collect();
+            let backward = found.iter().rev().cloned().collect();
+            let (one, other) = (folded(&case, found), folded(&case, backward));
+            let facts = |own: &Judgement| {
+                (
+                    (own.verdict, own.kind, own.counts),
+                    own.reading.clone(),
+                    format!("{:?} {:?}", own.contenders, own.example),
+                    said(own.findings.iter().map(|finding| format!("{finding:?}")).collect()),
+                    said(own.settle.iter().map(|way| format!("{way:?}")).collect()),
+                )
+            };
+            assert_eq!(facts(&one), facts(&other), "{values:?}");
+        }
+    }
 }

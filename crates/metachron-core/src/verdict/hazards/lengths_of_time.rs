@@ -10,7 +10,7 @@ use crate::typed::{Kind, TypedValue};
 use crate::verdict::case::{Case, Subject, UnreadAmounts};
 use crate::verdict::finding::LengthFinding;
 use crate::verdict::form::{JudgedForm, State, reads};
-use crate::verdict::found::{Effect, Found};
+use crate::verdict::found::{Effect, Found, Strength};
 use crate::verdict::model::{Settle, Verdict};
 
 /// Units that numbers alone usually have.
@@ -110,7 +110,13 @@ pub(super) fn hours_elsewhere(case: &Case<'_>) -> Vec<Found> {
         let longest = spans.map(|(_, latest)| *latest).max()?;
         let below = matches!(longest, TypedValue::Duration(own) if own.nanos() < SIXTY_HOURS);
         let leads = below && form.in_play.contains(&own);
-        leads.then(|| Found::lead(at, Some(own), LengthFinding::HoursElsewhere { rows }))
+        leads.then(|| {
+            Found::lead(
+                at,
+                (Strength::OtherClocks, Some(own)),
+                LengthFinding::HoursElsewhere { rows },
+            )
+        })
     };
     case.forms.iter().enumerate().filter_map(found).collect()
 }

@@ -6,7 +6,7 @@ use crate::order::Alternative;
 use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::State;
-use crate::verdict::found::Found;
+use crate::verdict::found::{Found, Strength};
 
 /// Forms that nothing decides lean to the order that all others are decided for.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
@@ -22,6 +22,8 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let (Some(order), None) = (decided.next(), decided.next()) else { return Vec::new() };
     let open = case.forms.iter().enumerate().filter(|(_, form)| form.in_play.contains(&order));
     let open = open.filter(|(_, form)| form.state == State::Undecided);
-    let lead = |at, rows| Found::lead(at, Some(order), Finding::OtherForm { order, rows });
+    let lead = |at, rows| {
+        Found::lead(at, (Strength::OtherForms, Some(order)), Finding::OtherForm { order, rows })
+    };
     open.map(|(at, form)| lead(at, form.rows())).collect()
 }

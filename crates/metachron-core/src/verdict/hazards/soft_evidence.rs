@@ -7,7 +7,7 @@ use crate::order::Alternative;
 use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::{JudgedForm, State};
-use crate::verdict::found::Found;
+use crate::verdict::found::{Found, Strength};
 use crate::verdict::signal::Signal;
 
 use std::collections::BTreeSet;
@@ -22,10 +22,9 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
         if leading.is_empty() {
             return None;
         }
-        Some(match agreed(&leading, &form.in_play) {
-            Some(order) => Found::lead(at, Some(order), Finding::Soft(leading)),
-            None => Found::lead(at, None, Finding::SoftDivided(leading)),
-        })
+        let to = agreed(&leading, &form.in_play);
+        let finding = if to.is_some() { Finding::Soft } else { Finding::SoftDivided };
+        Some(Found::lead(at, (Strength::Soft, to), finding(leading)))
     })
     .collect()
 }
