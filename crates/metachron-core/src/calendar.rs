@@ -3,6 +3,9 @@
 use icu_calendar::types::Month;
 use icu_calendar::{AnyCalendar, AnyCalendarKind, Iso};
 use jiff::civil::Date;
+use strum::{Display, IntoStaticStr, VariantArray};
+
+use crate::named::Named;
 
 /// The calendar that years, months and days are counted by.
 ///
@@ -11,12 +14,27 @@ use jiff::civil::Date;
 ///
 /// ```
 /// use metachron_core::calendar::Calendar;
-/// let persian: Calendar = "persian".parse().unwrap();
+/// use metachron_core::named::Named;
+/// let persian = Calendar::named("persian").unwrap();
 /// assert_eq!(persian.to_iso(1403, 1, 15), Some(jiff::civil::date(2024, 4, 3)));
 /// assert_eq!(Calendar::Buddhist.to_iso(2567, 4, 3), Some(jiff::civil::date(2024, 4, 3)));
 /// assert_eq!(persian.to_iso(1402, 12, 30), None); // Esfand had 29 days that year
 /// ```
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default)]
+#[derive(
+    Debug,
+    Clone,
+    Copy,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    Hash,
+    Default,
+    VariantArray,
+    IntoStaticStr,
+    Display,
+)]
+#[strum(serialize_all = "kebab-case")]
 pub enum Calendar {
     /// That of ISO 8601.
     #[default]
@@ -50,29 +68,6 @@ pub enum Calendar {
 }
 
 impl Calendar {
-    /// Every calendar with the word that names it in options and files.
-    pub const ALL: [(Calendar, &'static str); 14] = [
-        (Calendar::Gregorian, "gregorian"),
-        (Calendar::Julian, "julian"),
-        (Calendar::Buddhist, "buddhist"),
-        (Calendar::Japanese, "japanese"),
-        (Calendar::Roc, "roc"),
-        (Calendar::Persian, "persian"),
-        (Calendar::IslamicCivil, "islamic-civil"),
-        (Calendar::IslamicTabular, "islamic-tabular"),
-        (Calendar::IslamicUmalqura, "islamic-umalqura"),
-        (Calendar::Hebrew, "hebrew"),
-        (Calendar::Indian, "indian"),
-        (Calendar::Coptic, "coptic"),
-        (Calendar::Ethiopic, "ethiopic"),
-        (Calendar::EthiopicAmeteAlem, "ethiopic-amete-alem"),
-    ];
-
-    /// The word for this calendar.
-    pub fn name(self) -> &'static str {
-        Calendar::ALL.iter().find(|(calendar, _)| *calendar == self).map_or("", |(_, name)| name)
-    }
-
     /// What it is called in a sentence.
     pub fn phrase(self) -> &'static str {
         match self {
@@ -100,7 +95,7 @@ impl Calendar {
             "islamic-civil" => Some(Calendar::IslamicCivil),
             "islamic-tbla" => Some(Calendar::IslamicTabular),
             "islamic-umalqura" => Some(Calendar::IslamicUmalqura),
-            _ => name.parse().ok(),
+            _ => Calendar::named(name).ok(),
         }
     }
 
@@ -193,20 +188,6 @@ impl Calendar {
             Calendar::Ethiopic => AnyCalendarKind::Ethiopian,
             Calendar::EthiopicAmeteAlem => AnyCalendarKind::EthiopianAmeteAlem,
         })
-    }
-}
-
-impl std::fmt::Display for Calendar {
-    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
-        f.write_str(self.name())
-    }
-}
-
-impl std::str::FromStr for Calendar {
-    type Err = ();
-
-    fn from_str(name: &str) -> Result<Calendar, ()> {
-        Calendar::ALL.iter().find(|(_, n)| *n == name).map(|(calendar, _)| *calendar).ok_or(())
     }
 }
 

@@ -13,9 +13,10 @@
 
 pub mod bounds;
 pub mod text;
+pub mod error;
+pub mod named;
 pub mod order;
 pub mod calendar;
-pub mod error;
 pub mod duration;
 pub mod typed;
 pub mod value;

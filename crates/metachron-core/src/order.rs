@@ -2,17 +2,22 @@
 
 use serde::{Deserialize, Serialize};
 
-use std::fmt;
-use std::str::FromStr;
+use strum::{Display, IntoStaticStr, VariantArray};
+
+use crate::named::Named;
 
 /// The order of day, month and year in a written date.
 ///
 /// ```
 /// use metachron_core::order::Order;
-/// assert_eq!("dmy".parse(), Ok(Order::Dmy));
+/// use metachron_core::named::Named;
+/// assert_eq!(Order::named("dmy"), Ok(Order::Dmy));
 /// assert_eq!(Order::Mdy.to_string(), "mdy");
 /// ```
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, VariantArray, IntoStaticStr, Display,
+)]
+#[strum(serialize_all = "lowercase")]
 pub enum Order {
     /// Day, month, year.
     Dmy,
@@ -25,8 +30,22 @@ pub enum Order {
 }
 
 /// One of the ways in which the numbers of a written form can be taken.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[derive(
+    Debug,
+    Clone,
+    Copy,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    Hash,
+    Serialize,
+    Deserialize,
+    VariantArray,
+    IntoStaticStr,
+)]
 #[serde(rename_all = "kebab-case")]
+#[strum(serialize_all = "kebab-case")]
 pub enum Alternative {
     /// Day, month, year.
     Dmy,
@@ -51,10 +70,6 @@ pub enum Alternative {
 }
 
 impl Order {
-    /// Every order with the word that names it in options and files.
-    pub const ALL: [(Order, &'static str); 4] =
-        [(Order::Dmy, "dmy"), (Order::Mdy, "mdy"), (Order::Ymd, "ymd"), (Order::Ydm, "ydm")];
-
     /// The values of day, month and year in the order in which they are written.
     ///
     /// ```
@@ -72,41 +87,6 @@ impl Order {
 }
 
 impl Alternative {
-    /// Every alternative that a form can have.
-    pub(crate) const EVERY: [Alternative; 10] = [
-        Alternative::Dmy,
-        Alternative::Mdy,
-        Alternative::Ymd,
-        Alternative::Ydm,
-        Alternative::Ordinal,
-        Alternative::Only,
-        Alternative::HoursMinutes,
-        Alternative::MinutesSeconds,
-        Alternative::Minutes,
-        Alternative::Months,
-    ];
-
-    /// The word for it in files.
-    ///
-    /// ```
-    /// use metachron_core::order::Alternative;
-    /// assert_eq!(Alternative::HoursMinutes.name(), "hours-minutes");
-    /// ```
-    pub fn name(self) -> &'static str {
-        match self {
-            Alternative::Dmy => "dmy",
-            Alternative::Mdy => "mdy",
-            Alternative::Ymd => "ymd",
-            Alternative::Ydm => "ydm",
-            Alternative::Ordinal => "ordinal",
-            Alternative::Only => "only",
-            Alternative::HoursMinutes => "hours-minutes",
-            Alternative::MinutesSeconds => "minutes-seconds",
-            Alternative::Minutes => "minutes",
-            Alternative::Months => "months",
-        }
-    }
-
     /// Whether it is what the numbers of a length of time are.
     pub fn is_of_length(self) -> bool {
         use Alternative::{HoursMinutes, Minutes, MinutesSeconds, Months};
@@ -140,24 +120,7 @@ impl TryFrom<Alternative> for Order {
     /// # Errors
     /// If it is no order of day, month and year.
     fn try_from(alternative: Alternative) -> Result<Order, ()> {
-        let orders = Order::ALL.iter().map(|(order, _)| *order);
-        orders.into_iter().find(|order| Alternative::from(*order) == alternative).ok_or(())
-    }
-}
-
-impl fmt::Display for Order {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        let name = Order::ALL.iter().find(|(order, _)| order == self).map_or("", |(_, name)| name);
-        f.write_str(name)
-    }
-}
-
-impl FromStr for Order {
-    type Err = ();
-
-    /// # Errors
-    /// If no order has this name.
-    fn from_str(name: &str) -> Result<Order, ()> {
-        Order::ALL.iter().find(|(_, own)| *own == name).map(|(order, _)| *order).ok_or(())
+        let is_own = |order: &Order| Alternative::from(*order) == alternative;
+        Order::all().find(is_own).ok_or(())
     }
 }

@@ -3,15 +3,30 @@
 use serde::{Deserialize, Serialize};
 
 use std::fmt;
-use std::str::FromStr;
 
 use jiff::civil::{Date, DateTime, Time};
 use jiff::{Timestamp, tz::Offset};
+use strum::{Display, IntoStaticStr, VariantArray};
 
 use crate::duration::Duration;
 
 /// What a column's values are once they are read.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
+#[derive(
+    Debug,
+    Clone,
+    Copy,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    Hash,
+    Serialize,
+    Deserialize,
+    VariantArray,
+    IntoStaticStr,
+    Display,
+)]
+#[strum(serialize_all = "lowercase")]
 pub enum Kind {
     /// A calendar day.
     Date,
@@ -34,24 +49,6 @@ pub enum Kind {
 }
 
 impl Kind {
-    /// Every kind, with the word that names it in options, files and reports.
-    pub const ALL: [(Kind, &'static str); 9] = [
-        (Kind::Date, "date"),
-        (Kind::Time, "time"),
-        (Kind::DateTime, "datetime"),
-        (Kind::Instant, "instant"),
-        (Kind::Month, "month"),
-        (Kind::Quarter, "quarter"),
-        (Kind::Week, "week"),
-        (Kind::Year, "year"),
-        (Kind::Duration, "duration"),
-    ];
-
-    /// The word for this kind.
-    pub fn name(self) -> &'static str {
-        Kind::ALL.iter().find(|(kind, _)| *kind == self).map_or("", |(_, name)| name)
-    }
-
     /// How much a value of this kind says: where values of several kinds are equally frequent, the
     /// column is of the kind that says most.
     pub fn precision(self) -> u8 {
@@ -85,7 +82,8 @@ impl Kind {
 }
 
 /// Which of its days a period becomes.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, VariantArray, IntoStaticStr)]
+#[strum(serialize_all = "lowercase")]
 pub enum Anchor {
     /// The first.
     Start,
@@ -100,20 +98,6 @@ impl Kind {
             Kind::Month | Kind::Quarter | Kind::Week | Kind::Year => Kind::Date,
             Kind::Date | Kind::Time | Kind::DateTime | Kind::Instant | Kind::Duration => self,
         }
-    }
-}
-
-impl fmt::Display for Kind {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str(self.name())
-    }
-}
-
-impl FromStr for Kind {
-    type Err = ();
-
-    fn from_str(name: &str) -> Result<Kind, ()> {
-        Kind::ALL.iter().find(|(_, n)| *n == name).map(|(kind, _)| *kind).ok_or(())
     }
 }
 
@@ -320,14 +304,17 @@ impl fmt::Display for TypedValue {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::named::Named;
 
     #[test]
     fn kinds_go_by_their_names() {
-        for (kind, name) in Kind::ALL {
-            assert_eq!(name.parse(), Ok(kind));
-            assert_eq!(kind.to_string(), name);
+        let names = "date time datetime instant month quarter week year duration";
+        assert_eq!(Kind::names().collect::<Vec<_>>().join(" "), names);
+        for kind in Kind::all() {
+            assert_eq!(Kind::named(kind.name()), Ok(kind));
+            assert_eq!(kind.to_string(), kind.name());
         }
-        assert_eq!("Date".parse::<Kind>(), Err(()));
+        assert_eq!(Kind::named("Date"), Err(Some("date")));
     }
 
     #[test]

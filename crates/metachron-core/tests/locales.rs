@@ -5,11 +5,13 @@ use std::collections::BTreeSet;
 
 use jiff::civil::{Date, date};
 use jiff::tz::Offset;
+use metachron_core::calendar::Calendar;
 use metachron_core::candidates::{Candidate, candidates};
 use metachron_core::evidence::ObserveOptions;
 use metachron_core::infer::infer;
 use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Format, Lexicon, Locale};
+use metachron_core::named::Named;
 use metachron_core::order::Alternative;
 use metachron_core::reading::{Terms, interpret};
 use metachron_core::text::normalise;
@@ -165,7 +167,7 @@ fn days_of_other_calendars_are_read() {
             panic!("{line}")
         };
         let lexicon = Lexicon::of(Locale::named(tag).unwrap());
-        let lexicon = lexicon.in_calendar(calendar.parse().unwrap());
+        let lexicon = lexicon.in_calendar(Calendar::named(calendar).unwrap());
         // Where the month is a number it stands behind the day, or behind the year.
         let found = read(text, lexicon, |candidate| {
             candidate.alternative != Alternative::Mdy

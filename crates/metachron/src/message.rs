@@ -104,6 +104,16 @@ pub fn shown_output(path: &Path) -> String {
     }
 }
 
+/// A text with the place of a mistake underlined below it, as `marked` has it on two lines.
+pub fn marked_below(says: &str, marked: &str) -> String {
+    format!("{says}\n  {}", marked.replace('\n', "\n  "))
+}
+
+/// The end of a sentence about a name that is none, where another one comes near.
+pub fn did_you_mean(near: Option<&str>) -> String {
+    near.map_or(String::new(), |near| format!("; did you mean {near}?"))
+}
+
 /// A word as a shell takes it.
 pub fn shell_word(word: &str) -> String {
     let safe = |c: char| c.is_ascii_alphanumeric() || "_-./:=%,+@".contains(c);

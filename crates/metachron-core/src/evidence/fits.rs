@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
+use crate::named::Named;
 use crate::order::Alternative;
 
 /// For every order: not possible in this written form, or not fitting, or fitting with one of a
@@ -21,9 +22,9 @@ pub struct Fits(u32);
 
 impl Serialize for Fits {
     fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
-        let possible = Alternative::EVERY.iter().filter(|alternative| self.possible(**alternative));
-        let said: Vec<String> = possible
-            .map(|alternative| match self.code(*alternative) - NOT_FITTING {
+        let said: Vec<String> = Alternative::all()
+            .filter(|alternative| self.possible(*alternative))
+            .map(|alternative| match self.code(alternative) - NOT_FITTING {
                 0 => format!("{}=-", alternative.name()),
                 result => format!("{}={}", alternative.name(), result - 1),
             })
@@ -39,8 +40,7 @@ impl<'de> Deserialize<'de> for Fits {
         let mut fits = Fits::default();
         for said in text.split_whitespace() {
             let (name, result) = said.split_once('=').ok_or_else(wrong)?;
-            let all = Alternative::EVERY.iter();
-            let own = all.copied().find(|own| own.name() == name).ok_or_else(wrong)?;
+            let own = Alternative::named(name).map_err(|_| wrong())?;
             let result = match result {
                 "-" => None,
                 // No form has more results than alternatives, and none has more than six.
@@ -81,7 +81,7 @@ impl Fits {
 
     /// Whether the value fits in any order.
     pub fn fits_any(self) -> bool {
-        Alternative::EVERY.iter().any(|order| self.fits(*order))
+        Alternative::all().any(|order| self.fits(order))
     }
 
     /// Whether the value fits in the one order and could be, but is not, in the other: a vote.
@@ -117,10 +117,10 @@ mod tests {
 
     #[test]
     fn orders_do_not_disturb_each_other() {
-        for order in Alternative::EVERY {
+        for order in Alternative::all() {
             for result in [None, Some(0), Some(3)] {
                 let fits = Fits::default().with(order, Some(1)).with(order, result);
-                assert!(Alternative::EVERY.iter().all(|o| fits.possible(*o) == (*o == order)));
+                assert!(Alternative::all().all(|o: Alternative| fits.possible(o) == (o == order)));
                 assert_eq!(fits.fits(order), result.is_some());
                 assert_eq!(fits.fits_any(), result.is_some());
             }

@@ -3,6 +3,7 @@
 use std::fmt::Write;
 
 use crate::layout::Layout;
+use crate::named::Named;
 use crate::order::Order;
 use crate::reading::{Changes, Clocks, Parts, Serials, Split, Terms, Years};
 use crate::text::{Missing, normalise};

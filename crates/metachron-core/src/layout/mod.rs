@@ -8,6 +8,7 @@ mod check;
 use std::fmt;
 
 use crate::error::LayoutError;
+use crate::named::Named;
 use crate::order::Order;
 use crate::typed::Kind;
 use field::YearFrom;
@@ -170,7 +171,7 @@ impl Layout {
             .filter(|role| matches!(role, Role::Day | Role::Month | Role::Year))
             .collect();
         let is = |order: &Order| roles == order.arrange(Role::Day, Role::Month, Role::Year);
-        Order::ALL.iter().map(|(order, _)| *order).find(is)
+        Order::all().find(is)
     }
 
     /// What its fields speak of, in their order.

@@ -14,6 +14,7 @@ mod lengths;
 mod interpret;
 
 use jiff::civil::{Date, Time};
+use strum::{IntoStaticStr, VariantArray};
 
 use crate::epoch::{Epoch, Number};
 use crate::layout::Layout;
@@ -35,7 +36,8 @@ pub use unfit::Unfit;
 pub use years::{RowYear, Years};
 
 /// What becomes of a row that several layouts of a reading take for different moments.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, VariantArray, IntoStaticStr)]
+#[strum(serialize_all = "lowercase")]
 pub enum Contested {
     /// It stays empty and is reported.
     #[default]
@@ -45,7 +47,8 @@ pub enum Contested {
 }
 
 /// What an earlier import did to a column.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, VariantArray, IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum Repair {
     /// It exchanged day and month of the values in which both can be a month, and left the others as
     /// text: dates that it wrote are exchanged back.

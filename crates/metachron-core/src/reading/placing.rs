@@ -3,6 +3,7 @@
 use jiff::Timestamp;
 use jiff::civil::DateTime;
 use jiff::tz::Offset;
+use strum::{IntoStaticStr, VariantArray};
 
 use super::{Place, Split, Unfit};
 use crate::zone::{Abbreviation, Clock, Placed, Zones};
@@ -24,7 +25,8 @@ pub enum Stated {
 }
 
 /// What becomes of a clock time over which the clocks were put forward.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, VariantArray, IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum SkippedClock {
     /// It is refused.
     #[default]
@@ -35,22 +37,9 @@ pub enum SkippedClock {
     After,
 }
 
-impl SkippedClock {
-    /// Every one, with the word that names it in options and files.
-    pub const ALL: [(&'static str, SkippedClock); 3] = [
-        ("reject", SkippedClock::Reject),
-        ("before", SkippedClock::Before),
-        ("after", SkippedClock::After),
-    ];
-
-    /// The word for it.
-    pub fn name(self) -> &'static str {
-        SkippedClock::ALL.iter().find(|(_, own)| *own == self).map_or("", |(name, _)| name)
-    }
-}
-
 /// What becomes of a clock time that came twice.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, VariantArray, IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub enum RepeatedClock {
     /// It is refused.
     #[default]
@@ -61,21 +50,6 @@ pub enum RepeatedClock {
     Second,
     /// The rows around it show which, or it is refused.
     BySequence,
-}
-
-impl RepeatedClock {
-    /// Every one, with the word that names it in options and files.
-    pub const ALL: [(&'static str, RepeatedClock); 4] = [
-        ("reject", RepeatedClock::Reject),
-        ("first", RepeatedClock::First),
-        ("second", RepeatedClock::Second),
-        ("by-sequence", RepeatedClock::BySequence),
-    ];
-
-    /// The word for it.
-    pub fn name(self) -> &'static str {
-        RepeatedClock::ALL.iter().find(|(_, own)| *own == self).map_or("", |(name, _)| name)
-    }
 }
 
 /// How clock times are read where the clocks were changed, and what an offset counts for that its zone

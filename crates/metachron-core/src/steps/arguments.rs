@@ -12,6 +12,7 @@ use crate::duration::{DAY, UNITS, Unit};
 use crate::error::nearest;
 use crate::layout::{Layout, Role};
 use crate::lexicon::{Lexicon, Locale};
+use crate::named::Named;
 use crate::typed::{Kind, TypedValue};
 use crate::zone::Clock;
 

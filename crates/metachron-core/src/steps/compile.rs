@@ -12,6 +12,7 @@ use crate::epoch::Epoch;
 use crate::error::nearest;
 use crate::layout::Layout;
 use crate::lexicon::Lexicon;
+use crate::named::Named;
 use crate::typed::{Kind, TypedValue};
 use crate::zone::Clock;
 
@@ -237,10 +238,10 @@ impl Compiler<'_> {
         let Some((name, arguments)) = words.split_first() else {
             return Err(self.wrong(0..0, "a step is missing"));
         };
-        if let Some((_, part)) = Part::ALL.iter().find(|(own, _)| *own == name.text) {
+        if let Ok(part) = Part::named(&name.text) {
             self.none(arguments)?;
-            self.part(name, *part, takes)?;
-            return Ok((Op::Part(*part), Type::Number));
+            self.part(name, part, takes)?;
+            return Ok((Op::Part(part), Type::Number));
         }
         let dated = matches!(takes, Type::Of(Kind::Date | Kind::DateTime) | Type::Zoned);
         match name.text.as_str() {

@@ -1,20 +1,22 @@
 //! Parts of a date that stand in columns of their own, put together.
 
 use jiff::civil::{Date, DateTime};
+use strum::{IntoStaticStr, VariantArray};
 
 use super::StepError;
 use super::item::{Item, Type, Unmade};
 use super::setting::Setting;
 use super::word::Word;
 use crate::bounds;
-use crate::error::named;
+use crate::named::Named;
 use crate::reading::Unfit;
 use crate::text::normalise;
 use crate::typed::{Kind, TypedValue};
 use crate::zone::Clock;
 
 /// What a column is to a date. Roles are always named, so that no position can exchange day and month.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, VariantArray, IntoStaticStr)]
+#[strum(serialize_all = "lowercase")]
 pub enum Role {
     /// The year.
     Year,
@@ -31,21 +33,6 @@ pub enum Role {
 }
 
 impl Role {
-    /// Every role with its name.
-    pub const ALL: [(&'static str, Role); 6] = [
-        ("year", Role::Year),
-        ("month", Role::Month),
-        ("day", Role::Day),
-        ("date", Role::Date),
-        ("time", Role::Time),
-        ("zone", Role::Zone),
-    ];
-
-    /// Its name.
-    pub fn name(self) -> &'static str {
-        Role::ALL.iter().find(|(_, own)| *own == self).map_or("", |(name, _)| name)
-    }
-
     /// `ROLE=COLUMN`, several of them.
     pub(super) fn all(text: &str, words: &[Word]) -> Result<Vec<(Role, Word)>, StepError> {
         let mut roles: Vec<(Role, Word)> = Vec::new();
@@ -56,7 +43,7 @@ impl Role {
                 .text
                 .split_once('=')
                 .ok_or_else(|| wrong(format!("a role names its column: {example}")))?;
-            let role = named(name, &Role::ALL).map_err(|near| {
+            let role = Role::named(name).map_err(|near| {
                 let near = near.map_or(example.to_owned(), |near| format!("did you mean {near}?"));
                 wrong(format!("{name:?} is no role of a date; {near}"))
             })?;

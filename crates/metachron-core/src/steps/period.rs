@@ -1,9 +1,10 @@
 //! Periods of the calendar and parts of dates and times, by their names in steps.
 
-use crate::error::named;
+use strum::{IntoStaticStr, VariantArray};
 
 /// A period of the calendar.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, VariantArray, IntoStaticStr)]
+#[strum(serialize_all = "lowercase")]
 pub enum Period {
     /// A year.
     Year,
@@ -15,26 +16,9 @@ pub enum Period {
     Week,
 }
 
-impl Period {
-    /// Every period with its name.
-    pub const ALL: [(&'static str, Period); 4] = [
-        ("month", Period::Month),
-        ("quarter", Period::Quarter),
-        ("week", Period::Week),
-        ("year", Period::Year),
-    ];
-
-    /// The period of this name.
-    ///
-    /// # Errors
-    /// The name that comes near, if one does.
-    pub fn named(name: &str) -> Result<Period, Option<&'static str>> {
-        named(name, &Period::ALL)
-    }
-}
-
 /// A part of a date or a time, as a number.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, VariantArray, IntoStaticStr)]
+#[strum(serialize_all = "lowercase")]
 pub enum Part {
     /// The year.
     Year,
@@ -63,22 +47,6 @@ pub enum Part {
 }
 
 impl Part {
-    /// Every part with its name.
-    pub const ALL: [(&'static str, Part); 12] = [
-        ("year", Part::Year),
-        ("quarter", Part::Quarter),
-        ("month", Part::Month),
-        ("week", Part::Week),
-        ("weekyear", Part::WeekYear),
-        ("day", Part::Day),
-        ("weekday", Part::Weekday),
-        ("yearday", Part::YearDay),
-        ("hour", Part::Hour),
-        ("minute", Part::Minute),
-        ("second", Part::Second),
-        ("fraction", Part::Fraction),
-    ];
-
     /// Whether it is a part of a day.
     pub fn is_of_clock(self) -> bool {
         matches!(self, Part::Hour | Part::Minute | Part::Second | Part::Fraction)

@@ -5,6 +5,7 @@ use super::form::{JudgedForm, State};
 use super::model::Contender;
 use crate::evidence::Witness;
 use crate::layout::Layout;
+use crate::named::Named;
 use crate::order::Alternative;
 use crate::reading::{Repair, interpret};
 use crate::text::normalise;
@@ -24,10 +25,9 @@ pub(super) fn contenders(case: &Case<'_>) -> Vec<Contender> {
     // What is decided of other lengths of time stands in the readings of those that are open.
     let of_length = case.forms.iter().flat_map(|f| &f.alternatives).any(|own| own.is_of_length());
     let example = example(case);
-    let mut all: Vec<Contender> = Alternative::EVERY
-        .iter()
+    let mut all: Vec<Contender> = Alternative::all()
         .filter(|alternative| !of_length || alternative.is_of_length())
-        .filter_map(|alternative| contender(*alternative, case, example.as_ref()))
+        .filter_map(|alternative| contender(alternative, case, example.as_ref()))
         .collect();
     all.sort_by_key(|contender| !contender.survives);
     all

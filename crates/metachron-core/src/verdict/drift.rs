@@ -2,12 +2,15 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use serde::{Deserialize, Serialize};
+
 use super::model::{Judgement, Settle};
 use super::odds::ln_at_most;
 use super::seen_shapes::{SeenShape, shapes, unpadded};
 use crate::candidates::Form;
 use crate::evidence::{Beside, Evidence, Fits, Group, Witness};
 use crate::layout::Layout;
+use crate::named::Named;
 use crate::order::Alternative;
 use crate::reading::{Place, Reading, Repair};
 use crate::typed::{Kind, TypedValue};
@@ -20,7 +23,8 @@ const BY_CHANCE: f64 = 1e-3;
 const UNREADABLE_GROWTH: f64 = 3.0;
 
 /// What a column looked like when its reading was saved: a few figures of its evidence.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[serde(default, deny_unknown_fields)]
 pub struct Baseline {
     /// All rows.
     pub rows: u64,
@@ -30,17 +34,27 @@ pub struct Baseline {
     /// them count as one, the most frequent of them.
     pub shapes: BTreeMap<String, u64>,
     /// The earliest value in ISO 8601, if there is one that an import has not changed.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub earliest: Option<String>,
     /// The latest value.
+    #[serde(skip_serializing_if = "Option::is_none")]
     pub latest: Option<String>,
     /// Different all-digit dates whose order could be another.
+    #[serde(skip_serializing_if = "is_zero")]
     pub dates: u64,
     /// Of these, those that only the reading's own order fits.
+    #[serde(skip_serializing_if = "is_zero")]
     pub telling: u64,
     /// Rows that speak against the reading.
+    #[serde(skip_serializing_if = "is_zero")]
     pub against: u64,
     /// The values of the column that tells rows apart.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
     pub beside: Vec<String>,
+}
+
+fn is_zero(number: &u64) -> bool {
+    *number == 0
 }
 
 /// How a delivery differs from what was seen.
@@ -297,7 +311,7 @@ fn other_order(evidence: &Evidence, reading: &Reading) -> Option<Alternative> {
     let rows = |order: &Alternative| -> u64 {
         open_groups(evidence, &own).map(|group| group.rows(|fits| against(fits, *order))).sum()
     };
-    let mut others = Alternative::EVERY.into_iter().filter(|o| !own.contains(o) && rows(o) > 0);
+    let mut others = Alternative::all().filter(|o| !own.contains(o) && rows(o) > 0);
     others.next().filter(|_| others.next().is_none())
 }
 

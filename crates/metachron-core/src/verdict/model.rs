@@ -1,8 +1,7 @@
 //! What was said of a column, what it amounts to, and what would settle it: data only.
 
-use std::fmt;
-
 use jiff::civil::Date;
+use strum::{Display, IntoStaticStr, VariantArray};
 
 use super::answer::Answer;
 use super::finding::Finding;
@@ -20,7 +19,10 @@ use crate::typed::{Anchor, Kind, TypedValue};
 use crate::zone::Abbreviation;
 
 /// What the evidence of a column amounts to.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, VariantArray, IntoStaticStr, Display,
+)]
+#[strum(serialize_all = "kebab-case")]
 pub enum Verdict {
     /// Not temporal, or less than half of the values are.
     NotADate,
@@ -37,30 +39,9 @@ pub enum Verdict {
 }
 
 impl Verdict {
-    /// Every verdict with the word that names it.
-    pub const ALL: [(Verdict, &'static str); 6] = [
-        (Verdict::NotADate, "not-a-date"),
-        (Verdict::Decided, "decided"),
-        (Verdict::Leaning, "leaning"),
-        (Verdict::Undecided, "undecided"),
-        (Verdict::Mixed, "mixed"),
-        (Verdict::Misread, "misread"),
-    ];
-
-    /// The word for this verdict.
-    pub fn name(self) -> &'static str {
-        Verdict::ALL.iter().find(|(verdict, _)| *verdict == self).map_or("", |(_, name)| name)
-    }
-
     /// Whether a person has to answer before the column can be converted.
     pub fn is_open(self) -> bool {
         matches!(self, Verdict::Leaning | Verdict::Undecided | Verdict::Mixed | Verdict::Misread)
-    }
-}
-
-impl fmt::Display for Verdict {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.write_str(self.name())
     }
 }
 

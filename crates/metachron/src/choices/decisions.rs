@@ -7,6 +7,7 @@ use metachron_core::epoch::Epoch;
 use metachron_core::evidence::ObserveOptions;
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale};
+use metachron_core::named::Named;
 use metachron_core::reading::{
     Century, Clocks, Contested, Parts, Repair, Serials, Split, Terms, Written,
 };
@@ -17,12 +18,12 @@ use metachron_core::zone::Zones;
 use toml_edit::Value;
 
 use super::keys::{
-    anchor, anchor_name, answers, calendar, contested, epoch, kind, layouts, order, reform, repair,
-    repair_name, text, texts, truth, two_digit_from, unit, unknown_key, verdict, whole, written_in,
-    wrong, year,
+    answers, choice, epoch, layouts, locale, reform, text, texts, truth, two_digit_from, unit,
+    unknown_key, wrong, year,
 };
+use super::wrong::Wrong;
 use super::zones::ZoneChoices;
-use crate::words::wrong_layout;
+use crate::message::Failure;
 
 /// Rows that are written otherwise than others.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -115,6 +116,21 @@ impl Decisions {
         "contested",
         "missing",
     ];
+
+    /// What options say, by the keys that mean the same.
+    ///
+    /// # Errors
+    /// The option whose value is wrong, and why.
+    pub fn of_options(
+        said: impl IntoIterator<Item = (&'static str, Option<Value>)>,
+    ) -> Result<Decisions, Failure> {
+        let mut decisions = Decisions::default();
+        for (key, value) in said {
+            let set = value.map_or(Ok(()), |value| decisions.set(key, &value));
+            set.map_err(Wrong::of_option)?;
+        }
+        Ok(decisions)
+    }
 
     /// Every key of a column in a readings file, `from` apart.
     pub fn keys() -> impl Iterator<Item = &'static str> {
@@ -280,7 +296,7 @@ impl Decisions {
     ///
     /// # Errors
     /// Which, and what comes near.
-    pub fn check_zones(&self, zones: Zones) -> Result<(), String> {
+    pub fn check_zones(&self, zones: Zones) -> Result<(), Wrong> {
         self.clocks.zoning(self.clocks.known_to(zones)?).map(|_| ())
     }
 
@@ -288,13 +304,11 @@ impl Decisions {
     ///
     /// # Errors
     /// What is missing, with its place.
-    pub fn check_years(&self) -> Result<(), String> {
+    pub fn check_years(&self) -> Result<(), Wrong> {
         let Some(Written::Layouts(layouts)) = &self.written else { return Ok(()) };
         let lacking = layouts.iter().find(|layout| layout.lacks_year());
         match lacking.map(|layout| Layout::parse(&layout.to_string())) {
-            Some(Err(error)) if self.year.is_none() => {
-                Err(format!("{}\n  {}", wrong_layout(&error), error.marked().replace('\n', "\n  ")))
-            }
+            Some(Err(error)) if self.year.is_none() => Err(error.into()),
             _ => Ok(()),
         }
     }
@@ -312,24 +326,23 @@ impl Decisions {
                 ("layouts", list(layouts.iter().map(Layout::to_string).collect()))
             }
         });
-        let contested = |contested| match contested {
-            Contested::Empty => "empty",
-            Contested::Prefer => "prefer",
-        };
+        fn word(own: impl Named) -> Value {
+            own.name().into()
+        }
         let others = [
             ("known", self.known.as_ref().map(answers)),
-            ("kind", self.kind.map(|kind| text(&kind))),
+            ("kind", self.kind.map(word)),
             ("unit", self.unit.map(|unit| text(&unit.name()))),
-            ("calendar", self.calendar.map(|calendar| text(&calendar))),
+            ("calendar", self.calendar.map(word)),
             ("reform", self.reform.map(|day| text(&day))),
             ("year", self.year.map(|year| Value::from(i64::from(year)))),
-            ("anchor", self.anchor.map(|anchor| Value::from(anchor_name(anchor)))),
-            ("repair", self.repair.map(|repair| Value::from(repair_name(repair)))),
+            ("anchor", self.anchor.map(word)),
+            ("repair", self.repair.map(word)),
             ("epoch", self.epoch.map(|epoch| text(&epoch))),
             ("zone", self.clocks.zone.as_ref().map(|zone| text(zone))),
             ("zone_from", self.clocks.zone_from.as_ref().map(|column| text(column))),
             ("into", self.into.as_ref().map(|into| text(into))),
-            ("contested", self.contested.map(|own| Value::from(contested(own)))),
+            ("contested", self.contested.map(word)),
         ];
         let others = others.into_iter().filter_map(|(key, value)| Some((key, value?)));
         written.into_iter().chain(others).collect()
@@ -345,44 +358,42 @@ impl Decisions {
     ///
     /// # Errors
     /// What is wrong with the key or its value.
-    pub fn set(&mut self, key: &str, value: &Value) -> Result<(), String> {
+    pub fn set(&mut self, key: &str, value: &Value) -> Result<(), Wrong> {
         match key {
             "into" => self.into = Some(text(key, value)?),
             "convert" => self.convert = Some(truth(key, value)?),
             "accepted" => self.accepted = Some(truth(key, value)?),
-            "kind" => self.kind = Some(kind(&text(key, value)?)?),
-            "unit" => self.unit = Some(unit(&text(key, value)?)?),
-            "verdict" => self.verdict = Some(verdict(&text(key, value)?)?),
-            "order" => self.write(Written::Order(order(&text(key, value)?)?))?,
-            "layouts" => self.write(Written::Layouts(layouts(&texts(key, value)?)?))?,
-            "written_in" => self.written_in = Some(written_in(&text(key, value)?)?),
-            "known" => self.known = Some(answers(&texts(key, value)?)?),
+            "kind" => self.kind = Some(choice(key, value)?),
+            "unit" => self.unit = Some(unit(key, value)?),
+            "verdict" => self.verdict = Some(choice(key, value)?),
+            "order" => self.write(Written::Order(choice(key, value)?))?,
+            "layouts" => self.write(Written::Layouts(layouts(key, value)?))?,
+            "written_in" => self.written_in = Some(locale(key, value)?),
+            "known" => self.known = Some(answers(key, value)?),
             "otherwise" => match text(key, value)?.as_str() {
                 "layouts" | "order" => self.otherwise = Some(true),
                 _ => return Err(wrong(key, value)),
             },
-            "contested" => self.contested = Some(contested(&text(key, value)?)?),
+            "contested" => self.contested = Some(choice(key, value)?),
             "missing" => self.missing = Some(texts(key, value)?),
-            "two_digit_from" => {
-                self.two_digit_from = Some(two_digit_from(whole(key, value)?)?);
-            }
-            "calendar" => self.calendar = Some(calendar(&text(key, value)?)?),
-            "reform" => self.reform = Some(reform(&text(key, value)?)?),
-            "year" => self.year = Some(year(whole(key, value)?)?),
-            "epoch" => self.epoch = Some(epoch(&text(key, value)?)?),
-            "repair" => self.repair = Some(repair(&text(key, value)?)?),
+            "two_digit_from" => self.two_digit_from = Some(two_digit_from(key, value)?),
+            "calendar" => self.calendar = Some(choice(key, value)?),
+            "reform" => self.reform = Some(reform(key, value)?),
+            "year" => self.year = Some(year(key, value)?),
+            "epoch" => self.epoch = Some(epoch(key, value)?),
+            "repair" => self.repair = Some(choice(key, value)?),
             key if ZoneChoices::KEYS.contains(&key) => self.clocks.set(key, value)?,
-            "anchor" => self.anchor = Some(anchor(&text(key, value)?)?),
+            "anchor" => self.anchor = Some(choice(key, value)?),
             _ => return Err(unknown_key(key, Decisions::keys())),
         }
         Ok(())
     }
 
-    fn write(&mut self, written: Written) -> Result<(), String> {
+    fn write(&mut self, written: Written) -> Result<(), Wrong> {
         match self.written.replace(written) {
             None => Ok(()),
             Some(_) => {
-                Err("order and layouts exclude each other: a layout has an order".to_owned())
+                Err(Wrong::general("order and layouts exclude each other: a layout has an order"))
             }
         }
     }

@@ -1,6 +1,7 @@
 //! Everything that a person can say: what was typed and what a readings file holds, and what it means for every
 //! column.
 
+mod wrong;
 pub mod keys;
 mod zones;
 mod decisions;
@@ -14,4 +15,5 @@ pub use files::{suggested_output, suggested_readings};
 pub use readings_file::{ReadingsFile, SavedColumn, baseline_value, render};
 pub use resolve::{Choices, charset};
 pub use syntax::{MadeColumn, named, rows_text, set_name, step_name, when_values};
+pub use wrong::Wrong;
 pub use zones::{clock, zone_data};

@@ -1,5 +1,6 @@
 //! The saved decisions for one kind of file: TOML that people read, review and edit.
 
+use std::fmt::Display;
 use std::path::{Path, PathBuf};
 
 use metachron_core::reading::Parts;
@@ -7,11 +8,14 @@ use metachron_core::verdict::Baseline;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
 use metachron_tables::table::{Wanted, WantedHeader};
+use serde::de::IntoDeserializer;
+use serde::{Deserialize, Serialize};
 use toml_edit::{Document, DocumentMut, Item, TableLike};
 
 use super::decisions::Decisions;
-use super::keys::{texts, unknown_key};
+use super::keys::{texts, unknown_key, wrong};
 use super::syntax::{MadeColumn, Rows, part_key, rows};
+use super::wrong::Wrong;
 use crate::message::{Failure, shown};
 
 /// The version of the file format that we write.
@@ -55,11 +59,15 @@ impl ReadingsFile {
 }
 
 /// What is wrong, and at which byte.
-type At = (usize, String);
+type At = (usize, Wrong);
+
+fn wrong_at(at: usize, why: impl Display) -> At {
+    (at, Wrong::general(why))
+}
 
 fn parse(path: &Path, text: &str) -> Result<ReadingsFile, At> {
     let document = Document::parse(text)
-        .map_err(|error| (error.span().map_or(0, |span| span.start), error.message().to_owned()))?;
+        .map_err(|error| wrong_at(error.span().map_or(0, |span| span.start), error.message()))?;
     let mut file = ReadingsFile {
         path: path.to_owned(),
         wanted: Wanted::default(),
@@ -72,26 +80,30 @@ fn parse(path: &Path, text: &str) -> Result<ReadingsFile, At> {
         Some(VERSION) => {}
         Some(version) if version > VERSION => {
             let written = format!("version {version} is newer than this program knows ({VERSION})");
-            return Err((0, format!("{written}; use the program that wrote it")));
+            return Err(wrong_at(0, format!("{written}; use the program that wrote it")));
         }
-        _ => return Err((0, format!("a readings file begins with: metachron = {VERSION}"))),
+        _ => {
+            return Err(wrong_at(0, format!("a readings file begins with: metachron = {VERSION}")));
+        }
     }
     for (key, item) in root.iter() {
         let at = place(root, key);
         match key {
             "metachron" => {}
             "source" => {
-                let table = item.as_table_like().ok_or((at, "[source] is a table".to_owned()))?;
+                let table =
+                    item.as_table_like().ok_or_else(|| wrong_at(at, "[source] is a table"))?;
                 source(table, &mut file)?;
             }
             "column" => {
                 let tables = item.as_array_of_tables();
-                let tables = tables.ok_or((at, "a column is written [[column]]".to_owned()))?;
+                let tables =
+                    tables.ok_or_else(|| wrong_at(at, "a column is written [[column]]"))?;
                 for table in tables {
                     let column = column(table, at)?;
                     if file.column(&column.0).is_some() {
                         let twice = format!("column {:?} stands here twice", column.0);
-                        return Err((table.span().map_or(at, |span| span.start), twice));
+                        return Err(wrong_at(table.span().map_or(at, |span| span.start), twice));
                     }
                     file.columns.push(column);
                 }
@@ -99,7 +111,7 @@ fn parse(path: &Path, text: &str) -> Result<ReadingsFile, At> {
             "make" => {
                 let tables = item.as_array_of_tables();
                 let tables =
-                    tables.ok_or((at, "a derived column is written [[make]]".to_owned()))?;
+                    tables.ok_or_else(|| wrong_at(at, "a derived column is written [[make]]"))?;
                 for table in tables {
                     file.made.push(made_column(table, at)?);
                 }
@@ -131,8 +143,8 @@ fn source(table: &dyn TableLike, file: &mut ReadingsFile) -> Result<(), At> {
     let (mut skip, mut no_header) = (None, false);
     for (key, item) in table.iter() {
         let at = place(table, key);
-        let value = item.as_value().ok_or((at, format!("{key} is no value")))?;
-        let wrong = || (at, format!("{key} cannot be {}", value.to_string().trim()));
+        let value = item.as_value().ok_or_else(|| wrong_at(at, format!("{key} is no value")))?;
+        let wrong = || (at, wrong(key, value));
         let number = || value.as_integer().and_then(|n| u64::try_from(n).ok()).ok_or_else(wrong);
         match key {
             "delimiter" => {
@@ -148,7 +160,7 @@ fn source(table: &dyn TableLike, file: &mut ReadingsFile) -> Result<(), At> {
             "skip_lines" => skip = Some(number()?),
             "header_line" => file.wanted.header = WantedHeader::Line(number()?.max(1)),
             "no_header" => no_header = value.as_bool().ok_or_else(wrong)?,
-            "missing" => file.missing = texts(key, value).map_err(|error| (at, error))?,
+            "missing" => file.missing = texts(key, value).map_err(|wrong| (at, wrong))?,
             _ => return Err((at, unknown_key(key, SOURCE_KEYS))),
         }
     }
@@ -170,10 +182,9 @@ fn made_column(table: &toml_edit::Table, whole: usize) -> Result<MadeColumn, At>
     let text = |key: &str| table.get(key).and_then(Item::as_str).map(str::to_owned);
     match (text("name"), text("steps")) {
         (Some(name), Some(steps)) => Ok(MadeColumn { name, steps }),
-        _ => Err((
-            start,
-            "a [[make]] has a name and steps: steps = \"seen | start month\"".to_owned(),
-        )),
+        _ => {
+            Err(wrong_at(start, "a [[make]] has a name and steps: steps = \"seen | start month\""))
+        }
     }
 }
 
@@ -181,90 +192,42 @@ fn column(table: &toml_edit::Table, whole: usize) -> Result<(String, Decisions),
     let start = table.span().map_or(whole, |span| span.start);
     let from = table.get("from").and_then(Item::as_str);
     let from =
-        from.ok_or((start, "a [[column]] names its column: from = \"captured\"".to_owned()))?;
+        from.ok_or_else(|| wrong_at(start, "a [[column]] names its column: from = \"captured\""))?;
     let mut decisions = Decisions::default();
     for (key, item) in table.iter().filter(|(key, _)| *key != "from") {
         let at = place(table, key);
         if key == "when" {
             let parts = item.as_array_of_tables();
-            let parts = parts.ok_or((at, "rows are written [[column.when]]".to_owned()))?;
+            let parts = parts.ok_or_else(|| wrong_at(at, "rows are written [[column.when]]"))?;
             for part in parts {
                 if !when(part, at)?.join(&mut decisions) {
                     let same = "every when of a column names the same column, or rows";
-                    return Err((at, same.to_owned()));
+                    return Err(wrong_at(at, same));
                 }
             }
             continue;
         }
         if key == "seen" {
-            let table = item.as_table_like().ok_or((at, "seen is a table".to_owned()))?;
-            decisions.seen = Some(seen(table).map_err(|error| (at, error))?);
+            let seen = item.clone().into_value().ok();
+            let seen = seen.map(|value| Baseline::deserialize(value.into_deserializer()));
+            decisions.seen = Some(match seen {
+                Some(Ok(seen)) => seen,
+                Some(Err(error)) => return Err(wrong_at(at, format!("seen: {}", error.message()))),
+                None => return Err(wrong_at(at, "seen is a table")),
+            });
             continue;
         }
         // `[column.zones]` is a table as well as `zones = { … }` is.
         let value =
             item.clone().into_value().map_err(|_| (at, unknown_key(key, Decisions::keys())))?;
-        decisions.set(key, &value).map_err(|error| (at, error))?;
+        decisions.set(key, &value).map_err(|wrong| (at, wrong))?;
     }
     Ok((from.to_owned(), decisions))
 }
 
-/// What a column looked like when its reading was saved.
-fn seen(table: &dyn TableLike) -> Result<Baseline, String> {
-    let mut seen = Baseline::default();
-    for (key, item) in table.iter() {
-        let wrong = || format!("seen: {key} cannot be {}", item.to_string().trim());
-        let number = |item: &Item| item.as_integer().and_then(|n| u64::try_from(n).ok());
-        match key {
-            "rows" => seen.rows = number(item).ok_or_else(wrong)?,
-            "unreadable" => seen.unreadable = number(item).ok_or_else(wrong)?,
-            "dates" => seen.dates = number(item).ok_or_else(wrong)?,
-            "telling" => seen.telling = number(item).ok_or_else(wrong)?,
-            "against" => seen.against = number(item).ok_or_else(wrong)?,
-            "earliest" => seen.earliest = Some(item.as_str().ok_or_else(wrong)?.to_owned()),
-            "latest" => seen.latest = Some(item.as_str().ok_or_else(wrong)?.to_owned()),
-            "beside" => seen.beside = texts(key, item.as_value().ok_or_else(wrong)?)?,
-            "shapes" => {
-                for (shape, rows) in item.as_table_like().ok_or_else(wrong)?.iter() {
-                    seen.shapes.insert(shape.to_owned(), number(rows).ok_or_else(wrong)?);
-                }
-            }
-            _ => return Err(format!("seen: {}", unknown_key(key, SEEN_KEYS))),
-        }
-    }
-    Ok(seen)
-}
-
-const SEEN_KEYS: [&str; 9] =
-    ["rows", "unreadable", "shapes", "earliest", "latest", "dates", "telling", "against", "beside"];
-
 /// What a column looks like, as it is saved.
-pub fn baseline_value(seen: &Baseline) -> toml_edit::Value {
-    let number = |number: u64| toml_edit::Value::from(i64::try_from(number).unwrap_or(i64::MAX));
-    let mut table = toml_edit::InlineTable::new();
-    table.insert("rows", number(seen.rows));
-    table.insert("unreadable", number(seen.unreadable));
-    let mut shapes = toml_edit::InlineTable::new();
-    for (shape, rows) in &seen.shapes {
-        shapes.insert(shape, number(*rows));
-    }
-    table.insert("shapes", shapes.into());
-    for (key, text) in [("earliest", &seen.earliest), ("latest", &seen.latest)] {
-        if let Some(text) = text {
-            table.insert(key, text.into());
-        }
-    }
-    for (key, count) in
-        [("dates", seen.dates), ("telling", seen.telling), ("against", seen.against)]
-    {
-        if count > 0 {
-            table.insert(key, number(count));
-        }
-    }
-    if !seen.beside.is_empty() {
-        table.insert("beside", seen.beside.iter().collect::<toml_edit::Array>().into());
-    }
-    table.into()
+pub fn baseline_value(seen: &Baseline) -> Option<toml_edit::Value> {
+    seen.serialize(toml_edit::ser::ValueSerializer::new()).ok()
 }
 
 /// How some rows of a column are written.
@@ -274,7 +237,7 @@ fn when(table: &toml_edit::Table, whole: usize) -> Result<Rows, At> {
     let (mut by_column, mut by_rows, mut digest) = (None, None, None);
     for (key, item) in table.iter() {
         let at = place(table, key);
-        let wrong = |what: &str| (at, format!("{key} {what}"));
+        let wrong = |what: &str| (at, Wrong::new(key, what));
         match key {
             "where" => {
                 let example = "is written where = { station = [\"Port Meridian\"] }";
@@ -284,12 +247,12 @@ fn when(table: &toml_edit::Table, whole: usize) -> Result<Rows, At> {
                     return Err(wrong("names one column"));
                 };
                 let values = values.as_value().ok_or_else(|| wrong(example))?;
-                let values = texts(name, values).map_err(|error| (at, error))?;
+                let values = texts(name, values).map_err(|wrong| (at, wrong))?;
                 by_column = Some((name.to_owned(), values));
             }
             "rows" => {
                 let text = item.as_str().ok_or_else(|| wrong("are written rows = \"4813..\""))?;
-                by_rows = Some(rows(text).map_err(|error| (at, error))?);
+                by_rows = Some(rows(text).map_err(|wrong| (at, wrong))?);
             }
             "digest" => {
                 let text = item.as_str().ok_or_else(|| wrong("is written \"sha256:…\""))?;
@@ -297,16 +260,16 @@ fn when(table: &toml_edit::Table, whole: usize) -> Result<Rows, At> {
             }
             _ => {
                 let known = ["where", "rows", "digest", "order", "layouts", "zone"];
-                let value = item.as_value().ok_or((at, unknown_key(key, known)))?;
+                let value = item.as_value().ok_or_else(|| (at, unknown_key(key, known)))?;
                 if !known.contains(&key) {
                     return Err((at, unknown_key(key, known)));
                 }
-                part_key(&mut decisions, key, value).map_err(|error| (at, error))?;
+                part_key(&mut decisions, key, value).map_err(|wrong| (at, wrong))?;
             }
         }
     }
     let said = match (decisions.written, decisions.clocks.zone) {
-        (None, None) => return Err((start, "a when has layouts, an order or a zone".to_owned())),
+        (None, None) => return Err(wrong_at(start, "a when has layouts, an order or a zone")),
         said => said,
     };
     let parts = match (by_column, by_rows) {
@@ -314,9 +277,9 @@ fn when(table: &toml_edit::Table, whole: usize) -> Result<Rows, At> {
         (None, Some(rows)) if digest.is_some() => Parts::Rows(vec![(rows, said)]),
         (None, Some(_)) => {
             let why = "rows hold for one file only: the when needs its digest = \"sha256:…\"";
-            return Err((start, why.to_owned()));
+            return Err(wrong_at(start, why));
         }
-        _ => return Err((start, "a when says where, or which rows".to_owned())),
+        _ => return Err(wrong_at(start, "a when says where, or which rows")),
     };
     Ok(Rows::of(parts, digest))
 }
@@ -342,13 +305,12 @@ pub fn render(
     existing: Option<&str>,
     source: &[(&'static str, toml_edit::Value)],
     columns: &[SavedColumn],
-) -> Result<(String, Vec<String>), String> {
+) -> Result<(String, Vec<String>), Wrong> {
     let fresh = fresh(source, columns);
     let Some(existing) = existing else { return Ok((fresh, Vec::new())) };
-    let mut document: DocumentMut =
-        existing.parse().map_err(|error: toml_edit::TomlError| error.message().to_owned())?;
-    let fresh: DocumentMut =
-        fresh.parse().map_err(|error: toml_edit::TomlError| error.message().to_owned())?;
+    let parsed =
+        |text: &str| text.parse::<DocumentMut>().map_err(|error| Wrong::general(error.message()));
+    let (mut document, fresh) = (parsed(existing)?, parsed(&fresh)?);
     let mut kept = Vec::new();
     let Some(new) = fresh.get("column").and_then(Item::as_array_of_tables) else {
         return Ok((document.to_string(), kept));
@@ -357,7 +319,7 @@ pub fn render(
         .entry("column")
         .or_insert_with(toml_edit::array)
         .as_array_of_tables_mut()
-        .ok_or_else(|| "a column is written [[column]]".to_owned())?;
+        .ok_or_else(|| Wrong::general("a column is written [[column]]"))?;
     for table in new {
         let from = table.get("from").and_then(Item::as_str);
         let old = tables.iter_mut().find(|old| old.get("from").and_then(Item::as_str) == from);

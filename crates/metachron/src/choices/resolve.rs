@@ -17,6 +17,7 @@ use super::decisions::Decisions;
 use super::keys;
 use super::readings_file::ReadingsFile;
 use super::syntax::{MadeColumn, parse_set, parse_when, set_value};
+use super::wrong::{Wrong, option_of};
 use super::zones::{abbreviation, zone_data};
 use crate::ambient::Ambient;
 use crate::args;
@@ -70,12 +71,8 @@ impl Choices {
     ) -> Result<Choices, Failure> {
         let readings = input.readings.as_deref().map(ReadingsFile::read).transpose()?;
         let wanted = wanted(input, readings.as_ref(), ambient)?;
-        let mut set = columns
-            .set
-            .iter()
-            .map(|text| parse_set(text))
-            .collect::<Result<Vec<_>, _>>()
-            .map_err(Failure::usage)?;
+        let mut set =
+            columns.set.iter().map(|text| parse_set(text)).collect::<Result<Vec<_>, _>>()?;
         set.extend(whens(&columns.when)?);
         let mut missing = columns.missing.clone();
         missing.extend(readings.iter().flat_map(|readings| readings.missing.clone()));
@@ -104,7 +101,7 @@ impl Choices {
     /// Adds columns that are made from others; one of the same name takes the place of that of the readings file.
     pub fn make(&mut self, texts: &[String]) -> Result<(), Failure> {
         for text in texts {
-            let own = MadeColumn::parse(text).map_err(Failure::usage)?;
+            let own = MadeColumn::parse(text)?;
             self.repeated.push_str(&format!(" --make {}", shell_word(text)));
             match self.made.iter_mut().find(|other| other.name == own.name) {
                 Some(other) => *other = own,
@@ -220,7 +217,7 @@ impl Choices {
 fn whens(texts: &[String]) -> Result<Vec<(String, Decisions)>, Failure> {
     let mut all: Vec<(String, Decisions)> = Vec::new();
     for text in texts {
-        let (column, when) = parse_when(text).map_err(Failure::usage)?;
+        let (column, when) = parse_when(text)?;
         let at = all.iter().position(|(other, _)| *other == column).unwrap_or_else(|| {
             all.push((column.clone(), Decisions::default()));
             all.len() - 1
@@ -235,20 +232,11 @@ fn whens(texts: &[String]) -> Result<Vec<(String, Decisions)>, Failure> {
     Ok(all)
 }
 
-/// The option that says what a key of a readings file says.
-fn option_of(key: &str) -> String {
-    match key {
-        "layouts" => "--layout".to_owned(),
-        key => format!("--{}", key.replace('_', "-")),
-    }
-}
-
 /// What the plain options say of how a column is read.
 fn plain(columns: &args::Columns) -> Result<Decisions, Failure> {
     let args::Columns { order, layout, known, .. } = columns;
     if let (Some(order), Some(text)) = (order, layout.first()) {
-        let order = keys::order(order).map_err(Failure::usage)?;
-        return Err(Failure::usage(order_against_layout(order, text)?));
+        return Err(order_against_layout(order, text)?);
     }
     let text = |text: &Option<String>| text.as_deref().map(Value::from);
     let list = |texts: &[String]| {
@@ -275,30 +263,19 @@ fn plain(columns: &args::Columns) -> Result<Decisions, Failure> {
         ("offset_wins", columns.offset_wins.then(|| Value::from(true))),
         ("two_digit_from", columns.two_digit_from.map(Value::from)),
     ];
-    let mut plain = Decisions::default();
-    for (key, value) in said.into_iter().filter_map(|(key, value)| Some((key, value?))) {
-        plain.set(key, &value).map_err(|error| {
-            Failure::usage(match key {
-                "written_in" => format!("--written-in {error}"),
-                "layouts" => format!("{error}{}", marks(layout)),
-                // These name what they are about.
-                "order" | "contested" | "two_digit_from" => error,
-                _ => format!("--{error}"),
-            })
-        })?;
-    }
-    let abbreviations = columns.abbreviation.iter().map(|text| abbreviation(text));
-    let said = abbreviations.collect::<Result<Vec<_>, _>>();
-    let said = said.map_err(|error| Failure::usage(format!("--{error}")))?;
+    let mut plain = Decisions::of_options(said)?;
+    let said = columns.abbreviation.iter().map(|text| abbreviation(text));
+    let said = said.collect::<Result<Vec<_>, _>>().map_err(Wrong::of_option)?;
     plain.clocks.abbreviations = (!said.is_empty()).then_some(said);
     Ok(plain)
 }
 
 /// Why an order and a layout are not given together.
-fn order_against_layout(order: Order, text: &str) -> Result<String, Failure> {
-    let layouts = keys::layouts(&[text.to_owned()]).map_err(Failure::usage)?;
+fn order_against_layout(order: &str, text: &str) -> Result<Failure, Failure> {
+    let order = keys::choice::<Order>("order", &order.into()).map_err(Wrong::of_option)?;
+    let layouts = keys::layouts("layouts", &text.into()).map_err(Wrong::of_option)?;
     let own = layouts.first().and_then(|layout| layout.order());
-    Ok(match own {
+    Ok(Failure::usage(match own {
         Some(own) if own != order => format!(
             "--order {order} says {}, but --layout {} is {}; give one of them",
             phrase(Alternative::from(order)),
@@ -306,16 +283,7 @@ fn order_against_layout(order: Order, text: &str) -> Result<String, Failure> {
             phrase(Alternative::from(own))
         ),
         _ => format!("a layout has its order; --order {order} beside --layout says nothing more"),
-    })
-}
-
-/// The layouts that are wrong, each with its place underlined.
-fn marks(layouts: &[String]) -> String {
-    layouts
-        .iter()
-        .filter_map(|text| metachron_core::layout::Layout::parse_yearless(text).err())
-        .map(|error| format!("\n  {}", error.marked().replace('\n', "\n  ")))
-        .collect()
+    }))
 }
 
 /// What is said of the file, on the command line or else in the readings file.

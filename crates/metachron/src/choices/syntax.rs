@@ -7,6 +7,7 @@ use toml_edit::Value;
 
 use super::decisions::{Decisions, When};
 use super::keys::{texts, unknown_key};
+use super::wrong::Wrong;
 use crate::message::quoted;
 
 /// A column's name as `--set` takes it: bare, or as a TOML string.
@@ -50,7 +51,7 @@ impl MadeColumn {
     ///
     /// # Errors
     /// If it names no column.
-    pub fn parse(text: &str) -> Result<MadeColumn, String> {
+    pub fn parse(text: &str) -> Result<MadeColumn, Wrong> {
         let example = "write --make 'age = released | since captured | as days'";
         let (name, steps) = named("--make", text, example)?;
         Ok(MadeColumn { name, steps })
@@ -61,13 +62,12 @@ impl MadeColumn {
 ///
 /// # Errors
 /// If it names no column.
-pub fn named(option: &str, text: &str, example: &str) -> Result<(String, String), String> {
-    let (name, rest) = text
-        .split_once('=')
-        .ok_or_else(|| format!("{option} {} has no =; {example}", quoted(text)))?;
+pub fn named(option: &str, text: &str, example: &str) -> Result<(String, String), Wrong> {
+    let wrong = |why: &str| Wrong::general(format!("{option} {} {why}; {example}", quoted(text)));
+    let (name, rest) = text.split_once('=').ok_or_else(|| wrong("has no ="))?;
     let name = name.trim().trim_matches('"').to_owned();
     if name.is_empty() || name.contains('|') {
-        return Err(format!("{option} {} names no column; {example}", quoted(text)));
+        return Err(wrong("names no column"));
     }
     Ok((name, rest.trim().to_owned()))
 }
@@ -76,19 +76,13 @@ pub fn named(option: &str, text: &str, example: &str) -> Result<(String, String)
 ///
 /// # Errors
 /// What is wrong, and an example of what would be right.
-pub fn parse_set(text: &str) -> Result<(String, Decisions), String> {
+pub fn parse_set(text: &str) -> Result<(String, Decisions), Wrong> {
     let example = "write --set 'captured: order=dmy, two_digit_from=1950'";
-    let (column, mut rest) = column_of(text)
-        .ok_or_else(|| format!("--set {} names no column; {example}", quoted(text)))?;
+    let wrong = |why: &str| Wrong::general(format!("--set {} {why}; {example}", quoted(text)));
+    let (column, rest) = column_of(text).ok_or_else(|| wrong("names no column"))?;
     let mut decisions = Decisions::default();
-    while !rest.trim().is_empty() {
-        let (key, value, left) = key_and_value(rest).ok_or_else(|| {
-            format!("--set {} has no = after {}; {example}", quoted(text), quoted(rest.trim()))
-        })?;
-        let at = |error: String| format!("--set {}: {error}", quoted(text));
-        decisions.set(key, &value).map_err(at)?;
-        rest = left;
-    }
+    each_key(rest, |key, value| decisions.set(key, value))
+        .map_err(|wrong| wrong.within("--set", text))?;
     Ok((column, decisions))
 }
 
@@ -119,11 +113,20 @@ fn name_before<'t>(text: &'t str, ends: &[&str]) -> Option<(String, &'t str)> {
     (!name.is_empty()).then(|| (name.to_owned(), &text[end..]))
 }
 
-/// The next key with its value, and what is left.
-fn key_and_value(text: &str) -> Option<(&str, Value, &str)> {
-    let (key, after) = text.split_once('=')?;
-    let (value, left) = value_of(after);
-    Some((key.trim(), value, left))
+/// Takes `key=value, key=value` one by one.
+fn each_key(
+    text: &str,
+    mut take: impl FnMut(&str, &Value) -> Result<(), Wrong>,
+) -> Result<(), Wrong> {
+    let mut rest = text;
+    while !rest.trim().is_empty() {
+        let no_value = || Wrong::general(format!("{} has no =", quoted(rest.trim())));
+        let (key, after) = rest.split_once('=').ok_or_else(no_value)?;
+        let (value, left) = value_of(after);
+        take(key.trim(), &value)?;
+        rest = left;
+    }
+    Ok(())
 }
 
 /// The value up to the comma that ends it, read as TOML; a bare word is text.
@@ -143,8 +146,9 @@ fn value_of(text: &str) -> (Value, &str) {
 ///
 /// # Errors
 /// What is wrong with it.
-pub fn rows(text: &str) -> Result<RangeInclusive<u64>, String> {
-    let wrong = || format!("rows {} are no range such as 1..4812 or 4813..", quoted(text));
+pub fn rows(text: &str) -> Result<RangeInclusive<u64>, Wrong> {
+    let wrong =
+        || Wrong::new("rows", format!("{} are no range such as 1..4812 or 4813..", quoted(text)));
     let (first, last) = text.trim().split_once("..").ok_or_else(wrong)?;
     let first: u64 = first.trim().parse().map_err(|_| wrong())?;
     let last = match last.trim() {
@@ -166,10 +170,10 @@ pub fn rows_text(rows: &RangeInclusive<u64>) -> String {
 ///
 /// # Errors
 /// What is wrong, and an example of what would be right.
-pub fn parse_when(text: &str) -> Result<(String, Rows), String> {
+pub fn parse_when(text: &str) -> Result<(String, Rows), Wrong> {
     let example = "write --when 'captured where station=Port Meridian: order=mdy'";
-    let at = |error: String| format!("--when {}: {error}", quoted(text));
-    let lacks = |what: &str| format!("--when {} {what}; {example}", quoted(text));
+    let at = |wrong: Wrong| wrong.within("--when", text);
+    let lacks = |what: &str| Wrong::general(format!("--when {} {what}; {example}", quoted(text)));
     let (column, rest) = name_before(text, &[" where ", " rows "])
         .ok_or_else(|| lacks("does not say of which rows of which column it speaks"))?;
     let (rest, by_rows) = match rest.strip_prefix(" rows ") {
@@ -230,39 +234,29 @@ impl Rows {
     /// different things tell the rows apart.
     #[must_use]
     pub fn join(self, decisions: &mut Decisions) -> bool {
-        decisions.when = match (decisions.when.take(), self.when) {
-            (Some(own), Some(more)) => match own.and(more) {
-                Some(both) => Some(both),
-                None => return false,
-            },
-            (own, more) => own.or(more),
-        };
-        let zones = &mut decisions.clocks.of_rows;
-        *zones = match (zones.take(), self.zones) {
-            (Some(own), Some(more)) => match own.and(more) {
-                Some(both) => Some(both),
-                None => return false,
-            },
-            (own, more) => own.or(more),
-        };
-        true
+        fn both<T>(own: &mut Option<T>, more: Option<T>, and: fn(T, T) -> Option<T>) -> bool {
+            let several = own.is_some() && more.is_some();
+            *own = match (own.take(), more) {
+                (Some(own), Some(more)) => and(own, more),
+                (own, more) => own.or(more),
+            };
+            !several || own.is_some()
+        }
+        both(&mut decisions.when, self.when, When::and)
+            && both(&mut decisions.clocks.of_rows, self.zones, Parts::and)
     }
 }
 
 /// The keys behind the colon of a `--when`, which say how its rows are written and where their clocks
 /// stood.
-fn part(keys: &str, whole: &str) -> Result<Part, String> {
-    let at = |error: String| format!("--when {}: {error}", quoted(whole));
+fn part(keys: &str, whole: &str) -> Result<Part, Wrong> {
+    let at = |wrong: Wrong| wrong.within("--when", whole);
     let mut decisions = Decisions::default();
-    let mut rest = keys;
-    while !rest.trim().is_empty() {
-        let (key, value, left) =
-            key_and_value(rest).ok_or_else(|| at(format!("{} has no =", quoted(rest.trim()))))?;
-        part_key(&mut decisions, key, &value).map_err(at)?;
-        rest = left;
-    }
+    each_key(keys, |key, value| part_key(&mut decisions, key, value)).map_err(at)?;
     match (decisions.written, decisions.clocks.zone) {
-        (None, None) => Err(at("say order=…, layouts=… or zone=… behind the colon".to_owned())),
+        (None, None) => {
+            Err(at(Wrong::general("say order=…, layouts=… or zone=… behind the colon")))
+        }
         said => Ok(said),
     }
 }
@@ -271,13 +265,15 @@ fn part(keys: &str, whole: &str) -> Result<Part, String> {
 ///
 /// # Errors
 /// If it is no such key, or its value is wrong.
-pub fn part_key(decisions: &mut Decisions, key: &str, value: &Value) -> Result<(), String> {
+pub fn part_key(decisions: &mut Decisions, key: &str, value: &Value) -> Result<(), Wrong> {
     if !PART_KEYS.contains(&key) {
         return Err(unknown_key(key, PART_KEYS));
     }
     decisions.set(key, value)?;
     match decisions.written {
-        Some(Written::Order(Order::Ydm)) => Err("no region writes ydm; give layouts".to_owned()),
+        Some(Written::Order(Order::Ydm)) => {
+            Err(Wrong::general("no region writes ydm; give layouts"))
+        }
         _ => Ok(()),
     }
 }
@@ -345,7 +341,7 @@ mod tests {
             ("seen: accepted=yes", "accepted cannot be \"yes\""),
             ("seen: layouts=[\"{hour}:{minute}\", \"{day}.{month}.{year}\"]", "one kind"),
         ] {
-            let error = parse_set(text).unwrap_err();
+            let error = parse_set(text).unwrap_err().to_string();
             assert!(error.contains(expected), "{text}: {error}");
         }
     }
@@ -386,7 +382,7 @@ mod tests {
             ("seen where station=Skarholm: order=ydm", "give layouts"),
             ("seen rows 9..3: order=mdy", "no range such as"),
         ] {
-            let error = parts(text).unwrap_err();
+            let error = parts(text).unwrap_err().to_string();
             assert!(error.contains(expected), "{text}: {error}");
         }
     }

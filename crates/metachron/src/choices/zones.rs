@@ -3,13 +3,15 @@
 use std::path::{Path, PathBuf};
 
 use jiff::tz::TimeZoneDatabase;
-use metachron_core::error::{named, nearest};
+use metachron_core::error::nearest;
+use metachron_core::named::Named;
 use metachron_core::reading::{Changes, Parts, RepeatedClock, SkippedClock, Split, Zoning};
 use metachron_core::zone::{Abbreviation, Clock, Zone, Zones};
 use toml_edit::{InlineTable, Value};
 
-use super::keys::unknown_key;
-use crate::message::{Failure, quoted, shown};
+use super::keys::{choice, text, truth, unknown_key, wrong};
+use super::wrong::Wrong;
+use crate::message::{Failure, did_you_mean, quoted, shown};
 
 /// What is said of where clocks stood. Zones are names here; which of them there are, their database
 /// says.
@@ -116,21 +118,15 @@ impl ZoneChoices {
     ///
     /// # Errors
     /// What is wrong with its value.
-    pub fn set(&mut self, key: &str, value: &Value) -> Result<(), String> {
-        let wrong = || format!("{key} cannot be {}", value.to_string().trim());
-        let text = || value.as_str().map(str::to_owned).ok_or_else(wrong);
+    pub fn set(&mut self, key: &str, value: &Value) -> Result<(), Wrong> {
         match key {
-            "zone" => self.zone = Some(text()?),
-            "zone_from" => self.zone_from = Some(text()?),
-            "zones" => self.zones = Some(pairs(value).ok_or_else(wrong)?),
-            "skipped_clock" => {
-                self.skipped = Some(of_list("skipped-clock", &text()?, &SkippedClock::ALL)?)
-            }
-            "repeated_clock" => {
-                self.repeated = Some(of_list("repeated-clock", &text()?, &RepeatedClock::ALL)?)
-            }
-            "offset_wins" => self.offset_wins = Some(value.as_bool().ok_or_else(wrong)?),
-            "abbreviations" => self.abbreviations = Some(pairs(value).ok_or_else(wrong)?),
+            "zone" => self.zone = Some(text(key, value)?),
+            "zone_from" => self.zone_from = Some(text(key, value)?),
+            "zones" => self.zones = Some(pairs(key, value)?),
+            "skipped_clock" => self.skipped = Some(choice(key, value)?),
+            "repeated_clock" => self.repeated = Some(choice(key, value)?),
+            "offset_wins" => self.offset_wins = Some(truth(key, value)?),
+            "abbreviations" => self.abbreviations = Some(pairs(key, value)?),
             _ => return Err(unknown_key(key, ZoneChoices::KEYS)),
         }
         Ok(())
@@ -149,103 +145,88 @@ impl ZoneChoices {
     ///
     /// # Errors
     /// If one is none, or means no zone.
-    pub fn known_to(&self, zones: Zones) -> Result<Zones, String> {
+    pub fn known_to(&self, zones: Zones) -> Result<Zones, Wrong> {
         let meaning = |(name, place): &(String, String)| {
-            let own = Abbreviation::new(name).ok_or_else(|| {
-                format!("abbreviation {} is not three to six letters, such as IST", quoted(name))
-            })?;
-            Ok((own, clock(place, zones).map_err(|error| format!("abbreviation {error}"))?))
+            let no_name = || {
+                let why = format!("{} is not three to six letters, such as IST", quoted(name));
+                Wrong::new("abbreviation", why)
+            };
+            let own = Abbreviation::new(name).ok_or_else(no_name)?;
+            Ok::<_, Wrong>((own, clock("abbreviation zone", place, zones)?))
         };
         let said = self.abbreviations.iter().flatten().map(meaning);
-        Ok(zones.saying(said.collect::<Result<_, String>>()?))
+        Ok(zones.saying(said.collect::<Result<_, _>>()?))
     }
 
     /// Where the clocks stood; none if nothing is said.
     ///
     /// # Errors
     /// If a zone is none, or two things are said of the same rows.
-    pub fn zoning(&self, zones: Zones) -> Result<Option<Zoning>, String> {
-        let all = self.zone.as_deref().map(|name| clock(name, zones)).transpose()?;
+    pub fn zoning(&self, zones: Zones) -> Result<Option<Zoning>, Wrong> {
+        let clock = |name: &String| clock("zone", name, zones);
+        let all = self.zone.as_ref().map(clock).transpose()?;
         if let Some(parts) = &self.of_rows {
             let mut wrong = None;
-            let parts = parts.filter_map(|name| match clock(name, zones) {
-                Ok(clock) => Some(clock),
-                Err(error) => {
-                    wrong = Some(error);
-                    None
-                }
-            });
-            return match wrong {
-                Some(error) => Err(error),
-                None => Ok(Some(Zoning::Parts(Split { parts, otherwise: all }))),
-            };
+            let parts = parts.filter_map(|name| clock(name).map_err(|own| wrong = Some(own)).ok());
+            let split = Zoning::Parts(Split { parts, otherwise: all });
+            return wrong.map_or(Ok(Some(split)), Err);
         }
         let Some(name) = self.zone_from.clone() else {
-            if self.zones.is_some() {
-                return Err(
-                    "zones says what the values of zone_from mean; say zone_from".to_owned()
-                );
-            }
-            return Ok(all.map(Zoning::All));
+            return match self.zones {
+                Some(_) => Err(Wrong::new(
+                    "zones",
+                    "says what the values of zone_from mean; say zone_from",
+                )),
+                None => Ok(all.map(Zoning::All)),
+            };
         };
         if all.is_some() {
-            return Err("zone and zone_from exclude each other".to_owned());
+            return Err(Wrong::general("zone and zone_from exclude each other"));
         }
         let mapped = self.zones.iter().flatten();
-        let mapped = mapped.map(|(text, place)| Ok((text.clone(), clock(place, zones)?)));
-        Ok(Some(Zoning::Column { name, mapped: mapped.collect::<Result<_, String>>()? }))
+        let mapped = mapped.map(|(text, place)| Ok((text.clone(), clock(place)?)));
+        Ok(Some(Zoning::Column { name, mapped: mapped.collect::<Result<_, Wrong>>()? }))
     }
 }
 
 /// The texts of a TOML table.
-fn pairs(value: &Value) -> Option<Vec<(String, String)>> {
-    let table = value.as_inline_table()?;
-    table.iter().map(|(key, value)| Some((key.to_owned(), value.as_str()?.to_owned()))).collect()
-}
-
-/// What has this name in a list.
-fn of_list<T: Copy>(key: &str, name: &str, list: &[(&'static str, T)]) -> Result<T, String> {
-    named(name, list).map_err(|_| {
-        let names: Vec<&str> = list.iter().map(|(name, _)| *name).collect();
-        format!("{key} {} is none of {}", quoted(name), names.join(", "))
-    })
+fn pairs(key: &str, value: &Value) -> Result<Vec<(String, String)>, Wrong> {
+    let table = value.as_inline_table().ok_or_else(|| wrong(key, value))?;
+    table.iter().map(|(name, own)| Ok((name.to_owned(), text(key, own)?))).collect()
 }
 
 /// `IST=Asia/Kolkata`, as the command line has it.
 ///
 /// # Errors
 /// If there is no `=`.
-pub fn abbreviation(text: &str) -> Result<(String, String), String> {
+pub fn abbreviation(text: &str) -> Result<(String, String), Wrong> {
     let (name, place) = text.split_once('=').ok_or_else(|| {
-        format!("abbreviation {} is not written NAME=ZONE, such as IST=Asia/Kolkata", quoted(text))
+        let example = "is not written NAME=ZONE, such as IST=Asia/Kolkata";
+        Wrong::new("abbreviation", format!("{} {example}", quoted(text)))
     })?;
     Ok((name.trim().to_owned(), place.trim().to_owned()))
 }
 
-/// The zone of this name, or the offset.
+/// The zone that a key names, or the offset.
 ///
 /// # Errors
 /// If there is none, with the names that come near.
-pub fn clock(name: &str, zones: Zones) -> Result<Clock, String> {
+pub fn clock(key: &str, name: &str, zones: Zones) -> Result<Clock, Wrong> {
     Clock::named(name, zones).ok_or_else(|| {
-        let like = "metachron list zones --like TEXT finds them";
         let why = match Abbreviation::new(name.trim()).filter(|name| name.is_known()) {
             Some(own) => {
                 let mut places: Vec<&str> = own.meanings().iter().map(|m| m.place).collect();
                 places.dedup();
-                format!(
-                    "zone {} is an abbreviation; the zone is a place, such as {}",
-                    quoted(name),
-                    places.join(" or ")
-                )
+                let places = places.join(" or ");
+                format!("is an abbreviation; the zone is a place, such as {places}")
             }
             None => {
-                let near = near_zones(name, zones);
-                let near = near.map_or(String::new(), |near| format!("; did you mean {near}?"));
-                format!("zone {} is no zone of the IANA database{near}", quoted(name))
+                let near = did_you_mean(near_zones(name, zones));
+                format!("is no zone of the IANA database{}", near.trim_end_matches('?'))
             }
         };
-        format!("{} ({like})", why.trim_end_matches('?'))
+        let like = "metachron list zones --like TEXT finds them";
+        Wrong::new(key, format!("{} {why} ({like})", quoted(name)))
     })
 }
 
@@ -320,10 +301,10 @@ mod tests {
             ("IST", "such as Asia/Kolkata or Asia/Jerusalem or Europe/Dublin"),
             ("Skarholm Station", "no zone of the IANA database (metachron"),
         ] {
-            let error = clock(name, Zones::bundled()).unwrap_err();
+            let error = clock("zone", name, Zones::bundled()).unwrap_err().to_string();
             assert!(error.contains(expected), "{name}: {error}");
         }
-        assert!(clock("EST", Zones::bundled()).is_ok(), "a zone of that name exists");
+        assert!(clock("zone", "EST", Zones::bundled()).is_ok(), "a zone of that name exists");
     }
 
     #[test]
@@ -338,6 +319,6 @@ mod tests {
         let kept = said("skipped_clock", "\"before\"").over(said("zone", "\"Asia/Tokyo\""));
         assert_eq!(kept.zone.as_deref(), Some("Asia/Tokyo"));
         let mapped = said("zones", "{ Skarholm = \"Europe/Oslo\" }");
-        assert!(mapped.zoning(Zones::bundled()).unwrap_err().contains("zone_from"));
+        assert!(mapped.zoning(Zones::bundled()).unwrap_err().to_string().contains("zone_from"));
     }
 }

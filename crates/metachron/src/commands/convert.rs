@@ -9,7 +9,7 @@ use metachron_tables::place::{Output, same_file};
 
 use crate::ambient::Ambient;
 use crate::args;
-use crate::choices::{Choices, clock, suggested_output};
+use crate::choices::{Choices, Wrong, clock, suggested_output};
 use crate::conversion::{ConversionPlan, Rejects, TableOutput, Unread, gather_facts};
 use crate::exit::Exit;
 use crate::interrupt;
@@ -30,8 +30,8 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
     if convert.into.is_some() && choices.chosen.len() > 1 {
         return Err(Failure::usage("--into names one column, but several are named by --column"));
     }
-    let to_zone = convert.to_zone.as_deref().map(|name| clock(name, choices.zones));
-    let to_zone = to_zone.transpose().map_err(|error| Failure::usage(format!("--to-{error}")))?;
+    let to_zone = convert.to_zone.as_deref().map(|name| clock("to_zone", name, choices.zones));
+    let to_zone = to_zone.transpose().map_err(Wrong::of_option)?;
     let instants = match (convert.instants, to_zone) {
         (Some(named), _) => named.into(),
         (None, Some(_)) => Instants::Offset,

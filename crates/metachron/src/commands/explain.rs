@@ -8,19 +8,20 @@ use metachron_core::explain::{Explanation, Way, counts, explain, rivals};
 use metachron_core::infer::infer;
 use metachron_core::layout::{Amounts, Field};
 use metachron_core::lexicon::{Length, Lexicon};
+use metachron_core::named::Named;
 use metachron_core::order::Order;
-use metachron_core::reading::Written;
 use metachron_core::text::Missing;
 use metachron_core::text::counted;
 use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::verdict::{Asserted, Verdict};
 use metachron_core::zone::Zones;
 use serde::Serialize;
+use toml_edit::{Array, Value};
 
 use super::{json, print};
 use crate::ambient::Ambient;
 use crate::args;
-use crate::choices::{Decisions, keys};
+use crate::choices::Decisions;
 use crate::exit::Exit;
 use crate::message::{Failure, plain, quoted};
 use crate::report::{Align, Grid, length_in_words, paragraph};
@@ -107,30 +108,20 @@ pub fn run(explain: &args::Explain, ambient: &Ambient) -> Result<Exit, Failure> 
 }
 
 fn question(explain: &args::Explain, today: Date) -> Result<(ObserveOptions, Asserted), Failure> {
-    let usage = |error: String| Failure::usage(format!("--{error}"));
-    let locale =
-        |tag: &str| keys::written_in(tag).map_err(|error| usage(format!("written-in {error}")));
-    let layouts = |texts: &[String]| keys::layouts(texts).map_err(Failure::usage);
-    let calendar = explain.calendar.as_deref().map(keys::calendar);
-    let said = Decisions {
-        written_in: explain.written_in.as_deref().map(locale).transpose()?,
-        written: match explain.layout.as_slice() {
-            [] => None,
-            texts => Some(Written::Layouts(layouts(texts)?)),
-        },
-        known: Some(keys::answers(&explain.known).map_err(usage)?),
-        calendar: calendar.transpose().map_err(usage)?,
-        year: explain.year.map(keys::year).transpose().map_err(usage)?,
-        two_digit_from: explain
-            .two_digit_from
-            .map(keys::two_digit_from)
-            .transpose()
-            .map_err(Failure::usage)?,
-        ..Decisions::default()
+    let text = |text: &Option<String>| text.as_deref().map(Value::from);
+    let list = |texts: &[String]| {
+        (!texts.is_empty()).then(|| Value::from(texts.iter().collect::<Array>()))
     };
-    said.check_years().map_err(Failure::usage)?;
+    let said = Decisions::of_options([
+        ("written_in", text(&explain.written_in)),
+        ("layouts", list(&explain.layout)),
+        ("known", list(&explain.known)),
+        ("calendar", text(&explain.calendar)),
+        ("year", explain.year.map(Value::from)),
+        ("two_digit_from", explain.two_digit_from.map(Value::from)),
+    ])?;
+    said.check_years()?;
     let zones = Zones::bundled();
-    said.check_zones(zones).map_err(usage)?;
     Ok((said.observe_options(Missing::usual(), today, zones), said.asserted(today, zones)))
 }
 

@@ -9,6 +9,7 @@ use metachron_core::duration::{Duration, Unit};
 use metachron_core::epoch::Epoch;
 use metachron_core::layout::{Amounts, FIELDS, Field, Layout, OffsetForm};
 use metachron_core::lexicon::{Format, Lexicon, Locale};
+use metachron_core::named::Named;
 use metachron_core::steps::STEPS;
 use metachron_core::text::{Accents, fold};
 use metachron_core::typed::{Kind, TypedValue};

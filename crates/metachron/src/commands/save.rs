@@ -5,13 +5,13 @@ use std::path::{Path, PathBuf};
 
 use metachron_core::calendar::Calendar;
 use metachron_core::layout::{Field, Layout};
+use metachron_core::named::Named;
 use metachron_core::reading::{Contested, Parts, Split, Written};
 use metachron_core::verdict::{Baseline, Settle, Verdict};
 use metachron_tables::place::{Output, same_file};
 use metachron_tables::table::Format;
 
 use crate::args;
-use crate::choices::keys::{anchor_name, repair_name};
 use crate::choices::{Choices, SavedColumn, baseline_value, render, rows_text};
 use crate::message::{Failure, plain, say, shell_word, shown};
 use crate::report::paste::Paste;
@@ -223,7 +223,7 @@ fn saved(column: &SurveyedColumn, accepted: &Accepted, digest: Option<&str>) -> 
             keys.push(("year", i64::from(years.first).into()));
         }
         if let Some(anchor) = reading.anchor {
-            keys.push(("anchor", anchor_name(anchor).into()));
+            keys.push(("anchor", anchor.name().into()));
         }
         if let Some(reform) = reading.terms.reform {
             keys.push(("reform", reform.to_string().into()));
@@ -233,7 +233,7 @@ fn saved(column: &SurveyedColumn, accepted: &Accepted, digest: Option<&str>) -> 
         }
         keys.extend(column.plan.decisions.clocks.said());
         if let Some(repair) = column.plan.decisions.repair {
-            keys.push(("repair", repair_name(repair).into()));
+            keys.push(("repair", repair.name().into()));
         }
         if reading.contested == Contested::Prefer {
             keys.push(("contested", "prefer".into()));
@@ -281,9 +281,8 @@ fn saved(column: &SurveyedColumn, accepted: &Accepted, digest: Option<&str>) -> 
             }
         });
     }
-    if let Some(seen) = Baseline::of(&column.evidence, judgement).filter(|_| answer.is_none()) {
-        keys.push(("seen", baseline_value(&seen)));
-    }
+    let seen = Baseline::of(&column.evidence, judgement).filter(|_| answer.is_none());
+    keys.extend(seen.and_then(|seen| Some(("seen", baseline_value(&seen)?))));
     // An answer for all rows is against telling them apart.
     let split = split.filter(|_| answer.is_none());
     let mut when = split.map_or(Vec::new(), |split| whens(split, digest));

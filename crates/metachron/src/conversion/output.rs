@@ -23,8 +23,8 @@ use super::plan::ConversionPlan;
 use super::row::ConvertedRow;
 use super::sorting::Sorting;
 use crate::args::{self, OutputFormat};
-use crate::choices::charset;
-use crate::choices::keys::written_in;
+use crate::choices::keys::locale;
+use crate::choices::{Wrong, charset};
 use crate::interrupt::interrupted;
 use crate::message::{Failure, shown_output};
 use crate::survey::SurveyedTable;
@@ -304,8 +304,8 @@ fn wish(
     let stem = input.file_name().map_or("table".into(), |name| name.to_string_lossy());
     let stem = stem.split('.').find(|part| !part.is_empty()).unwrap_or("table");
     let stem = if stem == "-" { "table" } else { stem };
-    let locale = convert.show_in.as_deref().map(written_in).transpose();
-    let locale = locale.map_err(|error| Failure::usage(format!("--show-in {error}")))?;
+    let locale = convert.show_in.as_deref().map(|tag| locale("show_in", &tag.into()));
+    let locale = locale.transpose().map_err(Wrong::of_option)?;
     Ok(Wish {
         delivery,
         table: convert.into_table.clone().unwrap_or_else(|| stem.to_owned()),

@@ -34,7 +34,7 @@ pub fn series_columns(
     let mut all: Vec<SeriesColumn> = Vec::new();
     for text in &convert.series {
         let example = "write --series 'day = 2024-01-01 / 1 day'";
-        let (name, series) = named("--series", text, example).map_err(Failure::usage)?;
+        let (name, series) = named("--series", text, example)?;
         if names.contains(&name) || all.iter().any(|own| own.name == name) {
             let says = format!("--series {}: there is a column of that name", quoted(&name));
             return Err(Failure::usage(says));

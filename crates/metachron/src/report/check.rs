@@ -1,5 +1,6 @@
 //! What a check has found.
 
+use metachron_core::named::Named;
 use metachron_core::text::{counted, grouped};
 use metachron_core::verdict::{Drift, Verdict};
 use serde::Serialize;

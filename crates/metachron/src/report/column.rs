@@ -6,6 +6,7 @@ use metachron_core::duration::{Duration, Unit};
 use metachron_core::evidence::{Cells, Witness};
 use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Length, Lexicon};
+use metachron_core::named::Named;
 use metachron_core::order::Alternative;
 use metachron_core::reading::{Contested, Parts, Reading, Repair, Split, Zoning};
 use metachron_core::text::counted;
@@ -15,7 +16,6 @@ use serde::Serialize;
 
 use super::paste::{Paste, SettleFacts, settle};
 use crate::choices::Choices;
-use crate::choices::keys::repair_name;
 use crate::choices::rows_text;
 use crate::survey::SurveyedColumn;
 use crate::words::{order_name, phrase, words};
@@ -292,7 +292,7 @@ pub fn reading(reading: &Reading) -> ReadingFacts {
         epoch: reading.serials.map(|serials| serials.epoch.to_string()),
         two_digit_from: short.then_some(reading.terms.century.from),
         contested: (reading.contested == Contested::Prefer).then_some("prefer"),
-        repair: (reading.repair != Repair::None).then(|| repair_name(reading.repair)),
+        repair: (reading.repair != Repair::None).then(|| reading.repair.name()),
         when: reading.split.as_ref().map_or(Vec::new(), when),
         otherwise: reading.split.as_ref().and_then(|split| split.otherwise.as_deref().map(texts)),
     }
@@ -392,7 +392,7 @@ impl CellFacts {
 impl ColumnFacts {
     /// Whether a person has to answer.
     pub fn is_open(&self) -> bool {
-        Verdict::ALL.iter().any(|(verdict, name)| verdict.is_open() && *name == self.verdict)
+        Verdict::named(&self.verdict).is_ok_and(Verdict::is_open)
     }
 
     /// What the cells are, where they are not all text.

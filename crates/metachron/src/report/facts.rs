@@ -11,6 +11,7 @@ use crate::choices::Choices;
 use crate::choices::step_name;
 use crate::message::{plain, quoted, shell_word, shown};
 use crate::survey::{SurveyedColumn, SurveyedTable, columns_as_seen};
+use metachron_core::named::Named;
 use metachron_core::verdict::parts_apart;
 use metachron_tables::header::free_name;
 

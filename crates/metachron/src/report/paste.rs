@@ -4,6 +4,7 @@ use std::path::Path;
 
 use metachron_core::calendar::Calendar;
 use metachron_core::layout::Layout;
+use metachron_core::named::Named;
 use metachron_core::order::Alternative;
 use metachron_core::reading::Repair;
 use metachron_core::typed::{Kind, TypedValue};
@@ -11,7 +12,6 @@ use metachron_core::verdict::{Clue, FoundSplit, Settle, Telling};
 use metachron_tables::address::{is_address, shown_address};
 use serde::Serialize;
 
-use crate::choices::keys::repair_name;
 use crate::choices::{Choices, suggested_output, suggested_readings};
 use crate::choices::{set_name, when_values};
 use crate::message::shell_word;
@@ -136,7 +136,7 @@ pub fn settle(
             Some(format!("--known {}", shell_word(&format!("{value}={moment}")))),
         ),
         Settle::Repair(repair, list) => {
-            let options = format!("{} --repair {}", layouts(list), repair_name(*repair));
+            let options = format!("{} --repair {}", layouts(list), repair.name());
             (if_repaired(*repair).to_owned(), Some(options.trim_start().to_owned()))
         }
         Settle::Year(year) => {

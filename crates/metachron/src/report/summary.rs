@@ -4,6 +4,7 @@ use std::fmt::Write as _;
 use std::path::Path;
 
 use metachron_core::calendar::Calendar;
+use metachron_core::named::Named;
 use metachron_core::order::Alternative;
 use metachron_core::reading::{Repair, RepeatedClock, SkippedClock, Zoning};
 use metachron_core::steps::Type;
@@ -18,7 +19,6 @@ use super::run::Converted;
 use super::source::no_names;
 use super::{Align, Grid, Page};
 use crate::args;
-use crate::choices::keys::anchor_name;
 use crate::conversion::{
     ColumnTally, ConversionPlan, MadeProgram, MadeTally, TypedColumn, replaced_name,
 };
@@ -231,7 +231,7 @@ fn notes(column: &TypedColumn<'_>, tally: &ColumnTally) -> Vec<String> {
         notes.push(format!("{} cut off to what was asked for", counted(tally.cut, "value")));
     }
     if let Some(anchor) = reading.anchor.filter(|_| tally.counts.read > 0) {
-        let which = anchor_name(anchor);
+        let which = anchor.name();
         notes.push(format!("periods are their {which}"));
     }
     if let Some(split) = &reading.split {

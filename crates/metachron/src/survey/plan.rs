@@ -40,8 +40,8 @@ impl ColumnPlan {
     ) -> Result<ColumnPlan, Failure> {
         let name = &intake.names()[index];
         let mut decisions = choices.decisions(name, target);
-        decisions.check_years().map_err(Failure::usage)?;
-        decisions.check_zones(choices.zones).map_err(Failure::usage)?;
+        decisions.check_years()?;
+        decisions.check_zones(choices.zones)?;
         let says = decisions.written.is_some() || decisions.when.is_some();
         let waits = says && decisions.waits_for_acceptance();
         if waits {

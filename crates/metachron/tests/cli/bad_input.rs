@@ -114,15 +114,15 @@ fn options_that_make_no_sense() {
         ("--column capturd", "a.csv has no column \"capturd\"; did you mean \"captured\"?\n"),
         ("--column weight", "a.csv has no column \"weight\"; metachron survey a.csv lists them\n"),
         ("--set 'weight: order=dmy'", "a.csv has no column \"weight\""),
-        ("--order dym", "order \"dym\" is none of dmy, mdy, ymd, ydm\n"),
+        ("--order dym", "--order \"dym\" is none of dmy, mdy, ymd, ydm\n"),
         (
             "--layout '{day}.{mnth}.{year}'",
             "{mnth} in \"{day}.{mnth}.{year}\" is no field; did you mean {month}?\n  {day}.{mnth}.{year}\n        ^^^^^^\n",
         ),
         ("--layout '{day}/{month}'", "needs the rest of its date"),
         ("--layout rfc-339", "has no field such as {day}; did you mean the standard rfc-3339?"),
-        ("--contested never", "contested \"never\" is neither empty nor prefer\n"),
-        ("--two-digit-from 9999", "two-digit years cannot begin with 9999"),
+        ("--contested never", "--contested \"never\" is none of empty, prefer\n"),
+        ("--two-digit-from 9999", "--two-digit-from 9999 cannot be; give a year from 100 to 9900\n"),
         ("--tolerate x", "a number of rows such as 20, or a share such as 0.5%"),
         ("--delimiter colon", "--delimiter \"colon\" is none of comma, tab, semicolon, pipe\n"),
         (

@@ -26,7 +26,7 @@ fn periods_stay_what_they_are_unless_they_are_anchored() {
     bench
         .run("convert plan.csv --column month --anchor middle")
         .status(2)
-        .stderr("metachron: --anchor \"middle\" is neither start nor end\n")
+        .stderr("metachron: --anchor \"middle\" is none of start, end\n")
         .check();
     bench
         .run("convert plan.csv --column month --kind fortnight")

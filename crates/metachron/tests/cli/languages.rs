@@ -130,7 +130,7 @@ fn single_values_are_explained() {
     bench
         .run("explain 13/04/2024 --layout '{mnth}/{day}/{year}'")
         .status(2)
-        .stderr("metachron: {mnth} in \"{mnth}/{day}/{year}\" is no field; did you mean {month}?\n")
+        .stderr("metachron: {mnth} in \"{mnth}/{day}/{year}\" is no field; did you mean {month}?\n  {mnth}/{day}/{year}\n  ^^^^^^\n")
         .check();
     let json = bench.run("explain 03/04/2024 --json --as-of 2026-11-23").stdout_has(&[]).check();
     let report: serde_json::Value = serde_json::from_str(&json).unwrap();
