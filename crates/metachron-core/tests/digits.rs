@@ -4,7 +4,7 @@
 use jiff::Span;
 use jiff::civil::{Date, date};
 use metachron_core::apply::Outcome;
-use metachron_core::evidence::ObserveOptions;
+use metachron_core::evidence::{ObserveOptions, Occurrences};
 use metachron_core::infer::{Inference, infer};
 use metachron_core::order::Order;
 use metachron_core::typed::{Kind, TypedValue};
@@ -205,7 +205,10 @@ fn less_than_a_day_stays_what_it_is() {
     check(&["Apr-22", "May-23", "Jun-21"], Verdict::Leaning, Kind::Month);
     // Numbers of a year go on after 12.
     let inference = check(&["11/2024", "12/2024", "13/2024"], Verdict::Leaning, Kind::Month);
-    assert!(matches!(inference.judgement.findings[..], [Finding::MayBeNumbers { rows: 1, .. }]));
+    assert!(matches!(
+        inference.judgement.findings[..],
+        [Finding::MayBeNumbers(Occurrences { rows: 1, .. })]
+    ));
     // A month among days says no day.
     let values = ["13/04/2024", "14/04/2024", "05/05/2024", "05/2024"];
     let inference = check(&values, Verdict::Decided, Kind::Date);

@@ -4,7 +4,7 @@
 
 use metachron_core::candidates::candidates;
 use metachron_core::duration::{Duration, UNITS, Unit};
-use metachron_core::evidence::ObserveOptions;
+use metachron_core::evidence::{ObserveOptions, Occurrences};
 use metachron_core::infer::{Inference, infer};
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale, unit_word};
@@ -366,7 +366,7 @@ fn open_columns_say_what_settles_them() {
     assert_eq!(units.count(), 4);
     assert!(matches!(
         open.judgement.findings[0],
-        Finding::Lengths(LengthFinding::UnreadAmounts { rows: 2, .. })
+        Finding::Lengths(LengthFinding::UnreadAmounts { rows: Occurrences { rows: 2, .. }, .. })
     ));
 }
 

@@ -269,11 +269,11 @@ fn a_locale_is_a_claim_that_evidence_can_contradict() {
 
     let inference = infer(["03/04/2024", "05/06/2024", "12/31/2024"], &options, &known);
     assert_eq!(inference.judgement.verdict, Verdict::Mixed);
-    let [Finding::Contradicted { locale, order, rows: 1, lowest }, ..] =
-        &inference.judgement.findings[..]
+    let [Finding::Contradicted { locale, order, rows }, ..] = &inference.judgement.findings[..]
     else {
         panic!("{:?}", inference.judgement.findings);
     };
-    let said = (locale.tag(), *order, lowest.row, lowest.value.as_str());
-    assert_eq!(said, ("en-GB", Alternative::Dmy, 3, "12/31/2024"));
+    let first = rows.first.as_ref().unwrap();
+    let said = (locale.tag(), *order, rows.rows, first.row, first.value.as_str());
+    assert_eq!(said, ("en-GB", Alternative::Dmy, 1, 3, "12/31/2024"));
 }

@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 
+use super::adds_up::{AddsUp, fields_add_up};
 use super::dates::{Written, hash};
 use super::neighbours::MOST_VALUES;
 use super::{Days, DistinctDates, Fits, Neighbours};
@@ -28,16 +29,11 @@ pub struct Beside {
     pub dates: DistinctDates,
 }
 
+fields_add_up!(Beside: rows, dates);
+
 impl Beside {
     fn new() -> Beside {
         Beside { rows: BTreeMap::new(), dates: DistinctDates::up_to(DATES_BESIDE) }
-    }
-
-    fn merge(&mut self, other: Beside) {
-        for (fits, rows) in other.rows {
-            *self.rows.entry(fits).or_default() += rows;
-        }
-        self.dates.merge(other.dates);
     }
 
     /// Rows of which `holds` is true.
@@ -136,11 +132,11 @@ impl Runs {
             // Rows before the next vote stand behind the last one here.
             Some(Some(run)) => {
                 run.open_behind += next.open_before;
-                run.dates.merge(next.dates_before);
+                run.dates.add_up(next.dates_before);
             }
             Some(None) => {
                 self.open_before += next.open_before;
-                self.dates_before.merge(next.dates_before);
+                self.dates_before.add_up(next.dates_before);
             }
             None => {}
         }
@@ -157,7 +153,7 @@ impl Runs {
                     run.alternatives.retain(|own| first.alternatives.contains(own));
                     (run.last, run.open_behind) = (first.last, first.open_behind);
                     run.votes += first.votes;
-                    run.dates.merge(first.dates);
+                    run.dates.add_up(first.dates);
                 }
                 runs.extend(others);
                 self.votes = match (self.votes.take(), next.votes) {
@@ -246,6 +242,8 @@ pub struct Pair {
     pub later: u64,
 }
 
+fields_add_up!(Pair: earlier, same, later);
+
 /// See the module.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct Clues {
@@ -284,55 +282,36 @@ impl Clues {
                 own.insert(part, joined);
             }
         }
-        self.merge(next);
+        self.add_up(next);
     }
+}
 
-    pub(super) fn merge(&mut self, other: Clues) {
+impl AddsUp for Clues {
+    fn add_up(&mut self, other: Clues) {
         for (name, clue) in other.neighbours {
-            match self.neighbours.get_mut(&name) {
-                Some(own) => merge_clue(own, clue),
-                None => {
+            match (self.neighbours.get_mut(&name), clue) {
+                (Some(own), clue) => merge_clue(own, clue),
+                (None, clue) => {
                     self.neighbours.insert(name, clue);
                 }
             }
         }
-        merge_values(&mut self.clocks, other.clocks);
+        self.clocks.add_up(other.clocks);
         // A part of a table is looked at as a whole.
         self.runs.extend(other.runs);
         for (key, parts) in other.steps {
             self.steps.entry(key).or_default().extend(parts);
         }
-        for (key, pair) in other.pairs {
-            let own = self.pairs.entry(key).or_default();
-            own.earlier += pair.earlier;
-            own.same += pair.same;
-            own.later += pair.later;
-        }
+        self.pairs.add_up(other.pairs);
     }
 }
 
+/// A neighbour that has too many values here, there or together is none.
 fn merge_clue(own: &mut Clue, other: Clue) {
-    match (own.as_mut(), other) {
-        (Some(values), Some(others)) => {
-            merge_values(values, others);
-            if values.len() > MOST_VALUES {
-                *own = None;
-            }
-        }
-        (_, None) => *own = None,
-        (None, _) => {}
-    }
-}
-
-fn merge_values(
-    own: &mut BTreeMap<String, BTreeMap<Form, Beside>>,
-    other: BTreeMap<String, BTreeMap<Form, Beside>>,
-) {
-    for (value, forms) in other {
-        let values = own.entry(value).or_default();
-        for (form, beside) in forms {
-            values.entry(form).or_insert_with(Beside::new).merge(beside);
-        }
+    let is_none = own.is_none() || other.is_none();
+    own.add_up(other);
+    if is_none || own.as_ref().is_some_and(|values| values.len() > MOST_VALUES) {
+        *own = None;
     }
 }
 

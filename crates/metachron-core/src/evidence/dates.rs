@@ -8,6 +8,7 @@ use std::collections::BTreeSet;
 use serde::{Deserialize, Serialize};
 
 use super::Fits;
+use super::adds_up::AddsUp;
 
 /// A date as it is written: three numbers from left to right.
 pub type Written = [i16; 3];
@@ -65,13 +66,6 @@ impl DistinctDates {
         self.over_budget = true;
     }
 
-    pub(super) fn merge(&mut self, other: DistinctDates) {
-        self.over_budget |= other.over_budget;
-        for (hash, written, fits) in other.kept {
-            self.insert_hashed(hash, written, fits);
-        }
-    }
-
     /// How many different dates there are of which `holds` is true, among those kept.
     pub fn count(&self, holds: impl Fn(Fits) -> bool) -> u64 {
         self.kept.iter().filter(|(_, _, fits)| holds(*fits)).count() as u64
@@ -85,6 +79,15 @@ impl DistinctDates {
     /// Whether all different dates are kept, so that counts are exact.
     pub fn is_exact(&self) -> bool {
         !self.over_budget
+    }
+}
+
+impl AddsUp for DistinctDates {
+    fn add_up(&mut self, other: DistinctDates) {
+        self.over_budget |= other.over_budget;
+        for (hash, written, fits) in other.kept {
+            self.insert_hashed(hash, written, fits);
+        }
     }
 }
 
@@ -125,7 +128,7 @@ mod tests {
         }
         let [mut even, odd] = parts;
         assert!(even.is_exact() && !whole.is_exact());
-        even.merge(odd);
+        even.add_up(odd);
         assert_eq!(even, whole);
         assert_eq!(whole.count(|_| true), BUDGET as u64);
     }

@@ -3,6 +3,7 @@
 //! Evidence is a sum. The rows of a table may be observed in several runs, which are joined in their order; several
 //! tables are merged, in any order. It holds no rows, and its size has a bound.
 
+mod adds_up;
 mod fits;
 mod dates;
 mod given;
@@ -18,6 +19,8 @@ mod observer;
 
 use std::collections::BTreeMap;
 use std::fmt;
+use std::iter::Sum;
+use std::ops::AddAssign;
 
 use jiff::civil::Date;
 
@@ -27,6 +30,7 @@ use crate::candidates::Form;
 use crate::lexicon::Languages;
 use crate::order::Alternative;
 use crate::typed::{Kind, TypedValue};
+use adds_up::{AddsUp, fields_add_up};
 
 pub use clues::{Beside, Clue, Clues, Pair, Run, Runs, Steps};
 pub use dates::DistinctDates;
@@ -52,6 +56,40 @@ pub struct Witness {
     pub value: String,
 }
 
+/// Rows that have something in common: how many there are, and the first of them.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct Occurrences {
+    /// How many there are.
+    pub rows: u64,
+    /// The first of them, where it is known.
+    pub first: Option<Witness>,
+}
+
+fields_add_up!(Occurrences: rows, first);
+
+impl AddAssign for Occurrences {
+    fn add_assign(&mut self, other: Occurrences) {
+        self.add_up(other);
+    }
+}
+
+impl Sum for Occurrences {
+    fn sum<I: Iterator<Item = Occurrences>>(all: I) -> Occurrences {
+        all.fold(Occurrences::default(), |mut sum, own| {
+            sum += own;
+            sum
+        })
+    }
+}
+
+impl Occurrences {
+    /// One more; rows are noted in their order.
+    fn note(&mut self, witness: impl FnOnce() -> Witness) {
+        self.rows += 1;
+        self.first.get_or_insert_with(witness);
+    }
+}
+
 /// Rows that are alike in what they show.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Tally {
@@ -72,20 +110,18 @@ impl Tally {
         Tally { rows: 0, lowest, spans: BTreeMap::new(), fraction_digits: 0, leap_seconds: 0 }
     }
 
-    fn merge(&mut self, other: Tally) {
+    fn widen(&mut self, order: Alternative, moment: TypedValue) {
+        self.spans.entry(order).or_insert((moment, moment)).add_up((moment, moment));
+    }
+}
+
+impl AddsUp for Tally {
+    fn add_up(&mut self, other: Tally) {
         self.rows += other.rows;
-        self.lowest = self.lowest.clone().min(other.lowest);
-        for (order, (earliest, latest)) in other.spans {
-            self.widen(order, earliest);
-            self.widen(order, latest);
-        }
+        self.lowest.add_up(other.lowest);
+        self.spans.add_up(other.spans);
         self.fraction_digits = self.fraction_digits.max(other.fraction_digits);
         self.leap_seconds += other.leap_seconds;
-    }
-
-    fn widen(&mut self, order: Alternative, moment: TypedValue) {
-        let span = self.spans.entry(order).or_insert((moment, moment));
-        *span = (span.0.min(moment), span.1.max(moment));
     }
 }
 
@@ -113,6 +149,8 @@ pub struct Cells {
     pub fault: u64,
 }
 
+fields_add_up!(Cells: text, number, typed, fault);
+
 /// Cells of one kind that are typed already.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct TypedTally {
@@ -126,12 +164,12 @@ pub struct TypedTally {
     pub dates: DistinctDates,
 }
 
-impl TypedTally {
-    fn merge(&mut self, other: TypedTally) {
+impl AddsUp for TypedTally {
+    fn add_up(&mut self, other: TypedTally) {
         self.rows += other.rows;
-        self.span = (self.span.0.min(other.span.0), self.span.1.max(other.span.1));
+        self.span.add_up(other.span);
         self.fraction_digits = self.fraction_digits.max(other.fraction_digits);
-        self.dates.merge(other.dates);
+        self.dates.add_up(other.dates);
     }
 }
 
@@ -156,16 +194,16 @@ pub struct Evidence {
     pub groups: BTreeMap<Form, Group>,
     /// The names of months and weekdays, by their folded form, with the first row of each.
     pub names: BTreeMap<String, Witness>,
-    /// Rows that are dates in another language than the one that was said, and the first of them.
-    pub foreign: (u64, Option<Witness>),
+    /// Rows that are dates in another language than the one that was said.
+    pub foreign: Occurrences,
     /// What the analyst's layouts make of it, if there are any.
     pub given: Given,
     /// The votes by what stands beside them, and by where they stand.
     pub clues: Clues,
     /// Values that are numbers.
     pub numbers: Numbers,
-    /// Rows on days that programs write where they have none, and the first of each.
-    pub spikes: BTreeMap<Date, (u64, Witness)>,
+    /// Rows on days that programs write where they have none.
+    pub spikes: BTreeMap<Date, Occurrences>,
     /// The sequence of values without a year, by part.
     pub sequences: BTreeMap<u32, Sequence>,
     /// Rows of which the sequence does not say the year.
@@ -206,7 +244,7 @@ impl Evidence {
             shapes: Shapes::default(),
             groups: BTreeMap::new(),
             names: BTreeMap::new(),
-            foreign: (0, None),
+            foreign: Occurrences::default(),
             given: Given::default(),
             clues: Clues::default(),
             numbers: Numbers::default(),
@@ -241,10 +279,9 @@ impl Evidence {
         self.names.values_mut().for_each(&change);
         self.zones.each_lowest(&change);
         self.marks.values_mut().for_each(&change);
-        self.spikes.values_mut().for_each(|(_, lowest)| change(lowest));
-        let Given { contested_lowest, unfit_lowest, of_other_lowest, .. } = &mut self.given;
-        let given = [contested_lowest, unfit_lowest, of_other_lowest];
-        given.into_iter().chain([&mut self.foreign.1]).flatten().for_each(&change);
+        let Given { contested_first, unfit, of_other_rows, .. } = &mut self.given;
+        let rows = self.spikes.values_mut().chain([unfit, of_other_rows, &mut self.foreign]);
+        rows.filter_map(|own| own.first.as_mut()).chain(contested_first).for_each(&change);
     }
 
     /// The evidence of these rows and of the next ones of the same table: it equals that of all of them looked at in
@@ -285,10 +322,7 @@ impl Evidence {
     }
 
     fn add_name(&mut self, name: String, witness: Witness) {
-        let lowest = self.names.entry(name).or_insert_with(|| witness.clone());
-        if witness < *lowest {
-            *lowest = witness;
-        }
+        self.names.entry(name).or_insert_with(|| witness.clone()).add_up(witness);
         if self.names.len() > MOST_NAMES {
             self.names.pop_last();
         }
@@ -305,70 +339,32 @@ impl Evidence {
         self.rows += other.rows;
         self.missing += other.missing;
         self.placeholder += other.placeholder;
-        self.cells.text += other.cells.text;
-        self.cells.number += other.cells.number;
-        self.cells.typed += other.cells.typed;
-        self.cells.fault += other.cells.fault;
-        for (kind, tally) in other.typed {
-            match self.typed.get_mut(&kind) {
-                Some(own) => own.merge(tally),
-                None => {
-                    self.typed.insert(kind, tally);
-                }
-            }
-        }
-        self.shapes.merge(other.shapes);
-        for (form, group) in other.groups {
-            match self.groups.get_mut(&form) {
-                Some(own) => own.merge(group),
-                None => {
-                    self.groups.insert(form, group);
-                }
-            }
-        }
+        self.cells.add_up(other.cells);
+        self.typed.add_up(other.typed);
+        self.shapes.add_up(other.shapes);
+        self.groups.add_up(other.groups);
         for (name, witness) in other.names {
             self.add_name(name, witness);
         }
-        self.foreign.0 += other.foreign.0;
-        self.foreign.1 = lower(self.foreign.1.take(), other.foreign.1);
-        self.given.merge(other.given);
-        self.clues.merge(other.clues);
-        self.numbers.merge(other.numbers);
-        self.zones.merge(other.zones);
-        for (day, (rows, lowest)) in other.spikes {
-            match self.spikes.get_mut(&day) {
-                Some(own) => *own = (own.0 + rows, own.1.clone().min(lowest)),
-                None => {
-                    self.spikes.insert(day, (rows, lowest));
-                }
-            }
-        }
+        self.foreign.add_up(other.foreign);
+        self.given.add_up(other.given);
+        self.clues.add_up(other.clues);
+        self.numbers.add_up(other.numbers);
+        self.zones.add_up(other.zones);
+        self.spikes.add_up(other.spikes);
         // A part of a table is looked at as a whole.
         self.sequences.extend(other.sequences);
         self.open_years += other.open_years;
-        for (value, witness) in other.marks {
-            let lowest = self.marks.entry(value).or_insert_with(|| witness.clone());
-            *lowest = lowest.clone().min(witness);
-        }
+        self.marks.add_up(other.marks);
         Ok(self)
     }
 }
 
+fields_add_up!(Group: tallies, dates);
+
 impl Group {
     fn new(all_digits: bool) -> Group {
         Group { all_digits, tallies: BTreeMap::new(), dates: DistinctDates::default() }
-    }
-
-    fn merge(&mut self, other: Group) {
-        for (key, tally) in other.tallies {
-            match self.tallies.get_mut(&key) {
-                Some(own) => own.merge(tally),
-                None => {
-                    self.tallies.insert(key, tally);
-                }
-            }
-        }
-        self.dates.merge(other.dates);
     }
 
     /// Rows of which `holds` is true.
@@ -381,17 +377,15 @@ impl Group {
         self.matching(holds).map(|(_, tally)| &tally.lowest).min()
     }
 
+    /// How many rows there are of which `holds` is true, and the first of them.
+    pub fn occurrences(&self, holds: impl Fn(Fits) -> bool) -> Occurrences {
+        Occurrences { rows: self.rows(&holds), first: self.lowest(&holds).cloned() }
+    }
+
     fn matching(
         &self,
         holds: impl Fn(Fits) -> bool,
     ) -> impl Iterator<Item = (&(Fits, Kind), &Tally)> {
         self.tallies.iter().filter(move |((fits, _), _)| holds(*fits))
-    }
-}
-
-fn lower(a: Option<Witness>, b: Option<Witness>) -> Option<Witness> {
-    match (a, b) {
-        (Some(a), Some(b)) => Some(a.min(b)),
-        (a, b) => a.or(b),
     }
 }

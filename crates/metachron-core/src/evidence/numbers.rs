@@ -4,6 +4,7 @@ use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 
+use super::adds_up::AddsUp;
 use crate::epoch::Number;
 use crate::text::fnv1a;
 
@@ -50,21 +51,6 @@ impl Numbers {
         self.keep(fnv1a(value), number);
     }
 
-    pub(super) fn merge(&mut self, other: Numbers) {
-        self.rows += other.rows;
-        self.zeros += other.zeros;
-        self.fractions += other.fractions;
-        self.telling += other.telling;
-        self.clocks += other.clocks;
-        if let Some((least, most)) = other.span {
-            self.widen(least);
-            self.widen(most);
-        }
-        for (hash, number) in other.sample {
-            self.keep(hash, number);
-        }
-    }
-
     fn widen(&mut self, number: Number) {
         let (least, most) = self.span.unwrap_or((number, number));
         let least = if number.is_below(least) { number } else { least };
@@ -79,6 +65,23 @@ impl Numbers {
         }
         if self.sample.insert(hash, number).is_none() && is_full {
             self.sample.pop_last();
+        }
+    }
+}
+
+impl AddsUp for Numbers {
+    fn add_up(&mut self, other: Numbers) {
+        self.rows += other.rows;
+        self.zeros += other.zeros;
+        self.fractions += other.fractions;
+        self.telling += other.telling;
+        self.clocks += other.clocks;
+        if let Some((least, most)) = other.span {
+            self.widen(least);
+            self.widen(most);
+        }
+        for (hash, number) in other.sample {
+            self.keep(hash, number);
         }
     }
 }

@@ -2,6 +2,7 @@
 
 use jiff::civil::{Date, date};
 
+use super::adds_up::AddsUp;
 use super::clues::ClueGatherer;
 use super::known::{KnownShape, KnownShapes, Seen};
 use super::shapes::MOST;
@@ -82,7 +83,7 @@ impl Observer {
                 if let Some(day) = moment.date().filter(is_stand_in) {
                     let value = moment.to_string();
                     let lowest = || Witness { part: self.part, row: self.evidence.rows, value };
-                    self.evidence.spikes.entry(day).or_insert_with(|| (0, lowest())).0 += 1;
+                    self.evidence.spikes.entry(day).or_default().note(lowest);
                 }
             }
             Value::Number(raw) if self.observe_text(place, raw, neighbours, &mut days) => {
@@ -201,7 +202,7 @@ impl Observer {
             let day = |(order, fit): &(Alternative, Fit)| Some((*order, fit.written?));
             *days = Days::of(found.iter().flatten().filter_map(day));
             if let Some(day) = first.and_then(|fit| fit.written).filter(is_stand_in) {
-                self.evidence.spikes.entry(day).or_insert_with(|| (0, witness())).0 += 1;
+                self.evidence.spikes.entry(day).or_default().note(witness);
             }
             if let Some(numbers) = family.numbers {
                 self.clues.observe(numbers, (row, value), fits, dated, neighbours);
@@ -212,10 +213,7 @@ impl Observer {
             known.tally.fits += u64::from(fits.fits_any());
         }
         if known.foreign {
-            self.evidence.foreign.0 += 1;
-            if self.evidence.foreign.1.is_none() {
-                self.evidence.foreign.1 = Some(witness());
-            }
+            self.evidence.foreign.note(witness);
         }
         if let Some(counted) = counted {
             self.evidence.given.observe(&[counted], None, false, witness);
@@ -263,7 +261,7 @@ impl Evidence {
             dates: DistinctDates::default(),
         });
         tally.rows += 1;
-        tally.span = (tally.span.0.min(moment), tally.span.1.max(moment));
+        tally.span.add_up((moment, moment));
         tally.fraction_digits = tally.fraction_digits.max(moment.fraction_digits());
         if let Some(date) = moment.date() {
             let written = [date.year(), date.month().into(), date.day().into()];

@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use super::Witness;
+use super::adds_up::AddsUp;
 use crate::text::fnv1a;
 
 /// The most shapes that are told apart; the others are pooled.
@@ -23,11 +24,11 @@ pub struct ShapeTally {
     pub full_names: bool,
 }
 
-impl ShapeTally {
-    fn merge(&mut self, other: ShapeTally) {
+impl AddsUp for ShapeTally {
+    fn add_up(&mut self, other: ShapeTally) {
         self.rows += other.rows;
         self.fits += other.fits;
-        self.lowest = self.lowest.clone().min(other.lowest);
+        self.lowest.add_up(other.lowest);
         self.full_names |= other.full_names;
     }
 }
@@ -47,7 +48,7 @@ impl Shapes {
     pub(super) fn add(&mut self, shape: String, has_candidate: bool, tally: ShapeTally) {
         let rank = (!has_candidate, fnv1a(&shape), shape);
         match self.kept.get_mut(&rank) {
-            Some(own) => own.merge(tally),
+            Some(own) => own.add_up(tally),
             None => {
                 self.kept.insert(rank, tally);
             }
@@ -56,13 +57,6 @@ impl Shapes {
             && let Some((_, last)) = self.kept.pop_last()
         {
             self.pooled += last.rows;
-        }
-    }
-
-    pub(super) fn merge(&mut self, other: Shapes) {
-        self.pooled += other.pooled;
-        for ((no_candidate, _, shape), tally) in other.kept {
-            self.add(shape, !no_candidate, tally);
         }
     }
 
@@ -76,6 +70,15 @@ impl Shapes {
             self.kept.iter().map(|((_, _, shape), tally)| (shape.as_str(), tally)).collect();
         all.sort_by(|(a, x), (b, y)| y.rows.cmp(&x.rows).then(a.cmp(b)));
         all
+    }
+}
+
+impl AddsUp for Shapes {
+    fn add_up(&mut self, other: Shapes) {
+        self.pooled += other.pooled;
+        for ((no_candidate, _, shape), tally) in other.kept {
+            self.add(shape, !no_candidate, tally);
+        }
     }
 }
 
@@ -108,8 +111,8 @@ mod tests {
             parts[(row % 3) as usize].add(name, row % 5 == 0, tally(row));
         }
         let [a, mut b, c] = parts;
-        b.merge(c);
-        b.merge(a);
+        b.add_up(c);
+        b.add_up(a);
         assert_eq!(b, whole);
     }
 }

@@ -7,6 +7,7 @@ use jiff::civil::DateTime;
 use serde::{Deserialize, Serialize};
 
 use super::Witness;
+use super::adds_up::{AddsUp, fields_add_up};
 use crate::reading::{Fit, Stated};
 use crate::typed::TypedValue;
 use crate::zone::{Placed, Zone, Zones};
@@ -49,6 +50,8 @@ pub struct Abbreviated {
     /// The first of all.
     pub lowest: Witness,
 }
+
+fields_add_up!(Abbreviated: rows, unclear, out_of_season, lowest);
 
 /// A row whose clock is earlier than that of the row before.
 #[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
@@ -174,27 +177,20 @@ impl ZoneEvidence {
         }
         let first = self.first.clone().or(next.first.clone());
         let last = next.last.or(self.last);
-        self.merge(next);
+        self.add_up(next);
         (self.first, self.last) = (first, last);
     }
 
-    pub(super) fn merge(&mut self, other: ZoneEvidence) {
-        for (name, theirs) in other.abbreviations {
-            match self.abbreviations.get_mut(&name) {
-                None => {
-                    self.abbreviations.insert(name, theirs);
-                }
-                Some(own) => {
-                    own.rows += theirs.rows;
-                    own.unclear += theirs.unclear;
-                    own.out_of_season += theirs.out_of_season;
-                    own.lowest = own.lowest.clone().min(theirs.lowest);
-                }
-            }
-        }
-        for (offset, rows) in other.offsets {
-            *self.offsets.entry(offset).or_default() += rows;
-        }
+    /// What is known once a run of rows has been looked at.
+    pub(super) fn finish(&mut self) {
+        self.open = None;
+    }
+}
+
+impl AddsUp for ZoneEvidence {
+    fn add_up(&mut self, other: ZoneEvidence) {
+        self.abbreviations.add_up(other.abbreviations);
+        self.offsets.add_up(other.offsets);
         self.refuted.extend(other.refuted);
         self.steps += other.steps;
         self.steps_back += other.steps_back;
@@ -204,10 +200,5 @@ impl ZoneEvidence {
         }
         // No clock goes on from one table to another.
         (self.first, self.last, self.open) = (None, None, None);
-    }
-
-    /// What is known once a run of rows has been looked at.
-    pub(super) fn finish(&mut self) {
-        self.open = None;
     }
 }

@@ -7,7 +7,7 @@ use super::model::Asserted;
 use super::origins::{CountingNumbers, counting_numbers};
 use super::weighing::weighed;
 use crate::candidates::{Form, Style};
-use crate::evidence::{Evidence, Fits, Group, ObserveOptions, Witness};
+use crate::evidence::{Evidence, Fits, Group, ObserveOptions, Occurrences};
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Lexicon, Locale};
 use crate::order::Alternative;
@@ -44,8 +44,8 @@ pub(super) enum Subject {
     Numbers(CountingNumbers),
     /// Lengths of time none of which can be read as it stands.
     Amounts(UnreadAmounts),
-    /// Dates in another language than the one that was said: how many, and the first of them.
-    OtherLanguage(Locale, u64, Witness),
+    /// Dates in another language than this one, which was said.
+    OtherLanguage(Locale),
     /// No dates.
     None,
 }
@@ -126,16 +126,14 @@ impl<'e> Case<'e> {
         }
         if kind.is_none_or(|kind| kind == Kind::Duration)
             && let Some(amounts) = self.unread_amounts()
-            && amounts.rows * 2 >= values
+            && amounts.rows.rows * 2 >= values
         {
             return Subject::Amounts(amounts);
         }
         // Values that are dates in another language than the one that was said are no side issue.
-        if let (rows, Some(lowest)) = &self.evidence.foreign
-            && let Some(locale) = *written_in
-            && rows * 2 >= values
-        {
-            return Subject::OtherLanguage(locale, *rows, lowest.clone());
+        let foreign = self.evidence.foreign.rows;
+        if let Some(locale) = written_in.filter(|_| foreign > 0 && foreign * 2 >= values) {
+            return Subject::OtherLanguage(locale);
         }
         numbers().map_or(Subject::None, Subject::Numbers)
     }
@@ -146,7 +144,7 @@ impl<'e> Case<'e> {
             Subject::Layouts(kind) | Subject::Forms(kind) => Some(*kind),
             Subject::Numbers(numbers) => Some(numbers.kind),
             Subject::Amounts(_) => Some(Kind::Duration),
-            Subject::OtherLanguage(..) | Subject::None => None,
+            Subject::OtherLanguage(_) | Subject::None => None,
         }
     }
 
@@ -222,15 +220,11 @@ impl<'e> Case<'e> {
         let layout = Layout::parse("{amounts}").ok()?;
         let unfit = |fits: Fits| !fits.fits_any();
         let groups = self.evidence.groups.iter().filter(|(form, _)| form.style == Style::Length);
-        let (mut rows, mut first): (u64, Option<&Witness>) = (0, None);
-        for (_, group) in groups {
-            rows += group.rows(unfit);
-            first = [first, group.lowest(unfit)].into_iter().flatten().min();
-        }
-        let lowest = first?.clone();
-        let value = normalise(&lowest.value, &mut String::new()).to_owned();
+        let rows: Occurrences = groups.map(|(_, group)| group.occurrences(unfit)).sum();
+        let first = rows.first.as_ref()?;
+        let value = normalise(&first.value, &mut String::new()).to_owned();
         let why = interpret(&layout, &value, self.options.terms).err()?;
-        (why != Unfit::Form).then_some(UnreadAmounts { rows, lowest, why })
+        (why != Unfit::Form).then_some(UnreadAmounts { rows, why })
     }
 
     fn answers_are_about_numbers(&self) -> bool {
@@ -288,10 +282,8 @@ pub(super) enum Yearless {
 
 /// Values written as lengths of time that cannot be read.
 pub(super) struct UnreadAmounts {
-    pub rows: u64,
-    /// The first of them.
-    pub lowest: Witness,
-    /// What is wrong with it.
+    pub rows: Occurrences,
+    /// What is wrong with the first of them.
     pub why: Unfit,
 }
 

@@ -17,8 +17,8 @@ pub(super) fn counts(case: &Case<'_>) -> Counts {
             placeholder += case.evidence.numbers.zeros;
             (0, case.evidence.numbers.rows)
         }
-        Subject::Amounts(amounts) => (0, amounts.rows),
-        Subject::OtherLanguage(..) | Subject::None => (0, 0),
+        Subject::Amounts(amounts) => (0, amounts.rows.rows),
+        Subject::OtherLanguage(_) | Subject::None => (0, 0),
     };
     // Rows of which the sequence does not say the year.
     let open_years = match case.subject {
@@ -41,7 +41,7 @@ fn by_layouts(case: &Case<'_>) -> (u64, u64) {
         Contested::Prefer => (read + given.contested.iter().map(own).sum::<u64>(), 0),
         Contested::Empty => (read, disagree),
     };
-    (read + case.typed_rows(), contested + given.of_other_rows)
+    (read + case.typed_rows(), contested + given.of_other_rows.rows)
 }
 
 /// Rows that what is in play reads in one way, and those that it takes for different moments.

@@ -8,7 +8,7 @@ use super::model::{Judgement, Settle};
 use super::odds::ln_at_most;
 use super::seen_shapes::{SeenShape, shapes, unpadded};
 use crate::candidates::Form;
-use crate::evidence::{Beside, Evidence, Fits, Group, Witness};
+use crate::evidence::{Beside, Evidence, Fits, Group, Occurrences};
 use crate::layout::Layout;
 use crate::named::Named;
 use crate::order::Alternative;
@@ -62,10 +62,8 @@ fn is_zero(number: &u64) -> bool {
 pub enum Drift {
     /// Rows speak against the reading, more than did when it was saved.
     Contradiction {
-        /// How many.
-        rows: u64,
-        /// The first of them, where it is known.
-        lowest: Option<Witness>,
+        /// These.
+        rows: Occurrences,
         /// The values of the column that tells rows apart in these rows, if one does.
         beside: Vec<String>,
     },
@@ -73,19 +71,15 @@ pub enum Drift {
     Flipped {
         /// The order that it is now.
         to: Alternative,
-        /// How many rows say so.
-        rows: u64,
-        /// The first of them.
-        lowest: Witness,
+        /// The rows that say so.
+        rows: Occurrences,
     },
     /// A shape that was not there.
     NewShape {
         /// The shape.
         shape: String,
-        /// Rows.
-        rows: u64,
-        /// The first of them.
-        lowest: Witness,
+        /// The rows that have it.
+        rows: Occurrences,
     },
     /// A value of the column that tells rows apart, which was never seen.
     NewValue {
@@ -154,7 +148,7 @@ impl Baseline {
         let column = reading.split.as_ref().and_then(|split| split.column());
         let (dates, telling) = telling(evidence, reading);
         let mut shapes: Vec<(String, u64)> =
-            shapes(evidence).into_values().map(|own| (own.shape, own.rows)).collect();
+            shapes(evidence).into_values().map(|own| (own.shape, own.rows.rows)).collect();
         shapes.sort_by_key(|(_, rows)| std::cmp::Reverse(*rows));
         shapes.truncate(MOST_SHAPES);
         Some(Baseline {
@@ -165,7 +159,7 @@ impl Baseline {
             latest: span.map(|(_, latest)| latest.to_string()),
             dates,
             telling,
-            against: against(evidence, reading).0,
+            against: against(evidence, reading).rows,
             beside: column.map_or(Vec::new(), |column| {
                 values_beside(evidence, column).into_iter().map(|(value, _)| value).collect()
             }),
@@ -214,18 +208,17 @@ impl Baseline {
     }
 
     fn contradiction(&self, evidence: &Evidence, reading: &Reading) -> Option<Drift> {
-        let (rows, lowest) = against(evidence, reading);
+        let rows = against(evidence, reading);
         let (dates, telling) = telling(evidence, reading);
         let seen_share = self.against as f64 / self.rows.max(1) as f64;
         // As many typing errors as there were are nothing new.
-        if rows > 0 && rows as f64 > 3.0 * seen_share * evidence.rows as f64 {
-            if let Some(to) = other_order(evidence, reading).filter(|_| telling == 0 && rows > 1)
-                && let Some(lowest) = lowest.clone()
-            {
-                return Some(Drift::Flipped { to, rows, lowest });
+        if rows.rows > 0 && rows.rows as f64 > 3.0 * seen_share * evidence.rows as f64 {
+            let to = other_order(evidence, reading);
+            if let Some(to) = to.filter(|_| telling == 0 && rows.rows > 1) {
+                return Some(Drift::Flipped { to, rows });
             }
             let beside = against_beside(evidence, reading);
-            return Some(Drift::Contradiction { rows, lowest, beside });
+            return Some(Drift::Contradiction { rows, beside });
         }
         let share = self.telling as f64 / self.dates.max(1) as f64;
         let unlikely = || ln_at_most(0, dates, share.min(0.99)) < BY_CHANCE.ln();
@@ -240,8 +233,7 @@ impl Baseline {
         }
         let saved: BTreeSet<String> = self.shapes.keys().map(|shape| unpadded(shape)).collect();
         let new = shapes(evidence).into_iter().filter(|(unpadded, _)| !saved.contains(unpadded));
-        new.map(|(_, SeenShape { shape, rows, lowest })| Drift::NewShape { shape, rows, lowest })
-            .collect()
+        new.map(|(_, SeenShape { shape, rows })| Drift::NewShape { shape, rows }).collect()
     }
 }
 
@@ -268,23 +260,13 @@ fn open_groups<'e>(
 }
 
 /// Rows that speak against a reading: they fit an order that it does not have, or not for them.
-fn against(evidence: &Evidence, reading: &Reading) -> (u64, Option<Witness>) {
-    let own = orders_of(reading);
-    let given = &evidence.given;
+fn against(evidence: &Evidence, reading: &Reading) -> Occurrences {
     if reading.split.is_some() {
-        return (given.of_other_rows, given.of_other_lowest.clone());
+        return evidence.given.of_other_rows.clone();
     }
-    let mut rows = 0;
-    let mut lowest: Option<Witness> = None;
+    let own = orders_of(reading);
     let holds = |fits: Fits| fits.fits_any() && !own.iter().any(|order| fits.fits(*order));
-    for group in open_groups(evidence, &own) {
-        rows += group.rows(holds);
-        lowest = match (lowest, group.lowest(holds).cloned()) {
-            (Some(a), Some(b)) => Some(a.min(b)),
-            (a, b) => a.or(b),
-        };
-    }
-    (rows, lowest)
+    open_groups(evidence, &own).map(|group| group.occurrences(holds)).sum()
 }
 
 /// The values of the column that tells rows apart in rows that speak against what is said of them.

@@ -2,29 +2,24 @@
 
 use std::collections::BTreeMap;
 
-use crate::evidence::{Evidence, Witness};
+use crate::evidence::{Evidence, Occurrences};
 
 /// Shapes that differ only in the zeros before numbers below ten.
 pub(super) struct SeenShape {
     /// The most frequent of them.
     pub shape: String,
     /// The rows of all.
-    pub rows: u64,
-    /// The first of these.
-    pub lowest: Witness,
+    pub rows: Occurrences,
 }
 
 /// The shapes by what they have in common without such zeros; missing values have none.
 pub(super) fn shapes(evidence: &Evidence) -> BTreeMap<String, SeenShape> {
     let mut shapes: BTreeMap<String, SeenShape> = BTreeMap::new();
     for (shape, tally) in evidence.shapes.by_frequency() {
-        let own = shapes.entry(unpadded(shape)).or_insert_with(|| SeenShape {
-            shape: shape.to_owned(),
-            rows: 0,
-            lowest: tally.lowest.clone(),
-        });
-        own.rows += tally.rows;
-        own.lowest = own.lowest.clone().min(tally.lowest.clone());
+        let own = shapes
+            .entry(unpadded(shape))
+            .or_insert_with(|| SeenShape { shape: shape.to_owned(), rows: Occurrences::default() });
+        own.rows += Occurrences { rows: tally.rows, first: Some(tally.lowest.clone()) };
     }
     shapes
 }

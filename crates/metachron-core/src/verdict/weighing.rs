@@ -124,10 +124,10 @@ fn narrow(form: &mut JudgedForm<'_>, answered: Vec<(&Answer, AnswerCheck)>) {
     }
     let lost = |fits: Fits| fits.fits_any() && !left.iter().any(|order| fits.fits(*order));
     let answers: Vec<Answer> = answered.iter().map(|(answer, _)| (*answer).clone()).collect();
-    if let Some(lowest) = group.lowest(lost).cloned() {
+    let rows = group.occurrences(lost);
+    if rows.rows > 0 {
         form.state = State::Mixed;
-        let rows = group.rows(lost);
-        form.findings.push(Finding::AnswersContradicted { answers, rows, lowest });
+        form.findings.push(Finding::AnswersContradicted { answers, rows });
         return;
     }
     form.in_play = left.clone();
@@ -150,27 +150,23 @@ fn claim(locale: Locale) -> Option<(Locale, Alternative)> {
 /// only another order fits, and the claim is a question.
 fn hold_against(form: &mut JudgedForm<'_>, locale: Locale, order: Alternative) {
     let against = |fits: Fits| !fits.fits(order) && fits.fits_any();
-    let rows = form.group.rows(against);
-    match form.group.lowest(against).cloned() {
-        None => {
-            form.state = State::Decided(order);
-            form.in_play = vec![order];
-            if form.alternatives.len() > 1 {
-                form.findings.push(Finding::Claimed { locale, order });
-            } else {
-                form.findings.push(Finding::OneForm);
-            }
-        }
-        Some(lowest) => {
-            let group = form.group;
-            let stays = |other: &Alternative| {
-                *other == order || group.rows(|fits| against(fits) && fits.fits(*other)) > 0
-            };
-            form.in_play = form.alternatives.iter().copied().filter(stays).collect();
-            form.state = State::Mixed;
-            form.findings.push(Finding::Contradicted { locale, order, rows, lowest });
-        }
+    let group = form.group;
+    let rows = group.occurrences(against);
+    if rows.rows > 0 {
+        let stays = |other: &Alternative| {
+            *other == order || group.rows(|fits| against(fits) && fits.fits(*other)) > 0
+        };
+        form.in_play = form.alternatives.iter().copied().filter(stays).collect();
+        form.state = State::Mixed;
+        form.findings.push(Finding::Contradicted { locale, order, rows });
+        return;
     }
+    form.state = State::Decided(order);
+    form.in_play = vec![order];
+    form.findings.push(match form.alternatives.len() {
+        1 => Finding::OneForm,
+        _ => Finding::Claimed { locale, order },
+    });
 }
 
 /// Lets the votes decide.

@@ -9,7 +9,7 @@ use jiff::civil::{Date, date};
 use jiff::tz::Offset;
 use metachron_core::apply::Outcome;
 use metachron_core::calendar::Calendar;
-use metachron_core::evidence::{Evidence, ObserveOptions, Observer, Witness};
+use metachron_core::evidence::{Evidence, ObserveOptions, Observer, Occurrences, Witness};
 use metachron_core::infer::{Inference, conclude, infer};
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale};
@@ -249,7 +249,7 @@ fn the_analyst_decides_and_is_told_what_that_costs() {
     assert_eq!((judgement.counts.read, judgement.counts.unreadable), (2, 2));
     assert!(matches!(
         judgement.findings[..],
-        [Finding::GivenOrder(Order::Dmy), Finding::WouldFit { rows: 2, .. }]
+        [Finding::GivenOrder(Order::Dmy), Finding::WouldFit(Occurrences { rows: 2, .. })]
     ));
     assert_eq!(applied(&inference, &values), judgement.counts);
 }

@@ -209,7 +209,9 @@ fn days_that_programs_write_where_they_have_none_are_reported() {
         values.extend(std::iter::repeat_n(stand_in.to_owned(), 4));
         judged(&[("seen", &values)], TableStyle::default()).findings.into_iter().find_map(
             |reason| match reason {
-                Finding::Spike { day, rows, lowest } => Some((day.to_string(), rows, lowest.row)),
+                Finding::Spike { day, rows } => {
+                    Some((day.to_string(), rows.rows, rows.first.unwrap().row))
+                }
                 _ => None,
             },
         )

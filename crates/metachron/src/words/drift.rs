@@ -2,49 +2,43 @@
 
 use std::fmt;
 
-use metachron_core::evidence::Witness;
 use metachron_core::text::{counted, grouped};
 use metachron_core::verdict::Drift;
 
 use super::Words;
-use super::pieces::{list, phrase};
+use super::pieces::{first, list, many, phrase, values};
 
 impl fmt::Display for Words<'_, Drift> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        let first = |f: &mut fmt::Formatter<'_>, lowest: &Witness| {
-            write!(f, " (first in row {}: {:?})", grouped(lowest.row), lowest.value)
-        };
         match self.0 {
-            Drift::Contradiction { rows, lowest, beside } => {
-                let verb = if *rows == 1 { "speaks" } else { "speak" };
+            Drift::Contradiction { rows, beside } => {
                 let those = match &beside[..] {
                     [] => String::new(),
                     values => {
                         format!(" of {}", list(values.iter().map(String::as_str), "and", "more"))
                     }
                 };
-                write!(f, "{}{those} {verb} against the saved reading", counted(*rows, "value"))?;
-                lowest.as_ref().map_or(Ok(()), |lowest| first(f, lowest))
+                let verb = if rows.rows == 1 { "speaks" } else { "speak" };
+                let values = counted(rows.rows, "value");
+                write!(f, "{values}{those} {verb} against the saved reading{}", first(rows))
             }
-            Drift::Flipped { to, rows, lowest } => {
-                write!(
-                    f,
-                    "The order has turned: {} can only be {}, and none is as the saved reading has it",
-                    counted(*rows, "value"),
-                    phrase(to)
-                )?;
-                first(f, lowest)
-            }
-            Drift::NewShape { shape, rows, lowest } => {
-                let has = if *rows == 1 { "has" } else { "have" };
-                write!(f, "{} {has} a shape that was not there: {shape}", counted(*rows, "value"))?;
-                first(f, lowest)
-            }
+            Drift::Flipped { to, rows } => write!(
+                f,
+                "The order has turned: {} can only be {}, and none is as the saved reading has it{}",
+                counted(rows.rows, "value"),
+                phrase(to),
+                first(rows)
+            ),
+            Drift::NewShape { shape, rows } => write!(
+                f,
+                "{} a shape that was not there: {shape}{}",
+                values(rows, "has", "have"),
+                first(rows)
+            ),
             Drift::NewValue { column, value, rows } => write!(
                 f,
-                "{} {} {value:?} in {column:?}, of which nothing is saved",
-                counted(*rows, "row"),
-                if *rows == 1 { "has" } else { "have" },
+                "{} {value:?} in {column:?}, of which nothing is saved",
+                many(*rows, "row", "has", "have"),
             ),
             Drift::OutOfRange { value, seen: (from, to) } => {
                 write!(f, "{value} lies outside of what was seen ({from} to {to})")

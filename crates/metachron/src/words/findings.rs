@@ -9,7 +9,7 @@ use metachron_core::text::{counted, grouped};
 use metachron_core::verdict::{Answer, Clue, Estimate, Finding, FoundSplit, Signal};
 
 use super::lengths::ambiguous;
-use super::pieces::{by_chance, list, number_of_orders, phrase, row};
+use super::pieces::{by_chance, first, list, many, number_of_orders, phrase, values};
 use super::{Words, words};
 
 impl fmt::Display for Words<'_, Finding> {
@@ -38,12 +38,12 @@ impl fmt::Display for Words<'_, Finding> {
                 counted(*rows, "value"),
                 grouped(*dates)
             ),
-            Finding::MayBeNumbers { rows, lowest } => {
-                let (values, verb) =
-                    (counted(*rows, "value"), if *rows == 1 { "does" } else { "do" });
-                write!(f, "{values} {verb} not exist: these may be running numbers of a year")?;
-                row(f, Some(lowest))
-            }
+            Finding::MayBeNumbers(rows) => write!(
+                f,
+                "{} not exist: these may be running numbers of a year{}.",
+                values(rows, "does", "do"),
+                first(rows)
+            ),
             Finding::DayOrYearAlone => write!(
                 f,
                 "The two digits beside the month's name are likely a year; they could be a day whose \
@@ -54,9 +54,14 @@ impl fmt::Display for Words<'_, Finding> {
                 "The last two digits run on from 01 in every month and never reach its end: they may \
                  be running numbers and no days."
             ),
-            Finding::Typed { rows: 1 } => write!(f, "1 cell is typed as a date or time already."),
-            Finding::Typed { rows } => {
-                write!(f, "{} cells are typed as dates or times already.", grouped(*rows))
+            Finding::Typed(rows) => {
+                let cells = many(
+                    *rows,
+                    "cell",
+                    "is typed as a date or time",
+                    "are typed as dates or times",
+                );
+                write!(f, "{cells} already.")
             }
             Finding::Soft(signals) => {
                 let favoured = signals.first().map_or("", |signal| phrase(signal.favours));
@@ -65,23 +70,19 @@ impl fmt::Display for Words<'_, Finding> {
             Finding::SoftDivided(signals) => {
                 write!(f, "Soft evidence speaks for either.{}", sentences(signals))
             }
-            Finding::Spike { day, rows, lowest } => {
-                let verb = if *rows == 1 { "is" } else { "are" };
-                write!(
-                    f,
-                    "{} {verb} {day}, which programs often write where they have no date; --missing with \
-                     the raw text leaves them empty",
-                    counted(*rows, "value")
-                )?;
-                row(f, Some(lowest))
-            }
+            Finding::Spike { day, rows } => write!(
+                f,
+                "{} {day}, which programs often write where they have no date; --missing with the raw text \
+                 leaves them empty{}.",
+                values(rows, "is", "are"),
+                first(rows)
+            ),
             Finding::Split(found) => split(f, found),
             Finding::NoSplit => write!(f, "Nothing beside them tells them apart."),
             Finding::NearlySplit { column, against } => write!(
                 f,
-                "{column:?} would tell them apart, were it not for {} that {} against it.",
-                counted(*against, "value"),
-                if *against == 1 { "speaks" } else { "speak" }
+                "{column:?} would tell them apart, were it not for {} against it.",
+                many(*against, "value", "that speaks", "that speak")
             ),
             Finding::Wrong { contested, orders: [one, other] } => {
                 let wrong = |Estimate { order, wrong, least, most }: &Estimate| {
@@ -98,24 +99,22 @@ impl fmt::Display for Words<'_, Finding> {
                 )
             }
             Finding::GivenSplit(split) => given_split(f, split),
-            Finding::OfOtherRows { rows, lowest } => {
-                let fit = if *rows == 1 { "fits" } else { "fit" };
-                write!(
-                    f,
-                    "{} {fit} only what you said of other rows, and {} left open",
-                    counted(*rows, "value"),
-                    if *rows == 1 { "is" } else { "are" }
-                )?;
-                row(f, lowest.as_ref())
-            }
+            Finding::OfOtherRows(rows) => write!(
+                f,
+                "{} left open{}.",
+                values(
+                    rows,
+                    "fits only what you said of other rows, and is",
+                    "fit only what you said of other rows, and are"
+                ),
+                first(rows)
+            ),
             Finding::NoSuchPart => write!(
                 f,
                 "You said of some rows in which order they are, but no value is written in a form that \
                  can have it."
             ),
-            Finding::OneForm => {
-                write!(f, "Each shape has one reading only.")
-            }
+            Finding::OneForm => write!(f, "Each shape has one reading only."),
             Finding::Votes {
                 winner: winner @ (Alternative::Minutes | Alternative::Months),
                 rows,
@@ -192,9 +191,8 @@ impl fmt::Display for Words<'_, Finding> {
                 let rows = counted(*rows, "row");
                 write!(f, "What you know is right read {names}; these differ on {rows}.")
             }
-            Finding::NoYear { rows } => {
-                let have = if *rows == 1 { "has" } else { "have" };
-                write!(f, "{} {have} a day and no year.", counted(*rows, "value"))
+            Finding::NoYear(rows) => {
+                write!(f, "{} a day and no year.", many(*rows, "value", "has", "have"))
             }
             Finding::YearOfFirst { year, turns, open } => {
                 write!(f, "The values have no year; that of the first row is {year}")?;
@@ -227,16 +225,14 @@ impl fmt::Display for Words<'_, Finding> {
             Finding::Claimed { locale, order } => {
                 write!(f, "You said {locale}, {}: {}.", locale.name(), phrase(order))
             }
-            Finding::Contradicted { locale, order, rows, lowest } => {
-                let values = counted(*rows, "value");
-                write!(
-                    f,
-                    "You said {locale}, {}, which is {}, but {values} cannot be that",
-                    locale.name(),
-                    phrase(order)
-                )?;
-                row(f, Some(lowest))
-            }
+            Finding::Contradicted { locale, order, rows } => write!(
+                f,
+                "You said {locale}, {}, which is {}, but {} cannot be that{}.",
+                locale.name(),
+                phrase(order),
+                counted(rows.rows, "value"),
+                first(rows)
+            ),
             Finding::InCalendar { calendar, usual } => {
                 write!(f, "Years, months and days are those of {}", calendar.phrase())?;
                 match usual {
@@ -258,15 +254,13 @@ impl fmt::Display for Words<'_, Finding> {
                     order => write!(f, "that is {}.", phrase(order)),
                 }
             }
-            Finding::AnswersContradicted { answers, rows, lowest } => {
-                write!(
-                    f,
-                    "You said that {}, but {} cannot be read so",
-                    answers_said(answers),
-                    counted(*rows, "value")
-                )?;
-                row(f, Some(lowest))
-            }
+            Finding::AnswersContradicted { answers, rows } => write!(
+                f,
+                "You said that {}, but {} cannot be read so{}.",
+                answers_said(answers),
+                counted(rows.rows, "value"),
+                first(rows)
+            ),
             Finding::NothingGives { answer, gives } => {
                 let gives: Vec<String> = gives
                     .iter()
@@ -296,31 +290,26 @@ impl fmt::Display for Words<'_, Finding> {
                 let layouts: Vec<String> = layouts.iter().map(Layout::to_string).collect();
                 write!(f, "You gave {}.", layouts.join(" and "))
             }
-            Finding::WouldFit { rows, lowest } => {
-                let (verb, values) = if *rows == 1 { ("does", "fits") } else { ("do", "fit") };
-                write!(
-                    f,
-                    "{} {verb} not fit that, but {values} another order or layout",
-                    counted(*rows, "value")
-                )?;
-                row(f, lowest.as_ref())
-            }
-            Finding::LayoutsDisagree { rows, lowest } => {
-                write!(f, "The layouts disagree about {}", counted(*rows, "value"))?;
-                row(f, lowest.as_ref())
+            Finding::WouldFit(rows) => write!(
+                f,
+                "{} another order or layout{}.",
+                values(rows, "does not fit that, but fits", "do not fit that, but fit"),
+                first(rows)
+            ),
+            Finding::LayoutsDisagree(rows) => {
+                let values = counted(rows.rows, "value");
+                write!(f, "The layouts disagree about {values}{}.", first(rows))
             }
             Finding::OtherKind { kind, rows } => write!(
                 f,
-                "{} {} {}; a column is read as one kind.",
-                counted(*rows, "value"),
-                if *rows == 1 { "is" } else { "are each" },
+                "{} {}; a column is read as one kind.",
+                many(*rows, "value", "is", "are each"),
                 kind.phrase()
             ),
-            Finding::ManyShapes { rows } => write!(
-                f,
-                "More than 4,096 shapes; those of {} were not told apart.",
-                counted(*rows, "value")
-            ),
+            Finding::ManyShapes(rows) => {
+                let values = counted(*rows, "value");
+                write!(f, "More than 4,096 shapes; those of {values} were not told apart.")
+            }
         }
     }
 }

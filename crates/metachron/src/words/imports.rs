@@ -23,7 +23,7 @@ impl fmt::Display for Words<'_, ImportFinding> {
                     counted(*texts, "date"),
                 )
             }
-            ImportFinding::Exchanged { rows } => write!(
+            ImportFinding::Exchanged(rows) => write!(
                 f,
                 "Day and month of {} are exchanged back, because you say so; a day above 12 stays.",
                 counted(*rows, "date")
@@ -46,14 +46,13 @@ impl fmt::Display for Words<'_, ImportFinding> {
                 "There is nothing to repair: such an import leaves dates beside text, and this column \
                  has only one of them."
             ),
-            ImportFinding::YearsFromDays { rows } => write!(
-                f,
-                "{}, because you say so.",
-                match rows {
-                    1 => "The day of 1 date is the year of a month".to_owned(),
-                    _ => format!("The days of {} dates are the years of months", grouped(*rows)),
-                }
-            ),
+            ImportFinding::YearsFromDays(1) => {
+                write!(f, "The day of 1 date is the year of a month, because you say so.")
+            }
+            ImportFinding::YearsFromDays(rows) => {
+                let dates = grouped(*rows);
+                write!(f, "The days of {dates} dates are the years of months, because you say so.")
+            }
         }
     }
 }

@@ -3,11 +3,10 @@
 use std::fmt;
 
 use metachron_core::lexicon::{Difference, Length, Lexicon};
-use metachron_core::text::counted;
 use metachron_core::verdict::LanguageFinding;
 
 use super::Words;
-use super::pieces::{list, row};
+use super::pieces::{first, list, values};
 
 impl fmt::Display for Words<'_, LanguageFinding> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
@@ -20,12 +19,10 @@ impl fmt::Display for Words<'_, LanguageFinding> {
                 "The names are the same months in {}.",
                 list(locales.iter().map(|locale| locale.language_name()), "and", "more languages")
             ),
-            LanguageFinding::NamesOfSeveral => {
-                write!(
-                    f,
-                    "The names are of several languages; each is the same month in all that have it."
-                )
-            }
+            LanguageFinding::NamesOfSeveral => write!(
+                f,
+                "The names are of several languages; each is the same month in all that have it."
+            ),
             LanguageFinding::NamesDiffer(Difference { name, meanings, is_month }) => {
                 let english = Lexicon::english();
                 let full = Length::Full;
@@ -42,16 +39,13 @@ impl fmt::Display for Words<'_, LanguageFinding> {
                     .collect();
                 write!(f, "{name:?} is {}, and nothing tells which.", meanings.join("; "))
             }
-            LanguageFinding::OtherLanguage { locale, rows, lowest } => {
-                let verb = if *rows == 1 { "is a date" } else { "are dates" };
-                write!(
-                    f,
-                    "You said {locale}, {}, but {} {verb} in another language",
-                    locale.name(),
-                    counted(*rows, "value")
-                )?;
-                row(f, Some(lowest))
-            }
+            LanguageFinding::OtherLanguage { locale, rows } => write!(
+                f,
+                "You said {locale}, {}, but {} in another language{}.",
+                locale.name(),
+                values(rows, "is a date", "are dates"),
+                first(rows)
+            ),
         }
     }
 }

@@ -7,62 +7,48 @@ use metachron_core::reading::Unfit;
 use metachron_core::text::{counted, grouped};
 use metachron_core::verdict::LengthFinding;
 
-use super::pieces::{number_of_orders, row};
+use super::pieces::{first, many, number_of_orders, values};
 use super::{Words, words};
 
 impl fmt::Display for Words<'_, LengthFinding> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self.0 {
-            LengthFinding::MayBeDurations { rows, lowest } => {
-                let (values, verb) =
-                    (counted(*rows, "value"), if *rows == 1 { "is" } else { "are" });
-                write!(
-                    f,
-                    "{values} {verb} no time of day: these may be durations, not clock times"
-                )?;
-                row(f, Some(lowest))
-            }
-            LengthFinding::HoursOrClock { rows } => {
-                let verb = if *rows == 1 { "is hours" } else { "are hours" };
-                write!(
-                    f,
-                    "{} {verb} alone: measured, or read off a clock; nothing tells which.",
-                    counted(*rows, "value")
-                )
-            }
+            LengthFinding::MayBeDurations(rows) => write!(
+                f,
+                "{} no time of day: these may be durations, not clock times{}.",
+                values(rows, "is", "are"),
+                first(rows)
+            ),
+            LengthFinding::HoursOrClock(rows) => write!(
+                f,
+                "{} alone: measured, or read off a clock; nothing tells which.",
+                many(*rows, "value", "is hours", "are hours")
+            ),
             LengthFinding::NameOfLengths => write!(
                 f,
                 "No value goes beyond 24 hours, but the name of the column speaks of lengths of time."
             ),
-            LengthFinding::Elapsed { longest: Some(longest) } => write!(
+            LengthFinding::Elapsed(Some(longest)) => write!(
                 f,
                 "Values go up to {longest}, beyond a day: they are lengths of time, not times of day."
             ),
-            LengthFinding::Elapsed { longest: None } => write!(
+            LengthFinding::Elapsed(None) => write!(
                 f,
                 "Other values can only be lengths of time: so are the clock forms beside them."
             ),
-            LengthFinding::HoursElsewhere { rows } => write!(
+            LengthFinding::HoursElsewhere(rows) => write!(
                 f,
                 "{} hours, minutes and seconds, and no other goes beyond 59 in its first number: those are \
                  likely minutes and seconds.",
-                match rows {
-                    1 => "1 value has".to_owned(),
-                    _ => format!("{} values have", grouped(*rows)),
-                }
+                many(*rows, "value", "has", "have")
             ),
-            LengthFinding::UnreadAmounts { rows, lowest, why: Unfit::NoUnit } => {
-                let verb = if *rows == 1 { "is a number" } else { "are numbers" };
-                write!(f, "{} {verb} without a unit", counted(*rows, "value"))?;
-                row(f, Some(lowest))
+            LengthFinding::UnreadAmounts { rows, why: Unfit::NoUnit } => {
+                let numbers = values(rows, "is a number", "are numbers");
+                write!(f, "{numbers} without a unit{}.", first(rows))
             }
-            LengthFinding::UnreadAmounts { rows, lowest, why } => {
-                let rows = match rows {
-                    1 => "1 value cannot be read".to_owned(),
-                    _ => format!("{} values cannot be read", grouped(*rows)),
-                };
-                write!(f, "{rows}: {}", words(why))?;
-                row(f, Some(lowest))
+            LengthFinding::UnreadAmounts { rows, why } => {
+                let values = counted(rows.rows, "value");
+                write!(f, "{values} cannot be read: {}{}.", words(why), first(rows))
             }
         }
     }
@@ -71,9 +57,8 @@ impl fmt::Display for Words<'_, LengthFinding> {
 /// That nothing tells what numbers count.
 pub fn ambiguous(f: &mut fmt::Formatter<'_>, orders: &[Alternative], rows: u64) -> fmt::Result {
     if orders.contains(&Alternative::Months) {
-        let has = if rows == 1 { "has" } else { "have" };
-        let rows = counted(rows, "value");
-        return write!(f, "{rows} {has} \"m\" without hours or seconds: minutes or months.");
+        let rows = many(rows, "value", "has", "have");
+        return write!(f, "{rows} \"m\" without hours or seconds: minutes or months.");
     }
     let both = number_of_orders(orders);
     match rows {

@@ -1,11 +1,10 @@
 //! Pieces of sentences that several subjects share.
 
 use std::borrow::Borrow;
-use std::fmt;
 
-use metachron_core::evidence::Witness;
+use metachron_core::evidence::{Occurrences, Witness};
 use metachron_core::order::{Alternative, Order};
-use metachron_core::text::grouped;
+use metachron_core::text::{counted, grouped};
 
 /// What a way to take numbers is called in a sentence.
 pub fn phrase(alternative: impl Borrow<Alternative>) -> &'static str {
@@ -23,14 +22,20 @@ pub fn phrase(alternative: impl Borrow<Alternative>) -> &'static str {
     }
 }
 
-/// Ends a sentence with the row that shows it.
-pub fn row(f: &mut fmt::Formatter<'_>, lowest: Option<&Witness>) -> fmt::Result {
-    match lowest {
-        Some(Witness { row, value, .. }) => {
-            write!(f, " (first in row {}: {value:?}).", grouped(*row))
-        }
-        None => write!(f, "."),
-    }
+/// A count with a verb that agrees with it: `1 value is`, `1,204 values are`.
+pub fn many(count: u64, what: &str, one: &str, several: &str) -> String {
+    format!("{} {}", counted(count, what), if count == 1 { one } else { several })
+}
+
+/// Values that show something, with the verb that agrees.
+pub fn values(rows: &Occurrences, one: &str, several: &str) -> String {
+    many(rows.rows, "value", one, several)
+}
+
+/// The row that shows it: ` (first in row 3: "x")`.
+pub fn first(rows: &Occurrences) -> String {
+    let Some(Witness { row, value, .. }) = &rows.first else { return String::new() };
+    format!(" (first in row {}: {value:?})", grouped(*row))
 }
 
 /// `a, b and c`; of many the first four.
@@ -50,14 +55,8 @@ pub fn list<'t>(texts: impl Iterator<Item = &'t str>, last: &str, more: &str) ->
 }
 
 pub fn number_of_orders(orders: &[Alternative]) -> String {
-    match orders {
-        [one, other] => format!("both {} and {}", phrase(*one), phrase(*other)),
-        [rest @ .., last] => {
-            let rest: Vec<&str> = rest.iter().map(|order| phrase(*order)).collect();
-            format!("{} and {}", rest.join(", "), phrase(*last))
-        }
-        [] => "no order".to_owned(),
-    }
+    let both = if orders.len() == 2 { "both " } else { "" };
+    format!("{both}{}", list(orders.iter().map(|order| phrase(order)), "and", "more"))
 }
 
 /// One in how many it happens by chance.

@@ -122,7 +122,10 @@ fn options_that_make_no_sense() {
         ("--layout '{day}/{month}'", "needs the rest of its date"),
         ("--layout rfc-339", "has no field such as {day}; did you mean the standard rfc-3339?"),
         ("--contested never", "--contested \"never\" is none of empty, prefer\n"),
-        ("--two-digit-from 9999", "--two-digit-from 9999 cannot be; give a year from 100 to 9900\n"),
+        (
+            "--two-digit-from 9999",
+            "--two-digit-from 9999 cannot be; give a year from 100 to 9900\n",
+        ),
         ("--tolerate x", "a number of rows such as 20, or a share such as 0.5%"),
         ("--delimiter colon", "--delimiter \"colon\" is none of comma, tab, semicolon, pipe\n"),
         (

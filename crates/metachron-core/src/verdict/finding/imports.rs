@@ -17,11 +17,8 @@ pub enum ImportFinding {
         /// An honest column looks so once in ten to the power of this.
         power: u32,
     },
-    /// Days and months are exchanged back, because the analyst says so.
-    Exchanged {
-        /// Rows that are dates written by a program.
-        rows: u64,
-    },
+    /// Days and months of so many dates that a program wrote are exchanged back, because the analyst says so.
+    Exchanged(u64),
     /// All dates lie in one year, and their days are a run of numbers that years have.
     MonthYear {
         /// The year.
@@ -36,9 +33,6 @@ pub enum ImportFinding {
     },
     /// There is nothing that an import could have exchanged.
     NothingToRepair,
-    /// Days are the years of months, because the analyst says so.
-    YearsFromDays {
-        /// Rows that are dates written by a program.
-        rows: u64,
-    },
+    /// Days of so many dates that a program wrote are the years of months, because the analyst says so.
+    YearsFromDays(u64),
 }

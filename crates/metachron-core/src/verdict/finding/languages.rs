@@ -1,6 +1,6 @@
 //! The language of the names.
 
-use crate::evidence::Witness;
+use crate::evidence::Occurrences;
 use crate::lexicon::{Difference, Locale};
 
 /// The language of the names.
@@ -19,8 +19,6 @@ pub enum LanguageFinding {
         /// Where.
         locale: Locale,
         /// Values that are dates in another language.
-        rows: u64,
-        /// The first of them.
-        lowest: Witness,
+        rows: Occurrences,
     },
 }

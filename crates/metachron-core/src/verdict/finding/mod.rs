@@ -12,7 +12,7 @@ use super::answer::Answer;
 use super::mixture::{Estimate, FoundSplit};
 use super::signal::Signal;
 use crate::calendar::Calendar;
-use crate::evidence::Witness;
+use crate::evidence::{Occurrences, Witness};
 use crate::layout::Layout;
 use crate::lexicon::Locale;
 use crate::order::{Alternative, Order};
@@ -57,21 +57,13 @@ pub enum Finding {
         dates: u64,
     },
     /// Values in the form of a month, quarter or week that do not exist.
-    MayBeNumbers {
-        /// How many.
-        rows: u64,
-        /// The first of them.
-        lowest: Witness,
-    },
+    MayBeNumbers(Occurrences),
     /// Two digits beside a month's name, and no third part.
     DayOrYearAlone,
     /// Digits that run on from 01 in every month.
     RunningNumbers,
-    /// Cells that the file has typed already.
-    Typed {
-        /// How many.
-        rows: u64,
-    },
+    /// So many cells are typed already by their file.
+    Typed(u64),
     /// Something tells the rows of a mixed column apart.
     Split(FoundSplit),
     /// Nothing does.
@@ -93,12 +85,7 @@ pub enum Finding {
     /// The analyst has said which rows are written how.
     GivenSplit(Split<Vec<Layout>>),
     /// Rows that only a layout of other rows fits.
-    OfOtherRows {
-        /// How many.
-        rows: u64,
-        /// The first of them.
-        lowest: Option<Witness>,
-    },
+    OfOtherRows(Occurrences),
     /// No value can have an order that the analyst has said of some rows.
     NoSuchPart,
     /// The written form allows one order only.
@@ -138,10 +125,8 @@ pub enum Finding {
     Spike {
         /// The day.
         day: Date,
-        /// Rows.
-        rows: u64,
-        /// The first of them.
-        lowest: Witness,
+        /// The rows.
+        rows: Occurrences,
     },
     /// There are votes for both sides.
     Mixed {
@@ -186,11 +171,8 @@ pub enum Finding {
         /// Rows on which they differ.
         rows: u64,
     },
-    /// Values have a day and no year.
-    NoYear {
-        /// How many.
-        rows: u64,
-    },
+    /// So many values have a day and no year.
+    NoYear(u64),
     /// The year of the first row is known, and those of the others follow.
     YearOfFirst {
         /// That year.
@@ -228,9 +210,7 @@ pub enum Finding {
         /// The order of dates there.
         order: Alternative,
         /// Values that only another order fits.
-        rows: u64,
-        /// The first of them.
-        lowest: Witness,
+        rows: Occurrences,
     },
     /// Most years lie where those of another calendar would.
     UnusualYears {
@@ -250,10 +230,8 @@ pub enum Finding {
     AnswersContradicted {
         /// The answers.
         answers: Vec<Answer>,
-        /// How many values.
-        rows: u64,
-        /// The first of them.
-        lowest: Witness,
+        /// The values.
+        rows: Occurrences,
     },
     /// A known answer that no reading gives.
     NothingGives {
@@ -269,19 +247,9 @@ pub enum Finding {
     /// The analyst has given layouts.
     GivenLayouts(Vec<Layout>),
     /// Rows that do not fit what the analyst gave, but would fit otherwise.
-    WouldFit {
-        /// How many.
-        rows: u64,
-        /// The first of them, where it is known.
-        lowest: Option<Witness>,
-    },
+    WouldFit(Occurrences),
     /// Rows that the given layouts take for different moments.
-    LayoutsDisagree {
-        /// How many.
-        rows: u64,
-        /// The first of them.
-        lowest: Option<Witness>,
-    },
+    LayoutsDisagree(Occurrences),
     /// Rows of another kind than the column.
     OtherKind {
         /// Their kind.
@@ -289,39 +257,24 @@ pub enum Finding {
         /// How many.
         rows: u64,
     },
-    /// More written forms than are told apart.
-    ManyShapes {
-        /// Rows whose form was not looked at any closer.
-        rows: u64,
-    },
+    /// More written forms than are told apart: those of so many rows were not looked at any closer.
+    ManyShapes(u64),
 }
 
-impl From<NumberFinding> for Finding {
-    fn from(own: NumberFinding) -> Finding {
-        Finding::Numbers(own)
-    }
+/// A finding about one subject is a finding.
+macro_rules! findings_about {
+    ($($subject:ident: $type:ty),+) => {
+        $(impl From<$type> for Finding {
+            fn from(own: $type) -> Finding {
+                Finding::$subject(own)
+            }
+        })+
+    };
 }
-
-impl From<LengthFinding> for Finding {
-    fn from(own: LengthFinding) -> Finding {
-        Finding::Lengths(own)
-    }
-}
-
-impl From<ZoneFinding> for Finding {
-    fn from(own: ZoneFinding) -> Finding {
-        Finding::Zones(own)
-    }
-}
-
-impl From<ImportFinding> for Finding {
-    fn from(own: ImportFinding) -> Finding {
-        Finding::Imports(own)
-    }
-}
-
-impl From<LanguageFinding> for Finding {
-    fn from(own: LanguageFinding) -> Finding {
-        Finding::Languages(own)
-    }
-}
+findings_about!(
+    Numbers: NumberFinding,
+    Lengths: LengthFinding,
+    Zones: ZoneFinding,
+    Imports: ImportFinding,
+    Languages: LanguageFinding
+);

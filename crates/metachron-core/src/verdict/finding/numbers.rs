@@ -1,7 +1,7 @@
 //! What numbers count.
 
 use crate::epoch::Epoch;
-use crate::evidence::Witness;
+use crate::evidence::Occurrences;
 use crate::typed::TypedValue;
 
 /// What numbers count.
@@ -18,10 +18,8 @@ pub enum NumberFinding {
     NotCounted {
         /// By which epoch.
         epoch: Epoch,
-        /// How many.
-        rows: u64,
-        /// The first of them.
-        lowest: Witness,
+        /// These.
+        rows: Occurrences,
     },
     /// Numbers in a column that holds dates otherwise.
     NumbersBeside {

@@ -1,5 +1,6 @@
 //! Layouts that the analyst gave: they are taken as they are, and what they make of the rows is told.
 
+use crate::evidence::Occurrences;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::Finding;
 use crate::verdict::found::Found;
@@ -12,16 +13,16 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
         Some(split) => Finding::GivenSplit(split.clone()),
         None => Finding::GivenLayouts(case.options.layouts.clone()),
     }];
-    if given.of_other_rows > 0 {
-        let (rows, lowest) = (given.of_other_rows, given.of_other_lowest.clone());
-        findings.push(Finding::OfOtherRows { rows, lowest });
+    if given.of_other_rows.rows > 0 {
+        findings.push(Finding::OfOtherRows(given.of_other_rows.clone()));
     }
     if given.fit_elsewhere > 0 {
-        findings.push(Finding::WouldFit { rows: given.fit_elsewhere, lowest: None });
+        findings.push(Finding::WouldFit(Occurrences { rows: given.fit_elsewhere, first: None }));
     }
     let rows: u64 = given.contested.values().sum();
     if rows > 0 {
-        findings.push(Finding::LayoutsDisagree { rows, lowest: given.contested_lowest.clone() });
+        let first = given.contested_first.clone();
+        findings.push(Finding::LayoutsDisagree(Occurrences { rows, first }));
     }
     findings.into_iter().map(Found::note).collect()
 }

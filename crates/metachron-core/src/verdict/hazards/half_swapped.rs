@@ -21,7 +21,7 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let Marks { dates, late, texts, open, rows } = marks;
     let found = match case.asserted.repair {
         Some(Repair::HalfSwapped) if marks.has_both() => {
-            Found::note(ImportFinding::Exchanged { rows })
+            Found::note(ImportFinding::Exchanged(rows))
         }
         // Dates would be exchanged that no import has touched.
         Some(Repair::HalfSwapped) => {

@@ -22,9 +22,9 @@ pub(super) fn collide(case: &Case<'_>) -> Vec<Found> {
 
 /// Most values are dates in another language than the one that was said.
 pub(super) fn not_as_said(case: &Case<'_>) -> Vec<Found> {
-    let Subject::OtherLanguage(locale, rows, lowest) = &case.subject else { return Vec::new() };
-    let (locale, rows, lowest) = (*locale, *rows, lowest.clone());
-    let finding = LanguageFinding::OtherLanguage { locale, rows, lowest };
+    let Subject::OtherLanguage(locale) = case.subject else { return Vec::new() };
+    let rows = case.evidence.foreign.clone();
+    let finding = LanguageFinding::OtherLanguage { locale, rows };
     vec![Found::ask(Verdict::Undecided, finding, [Settle::Value(Telling::NamesThemselves)])]
 }
 

@@ -2,7 +2,7 @@
 
 use crate::candidates::{Measure, Style};
 use crate::duration::{DAY, Unit};
-use crate::evidence::{Fits, Witness};
+use crate::evidence::Occurrences;
 use crate::lexicon::Locale;
 use crate::order::Alternative;
 use crate::reading::{Clocks, Unfit};
@@ -20,17 +20,17 @@ const SIXTY_HOURS: i128 = 60 * 3_600 * 1_000_000_000;
 
 /// Amounts whose unit is missing, or another one from language to language.
 pub(super) fn unclear_amounts(case: &Case<'_>) -> Vec<Found> {
-    let Some(UnreadAmounts { rows, lowest, why }) = unread(case) else { return Vec::new() };
+    let Some(UnreadAmounts { rows, why }) = unread(case) else { return Vec::new() };
     let ways = ways(why);
-    let finding = LengthFinding::UnreadAmounts { rows, lowest, why };
+    let finding = LengthFinding::UnreadAmounts { rows, why };
     let ask = (!ways.is_empty()).then(|| Found::ask(Verdict::Undecided, finding, ways));
     ask.into_iter().collect()
 }
 
 /// Amounts that cannot be read whatever is said: they are left empty, and told with the reason.
 pub(super) fn unreadable_amounts(case: &Case<'_>) -> Vec<Found> {
-    let Some(UnreadAmounts { rows, lowest, why }) = unread(case) else { return Vec::new() };
-    let finding = LengthFinding::UnreadAmounts { rows, lowest, why };
+    let Some(UnreadAmounts { rows, why }) = unread(case) else { return Vec::new() };
+    let finding = LengthFinding::UnreadAmounts { rows, why };
     ways(why).is_empty().then(|| Found::note(finding)).into_iter().collect()
 }
 
@@ -63,7 +63,7 @@ pub(super) fn elapsed(case: &Case<'_>) -> Vec<Found> {
     let longest = longest.filter(
         |longest| matches!(longest, TypedValue::Duration(own) if own.nanos() > i128::from(DAY)),
     );
-    vec![Found::note(LengthFinding::Elapsed { longest })]
+    vec![Found::note(LengthFinding::Elapsed(longest))]
 }
 
 /// Times of day that may be lengths of time: hours alone, or a column whose name speaks of lengths.
@@ -76,7 +76,7 @@ pub(super) fn times_of_day(case: &Case<'_>) -> Vec<Found> {
     let finding = match rows {
         0 if case.asserted.speaks_of_lengths && !are_doubted(case) => LengthFinding::NameOfLengths,
         0 => return Vec::new(),
-        rows => LengthFinding::HoursOrClock { rows },
+        rows => LengthFinding::HoursOrClock(rows),
     };
     vec![Found::ask(Verdict::Leaning, finding, either())]
 }
@@ -88,8 +88,7 @@ pub(super) fn beyond_a_clock(case: &Case<'_>) -> Vec<Found> {
     }
     let ways = || if may_be_times(case) { either().to_vec() } else { Vec::new() };
     let found = |(at, form): (usize, &JudgedForm<'_>)| {
-        let (rows, lowest) = beyond(form)?;
-        let finding = LengthFinding::MayBeDurations { rows, lowest: lowest.clone() };
+        let finding = LengthFinding::MayBeDurations(beyond(form)?);
         Some(Found { ways: ways(), ..Found::doubt(at, finding) })
     };
     case.forms.iter().enumerate().filter_map(found).collect()
@@ -110,13 +109,8 @@ pub(super) fn hours_elsewhere(case: &Case<'_>) -> Vec<Found> {
         let longest = spans.map(|(_, latest)| *latest).max()?;
         let below = matches!(longest, TypedValue::Duration(own) if own.nanos() < SIXTY_HOURS);
         let leads = below && form.in_play.contains(&own);
-        leads.then(|| {
-            Found::lead(
-                at,
-                (Strength::OtherClocks, Some(own)),
-                LengthFinding::HoursElsewhere { rows },
-            )
-        })
+        let finding = LengthFinding::HoursElsewhere(rows);
+        leads.then(|| Found::lead(at, (Strength::OtherClocks, Some(own)), finding))
     };
     case.forms.iter().enumerate().filter_map(found).collect()
 }
@@ -142,10 +136,9 @@ fn are_doubted(case: &Case<'_>) -> bool {
         || (case.may_doubt() && case.forms.iter().any(|form| beyond(form).is_some()))
 }
 
-/// Values of a form of clock times that no clock shows, and the first of them.
-fn beyond<'f>(form: &'f JudgedForm<'_>) -> Option<(u64, &'f Witness)> {
-    let unfit = |fits: Fits| !reads(form.style(), fits);
+/// Values of a form of clock times that no clock shows.
+fn beyond(form: &JudgedForm<'_>) -> Option<Occurrences> {
     let decided = matches!(form.state, State::Decided(_)) && form.style() == Style::Time;
-    let lowest = form.group.lowest(unfit).filter(|_| decided)?;
-    Some((form.group.rows(unfit), lowest))
+    let unfit = form.group.occurrences(|fits| !reads(form.style(), fits));
+    (decided && unfit.rows > 0).then_some(unfit)
 }

@@ -9,7 +9,7 @@ use crate::verdict::model::{Settle, Verdict};
 pub(super) fn open(case: &Case<'_>) -> Vec<Found> {
     match case.yearless().filter(|_| case.is_of_forms()) {
         Some(Yearless::Open { rows, first }) => {
-            vec![Found::ask(Verdict::Undecided, Finding::NoYear { rows }, [Settle::Year(first)])]
+            vec![Found::ask(Verdict::Undecided, Finding::NoYear(rows), [Settle::Year(first)])]
         }
         _ => Vec::new(),
     }
@@ -24,7 +24,7 @@ pub(super) fn told(case: &Case<'_>) -> Vec<Found> {
             open: case.evidence.open_years,
         },
         // Layouts that the analyst gave read what they read.
-        Some(Yearless::Open { rows, .. }) if !case.is_of_forms() => Finding::NoYear { rows },
+        Some(Yearless::Open { rows, .. }) if !case.is_of_forms() => Finding::NoYear(rows),
         _ => return Vec::new(),
     };
     vec![Found::note(finding)]

@@ -31,7 +31,7 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let marks = Marks::of(case);
     let found = match case.asserted.repair {
         Some(Repair::MonthYear) if marks.dates > 0 => {
-            Found::note(ImportFinding::YearsFromDays { rows: marks.rows })
+            Found::note(ImportFinding::YearsFromDays(marks.rows))
         }
         Some(Repair::MonthYear) => {
             Found::ask(Verdict::Undecided, ImportFinding::NothingToRepair, [])

@@ -40,8 +40,9 @@ pub(super) fn counted(case: &Case<'_>) -> Vec<Found> {
         }
         None => NumberFinding::Counted { epoch, rows },
     })];
-    if let Some(lowest) = given.unfit_lowest.clone() {
-        found.push(Found::note(NumberFinding::NotCounted { epoch, rows: given.unfit, lowest }));
+    if given.unfit.rows > 0 {
+        let rows = given.unfit.clone();
+        found.push(Found::note(NumberFinding::NotCounted { epoch, rows }));
     }
     found
 }

@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use jiff::civil::Date;
 
 use super::lengths_of_time::{beside_times, either};
-use crate::evidence::{Evidence, Fits, Witness};
+use crate::evidence::{Evidence, Fits, Occurrences};
 use crate::typed::Kind;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::Finding;
@@ -19,7 +19,7 @@ const NEAR: usize = 2;
 /// Cells that their file has typed.
 pub(super) fn typed_cells(case: &Case<'_>) -> Vec<Found> {
     let rows = if case.is_of_forms() { case.typed_rows() } else { 0 };
-    (rows > 0).then(|| Found::note(Finding::Typed { rows })).into_iter().collect()
+    (rows > 0).then(|| Found::note(Finding::Typed(rows))).into_iter().collect()
 }
 
 /// Values of other kinds: a column is read as one.
@@ -55,26 +55,25 @@ pub(super) fn of_another_order(case: &Case<'_>) -> Vec<Found> {
         return Vec::new();
     };
     let lost = |fits: Fits| !fits.fits(order.into()) && fits.fits_any();
-    let digits = || case.forms.iter().filter(|form| form.group.all_digits);
-    let rows: u64 = digits().map(|form| form.group.rows(lost)).sum();
-    let lowest = digits().filter_map(|form| form.group.lowest(lost)).min().cloned();
-    (rows > 0).then(|| Found::note(Finding::WouldFit { rows, lowest })).into_iter().collect()
+    let digits = case.forms.iter().filter(|form| form.group.all_digits);
+    let rows: Occurrences = digits.map(|form| form.group.occurrences(lost)).sum();
+    (rows.rows > 0).then(|| Found::note(Finding::WouldFit(rows))).into_iter().collect()
 }
 
 /// Days that stand for none: several rows, and nothing else in the year before or after.
 pub(super) fn stand_ins(case: &Case<'_>) -> Vec<Found> {
     let spikes = if case.is_of_forms() { spikes(case.evidence) } else { Vec::new() };
-    let note = |(day, (rows, lowest))| Found::note(Finding::Spike { day, rows, lowest });
+    let note = |(day, rows)| Found::note(Finding::Spike { day, rows });
     spikes.into_iter().map(note).collect()
 }
 
 /// Shapes beyond those that are told apart.
 pub(super) fn many_shapes(case: &Case<'_>) -> Vec<Found> {
     let rows = if case.is_of_forms() { case.evidence.shapes.pooled } else { 0 };
-    (rows > 0).then(|| Found::note(Finding::ManyShapes { rows })).into_iter().collect()
+    (rows > 0).then(|| Found::note(Finding::ManyShapes(rows))).into_iter().collect()
 }
 
-fn spikes(evidence: &Evidence) -> Vec<(Date, (u64, Witness))> {
+fn spikes(evidence: &Evidence) -> Vec<(Date, Occurrences)> {
     let years: BTreeSet<i16> = evidence
         .groups
         .values()
@@ -94,6 +93,6 @@ fn spikes(evidence: &Evidence) -> Vec<(Date, (u64, Witness))> {
         others.filter(|(written, _)| written.iter().max().is_some_and(|part| near(*part))).count()
     };
     let stands_alone = |day: &Date| years.len() > 1 && dates(*day) <= NEAR;
-    let all = evidence.spikes.iter().filter(|(day, (rows, _))| *rows >= ROWS && stands_alone(day));
+    let all = evidence.spikes.iter().filter(|(day, rows)| rows.rows >= ROWS && stands_alone(day));
     all.map(|(day, spike)| (*day, spike.clone())).collect()
 }

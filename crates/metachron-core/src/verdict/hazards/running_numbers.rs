@@ -3,7 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use crate::candidates::Style;
-use crate::evidence::{Fits, Group};
+use crate::evidence::Group;
 use crate::order::Alternative;
 use crate::reading::Repair;
 use crate::verdict::case::Case;
@@ -26,14 +26,14 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
 
 fn doubt(form: &JudgedForm<'_>) -> Option<Finding> {
     let State::Decided(alternative) = form.state else { return None };
-    let unfit = |fits: Fits| !reads(form.style(), fits);
-    match (form.style(), form.group.lowest(unfit)) {
-        (Style::Digits, _) if alternative == Alternative::Ymd => {
+    match form.style() {
+        Style::Digits if alternative == Alternative::Ymd => {
             runs_on_from_one(form.group).then_some(Finding::RunningNumbers)
         }
         // `13/2024` beside `7/2024`: numbers of a year rather than its months.
-        (Style::Coarse | Style::CoarseOpen, Some(lowest)) => {
-            Some(Finding::MayBeNumbers { rows: form.group.rows(unfit), lowest: lowest.clone() })
+        Style::Coarse | Style::CoarseOpen => {
+            let unfit = form.group.occurrences(|fits| !reads(form.style(), fits));
+            (unfit.rows > 0).then_some(Finding::MayBeNumbers(unfit))
         }
         _ => None,
     }
