@@ -24,7 +24,7 @@ use crate::args;
 use crate::choices::Decisions;
 use crate::exit::Exit;
 use crate::message::{Failure, plain, quoted};
-use crate::report::{Align, Grid, length_in_words, paragraph};
+use crate::report::{Grid, length_in_words, paragraph};
 use crate::words::words;
 
 /// The report, as `--json` has it.
@@ -336,7 +336,7 @@ fn ways(out: &mut String, value: &str, readings: &[WayFacts], width: usize) {
         1 => format!("{value} can be read in one way\n"),
         _ => format!("{value} can be read as\n"),
     });
-    let mut grid = Grid::plain(&[Align::Left; 5]);
+    let mut grid = Grid::plain(5);
     for way in readings {
         let (layout, language) = (plain(&way.layout), way.language.clone().unwrap_or_default());
         match (&way.gives, &way.fails) {

@@ -4,7 +4,7 @@ use unicode_width::UnicodeWidthStr;
 
 use super::Page;
 use super::column::{CandidateFacts, ColumnFacts};
-use super::grid::{Align, Grid, paragraph};
+use super::grid::{Grid, paragraph};
 use crate::message::{plain, quoted};
 
 /// How much of a column is said.
@@ -57,7 +57,7 @@ fn side_by_side(out: &mut String, column: &ColumnFacts, indent: usize) {
     if in_play.len() < 2 {
         return;
     }
-    let mut grid = Grid::plain(&[Align::Left; 3]);
+    let mut grid = Grid::plain(3);
     for candidate in in_play {
         let span = match (&candidate.earliest, &candidate.latest) {
             (Some(earliest), Some(latest)) => format!("{earliest} to {latest}"),

@@ -8,7 +8,7 @@ use serde::Serialize;
 use super::Page;
 use super::blocks::indent_of_names;
 use super::column::RowFacts;
-use super::grid::{Align, Grid, paragraph};
+use super::grid::{Grid, paragraph};
 use super::overview::heading;
 use super::source::SourceFacts;
 use crate::choices::Choices;
@@ -114,15 +114,9 @@ fn findings(column: &SurveyedColumn, choices: &Choices) -> Vec<Finding> {
 pub fn check_page(report: &CheckReport, page: Page) -> String {
     let mut text = String::new();
     heading(&mut text, &report.source, page);
-    let mut grid = Grid::new(&[
-        ("column", Align::Left),
-        ("kind", Align::Left),
-        ("verdict", Align::Left),
-        ("read", Align::Right),
-        ("missing", Align::Right),
-        ("unreadable", Align::Right),
-        ("contested", Align::Right),
-    ]);
+    let mut grid =
+        Grid::new(&["column", "kind", "verdict", "read", "missing", "unreadable", "contested"])
+            .numbers(&["read", "missing", "unreadable", "contested"]);
     for column in &report.columns {
         let RowFacts { read, missing, unreadable, contested, .. } = column.rows;
         let mut cells = vec![

@@ -4,7 +4,7 @@ use super::Page;
 use super::blocks::{Block, block};
 use super::column::{ColumnFacts, ValueFacts};
 use super::facts::SurveyReport;
-use super::grid::{Align, Grid, paragraph};
+use super::grid::{Grid, paragraph};
 use super::overview::heading;
 use crate::message::{plain, quoted};
 use metachron_core::text::grouped;
@@ -67,8 +67,7 @@ fn column_page(out: &mut String, column: &ColumnFacts, page: Page) {
 }
 
 fn shapes(out: &mut String, column: &ColumnFacts, page: Page) {
-    let mut grid =
-        Grid::new(&[("shape", Align::Left), ("rows", Align::Right), ("first in", Align::Left)]);
+    let mut grid = Grid::new(&["shape", "rows", "first in"]).numbers(&["rows"]);
     for shape in column.shapes.iter().take(SHAPES) {
         grid.push(vec![
             super::grid::cut(&plain(&shape.shape), 44),
@@ -87,15 +86,9 @@ fn shapes(out: &mut String, column: &ColumnFacts, page: Page) {
 }
 
 fn candidates(out: &mut String, column: &ColumnFacts, page: Page) {
-    let mut grid = Grid::new(&[
-        ("reading", Align::Left),
-        ("", Align::Left),
-        ("layout", Align::Left),
-        ("fits", Align::Right),
-        ("contradictions", Align::Right),
-        ("earliest", Align::Left),
-        ("latest", Align::Left),
-    ]);
+    let mut grid =
+        Grid::new(&["reading", "", "layout", "fits", "contradictions", "earliest", "latest"])
+            .numbers(&["fits", "contradictions"]);
     let moment = |text: &Option<String>| text.clone().unwrap_or_else(|| "-".to_owned());
     for candidate in &column.candidates {
         let mut layouts = candidate.reading.layouts.iter().cloned();

@@ -2,19 +2,11 @@
 
 use unicode_width::UnicodeWidthStr;
 
-/// How a column of a grid is aligned.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Align {
-    /// Text.
-    Left,
-    /// Numbers.
-    Right,
-}
-
 /// Rows of cells; a cell may be painted without changing its width.
 #[derive(Debug)]
 pub struct Grid {
-    columns: Vec<Align>,
+    /// Whether each column holds numbers, which are aligned on the right.
+    numbers: Vec<bool>,
     rows: Vec<Vec<Cell>>,
 }
 
@@ -26,16 +18,23 @@ struct Cell {
 
 impl Grid {
     /// A grid with a heading.
-    pub fn new(heading: &[(&str, Align)]) -> Grid {
-        let mut grid =
-            Grid { columns: heading.iter().map(|(_, align)| *align).collect(), rows: Vec::new() };
-        grid.push(heading.iter().map(|(title, _)| (*title).to_owned()).collect());
+    pub fn new(heading: &[&str]) -> Grid {
+        let mut grid = Grid::plain(heading.len());
+        grid.push(heading.iter().map(|title| (*title).to_owned()).collect());
         grid
     }
 
-    /// A grid without a heading.
-    pub fn plain(columns: &[Align]) -> Grid {
-        Grid { columns: columns.to_vec(), rows: Vec::new() }
+    /// A grid of so many columns without a heading.
+    pub fn plain(columns: usize) -> Grid {
+        Grid { numbers: vec![false; columns], rows: Vec::new() }
+    }
+
+    /// The same with numbers in the columns of these titles.
+    pub fn numbers(mut self, titles: &[&str]) -> Grid {
+        for (cell, is_number) in self.rows.iter().flatten().zip(&mut self.numbers) {
+            *is_number = titles.contains(&cell.text.as_str());
+        }
+        self
     }
 
     /// Adds a row.
@@ -63,7 +62,7 @@ impl Grid {
 
     /// Writes the rows, each after `indent` spaces; the column `flexible` is cut to fit.
     pub fn write(&self, out: &mut String, indent: usize, width: usize, flexible: Option<usize>) {
-        let mut widths: Vec<usize> = (0..self.columns.len()).map(|c| self.width(c)).collect();
+        let mut widths: Vec<usize> = (0..self.numbers.len()).map(|c| self.width(c)).collect();
         if let Some(flexible) = flexible {
             let others: usize =
                 widths.iter().enumerate().filter(|(c, _)| *c != flexible).map(|(_, w)| w + 2).sum();
@@ -79,9 +78,9 @@ impl Grid {
                 let text = cut(&cell.text, widths[column]);
                 let room = " ".repeat(widths[column] - text.width());
                 let shown = cell.painted.clone().unwrap_or(text);
-                match self.columns[column] {
-                    Align::Left => line.push_str(&format!("{shown}{room}")),
-                    Align::Right => line.push_str(&format!("{room}{shown}")),
+                match self.numbers[column] {
+                    true => line.push_str(&format!("{room}{shown}")),
+                    false => line.push_str(&format!("{shown}{room}")),
                 }
                 line.push_str("  ");
             }
@@ -96,14 +95,14 @@ impl Grid {
     /// where it does not fit.
     pub fn write_wrapped(&self, out: &mut String, indent: usize, width: usize) {
         const LEAST: usize = 30;
-        let last = self.columns.len().saturating_sub(1);
+        let last = self.numbers.len().saturating_sub(1);
         let used: usize = (0..last)
             .map(|c| self.width(c))
             .filter(|width| *width > 0)
             .map(|width| width + 2)
             .sum();
         let room = width.saturating_sub(indent + used).max(LEAST);
-        let mut wrapped = Grid { columns: self.columns.clone(), rows: Vec::new() };
+        let mut wrapped = Grid { numbers: self.numbers.clone(), rows: Vec::new() };
         for row in &self.rows {
             let mut lines =
                 row.get(last).map_or(Vec::new(), |cell| wrap(&cell.text, room)).into_iter();
@@ -182,7 +181,7 @@ mod tests {
 
     #[test]
     fn columns_line_up_whatever_they_hold() {
-        let mut grid = Grid::new(&[("name", Align::Left), ("rows", Align::Right)]);
+        let mut grid = Grid::new(&["name", "rows"]).numbers(&["rows"]);
         grid.push(vec!["星崎".into(), "1,204".into()]);
         grid.push(vec!["seen".into(), "7".into()]);
         grid.paint(0, "\u{1b}[1mseen\u{1b}[0m".into());
@@ -193,7 +192,7 @@ mod tests {
 
     #[test]
     fn the_flexible_column_gives_way() {
-        let mut grid = Grid::new(&[("read by", Align::Left), ("rows", Align::Right)]);
+        let mut grid = Grid::new(&["read by", "rows"]).numbers(&["rows"]);
         grid.push(vec!["{day}/{month}/{year} {hour}:{minute}".into(), "7".into()]);
         let mut out = String::new();
         grid.write(&mut out, 0, 24, Some(0));

@@ -16,7 +16,7 @@ pub mod summary;
 pub use blocks::{Block, block, indent_of, indent_of_names};
 pub use column::length_in_words;
 pub use detail::detail;
-pub use grid::{Align, Grid, cut, paragraph};
+pub use grid::{Grid, cut, paragraph};
 pub use overview::{overview, together};
 
 /// What a view is written on.

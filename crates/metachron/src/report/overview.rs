@@ -1,10 +1,12 @@
 //! The survey of a file in the terminal.
 
+use metachron_core::text::{counted, grouped};
+
 use super::Page;
 use super::blocks::{Block, block, indent_of};
 use super::column::ColumnFacts;
 use super::facts::{SurveyReport, TogetherReport};
-use super::grid::{Align, Grid, paragraph};
+use super::grid::{Grid, cut, paragraph};
 use super::source::{LineFacts, PartFacts, SourceFacts};
 use crate::message::{plain, quoted};
 
@@ -81,7 +83,7 @@ pub(super) fn heading(out: &mut String, source: &SourceFacts, page: Page) {
     match (source.header_line, source.preamble.len() as u64) {
         (Some(line), 0) => said.push(format!("header in {word} {line}")),
         (Some(line), above) => {
-            let above = metachron_core::text::counted(above, word);
+            let above = counted(above, word);
             said.push(format!("header in {word} {line}, {above} above it skipped"));
         }
         (None, _) if source.dialect.is_some() => {
@@ -89,7 +91,7 @@ pub(super) fn heading(out: &mut String, source: &SourceFacts, page: Page) {
         }
         (None, _) => {}
     }
-    let rows = metachron_core::text::counted(source.rows, "row");
+    let rows = counted(source.rows, "row");
     said.push(match source.first_rows {
         Some(_) => format!("only the first {rows} looked at"),
         None => rows,
@@ -112,73 +114,58 @@ pub(super) fn heading(out: &mut String, source: &SourceFacts, page: Page) {
 fn lines(out: &mut String, place: &str, lines: &[LineFacts]) {
     const MOST: usize = 8;
     for LineFacts { line, text } in lines.iter().take(MOST) {
-        let text = super::grid::cut(&quoted(text), 70);
+        let text = cut(&quoted(text), 70);
         out.push_str(&format!("  {place} {line}: {text}\n"));
     }
     if lines.len() > MOST {
         let rest = (lines.len() - MOST) as u64;
-        let rest = metachron_core::text::counted(rest, "more line");
+        let rest = counted(rest, "more line");
         out.push_str(&format!("  {place}: {rest} (survey --json lists all)\n"));
     }
 }
 
+/// A column of the view: its title, and what it shows of a column of the table.
+type Shown = (&'static str, fn(&ColumnFacts) -> String);
+
 fn grid(out: &mut String, columns: &[ColumnFacts], page: Page) {
-    let contested = columns.iter().any(|column| column.rows.contested > 0);
-    let placeholder = columns.iter().any(|column| column.rows.placeholder > 0);
-    let types = columns.iter().any(|column| column.cells.typed + column.cells.fault > 0);
-    let mut heading = vec![
-        ("column", Align::Left),
-        ("kind", Align::Left),
-        ("verdict", Align::Left),
-        ("read by", Align::Left),
-        ("read", Align::Right),
-        ("missing", Align::Right),
-        ("unreadable", Align::Right),
+    fn number(column: &ColumnFacts, number: u64) -> String {
+        if column.is_temporal() { grouped(number) } else { String::new() }
+    }
+    let any = |holds: fn(&ColumnFacts) -> bool| columns.iter().any(holds);
+    let usual: [Shown; 7] = [
+        ("column", |own| cut(&plain(&own.name), 30)),
+        ("kind", |own| own.kind.clone().unwrap_or_else(|| "-".to_owned())),
+        ("verdict", |own| own.verdict.clone()),
+        ("read by", read_by),
+        ("read", |own| number(own, own.rows.read)),
+        ("missing", |own| number(own, own.rows.missing)),
+        ("unreadable", |own| number(own, own.rows.unreadable)),
     ];
-    if contested {
-        heading.push(("contested", Align::Right));
-    }
-    if placeholder {
-        heading.push(("placeholder", Align::Right));
-    }
-    if types {
-        heading.push(("cells", Align::Left));
-    }
-    // A part of the rows is called so in every line.
-    let is_part = columns.iter().any(|column| column.first_rows.is_some());
-    if is_part {
-        heading.push(("looked at", Align::Left));
-    }
-    let mut grid = Grid::new(&heading);
+    // What occurs nowhere has no column. A part of the rows is called so in every line.
+    let others: [(bool, Shown); 4] = [
+        (any(|own| own.rows.contested > 0), ("contested", |own| number(own, own.rows.contested))),
+        (
+            any(|own| own.rows.placeholder > 0),
+            ("placeholder", |own| number(own, own.rows.placeholder)),
+        ),
+        (
+            any(|own| own.cells.typed + own.cells.fault > 0),
+            ("cells", |own| own.cell_types().unwrap_or_default()),
+        ),
+        (
+            any(|own| own.first_rows.is_some()),
+            ("looked at", |own| {
+                own.first_rows.map_or(String::new(), |rows| format!("first {}", grouped(rows)))
+            }),
+        ),
+    ];
+    let others = others.into_iter().filter(|(occurs, _)| *occurs).map(|(_, shown)| shown);
+    let shown: Vec<Shown> = usual.into_iter().chain(others).collect();
+    let titles: Vec<&str> = shown.iter().map(|(title, _)| *title).collect();
+    let numbers = ["read", "missing", "unreadable", "contested", "placeholder"];
+    let mut grid = Grid::new(&titles).numbers(&numbers);
     for column in columns {
-        let number = |number: u64| match column.is_temporal() {
-            true => metachron_core::text::grouped(number),
-            false => String::new(),
-        };
-        let rows = &column.rows;
-        let mut cells = vec![
-            super::grid::cut(&plain(&column.name), 30),
-            column.kind.clone().unwrap_or_else(|| "-".to_owned()),
-            column.verdict.clone(),
-            read_by(column),
-            number(rows.read),
-            number(rows.missing),
-            number(rows.unreadable),
-        ];
-        if contested {
-            cells.push(number(rows.contested));
-        }
-        if placeholder {
-            cells.push(number(rows.placeholder));
-        }
-        if types {
-            cells.push(column.cell_types().unwrap_or_default());
-        }
-        if is_part {
-            let rows = |rows: u64| format!("first {}", metachron_core::text::grouped(rows));
-            cells.push(column.first_rows.map_or(String::new(), rows));
-        }
-        grid.push(cells);
+        grid.push(shown.iter().map(|(_, of)| of(column)).collect());
         grid.paint(2, page.verdict(&column.verdict));
     }
     grid.write(out, 2, page.width, Some(3));

@@ -17,7 +17,7 @@ use metachron_tables::table::{Format, Lines};
 
 use super::run::Converted;
 use super::source::no_names;
-use super::{Align, Grid, Page};
+use super::{Grid, Page};
 use crate::args;
 use crate::conversion::{
     ColumnTally, ConversionPlan, MadeProgram, MadeTally, TypedColumn, replaced_name,
@@ -49,7 +49,7 @@ pub fn summary(
         let _ = write!(text, " ({} since what it asks cannot be made)", grouped(tally.unclear));
     }
     text.push('\n');
-    let mut grid = Grid::plain(&[Align::Left; 4]);
+    let mut grid = Grid::plain(4);
     for source in &table.columns {
         let mut all = columns.iter().zip(&tally.columns);
         let column = all.find(|(column, _)| column.source.plan.index == source.plan.index);
