@@ -24,220 +24,178 @@ struct Step {
     shows: &'static [(&'static str, usize)],
 }
 
+impl Step {
+    /// A step that comes to a good end.
+    const fn new(says: &'static str, arguments: &'static str) -> Step {
+        Step { says, arguments, exit: Exit::Done, shows: &[] }
+    }
+
+    /// The same with another end.
+    const fn ends(self, exit: Exit) -> Step {
+        Step { exit, ..self }
+    }
+
+    /// The same, and files that are shown afterwards.
+    const fn shows(self, shows: &'static [(&'static str, usize)]) -> Step {
+        Step { shows, ..self }
+    }
+}
+
 const STEPS: &[Step] = &[
-    Step {
-        says: "A file arrives from the stations of the Longshore Flyway. What is in it?",
-        arguments: "survey captures.csv",
-        exit: Exit::Done,
-        shows: &[],
-    },
-    Step {
-        says: "What is the matter with released?",
-        arguments: "survey captures.csv --column released",
-        exit: Exit::Done,
-        shows: &[],
-    },
-    Step {
-        says: "Converting stops where the data do not decide.",
-        arguments: "convert captures.csv -o captures.out.csv",
-        exit: Exit::Question,
-        shows: &[],
-    },
-    Step {
-        says: "The ringing office knows: released is day first, and that two stations write the month \
-               first in seen is right. Keep these decisions.",
-        arguments: "survey captures.csv --set 'released: order=dmy' --save captures.toml --accept split",
-        exit: Exit::Done,
-        shows: &[("captures.toml", usize::MAX)],
-    },
-    Step {
-        says: "Convert with them; cells that cannot be read are listed with their reasons.",
-        arguments: "convert captures.csv --readings captures.toml --rejects rejects.csv -o captures.out.csv",
-        exit: Exit::Left,
-        shows: &[("captures.out.csv", 4), ("rejects.csv", 4)],
-    },
-    Step {
-        says: "Look at the result: the typed columns need no decision any more.",
-        arguments: "survey captures.out.csv --column captured_typed --column logged_typed",
-        exit: Exit::Done,
-        shows: &[],
-    },
-    Step {
-        says: "In spring the next delivery arrives. Is it what the decisions were saved for?",
-        arguments: "check spring.csv --readings captures.toml",
-        exit: Exit::Left,
-        shows: &[],
-    },
-    Step {
-        says: "Laguna Norte has taken to writing the day first. What contradicts stops; nothing is \
-               converted wrongly.",
-        arguments: "convert spring.csv --readings captures.toml -o spring.out.csv",
-        exit: Exit::Question,
-        shows: &[],
-    },
-    Step {
-        says: "A regional office exports titles, semicolons, decimal commas, an encoding of its own, \
-               and totals. Nothing has to be said about it.",
-        arguments: "survey regional.csv",
-        exit: Exit::Done,
-        shows: &[],
-    },
-    Step {
-        says: "Titles and totals stay out of the table, the blank column too.",
-        arguments: "convert regional.csv --drop-blank-columns -o regional.out.csv",
-        exit: Exit::Done,
-        shows: &[("regional.out.csv", 3)],
-    },
+    Step::new(
+        "A file arrives from the stations of the Longshore Flyway. What is in it?",
+        "survey captures.csv",
+    ),
+    Step::new("What is the matter with released?", "survey captures.csv --column released"),
+    Step::new(
+        "Converting stops where the data do not decide.",
+        "convert captures.csv -o captures.out.csv",
+    )
+    .ends(Exit::Question),
+    Step::new(
+        "The ringing office knows: released is day first, and that two stations write the month \
+         first in seen is right. Keep these decisions.",
+        "survey captures.csv --set 'released: order=dmy' --save captures.toml --accept split",
+    )
+    .shows(&[("captures.toml", usize::MAX)]),
+    Step::new(
+        "Convert with them; cells that cannot be read are listed with their reasons.",
+        "convert captures.csv --readings captures.toml --rejects rejects.csv -o \
+         captures.out.csv",
+    )
+    .ends(Exit::Left)
+    .shows(&[("captures.out.csv", 4), ("rejects.csv", 4)]),
+    Step::new(
+        "Look at the result: the typed columns need no decision any more.",
+        "survey captures.out.csv --column captured_typed --column logged_typed",
+    ),
+    Step::new(
+        "In spring the next delivery arrives. Is it what the decisions were saved for?",
+        "check spring.csv --readings captures.toml",
+    )
+    .ends(Exit::Left),
+    Step::new(
+        "Laguna Norte has taken to writing the day first. What contradicts stops; nothing is \
+         converted wrongly.",
+        "convert spring.csv --readings captures.toml -o spring.out.csv",
+    )
+    .ends(Exit::Question),
+    Step::new(
+        "A regional office exports titles, semicolons, decimal commas, an encoding of its own, \
+         and totals. Nothing has to be said about it.",
+        "survey regional.csv",
+    ),
+    Step::new(
+        "Titles and totals stay out of the table, the blank column too.",
+        "convert regional.csv --drop-blank-columns -o regional.out.csv",
+    )
+    .shows(&[("regional.out.csv", 3)]),
     #[cfg(feature = "workbook")]
-    Step {
-        says: "A workbook holds date cells, and days that are only text.",
-        arguments: "survey station.xlsx",
-        exit: Exit::Done,
-        shows: &[],
-    },
+    Step::new("A workbook holds date cells, and days that are only text.", "survey station.xlsx"),
     #[cfg(feature = "workbook")]
-    Step {
-        says: "Both become the same kind of date.",
-        arguments: "convert station.xlsx -o station.out.csv",
-        exit: Exit::Done,
-        shows: &[("station.out.csv", 6)],
-    },
+    Step::new("Both become the same kind of date.", "convert station.xlsx -o station.out.csv")
+        .shows(&[("station.out.csv", 6)]),
     #[cfg(feature = "workbook")]
-    Step {
-        says: "Another workbook was opened once by a program that reads the month first.",
-        arguments: "survey retraps.xlsx",
-        exit: Exit::Done,
-        shows: &[],
-    },
+    Step::new(
+        "Another workbook was opened once by a program that reads the month first.",
+        "survey retraps.xlsx",
+    ),
     #[cfg(feature = "workbook")]
-    Step {
-        says: "What it exchanged is exchanged back; what it left as text is read as it was written.",
-        arguments: "convert retraps.xlsx --repair half-swapped -o retraps.out.csv",
-        exit: Exit::Done,
-        shows: &[("retraps.out.csv", 7)],
-    },
-    Step {
-        says: "A list of nets was saved from a spreadsheet that had lost the format of its cells.",
-        arguments: "survey nets.csv",
-        exit: Exit::Done,
-        shows: &[],
-    },
-    Step {
-        says: "The office knows the program. Zero stands for nothing; 60 is a day that never was.",
-        arguments: "convert nets.csv --epoch sheet-1900 --rejects nets.rejects.csv -o nets.out.csv",
-        exit: Exit::Left,
-        shows: &[("nets.out.csv", 6), ("nets.rejects.csv", 4)],
-    },
+    Step::new(
+        "What it exchanged is exchanged back; what it left as text is read as it was written.",
+        "convert retraps.xlsx --repair half-swapped -o retraps.out.csv",
+    )
+    .shows(&[("retraps.out.csv", 7)]),
+    Step::new(
+        "A list of nets was saved from a spreadsheet that had lost the format of its cells.",
+        "survey nets.csv",
+    ),
+    Step::new(
+        "The office knows the program. Zero stands for nothing; 60 is a day that never was.",
+        "convert nets.csv --epoch sheet-1900 --rejects nets.rejects.csv -o nets.out.csv",
+    )
+    .ends(Exit::Left)
+    .shows(&[("nets.out.csv", 6), ("nets.rejects.csv", 4)]),
     #[cfg(feature = "workbook")]
-    Step {
-        says: "In a workbook such numbers have an origin: that of the workbook itself.",
-        arguments: "survey nets.xlsx",
-        exit: Exit::Done,
-        shows: &[],
-    },
-    Step {
-        says: "The parts of a day stand in columns of their own.",
-        arguments: "survey sessions.csv",
-        exit: Exit::Done,
-        shows: &[],
-    },
-    Step {
-        says: "They are put together by name, and the hours of each net are worked out.",
-        arguments: "convert sessions.csv --make 'date = parts year=year month=month day=day' \
-                    --make 'hours = closed | since opened | as hours' \
-                    --make 'week = date | period week' -o sessions.out.csv",
-        exit: Exit::Done,
-        shows: &[("sessions.out.csv", 4)],
-    },
-    Step {
-        says: "How long the nets stood, as each station writes it; and clocks that go on beyond a day.",
-        arguments: "survey efforts.csv",
-        exit: Exit::Done,
-        shows: &[],
-    },
-    Step {
-        says: "Whether 27:15 is hours and minutes, only a person knows. Durations become decimal numbers, or \
-               a clock; the rows are sorted by them.",
-        arguments: "convert efforts.csv --set 'logger: layouts=\"{hours}:{minutes}\"' \
-                    --make 'net_hours = effort | as hours' \
-                    --make 'days = logger | show \"{days} d {hours} h\"' --sort-by effort -o efforts.out.csv",
-        exit: Exit::Done,
-        shows: &[("efforts.out.csv", 6)],
-    },
+    Step::new(
+        "In a workbook such numbers have an origin: that of the workbook itself.",
+        "survey nets.xlsx",
+    ),
+    Step::new("The parts of a day stand in columns of their own.", "survey sessions.csv"),
+    Step::new(
+        "They are put together by name, and the hours of each net are worked out.",
+        "convert sessions.csv --make 'date = parts year=year month=month day=day' --make 'hours \
+         = closed | since opened | as hours' --make 'week = date | period week' -o \
+         sessions.out.csv",
+    )
+    .shows(&[("sessions.out.csv", 4)]),
+    Step::new(
+        "How long the nets stood, as each station writes it; and clocks that go on beyond a \
+         day.",
+        "survey efforts.csv",
+    ),
+    Step::new(
+        "Whether 27:15 is hours and minutes, only a person knows. Durations become decimal \
+         numbers, or a clock; the rows are sorted by them.",
+        "convert efforts.csv --set 'logger: layouts=\"{hours}:{minutes}\"' --make 'net_hours = \
+         effort | as hours' --make 'days = logger | show \"{days} d {hours} h\"' --sort-by \
+         effort -o efforts.out.csv",
+    )
+    .shows(&[("efforts.out.csv", 6)]),
     #[cfg(feature = "columnar")]
-    Step {
-        says: "The next program takes typed columns: Parquet, and what it holds.",
-        arguments: "convert efforts.csv --column effort --column day --infer-types -o efforts.parquet",
-        exit: Exit::Done,
-        shows: &[],
-    },
+    Step::new(
+        "The next program takes typed columns: Parquet, and what it holds.",
+        "convert efforts.csv --column effort --column day --infer-types -o efforts.parquet",
+    ),
     #[cfg(feature = "columnar")]
-    Step {
-        says: "Read again, nothing is left to decide.",
-        arguments: "survey efforts.parquet --column day_typed --column effort_typed",
-        exit: Exit::Done,
-        shows: &[],
-    },
-    Step {
-        says: "Five stations note the time of their own clocks, and name their zone.",
-        arguments: "convert watches.csv --zone-from zone --rejects watches.rejects.csv -o watches.out.csv",
-        exit: Exit::Left,
-        shows: &[("watches.out.csv", 5), ("watches.rejects.csv", 4)],
-    },
-    Step {
-        says: "A logger goes by the clock of Skarholm, over the night when it is put back.",
-        arguments: "convert nestbox.csv --zone Europe/Oslo --rejects nestbox.rejects.csv -o nestbox.out.csv",
-        exit: Exit::Left,
-        shows: &[("nestbox.rejects.csv", 3)],
-    },
-    Step {
-        says: "Its rows are in order, and the clock goes back once: that tells the two hours apart.",
-        arguments: "convert nestbox.csv --zone Europe/Oslo --repeated-clock by-sequence --to-zone America/Chicago -o nestbox.out.csv",
-        exit: Exit::Done,
-        shows: &[("nestbox.out.csv", 4)],
-    },
-    Step {
-        says: "Finders of rings write in six languages, the office answers in a seventh.",
-        arguments: "survey finds.csv",
-        exit: Exit::Done,
-        shows: &[],
-    },
-    Step {
-        says: "Names are read in all of them; no month is mistaken for another.",
-        arguments: "convert finds.csv -o finds.out.csv",
-        exit: Exit::Done,
-        shows: &[("finds.out.csv", 7)],
-    },
-    Step {
-        says: "The winter watch notes clock times without a year, and counts years by eras.",
-        arguments: "survey winter.csv",
-        exit: Exit::Done,
-        shows: &[],
-    },
-    Step {
-        says: "The year of the first row is enough: it turns where the sequence shows it.",
-        arguments: "convert winter.csv --column noted --year 2023 -o winter.out.csv",
-        exit: Exit::Done,
-        shows: &[("winter.out.csv", 3)],
-    },
-    Step {
-        says: "One value alone, and all that it could be.",
-        arguments: "explain 03/04/05",
-        exit: Exit::Done,
-        shows: &[],
-    },
-    Step {
-        says: "A logger writes JSON; every byte of it stays.",
-        arguments: "convert logger.jsonl -o logger.out.jsonl",
-        exit: Exit::Done,
-        shows: &[("logger.out.jsonl", 2)],
-    },
-    Step {
-        says: "A short list, straight to standard output.",
-        arguments: "convert ringing.tsv --quiet",
-        exit: Exit::Done,
-        shows: &[],
-    },
+    Step::new(
+        "Read again, nothing is left to decide.",
+        "survey efforts.parquet --column day_typed --column effort_typed",
+    ),
+    Step::new(
+        "Five stations note the time of their own clocks, and name their zone.",
+        "convert watches.csv --zone-from zone --rejects watches.rejects.csv -o watches.out.csv",
+    )
+    .ends(Exit::Left)
+    .shows(&[("watches.out.csv", 5), ("watches.rejects.csv", 4)]),
+    Step::new(
+        "A logger goes by the clock of Skarholm, over the night when it is put back.",
+        "convert nestbox.csv --zone Europe/Oslo --rejects nestbox.rejects.csv -o \
+         nestbox.out.csv",
+    )
+    .ends(Exit::Left)
+    .shows(&[("nestbox.rejects.csv", 3)]),
+    Step::new(
+        "Its rows are in order, and the clock goes back once: that tells the two hours apart.",
+        "convert nestbox.csv --zone Europe/Oslo --repeated-clock by-sequence --to-zone \
+         America/Chicago -o nestbox.out.csv",
+    )
+    .shows(&[("nestbox.out.csv", 4)]),
+    Step::new(
+        "Finders of rings write in six languages, the office answers in a seventh.",
+        "survey finds.csv",
+    ),
+    Step::new(
+        "Names are read in all of them; no month is mistaken for another.",
+        "convert finds.csv -o finds.out.csv",
+    )
+    .shows(&[("finds.out.csv", 7)]),
+    Step::new(
+        "The winter watch notes clock times without a year, and counts years by eras.",
+        "survey winter.csv",
+    ),
+    Step::new(
+        "The year of the first row is enough: it turns where the sequence shows it.",
+        "convert winter.csv --column noted --year 2023 -o winter.out.csv",
+    )
+    .shows(&[("winter.out.csv", 3)]),
+    Step::new("One value alone, and all that it could be.", "explain 03/04/05"),
+    Step::new(
+        "A logger writes JSON; every byte of it stays.",
+        "convert logger.jsonl -o logger.out.jsonl",
+    )
+    .shows(&[("logger.out.jsonl", 2)]),
+    Step::new("A short list, straight to standard output.", "convert ringing.tsv --quiet"),
 ];
 
 /// Writes the data and runs the steps.
