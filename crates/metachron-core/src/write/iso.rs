@@ -2,8 +2,9 @@
 
 use std::fmt::{self, Write};
 
-use jiff::civil::{Date, Time};
+use jiff::civil::{Date, DateTimeRound, Time, TimeRound};
 use jiff::tz::Offset;
+use jiff::{RoundMode, TimestampRound, Unit};
 
 use crate::typed::{Kind, TypedValue, year};
 use crate::zone::{Clock, offset_text};
@@ -20,6 +21,42 @@ pub enum Precision {
 impl From<u8> for Precision {
     fn from(digits: u8) -> Precision {
         Precision::Second(digits)
+    }
+}
+
+/// A moment without what is finer than it is written with: cut off, not rounded.
+///
+/// ```
+/// use metachron_core::typed::TypedValue;
+/// use metachron_core::write::{Precision, cut};
+/// let time = TypedValue::Time(jiff::civil::time(10, 15, 59, 980_000_000));
+/// assert_eq!(cut(time, Precision::Second(1)).to_string(), "10:15:59.9");
+/// assert_eq!(cut(time, Precision::Minute).to_string(), "10:15:00");
+/// ```
+pub fn cut(moment: TypedValue, precision: Precision) -> TypedValue {
+    // So many units that go into the next larger one without a rest.
+    let (unit, digits) = match precision {
+        Precision::Minute => (Unit::Minute, 0),
+        Precision::Second(0) => (Unit::Second, 0),
+        Precision::Second(digits @ 1..=3) => (Unit::Millisecond, 3 - digits),
+        Precision::Second(digits @ 4..=6) => (Unit::Microsecond, 6 - digits),
+        Precision::Second(digits) => (Unit::Nanosecond, 9 - digits.min(9)),
+    };
+    let (many, mode) = (10_i64.pow(digits.into()), RoundMode::Floor);
+    match moment {
+        TypedValue::Time(time) => {
+            let cut = TimeRound::new().smallest(unit).increment(many).mode(mode);
+            TypedValue::Time(time.round(cut).unwrap_or(time))
+        }
+        TypedValue::DateTime(clock) => {
+            let cut = DateTimeRound::new().smallest(unit).increment(many).mode(mode);
+            TypedValue::DateTime(clock.round(cut).unwrap_or(clock))
+        }
+        TypedValue::Instant(instant) => {
+            let cut = TimestampRound::new().smallest(unit).increment(many).mode(mode);
+            TypedValue::Instant(instant.round(cut).unwrap_or(instant))
+        }
+        other => other,
     }
 }
 

@@ -4,6 +4,6 @@ mod iso;
 mod length;
 mod spell;
 
-pub use iso::{Instants, Precision, basic, iso, iso_at};
+pub use iso::{Instants, Precision, basic, cut, iso, iso_at};
 pub use length::spell_length;
 pub use spell::{spell, spell_field};

@@ -246,11 +246,6 @@ pub fn item(outcome: Outcome) -> Item {
 }
 
 impl MadeProgram {
-    /// Whether its cells are text in every format, and not numbers or truths.
-    pub fn is_bare(&self) -> bool {
-        matches!(self.program.gives(), Type::Number | Type::Truth)
-    }
-
     /// The values of a row that it is made from.
     pub fn inputs(
         &self,

@@ -83,7 +83,7 @@ impl<'t> TableOutput<'t> {
         let mut description = None;
         let to = match way {
             Way::Text(target) => {
-                let new = plan.new_columns(target, width, convert.replace_raw);
+                let (new, own) = plan.new_columns(target, width, convert.replace_raw);
                 let charset = match &convert.output_encoding {
                     Some(name) => charset("--output-encoding", name)?,
                     None => Charset::UTF_8,
@@ -91,8 +91,7 @@ impl<'t> TableOutput<'t> {
                 if let Some((beside, delimiter)) = described {
                     let places = arrange(width, &new, dropped);
                     let raw = inferred(table, convert.infer_types)?;
-                    let fields =
-                        fields(&places, &raw, intake.names(), &plan.fields(convert.replace_raw));
+                    let fields = fields(&places, &raw, intake.names(), &own);
                     let name =
                         path.file_name().map_or(String::new(), |n| n.to_string_lossy().into());
                     let moments = match plan.form.0 {
@@ -118,14 +117,10 @@ impl<'t> TableOutput<'t> {
                 To::Text { sink: Box::new(sink), out: Box::new(out) }
             }
             Way::Typed(delivery) => {
-                let new = plan.new_columns(
-                    Target::Delimited(Delimiter::Comma),
-                    width,
-                    convert.replace_raw,
-                );
+                let target = Target::Delimited(Delimiter::Comma);
+                let (new, own) = plan.new_columns(target, width, convert.replace_raw);
                 let places = arrange(width, &new, dropped);
                 let raw = inferred(table, convert.infer_types)?;
-                let own = plan.fields(convert.replace_raw);
                 let fields = fields(&places, &raw, intake.names(), &own);
                 let wish = wish(convert, table, delivery, secrets)?;
                 let writer =

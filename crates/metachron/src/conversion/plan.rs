@@ -79,7 +79,14 @@ impl<'s> ConversionPlan<'s> {
             sorting,
             stamp,
         };
-        all.basic = (convert.iso_form == args::IsoForm::Basic).then(|| all.kinds());
+        if convert.iso_form == args::IsoForm::Basic {
+            let (_, fields) = all.new_columns(Target::Json, 0, false);
+            let kind = |field: &Field| match field.holds {
+                Holds::Of(kind) => Some(kind),
+                _ => None,
+            };
+            all.basic = Some(fields.iter().map(kind).collect());
+        }
         Ok(all)
     }
 
@@ -91,93 +98,45 @@ impl<'s> ConversionPlan<'s> {
             && self.stamp.is_none()
     }
 
-    /// The new columns of a table that has so many of its own.
-    pub fn new_columns(&self, target: Target, width: usize, replaces: bool) -> Vec<NewColumn> {
-        let mut new = Vec::new();
+    /// The new columns of a table that has so many of its own, each with what it holds.
+    pub fn new_columns(
+        &self,
+        target: Target,
+        width: usize,
+        replaces: bool,
+    ) -> (Vec<NewColumn>, Vec<Field>) {
+        let mut all = Vec::new();
         for column in &self.columns {
             for (at, name) in column.names(replaces).into_iter().enumerate() {
+                let field = if at == 0 { column.field(&name) } else { Field::text(&name) };
                 let (beside, replaces) = (column.source.plan.index, replaces && at == 0);
-                new.push(NewColumn { beside, name, replaces, is_bare: false });
+                all.push((NewColumn { beside, name, replaces, is_bare: false }, field));
             }
         }
         let last = width.saturating_sub(1);
-        for own in &self.series {
-            let beside = if target == Target::Json { 0 } else { last };
-            let name = own.name.clone();
-            new.push(NewColumn { beside, name, replaces: false, is_bare: false });
-        }
-        for own in &self.made {
-            // Objects have no end that would be the same in every row.
-            let beside = if target == Target::Json { own.beside } else { last };
-            let (name, is_bare) = (own.name.clone(), own.is_bare());
-            new.push(NewColumn { beside, name, replaces: false, is_bare });
-        }
-        let stamp = self.stamp.iter().map(|(name, _)| name.clone());
-        let stamp =
-            stamp.map(|name| NewColumn { beside: last, name, replaces: false, is_bare: false });
-        new.extend(stamp);
-        new
-    }
-
-    /// What the new columns hold, in the same order.
-    pub fn fields(&self, replaces: bool) -> Vec<Field> {
-        let mut fields = Vec::new();
-        for column in &self.columns {
-            for (at, name) in column.names(replaces).iter().enumerate() {
-                fields.push(if at == 0 { column.field(name) } else { Field::text(name) });
-            }
-        }
-        let of = |name: &str, holds: Type, whole: bool| {
-            let holds = match holds {
-                Type::Of(kind) => Holds::Of(kind),
-                Type::Zoned => Holds::Of(Kind::Instant),
-                Type::Number if whole => Holds::Whole,
-                Type::Number => Holds::Number,
-                Type::Truth => Holds::Truth,
-                Type::Text | Type::Span(_) | Type::Raw => Holds::Text,
-            };
-            // Nobody has seen how fine made times are.
-            let timed = [Kind::Time, Kind::DateTime, Kind::Instant, Kind::Duration];
-            let digits = if timed.iter().any(|kind| holds == Holds::Of(*kind)) { 6 } else { 0 };
-            Field { name: name.to_owned(), holds, digits, zone: None }
+        // Objects have no end that would be the same in every row.
+        let behind = |beside: usize| if target == Target::Json { beside } else { last };
+        let mut add = |name: &String, beside: usize, field: Field| {
+            let is_bare = matches!(field.holds, Holds::Whole | Holds::Number | Holds::Truth);
+            all.push((NewColumn { beside, name: name.clone(), replaces: false, is_bare }, field));
         };
-        fields.extend(self.series.iter().map(|own| of(&own.name, own.gives(), false)));
-        fields.extend(
-            self.made
-                .iter()
-                .map(|own| of(&own.name, own.program.gives(), own.program.gives_whole_numbers())),
-        );
-        let stamp = self.stamp.iter();
-        fields.extend(stamp.map(|(name, _)| Field {
-            name: name.clone(),
-            holds: Holds::Of(Kind::Instant),
-            digits: 0,
-            zone: None,
-        }));
-        fields
+        for own in &self.series {
+            add(&own.name, behind(0), field(&own.name, own.gives(), false));
+        }
+        for MadeProgram { name, program, beside, .. } in &self.made {
+            let field = field(name, program.gives(), program.gives_whole_numbers());
+            add(name, behind(*beside), field);
+        }
+        if let Some((name, _)) = &self.stamp {
+            let field = field(name, Type::Of(Kind::Instant), false);
+            add(name, last, Field { digits: 0, ..field });
+        }
+        all.into_iter().unzip()
     }
 
     /// Whether texts have the basic format of ISO 8601.
     pub fn is_basic(&self) -> bool {
         self.basic.is_some()
-    }
-
-    /// The kinds of the new cells, in their order; none for those that are no moments.
-    fn kinds(&self) -> Vec<Option<Kind>> {
-        let mut kinds = Vec::new();
-        for column in &self.columns {
-            kinds.push(Some(column.compiled.reading().kind));
-            kinds.extend((1..column.width()).map(|_| None));
-        }
-        let of = |gives: Type| match gives {
-            Type::Of(kind) => Some(kind),
-            Type::Zoned => Some(Kind::Instant),
-            _ => None,
-        };
-        kinds.extend(self.series.iter().map(|own| of(own.gives())));
-        kinds.extend(self.made.iter().map(|own| of(own.program.gives())));
-        kinds.extend(self.stamp.iter().map(|_| Some(Kind::Instant)));
-        kinds
     }
 
     /// The tally of no rows.
@@ -189,6 +148,22 @@ impl<'s> ConversionPlan<'s> {
             ..ConversionTally::default()
         }
     }
+}
+
+/// What a column holds that is made by steps; `whole` tells whether its numbers are.
+fn field(name: &str, gives: Type, whole: bool) -> Field {
+    let holds = match gives {
+        Type::Of(kind) => Holds::Of(kind),
+        Type::Zoned => Holds::Of(Kind::Instant),
+        Type::Number if whole => Holds::Whole,
+        Type::Number => Holds::Number,
+        Type::Truth => Holds::Truth,
+        Type::Text | Type::Span(_) | Type::Raw => Holds::Text,
+    };
+    // Nobody has seen how fine made times are.
+    let timed = [Kind::Time, Kind::DateTime, Kind::Instant, Kind::Duration];
+    let digits = if timed.iter().any(|kind| holds == Holds::Of(*kind)) { 6 } else { 0 };
+    Field { name: name.to_owned(), holds, digits, zone: None }
 }
 
 /// A moment to the second.

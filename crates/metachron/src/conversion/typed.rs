@@ -5,7 +5,7 @@ use metachron_core::epoch::Number;
 use metachron_core::reading::{Fit, Moved, Place, Written, Zoning};
 use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::value::Value;
-use metachron_core::write::{Instants, Precision, iso_at};
+use metachron_core::write::{Instants, Precision, cut, iso_at};
 use metachron_core::zone::Clock;
 use metachron_tables::deliver::{Cell, Field, Holds};
 use metachron_tables::header::free_name;
@@ -140,7 +140,10 @@ impl TypedColumn<'_> {
         tally.long_ago += u64::from(fit.moment.date().is_some_and(|day| day < first));
         tally.skipped += u64::from(fit.moved == Some(Moved::Skipped));
         tally.repeated += u64::from(fit.moved == Some(Moved::Repeated));
-        tally.cut += u64::from(is_finer(fit.moment, self.precision));
+        tally.cut += u64::from(match self.precision {
+            Precision::Second(digits) if fit.moment.fraction_digits() <= digits => false,
+            precision => cut(fit.moment, precision) != fit.moment,
+        });
         if let Some(serials) = self.compiled.reading().serials
             && let Value::Text(text) | Value::Number(text) = value
             && let Some(number) = Number::parse(text.trim())
@@ -216,63 +219,5 @@ fn clock_name(clock: Clock) -> String {
     match clock {
         Clock::Zone(zone) => zone.current_name().to_owned(),
         fixed => fixed.to_string(),
-    }
-}
-
-/// A moment without what is finer than it is written with.
-fn cut(moment: TypedValue, precision: Precision) -> TypedValue {
-    let Precision::Second(digits) = precision else { return at_minute(moment) };
-    let ten = 10_i32.pow(9 - u32::from(digits.min(9)));
-    let whole = |nanos: i32| nanos - nanos.rem_euclid(ten);
-    match moment {
-        TypedValue::Time(time) => {
-            let cut = time.with().subsec_nanosecond(whole(time.subsec_nanosecond())).build();
-            TypedValue::Time(cut.unwrap_or(time))
-        }
-        TypedValue::DateTime(clock) => {
-            let cut = clock.with().subsec_nanosecond(whole(clock.subsec_nanosecond())).build();
-            TypedValue::DateTime(cut.unwrap_or(clock))
-        }
-        TypedValue::Instant(instant) => {
-            let past = i64::from(instant.subsec_nanosecond().rem_euclid(ten));
-            let cut = instant.checked_sub(jiff::SignedDuration::from_nanos(past));
-            TypedValue::Instant(cut.unwrap_or(instant))
-        }
-        other => other,
-    }
-}
-
-fn at_minute(moment: TypedValue) -> TypedValue {
-    let past = match moment {
-        TypedValue::Time(time) => i64::from(time.second()),
-        TypedValue::DateTime(clock) => i64::from(clock.second()),
-        TypedValue::Instant(instant) => instant.as_second().rem_euclid(60),
-        _ => 0,
-    };
-    let past = jiff::SignedDuration::from_secs(past);
-    let moment = cut(moment, Precision::Second(0));
-    match moment {
-        TypedValue::Time(time) => TypedValue::Time(time.checked_sub(past).unwrap_or(time)),
-        TypedValue::DateTime(clock) => {
-            TypedValue::DateTime(clock.checked_sub(past).unwrap_or(clock))
-        }
-        TypedValue::Instant(instant) => {
-            TypedValue::Instant(instant.checked_sub(past).unwrap_or(instant))
-        }
-        other => other,
-    }
-}
-
-/// Whether a value is finer than what is written of it.
-fn is_finer(moment: TypedValue, precision: Precision) -> bool {
-    let second = match moment {
-        TypedValue::Time(time) => time.second(),
-        TypedValue::DateTime(clock) => clock.second(),
-        TypedValue::Instant(instant) => instant.as_second().rem_euclid(60) as i8,
-        _ => 0,
-    };
-    match precision {
-        Precision::Minute => second != 0 || moment.fraction_digits() > 0,
-        Precision::Second(digits) => moment.fraction_digits() > digits,
     }
 }

@@ -150,6 +150,23 @@ fn single_durations_are_explained() {
 }
 
 #[test]
+fn a_length_of_time_is_never_cut_off() {
+    Bench::with("a.csv", "effort,seen\n25:30:00.25,2024-04-13 10:15:30.5\n30:00:00,2024-04-14 10:15\n")
+        .run("convert a.csv --precision second")
+        .stdout(
+            "effort,effort_typed,seen,seen_typed\n\
+             25:30:00.25,PT25H30M0.25S,2024-04-13 10:15:30.5,2024-04-13T10:15:30\n\
+             30:00:00,PT30H,2024-04-14 10:15,2024-04-14T10:15:00\n",
+        )
+        .stderr(
+            "standard output   2 rows\n\
+             \x20 effort  → effort_typed  duration  2 read\n\
+             \x20 seen    → seen_typed    datetime  2 read; 1 value cut off to what was asked for\n",
+        )
+        .check();
+}
+
+#[test]
 fn rows_are_written_in_time() {
     let table = "station,seen,n\nSkarholm,14/03/2024,5\nDar Wadi,03/04/2024,2\nSkarholm,,1\n\
                  Dar Wadi,28/02/2024,7\nSkarholm,01/01/2024,3\nDar Wadi,29/02/2024,9";
