@@ -46,7 +46,7 @@ impl Verdict {
 }
 
 /// What was said of a column before it was looked at, by the analyst or by what is known of its table; and what day it is.
-#[derive(Debug, Clone)]
+#[derive(Debug, Clone, Default)]
 pub struct Asserted {
     /// The kind of the values.
     pub kind: Option<Kind>,
@@ -90,26 +90,7 @@ pub struct Asserted {
 impl Asserted {
     /// Nothing is known but what day it is.
     pub fn nothing(as_of: Date) -> Asserted {
-        Asserted {
-            kind: None,
-            order: None,
-            written_in: None,
-            answers: Vec::new(),
-            calendar: None,
-            year: None,
-            anchor: None,
-            repair: None,
-            split: None,
-            signals: Vec::new(),
-            speaks_of_dates: false,
-            speaks_of_lengths: false,
-            own_epoch: None,
-            counted_beside: None,
-            century: false,
-            zoning: None,
-            contested: Contested::Empty,
-            as_of,
-        }
+        Asserted { as_of, ..Asserted::default() }
     }
 
     /// What a value of this kind is when it is read.

@@ -280,15 +280,10 @@ impl Decisions {
             anchor: self.anchor,
             repair: self.repair,
             split: self.split(),
-            signals: Vec::new(),
-            speaks_of_dates: false,
-            speaks_of_lengths: false,
-            own_epoch: None,
-            counted_beside: None,
             century: self.two_digit_from.is_some(),
             zoning: self.clocks.zoning(zones).unwrap_or(None),
-            contested: self.contested.unwrap_or(Contested::Empty),
-            as_of: today,
+            contested: self.contested.unwrap_or_default(),
+            ..Asserted::nothing(today)
         }
     }
 
