@@ -3,7 +3,7 @@
 
 use jiff::civil::{Date, DateTime, Time};
 use jiff::tz::Offset;
-use metachron_core::apply::Program;
+use metachron_core::apply::LayoutProgram;
 use metachron_core::candidates::candidates;
 use metachron_core::layout::{Layout, STANDARDS};
 use metachron_core::lexicon::Lexicon;
@@ -23,7 +23,7 @@ fn read_on(layout: &Layout, value: &str, terms: Terms) -> Result<Fit, Unfit> {
     let mut buffer = String::new();
     let value = normalise(value, &mut buffer);
     let slow = interpret(layout, value, terms);
-    let fast = Program::new(layout).read(value, terms);
+    let fast = LayoutProgram::new(layout).read(value, terms);
     assert_eq!(slow, fast, "{layout} on {value:?}");
     fast
 }

@@ -8,7 +8,7 @@ mod scenarios;
 
 use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
 use metachron_core::layout::Layout;
-use metachron_core::reading::{Clocks, Place, Serials, Terms};
+use metachron_core::reading::{Clocks, RowPlace, Serials, Terms};
 use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
 use proptest::prelude::*;
@@ -42,7 +42,7 @@ fn seen(rows: &[Row], before: u64, options: &ObserveOptions) -> Evidence {
         neighbours.see(1, beside);
         // Its values are too many to tell sources apart.
         neighbours.see(2, &row.to_string());
-        let days = observer.observe_among(Place::from(row), cell.value(), &neighbours);
+        let days = observer.observe_among(RowPlace::from(row), cell.value(), &neighbours);
         neighbours.note(0, days);
     }
     observer.finish_among("seen", &neighbours)

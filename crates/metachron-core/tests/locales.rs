@@ -10,7 +10,7 @@ use metachron_core::candidates::{Candidate, candidates};
 use metachron_core::evidence::ObserveOptions;
 use metachron_core::infer::infer;
 use metachron_core::layout::{Field, Layout};
-use metachron_core::lexicon::{Format, Lexicon, Locale};
+use metachron_core::lexicon::{Lexicon, Locale, LocaleFormat};
 use metachron_core::named::Named;
 use metachron_core::order::Alternative;
 use metachron_core::reading::{Terms, interpret};
@@ -19,8 +19,12 @@ use metachron_core::typed::TypedValue;
 use metachron_core::verdict::{Asserted, Finding, LanguageFinding, Verdict};
 use metachron_core::write::spell;
 
-const FORMATS: [Format; 4] =
-    [Format::DateFull, Format::DateLong, Format::DateMedium, Format::DateShort];
+const FORMATS: [LocaleFormat; 4] = [
+    LocaleFormat::DateFull,
+    LocaleFormat::DateLong,
+    LocaleFormat::DateMedium,
+    LocaleFormat::DateShort,
+];
 
 /// The first, the last and two other days of every month of a leap year, and one of another year.
 fn days() -> impl Iterator<Item = Date> {
@@ -101,10 +105,10 @@ fn what_an_independent_library_writes_is_read() {
         let locale = Locale::named(tag).unwrap();
         locales.insert(locale);
         let format = match *style {
-            "full" => Format::DateFull,
-            "long" => Format::DateLong,
-            "medium" => Format::DateMedium,
-            _ => Format::DateShort,
+            "full" => LocaleFormat::DateFull,
+            "long" => LocaleFormat::DateLong,
+            "medium" => LocaleFormat::DateMedium,
+            _ => LocaleFormat::DateShort,
         };
         let order = Layout::parse(locale.format(format).unwrap()).ok().and_then(|l| l.order());
         let weekdays: Vec<&str> = weekdays.split('|').collect();
@@ -192,7 +196,7 @@ fn a_column_of_names_shows_its_language() {
     let (mut right, mut open) = (0_u64, 0_u64);
     for locale in Locale::all() {
         let lexicon = Lexicon::of(locale);
-        for format in [Format::DateLong, Format::DateMedium] {
+        for format in [LocaleFormat::DateLong, LocaleFormat::DateMedium] {
             let Ok(layout) = Layout::parse(locale.format(format).unwrap()) else { continue };
             let days: Vec<Date> = days().collect();
             let values: Vec<String> = days

@@ -16,7 +16,7 @@ use crate::cells::{CellRow, TypedCell};
 use crate::error::TableError;
 
 /// A Parquet file that is being read.
-pub struct Columns {
+pub struct ParquetColumns {
     reader: SerializedFileReader<File>,
     /// Per column, what its integers stand for.
     logical: Vec<Option<LogicalType>>,
@@ -29,12 +29,12 @@ pub fn is_parquet(begin: &[u8]) -> bool {
     begin.starts_with(b"PAR1")
 }
 
-impl Columns {
+impl ParquetColumns {
     /// Opens a file and gives the names of its columns.
     ///
     /// # Errors
     /// If it is no Parquet file, or a damaged one.
-    pub fn open(file: File) -> Result<(Columns, Vec<String>), TableError> {
+    pub fn open(file: File) -> Result<(ParquetColumns, Vec<String>), TableError> {
         let reader = SerializedFileReader::new(file).map_err(damaged)?;
         let schema = reader.metadata().file_metadata().schema();
         let intervals =
@@ -51,7 +51,7 @@ impl Columns {
             .collect();
         let lengths = schema.get_fields().iter().map(|field| length_unit(&reader, field.name()));
         let lengths = lengths.collect();
-        Ok((Columns { reader, logical, lengths }, names))
+        Ok((ParquetColumns { reader, logical, lengths }, names))
     }
 
     /// Goes through the rows; the first is 1.

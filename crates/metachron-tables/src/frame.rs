@@ -16,14 +16,14 @@ pub enum WantedHeader {
 
 /// A record as it is looked at: its cells, trimmed.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Record {
+pub struct FrameRecord {
     /// The line where it begins.
     pub line: u64,
     /// The cells.
     pub cells: Vec<String>,
 }
 
-impl Record {
+impl FrameRecord {
     /// Whether no cell holds anything and there is only one.
     pub fn is_blank(&self) -> bool {
         matches!(&self.cells[..], [only] if only.is_empty())
@@ -36,7 +36,7 @@ impl Record {
 
 /// How well records make a table.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Fit {
+pub struct TableFit {
     /// Lines before the header.
     pub lines_before: u64,
     /// Better fits have higher scores.
@@ -45,10 +45,11 @@ pub struct Fit {
 
 /// Finds the header: the first record of the usual width whose cells are mostly filled and are
 /// names, different from each other. None if the records make no table of several columns.
-pub fn fit(records: &[Record]) -> Option<Fit> {
-    let filled: Vec<&Record> = records.iter().filter(|record| !record.is_blank()).collect();
+pub fn fit(records: &[FrameRecord]) -> Option<TableFit> {
+    let filled: Vec<&FrameRecord> = records.iter().filter(|record| !record.is_blank()).collect();
     let width = usual_width(&filled)?;
-    let usual: Vec<&Record> = filled.iter().copied().filter(|r| r.cells.len() == width).collect();
+    let usual: Vec<&FrameRecord> =
+        filled.iter().copied().filter(|r| r.cells.len() == width).collect();
     let needed = (median(usual.iter().map(|record| record.filled())) * 3).div_ceil(5).max(2);
     let mut wide = usual.iter().copied().filter(|record| record.filled() >= needed);
     let first = filled.first()?;
@@ -60,7 +61,8 @@ pub fn fit(records: &[Record]) -> Option<Fit> {
         }
         _ => (wide.find(|record| is_header(record))?, 3),
     };
-    let body: Vec<&&Record> = filled.iter().filter(|record| record.line >= header.line).collect();
+    let body: Vec<&&FrameRecord> =
+        filled.iter().filter(|record| record.line >= header.line).collect();
     // A ragged table still has its delimiter in half of its records; one below titles, in more.
     let cut = body.iter().filter(|record| record.cells.len() > 1).count();
     if cut * 5 < body.len() * widths_needed {
@@ -69,11 +71,11 @@ pub fn fit(records: &[Record]) -> Option<Fit> {
     let equal = body.iter().filter(|record| record.cells.len() == width).count();
     // Titles are no reason against a table, but a table without any is the simpler one.
     let share = equal * 1_000 / body.len() - usize::from(header.line > 1).min(equal);
-    Some(Fit { lines_before: header.line - 1, score: (share, width) })
+    Some(TableFit { lines_before: header.line - 1, score: (share, width) })
 }
 
 /// The most frequent number of cells above one; of equally frequent ones the larger.
-fn usual_width(records: &[&Record]) -> Option<usize> {
+fn usual_width(records: &[&FrameRecord]) -> Option<usize> {
     let mut widths: Vec<usize> = records.iter().map(|record| record.cells.len()).collect();
     widths.retain(|width| *width > 1);
     widths.sort_unstable();
@@ -87,7 +89,7 @@ fn median(numbers: impl Iterator<Item = usize>) -> usize {
 }
 
 /// Whether most cells are names, and no name stands twice.
-fn is_header(record: &Record) -> bool {
+fn is_header(record: &FrameRecord) -> bool {
     let mut cells: Vec<&String> = record.cells.iter().filter(|cell| !cell.is_empty()).collect();
     let names = cells.iter().filter(|cell| is_name(cell)).count();
     let all = cells.len();
@@ -107,7 +109,7 @@ fn is_name(cell: &str) -> bool {
 }
 
 /// Whether numbers are written with a comma: several are, and none with a point.
-pub fn has_decimal_comma(records: &[Record]) -> bool {
+pub fn has_decimal_comma(records: &[FrameRecord]) -> bool {
     let with = |mark: char| {
         let cells = records.iter().flat_map(|record| &record.cells);
         cells.filter(|cell| is_decimal(cell, mark)).count()
@@ -180,10 +182,10 @@ pub fn is_total(cell: &str) -> bool {
 mod tests {
     use super::*;
 
-    fn lines(text: &str) -> Vec<Record> {
+    fn lines(text: &str) -> Vec<FrameRecord> {
         text.lines()
             .zip(1..)
-            .map(|(line, number)| Record {
+            .map(|(line, number)| FrameRecord {
                 line: number,
                 cells: line.split(';').map(|cell| cell.trim().to_owned()).collect(),
             })

@@ -17,7 +17,7 @@ const SAMPLE: u64 = 256 * 1024;
 /// Something that can be read more than once.
 #[derive(Debug)]
 pub struct Source {
-    place: Place,
+    place: Content,
     /// How the bytes are compressed.
     pub compression: Option<Compression>,
     /// How the bytes stand for text.
@@ -25,7 +25,7 @@ pub struct Source {
 }
 
 #[derive(Debug)]
-enum Place {
+enum Content {
     File(PathBuf),
     /// Standard input, kept in a temporary file that nobody else sees.
     Spooled(File),
@@ -40,11 +40,11 @@ impl Source {
         let place = if path == Path::new("-") {
             let mut spool = tempfile::tempfile()?;
             io::copy(&mut io::stdin().lock(), &mut spool)?;
-            Place::Spooled(spool)
+            Content::Spooled(spool)
         } else if std::fs::metadata(path)?.is_dir() {
             return Err(TableError::Folder);
         } else {
-            Place::File(path.to_owned())
+            Content::File(path.to_owned())
         };
         let mut source = Source { place, compression: None, charset: Charset::UTF_8 };
         source.compression = signed(&source.begin()?);
@@ -54,7 +54,7 @@ impl Source {
     /// What was put into a temporary file, as UTF-8.
     #[cfg(feature = "postgres")]
     pub(crate) fn spooled(file: File) -> Source {
-        Source { place: Place::Spooled(file), compression: None, charset: Charset::UTF_8 }
+        Source { place: Content::Spooled(file), compression: None, charset: Charset::UTF_8 }
     }
 
     /// The same, as text in this encoding, or in the one that the whole content makes out.
@@ -92,8 +92,8 @@ impl Source {
     /// Where the file stands, if it is one.
     pub fn path(&self) -> Option<&Path> {
         match &self.place {
-            Place::File(path) => Some(path),
-            Place::Spooled(_) => None,
+            Content::File(path) => Some(path),
+            Content::Spooled(_) => None,
         }
     }
 
@@ -157,11 +157,11 @@ pub fn digest_of(bytes: &mut impl Read) -> io::Result<String> {
     Ok(format!("sha256:{digits}"))
 }
 
-impl Place {
+impl Content {
     fn open(&self) -> io::Result<File> {
         match self {
-            Place::File(path) => File::open(path),
-            Place::Spooled(spool) => {
+            Content::File(path) => File::open(path),
+            Content::Spooled(spool) => {
                 let mut spool = spool.try_clone()?;
                 spool.rewind()?;
                 Ok(spool)

@@ -72,7 +72,7 @@ fn separator_line(sample: &[u8]) -> Option<(Delimiter, &[u8])> {
 }
 
 /// How many values still stand in quotation marks.
-fn still_quoted(records: &[frame::Record]) -> usize {
+fn still_quoted(records: &[frame::FrameRecord]) -> usize {
     let quoted = |cell: &&String| {
         let inside = |quote| cell.len() > 1 && cell.starts_with(quote) && cell.ends_with(quote);
         inside('"') || inside('\'')
@@ -98,13 +98,13 @@ fn variants(delimiter: Delimiter, sample: &[u8]) -> Vec<Dialect> {
 }
 
 /// The first records of a sample; a last one that may be cut off is left out.
-fn records(sample: &[u8], dialect: Dialect) -> Vec<frame::Record> {
+fn records(sample: &[u8], dialect: Dialect) -> Vec<frame::FrameRecord> {
     let mut reader = RecordReader::new(sample, dialect);
     let mut records = Vec::new();
     let mut buffer = String::new();
     while records.len() <= RECORDS {
         match reader.next_record() {
-            Ok(Some(record)) => records.push(frame::Record {
+            Ok(Some(record)) => records.push(frame::FrameRecord {
                 line: record.line(),
                 cells: (0..record.field_count())
                     .map(|index| record.value(index, &mut buffer).trim().to_owned())

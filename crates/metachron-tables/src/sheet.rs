@@ -47,9 +47,9 @@ impl Sheet {
         name: String,
         others: Vec<String>,
         mut rows: Vec<CellRow>,
-        place: Place,
+        place: TablePlace,
     ) -> (Sheet, Header) {
-        let Place { first_row, has_header, columns } = place;
+        let TablePlace { first_row, has_header, columns } = place;
         let mut table = rows.split_off(first_row.min(rows.len()));
         // Rows end with their last filled cell; the header has a cell for every column.
         if let Some(first) = table.first_mut() {
@@ -102,23 +102,23 @@ fn is_below(row: &CellRow, width: usize) -> bool {
 }
 
 /// Where a table stands in a sheet.
-pub struct Place {
+pub struct TablePlace {
     first_row: usize,
     has_header: bool,
     columns: Range<usize>,
 }
 
 /// Finds the table, if there is one.
-pub fn place(rows: &[CellRow], wanted: WantedHeader) -> Option<Place> {
+pub fn place(rows: &[CellRow], wanted: WantedHeader) -> Option<TablePlace> {
     let used = |row: &CellRow| {
         let filled = row.cells.iter().enumerate().filter(|(_, cell)| **cell != TypedCell::Empty);
         filled.map(|(column, _)| column).collect::<Vec<_>>()
     };
     let at = |line: u64| rows.iter().position(|row| row.number >= line).unwrap_or(rows.len());
-    let mut records: Vec<frame::Record> = rows
+    let mut records: Vec<frame::FrameRecord> = rows
         .iter()
         .take(LOOKED_AT)
-        .map(|row| frame::Record { line: row.number, cells: row.texts() })
+        .map(|row| frame::FrameRecord { line: row.number, cells: row.texts() })
         .collect();
     let width = records.iter().map(|record| record.cells.len()).max().unwrap_or(0);
     records.iter_mut().for_each(|record| record.cells.resize(width, String::new()));
@@ -135,7 +135,7 @@ pub fn place(rows: &[CellRow], wanted: WantedHeader) -> Option<Place> {
     let below = rows.get(first_row..)?;
     let columns: Vec<usize> = below.iter().flat_map(used).collect();
     let (first, last) = (columns.iter().min()?, columns.iter().max()?);
-    Some(Place { first_row, has_header, columns: *first..*last + 1 })
+    Some(TablePlace { first_row, has_header, columns: *first..*last + 1 })
 }
 
 /// A date cell is a moment at midnight where others of its column have a time of day.

@@ -6,7 +6,7 @@ use std::ops::Range;
 use crate::delimited::{Record, as_field};
 use crate::dialect::Delimiter;
 use crate::json::{JsonRow, quote};
-use crate::table::{Format, Lines, Row, Table};
+use crate::table::{Lines, Row, Table, TableFormat};
 
 /// A column that is added to a table.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -37,7 +37,7 @@ pub struct Sink<'t> {
     target: Target,
     new: Vec<NewColumn>,
     /// What stands in a row, from left to right.
-    plan: Vec<Place>,
+    plan: Vec<OutputCells>,
     keep_preamble: bool,
     line: String,
     /// The row itself in the line, without what stands around it.
@@ -46,7 +46,7 @@ pub struct Sink<'t> {
 
 /// What stands in a row of the output.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub enum Place {
+pub enum OutputCells {
     /// Cells of the input.
     Raw(Range<usize>),
     /// The new column of this number.
@@ -54,17 +54,17 @@ pub enum Place {
 }
 
 /// What stands in a row, from left to right: the cells of a table of this width, and new ones.
-pub fn plan(width: usize, new: &[NewColumn], dropped: &[usize]) -> Vec<Place> {
-    let mut plan: Vec<Place> = Vec::new();
+pub fn plan(width: usize, new: &[NewColumn], dropped: &[usize]) -> Vec<OutputCells> {
+    let mut plan: Vec<OutputCells> = Vec::new();
     for index in 0..width {
         let replaced = new.iter().any(|column| column.beside == index && column.replaces);
         match plan.last_mut() {
             _ if replaced || dropped.contains(&index) => {}
-            Some(Place::Raw(cells)) if cells.end == index => cells.end += 1,
-            _ => plan.push(Place::Raw(index..index + 1)),
+            Some(OutputCells::Raw(cells)) if cells.end == index => cells.end += 1,
+            _ => plan.push(OutputCells::Raw(index..index + 1)),
         }
         let beside = new.iter().enumerate().filter(|(_, column)| column.beside == index);
-        plan.extend(beside.map(|(number, _)| Place::New(number)));
+        plan.extend(beside.map(|(number, _)| OutputCells::New(number)));
     }
     plan
 }
@@ -91,7 +91,7 @@ impl<'t> Sink<'t> {
         let Target::Delimited(delimiter) = self.target else { return Ok(()) };
         let names: Vec<String> = self.new.iter().map(|column| column.name.clone()).collect();
         match &self.table.format {
-            Format::Delimited { preamble, header, dialect, .. }
+            TableFormat::Delimited { preamble, header, dialect, .. }
                 if dialect.delimiter == delimiter =>
             {
                 if self.keep_preamble {
@@ -135,7 +135,7 @@ impl<'t> Sink<'t> {
     /// Whether the table is delimited so already.
     fn keeps_delimiter(&self, delimiter: Delimiter) -> bool {
         let own = match &self.table.format {
-            Format::Delimited { dialect, .. } => Some(dialect.delimiter),
+            TableFormat::Delimited { dialect, .. } => Some(dialect.delimiter),
             _ => None,
         };
         own == Some(delimiter)
@@ -188,8 +188,8 @@ impl<'t> Sink<'t> {
                 self.line.push(character);
             }
             match place {
-                Place::New(number) => self.line.push_str(&as_field(&new[*number], delimiter)),
-                Place::Raw(cells) => {
+                OutputCells::New(number) => self.line.push_str(&as_field(&new[*number], delimiter)),
+                OutputCells::Raw(cells) => {
                     let end = cells.end.min(there);
                     self.line.push_str(record.raw_span(cells.start, end));
                     let lacking = cells.end - end.max(cells.start);
@@ -220,8 +220,10 @@ impl<'t> Sink<'t> {
         let mut cells: Vec<String> = Vec::new();
         for place in &self.plan {
             match place {
-                Place::New(number) => cells.push(as_field(&new[*number], delimiter).into_owned()),
-                Place::Raw(raw) => cells.extend(raw.clone().map(&mut text)),
+                OutputCells::New(number) => {
+                    cells.push(as_field(&new[*number], delimiter).into_owned())
+                }
+                OutputCells::Raw(raw) => cells.extend(raw.clone().map(&mut text)),
             }
         }
         self.line.clear();

@@ -8,7 +8,7 @@ use metachron_core::value::Value;
 use crate::address::{Secrets, is_address};
 use crate::cells::CellRow;
 #[cfg(feature = "columnar")]
-use crate::columnar::Columns;
+use crate::columnar::ParquetColumns;
 use crate::delimited::{KeptRecord, LONGEST_RECORD, Record, RecordReader};
 use crate::dialect::{Delimiter, Dialect};
 use crate::encoding::Charset;
@@ -57,14 +57,14 @@ pub struct Table {
     source: Source,
     longest_record: usize,
     /// The format, with what belongs to it.
-    pub format: Format,
+    pub format: TableFormat,
     /// The columns.
     pub header: Header,
 }
 
 /// A format of tables.
 #[derive(Debug, Clone)]
-pub enum Format {
+pub enum TableFormat {
     /// Delimited text.
     Delimited {
         /// How it is written.
@@ -178,9 +178,9 @@ impl Table {
         }
         #[cfg(feature = "columnar")]
         if crate::columnar::is_parquet(&begin) {
-            let (_, names) = Columns::open(source.file()?)?;
+            let (_, names) = ParquetColumns::open(source.file()?)?;
             let header = Header::named(names);
-            return Ok(Table { source, longest_record, format: Format::Parquet, header });
+            return Ok(Table { source, longest_record, format: TableFormat::Parquet, header });
         }
         #[cfg(feature = "sqlite")]
         if crate::sqlite::is_database(&begin) {
@@ -189,7 +189,7 @@ impl Table {
             })?;
             let (table, query) = (wanted.table.as_deref(), wanted.query.as_deref());
             let (selection, names) = Selection::open(path, table, query)?;
-            let (format, header) = (Format::Sqlite(Box::new(selection)), Header::named(names));
+            let (format, header) = (TableFormat::Sqlite(Box::new(selection)), Header::named(names));
             return Ok(Table { source, longest_record, format, header });
         }
         let source = source.decoded(wanted.charset)?;
@@ -231,7 +231,7 @@ impl Table {
         source.bytes()?.read_to_end(&mut bytes)?;
         let (sheet, header) =
             crate::workbook::open(&bytes, wanted.sheet.as_deref(), wanted.header)?;
-        let format = Format::Workbook(Box::new(sheet));
+        let format = TableFormat::Workbook(Box::new(sheet));
         Ok(Table { source, longest_record: LONGEST_RECORD, format, header })
     }
 
@@ -251,7 +251,7 @@ impl Table {
         let place = place(&rows, wanted.header);
         let place = place.ok_or(TableError::NoTable("is an HTML page without a table"))?;
         let (sheet, header) = Sheet::cut("table".to_owned(), Vec::new(), rows, place);
-        let format = Format::Html(Box::new(sheet));
+        let format = TableFormat::Html(Box::new(sheet));
         Ok(Table { source, longest_record: limit, format, header })
     }
 
@@ -277,14 +277,14 @@ impl Table {
         };
         drop(records);
         let decimal_comma = recognised.decimal_comma;
-        let format = Format::Delimited { dialect, header: written, preamble, decimal_comma };
+        let format = TableFormat::Delimited { dialect, header: written, preamble, decimal_comma };
         Ok(Table { source, longest_record, format, header })
     }
 
     /// Whether the format types its columns, so that typed ones need no other beside them.
     pub fn types_columns(&self) -> bool {
         #[cfg(feature = "columnar")]
-        if matches!(self.format, Format::Parquet) {
+        if matches!(self.format, TableFormat::Parquet) {
             return true;
         }
         false
@@ -294,9 +294,9 @@ impl Table {
     /// file is one table, or a query was made.
     pub fn part(&self) -> Option<(&'static str, &str, &[String])> {
         match &self.format {
-            Format::Workbook(sheet) => Some(("sheet", &sheet.name, &sheet.others)),
+            TableFormat::Workbook(sheet) => Some(("sheet", &sheet.name, &sheet.others)),
             #[cfg(feature = "sqlite")]
-            Format::Sqlite(selection) => {
+            TableFormat::Sqlite(selection) => {
                 selection.table.as_deref().map(|name| ("table", name, &selection.others[..]))
             }
             _ => None,
@@ -306,15 +306,15 @@ impl Table {
     /// What the format is called.
     pub fn format_name(&self) -> &'static str {
         match &self.format {
-            Format::Delimited { dialect, .. } => dialect.delimiter.format(),
-            Format::JsonLines => "JSON Lines",
-            Format::JsonArray => "JSON array",
-            Format::Workbook(_) => "workbook",
-            Format::Html(_) => "HTML table",
+            TableFormat::Delimited { dialect, .. } => dialect.delimiter.format(),
+            TableFormat::JsonLines => "JSON Lines",
+            TableFormat::JsonArray => "JSON array",
+            TableFormat::Workbook(_) => "workbook",
+            TableFormat::Html(_) => "HTML table",
             #[cfg(feature = "columnar")]
-            Format::Parquet => "Parquet",
+            TableFormat::Parquet => "Parquet",
             #[cfg(feature = "sqlite")]
-            Format::Sqlite(_) => "SQLite",
+            TableFormat::Sqlite(_) => "SQLite",
         }
     }
 
@@ -322,14 +322,17 @@ impl Table {
     pub fn is_text(&self) -> bool {
         matches!(
             self.format,
-            Format::Delimited { .. } | Format::JsonLines | Format::JsonArray | Format::Html(_)
+            TableFormat::Delimited { .. }
+                | TableFormat::JsonLines
+                | TableFormat::JsonArray
+                | TableFormat::Html(_)
         )
     }
 
     /// The sheet, of a workbook or of a page.
     pub fn sheet(&self) -> Option<&Sheet> {
         match &self.format {
-            Format::Workbook(sheet) | Format::Html(sheet) => Some(sheet),
+            TableFormat::Workbook(sheet) | TableFormat::Html(sheet) => Some(sheet),
             _ => None,
         }
     }
@@ -349,7 +352,7 @@ impl Table {
         mut take: impl FnMut(u64, &Row<'_>) -> Result<(), E>,
     ) -> Result<Lines, E> {
         match &self.format {
-            Format::Delimited { dialect, header, preamble, .. } => {
+            TableFormat::Delimited { dialect, header, preamble, .. } => {
                 let mut records = RecordReader::new(self.source.text().map_err(&fail)?, *dialect)
                     .limited(self.longest_record);
                 records.skip_lines(preamble.len() as u64).map_err(&fail)?;
@@ -358,7 +361,7 @@ impl Table {
                 }
                 self.each_record(records, fail, take)
             }
-            Format::JsonLines | Format::JsonArray => {
+            TableFormat::JsonLines | TableFormat::JsonArray => {
                 let mut objects = ObjectReader::new(self.source.text().map_err(&fail)?)
                     .limited(self.longest_record);
                 let mut names = self.header.names.clone();
@@ -371,9 +374,9 @@ impl Table {
                 Ok(lines)
             }
             #[cfg(feature = "columnar")]
-            Format::Parquet => {
+            TableFormat::Parquet => {
                 let file = self.source.file().map_err(&fail)?;
-                let (columns, _) = Columns::open(file).map_err(&fail)?;
+                let (columns, _) = ParquetColumns::open(file).map_err(&fail)?;
                 let mut lines = Lines::default();
                 columns.each_row(&fail, |row| {
                     lines.rows += 1;
@@ -382,7 +385,7 @@ impl Table {
                 Ok(lines)
             }
             #[cfg(feature = "sqlite")]
-            Format::Sqlite(selection) => {
+            TableFormat::Sqlite(selection) => {
                 let mut lines = Lines::default();
                 selection.each_row(&fail, |row| {
                     lines.rows += 1;
@@ -390,7 +393,7 @@ impl Table {
                 })?;
                 Ok(lines)
             }
-            Format::Workbook(sheet) | Format::Html(sheet) => {
+            TableFormat::Workbook(sheet) | TableFormat::Html(sheet) => {
                 let mut lines = Lines { footers: sheet.below.clone(), ..Lines::default() };
                 let width = self.header.names.len();
                 for row in sheet.rows() {
@@ -499,15 +502,15 @@ fn no_text(sample: &[u8]) -> Result<(), TableError> {
 
 /// Whether a sample begins as JSON objects do, and how they are put together. What only begins
 /// like an array is JSON if the file's name says so.
-fn json_format(sample: &[u8], path: &Path) -> Option<Format> {
+fn json_format(sample: &[u8], path: &Path) -> Option<TableFormat> {
     let says_json = ["json", "jsonl", "ndjson"]
         .iter()
         .any(|ending| path.extension().is_some_and(|own| own.eq_ignore_ascii_case(ending)));
     match sample.trim_ascii_start() {
-        [b'{', rest @ ..] if begins_a_key(rest) => Some(Format::JsonLines),
+        [b'{', rest @ ..] if begins_a_key(rest) => Some(TableFormat::JsonLines),
         [b'[', rest @ ..] => match rest.trim_ascii_start() {
-            [b'{', inner @ ..] if begins_a_key(inner) => Some(Format::JsonArray),
-            _ => says_json.then_some(Format::JsonArray),
+            [b'{', inner @ ..] if begins_a_key(inner) => Some(TableFormat::JsonArray),
+            _ => says_json.then_some(TableFormat::JsonArray),
         },
         _ => None,
     }

@@ -17,7 +17,7 @@ use crate::error::TableError;
 use crate::frame::WantedHeader;
 use crate::header::Header;
 use crate::sheet::{Sheet, place};
-use crate::sheet_parts::Parts;
+use crate::sheet_parts::SheetParts;
 
 /// Bytes that the parts of a workbook may have together, once they are decompressed.
 const LARGEST: u64 = 4_000_000_000;
@@ -71,7 +71,7 @@ fn take_apart(
         if let Some(place) = place(&rows, header) {
             let others = names.iter().filter(|other| *other != name).cloned().collect();
             let (mut sheet, header) = Sheet::cut(name.clone(), others, rows, place);
-            if let Some(parts) = Parts::of(bytes, name) {
+            if let Some(parts) = SheetParts::of(bytes, name) {
                 let own = |row: &&u64| sheet.rows().iter().any(|other| other.number == **row);
                 sheet.hidden = parts.hidden.iter().filter(own).count() as u64;
                 sheet.merged = parts.merged;
@@ -92,7 +92,7 @@ fn take_apart(
 /// Formats that can be read cell by cell are: a few cells far apart do not fill the memory with
 /// what is empty between them.
 fn rows(book: &mut Sheets<Cursor<&[u8]>>, name: &str) -> Result<Vec<CellRow>, TableError> {
-    let mut cells = Cells::default();
+    let mut cells = SheetCells::default();
     match book {
         Sheets::Xlsx(book) => {
             let mut reader = book.worksheet_cells_reader(name).map_err(refused)?;
@@ -120,12 +120,12 @@ fn rows(book: &mut Sheets<Cursor<&[u8]>>, name: &str) -> Result<Vec<CellRow>, Ta
 
 /// The cells of a sheet by row.
 #[derive(Default)]
-struct Cells {
+struct SheetCells {
     rows: BTreeMap<u32, Vec<TypedCell>>,
     places: usize,
 }
 
-impl Cells {
+impl SheetCells {
     fn put(&mut self, (row, column): (u32, u32), cell: TypedCell) -> Result<(), TableError> {
         if cell == TypedCell::Empty {
             return Ok(());

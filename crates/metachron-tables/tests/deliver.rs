@@ -12,7 +12,7 @@ use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::value::Value;
 use metachron_tables::address::Secrets;
 use metachron_tables::deliver::{
-    Cell, Delivery, Existing, Field, Holds, Undelivered, Wish, writer,
+    Cell, Delivery, Existing, Holds, OutputField, Undelivered, Wish, writer,
 };
 use metachron_tables::table::{Table, Wanted};
 
@@ -35,8 +35,8 @@ impl Numbers {
     }
 }
 
-fn fields() -> Vec<Field> {
-    let of = |name: &str, holds, digits| Field { holds, digits, ..Field::text(name) };
+fn fields() -> Vec<OutputField> {
+    let of = |name: &str, holds, digits| OutputField { holds, digits, ..OutputField::text(name) };
     vec![
         of("day", Holds::Of(Kind::Date), 0),
         of("time", Holds::Of(Kind::Time), 9),
@@ -47,7 +47,7 @@ fn fields() -> Vec<Field> {
         of("weight", Holds::Number, 0),
         of("count", Holds::Whole, 0),
         of("ringed", Holds::Truth, 0),
-        Field::text("note \"quoted\""),
+        OutputField::text("note \"quoted\""),
     ]
 }
 
@@ -410,7 +410,8 @@ fn workbooks_have_cells_that_are_dates() {
 fn rows_that_a_sheet_has_no_room_for_go_to_the_next() {
     let folder = tempfile::tempdir().unwrap();
     let path = folder.path().join("a.xlsx");
-    let mut writer = writer(&path, vec![Field::text("n")], &wish(Delivery::Workbook)).unwrap();
+    let mut writer =
+        writer(&path, vec![OutputField::text("n")], &wish(Delivery::Workbook)).unwrap();
     for _ in 0..1_048_580 {
         writer.row(&[Cell::Missing]).unwrap();
     }
@@ -498,7 +499,7 @@ fn databases_read_dates_by_their_own_functions() {
 fn unix_times_are_integers() {
     let folder = tempfile::tempdir().unwrap();
     let path = folder.path().join("a.sqlite");
-    let field = Field { holds: Holds::Of(Kind::Instant), ..Field::text("at") };
+    let field = OutputField { holds: Holds::Of(Kind::Instant), ..OutputField::text("at") };
     let wish = Wish { unix_times: true, ..wish(Delivery::Sqlite) };
     let mut writer = writer(&path, vec![field], &wish).unwrap();
     let before = Timestamp::from_millisecond(-500).unwrap();
@@ -547,7 +548,8 @@ fn json_is_what_it_was() {
 fn nanoseconds_that_a_column_cannot_hold_are_refused_with_their_row() {
     let folder = tempfile::tempdir().unwrap();
     let path = folder.path().join("a.parquet");
-    let field = Field { holds: Holds::Of(Kind::DateTime), digits: 9, ..Field::text("at") };
+    let field =
+        OutputField { holds: Holds::Of(Kind::DateTime), digits: 9, ..OutputField::text("at") };
     let mut own = writer(&path, vec![field], &wish(Delivery::Parquet)).unwrap();
     let cell = |text: &str| [Cell::Typed(TypedValue::DateTime(text.parse().unwrap()))];
     own.row(&cell("2024-03-05T10:15:00.123456789")).unwrap();
@@ -558,7 +560,7 @@ fn nanoseconds_that_a_column_cannot_hold_are_refused_with_their_row() {
     );
     drop(own);
     assert!(!path.exists() && std::fs::read_dir(folder.path()).unwrap().next().is_none());
-    let field = Field { holds: Holds::Of(Kind::Duration), ..Field::text("length") };
+    let field = OutputField { holds: Holds::Of(Kind::Duration), ..OutputField::text("length") };
     let mut own = writer(&path, vec![field], &wish(Delivery::Parquet)).unwrap();
     let month = Cell::Typed(TypedValue::Duration("P1M".parse().unwrap()));
     assert!(own.row(&[month]).unwrap_err().to_string().contains("has months"));

@@ -8,7 +8,7 @@ use jiff::civil::{Date, DateTime};
 use crate::layout::{Field, Layout};
 use crate::order::Order;
 use crate::reading::{
-    Century, Contested, Fit, Folds, Place, Reading, Repair, RowYear, Split, Stated, Terms, Unfit,
+    Century, Contested, Fit, Folds, Reading, Repair, RowPlace, RowYear, Split, Stated, Terms, Unfit,
 };
 use crate::text::{Missing, normalise};
 use crate::typed::{Kind, TypedValue};
@@ -16,7 +16,7 @@ use crate::value::Value;
 use crate::zone::{Clock, Zone};
 
 use memory::Memory;
-pub use program::Program;
+pub use program::LayoutProgram;
 
 /// What becomes of one row.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -64,7 +64,7 @@ pub enum Outcome {
 #[derive(Debug, Clone)]
 pub struct Compiled {
     reading: Reading,
-    programs: Vec<(Program, Repair)>,
+    programs: Vec<(LayoutProgram, Repair)>,
     /// Which of the programs are those of which rows.
     split: Option<Split<Vec<usize>>>,
     missing: Missing,
@@ -79,8 +79,11 @@ impl Compiled {
             let iso = layout.order() == Some(Order::Ymd) && layout.has(Field::Year);
             if iso { reading.repair } else { Repair::None }
         };
-        let programs =
-            reading.layouts.iter().map(|layout| (Program::new(layout), repair(layout))).collect();
+        let programs = reading
+            .layouts
+            .iter()
+            .map(|layout| (LayoutProgram::new(layout), repair(layout)))
+            .collect();
         let split = reading.split.as_ref().and_then(|split| split.places(&reading.layouts));
         Compiled { reading: reading.clone(), programs, split, missing, folds: None }
     }
@@ -99,7 +102,11 @@ impl Compiled {
     /// What becomes of a single value at this place. The first row is 1.
     ///
     /// For many rows, [`Compiled::scratch`] is faster and gives the same.
-    pub fn apply<'v>(&self, place: impl Into<Place<'v>>, value: impl Into<Value<'v>>) -> Outcome {
+    pub fn apply<'v>(
+        &self,
+        place: impl Into<RowPlace<'v>>,
+        value: impl Into<Value<'v>>,
+    ) -> Outcome {
         self.outcome(place.into(), value.into(), &mut Memory::none())
     }
 
@@ -108,7 +115,7 @@ impl Compiled {
         &self.reading
     }
 
-    fn outcome(&self, place: Place<'_>, value: Value<'_>, memory: &mut Memory) -> Outcome {
+    fn outcome(&self, place: RowPlace<'_>, value: Value<'_>, memory: &mut Memory) -> Outcome {
         match self.read(place, value, memory) {
             Outcome::Read(fit) => {
                 self.placed(fit, place, memory).map_or_else(Outcome::Unreadable, Outcome::Read)
@@ -119,7 +126,7 @@ impl Compiled {
 
     fn clock(
         &self,
-        place: Place<'_>,
+        place: RowPlace<'_>,
         value: Value<'_>,
         memory: &mut Memory,
     ) -> Option<(DateTime, Zone)> {
@@ -134,7 +141,7 @@ impl Compiled {
     }
 
     /// A value as its text has it, wherever its clock stood.
-    fn read(&self, place: Place<'_>, value: Value<'_>, memory: &mut Memory) -> Outcome {
+    fn read(&self, place: RowPlace<'_>, value: Value<'_>, memory: &mut Memory) -> Outcome {
         let text = match value {
             Value::Text(text) | Value::Number(text) => text,
             Value::Missing => return Outcome::Missing,
@@ -206,7 +213,7 @@ impl Compiled {
 
     /// A clock time at its moment, where somebody has said where the clock stood; what the value says
     /// itself must agree.
-    fn placed(&self, fit: Fit, place: Place<'_>, memory: &mut Memory) -> Result<Fit, Unfit> {
+    fn placed(&self, fit: Fit, place: RowPlace<'_>, memory: &mut Memory) -> Result<Fit, Unfit> {
         let Terms { zones, changes, .. } = self.reading.terms;
         let Some(zoning) = self.reading.zoning.as_ref() else { return fit.settled() };
         let mut at = || memory.clock(place.zone, || zoning.clock(place, zones));
@@ -323,7 +330,7 @@ impl<'c> Scratch<'c> {
     /// What becomes of a value at this place; the same whatever rows came before. The first row is 1.
     pub fn apply<'v>(
         &mut self,
-        place: impl Into<Place<'v>>,
+        place: impl Into<RowPlace<'v>>,
         value: impl Into<Value<'v>>,
     ) -> Outcome {
         self.compiled.outcome(place.into(), value.into(), &mut self.memory)
@@ -335,7 +342,7 @@ impl<'c> Scratch<'c> {
     /// [`FoldObserver`]: crate::reading::FoldObserver
     pub fn clock<'v>(
         &mut self,
-        place: Place<'v>,
+        place: RowPlace<'v>,
         value: impl Into<Value<'v>>,
     ) -> Option<(DateTime, Zone)> {
         self.compiled.clock(place, value.into(), &mut self.memory)

@@ -4,7 +4,7 @@
 //! one variable field of a run of digits takes what the others leave. So only `{any}` ever has to
 //! try again, and reading a value allocates nothing.
 
-use crate::layout::{Alternative, Field, Layout, OffsetForm, Part, Rules};
+use crate::layout::{Field, Layout, LayoutForm, LayoutPart, OffsetForm, StandardRules};
 use crate::reading::{
     FIRST_OF_ERA, Fields, Fit, Sign, Terms, Unfit, WrittenOffset, inside_a_run, length,
     ordinal_ending, resolve, same_letter,
@@ -13,24 +13,24 @@ use crate::typed::Kind;
 
 /// One layout, compiled.
 #[derive(Debug, Clone)]
-pub struct Program {
-    forms: Vec<Form>,
+pub struct LayoutProgram {
+    forms: Vec<ProgramForm>,
 }
 
 /// One alternative of a layout, compiled.
 #[derive(Debug, Clone)]
-struct Form {
+struct ProgramForm {
     kind: Kind,
-    rules: Rules,
-    ops: Vec<Op>,
+    rules: StandardRules,
+    ops: Vec<FieldOp>,
     /// The parts of a form that tells a length of time, which has no operations.
-    length: Option<Vec<Part>>,
+    length: Option<Vec<LayoutPart>>,
 }
 
 #[derive(Debug, Clone)]
-enum Op {
+enum FieldOp {
     /// A whole run of digits.
-    Run(Run),
+    Run(FieldRun),
     /// Any white space, or none.
     Skip,
     Space,
@@ -50,7 +50,7 @@ enum Point {
 }
 
 #[derive(Debug, Clone, Default)]
-struct Run {
+struct FieldRun {
     members: Vec<Member>,
     /// The digits that the members of fixed width take together.
     fixed: usize,
@@ -62,17 +62,17 @@ enum Member {
     Digits(String),
 }
 
-impl Program {
+impl LayoutProgram {
     /// Compiles a layout.
-    pub fn new(layout: &Layout) -> Program {
+    pub fn new(layout: &Layout) -> LayoutProgram {
         let forms = layout.alternatives().iter();
-        let compiled = forms.map(|Alternative { kind, rules, parts }| Form {
+        let compiled = forms.map(|LayoutForm { kind, rules, parts }| ProgramForm {
             kind: *kind,
             rules: *rules,
             ops: if *kind == Kind::Duration { Vec::new() } else { compile(parts) },
             length: (*kind == Kind::Duration).then(|| parts.clone()),
         });
-        Program { forms: compiled.collect() }
+        LayoutProgram { forms: compiled.collect() }
     }
 
     /// Reads a normalised value.
@@ -80,7 +80,7 @@ impl Program {
     /// # Errors
     /// Why the value does not fit.
     pub fn read(&self, value: &str, terms: Terms) -> Result<Fit, Unfit> {
-        for Form { kind, rules, ops, length: parts } in &self.forms {
+        for ProgramForm { kind, rules, ops, length: parts } in &self.forms {
             let terms = terms.under(*rules);
             if let Some(parts) = parts {
                 match length(parts, value, terms) {
@@ -96,37 +96,39 @@ impl Program {
     }
 }
 
-fn compile(parts: &[Part]) -> Vec<Op> {
+fn compile(parts: &[LayoutPart]) -> Vec<FieldOp> {
     let mut ops = Vec::new();
     let mut open_run = false;
     for (index, part) in parts.iter().enumerate() {
         match part {
-            Part::Space => ops.push(Op::Space),
-            Part::Field(Field::Any) => ops.push(Op::Any),
-            Part::Field(Field::Offset(form)) => ops.push(Op::Offset(*form)),
-            Part::Field(field @ (Field::Zone | Field::ZoneBrackets)) => ops.push(Op::Zone(*field)),
-            Part::Field(field) if field.is_word() => {
-                let point_next = parts.get(index + 1).is_some_and(Part::begins_with_point);
-                ops.push(Op::Word(
+            LayoutPart::Space => ops.push(FieldOp::Space),
+            LayoutPart::Field(Field::Any) => ops.push(FieldOp::Any),
+            LayoutPart::Field(Field::Offset(form)) => ops.push(FieldOp::Offset(*form)),
+            LayoutPart::Field(field @ (Field::Zone | Field::ZoneBrackets)) => {
+                ops.push(FieldOp::Zone(*field))
+            }
+            LayoutPart::Field(field) if field.is_word() => {
+                let point_next = parts.get(index + 1).is_some_and(LayoutPart::begins_with_point);
+                ops.push(FieldOp::Word(
                     *field,
                     if point_next { Point::OfLayout } else { Point::OfWord },
                 ));
             }
-            Part::Field(field) => {
+            LayoutPart::Field(field) => {
                 let (least, most) = field.width().unwrap_or((1, 1));
                 if *field == Field::DaySpaced {
                     open_run = false;
-                    ops.push(Op::Skip);
+                    ops.push(FieldOp::Skip);
                 }
                 let fixed = if least == most { least } else { 0 };
                 push_member(&mut ops, open_run, Member::Field(*field, least, most), fixed);
                 open_run = *field != Field::DayOrdinal;
                 if *field == Field::DayOrdinal {
-                    ops.push(Op::Ordinal);
+                    ops.push(FieldOp::Ordinal);
                 }
                 continue;
             }
-            Part::Text(text) => {
+            LayoutPart::Text(text) => {
                 for piece in text.split_inclusive_runs() {
                     if piece.starts_with(|c: char| c.is_ascii_digit()) {
                         push_member(
@@ -137,7 +139,7 @@ fn compile(parts: &[Part]) -> Vec<Op> {
                         );
                         open_run = true;
                     } else {
-                        ops.push(Op::Text(piece.to_owned()));
+                        ops.push(FieldOp::Text(piece.to_owned()));
                         open_run = false;
                     }
                 }
@@ -149,13 +151,13 @@ fn compile(parts: &[Part]) -> Vec<Op> {
     ops
 }
 
-fn push_member(ops: &mut Vec<Op>, open_run: bool, member: Member, fixed: usize) {
+fn push_member(ops: &mut Vec<FieldOp>, open_run: bool, member: Member, fixed: usize) {
     match ops.last_mut() {
-        Some(Op::Run(run)) if open_run => {
+        Some(FieldOp::Run(run)) if open_run => {
             run.members.push(member);
             run.fixed += fixed;
         }
-        _ => ops.push(Op::Run(Run { members: vec![member], fixed })),
+        _ => ops.push(FieldOp::Run(FieldRun { members: vec![member], fixed })),
     }
 }
 
@@ -178,28 +180,34 @@ impl Pieces for String {
 }
 
 /// Runs the program on the value from byte `at`.
-fn run(ops: &[Op], value: &str, mut at: usize, mut fields: Fields, terms: Terms) -> Option<Fields> {
+fn run(
+    ops: &[FieldOp],
+    value: &str,
+    mut at: usize,
+    mut fields: Fields,
+    terms: Terms,
+) -> Option<Fields> {
     for (index, op) in ops.iter().enumerate() {
         let rest = &value[at..];
         at += match op {
-            Op::Run(run) => {
+            FieldOp::Run(run) => {
                 let behind_digit = value[..at].ends_with(|c: char| c.is_ascii_digit());
                 run.read(rest, behind_digit, &mut fields)?
             }
-            Op::Skip => leading_space(rest),
-            Op::Space => Some(leading_space(rest)).filter(|length| *length > 0)?,
-            Op::Text(text) => text_length(text, rest)?,
-            Op::Word(field, point) => {
+            FieldOp::Skip => leading_space(rest),
+            FieldOp::Space => Some(leading_space(rest)).filter(|length| *length > 0)?,
+            FieldOp::Text(text) => text_length(text, rest)?,
+            FieldOp::Word(field, point) => {
                 fields.read_word(*field, rest, *point == Point::OfLayout, terms.lexicon)?
             }
-            Op::Ordinal => ordinal_ending(rest, terms.lexicon)?,
-            Op::Offset(form) => {
+            FieldOp::Ordinal => ordinal_ending(rest, terms.lexicon)?,
+            FieldOp::Offset(form) => {
                 let (offset, length) = WrittenOffset::read(rest.as_bytes(), *form)?;
                 fields.offset = Some(offset);
                 length
             }
-            Op::Zone(field) => fields.read_zone(*field, rest, terms.zones)?,
-            Op::Any => {
+            FieldOp::Zone(field) => fields.read_zone(*field, rest, terms.zones)?,
+            FieldOp::Any => {
                 let before = &value[..at];
                 return rest.char_indices().map(|(end, _)| at + end).chain([value.len()]).find_map(
                     |end| {
@@ -218,7 +226,7 @@ fn run(ops: &[Op], value: &str, mut at: usize, mut fields: Fields, terms: Terms)
     (at == value.len()).then_some(fields)
 }
 
-impl Run {
+impl FieldRun {
     fn read(&self, rest: &str, behind_digit: bool, fields: &mut Fields) -> Option<usize> {
         let Sign { length: sign, mut more } = match self.members.first() {
             Some(Member::Field(field, ..)) => Sign::before(*field, rest, behind_digit),

@@ -9,7 +9,7 @@ use super::shape::zone_at;
 
 /// A part of a date as it is written.
 #[derive(Debug)]
-pub(super) enum DatePart {
+pub(super) enum WrittenPart {
     /// So many digits; whether an ordinal ending follows.
     Digits(usize, bool),
     /// The field that reads a month's name.
@@ -18,24 +18,24 @@ pub(super) enum DatePart {
     EraYear(String),
 }
 
-impl DatePart {
+impl WrittenPart {
     pub(super) fn is_month(&self) -> bool {
-        matches!(self, DatePart::Month(_))
+        matches!(self, WrittenPart::Month(_))
     }
 
     pub(super) fn digits(&self) -> usize {
         match self {
-            DatePart::Digits(digits, _) => *digits,
-            DatePart::Month(_) => 0,
+            WrittenPart::Digits(digits, _) => *digits,
+            WrittenPart::Month(_) => 0,
             // It can be nothing but a year.
-            DatePart::EraYear(_) => 4,
+            WrittenPart::EraYear(_) => 4,
         }
     }
 }
 
 /// What a clock time stands beside.
 #[derive(Clone, Copy, PartialEq, Eq)]
-enum Beside {
+enum BesideDate {
     Date,
     Nothing,
 }
@@ -110,22 +110,22 @@ impl<'a> Cursor<'_, 'a> {
     }
 
     /// Digits, an ordinal number or a month's name.
-    pub(super) fn date_part(&mut self, name_length: Option<Length>) -> Option<DatePart> {
+    pub(super) fn date_part(&mut self, name_length: Option<Length>) -> Option<WrittenPart> {
         if let Some(senses) = self.senses().filter(|senses| senses.is_month()) {
             let length = senses.month.map_or(Length::Full, |(_, length)| length);
             self.next();
             let full = name_length.unwrap_or(length) == Length::Full;
-            return Some(DatePart::Month(if full { "{month:name}" } else { "{month:short}" }));
+            return Some(WrittenPart::Month(if full { "{month:name}" } else { "{month:short}" }));
         }
         if let Some(year) = self.year_of_era() {
-            return Some(DatePart::EraYear(year));
+            return Some(WrittenPart::EraYear(year));
         }
         let digits = self.digits(1..=4)?;
         let ordinal = self.senses().is_some_and(|senses| senses.ordinal);
         if ordinal {
             self.next();
         }
-        Some(DatePart::Digits(digits.len(), ordinal))
+        Some(WrittenPart::Digits(digits.len(), ordinal))
     }
 
     /// A year behind or before its era: `令和6`, `44 BC`.
@@ -178,7 +178,7 @@ impl<'a> Cursor<'_, 'a> {
     }
 
     /// The same behind a part; the point of an abbreviated month belongs to the month: `Mar. 5`.
-    pub(super) fn separator_behind(&mut self, part: &DatePart) -> String {
+    pub(super) fn separator_behind(&mut self, part: &WrittenPart) -> String {
         let text = self.separator();
         match text.strip_prefix('.') {
             Some(rest) if part.is_month() && rest.starts_with([' ', ',']) => rest.to_owned(),
@@ -258,17 +258,17 @@ impl<'a> Cursor<'_, 'a> {
             return Some(String::new());
         }
         let mut layout = self.joint(ends_with)?;
-        layout.push_str(&self.hours(Beside::Date)?);
+        layout.push_str(&self.hours(BesideDate::Date)?);
         Some(layout)
     }
 
     /// A clock time that takes all the rest, as layout.
     pub(super) fn time_alone(&mut self) -> Option<String> {
-        self.hours(Beside::Nothing)
+        self.hours(BesideDate::Nothing)
     }
 
     /// Hours and what follows them to the end of the value.
-    fn hours(&mut self, beside: Beside) -> Option<String> {
+    fn hours(&mut self, beside: BesideDate) -> Option<String> {
         let mut layout = String::new();
         if let Some(Half::Noon | Half::Midnight) = self.senses().and_then(|senses| senses.half)
             && self.pieces.len() == 1
@@ -322,18 +322,18 @@ impl<'a> Cursor<'_, 'a> {
             layout.insert_str(hour_at, before);
         }
         // Alone, `12.30` is a number rather than a time.
-        if beside == Beside::Nothing && rest.starts_with('.') && !twelve {
+        if beside == BesideDate::Nothing && rest.starts_with('.') && !twelve {
             return None;
         }
         match behind {
             Some(half) => {
                 layout.push_str(half);
-                if beside == Beside::Date {
+                if beside == BesideDate::Date {
                     layout.push_str(&self.offset()?);
                 }
             }
             None if whole_hour && before.is_none() => return None,
-            None if beside == Beside::Nothing => {}
+            None if beside == BesideDate::Nothing => {}
             None if before.is_none() => layout.push_str(&self.offset()?),
             None => {}
         }

@@ -10,7 +10,7 @@ mod yearless;
 use serde::{Deserialize, Serialize};
 
 use crate::layout::{Field, Layout, escape};
-use crate::lexicon::{Format, Length, Piece, PieceKind, pieces, runs_on};
+use crate::lexicon::{Length, LocaleFormat, Piece, PieceKind, pieces, runs_on};
 use crate::order::{Alternative, Order};
 use crate::reading::{Fit, Terms, interpret};
 use crate::typed::Kind;
@@ -18,7 +18,7 @@ use crate::zone::Zones;
 
 pub use shape::{shape_of, without_zone};
 
-use cursor::{Cursor, DatePart, Ends};
+use cursor::{Cursor, Ends, WrittenPart};
 
 /// One way to read a shape.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -256,13 +256,13 @@ fn general(
     let ends_with = if third.digits() == 4 { Ends::LongYear } else { Ends::Short };
     let after = cursor.behind_date(ends_with)?;
     let parts = [first, second, third];
-    let all_digits = !parts.iter().any(DatePart::is_month);
+    let all_digits = !parts.iter().any(WrittenPart::is_month);
     let by_units = units(&between_first, &between_second);
     let separators = if all_digits {
         let even = between_first == between_second && is_plain(&between_first);
         (even || by_units).then(|| between_first.clone())?
     } else {
-        let place = parts.iter().position(DatePart::is_month)?;
+        let place = parts.iter().position(WrittenPart::is_month)?;
         let long_year = parts.iter().any(|part| part.digits() == 4);
         let year = if long_year { 4 } else { 2 };
         format!("‹month {}, year of {year}›{between_first}|{between_second}", place + 1)
@@ -303,9 +303,14 @@ fn units(first: &str, second: &str) -> bool {
 /// The locale's own written forms, those that fit this value.
 fn of_locale(value: &str, terms: Terms) -> Option<Family> {
     let locale = terms.written_in()?;
-    let dates = [Format::DateFull, Format::DateLong, Format::DateMedium, Format::DateShort];
+    let dates = [
+        LocaleFormat::DateFull,
+        LocaleFormat::DateLong,
+        LocaleFormat::DateMedium,
+        LocaleFormat::DateShort,
+    ];
     let texts = dates.into_iter().flat_map(|date| {
-        let times = [Format::TimeMedium, Format::TimeShort];
+        let times = [LocaleFormat::TimeMedium, LocaleFormat::TimeShort];
         let joined = times.into_iter().filter_map(move |time| locale.joined(date, time));
         locale.format(date).map(str::to_owned).into_iter().chain(joined)
     });
@@ -341,24 +346,24 @@ pub fn kind_alone(value: &str, terms: Terms) -> Option<Kind> {
 }
 
 /// The orders that values of this form could have.
-fn orders(parts: &[DatePart; 3], asked: Option<Order>, small_years: bool) -> Vec<Alternative> {
+fn orders(parts: &[WrittenPart; 3], asked: Option<Order>, small_years: bool) -> Vec<Alternative> {
     // Three digits are a year where years are small.
-    let width = |part: &DatePart| match part.digits() {
+    let width = |part: &WrittenPart| match part.digits() {
         3 if small_years => 4,
         digits => digits,
     };
     let widths = parts.each_ref().map(width);
     let small = |digits: usize| digits == 1 || digits == 2;
     let mut orders = match (parts, widths) {
-        ([DatePart::Month(_), ..], [_, day, 2 | 4]) if small(day) => vec![Alternative::Mdy],
-        ([_, DatePart::Month(_), _], [day, _, 4]) if small(day) => vec![Alternative::Dmy],
-        ([_, DatePart::Month(_), _], [4, _, day]) if small(day) => vec![Alternative::Ymd],
-        ([_, DatePart::Month(_), _], [first, _, last])
+        ([WrittenPart::Month(_), ..], [_, day, 2 | 4]) if small(day) => vec![Alternative::Mdy],
+        ([_, WrittenPart::Month(_), _], [day, _, 4]) if small(day) => vec![Alternative::Dmy],
+        ([_, WrittenPart::Month(_), _], [4, _, day]) if small(day) => vec![Alternative::Ymd],
+        ([_, WrittenPart::Month(_), _], [first, _, last])
             if small(first) && small(last) && first.max(last) == 2 =>
         {
             vec![Alternative::Dmy, Alternative::Ymd]
         }
-        (_, [a, b, c]) if small(b) && !parts.iter().any(DatePart::is_month) => match (a, c) {
+        (_, [a, b, c]) if small(b) && !parts.iter().any(WrittenPart::is_month) => match (a, c) {
             _ if small(a) && c == 4 => vec![Alternative::Dmy, Alternative::Mdy],
             _ if a == 4 && small(c) => vec![Alternative::Ymd],
             _ if small(a) && small(c) && a.max(c) == 2 => {
@@ -368,7 +373,7 @@ fn orders(parts: &[DatePart; 3], asked: Option<Order>, small_years: bool) -> Vec
         },
         _ => Vec::new(),
     };
-    let digits_only = !parts.iter().any(DatePart::is_month);
+    let digits_only = !parts.iter().any(WrittenPart::is_month);
     if digits_only && asked == Some(Order::Ydm) && orders.contains(&Alternative::Ymd) {
         orders.push(Alternative::Ydm);
     }
@@ -376,7 +381,7 @@ fn orders(parts: &[DatePart; 3], asked: Option<Order>, small_years: bool) -> Vec
 }
 
 /// The fields of the three parts in this order.
-fn fields(order: Alternative, parts: &[DatePart; 3], small_years: bool) -> Option<[String; 3]> {
+fn fields(order: Alternative, parts: &[WrittenPart; 3], small_years: bool) -> Option<[String; 3]> {
     #[derive(Clone, Copy)]
     enum Role {
         Day,
@@ -387,14 +392,14 @@ fn fields(order: Alternative, parts: &[DatePart; 3], small_years: bool) -> Optio
     let mut fields = [const { String::new() }; 3];
     for ((field, role), part) in fields.iter_mut().zip(roles).zip(parts) {
         *field = match (role, part) {
-            (Role::Month, DatePart::Month(field)) => *field,
-            (Role::Month, DatePart::Digits(_, false)) => "{month}",
-            (Role::Day, DatePart::Digits(_, false)) => "{day}",
-            (Role::Day, DatePart::Digits(_, true)) => "{day:th}",
-            (Role::Year, DatePart::EraYear(layout)) => layout.as_str(),
-            (Role::Year, DatePart::Digits(1..=3, false)) if small_years => "{year:era}",
-            (Role::Year, DatePart::Digits(4, false)) => "{year}",
-            (Role::Year, DatePart::Digits(_, false)) => "{year:2}",
+            (Role::Month, WrittenPart::Month(field)) => *field,
+            (Role::Month, WrittenPart::Digits(_, false)) => "{month}",
+            (Role::Day, WrittenPart::Digits(_, false)) => "{day}",
+            (Role::Day, WrittenPart::Digits(_, true)) => "{day:th}",
+            (Role::Year, WrittenPart::EraYear(layout)) => layout.as_str(),
+            (Role::Year, WrittenPart::Digits(1..=3, false)) if small_years => "{year:era}",
+            (Role::Year, WrittenPart::Digits(4, false)) => "{year}",
+            (Role::Year, WrittenPart::Digits(_, false)) => "{year:2}",
             _ => return None,
         }
         .to_owned();

@@ -1,6 +1,6 @@
 //! Dates without a year: `5. März`, `Mar  5 10:11:12`, `123:14:05:09.250`.
 
-use super::cursor::{Cursor, DatePart, Ends};
+use super::cursor::{Cursor, Ends, WrittenPart};
 use super::{Family, Style, whatever_names};
 use crate::layout::{Layout, escape};
 use crate::lexicon::{Length, Piece, PieceKind};
@@ -24,11 +24,11 @@ fn named(pieces: &[Piece<'_>], name_length: Option<Length>, zones: Zones) -> Opt
     let first = cursor.date_part(name_length)?;
     let between = cursor.separator_behind(&first);
     let second = cursor.date_part(name_length)?;
-    let field = |part: &DatePart| match part {
-        DatePart::Month(field) => Some(*field),
-        DatePart::Digits(1 | 2, true) => Some("{day:th}"),
-        DatePart::Digits(1 | 2, false) => Some("{day}"),
-        DatePart::Digits(..) | DatePart::EraYear(_) => None,
+    let field = |part: &WrittenPart| match part {
+        WrittenPart::Month(field) => Some(*field),
+        WrittenPart::Digits(1 | 2, true) => Some("{day:th}"),
+        WrittenPart::Digits(1 | 2, false) => Some("{day}"),
+        WrittenPart::Digits(..) | WrittenPart::EraYear(_) => None,
     };
     if first.is_month() == second.is_month() {
         return None;

@@ -70,7 +70,7 @@ pub struct Epoch {
 }
 
 /// An epoch that has a name.
-struct Named {
+struct NamedEpoch {
     name: &'static str,
     /// The moment that is zero.
     origin: &'static str,
@@ -94,13 +94,13 @@ const fn named(
     unit: &'static str,
     rule: Rule,
     yields: Yields,
-) -> Named {
-    Named { name, origin, unit, rule, yields }
+) -> NamedEpoch {
+    NamedEpoch { name, origin, unit, rule, yields }
 }
 
 /// Every epoch with a name.
 #[rustfmt::skip]
-const NAMED: [Named; 20] = [
+const NAMED: [NamedEpoch; 20] = [
     named("sheet-1900", "1899-12-31", "days", Rule::Sheet1900, Yields::Days),
     named("sheet-1904", "1904-01-01", "days", count(1904, 1, 1, 0, DAY), Yields::Days),
     named("day-zero-1899", "1899-12-30", "days", count(1899, 12, 30, 0, DAY), Yields::Days),
@@ -152,7 +152,7 @@ impl Epoch {
         (0..NAMED.len()).map(Epoch::at)
     }
 
-    fn entry(self) -> Option<&'static Named> {
+    fn entry(self) -> Option<&'static NamedEpoch> {
         self.named.and_then(|at| NAMED.get(usize::from(at)))
     }
 

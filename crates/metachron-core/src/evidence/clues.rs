@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use super::adds_up::{AddsUp, fields_add_up};
-use super::dates::{Written, hash};
+use super::dates::{WrittenDate, hash};
 use super::neighbours::MOST_VALUES;
 use super::{Days, DistinctDates, Fits, Neighbours};
 use crate::candidates::Form;
@@ -43,12 +43,12 @@ impl Beside {
 }
 
 /// What a neighbour shows: of each of its values the rows by form; none if it has too many values.
-pub type Clue = Option<BTreeMap<String, BTreeMap<Form, Beside>>>;
+pub type NeighbourVotes = Option<BTreeMap<String, BTreeMap<Form, Beside>>>;
 
 /// Rows of a table from the first to the last of votes that follow each other, each of which some alternative has
 /// in common with the one before.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-pub struct Run {
+pub struct VoteRun {
     /// The row of the first vote.
     pub first: u64,
     /// The row of the last one.
@@ -65,9 +65,9 @@ pub struct Run {
 
 /// The runs of votes of one form.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-pub struct Runs {
+pub struct VoteRuns {
     /// The runs; none if there are too many.
-    pub runs: Option<Vec<Run>>,
+    pub runs: Option<Vec<VoteRun>>,
     /// Rows whose text stands behind that of the one before, and rows whose text stands before it.
     pub steps: (u64, u64),
     /// The text of the first row and of the last.
@@ -80,9 +80,9 @@ pub struct Runs {
     dates_before: DistinctDates,
 }
 
-impl Runs {
-    fn new() -> Runs {
-        Runs {
+impl VoteRuns {
+    fn new() -> VoteRuns {
+        VoteRuns {
             runs: Some(Vec::new()),
             steps: (0, 0),
             ends: None,
@@ -106,7 +106,7 @@ impl Runs {
             (_, votes) => {
                 let dates = DistinctDates::up_to(DATES_IN_RUN);
                 let (first, last, alternatives) = (row, row, fitting.clone());
-                runs.push(Run { first, last, alternatives, votes: 1, dates, open_behind: 0 });
+                runs.push(VoteRun { first, last, alternatives, votes: 1, dates, open_behind: 0 });
                 match votes {
                     Some((_, last)) => *last = fitting,
                     None => *votes = Some((fitting.clone(), fitting)),
@@ -123,7 +123,7 @@ impl Runs {
     }
 
     /// The runs of these rows and of the next ones, which stand so many rows further down.
-    fn join(&mut self, next: Runs, rows: u64) {
+    fn join(&mut self, next: VoteRuns, rows: u64) {
         let mut others = next.runs;
         for run in others.iter_mut().flatten() {
             (run.first, run.last) = (run.first + rows, run.last + rows);
@@ -197,7 +197,7 @@ impl Runs {
 
 /// How often the next row is not earlier, in one part of a table, as one order takes them.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
-pub struct Steps {
+pub struct TimeSteps {
     first: TypedValue,
     last: TypedValue,
     /// Rows whose date is another than that of the row before.
@@ -206,9 +206,9 @@ pub struct Steps {
     pub forward: u64,
 }
 
-impl Steps {
-    fn from(moment: TypedValue) -> Steps {
-        Steps { first: moment, last: moment, all: 0, forward: 0 }
+impl TimeSteps {
+    fn from(moment: TypedValue) -> TimeSteps {
+        TimeSteps { first: moment, last: moment, all: 0, forward: 0 }
     }
 
     fn to(&mut self, moment: TypedValue) {
@@ -220,9 +220,9 @@ impl Steps {
     }
 
     /// The steps of this part and the next.
-    pub fn and(mut self, next: &Steps) -> Steps {
+    pub fn and(mut self, next: &TimeSteps) -> TimeSteps {
         self.to(next.first);
-        Steps {
+        TimeSteps {
             last: next.last,
             all: self.all + next.all,
             forward: self.forward + next.forward,
@@ -248,13 +248,13 @@ fields_add_up!(Pair: earlier, same, later);
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct Clues {
     /// By the name of the neighbour.
-    pub neighbours: BTreeMap<String, Clue>,
+    pub neighbours: BTreeMap<String, NeighbourVotes>,
     /// By the clock that is written beside the date.
     pub clocks: BTreeMap<String, BTreeMap<Form, Beside>>,
     /// By part of the table and form.
-    pub runs: BTreeMap<(u32, Form), Runs>,
+    pub runs: BTreeMap<(u32, Form), VoteRuns>,
     /// By form and order, then by part of the table.
-    pub steps: BTreeMap<(Form, Alternative), BTreeMap<u32, Steps>>,
+    pub steps: BTreeMap<(Form, Alternative), BTreeMap<u32, TimeSteps>>,
     /// By the name of another column with dates, and by the order that is taken for those of both
     /// columns that leave it open.
     pub pairs: BTreeMap<(String, Alternative), Pair>,
@@ -263,7 +263,7 @@ pub struct Clues {
 impl Clues {
     pub(super) fn of_later_parts(self, by: u32) -> Clues {
         let runs = self.runs.into_iter().map(|((part, form), runs)| ((part + by, form), runs));
-        let later = |parts: BTreeMap<u32, Steps>| {
+        let later = |parts: BTreeMap<u32, TimeSteps>| {
             parts.into_iter().map(|(part, steps)| (part + by, steps)).collect()
         };
         let steps = self.steps.into_iter().map(|(key, parts)| (key, later(parts)));
@@ -273,7 +273,7 @@ impl Clues {
     /// The clues of these rows and of the next ones, which stand so many rows further down.
     pub(super) fn join(&mut self, mut next: Clues, rows: u64) {
         for (key, runs) in std::mem::take(&mut next.runs) {
-            self.runs.entry(key).or_insert_with(Runs::new).join(runs, rows);
+            self.runs.entry(key).or_insert_with(VoteRuns::new).join(runs, rows);
         }
         for (key, parts) in std::mem::take(&mut next.steps) {
             let own = self.steps.entry(key).or_default();
@@ -307,7 +307,7 @@ impl AddsUp for Clues {
 }
 
 /// A neighbour that has too many values here, there or together is none.
-fn merge_clue(own: &mut Clue, other: Clue) {
+fn merge_clue(own: &mut NeighbourVotes, other: NeighbourVotes) {
     let is_none = own.is_none() || other.is_none();
     own.add_up(other);
     if is_none || own.as_ref().is_some_and(|values| values.len() > MOST_VALUES) {
@@ -325,14 +325,14 @@ pub(super) struct ClueGatherer {
     beside: Vec<Vec<Vec<Option<Sieve>>>>,
     /// Of each form and clock by number, what is written so.
     by_clock: Vec<Vec<Option<Sieve>>>,
-    runs: Vec<Runs>,
-    steps: Vec<Vec<(Alternative, Steps)>>,
+    runs: Vec<VoteRuns>,
+    steps: Vec<Vec<(Alternative, TimeSteps)>>,
     pairs: Vec<Vec<(Alternative, Pair)>>,
 }
 
 /// A form and a clock by their numbers.
 #[derive(Debug, Clone, Copy)]
-pub(super) struct Numbers {
+pub(super) struct ClueKey {
     form: usize,
     clock: usize,
 }
@@ -357,14 +357,14 @@ const RECENT: usize = 16;
 
 impl ClueGatherer {
     /// The numbers of a form whose orders differ, and of what is written around its date.
-    pub(super) fn numbers(&mut self, form: &Form, clock: &str) -> Numbers {
+    pub(super) fn numbers(&mut self, form: &Form, clock: &str) -> ClueKey {
         let form_number = match self.forms.iter().position(|other| other == form) {
             Some(number) => number,
             None => {
                 self.forms.push(form.clone());
                 self.beside.push(Vec::new());
                 self.by_clock.push(Vec::new());
-                self.runs.push(Runs::new());
+                self.runs.push(VoteRuns::new());
                 self.steps.push(Vec::new());
                 self.forms.len() - 1
             }
@@ -374,16 +374,16 @@ impl ClueGatherer {
             self.clocks.push(clock.to_owned());
             self.clocks.len() - 1
         });
-        Numbers { form: form_number, clock }
+        ClueKey { form: form_number, clock }
     }
 
     /// Adds the value of a row of this form.
     pub(super) fn observe(
         &mut self,
-        Numbers { form, clock }: Numbers,
+        ClueKey { form, clock }: ClueKey,
         (row, value): (u64, &str),
         fits: Fits,
-        written: Option<Written>,
+        written: Option<WrittenDate>,
         neighbours: &Neighbours,
     ) {
         let hashed = written.map(|written| (written, hash(written)));
@@ -402,14 +402,14 @@ impl ClueGatherer {
     /// Adds what each order makes of the value.
     pub(super) fn step(
         &mut self,
-        Numbers { form, .. }: Numbers,
+        ClueKey { form, .. }: ClueKey,
         order: Alternative,
         moment: TypedValue,
     ) {
         let steps = &mut self.steps[form];
         match steps.iter_mut().find(|(other, _)| *other == order) {
             Some((_, steps)) => steps.to(moment),
-            None => steps.push((order, Steps::from(moment))),
+            None => steps.push((order, TimeSteps::from(moment))),
         }
     }
 
@@ -439,7 +439,7 @@ impl ClueGatherer {
         }
     }
 
-    fn run(&mut self, form: usize, row: u64, fits: Fits, written: Option<Written>) {
+    fn run(&mut self, form: usize, row: u64, fits: Fits, written: Option<WrittenDate>) {
         let possible = &self.forms[form].alternatives;
         let fitting: Vec<Alternative> =
             possible.iter().copied().filter(|alternative| fits.fits(*alternative)).collect();
@@ -525,7 +525,7 @@ impl Sieve {
         }
     }
 
-    fn observe(&mut self, fits: Fits, hashed: Option<(Written, u64)>) {
+    fn observe(&mut self, fits: Fits, hashed: Option<(WrittenDate, u64)>) {
         let place = self.rows.iter_mut().find(|(other, rows)| *other == fits || *rows == 0);
         match place {
             Some((other, rows)) if *rows < u32::MAX => (*other, *rows) = (fits, *rows + 1),

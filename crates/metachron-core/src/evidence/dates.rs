@@ -11,7 +11,7 @@ use super::Fits;
 use super::adds_up::AddsUp;
 
 /// A date as it is written: three numbers from left to right.
-pub type Written = [i16; 3];
+pub type WrittenDate = [i16; 3];
 
 /// More different dates than four decades have days.
 const BUDGET: usize = 16_384;
@@ -20,7 +20,7 @@ const BUDGET: usize = 16_384;
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct DistinctDates {
     /// By hash, so that the budget keeps the lowest.
-    kept: BTreeSet<(u64, Written, Fits)>,
+    kept: BTreeSet<(u64, WrittenDate, Fits)>,
     budget: usize,
     over_budget: bool,
 }
@@ -37,12 +37,12 @@ impl DistinctDates {
         DistinctDates { kept: BTreeSet::new(), budget, over_budget: false }
     }
 
-    pub(super) fn insert(&mut self, written: Written, fits: Fits) {
+    pub(super) fn insert(&mut self, written: WrittenDate, fits: Fits) {
         self.insert_hashed(hash(written), written, fits);
     }
 
     /// The same where the hash is known.
-    pub(super) fn insert_hashed(&mut self, hash: u64, written: Written, fits: Fits) {
+    pub(super) fn insert_hashed(&mut self, hash: u64, written: WrittenDate, fits: Fits) {
         let key = (hash, written, fits);
         let full = self.kept.len() >= self.budget;
         if full && self.kept.last().is_some_and(|highest| *highest < key) {
@@ -72,7 +72,7 @@ impl DistinctDates {
     }
 
     /// The dates that are kept.
-    pub fn iter(&self) -> impl Iterator<Item = (Written, Fits)> {
+    pub fn iter(&self) -> impl Iterator<Item = (WrittenDate, Fits)> {
         self.kept.iter().map(|(_, written, fits)| (*written, *fits))
     }
 
@@ -92,7 +92,7 @@ impl AddsUp for DistinctDates {
 }
 
 /// SplitMix64, a mixer that spreads neighbouring dates.
-pub(super) fn hash([a, b, c]: Written) -> u64 {
+pub(super) fn hash([a, b, c]: WrittenDate) -> u64 {
     let mut z = (a as u16 as u64) << 32 | (b as u16 as u64) << 16 | c as u16 as u64;
     z = z.wrapping_add(0x9E37_79B9_7F4A_7C15);
     z = (z ^ (z >> 30)).wrapping_mul(0xBF58_476D_1CE4_E5B9);
@@ -104,7 +104,7 @@ pub(super) fn hash([a, b, c]: Written) -> u64 {
 mod tests {
     use super::*;
 
-    fn all_dates() -> impl Iterator<Item = Written> {
+    fn all_dates() -> impl Iterator<Item = WrittenDate> {
         (1..=28).flat_map(|d| (1..=12).flat_map(move |m| (1900..1960).map(move |y| [d, m, y])))
     }
 

@@ -2,10 +2,10 @@
 
 use std::collections::HashMap;
 
-use super::clues::{ClueGatherer, Numbers};
-use super::dates::Written;
+use super::clues::{ClueGatherer, ClueKey};
+use super::dates::WrittenDate;
 use super::{Evidence, Fits, Group, ObserveOptions, ShapeTally, Tally, Witness};
-use crate::apply::Program;
+use crate::apply::LayoutProgram;
 use crate::candidates::{Form, Style, candidates, without_zone};
 use crate::layout::Layout;
 use crate::lexicon::{Lexicon, names};
@@ -23,22 +23,22 @@ pub(super) struct KnownShape {
 
 pub(super) struct KnownFamily {
     pub form: Form,
-    pub programs: Vec<(Alternative, Program)>,
+    pub programs: Vec<(Alternative, LayoutProgram)>,
     pub kind: Kind,
     pub named: bool,
     /// Where clues to its order are gathered, if it is open.
-    pub numbers: Option<Numbers>,
+    pub numbers: Option<ClueKey>,
     /// The number of its group.
     pub group: usize,
 }
 
 /// What the candidates of a family make of a value.
 #[derive(Debug, Clone, Copy)]
-pub(super) struct Seen {
+pub(super) struct SeenValue {
     pub fits: Fits,
     pub found: [Option<(Alternative, Fit)>; 6],
     /// The date as it is written.
-    pub dated: Option<Written>,
+    pub dated: Option<WrittenDate>,
 }
 
 impl KnownShape {
@@ -75,7 +75,7 @@ pub(super) struct Recent {
     pub value: String,
     pub shape: usize,
     /// Kept from value to value, so that room is made once.
-    pub seen: Option<Box<Seen>>,
+    pub seen: Option<Box<SeenValue>>,
     pub is_seen: bool,
 }
 
@@ -95,7 +95,7 @@ impl KnownShapes {
         self.all.len() - 1
     }
 
-    pub(super) fn recall(&self, value: &str) -> Option<(usize, Option<Seen>)> {
+    pub(super) fn recall(&self, value: &str) -> Option<(usize, Option<SeenValue>)> {
         let recent = self.recent.get(place_of(value))?;
         let is_same = !value.is_empty() && recent.value == value;
         let seen = recent.seen.as_deref().filter(|_| recent.is_seen).copied();
@@ -116,7 +116,7 @@ impl KnownShapes {
     }
 
     /// Keeps what the candidates make of a value that was just remembered.
-    pub(super) fn keep(recent: &mut [Recent], value: &str, seen: Seen) {
+    pub(super) fn keep(recent: &mut [Recent], value: &str, seen: SeenValue) {
         if let Some(recent) = recent.get_mut(place_of(value)).filter(|r| r.value == value) {
             match &mut recent.seen {
                 Some(room) => **room = seen,
@@ -155,7 +155,8 @@ impl KnownFamily {
         let first = &family.candidates.first()?.layout;
         let kind = first.kind()?;
         let is_open = family.all_digits && family.form.alternatives.len() > 1;
-        let programs = family.candidates.iter().map(|c| (c.alternative, Program::new(&c.layout)));
+        let programs =
+            family.candidates.iter().map(|c| (c.alternative, LayoutProgram::new(&c.layout)));
         let group = groups.iter().position(|(form, _)| *form == family.form).unwrap_or_else(|| {
             groups.push((family.form.clone(), Group::new(family.all_digits)));
             groups.len() - 1
@@ -175,7 +176,7 @@ impl KnownFamily {
     }
 
     /// Counts a value of which all else is known already.
-    pub(super) fn count_again(&self, seen: &Seen, group: &mut Group) {
+    pub(super) fn count_again(&self, seen: &SeenValue, group: &mut Group) {
         if let Some(tally) = group.tallies.get_mut(&(seen.fits, self.kind)) {
             tally.rows += 1;
             let first = seen.found.iter().flatten().next();
@@ -190,7 +191,7 @@ impl KnownFamily {
         asked: Option<Order>,
         group: &mut Group,
         witness: impl FnOnce() -> Witness,
-    ) -> Seen {
+    ) -> SeenValue {
         let mut found: [Option<(Alternative, Fit)>; 6] = [None; 6];
         let mut fits = Fits::default();
         for (index, (order, program)) in self.programs.iter().enumerate() {
@@ -221,7 +222,7 @@ impl KnownFamily {
         if let Some(written) = dated {
             group.dates.insert(written, fits);
         }
-        Seen { fits, found, dated }
+        SeenValue { fits, found, dated }
     }
 }
 
@@ -237,7 +238,7 @@ pub(crate) fn around_date(layout: &Layout) -> String {
 
 /// The three numbers of the date from left to right; of a time of day its own, and of a length of time three
 /// that are below zero and hardly the same for another.
-fn written(order: Alternative, fit: &Fit) -> Option<Written> {
+fn written(order: Alternative, fit: &Fit) -> Option<WrittenDate> {
     match fit.moment {
         TypedValue::Time(time) => {
             return Some([time.hour().into(), time.minute().into(), time.second().into()]);

@@ -32,13 +32,13 @@ use crate::order::Alternative;
 use crate::typed::{Kind, TypedValue};
 use adds_up::{AddsUp, fields_add_up};
 
-pub use clues::{Beside, Clue, Clues, Pair, Run, Runs, Steps};
+pub use clues::{Beside, Clues, NeighbourVotes, Pair, TimeSteps, VoteRun, VoteRuns};
 pub use dates::DistinctDates;
 pub use fits::Fits;
 pub use given::Given;
 pub(crate) use known::around_date;
 pub use neighbours::{Days, Neighbours};
-pub use numbers::Numbers;
+pub use numbers::NumberEvidence;
 pub use observer::Observer;
 pub use options::ObserveOptions;
 pub use sequence::Sequence;
@@ -138,7 +138,7 @@ pub struct Group {
 
 /// How many cells are of which type.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
-pub struct Cells {
+pub struct CellTypes {
     /// Text.
     pub text: u64,
     /// Numbers.
@@ -149,7 +149,7 @@ pub struct Cells {
     pub fault: u64,
 }
 
-fields_add_up!(Cells: text, number, typed, fault);
+fields_add_up!(CellTypes: text, number, typed, fault);
 
 /// Cells of one kind that are typed already.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
@@ -185,7 +185,7 @@ pub struct Evidence {
     /// Rows that are dates only in form.
     pub placeholder: u64,
     /// What the cells are, apart from those that stand for nothing.
-    pub cells: Cells,
+    pub cells: CellTypes,
     /// Cells that are typed already, by kind.
     pub typed: BTreeMap<Kind, TypedTally>,
     /// The written forms.
@@ -201,7 +201,7 @@ pub struct Evidence {
     /// The votes by what stands beside them, and by where they stand.
     pub clues: Clues,
     /// Values that are numbers.
-    pub numbers: Numbers,
+    pub numbers: NumberEvidence,
     /// Rows on days that programs write where they have none.
     pub spikes: BTreeMap<Date, Occurrences>,
     /// The sequence of values without a year, by part.
@@ -239,7 +239,7 @@ impl Evidence {
             rows: 0,
             missing: 0,
             placeholder: 0,
-            cells: Cells::default(),
+            cells: CellTypes::default(),
             typed: BTreeMap::new(),
             shapes: Shapes::default(),
             groups: BTreeMap::new(),
@@ -247,7 +247,7 @@ impl Evidence {
             foreign: Occurrences::default(),
             given: Given::default(),
             clues: Clues::default(),
-            numbers: Numbers::default(),
+            numbers: NumberEvidence::default(),
             spikes: BTreeMap::new(),
             sequences: BTreeMap::new(),
             open_years: 0,

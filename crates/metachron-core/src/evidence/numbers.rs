@@ -13,7 +13,7 @@ const SAMPLE: usize = 1_024;
 
 /// See the module.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
-pub struct Numbers {
+pub struct NumberEvidence {
     /// How many values are numbers, zeros apart.
     pub rows: u64,
     /// How many are zero.
@@ -30,7 +30,7 @@ pub struct Numbers {
     sample: BTreeMap<u64, Number>,
 }
 
-impl Numbers {
+impl NumberEvidence {
     /// Different numbers, or a fair sample of them.
     pub fn sample(&self) -> impl ExactSizeIterator<Item = Number> {
         self.sample.values().copied()
@@ -69,8 +69,8 @@ impl Numbers {
     }
 }
 
-impl AddsUp for Numbers {
-    fn add_up(&mut self, other: Numbers) {
+impl AddsUp for NumberEvidence {
+    fn add_up(&mut self, other: NumberEvidence) {
         self.rows += other.rows;
         self.zeros += other.zeros;
         self.fractions += other.fractions;

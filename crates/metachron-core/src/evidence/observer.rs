@@ -4,17 +4,17 @@ use jiff::civil::{Date, date};
 
 use super::adds_up::AddsUp;
 use super::clues::ClueGatherer;
-use super::known::{KnownShape, KnownShapes, Seen};
+use super::known::{KnownShape, KnownShapes, SeenValue};
 use super::shapes::MOST;
 use super::{
     Days, DistinctDates, Evidence, Fits, Group, Neighbours, ObserveOptions, TypedTally, Witness,
 };
-use crate::apply::Program;
+use crate::apply::LayoutProgram;
 use crate::candidates::{Form, shape_of, without_zone};
 use crate::epoch::Number;
 use crate::lexicon::{Length, names};
 use crate::order::Alternative;
-use crate::reading::{Fit, Place, RowYear, Split, Terms, Unfit};
+use crate::reading::{Fit, RowPlace, RowYear, Split, Terms, Unfit};
 use crate::text::{Accents, fold, normalise};
 use crate::typed::TypedValue;
 use crate::value::Value;
@@ -37,7 +37,7 @@ pub struct Observer {
     known: KnownShapes,
     /// The groups by number.
     groups: Vec<(Form, Group)>,
-    given: Vec<Program>,
+    given: Vec<LayoutProgram>,
     /// Which of those are for which rows.
     split: Option<Split<Vec<usize>>>,
     clues: ClueGatherer,
@@ -49,7 +49,7 @@ impl Observer {
     /// Begins a part of a table. Parts are numbered so that rows can be named.
     pub fn new(options: ObserveOptions, part: u32) -> Observer {
         let evidence = Evidence::empty(&options);
-        let given = options.layouts.iter().map(Program::new).collect();
+        let given = options.layouts.iter().map(LayoutProgram::new).collect();
         let split = options.split.as_ref().and_then(|split| split.places(&options.layouts));
         let (shape, buffer) = (String::new(), String::new());
         let (known, clues) = (KnownShapes::default(), ClueGatherer::default());
@@ -67,7 +67,7 @@ impl Observer {
     /// The same with what stands in the other columns of the row. Gives back the day, if it has one.
     pub fn observe_among<'v>(
         &mut self,
-        place: Place<'_>,
+        place: RowPlace<'_>,
         value: impl Into<Value<'v>>,
         neighbours: &Neighbours,
     ) -> Option<Days> {
@@ -103,7 +103,7 @@ impl Observer {
     /// Looks at a text; false if it stands for nothing.
     fn observe_text(
         &mut self,
-        place: Place<'_>,
+        place: RowPlace<'_>,
         raw: &str,
         neighbours: &Neighbours,
         days: &mut Option<Days>,
@@ -196,7 +196,7 @@ impl Observer {
                     seen
                 }
             };
-            let Seen { found, dated, .. } = seen;
+            let SeenValue { found, dated, .. } = seen;
             fits = seen.fits;
             first = found.iter().flatten().next().map(|(_, fit)| *fit);
             let day = |(order, fit): &(Alternative, Fit)| Some((*order, fit.written?));

@@ -5,7 +5,7 @@ use std::fmt::Write;
 use crate::layout::Layout;
 use crate::named::Named;
 use crate::order::Order;
-use crate::reading::{Changes, Clocks, Parts, Serials, Split, Terms, Years};
+use crate::reading::{Changes, Clocks, RowParts, Serials, Split, Terms, Years};
 use crate::text::{Missing, normalise};
 
 /// What shapes the evidence of a column, beyond its values.
@@ -124,13 +124,13 @@ fn when(split: &Split<Vec<Layout>>) -> String {
         layouts.iter().map(Layout::to_string).collect::<Vec<_>>().join(" and ")
     };
     let parts: Vec<String> = match &split.parts {
-        Parts::Column(name, parts) => {
+        RowParts::Column(name, parts) => {
             let part = |(values, own): &(Vec<String>, Vec<Layout>)| {
                 format!("{name} {values:?}: {}", layouts(own))
             };
             parts.iter().map(part).collect()
         }
-        Parts::Rows(parts) => {
+        RowParts::Rows(parts) => {
             let part = |(rows, own): &(std::ops::RangeInclusive<u64>, Vec<Layout>)| {
                 format!("{}..{}: {}", rows.start(), rows.end(), layouts(own))
             };

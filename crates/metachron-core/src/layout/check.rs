@@ -2,9 +2,9 @@
 
 use std::ops::Range;
 
-use super::Part;
-use super::field::{Field, Role, YearFrom};
-use super::notation::Item;
+use super::LayoutPart;
+use super::field::{Field, FieldRole, YearFrom};
+use super::notation::LayoutItem;
 use crate::error::{LayoutError, LayoutErrorKind};
 use crate::lexicon::runs_on;
 use crate::typed::Kind;
@@ -12,14 +12,14 @@ use crate::typed::Kind;
 /// Every optional part doubles the alternatives, so there may be only so many.
 const MOST_OPTIONAL: usize = 6;
 
-type Placed = (Part, Range<usize>);
+type PlacedPart = (LayoutPart, Range<usize>);
 
 /// The layout's kind and its alternatives, the fullest first.
 pub(super) fn check(
     layout: &str,
-    items: &[Item],
+    items: &[LayoutItem],
     year: YearFrom,
-) -> Result<(Kind, Vec<Vec<Part>>), LayoutError> {
+) -> Result<(Kind, Vec<Vec<LayoutPart>>), LayoutError> {
     let error = |span: Range<usize>, kind| LayoutError { layout: layout.to_owned(), span, kind };
     let whole = 0..layout.len();
     if optional_parts(items) > MOST_OPTIONAL {
@@ -31,7 +31,7 @@ pub(super) fn check(
         trim(&mut placed);
         kinds.push(kind_of(&placed, year).map_err(|(span, kind)| error(span, kind))?);
         touching(&placed).map_err(|(span, kind)| error(span, kind))?;
-        let parts: Vec<Part> = placed.into_iter().map(|(part, _)| part).collect();
+        let parts: Vec<LayoutPart> = placed.into_iter().map(|(part, _)| part).collect();
         if !alternatives.contains(&parts) {
             alternatives.push(parts);
         }
@@ -49,11 +49,11 @@ pub(super) fn check(
 }
 
 /// The parts that are written, for a layout that is only written: any fields in any order.
-pub(super) fn written(layout: &str, items: &[Item]) -> Result<Vec<Part>, LayoutError> {
+pub(super) fn written(layout: &str, items: &[LayoutItem]) -> Result<Vec<LayoutPart>, LayoutError> {
     let span = 0..layout.len();
     let placed = expand(items).into_iter().next().unwrap_or_default();
-    let parts: Vec<Part> = placed.into_iter().map(|(part, _)| part).collect();
-    match parts.iter().any(|part| matches!(part, Part::Field(_))) {
+    let parts: Vec<LayoutPart> = placed.into_iter().map(|(part, _)| part).collect();
+    match parts.iter().any(|part| matches!(part, LayoutPart::Field(_))) {
         true => Ok(parts),
         false => {
             let kind = LayoutErrorKind::NoField(None);
@@ -62,25 +62,27 @@ pub(super) fn written(layout: &str, items: &[Item]) -> Result<Vec<Part>, LayoutE
     }
 }
 
-fn optional_parts(items: &[Item]) -> usize {
+fn optional_parts(items: &[LayoutItem]) -> usize {
     items
         .iter()
         .map(|item| match item {
-            Item::Optional(inner) => 1 + optional_parts(inner),
+            LayoutItem::Optional(inner) => 1 + optional_parts(inner),
             _ => 0,
         })
         .sum()
 }
 
 /// Every choice of optional parts; earlier parts are taken before later ones are left out.
-fn expand(items: &[Item]) -> Vec<Vec<Placed>> {
+fn expand(items: &[LayoutItem]) -> Vec<Vec<PlacedPart>> {
     let mut all = vec![Vec::new()];
     for item in items {
         let choices = match item {
-            Item::Field(field, span) => vec![vec![(Part::Field(*field), span.clone())]],
-            Item::Text(text, span) => vec![vec![(Part::Text(text.clone()), span.clone())]],
-            Item::Space => vec![vec![(Part::Space, 0..0)]],
-            Item::Optional(inner) => {
+            LayoutItem::Field(field, span) => vec![vec![(LayoutPart::Field(*field), span.clone())]],
+            LayoutItem::Text(text, span) => {
+                vec![vec![(LayoutPart::Text(text.clone()), span.clone())]]
+            }
+            LayoutItem::Space => vec![vec![(LayoutPart::Space, 0..0)]],
+            LayoutItem::Optional(inner) => {
                 let mut choices = expand(inner);
                 choices.push(Vec::new());
                 choices
@@ -95,101 +97,114 @@ fn expand(items: &[Item]) -> Vec<Vec<Placed>> {
 }
 
 /// Values are trimmed before they are read, and one run of space is as good as two.
-fn trim(placed: &mut Vec<Placed>) {
-    placed.dedup_by(|a, b| a.0 == Part::Space && b.0 == Part::Space);
-    if placed.first().is_some_and(|(part, _)| *part == Part::Space) {
+fn trim(placed: &mut Vec<PlacedPart>) {
+    placed.dedup_by(|a, b| a.0 == LayoutPart::Space && b.0 == LayoutPart::Space);
+    if placed.first().is_some_and(|(part, _)| *part == LayoutPart::Space) {
         placed.remove(0);
     }
-    if placed.last().is_some_and(|(part, _)| *part == Part::Space) {
+    if placed.last().is_some_and(|(part, _)| *part == LayoutPart::Space) {
         placed.pop();
     }
 }
 
 /// The kind of an alternative whose fields belong together.
-fn kind_of(placed: &[Placed], year: YearFrom) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
-    let mut roles: Vec<(Role, Field, Range<usize>)> = Vec::new();
+fn kind_of(placed: &[PlacedPart], year: YearFrom) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
+    let mut roles: Vec<(FieldRole, Field, Range<usize>)> = Vec::new();
     for (part, span) in placed {
-        let Part::Field(field) = part else { continue };
+        let LayoutPart::Field(field) = part else { continue };
         let role = field.role();
-        if role != Role::Nothing && roles.iter().any(|(other, _, _)| *other == role) {
+        if role != FieldRole::Nothing && roles.iter().any(|(other, _, _)| *other == role) {
             return Err((span.clone(), LayoutErrorKind::Repeated(role.name())));
         }
         roles.push((role, *field, span.clone()));
     }
     let has = |role| roles.iter().any(|(other, _, _)| *other == role);
-    let is_length = |role: Role| matches!(role, Role::Count(_) | Role::Length);
+    let is_length = |role: FieldRole| matches!(role, FieldRole::Count(_) | FieldRole::Length);
     if roles.iter().any(|(role, _, _)| is_length(*role)) {
         return of_length(&roles);
     }
-    let by_month = has(Role::Month) || has(Role::Day);
-    let by_week = has(Role::WeekYear) || has(Role::Week);
+    let by_month = has(FieldRole::Month) || has(FieldRole::Day);
+    let by_week = has(FieldRole::WeekYear) || has(FieldRole::Week);
     // Parts of the year that exclude each other.
-    let excluded = |role: Role| match role {
-        Role::YearDay => by_month || by_week || has(Role::Quarter),
-        Role::Quarter => by_month || by_week,
-        Role::Week | Role::WeekYear => by_month || has(Role::Year),
+    let excluded = |role: FieldRole| match role {
+        FieldRole::YearDay => by_month || by_week || has(FieldRole::Quarter),
+        FieldRole::Quarter => by_month || by_week,
+        FieldRole::Week | FieldRole::WeekYear => by_month || has(FieldRole::Year),
         _ => false,
     };
     if let Some((role, _, span)) = roles.iter().find(|(role, _, _)| excluded(*role)) {
         return Err((span.clone(), LayoutErrorKind::Excluded(role.name())));
     }
-    let has_year = has(Role::Year) || year == YearFrom::OfTheReading;
-    let dated = (has_year && has(Role::Month) && has(Role::Day))
-        || (has_year && has(Role::YearDay))
-        || (has(Role::WeekYear) && has(Role::Week) && has(Role::Weekday));
+    let has_year = has(FieldRole::Year) || year == YearFrom::OfTheReading;
+    let dated = (has_year && has(FieldRole::Month) && has(FieldRole::Day))
+        || (has_year && has(FieldRole::YearDay))
+        || (has(FieldRole::WeekYear) && has(FieldRole::Week) && has(FieldRole::Weekday));
     // Less than a day's precision is whole by itself, and goes with no clock or weekday.
-    let alone = !dated && !has(Role::Day) && !has(Role::Hour) && !has(Role::Weekday);
-    let coarse = match (has(Role::Year), has(Role::Month), has(Role::Quarter), by_week) {
-        (true, true, false, false) => Some(Kind::Month),
-        (true, false, true, false) => Some(Kind::Quarter),
-        (true, false, false, false) => Some(Kind::Year),
-        (false, _, _, true) if has(Role::WeekYear) && has(Role::Week) => Some(Kind::Week),
-        _ => None,
-    }
-    .filter(|_| alone);
+    let alone = !dated && !has(FieldRole::Day) && !has(FieldRole::Hour) && !has(FieldRole::Weekday);
+    let coarse =
+        match (has(FieldRole::Year), has(FieldRole::Month), has(FieldRole::Quarter), by_week) {
+            (true, true, false, false) => Some(Kind::Month),
+            (true, false, true, false) => Some(Kind::Quarter),
+            (true, false, false, false) => Some(Kind::Year),
+            (false, _, _, true) if has(FieldRole::WeekYear) && has(FieldRole::Week) => {
+                Some(Kind::Week)
+            }
+            _ => None,
+        }
+        .filter(|_| alone);
     let dated_or_coarse = dated || coarse.is_some();
     for (role, field, span) in &roles {
         let missing = match role {
-            Role::Year | Role::Month | Role::Day | Role::YearDay | Role::Quarter
+            FieldRole::Year
+            | FieldRole::Month
+            | FieldRole::Day
+            | FieldRole::YearDay
+            | FieldRole::Quarter
                 if !dated_or_coarse =>
             {
                 return Err((span.clone(), LayoutErrorKind::NeedsDate));
             }
-            Role::Week | Role::WeekYear if !dated_or_coarse => {
+            FieldRole::Week | FieldRole::WeekYear if !dated_or_coarse => {
                 Some("the rest of its date: {weekyear}, {week} and a weekday")
             }
-            Role::Era if !dated_or_coarse => Some("a date whose year it counts"),
-            Role::Weekday if !dated => Some("a date that it is checked against"),
-            Role::Half if !has(Role::Hour) => Some("{hour:12}"),
-            Role::Half if roles.iter().any(|(_, f, _)| matches!(f, Field::Hour(_))) => {
+            FieldRole::Era if !dated_or_coarse => Some("a date whose year it counts"),
+            FieldRole::Weekday if !dated => Some("a date that it is checked against"),
+            FieldRole::Half if !has(FieldRole::Hour) => Some("{hour:12}"),
+            FieldRole::Half if roles.iter().any(|(_, f, _)| matches!(f, Field::Hour(_))) => {
                 Some("the hour of a 12-hour clock: {hour:12}")
             }
-            Role::Hour if matches!(field, Field::Hour12(_)) && !has(Role::Half) => Some("{ampm}"),
-            Role::Minute | Role::Half if roles.iter().any(|(_, f, _)| *f == Field::Noon) => {
+            FieldRole::Hour if matches!(field, Field::Hour12(_)) && !has(FieldRole::Half) => {
+                Some("{ampm}")
+            }
+            FieldRole::Minute | FieldRole::Half
+                if roles.iter().any(|(_, f, _)| *f == Field::Noon) =>
+            {
                 Some("an hour that goes on; noon and midnight are whole")
             }
-            Role::Minute if !has(Role::Hour) => Some("{hour}"),
-            Role::Second if !has(Role::Minute) => Some("{minute}"),
-            Role::Fraction if !has(Role::Hour) => Some("{second}, {minute} or {hour}"),
-            Role::Offset if has(Role::Serial) => None,
-            Role::Offset | Role::Zone if !(dated && has(Role::Hour)) => Some("a date and {hour}"),
+            FieldRole::Minute if !has(FieldRole::Hour) => Some("{hour}"),
+            FieldRole::Second if !has(FieldRole::Minute) => Some("{minute}"),
+            FieldRole::Fraction if !has(FieldRole::Hour) => Some("{second}, {minute} or {hour}"),
+            FieldRole::Offset if has(FieldRole::Serial) => None,
+            FieldRole::Offset | FieldRole::Zone if !(dated && has(FieldRole::Hour)) => {
+                Some("a date and {hour}")
+            }
             _ => None,
         };
         if let Some(what) = missing {
             return Err((span.clone(), LayoutErrorKind::Needs(what)));
         }
     }
-    if has(Role::Serial) {
+    if has(FieldRole::Serial) {
         // A count from an origin is whole by itself; an offset beside it only says where.
-        let others = roles
-            .iter()
-            .find(|(role, _, _)| !matches!(role, Role::Serial | Role::Offset | Role::Nothing));
+        let others = roles.iter().find(|(role, _, _)| {
+            !matches!(role, FieldRole::Serial | FieldRole::Offset | FieldRole::Nothing)
+        });
         return match others {
             Some((role, _, span)) => Err((span.clone(), LayoutErrorKind::Excluded(role.name()))),
             None => Ok(Kind::Instant),
         };
     }
-    match (dated, has(Role::Hour), has(Role::Offset) || has(Role::Zone)) {
+    match (dated, has(FieldRole::Hour), has(FieldRole::Offset) || has(FieldRole::Zone)) {
         (true, true, true) => Ok(Kind::Instant),
         (true, true, false) => Ok(Kind::DateTime),
         (true, false, _) => Ok(Kind::Date),
@@ -200,18 +215,18 @@ fn kind_of(placed: &[Placed], year: YearFrom) -> Result<Kind, (Range<usize>, Lay
 
 /// The kind of an alternative that tells a length of time: it has nothing of a date or a clock.
 fn of_length(
-    roles: &[(Role, Field, Range<usize>)],
+    roles: &[(FieldRole, Field, Range<usize>)],
 ) -> Result<Kind, (Range<usize>, LayoutErrorKind)> {
-    let said = roles.iter().filter(|(role, ..)| *role != Role::Nothing).count();
+    let said = roles.iter().filter(|(role, ..)| *role != FieldRole::Nothing).count();
     let mut has_count = false;
     for (role, field, span) in roles {
         // Amounts and decimal numbers are whole by themselves.
         let is_whole = matches!(field, Field::Amounts(_) | Field::Decimal(_));
         match role {
-            Role::Nothing => {}
-            Role::Count(_) | Role::Length if !is_whole || said == 1 => has_count = true,
-            Role::Fraction if has_count => {}
-            Role::Fraction => {
+            FieldRole::Nothing => {}
+            FieldRole::Count(_) | FieldRole::Length if !is_whole || said == 1 => has_count = true,
+            FieldRole::Fraction if has_count => {}
+            FieldRole::Fraction => {
                 let needed = "{hours}, {minutes} or {seconds} before it";
                 return Err((span.clone(), LayoutErrorKind::Needs(needed)));
             }
@@ -222,9 +237,9 @@ fn of_length(
 }
 
 /// Fields that touch must still be told apart.
-fn touching(placed: &[Placed]) -> Result<(), (Range<usize>, LayoutErrorKind)> {
-    let is_word = |part: &Part| matches!(part, Part::Field(field) if field.is_word());
-    let mut before: Option<&Part> = None;
+fn touching(placed: &[PlacedPart]) -> Result<(), (Range<usize>, LayoutErrorKind)> {
+    let is_word = |part: &LayoutPart| matches!(part, LayoutPart::Field(field) if field.is_word());
+    let mut before: Option<&LayoutPart> = None;
     let mut variable_in_run = false;
     for (part, span) in placed {
         let edge = Edges::of(part);
@@ -235,7 +250,7 @@ fn touching(placed: &[Placed]) -> Result<(), (Range<usize>, LayoutErrorKind)> {
         }
         variable_in_run |= edge.variable;
         let letters = edge_before.ends_with_letter && edge.begins_with_letter;
-        let any = Part::Field(Field::Any);
+        let any = LayoutPart::Field(Field::Any);
         if (letters && (is_word(part) || before.is_some_and(is_word)))
             || (*part == any && before == Some(&any))
         {
@@ -258,39 +273,39 @@ struct Edges {
 }
 
 impl Edges {
-    fn of(part: &Part) -> Edges {
+    fn of(part: &LayoutPart) -> Edges {
         let mut edges = Edges::default();
         match part {
-            Part::Space | Part::Field(Field::Any) => {}
-            Part::Field(field) if field.is_word() => {
+            LayoutPart::Space | LayoutPart::Field(Field::Any) => {}
+            LayoutPart::Field(field) if field.is_word() => {
                 edges.begins_with_letter = true;
                 edges.ends_with_letter = true;
             }
-            Part::Field(Field::Zone) => {
+            LayoutPart::Field(Field::Zone) => {
                 edges.begins_with_letter = true;
                 edges.ends_with_letter = true;
                 edges.ends_with_digit = true;
                 edges.variable = true;
             }
-            Part::Field(Field::ZoneBrackets) => {}
-            Part::Field(Field::Decimal(_) | Field::Amounts(_)) => {
+            LayoutPart::Field(Field::ZoneBrackets) => {}
+            LayoutPart::Field(Field::Decimal(_) | Field::Amounts(_)) => {
                 edges.begins_with_digit = true;
                 edges.ends_with_digit = true;
                 edges.variable = true;
             }
-            Part::Field(Field::Offset(_)) => {
+            LayoutPart::Field(Field::Offset(_)) => {
                 edges.ends_with_digit = true;
                 edges.begins_with_letter = true;
                 edges.ends_with_letter = true;
                 edges.variable = true;
             }
-            Part::Field(field) => {
+            LayoutPart::Field(field) => {
                 edges.begins_with_digit = true;
                 edges.ends_with_letter = *field == Field::DayOrdinal;
                 edges.ends_with_digit = !edges.ends_with_letter;
                 edges.variable = field.width().is_some_and(|(least, most)| least != most);
             }
-            Part::Text(text) => {
+            LayoutPart::Text(text) => {
                 let (first, last) = (text.chars().next(), text.chars().next_back());
                 edges.begins_with_digit = first.is_some_and(|c| c.is_ascii_digit());
                 edges.ends_with_digit = last.is_some_and(|c| c.is_ascii_digit());

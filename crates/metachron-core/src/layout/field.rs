@@ -200,7 +200,7 @@ pub const FIELDS: [(&str, Field); 73] = [
 
 /// What a field says about the moment; a layout says each thing once.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) enum Role {
+pub(crate) enum FieldRole {
     Year,
     Month,
     Day,
@@ -225,56 +225,56 @@ pub(crate) enum Role {
     Nothing,
 }
 
-impl Role {
+impl FieldRole {
     pub(crate) fn name(self) -> &'static str {
         match self {
-            Role::Year => "year",
-            Role::Month => "month",
-            Role::Day => "day",
-            Role::Weekday => "weekday",
-            Role::Hour => "hour",
-            Role::Half => "{ampm}",
-            Role::Minute => "minute",
-            Role::Second => "second",
-            Role::Fraction => "fraction",
-            Role::Offset => "offset",
-            Role::Zone => "zone",
-            Role::Serial => "serial number",
-            Role::Era => "era",
-            Role::YearDay => "day of the year",
-            Role::WeekYear => "year of a week",
-            Role::Week => "week",
-            Role::Quarter => "quarter",
-            Role::Count(unit) => unit.name(),
-            Role::Length => "length of time",
-            Role::Nothing => "text",
+            FieldRole::Year => "year",
+            FieldRole::Month => "month",
+            FieldRole::Day => "day",
+            FieldRole::Weekday => "weekday",
+            FieldRole::Hour => "hour",
+            FieldRole::Half => "{ampm}",
+            FieldRole::Minute => "minute",
+            FieldRole::Second => "second",
+            FieldRole::Fraction => "fraction",
+            FieldRole::Offset => "offset",
+            FieldRole::Zone => "zone",
+            FieldRole::Serial => "serial number",
+            FieldRole::Era => "era",
+            FieldRole::YearDay => "day of the year",
+            FieldRole::WeekYear => "year of a week",
+            FieldRole::Week => "week",
+            FieldRole::Quarter => "quarter",
+            FieldRole::Count(unit) => unit.name(),
+            FieldRole::Length => "length of time",
+            FieldRole::Nothing => "text",
         }
     }
 }
 
 impl Field {
-    pub(super) fn role(self) -> Role {
+    pub(super) fn role(self) -> FieldRole {
         match self {
-            Field::Year | Field::YearTwo | Field::YearOfEra => Role::Year,
-            Field::Month(_) | Field::MonthName | Field::MonthShort => Role::Month,
-            Field::Day(_) | Field::DayOrdinal | Field::DaySpaced => Role::Day,
-            Field::Weekday | Field::WeekdayShort | Field::WeekdayNumber => Role::Weekday,
-            Field::YearDay | Field::YearDayThree => Role::YearDay,
-            Field::WeekYear => Role::WeekYear,
-            Field::Week(_) => Role::Week,
-            Field::Quarter => Role::Quarter,
-            Field::Hour(_) | Field::Hour12(_) | Field::Noon => Role::Hour,
-            Field::AmPm => Role::Half,
-            Field::Era => Role::Era,
-            Field::Minute | Field::MinuteTwo => Role::Minute,
-            Field::Second | Field::SecondTwo => Role::Second,
-            Field::Fraction(_) => Role::Fraction,
-            Field::Offset(_) => Role::Offset,
-            Field::Zone | Field::ZoneBrackets => Role::Zone,
-            Field::Serial(_) => Role::Serial,
-            Field::Count(unit) | Field::Decimal(unit) => Role::Count(unit),
-            Field::Amounts(_) => Role::Length,
-            Field::Any => Role::Nothing,
+            Field::Year | Field::YearTwo | Field::YearOfEra => FieldRole::Year,
+            Field::Month(_) | Field::MonthName | Field::MonthShort => FieldRole::Month,
+            Field::Day(_) | Field::DayOrdinal | Field::DaySpaced => FieldRole::Day,
+            Field::Weekday | Field::WeekdayShort | Field::WeekdayNumber => FieldRole::Weekday,
+            Field::YearDay | Field::YearDayThree => FieldRole::YearDay,
+            Field::WeekYear => FieldRole::WeekYear,
+            Field::Week(_) => FieldRole::Week,
+            Field::Quarter => FieldRole::Quarter,
+            Field::Hour(_) | Field::Hour12(_) | Field::Noon => FieldRole::Hour,
+            Field::AmPm => FieldRole::Half,
+            Field::Era => FieldRole::Era,
+            Field::Minute | Field::MinuteTwo => FieldRole::Minute,
+            Field::Second | Field::SecondTwo => FieldRole::Second,
+            Field::Fraction(_) => FieldRole::Fraction,
+            Field::Offset(_) => FieldRole::Offset,
+            Field::Zone | Field::ZoneBrackets => FieldRole::Zone,
+            Field::Serial(_) => FieldRole::Serial,
+            Field::Count(unit) | Field::Decimal(unit) => FieldRole::Count(unit),
+            Field::Amounts(_) => FieldRole::Length,
+            Field::Any => FieldRole::Nothing,
         }
     }
 

@@ -13,14 +13,14 @@ use crate::order::Order;
 use crate::typed::Kind;
 use field::YearFrom;
 
-pub(crate) use field::Role;
+pub(crate) use field::FieldRole;
 pub use field::{Amounts, Digits, FIELDS, Field, OffsetForm};
 pub use notation::escape;
 pub use standards::{STANDARDS, Standard};
 
 /// A piece of a layout once its optional parts are taken or left.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub enum Part {
+pub enum LayoutPart {
     /// A field.
     Field(Field),
     /// Text that stands for itself, without white space.
@@ -29,27 +29,27 @@ pub enum Part {
     Space,
 }
 
-impl Part {
+impl LayoutPart {
     /// Whether this part is text that begins with an abbreviation point.
     pub fn begins_with_point(&self) -> bool {
-        matches!(self, Part::Text(text) if text.starts_with('.'))
+        matches!(self, LayoutPart::Text(text) if text.starts_with('.'))
     }
 }
 
 /// One of the forms of a layout: every optional part is taken or left.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Alternative {
+pub struct LayoutForm {
     /// What it yields.
     pub kind: Kind,
     /// Its pieces from left to right.
-    pub parts: Vec<Part>,
+    pub parts: Vec<LayoutPart>,
     /// What a standard lays down beside the form.
-    pub rules: Rules,
+    pub rules: StandardRules,
 }
 
 /// What a standard lays down beside its form; where it says nothing, the reading does.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub struct Rules {
+pub struct StandardRules {
     /// Where years of two digits lie.
     pub short_years: ShortYears,
     /// The clock is that of UTC, though nothing says so.
@@ -81,7 +81,7 @@ pub enum ShortYears {
 #[derive(Debug, Clone)]
 pub struct Layout {
     text: String,
-    alternatives: Vec<Alternative>,
+    alternatives: Vec<LayoutForm>,
 }
 
 impl Layout {
@@ -122,8 +122,8 @@ impl Layout {
             return Layout::parse(text);
         }
         let parts = check::written(text, &notation::parse(text)?)?;
-        let (kind, rules) = (Kind::DateTime, Rules::default());
-        let alternatives = vec![Alternative { kind, parts, rules }];
+        let (kind, rules) = (Kind::DateTime, StandardRules::default());
+        let alternatives = vec![LayoutForm { kind, parts, rules }];
         Ok(Layout { text: text.to_owned(), alternatives })
     }
 
@@ -140,9 +140,11 @@ impl Layout {
     pub fn lacks_year(&self) -> bool {
         self.alternatives.iter().any(|form| {
             let has = |role| {
-                form.parts.iter().any(|p| matches!(p, Part::Field(field) if field.role() == role))
+                form.parts
+                    .iter()
+                    .any(|p| matches!(p, LayoutPart::Field(field) if field.role() == role))
             };
-            !has(Role::Year) && (has(Role::Month) || has(Role::YearDay))
+            !has(FieldRole::Year) && (has(FieldRole::Month) || has(FieldRole::YearDay))
         })
     }
 
@@ -153,48 +155,50 @@ impl Layout {
     }
 
     /// The forms of the layout, those with the most optional parts first.
-    pub fn alternatives(&self) -> &[Alternative] {
+    pub fn alternatives(&self) -> &[LayoutForm] {
         &self.alternatives
     }
 
     /// The order of day, month and year; none if it has no date.
     pub fn order(&self) -> Option<Order> {
-        let roles: Vec<Role> = self
+        let roles: Vec<FieldRole> = self
             .alternatives
             .first()?
             .parts
             .iter()
             .filter_map(|part| match part {
-                Part::Field(field) => Some(field.role()),
+                LayoutPart::Field(field) => Some(field.role()),
                 _ => None,
             })
-            .filter(|role| matches!(role, Role::Day | Role::Month | Role::Year))
+            .filter(|role| matches!(role, FieldRole::Day | FieldRole::Month | FieldRole::Year))
             .collect();
-        let is = |order: &Order| roles == order.arrange(Role::Day, Role::Month, Role::Year);
+        let is = |order: &Order| {
+            roles == order.arrange(FieldRole::Day, FieldRole::Month, FieldRole::Year)
+        };
         Order::all().find(is)
     }
 
     /// What its fields speak of, in their order.
-    pub(crate) fn roles(&self) -> impl Iterator<Item = Role> {
+    pub(crate) fn roles(&self) -> impl Iterator<Item = FieldRole> {
         let parts = self.alternatives.iter().flat_map(|form| &form.parts);
         parts.filter_map(|part| match part {
-            Part::Field(field) => Some(field.role()),
-            Part::Space | Part::Text(_) => None,
+            LayoutPart::Field(field) => Some(field.role()),
+            LayoutPart::Space | LayoutPart::Text(_) => None,
         })
     }
 
     /// Whether any alternative has this field.
     pub fn has(&self, field: Field) -> bool {
-        self.alternatives.iter().any(|form| form.parts.contains(&Part::Field(field)))
+        self.alternatives.iter().any(|form| form.parts.contains(&LayoutPart::Field(field)))
     }
 }
 
 /// The alternatives of a layout in our notation.
-fn spelled(text: &str, year: YearFrom) -> Result<Vec<Alternative>, LayoutError> {
+fn spelled(text: &str, year: YearFrom) -> Result<Vec<LayoutForm>, LayoutError> {
     let items = notation::parse(text)?;
     let (kind, alternatives) = check::check(text, &items, year)?;
-    let rules = Rules::default();
-    Ok(alternatives.into_iter().map(|parts| Alternative { kind, parts, rules }).collect())
+    let rules = StandardRules::default();
+    Ok(alternatives.into_iter().map(|parts| LayoutForm { kind, parts, rules }).collect())
 }
 
 impl fmt::Display for Layout {

@@ -8,11 +8,11 @@ use crate::error::{LayoutError, LayoutErrorKind, nearest};
 
 /// A piece of a layout as it is written.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub(super) enum Item {
+pub(super) enum LayoutItem {
     Field(Field, Range<usize>),
     Text(String, Range<usize>),
     Space,
-    Optional(Vec<Item>),
+    Optional(Vec<LayoutItem>),
 }
 
 /// Text as it must be written in a layout to stand for itself.
@@ -28,7 +28,7 @@ pub fn escape(text: &str) -> String {
     escaped
 }
 
-pub(super) fn parse(text: &str) -> Result<Vec<Item>, LayoutError> {
+pub(super) fn parse(text: &str) -> Result<Vec<LayoutItem>, LayoutError> {
     let mut parser = Parser { text, at: 0 };
     let items = parser.items(&mut Vec::new())?;
     if !text.contains('{') {
@@ -45,7 +45,7 @@ struct Parser<'a> {
 
 impl Parser<'_> {
     /// Items up to the end, or to the bracket that closes the innermost of the `open` ones.
-    fn items(&mut self, open: &mut Vec<usize>) -> Result<Vec<Item>, LayoutError> {
+    fn items(&mut self, open: &mut Vec<usize>) -> Result<Vec<LayoutItem>, LayoutError> {
         let mut items = Vec::new();
         while let Some(c) = self.text[self.at..].chars().next() {
             let start = self.at;
@@ -60,15 +60,15 @@ impl Parser<'_> {
                 '{' => items.push(self.field(start)?),
                 '[' => {
                     open.push(start);
-                    items.push(Item::Optional(self.items(open)?));
+                    items.push(LayoutItem::Optional(self.items(open)?));
                 }
                 ']' if open.pop().is_some() => return Ok(items),
                 '}' | ']' => {
                     return Err(self.error(start..self.at, LayoutErrorKind::Unbalanced(c)));
                 }
                 _ if c.is_whitespace() => {
-                    if items.last() != Some(&Item::Space) {
-                        items.push(Item::Space);
+                    if items.last() != Some(&LayoutItem::Space) {
+                        items.push(LayoutItem::Space);
                     }
                 }
                 _ => self.push_text(&mut items, c, start),
@@ -80,16 +80,16 @@ impl Parser<'_> {
         }
     }
 
-    fn push_text(&self, items: &mut Vec<Item>, c: char, start: usize) {
-        if let Some(Item::Text(text, span)) = items.last_mut() {
+    fn push_text(&self, items: &mut Vec<LayoutItem>, c: char, start: usize) {
+        if let Some(LayoutItem::Text(text, span)) = items.last_mut() {
             text.push(c);
             span.end = self.at;
         } else {
-            items.push(Item::Text(c.to_string(), start..self.at));
+            items.push(LayoutItem::Text(c.to_string(), start..self.at));
         }
     }
 
-    fn field(&mut self, start: usize) -> Result<Item, LayoutError> {
+    fn field(&mut self, start: usize) -> Result<LayoutItem, LayoutError> {
         let Some(length) = self.text[self.at..].find('}') else {
             return Err(self.error(start..start + 1, LayoutErrorKind::Unbalanced('{')));
         };
@@ -97,7 +97,7 @@ impl Parser<'_> {
         self.at += length + 1;
         let span = start..self.at;
         match FIELDS.iter().find(|(known, _)| *known == name) {
-            Some((_, field)) => Ok(Item::Field(*field, span)),
+            Some((_, field)) => Ok(LayoutItem::Field(*field, span)),
             None => {
                 let near = nearest(name, FIELDS.iter().map(|(known, _)| *known));
                 Err(self.error(span, LayoutErrorKind::UnknownField(near)))

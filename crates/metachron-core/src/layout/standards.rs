@@ -1,7 +1,7 @@
 //! Written forms that a standard gives a name to.
 
 use super::field::YearFrom;
-use super::{Alternative, Kind, LayoutError, Rules, ShortYears, spelled};
+use super::{Kind, LayoutError, LayoutForm, ShortYears, StandardRules, spelled};
 
 /// A standard's forms under its name.
 #[derive(Debug)]
@@ -11,13 +11,14 @@ pub struct Standard {
     /// Where it is laid down.
     pub source: &'static str,
     /// Its forms in our notation, with the rules that go with each; a value has one of them at most.
-    forms: fn() -> Vec<(String, Rules)>,
+    forms: fn() -> Vec<(String, StandardRules)>,
 }
 
 /// The standard lays down nothing beside the form.
-const PLAIN: Rules = Rules { short_years: ShortYears::Open, utc: false, english: false };
+const PLAIN: StandardRules =
+    StandardRules { short_years: ShortYears::Open, utc: false, english: false };
 /// The names are those of English, whatever language the rest of a column is in.
-const ENGLISH: Rules = Rules { english: true, ..PLAIN };
+const ENGLISH: StandardRules = StandardRules { english: true, ..PLAIN };
 
 /// All standards, sorted by name.
 pub static STANDARDS: [Standard; 9] = [
@@ -62,40 +63,40 @@ pub static STANDARDS: [Standard; 9] = [
 
 impl Standard {
     /// Its forms, checked.
-    pub(super) fn alternatives(&self) -> Result<Vec<Alternative>, LayoutError> {
+    pub(super) fn alternatives(&self) -> Result<Vec<LayoutForm>, LayoutError> {
         let mut all = Vec::new();
         for (text, rules) in (self.forms)() {
             let forms = spelled(&text, YearFrom::OfTheLayout)?;
             all.extend(forms.into_iter().map(|form| match form.kind {
-                Kind::DateTime if rules.utc => Alternative { kind: Kind::Instant, rules, ..form },
-                _ => Alternative { rules, ..form },
+                Kind::DateTime if rules.utc => LayoutForm { kind: Kind::Instant, rules, ..form },
+                _ => LayoutForm { rules, ..form },
             }));
         }
         Ok(all)
     }
 }
 
-fn plain(layout: &str) -> Vec<(String, Rules)> {
+fn plain(layout: &str) -> Vec<(String, StandardRules)> {
     vec![(layout.to_owned(), PLAIN)]
 }
 
-fn common_log() -> Vec<(String, Rules)> {
+fn common_log() -> Vec<(String, StandardRules)> {
     let form = "{day:02}/{month:short}/{year}:{hour:02}:{minute:02}:{second:02} {offset:basic}";
     vec![(form.to_owned(), ENGLISH)]
 }
 
-fn rfc_3339() -> Vec<(String, Rules)> {
+fn rfc_3339() -> Vec<(String, StandardRules)> {
     plain("{year}-{month:02}-{day:02}T{hour:02}:{minute:02}:{second:02}[.{fraction}]{offset:colon}")
 }
 
-fn rfc_9557() -> Vec<(String, Rules)> {
+fn rfc_9557() -> Vec<(String, StandardRules)> {
     plain(
         "{year}-{month:02}-{day:02}T{hour:02}:{minute:02}:{second:02}[.{fraction}]{offset:colon}[{zone:brackets}]",
     )
 }
 
 /// The weekday, the seconds and a comment may be missing; section 4.3 adds years of two digits.
-fn rfc_5322() -> Vec<(String, Rules)> {
+fn rfc_5322() -> Vec<(String, StandardRules)> {
     let form = |year| {
         format!(
             "[{{weekday:short}}, ]{{day}} {{month:short}} {year} \
@@ -103,28 +104,28 @@ fn rfc_5322() -> Vec<(String, Rules)> {
         )
     };
     let short_years = ShortYears::From(1950);
-    vec![(form("{year}"), ENGLISH), (form("{year:2}"), Rules { short_years, ..ENGLISH })]
+    vec![(form("{year}"), ENGLISH), (form("{year:2}"), StandardRules { short_years, ..ENGLISH })]
 }
 
-fn http_date() -> Vec<(String, Rules)> {
+fn http_date() -> Vec<(String, StandardRules)> {
     let clock = "{hour:02}:{minute:02}:{second:02}";
-    let near = Rules { short_years: ShortYears::NearToday, ..ENGLISH };
+    let near = StandardRules { short_years: ShortYears::NearToday, ..ENGLISH };
     vec![
         (format!("{{weekday:short}}, {{day:02}} {{month:short}} {{year}} {clock} GMT"), ENGLISH),
         (format!("{{weekday}}, {{day:02}}-{{month:short}}-{{year:2}} {clock} GMT"), near),
         (format!("{{weekday:short}} {{month:short}} {{day: 2}} {clock} {{year}}"), ENGLISH),
     ]
     .into_iter()
-    .map(|(form, rules)| (form, Rules { utc: true, ..rules }))
+    .map(|(form, rules)| (form, StandardRules { utc: true, ..rules }))
     .collect()
 }
 
-fn utc_time() -> Vec<(String, Rules)> {
+fn utc_time() -> Vec<(String, StandardRules)> {
     let form = "{year:2}{month:02}{day:02}{hour:02}{minute:02}[{second:02}]{offset:basic}";
-    vec![(form.to_owned(), Rules { short_years: ShortYears::From(1950), ..PLAIN })]
+    vec![(form.to_owned(), StandardRules { short_years: ShortYears::From(1950), ..PLAIN })]
 }
 
-fn generalized_time() -> Vec<(String, Rules)> {
+fn generalized_time() -> Vec<(String, StandardRules)> {
     let mut forms = Vec::new();
     for clock in ["{hour:02}", "{hour:02}{minute:02}", "{hour:02}{minute:02}{second:02}"] {
         for fraction in FRACTIONS {
@@ -139,12 +140,12 @@ fn generalized_time() -> Vec<(String, Rules)> {
 /// None, behind a comma, behind a point; of whatever stands before it.
 const FRACTIONS: [&str; 3] = ["", ",{fraction}", ".{fraction}"];
 
-fn iso_duration() -> Vec<(String, Rules)> {
+fn iso_duration() -> Vec<(String, StandardRules)> {
     plain("{amounts:iso}")
 }
 
-fn iso_8601() -> Vec<(String, Rules)> {
-    let extended = Format {
+fn iso_8601() -> Vec<(String, StandardRules)> {
+    let extended = StandardFormat {
         dates: &[
             "{year}-{month:02}-{day:02}",
             "{year}-{yearday:03}",
@@ -153,7 +154,7 @@ fn iso_8601() -> Vec<(String, Rules)> {
         clocks: &["{hour:02}", "{hour:02}:{minute:02}", "{hour:02}:{minute:02}:{second:02}"],
         offset: "{offset:colon}",
     };
-    let basic = Format {
+    let basic = StandardFormat {
         dates: &[
             "{year}{month:02}{day:02}",
             "{year}{yearday:03}",
@@ -183,13 +184,13 @@ fn iso_8601() -> Vec<(String, Rules)> {
 }
 
 /// The basic or the extended format of ISO 8601-1.
-struct Format {
+struct StandardFormat {
     dates: &'static [&'static str],
     clocks: &'static [&'static str],
     offset: &'static str,
 }
 
-impl Format {
+impl StandardFormat {
     /// Its dates, its times of day, and both together; the lowest of the clock's parts may have a
     /// fraction (5.3.1.4).
     fn forms(&self) -> Vec<String> {

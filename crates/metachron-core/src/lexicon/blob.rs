@@ -47,7 +47,7 @@ const LOCALE: usize = 7;
 /// Texts a set of names: see [`Name`]; the last two are the language of its variants and the parts of
 /// its day.
 const NAMES: usize = 109;
-/// Texts a row of formats: see [`Format`].
+/// Texts a row of formats: see [`LocaleFormat`].
 const FORMATS: usize = 10;
 
 /// Calendars with names of their own for months: Persian, Islamic, Hebrew, Indian, Coptic, Ethiopic.
@@ -77,7 +77,7 @@ pub(super) enum Name {
 
 /// A written form of a locale.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Format {
+pub enum LocaleFormat {
     /// `Tuesday, 5 March 2024`
     DateFull,
     /// `5 March 2024`
@@ -166,7 +166,7 @@ pub(super) fn name(set: u16, name: Name) -> &'static str {
 }
 
 /// A written form as a layout; empty where layouts lack a field of it.
-pub(super) fn format(locale: u16, format: Format) -> &'static str {
+pub(super) fn format(locale: u16, format: LocaleFormat) -> &'static str {
     format_at(locale, format as usize)
 }
 
@@ -429,7 +429,12 @@ mod tests {
             for one in [Name::Am, Name::Pm, Name::Before, Name::Since] {
                 assert!(!name(set, one).is_empty(), "{} {one:?}", tag(locale));
             }
-            for one in [Format::DateFull, Format::DateLong, Format::DateMedium, Format::DateShort] {
+            for one in [
+                LocaleFormat::DateFull,
+                LocaleFormat::DateLong,
+                LocaleFormat::DateMedium,
+                LocaleFormat::DateShort,
+            ] {
                 assert!(!format(locale, one).is_empty(), "{} {one:?}", tag(locale));
             }
             assert!(joiner(locale, true).contains("{1}") && joiner(locale, false).contains("{0}"));

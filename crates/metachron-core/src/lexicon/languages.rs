@@ -48,7 +48,7 @@ impl Languages {
     pub fn of<'w>(words: impl IntoIterator<Item = &'w str>) -> Languages {
         let mut all_words: Vec<&str> = Vec::new();
         // Per set of names, what each word means in it.
-        let mut alive: Option<BTreeMap<u16, Vec<Meaning>>> = None;
+        let mut alive: Option<BTreeMap<u16, Vec<NameMeaning>>> = None;
         for word in words {
             let meanings = meanings(word);
             all_words.push(word);
@@ -82,9 +82,9 @@ impl Languages {
 }
 
 impl Difference {
-    fn of(name: &str, at: usize, alive: &BTreeMap<u16, Vec<Meaning>>) -> Difference {
+    fn of(name: &str, at: usize, alive: &BTreeMap<u16, Vec<NameMeaning>>) -> Difference {
         let is_month = alive.values().any(|meanings| meanings[at].0.is_some());
-        let number = |meaning: Meaning| if is_month { meaning.0 } else { meaning.1 };
+        let number = |meaning: NameMeaning| if is_month { meaning.0 } else { meaning.1 };
         let mut sets: BTreeMap<u8, Vec<u16>> = BTreeMap::new();
         for (set, meanings) in alive {
             if let Some(number) = number(meanings[at]) {
@@ -110,11 +110,11 @@ fn main_locales(sets: impl IntoIterator<Item = u16>) -> Vec<Locale> {
 }
 
 /// A month and a weekday.
-type Meaning = (Option<u8>, Option<u8>);
+type NameMeaning = (Option<u8>, Option<u8>);
 
 /// What a word means in every set of names that has it.
-fn meanings(word: &str) -> BTreeMap<u16, Meaning> {
-    let mut found: BTreeMap<u16, Meaning> = BTreeMap::new();
+fn meanings(word: &str) -> BTreeMap<u16, NameMeaning> {
+    let mut found: BTreeMap<u16, NameMeaning> = BTreeMap::new();
     for accents in [Accents::Kept, Accents::Dropped] {
         let mut keys = Keys::all();
         for byte in fold(word, accents).bytes() {

@@ -2,7 +2,7 @@
 
 use std::fmt;
 
-use super::blob::{self, Format};
+use super::blob::{self, LocaleFormat};
 
 /// A language and region of CLDR 48.2, such as `pt-PT`.
 ///
@@ -93,13 +93,13 @@ impl Locale {
     }
 
     /// A written form as a layout; none where layouts lack a field of it.
-    pub fn format(self, format: Format) -> Option<&'static str> {
+    pub fn format(self, format: LocaleFormat) -> Option<&'static str> {
         Some(blob::format(self.0, format)).filter(|layout| !layout.is_empty())
     }
 
     /// A date and a time joined as the locale does it, both as layouts.
-    pub fn joined(self, date: Format, time: Format) -> Option<String> {
-        let long = matches!(date, Format::DateFull | Format::DateLong);
+    pub fn joined(self, date: LocaleFormat, time: LocaleFormat) -> Option<String> {
+        let long = matches!(date, LocaleFormat::DateFull | LocaleFormat::DateLong);
         let (before, after) = blob::joiner(self.0, long).split_once("{1}")?;
         let (between, behind) = after.split_once("{0}")?;
         Some([before, self.format(date)?, between, self.format(time)?, behind].concat())

@@ -9,7 +9,7 @@ mod units;
 use crate::text::{Accents, fold_char};
 
 pub use crate::calendar::Era;
-pub use blob::Format;
+pub use blob::LocaleFormat;
 pub use languages::{Difference, Languages};
 pub use locale::{Locale, UnknownLocale};
 pub use pieces::{Piece, PieceKind, names, pieces, runs_on};
@@ -137,7 +137,7 @@ impl Senses {
 
 /// A word found at the beginning of a text.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Found {
+pub struct FoundWord {
     /// What it can stand for.
     pub senses: Senses,
     /// The bytes that it takes, without an abbreviation point behind it.
@@ -198,7 +198,7 @@ impl Lexicon {
 
     /// The longest word of the lexicon at the beginning of a normalised text, if it ends there too:
     /// no letter follows, unless it is of a script that runs words together.
-    pub fn find(self, text: &str) -> Option<Found> {
+    pub fn find(self, text: &str) -> Option<FoundWord> {
         // The index holds every name with its accents and without.
         let exact = self.find_folded(text, Accents::Kept);
         if exact.is_some() || text.is_ascii() {
@@ -207,7 +207,7 @@ impl Lexicon {
         self.find_folded(text, Accents::Dropped)
     }
 
-    fn find_folded(self, text: &str, accents: Accents) -> Option<Found> {
+    fn find_folded(self, text: &str, accents: Accents) -> Option<FoundWord> {
         let mut keys = Keys::all();
         let mut found = None;
         let mut characters = text.char_indices().peekable();
@@ -240,7 +240,7 @@ impl Lexicon {
                 && let Some(key) = keys.complete()
                 && let Some(senses) = self.senses(key)
             {
-                found = Some(Found { senses, length: at + c.len_utf8() });
+                found = Some(FoundWord { senses, length: at + c.len_utf8() });
             }
         }
         found

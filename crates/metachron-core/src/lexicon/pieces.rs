@@ -1,6 +1,6 @@
 //! Cuts a normalised value into digits, words that the lexicon may know, and what stands between.
 
-use super::{Found, Lexicon, Senses, blob};
+use super::{FoundWord, Lexicon, Senses, blob};
 use crate::text::{Accents, TokenKind, fold, tokens};
 
 /// What a piece of a value is.
@@ -77,7 +77,7 @@ fn word(rest: &str, letters: &str, behind_digits: bool, lexicon: Lexicon) -> (Pi
     if behind_digits && is_unit(&letters[..first]) {
         return (PieceKind::Connector, first);
     }
-    if let Some(Found { senses, length, .. }) = lexicon.find(rest)
+    if let Some(FoundWord { senses, length, .. }) = lexicon.find(rest)
         && (lexicon.locale().is_some() || stands_out(rest, length))
     {
         return (PieceKind::Name(senses), length);

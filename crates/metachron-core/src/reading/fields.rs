@@ -3,7 +3,7 @@
 use super::WrittenOffset;
 use crate::calendar::Era;
 use crate::epoch::Epoch;
-use crate::layout::{Field, OffsetForm, Rules};
+use crate::layout::{Field, OffsetForm, StandardRules};
 use crate::lexicon::{Half, Lexicon, Senses};
 use crate::zone::{Abbreviation, Zone, Zones};
 
@@ -67,7 +67,7 @@ pub struct Fields {
 
 impl Fields {
     /// What is known before a form with these rules is read.
-    pub fn under(rules: Rules) -> Fields {
+    pub fn under(rules: StandardRules) -> Fields {
         Fields { offset: rules.utc.then_some(WrittenOffset::UTC), ..Fields::default() }
     }
 

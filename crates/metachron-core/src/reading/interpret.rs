@@ -6,7 +6,7 @@
 use super::fields::{FIRST_OF_ERA, Sign};
 use super::letters::{inside_a_run, ordinal_ending, same_letter};
 use super::{Fields, Fit, Terms, Unfit, WrittenOffset, length, resolve};
-use crate::layout::{Field, Layout, Part};
+use crate::layout::{Field, Layout, LayoutPart};
 use crate::typed::Kind;
 
 /// The slow engine: what a layout finds in a normalised value.
@@ -31,7 +31,7 @@ pub fn interpret(layout: &Layout, value: &str, terms: Terms) -> Result<Fit, Unfi
 
 /// Matches the parts against all of `rest`; `read` is what stands before it.
 fn match_parts(
-    parts: &[Part],
+    parts: &[LayoutPart],
     rest: &str,
     read: &str,
     fields: Fields,
@@ -46,11 +46,11 @@ fn match_parts(
         match_parts(later, &rest[length..], read, fields, terms)
     };
     match part {
-        Part::Space => {
+        LayoutPart::Space => {
             let length = rest.find(|c: char| !c.is_whitespace()).unwrap_or(rest.len());
             if length == 0 { None } else { go_on(length, fields) }
         }
-        Part::Text(text) => {
+        LayoutPart::Text(text) => {
             let mut characters = rest.char_indices();
             let same = text.chars().all(|expected| {
                 characters.next().is_some_and(|(_, found)| same_letter(expected, found))
@@ -58,7 +58,7 @@ fn match_parts(
             let length = characters.next().map_or(rest.len(), |(at, _)| at);
             if same { go_on(length, fields) } else { None }
         }
-        Part::Field(Field::Any) => {
+        LayoutPart::Field(Field::Any) => {
             let ends = rest.char_indices().map(|(at, _)| at).chain([rest.len()]);
             ends.filter(|end| {
                 let (taken, after) = rest.split_at(*end);
@@ -67,22 +67,22 @@ fn match_parts(
             })
             .find_map(|end| go_on(end, fields))
         }
-        Part::Field(Field::Offset(form)) => {
+        LayoutPart::Field(Field::Offset(form)) => {
             let (offset, length) = WrittenOffset::read(rest.as_bytes(), *form)?;
             go_on(length, Fields { offset: Some(offset), ..fields })
         }
-        Part::Field(field @ (Field::Zone | Field::ZoneBrackets)) => {
+        LayoutPart::Field(field @ (Field::Zone | Field::ZoneBrackets)) => {
             let mut fields = fields;
             let length = fields.read_zone(*field, rest, terms.zones)?;
             go_on(length, fields)
         }
-        Part::Field(field) if field.is_word() => {
+        LayoutPart::Field(field) if field.is_word() => {
             let mut fields = fields;
-            let point_follows = later.first().is_some_and(Part::begins_with_point);
+            let point_follows = later.first().is_some_and(LayoutPart::begins_with_point);
             let length = fields.read_word(*field, rest, point_follows, terms.lexicon)?;
             go_on(length, fields)
         }
-        Part::Field(field) => {
+        LayoutPart::Field(field) => {
             let (least, most) = field.width()?;
             let spaces = match field {
                 Field::DaySpaced => rest.len() - rest.trim_start().len(),

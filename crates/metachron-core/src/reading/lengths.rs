@@ -7,13 +7,17 @@ use super::letters::{inside_a_run, same_letter};
 use super::{Fit, Terms, Unfit};
 use crate::bounds;
 use crate::duration::{Duration, Unit, amount};
-use crate::layout::{Amounts, Field, Part};
+use crate::layout::{Amounts, Field, LayoutPart};
 use crate::lexicon::{UnitWord, unit_word};
 use crate::typed::TypedValue;
 
 /// Reads a normalised value by the parts of a layout; none if it is not written so.
-pub(crate) fn length(parts: &[Part], value: &str, terms: Terms) -> Option<Result<Fit, Unfit>> {
-    let found = find(parts, value, "", Found::default(), terms)?;
+pub(crate) fn length(
+    parts: &[LayoutPart],
+    value: &str,
+    terms: Terms,
+) -> Option<Result<Fit, Unfit>> {
+    let found = find(parts, value, "", FoundAmounts::default(), terms)?;
     Some(found.duration().map(|duration| {
         let moment = TypedValue::Duration(duration);
         Fit::whole(moment, moment.fraction_digits())
@@ -37,7 +41,7 @@ pub fn length_in_words(text: &str, terms: Terms) -> Option<Duration> {
 
 /// What the fields of a layout found.
 #[derive(Clone, Default)]
-struct Found<'v> {
+struct FoundAmounts<'v> {
     negative: bool,
     counts: Vec<(Unit, &'v str)>,
     /// The digits behind the mark of the last count.
@@ -46,7 +50,7 @@ struct Found<'v> {
     whole: Option<Result<Duration, Unfit>>,
 }
 
-impl Found<'_> {
+impl FoundAmounts<'_> {
     fn duration(&self) -> Result<Duration, Unfit> {
         let sum = match self.whole {
             Some(whole) => whole?,
@@ -83,25 +87,25 @@ impl Found<'_> {
 
 /// Matches the parts against all of `rest`; `read` is what stands before it.
 fn find<'v>(
-    parts: &[Part],
+    parts: &[LayoutPart],
     rest: &'v str,
     read: &str,
-    found: Found<'v>,
+    found: FoundAmounts<'v>,
     terms: Terms,
-) -> Option<Found<'v>> {
+) -> Option<FoundAmounts<'v>> {
     let Some((part, later)) = parts.split_first() else {
         return rest.is_empty().then_some(found);
     };
-    let go_on = |length: usize, found: Found<'v>| {
+    let go_on = |length: usize, found: FoundAmounts<'v>| {
         let read = if length == 0 { read } else { &rest[..length] };
         find(later, &rest[length..], read, found, terms)
     };
     match part {
-        Part::Space => {
+        LayoutPart::Space => {
             let length = rest.len() - rest.trim_start().len();
             if length == 0 { None } else { go_on(length, found) }
         }
-        Part::Text(text) => {
+        LayoutPart::Text(text) => {
             let mut characters = rest.char_indices();
             let mut expected = text.chars();
             let same = expected
@@ -109,7 +113,7 @@ fn find<'v>(
             let length = characters.next().map_or(rest.len(), |(at, _)| at);
             if same { go_on(length, found) } else { None }
         }
-        Part::Field(Field::Any) => {
+        LayoutPart::Field(Field::Any) => {
             let mut ends = rest.char_indices().map(|(at, _)| at).chain([rest.len()]);
             ends.find_map(|end| {
                 let (taken, after) = rest.split_at(end);
@@ -118,7 +122,7 @@ fn find<'v>(
                 if cuts { None } else { go_on(end, found.clone()) }
             })
         }
-        Part::Field(Field::Count(unit)) => {
+        LayoutPart::Field(Field::Count(unit)) => {
             // The sign of the whole stands before its first number.
             let sign = usize::from(found.counts.is_empty() && rest.starts_with(['-', '+']));
             let digits = digits(&rest[sign..]);
@@ -135,30 +139,30 @@ fn find<'v>(
             found.counts.push((*unit, digits));
             go_on(sign + digits.len(), found)
         }
-        Part::Field(Field::Fraction(width)) => {
+        LayoutPart::Field(Field::Fraction(width)) => {
             let fraction = digits(rest);
             let fits = width.is_none_or(|width| usize::from(width) == fraction.len());
             (fits && !fraction.is_empty()).then_some(())?;
-            go_on(fraction.len(), Found { fraction, ..found })
+            go_on(fraction.len(), FoundAmounts { fraction, ..found })
         }
-        Part::Field(Field::Decimal(unit)) => {
+        LayoutPart::Field(Field::Decimal(unit)) => {
             let negative = rest.starts_with('-');
             let sign = usize::from(rest.starts_with(['-', '+']));
             let number = number(&rest[sign..])?;
             let whole = Some(amount_of(number, *unit));
-            go_on(sign + number.len(), Found { negative, whole, ..found })
+            go_on(sign + number.len(), FoundAmounts { negative, whole, ..found })
         }
-        Part::Field(Field::Amounts(Amounts::Iso)) => {
+        LayoutPart::Field(Field::Amounts(Amounts::Iso)) => {
             let end = rest.find(char::is_whitespace).unwrap_or(rest.len());
             let whole = Some(Ok(rest[..end].parse::<Duration>().ok()?));
-            go_on(end, Found { whole, ..found })
+            go_on(end, FoundAmounts { whole, ..found })
         }
-        Part::Field(Field::Amounts(amounts)) => {
+        LayoutPart::Field(Field::Amounts(amounts)) => {
             let told = told(rest)?;
             let whole = Some(told.sum(*amounts, terms));
-            go_on(told.length, Found { negative: told.negative, whole, ..found })
+            go_on(told.length, FoundAmounts { negative: told.negative, whole, ..found })
         }
-        Part::Field(_) => None,
+        LayoutPart::Field(_) => None,
     }
 }
 

@@ -30,7 +30,7 @@ pub(crate) use letters::{inside_a_run, ordinal_ending, same_letter};
 pub use offset::WrittenOffset;
 pub use placing::{Changes, Moved, RepeatedClock, SkippedClock, Stated, Zoning};
 pub use resolve::resolve;
-pub use split::{Parts, Place, Split, Written};
+pub use split::{RowParts, RowPlace, Split, Written};
 pub use terms::{Century, Clocks, Terms};
 pub use unfit::Unfit;
 pub use years::{RowYear, Years};

@@ -5,7 +5,7 @@ use jiff::civil::DateTime;
 use jiff::tz::Offset;
 use strum::{IntoStaticStr, VariantArray};
 
-use super::{Place, Split, Unfit};
+use super::{RowPlace, Split, Unfit};
 use crate::zone::{Abbreviation, Clock, Placed, Zones};
 
 /// What a value itself says of where its clock stood.
@@ -132,12 +132,12 @@ impl Changes {
 /// Where the clocks of a column stood.
 ///
 /// ```
-/// use metachron_core::reading::{Place, Zoning};
+/// use metachron_core::reading::{RowPlace, Zoning};
 /// use metachron_core::zone::{Clock, Zones};
 /// let zones = Zones::bundled();
 /// let mapped = vec![("Skarholm".to_owned(), Clock::named("Europe/Oslo", zones).unwrap())];
 /// let zoning = Zoning::Column { name: "station".into(), mapped };
-/// let at = |zone| zoning.clock(Place { zone, ..Place::from(1) }, zones).map(|c| c.to_string());
+/// let at = |zone| zoning.clock(RowPlace { zone, ..RowPlace::from(1) }, zones).map(|c| c.to_string());
 /// assert_eq!(at("Skarholm").unwrap(), "Europe/Oslo");
 /// assert_eq!(at("Asia/Tokyo").unwrap(), "Asia/Tokyo");
 /// assert!(at("Hoshizaki").is_err());
@@ -171,11 +171,11 @@ impl Zoning {
     ///
     /// # Errors
     /// If nothing says it.
-    pub fn clock(&self, place: Place<'_>, zones: Zones) -> Result<Clock, Unfit> {
+    pub fn clock(&self, place: RowPlace<'_>, zones: Zones) -> Result<Clock, Unfit> {
         match self {
             Zoning::All(clock) => Ok(*clock),
             Zoning::Parts(split) => {
-                let place = Place { beside: place.zone, ..place };
+                let place = RowPlace { beside: place.zone, ..place };
                 split.of(place).copied().ok_or(Unfit::NoZone)
             }
             Zoning::Column { mapped, .. } => {

@@ -16,7 +16,7 @@ pub enum Written {
 
 /// Where a value stands, as far as its reading depends on it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Place<'p> {
+pub struct RowPlace<'p> {
     /// The row; the first is 1.
     pub row: u64,
     /// What stands in the column that tells the rows of a split apart.
@@ -25,46 +25,48 @@ pub struct Place<'p> {
     pub zone: &'p str,
 }
 
-impl<'p> From<u64> for Place<'p> {
-    fn from(row: u64) -> Place<'p> {
-        Place { row, beside: "", zone: "" }
+impl<'p> From<u64> for RowPlace<'p> {
+    fn from(row: u64) -> RowPlace<'p> {
+        RowPlace { row, beside: "", zone: "" }
     }
 }
 
 /// What tells the rows of a split apart.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub enum Parts<W> {
+pub enum RowParts<W> {
     /// The value of another column, by its name: the values of each part.
     Column(String, Vec<(Vec<String>, W)>),
     /// The rows themselves, in this file and no other.
     Rows(Vec<(RangeInclusive<u64>, W)>),
 }
 
-impl<W> Parts<W> {
+impl<W> RowParts<W> {
     /// Those parts of which something is said, with what it is.
-    pub fn filter_map<V>(&self, mut say: impl FnMut(&W) -> Option<V>) -> Parts<V> {
+    pub fn filter_map<V>(&self, mut say: impl FnMut(&W) -> Option<V>) -> RowParts<V> {
         match self {
-            Parts::Column(name, parts) => {
+            RowParts::Column(name, parts) => {
                 let parts = parts.iter().filter_map(|(values, w)| Some((values.clone(), say(w)?)));
-                Parts::Column(name.clone(), parts.collect())
+                RowParts::Column(name.clone(), parts.collect())
             }
-            Parts::Rows(parts) => {
+            RowParts::Rows(parts) => {
                 let parts = parts.iter().filter_map(|(rows, w)| Some((rows.clone(), say(w)?)));
-                Parts::Rows(parts.collect())
+                RowParts::Rows(parts.collect())
             }
         }
     }
 
     /// The parts of both; none if different things tell them apart.
-    pub fn and(self, other: Parts<W>) -> Option<Parts<W>> {
+    pub fn and(self, other: RowParts<W>) -> Option<RowParts<W>> {
         match (self, other) {
-            (Parts::Column(name, mut own), Parts::Column(another, others)) if name == another => {
+            (RowParts::Column(name, mut own), RowParts::Column(another, others))
+                if name == another =>
+            {
                 own.extend(others);
-                Some(Parts::Column(name, own))
+                Some(RowParts::Column(name, own))
             }
-            (Parts::Rows(mut own), Parts::Rows(others)) => {
+            (RowParts::Rows(mut own), RowParts::Rows(others)) => {
                 own.extend(others);
-                Some(Parts::Rows(own))
+                Some(RowParts::Rows(own))
             }
             _ => None,
         }
@@ -74,16 +76,16 @@ impl<W> Parts<W> {
 /// A column whose rows are written in several ways.
 ///
 /// ```
-/// use metachron_core::reading::{Order, Parts, Place, Split, Written};
+/// use metachron_core::reading::{Order, RowParts, RowPlace, Split, Written};
 /// let month_first = (vec!["Port Meridian".to_owned()], Written::Order(Order::Mdy));
-/// let split = Split { parts: Parts::Column("station".into(), vec![month_first]), otherwise: None };
-/// assert!(split.of(Place { beside: "Port Meridian", ..Place::from(1) }).is_some());
-/// assert!(split.of(Place { beside: "Skarholm", ..Place::from(1) }).is_none());
+/// let split = Split { parts: RowParts::Column("station".into(), vec![month_first]), otherwise: None };
+/// assert!(split.of(RowPlace { beside: "Port Meridian", ..RowPlace::from(1) }).is_some());
+/// assert!(split.of(RowPlace { beside: "Skarholm", ..RowPlace::from(1) }).is_none());
 /// ```
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Split<W> {
     /// The parts, and what tells them apart.
-    pub parts: Parts<W>,
+    pub parts: RowParts<W>,
     /// How rows of no part are written; where nothing is said, only values that can be read in one
     /// way are.
     pub otherwise: Option<W>,
@@ -91,20 +93,20 @@ pub struct Split<W> {
 
 impl<W> Split<W> {
     /// How a row is written; none if nothing says so.
-    pub fn of(&self, place: Place<'_>) -> Option<&W> {
+    pub fn of(&self, place: RowPlace<'_>) -> Option<&W> {
         self.way(self.part_of(place)?)
     }
 
     /// The part that a row belongs to; rows of no part are one behind the others, if something is
     /// said of them.
-    pub(crate) fn part_of(&self, place: Place<'_>) -> Option<usize> {
+    pub(crate) fn part_of(&self, place: RowPlace<'_>) -> Option<usize> {
         let (own, behind) = match &self.parts {
-            Parts::Column(_, parts) => {
+            RowParts::Column(_, parts) => {
                 let lists =
                     |(values, _): &(Vec<String>, W)| values.iter().any(|v| v == place.beside);
                 (parts.iter().position(lists), parts.len())
             }
-            Parts::Rows(parts) => {
+            RowParts::Rows(parts) => {
                 (parts.iter().position(|(rows, _)| rows.contains(&place.row)), parts.len())
             }
         };
@@ -114,8 +116,8 @@ impl<W> Split<W> {
     /// How the rows of a part are written.
     pub(crate) fn way(&self, part: usize) -> Option<&W> {
         let own = match &self.parts {
-            Parts::Column(_, parts) => parts.get(part).map(|(_, written)| written),
-            Parts::Rows(parts) => parts.get(part).map(|(_, written)| written),
+            RowParts::Column(_, parts) => parts.get(part).map(|(_, written)| written),
+            RowParts::Rows(parts) => parts.get(part).map(|(_, written)| written),
         };
         own.or(self.otherwise.as_ref())
     }
@@ -123,16 +125,16 @@ impl<W> Split<W> {
     /// The column that tells the rows apart, if one does.
     pub fn column(&self) -> Option<&str> {
         match &self.parts {
-            Parts::Column(name, _) => Some(name),
-            Parts::Rows(_) => None,
+            RowParts::Column(name, _) => Some(name),
+            RowParts::Rows(_) => None,
         }
     }
 
     /// How the rows are written, part by part.
     pub fn ways(&self) -> Vec<&W> {
         let mut ways: Vec<&W> = match &self.parts {
-            Parts::Column(_, parts) => parts.iter().map(|(_, written)| written).collect(),
-            Parts::Rows(parts) => parts.iter().map(|(_, written)| written).collect(),
+            RowParts::Column(_, parts) => parts.iter().map(|(_, written)| written).collect(),
+            RowParts::Rows(parts) => parts.iter().map(|(_, written)| written).collect(),
         };
         ways.extend(&self.otherwise);
         ways
@@ -141,13 +143,13 @@ impl<W> Split<W> {
     /// The same split with something else said of each part; none if it cannot be said of one.
     pub fn map<V>(&self, mut say: impl FnMut(&W) -> Option<V>) -> Option<Split<V>> {
         let parts = match &self.parts {
-            Parts::Column(name, parts) => {
+            RowParts::Column(name, parts) => {
                 let parts = parts.iter().map(|(values, w)| Some((values.clone(), say(w)?)));
-                Parts::Column(name.clone(), parts.collect::<Option<_>>()?)
+                RowParts::Column(name.clone(), parts.collect::<Option<_>>()?)
             }
-            Parts::Rows(parts) => {
+            RowParts::Rows(parts) => {
                 let parts = parts.iter().map(|(rows, w)| Some((rows.clone(), say(w)?)));
-                Parts::Rows(parts.collect::<Option<_>>()?)
+                RowParts::Rows(parts.collect::<Option<_>>()?)
             }
         };
         let otherwise = match &self.otherwise {

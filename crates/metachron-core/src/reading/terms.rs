@@ -4,7 +4,7 @@ use jiff::civil::Date;
 
 use crate::calendar::Calendar;
 use crate::duration::Unit;
-use crate::layout::{Rules, ShortYears};
+use crate::layout::{ShortYears, StandardRules};
 use crate::lexicon::{Lexicon, Locale};
 use crate::zone::Zones;
 
@@ -107,7 +107,7 @@ impl Terms {
     }
 
     /// These terms where a standard has rules of its own.
-    pub fn under(self, rules: Rules) -> Terms {
+    pub fn under(self, rules: StandardRules) -> Terms {
         let from = match (rules.short_years, self.today) {
             (ShortYears::From(year), _) => year,
             (ShortYears::NearToday, Some(today)) => today.year() - 49,

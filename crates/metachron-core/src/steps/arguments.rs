@@ -4,13 +4,13 @@ use jiff::Timestamp;
 use jiff::civil::{Date, DateTime, Time};
 
 use super::StepError;
-use super::compile::{Compiler, Fact, Op, Other, one};
+use super::compile::{Compiler, Fact, Other, StepOp, one};
 use super::item::Type;
 use super::period::Period;
 use super::word::Word;
 use crate::duration::{DAY, UNITS, Unit};
 use crate::error::nearest;
-use crate::layout::{Layout, Role};
+use crate::layout::{FieldRole, Layout};
 use crate::lexicon::{Lexicon, Locale};
 use crate::named::Named;
 use crate::typed::{Kind, TypedValue};
@@ -72,7 +72,7 @@ impl Compiler<'_> {
         name: &Word,
         arguments: &[Word],
         takes: Type,
-    ) -> Result<Op, StepError> {
+    ) -> Result<StepOp, StepError> {
         let example = "move names amounts with their sign: move +18 months -1 day";
         if arguments.is_empty() || !arguments.len().is_multiple_of(2) {
             return Err(self.at(arguments.last().unwrap_or(name), example));
@@ -121,7 +121,7 @@ impl Compiler<'_> {
             *sum =
                 all.ok_or_else(|| self.at(amount, "that is further than years can be written"))?;
         }
-        Ok(Op::Move { months, days, nanos })
+        Ok(StepOp::Move { months, days, nanos })
     }
 
     /// The other end of a duration.
@@ -259,7 +259,7 @@ impl Compiler<'_> {
         name: &Word,
         arguments: &[Word],
         takes: Type,
-    ) -> Result<Op, StepError> {
+    ) -> Result<StepOp, StepError> {
         let (layout, locale, own_digits) = match arguments {
             [layout] => (layout, None, false),
             [layout, of, locale] if of.text == "in" => (layout, Some(locale), false),
@@ -287,13 +287,13 @@ impl Compiler<'_> {
         let locale = locale.map(named).transpose()?;
         let lexicon = locale.map_or(Lexicon::english(), Lexicon::of);
         let digits = locale.filter(|_| own_digits).map(Locale::digits);
-        Ok(Op::Show { layout: Box::new(parsed), lexicon, digits })
+        Ok(StepOp::Show { layout: Box::new(parsed), lexicon, digits })
     }
 }
 
 /// Whether values of a type have what a field speaks of. An offset alone does not say the zone.
-fn has(of: Type, role: Role) -> bool {
-    use Role::{
+fn has(of: Type, role: FieldRole) -> bool {
+    use FieldRole::{
         Count, Day, Era, Fraction, Half, Hour, Length, Minute, Month, Nothing, Offset, Quarter,
         Second, Serial, Week, WeekYear, Weekday, Year, YearDay, Zone,
     };

@@ -3,16 +3,16 @@
 use std::ops::Range;
 
 use super::StepError;
-use super::parts::Role;
+use super::parts::ColumnRole;
 use super::word::Word;
 
 /// Where a derived column begins.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub enum Source {
+pub enum ChainSource {
     /// With a column.
     Column(Word),
     /// With several columns put together, each in its role.
-    Parts(Vec<(Role, Word)>),
+    Parts(Vec<(ColumnRole, Word)>),
 }
 
 /// A source and its steps, taken apart.
@@ -26,7 +26,7 @@ pub enum Source {
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Chain {
     pub(super) text: String,
-    pub(super) source: Source,
+    pub(super) source: ChainSource,
     pub(super) steps: Vec<Vec<Word>>,
 }
 
@@ -45,9 +45,9 @@ impl Chain {
                 return Err(wrong(0..text.len().min(1), says));
             }
             [parts, roles @ ..] if parts.text == "parts" && !roles.is_empty() => {
-                Source::Parts(Role::all(text, roles)?)
+                ChainSource::Parts(ColumnRole::all(text, roles)?)
             }
-            [column] => Source::Column(column.clone()),
+            [column] => ChainSource::Column(column.clone()),
             [_, second, ..] => {
                 let says = "steps are separated by |, and a column's name with spaces stands in double quotes";
                 return Err(wrong(second.span.clone(), says));
@@ -62,7 +62,7 @@ impl Chain {
     }
 
     /// Where it begins.
-    pub fn source(&self) -> &Source {
+    pub fn source(&self) -> &ChainSource {
         &self.source
     }
 
@@ -125,7 +125,7 @@ mod tests {
     #[test]
     fn words_stand_between_spaces_bars_and_quotes() {
         let chain = Chain::parse(r#""net | opened"|date|show "{day}. \"{month}\"" in de"#).unwrap();
-        assert!(matches!(chain.source(), Source::Column(word) if word.text == "net | opened"));
+        assert!(matches!(chain.source(), ChainSource::Column(word) if word.text == "net | opened"));
         let texts: Vec<Vec<&str>> =
             chain.steps().iter().map(|s| s.iter().map(|w| w.text.as_str()).collect()).collect();
         assert_eq!(texts, [vec!["date"], vec!["show", "{day}. \"{month}\"", "in", "de"]]);

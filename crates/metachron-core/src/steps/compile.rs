@@ -1,10 +1,10 @@
 //! Types are checked and names are looked up before the first row is read.
 
 use super::StepError;
-use super::chain::{Chain, Source};
+use super::chain::{Chain, ChainSource};
 use super::item::{Item, Type};
-use super::parts::{self, Role};
-use super::period::{Part, Period};
+use super::parts::{self, ColumnRole};
+use super::period::{CalendarPart, Period};
 use super::setting::Setting;
 use super::word::Word;
 use crate::duration::Unit;
@@ -48,10 +48,10 @@ pub const STEPS: [(&str, &str, &str); 18] = [
 
 /// One step, ready to run.
 #[derive(Debug, Clone)]
-pub(super) enum Op {
+pub(super) enum StepOp {
     Date,
     Time,
-    Part(Part),
+    Part(CalendarPart),
     Start(Period),
     End(Period),
     Round(i64),
@@ -103,8 +103,8 @@ pub enum Fact {
 pub struct Program {
     /// The columns that it takes, by their places among those that there are.
     inputs: Vec<usize>,
-    pub(super) roles: Option<Vec<(Role, usize)>>,
-    pub(super) ops: Vec<Op>,
+    pub(super) roles: Option<Vec<(ColumnRole, usize)>>,
+    pub(super) ops: Vec<StepOp>,
     facts: Vec<Fact>,
     gives: Type,
     pub(super) setting: Setting,
@@ -129,8 +129,8 @@ impl Program {
     /// Whether the numbers that it gives are whole.
     pub fn gives_whole_numbers(&self) -> bool {
         match self.ops.last() {
-            Some(Op::Part(part)) => *part != Part::Fraction,
-            Some(Op::As(_, whole)) => *whole,
+            Some(StepOp::Part(part)) => *part != CalendarPart::Fraction,
+            Some(StepOp::As(_, whole)) => *whole,
             _ => false,
         }
     }
@@ -155,8 +155,8 @@ impl Chain {
             steps: 0,
         };
         let (roles, mut current) = match &self.source {
-            Source::Column(word) => (None, compiler.column(word)?.1),
-            Source::Parts(list) => {
+            ChainSource::Column(word) => (None, compiler.column(word)?.1),
+            ChainSource::Parts(list) => {
                 let mut roles = Vec::new();
                 let mut types = Vec::new();
                 for (role, word) in list {
@@ -172,7 +172,9 @@ impl Chain {
         };
         let mut ops = Vec::new();
         if matches!(current, Type::Raw) && !self.steps.is_empty() {
-            let Source::Column(word) = &self.source else { return Err(compiler.wrong(0..0, "")) };
+            let ChainSource::Column(word) = &self.source else {
+                return Err(compiler.wrong(0..0, ""));
+            };
             let name = &word.text;
             return Err(compiler.wrong(
                 word.span.clone(),
@@ -234,14 +236,14 @@ impl Compiler<'_> {
         })
     }
 
-    fn step(&mut self, words: &[Word], takes: Type) -> Result<(Op, Type), StepError> {
+    fn step(&mut self, words: &[Word], takes: Type) -> Result<(StepOp, Type), StepError> {
         let Some((name, arguments)) = words.split_first() else {
             return Err(self.wrong(0..0, "a step is missing"));
         };
-        if let Ok(part) = Part::named(&name.text) {
+        if let Ok(part) = CalendarPart::named(&name.text) {
             self.none(arguments)?;
             self.part(name, part, takes)?;
-            return Ok((Op::Part(part), Type::Number));
+            return Ok((StepOp::Part(part), Type::Number));
         }
         let dated = matches!(takes, Type::Of(Kind::Date | Kind::DateTime) | Type::Zoned);
         match name.text.as_str() {
@@ -249,13 +251,13 @@ impl Compiler<'_> {
                 self.none(arguments)?;
                 let fits = matches!(takes, Type::Of(Kind::DateTime | Kind::Date) | Type::Zoned);
                 self.takes(fits, name, takes, "a datetime")?;
-                Ok((Op::Date, Type::Of(Kind::Date)))
+                Ok((StepOp::Date, Type::Of(Kind::Date)))
             }
             "time" => {
                 self.none(arguments)?;
                 let fits = matches!(takes, Type::Of(Kind::DateTime | Kind::Time) | Type::Zoned);
                 self.takes(fits, name, takes, "a datetime")?;
-                Ok((Op::Time, Type::Of(Kind::Time)))
+                Ok((StepOp::Time, Type::Of(Kind::Time)))
             }
             "start" | "end" => {
                 let period = self.period(name, arguments)?;
@@ -264,7 +266,8 @@ impl Compiler<'_> {
                     Type::Of(Kind::Month | Kind::Quarter | Kind::Week | Kind::Year)
                 );
                 self.takes(dated || periods, name, takes, "a date")?;
-                let op = if name.text == "start" { Op::Start(period) } else { Op::End(period) };
+                let op =
+                    if name.text == "start" { StepOp::Start(period) } else { StepOp::End(period) };
                 Ok((op, Type::Of(Kind::Date)))
             }
             "period" => {
@@ -276,14 +279,17 @@ impl Compiler<'_> {
                     Period::Month => Kind::Month,
                     Period::Week => Kind::Week,
                 };
-                Ok((Op::Period(period), Type::Of(kind)))
+                Ok((StepOp::Period(period), Type::Of(kind)))
             }
             "round" | "floor" => {
                 let timed = Type::Of(Kind::DateTime) == takes || Type::Of(Kind::Time) == takes;
                 let fits = timed || matches!(takes, Type::Of(Kind::Duration) | Type::Zoned);
                 self.takes(fits, name, takes, "a datetime, a time or a duration")?;
                 let nanos = self.step_of(name, arguments, takes)?;
-                Ok((if name.text == "round" { Op::Round(nanos) } else { Op::Floor(nanos) }, takes))
+                Ok((
+                    if name.text == "round" { StepOp::Round(nanos) } else { StepOp::Floor(nanos) },
+                    takes,
+                ))
             }
             "move" => Ok((self.move_by(name, arguments, takes)?, takes)),
             "since" | "until" => {
@@ -295,17 +301,18 @@ impl Compiler<'_> {
                     _ => return Err(self.misfit(name, takes, "a date, a time or a moment")),
                 };
                 let other = self.other(name, arguments, kind)?;
-                let op = if name.text == "since" { Op::Since(other) } else { Op::Until(other) };
+                let op =
+                    if name.text == "since" { StepOp::Since(other) } else { StepOp::Until(other) };
                 Ok((op, Type::Span(kind)))
             }
             "as" if matches!(arguments, [iso] if iso.text == "iso") => {
                 let fits = matches!(takes, Type::Of(Kind::Duration) | Type::Span(_));
                 self.takes(fits, name, takes, "a duration")?;
-                Ok((Op::Iso, Type::Of(Kind::Duration)))
+                Ok((StepOp::Iso, Type::Of(Kind::Duration)))
             }
             "as" => {
                 let (unit, whole) = self.unit_and_whole(name, arguments, takes)?;
-                Ok((Op::As(unit, whole), Type::Number))
+                Ok((StepOp::As(unit, whole), Type::Number))
             }
             "in" => {
                 let clock = self.clock(name, arguments)?;
@@ -315,7 +322,7 @@ impl Compiler<'_> {
                     return Err(self.at(name, says));
                 }
                 self.takes(fits, name, takes, "an instant")?;
-                Ok((Op::In(clock), Type::Zoned))
+                Ok((StepOp::In(clock), Type::Zoned))
             }
             "at" => {
                 let clock = self.clock(name, arguments)?;
@@ -324,7 +331,7 @@ impl Compiler<'_> {
                     return Err(self.at(name, says));
                 }
                 self.takes(takes == Type::Of(Kind::DateTime), name, takes, "a datetime")?;
-                Ok((Op::At(clock), Type::Of(Kind::Instant)))
+                Ok((StepOp::At(clock), Type::Of(Kind::Instant)))
             }
             "serial" => {
                 let [epoch] = arguments else {
@@ -351,14 +358,14 @@ impl Compiler<'_> {
                     }
                     _ => {}
                 }
-                Ok((Op::Serial(found), Type::Number))
+                Ok((StepOp::Serial(found), Type::Number))
             }
             "leap" => {
                 self.none(arguments)?;
                 let fits =
                     dated || matches!(takes, Type::Of(Kind::Year | Kind::Month | Kind::Quarter));
                 self.takes(fits, name, takes, "a date or a year")?;
-                Ok((Op::Leap, Type::Truth))
+                Ok((StepOp::Leap, Type::Truth))
             }
             "show" => Ok((self.show(name, arguments, takes)?, Type::Text)),
             other => {
@@ -406,15 +413,17 @@ impl Compiler<'_> {
         }
     }
 
-    fn part(&self, name: &Word, part: Part, takes: Type) -> Result<(), StepError> {
+    fn part(&self, name: &Word, part: CalendarPart, takes: Type) -> Result<(), StepError> {
         let fits = match takes {
             Type::Of(Kind::DateTime) | Type::Zoned => true,
             Type::Of(Kind::Date) => !part.is_of_clock(),
             Type::Of(Kind::Time) => part.is_of_clock(),
-            Type::Of(Kind::Month) => matches!(part, Part::Year | Part::Quarter | Part::Month),
-            Type::Of(Kind::Quarter) => matches!(part, Part::Year | Part::Quarter),
-            Type::Of(Kind::Year) => part == Part::Year,
-            Type::Of(Kind::Week) => matches!(part, Part::WeekYear | Part::Week),
+            Type::Of(Kind::Month) => {
+                matches!(part, CalendarPart::Year | CalendarPart::Quarter | CalendarPart::Month)
+            }
+            Type::Of(Kind::Quarter) => matches!(part, CalendarPart::Year | CalendarPart::Quarter),
+            Type::Of(Kind::Year) => part == CalendarPart::Year,
+            Type::Of(Kind::Week) => matches!(part, CalendarPart::WeekYear | CalendarPart::Week),
             _ => false,
         };
         let wants = if part.is_of_clock() { "a datetime or a time" } else { "a date" };

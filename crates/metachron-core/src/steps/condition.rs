@@ -51,14 +51,14 @@ pub enum Test {
     Within(Option<(Item, bool)>, Option<(Item, bool)>),
 }
 
-struct Token {
+struct ConditionToken {
     span: Range<usize>,
     quoted: bool,
 }
 
-struct Parser<'p> {
+struct ConditionParser<'p> {
     text: &'p str,
-    tokens: Vec<Token>,
+    tokens: Vec<ConditionToken>,
     at: usize,
     columns: &'p [(&'p str, Type)],
     setting: &'p Setting,
@@ -77,7 +77,7 @@ impl Condition {
         setting: &Setting,
     ) -> Result<Condition, StepError> {
         let tokens = tokens(text)?;
-        let mut parser = Parser { text, tokens, at: 0, columns, setting };
+        let mut parser = ConditionParser { text, tokens, at: 0, columns, setting };
         let condition = parser.any()?;
         match parser.tokens.get(parser.at) {
             None => Ok(condition),
@@ -168,7 +168,7 @@ fn compare(a: &Item, b: &Item, of: Type) -> Option<Ordering> {
     }
 }
 
-impl Parser<'_> {
+impl ConditionParser<'_> {
     fn word(&self, ahead: usize) -> Option<&str> {
         let token = self.tokens.get(self.at + ahead).filter(|token| !token.quoted)?;
         self.text.get(token.span.clone())
@@ -234,7 +234,7 @@ impl Parser<'_> {
             return self.wrong(says);
         };
         let mut own = &self.tokens[begin..self.at];
-        let is = |token: Option<&Token>, word: &str| {
+        let is = |token: Option<&ConditionToken>, word: &str| {
             token.and_then(|token| self.text.get(token.span.clone())) == Some(word)
         };
         if is(own.first(), "(") && is(own.last(), ")") {
@@ -340,8 +340,8 @@ impl Parser<'_> {
     }
 }
 
-fn tokens(text: &str) -> Result<Vec<Token>, StepError> {
-    let mut tokens: Vec<Token> = Vec::new();
+fn tokens(text: &str) -> Result<Vec<ConditionToken>, StepError> {
+    let mut tokens: Vec<ConditionToken> = Vec::new();
     let mut at = 0;
     let sign = |c: char| matches!(c, '=' | '!' | '<' | '>');
     while let Some(first) = text[at..].chars().next() {
@@ -367,7 +367,7 @@ fn tokens(text: &str) -> Result<Vec<Token>, StepError> {
                 .find(|c: char| c.is_whitespace() || "()|\"".contains(c) || sign(c))
                 .unwrap_or(rest.len()),
         };
-        tokens.push(Token { span: at..at + length, quoted: first == '"' });
+        tokens.push(ConditionToken { span: at..at + length, quoted: first == '"' });
         at += length;
     }
     Ok(tokens)

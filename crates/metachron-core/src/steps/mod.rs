@@ -26,13 +26,13 @@ mod arguments;
 mod run;
 mod condition;
 
-pub use chain::{Chain, Source};
+pub use chain::{Chain, ChainSource};
 pub use compile::{Fact, Program, STEPS};
 pub use condition::{Condition, Test};
 pub use error::StepError;
 pub use item::{Item, Type, Unmade};
-pub use parts::Role;
-pub use period::{Part, Period};
+pub use parts::ColumnRole;
+pub use period::{CalendarPart, Period};
 pub use run::Notes;
 pub use series::Series;
 pub use setting::Setting;

@@ -17,7 +17,7 @@ use crate::zone::Clock;
 /// What a column is to a date. Roles are always named, so that no position can exchange day and month.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, VariantArray, IntoStaticStr)]
 #[strum(serialize_all = "lowercase")]
-pub enum Role {
+pub enum ColumnRole {
     /// The year.
     Year,
     /// The month, as a number or a name.
@@ -32,10 +32,10 @@ pub enum Role {
     Zone,
 }
 
-impl Role {
+impl ColumnRole {
     /// `ROLE=COLUMN`, several of them.
-    pub(super) fn all(text: &str, words: &[Word]) -> Result<Vec<(Role, Word)>, StepError> {
-        let mut roles: Vec<(Role, Word)> = Vec::new();
+    pub(super) fn all(text: &str, words: &[Word]) -> Result<Vec<(ColumnRole, Word)>, StepError> {
+        let mut roles: Vec<(ColumnRole, Word)> = Vec::new();
         for word in words {
             let wrong = |says: String| StepError::new(text, word.span.clone(), says);
             let example = "parts date=seen time=clock, or parts year=y month=m day=d";
@@ -43,7 +43,7 @@ impl Role {
                 .text
                 .split_once('=')
                 .ok_or_else(|| wrong(format!("a role names its column: {example}")))?;
-            let role = Role::named(name).map_err(|near| {
+            let role = ColumnRole::named(name).map_err(|near| {
                 let near = near.map_or(example.to_owned(), |near| format!("did you mean {near}?"));
                 wrong(format!("{name:?} is no role of a date; {near}"))
             })?;
@@ -60,28 +60,35 @@ impl Role {
 ///
 /// # Errors
 /// What is missing, or too much.
-pub(super) fn gives(roles: &[(Role, Type)]) -> Result<Type, String> {
-    let of = |role: Role| roles.iter().find(|(own, _)| *own == role).map(|(_, of)| *of);
+pub(super) fn gives(roles: &[(ColumnRole, Type)]) -> Result<Type, String> {
+    let of = |role: ColumnRole| roles.iter().find(|(own, _)| *own == role).map(|(_, of)| *of);
     for (role, of) in roles {
         let fits = match role {
-            Role::Date => matches!(of, Type::Of(Kind::Date)),
-            Role::Time => matches!(of, Type::Of(Kind::Time)),
-            Role::Year => matches!(of, Type::Raw | Type::Number | Type::Of(Kind::Year)),
-            Role::Month | Role::Day => matches!(of, Type::Raw | Type::Number),
-            Role::Zone => matches!(of, Type::Raw | Type::Text),
+            ColumnRole::Date => matches!(of, Type::Of(Kind::Date)),
+            ColumnRole::Time => matches!(of, Type::Of(Kind::Time)),
+            ColumnRole::Year => matches!(of, Type::Raw | Type::Number | Type::Of(Kind::Year)),
+            ColumnRole::Month | ColumnRole::Day => matches!(of, Type::Raw | Type::Number),
+            ColumnRole::Zone => matches!(of, Type::Raw | Type::Text),
         };
         if !fits {
             let name = role.name();
             let wants = match role {
-                Role::Date => "a column of dates",
-                Role::Time => "a column of times",
-                Role::Year | Role::Month | Role::Day => "a column of numbers or names",
-                Role::Zone => "a column that names zones",
+                ColumnRole::Date => "a column of dates",
+                ColumnRole::Time => "a column of times",
+                ColumnRole::Year | ColumnRole::Month | ColumnRole::Day => {
+                    "a column of numbers or names"
+                }
+                ColumnRole::Zone => "a column that names zones",
             };
             return Err(format!("{name} wants {wants}, but this is {of}"));
         }
     }
-    let kind = match (of(Role::Date), of(Role::Year), of(Role::Month), of(Role::Day)) {
+    let kind = match (
+        of(ColumnRole::Date),
+        of(ColumnRole::Year),
+        of(ColumnRole::Month),
+        of(ColumnRole::Day),
+    ) {
         (Some(_), None, None, None) => Kind::Date,
         (Some(_), ..) => {
             return Err("a whole date needs no year, month or day beside it".to_owned());
@@ -92,7 +99,7 @@ pub(super) fn gives(roles: &[(Role, Type)]) -> Result<Type, String> {
         (None, Some(_), None, Some(_)) => return Err("a day needs its month: month=…".to_owned()),
         (None, None, ..) => return Err("a date needs its year: year=… or date=…".to_owned()),
     };
-    match (kind, of(Role::Time), of(Role::Zone)) {
+    match (kind, of(ColumnRole::Time), of(ColumnRole::Zone)) {
         (kind, None, None) => Ok(Type::Of(kind)),
         (Kind::Date, Some(_), None) => Ok(Type::Of(Kind::DateTime)),
         (Kind::Date, Some(_), Some(_)) => Ok(Type::Of(Kind::Instant)),
@@ -103,11 +110,11 @@ pub(super) fn gives(roles: &[(Role, Type)]) -> Result<Type, String> {
 
 /// Puts the parts of a row together.
 pub(super) fn join(
-    roles: &[(Role, usize)],
+    roles: &[(ColumnRole, usize)],
     inputs: &[Item],
     setting: &Setting,
 ) -> Result<Item, Unmade> {
-    let of = |role: Role| {
+    let of = |role: ColumnRole| {
         let at = roles.iter().find(|(own, _)| *own == role).map(|(_, at)| *at);
         at.map(|at| inputs.get(at).unwrap_or(&Item::Missing))
     };
@@ -125,12 +132,12 @@ pub(super) fn join(
         return Err(Unmade::PartMissing);
     }
     let unfit = |unfit: Unfit| Unmade::from(unfit);
-    let date = match of(Role::Date) {
+    let date = match of(ColumnRole::Date) {
         Some(Item::Typed(TypedValue::Date(date))) => *date,
         _ => {
-            let year = of(Role::Year).map_or(Ok(0), |item| year(item, setting))?;
-            let month = of(Role::Month).map_or(Ok(1), |item| month(item, setting))?;
-            let day = of(Role::Day).map_or(Ok(1), |item| whole(item, "day"))?;
+            let year = of(ColumnRole::Year).map_or(Ok(0), |item| year(item, setting))?;
+            let month = of(ColumnRole::Month).map_or(Ok(1), |item| month(item, setting))?;
+            let day = of(ColumnRole::Day).map_or(Ok(1), |item| whole(item, "day"))?;
             let (month, day) = (
                 bounds::MONTH.check(month).map_err(|out| unfit(out.into()))? as u8,
                 bounds::DAY.check(day).map_err(|out| unfit(out.into()))? as u8,
@@ -139,18 +146,22 @@ pub(super) fn join(
                 .map_err(|_| unfit(Unfit::NoSuchDay { year, month, day }))?
         }
     };
-    let Some(time) = of(Role::Time) else {
-        return Ok(Item::Typed(match (of(Role::Month), of(Role::Day), of(Role::Date)) {
-            (_, Some(_), _) | (_, _, Some(_)) => TypedValue::Date(date),
-            (Some(_), ..) => TypedValue::Month(date),
-            (None, ..) => TypedValue::Year(date),
-        }));
+    let Some(time) = of(ColumnRole::Time) else {
+        return Ok(Item::Typed(
+            match (of(ColumnRole::Month), of(ColumnRole::Day), of(ColumnRole::Date)) {
+                (_, Some(_), _) | (_, _, Some(_)) => TypedValue::Date(date),
+                (Some(_), ..) => TypedValue::Month(date),
+                (None, ..) => TypedValue::Year(date),
+            },
+        ));
     };
     let Item::Typed(TypedValue::Time(time)) = time else {
         return Err(Unmade::NoTime);
     };
     let clock = DateTime::from_parts(date, *time);
-    let Some(zone) = of(Role::Zone) else { return Ok(Item::Typed(TypedValue::DateTime(clock))) };
+    let Some(zone) = of(ColumnRole::Zone) else {
+        return Ok(Item::Typed(TypedValue::DateTime(clock)));
+    };
     let zone = Clock::named(&zone.to_string(), setting.terms.zones)
         .ok_or_else(|| unfit(Unfit::NoSuchZone))?;
     let (moment, _) = setting.terms.changes.place(clock, zone).map_err(unfit)?;

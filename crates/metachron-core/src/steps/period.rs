@@ -19,7 +19,7 @@ pub enum Period {
 /// A part of a date or a time, as a number.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, VariantArray, IntoStaticStr)]
 #[strum(serialize_all = "lowercase")]
-pub enum Part {
+pub enum CalendarPart {
     /// The year.
     Year,
     /// The quarter of the year.
@@ -46,9 +46,15 @@ pub enum Part {
     Fraction,
 }
 
-impl Part {
+impl CalendarPart {
     /// Whether it is a part of a day.
     pub fn is_of_clock(self) -> bool {
-        matches!(self, Part::Hour | Part::Minute | Part::Second | Part::Fraction)
+        matches!(
+            self,
+            CalendarPart::Hour
+                | CalendarPart::Minute
+                | CalendarPart::Second
+                | CalendarPart::Fraction
+        )
     }
 }

@@ -4,10 +4,10 @@ use jiff::civil::{Date, DateTime, Time};
 use jiff::tz::Offset;
 use jiff::{Span, Timestamp};
 
-use super::compile::{Fact, Op, Other, Program};
+use super::compile::{Fact, Other, Program, StepOp};
 use super::item::{Item, Unmade};
 use super::parts::join;
-use super::period::{Part, Period};
+use super::period::{CalendarPart, Period};
 use crate::duration::{DAY, Duration, Unit};
 use crate::epoch::Number;
 use crate::typed::{Anchor, Kind, TypedValue};
@@ -21,7 +21,7 @@ pub struct Notes {
 }
 
 /// The value on its way, as one date with one clock.
-struct Shown {
+struct ShownClock {
     clock: DateTime,
     offset: Offset,
 }
@@ -75,43 +75,43 @@ impl Program {
 
     fn step(
         &self,
-        op: &Op,
+        op: &StepOp,
         item: Item,
         inputs: &[Item],
         facts: &[Item],
         notes: &mut Notes,
     ) -> Result<Item, Unmade> {
         Ok(match op {
-            Op::Date => Item::Typed(TypedValue::Date(shown(&item)?.clock.date())),
-            Op::Time => Item::Typed(TypedValue::Time(shown(&item)?.clock.time())),
-            Op::Part(part) => Item::Number(part_of(*part, shown(&item)?.clock)),
-            Op::Start(period) => period_of(*period, &item)?.anchored(Anchor::Start).into(),
-            Op::End(period) => period_of(*period, &item)?.anchored(Anchor::End).into(),
-            Op::Period(period) => period_of(*period, &item)?.into(),
-            Op::Floor(nanos) => stepped(item, *nanos, 0)?,
-            Op::Round(nanos) => stepped(item, *nanos, nanos / 2 + nanos % 2)?,
-            Op::Move { months, days, nanos } => {
+            StepOp::Date => Item::Typed(TypedValue::Date(shown(&item)?.clock.date())),
+            StepOp::Time => Item::Typed(TypedValue::Time(shown(&item)?.clock.time())),
+            StepOp::Part(part) => Item::Number(part_of(*part, shown(&item)?.clock)),
+            StepOp::Start(period) => period_of(*period, &item)?.anchored(Anchor::Start).into(),
+            StepOp::End(period) => period_of(*period, &item)?.anchored(Anchor::End).into(),
+            StepOp::Period(period) => period_of(*period, &item)?.into(),
+            StepOp::Floor(nanos) => stepped(item, *nanos, 0)?,
+            StepOp::Round(nanos) => stepped(item, *nanos, nanos / 2 + nanos % 2)?,
+            StepOp::Move { months, days, nanos } => {
                 self.moved(item, [*months, *days, *nanos], notes)?
             }
-            Op::Since(other) => match self.other(*other, inputs, facts) {
+            StepOp::Since(other) => match self.other(*other, inputs, facts) {
                 Some(other) => Item::Span(other, end(&item)?),
                 None => Item::Missing,
             },
-            Op::Until(other) => match self.other(*other, inputs, facts) {
+            StepOp::Until(other) => match self.other(*other, inputs, facts) {
                 Some(other) => Item::Span(end(&item)?, other),
                 None => Item::Missing,
             },
-            Op::As(unit, whole) => Item::Number(in_units(&item, *unit, *whole)?),
-            Op::In(clock) => match end(&item)? {
+            StepOp::As(unit, whole) => Item::Number(in_units(&item, *unit, *whole)?),
+            StepOp::In(clock) => match end(&item)? {
                 TypedValue::Instant(moment) => Item::Zoned(moment, *clock),
                 _ => return Err(Unmade::OutOfRange),
             },
-            Op::At(clock) => {
+            StepOp::At(clock) => {
                 let placed = self.setting.terms.changes.place(shown(&item)?.clock, *clock);
                 let (moment, _) = placed.map_err(Unmade::Unfit)?;
                 TypedValue::Instant(moment).into()
             }
-            Op::Serial(epoch) => {
+            StepOp::Serial(epoch) => {
                 // A clock in a zone counts by what it shows, unless moments are counted.
                 let counted = match &item {
                     Item::Zoned(..) if epoch.kind(false) != Kind::Instant => {
@@ -123,16 +123,16 @@ impl Program {
                 let says = || Unmade::NotCounted(*epoch);
                 Item::Number(number.ok_or_else(says)?)
             }
-            Op::Leap => Item::Truth(shown(&item)?.clock.date().in_leap_year()),
-            Op::Iso => TypedValue::Duration(duration(&item)?).into(),
-            Op::Show { layout, lexicon, digits } => {
+            StepOp::Leap => Item::Truth(shown(&item)?.clock.date().in_leap_year()),
+            StepOp::Iso => TypedValue::Duration(duration(&item)?).into(),
+            StepOp::Show { layout, lexicon, digits } => {
                 let text = match item {
                     Item::Span(..) | Item::Typed(TypedValue::Duration(_)) => {
                         let own = duration(&item)?;
                         spell_length(layout, own).ok_or(Unmade::HasMonths(own))?
                     }
                     item => {
-                        let Shown { clock, offset } = shown(&item)?;
+                        let ShownClock { clock, offset } = shown(&item)?;
                         spell(layout, clock, offset, *lexicon)
                     }
                 };
@@ -227,11 +227,11 @@ fn end(item: &Item) -> Result<TypedValue, Unmade> {
 }
 
 /// What a clock shows; a date is its first moment, a time is on the first day of 1970.
-fn shown(item: &Item) -> Result<Shown, Unmade> {
+fn shown(item: &Item) -> Result<ShownClock, Unmade> {
     let clock = match item {
         Item::Zoned(moment, clock) => {
             let offset = clock.offset_at(*moment);
-            return Ok(Shown { clock: offset.to_datetime(*moment), offset });
+            return Ok(ShownClock { clock: offset.to_datetime(*moment), offset });
         }
         Item::Typed(TypedValue::DateTime(clock)) => *clock,
         Item::Typed(TypedValue::Time(time)) => {
@@ -243,24 +243,24 @@ fn shown(item: &Item) -> Result<Shown, Unmade> {
         },
         _ => return Err(Unmade::OutOfRange),
     };
-    Ok(Shown { clock, offset: Offset::UTC })
+    Ok(ShownClock { clock, offset: Offset::UTC })
 }
 
-fn part_of(part: Part, clock: DateTime) -> Number {
+fn part_of(part: CalendarPart, clock: DateTime) -> Number {
     let date = clock.date();
     Number::from(match part {
-        Part::Year => i64::from(date.year()),
-        Part::Quarter => (i64::from(date.month()) + 2) / 3,
-        Part::Month => i64::from(date.month()),
-        Part::Week => i64::from(date.iso_week_date().week()),
-        Part::WeekYear => i64::from(date.iso_week_date().year()),
-        Part::Day => i64::from(date.day()),
-        Part::Weekday => i64::from(date.weekday().to_monday_one_offset()),
-        Part::YearDay => i64::from(date.day_of_year()),
-        Part::Hour => i64::from(clock.hour()),
-        Part::Minute => i64::from(clock.minute()),
-        Part::Second => i64::from(clock.second()),
-        Part::Fraction => {
+        CalendarPart::Year => i64::from(date.year()),
+        CalendarPart::Quarter => (i64::from(date.month()) + 2) / 3,
+        CalendarPart::Month => i64::from(date.month()),
+        CalendarPart::Week => i64::from(date.iso_week_date().week()),
+        CalendarPart::WeekYear => i64::from(date.iso_week_date().year()),
+        CalendarPart::Day => i64::from(date.day()),
+        CalendarPart::Weekday => i64::from(date.weekday().to_monday_one_offset()),
+        CalendarPart::YearDay => i64::from(date.day_of_year()),
+        CalendarPart::Hour => i64::from(clock.hour()),
+        CalendarPart::Minute => i64::from(clock.minute()),
+        CalendarPart::Second => i64::from(clock.second()),
+        CalendarPart::Fraction => {
             return Number::ratio(clock.subsec_nanosecond().into(), 1_000_000_000);
         }
     })

@@ -2,7 +2,7 @@
 //! a name decides nothing.
 
 use crate::order::Alternative;
-use crate::steps::Role;
+use crate::steps::ColumnRole;
 
 /// What a word in a column's name speaks of.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -174,12 +174,12 @@ pub fn speaks_of_lengths(name: &str) -> bool {
 }
 
 /// Whether a column's name says that it holds this part of a date.
-pub(super) fn names_part(name: &str, part: Role) -> bool {
+pub(super) fn names_part(name: &str, part: ColumnRole) -> bool {
     let topic = match part {
-        Role::Year => Year,
-        Role::Month => Month,
-        Role::Day => Day,
-        Role::Date | Role::Time | Role::Zone => return false,
+        ColumnRole::Year => Year,
+        ColumnRole::Month => Month,
+        ColumnRole::Day => Day,
+        ColumnRole::Date | ColumnRole::Time | ColumnRole::Zone => return false,
     };
     words_of(name).iter().any(|word| speaks_of(word, topic))
 }

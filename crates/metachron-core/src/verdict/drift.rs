@@ -12,7 +12,7 @@ use crate::evidence::{Beside, Evidence, Fits, Group, Occurrences};
 use crate::layout::Layout;
 use crate::named::Named;
 use crate::order::Alternative;
-use crate::reading::{Place, Reading, Repair};
+use crate::reading::{Reading, Repair, RowPlace};
 use crate::typed::{Kind, TypedValue};
 
 /// Shapes that are kept.
@@ -176,7 +176,7 @@ impl Baseline {
             && let Some(column) = split.column()
         {
             let is_new = |value: &String| {
-                let place = Place { beside: value, ..Place::from(1) };
+                let place = RowPlace { beside: value, ..RowPlace::from(1) };
                 split.part_of(place).is_none() && !self.beside.contains(value)
             };
             let new = values_beside(evidence, column).into_iter().filter(|(v, _)| is_new(v));
@@ -274,7 +274,9 @@ fn against_beside(evidence: &Evidence, reading: &Reading) -> Vec<String> {
     let Some(split) = &reading.split else { return Vec::new() };
     let clue = split.column().and_then(|column| evidence.clues.neighbours.get(column)?.as_ref());
     let is_against = |value: &str, forms: &BTreeMap<Form, Beside>| {
-        let Some(own) = split.of(Place { beside: value, ..Place::from(1) }) else { return false };
+        let Some(own) = split.of(RowPlace { beside: value, ..RowPlace::from(1) }) else {
+            return false;
+        };
         let own: Vec<Alternative> =
             own.iter().filter_map(Layout::order).map(Alternative::from).collect();
         let holds = |fits: Fits| fits.fits_any() && !own.iter().any(|order| fits.fits(*order));

@@ -4,15 +4,15 @@ use super::beside::TableColumn;
 use super::column_name::names_part;
 use super::model::Verdict;
 use crate::epoch::Number;
-use crate::steps::Role;
+use crate::steps::ColumnRole;
 use crate::typed::Kind;
 
 /// The columns that hold the parts of one date, by their names and their numbers; none where two
 /// columns could be the same part, since nobody can tell which belong together.
 ///
 /// A time of day that is decided belongs to them if there is one.
-pub fn parts_apart<'s>(columns: &[TableColumn<'s>]) -> Option<Vec<(Role, &'s str)>> {
-    let only = |role: Role| -> Option<Option<&'s str>> {
+pub fn parts_apart<'s>(columns: &[TableColumn<'s>]) -> Option<Vec<(ColumnRole, &'s str)>> {
+    let only = |role: ColumnRole| -> Option<Option<&'s str>> {
         let is_part = |own: &&TableColumn<'s>| names_part(own.name, role) && holds(role, own);
         let mut found = columns.iter().filter(is_part);
         match (found.next(), found.next()) {
@@ -22,29 +22,29 @@ pub fn parts_apart<'s>(columns: &[TableColumn<'s>]) -> Option<Vec<(Role, &'s str
         }
     };
     let mut parts = Vec::new();
-    for role in [Role::Year, Role::Month, Role::Day] {
+    for role in [ColumnRole::Year, ColumnRole::Month, ColumnRole::Day] {
         if let Some(name) = only(role)? {
             parts.push((role, name));
         }
     }
-    let has = |role: Role| parts.iter().any(|(own, _)| *own == role);
-    if !has(Role::Year) || !has(Role::Month) {
+    let has = |role: ColumnRole| parts.iter().any(|(own, _)| *own == role);
+    if !has(ColumnRole::Year) || !has(ColumnRole::Month) {
         return None;
     }
     let is_time = |own: &&TableColumn<'_>| {
         own.judgement.kind == Some(Kind::Time) && own.judgement.verdict == Verdict::Decided
     };
     let mut times = columns.iter().filter(is_time);
-    if has(Role::Day)
+    if has(ColumnRole::Day)
         && let (Some(time), None) = (times.next(), times.next())
     {
-        parts.push((Role::Time, time.name));
+        parts.push((ColumnRole::Time, time.name));
     }
     Some(parts)
 }
 
 /// Whether the values of a column are such parts: whole numbers in their range, or names of months.
-fn holds(role: Role, column: &TableColumn<'_>) -> bool {
+fn holds(role: ColumnRole, column: &TableColumn<'_>) -> bool {
     let evidence = column.evidence;
     let values = evidence.rows - evidence.missing;
     let numbers = &evidence.numbers;
@@ -57,12 +57,12 @@ fn holds(role: Role, column: &TableColumn<'_>) -> bool {
     let whole = numbers.fractions == 0 && values > 0;
     let only_numbers = whole && numbers.rows + numbers.zeros == values;
     match role {
-        Role::Year => {
+        ColumnRole::Year => {
             let (short, full) = (within(0, 99), within(1500, 2200));
             only_numbers && all(&|number| short(number) || full(number))
         }
         // Some rows may have names where others have numbers.
-        Role::Month => {
+        ColumnRole::Month => {
             let is_name =
                 |shape: &str| ["‹month›", "‹month›.", "‹month or weekday›"].contains(&shape);
             let shapes = evidence.shapes.by_frequency();
@@ -70,7 +70,7 @@ fn holds(role: Role, column: &TableColumn<'_>) -> bool {
                 shapes.iter().filter(|(shape, _)| is_name(shape)).map(|(_, own)| own.rows).sum();
             whole && numbers.rows + named == values && all(&within(1, 12))
         }
-        Role::Day => only_numbers && numbers.zeros == 0 && all(&within(1, 31)),
-        Role::Date | Role::Time | Role::Zone => false,
+        ColumnRole::Day => only_numbers && numbers.zeros == 0 && all(&within(1, 31)),
+        ColumnRole::Date | ColumnRole::Time | ColumnRole::Zone => false,
     }
 }

@@ -9,7 +9,7 @@ use super::odds::{DayAndYear, enough};
 use crate::candidates::{Form, Style, candidates};
 use crate::evidence::{Evidence, Fits, Group, ObserveOptions};
 use crate::layout::Layout;
-use crate::lexicon::{Format, Length, Locale};
+use crate::lexicon::{Length, Locale, LocaleFormat};
 use crate::order::Alternative;
 use crate::text::normalise;
 
@@ -142,7 +142,7 @@ fn narrow(form: &mut JudgedForm<'_>, answered: Vec<(&Answer, AnswerCheck)>) {
 
 /// The order that numbers have where the values were written.
 fn claim(locale: Locale) -> Option<(Locale, Alternative)> {
-    let layout = Layout::parse(locale.format(Format::DateShort)?).ok()?;
+    let layout = Layout::parse(locale.format(LocaleFormat::DateShort)?).ok()?;
     Some((locale, layout.order()?.into()))
 }
 

@@ -4,7 +4,7 @@ use std::fmt::Write;
 
 use crate::duration::{Duration, Unit};
 use crate::epoch::Number;
-use crate::layout::{Field, Layout, Part};
+use crate::layout::{Field, Layout, LayoutPart};
 
 /// A length of time in the written form of a layout: each unit takes what the larger ones leave, the first
 /// all there is; what is finer than the last is cut off. None where months are to be told in units of fixed
@@ -21,9 +21,11 @@ pub fn spell_length(layout: &Layout, duration: Duration) -> Option<String> {
     let mut units: Vec<Unit> = Vec::new();
     for part in parts {
         match part {
-            Part::Field(Field::Count(unit) | Field::Decimal(unit)) => units.push(*unit),
-            Part::Field(Field::Fraction(_) | Field::Any) | Part::Text(_) | Part::Space => {}
-            Part::Field(_) => return None,
+            LayoutPart::Field(Field::Count(unit) | Field::Decimal(unit)) => units.push(*unit),
+            LayoutPart::Field(Field::Fraction(_) | Field::Any)
+            | LayoutPart::Text(_)
+            | LayoutPart::Space => {}
+            LayoutPart::Field(_) => return None,
         }
     }
     // Larger units take theirs first, wherever they stand.
@@ -45,16 +47,16 @@ pub fn spell_length(layout: &Layout, duration: Duration) -> Option<String> {
     for part in parts {
         // Writing to a string cannot fail.
         let _ = match part {
-            Part::Space => text.write_char(' '),
-            Part::Text(literal) => text.write_str(literal),
-            Part::Field(Field::Count(unit)) => {
+            LayoutPart::Space => text.write_char(' '),
+            LayoutPart::Text(literal) => text.write_str(literal),
+            LayoutPart::Field(Field::Count(unit)) => {
                 let number = of(unit).map_or(0, |(_, number)| *number);
                 match unit {
                     Unit::Nanos(_) if !is_first => write!(text, "{number:02}"),
                     _ => write!(text, "{number}"),
                 }
             }
-            Part::Field(Field::Decimal(unit)) => {
+            LayoutPart::Field(Field::Decimal(unit)) => {
                 let number = match unit {
                     Unit::Months(months) => {
                         Number::ratio(i128::from(duration.months()).abs(), (*months).into())
@@ -66,7 +68,7 @@ pub fn spell_length(layout: &Layout, duration: Duration) -> Option<String> {
                 };
                 write!(text, "{number}")
             }
-            Part::Field(Field::Fraction(digits)) => {
+            LayoutPart::Field(Field::Fraction(digits)) => {
                 let last = units.last().and_then(|unit| unit.nanos()).unwrap_or(1);
                 let billionths = i128::from(rest) * 1_000_000_000 / i128::from(last);
                 let all = format!("{billionths:09}");
@@ -78,9 +80,9 @@ pub fn spell_length(layout: &Layout, duration: Duration) -> Option<String> {
                     },
                 })
             }
-            Part::Field(_) => Ok(()),
+            LayoutPart::Field(_) => Ok(()),
         };
-        is_first &= !matches!(part, Part::Field(Field::Count(_)));
+        is_first &= !matches!(part, LayoutPart::Field(Field::Count(_)));
     }
     Some(text)
 }

@@ -5,7 +5,7 @@ use std::fmt::Write;
 use jiff::civil::DateTime;
 use jiff::tz::Offset;
 
-use crate::layout::{Digits, Field, Layout, OffsetForm, Part};
+use crate::layout::{Digits, Field, Layout, LayoutPart, OffsetForm};
 use crate::lexicon::{Era, Half, Length, Lexicon};
 use crate::typed::TypedValue;
 
@@ -31,13 +31,13 @@ pub fn spell(layout: &Layout, clock: DateTime, offset: Offset, lexicon: Lexicon)
         () if has([Field::Minute, Field::MinuteTwo]) => 60,
         () => 3_600,
     };
-    let clock = Clock { time: clock, unit };
+    let clock = SpelledClock { time: clock, unit };
     for part in layout.alternatives().first().map_or(&[][..], |form| &form.parts) {
         match part {
-            Part::Space => text.push(' '),
-            Part::Text(literal) => text.push_str(literal),
+            LayoutPart::Space => text.push(' '),
+            LayoutPart::Text(literal) => text.push_str(literal),
             // Writing to a string cannot fail.
-            Part::Field(field) => {
+            LayoutPart::Field(field) => {
                 let _: std::fmt::Result =
                     write_field(&mut text, *field, year, clock, offset, lexicon);
             }
@@ -57,23 +57,23 @@ pub fn spell(layout: &Layout, clock: DateTime, offset: Offset, lexicon: Lexicon)
 pub fn spell_field(field: Field, clock: DateTime, offset: Offset, lexicon: Lexicon) -> String {
     let mut text = String::new();
     // Writing to a string cannot fail.
-    let whole = Clock { time: clock, unit: 1 };
+    let whole = SpelledClock { time: clock, unit: 1 };
     let _: std::fmt::Result = write_field(&mut text, field, clock.year(), whole, offset, lexicon);
     text
 }
 
 /// A clock time, and what its fraction is a fraction of.
 #[derive(Clone, Copy)]
-struct Clock {
+struct SpelledClock {
     time: DateTime,
     /// The last part that is written, in seconds.
     unit: i64,
 }
 
-impl Clock {
+impl SpelledClock {
     /// The fraction in billionths, cut off.
     fn billionths(self) -> i64 {
-        let Clock { time, unit } = self;
+        let SpelledClock { time, unit } = self;
         let seconds = i64::from(time.minute()) * 60 + i64::from(time.second());
         (seconds % unit * 1_000_000_000 + i64::from(time.subsec_nanosecond())) / unit
     }
@@ -83,7 +83,7 @@ fn write_field(
     text: &mut String,
     field: Field,
     year: i16,
-    whole: Clock,
+    whole: SpelledClock,
     offset: Offset,
     lexicon: Lexicon,
 ) -> std::fmt::Result {

@@ -14,7 +14,7 @@ use jiff::tz::{AmbiguousOffset, Offset, TimeZone, TimeZoneDatabase};
 use crate::typed::days_from_1970;
 pub use abbreviation::{Abbreviation, Meaning};
 use links::LINKS;
-use rules::{Local, Rules};
+use rules::{Local, ZoneRules};
 
 /// A copy of the time zone database, which is kept as long as the program runs.
 ///
@@ -42,7 +42,7 @@ struct Data {
 struct Entry {
     key: String,
     name: String,
-    rules: OnceLock<Option<Rules>>,
+    rules: OnceLock<Option<ZoneRules>>,
 }
 
 static BUNDLED: LazyLock<Zones> = LazyLock::new(|| {
@@ -277,9 +277,9 @@ impl Zone {
     }
 
     #[inline]
-    fn rules(self) -> Option<&'static Rules> {
+    fn rules(self) -> Option<&'static ZoneRules> {
         let entry = self.entry()?;
-        let load = || self.data.database.get(&entry.name).ok().map(Rules::new);
+        let load = || self.data.database.get(&entry.name).ok().map(ZoneRules::new);
         entry.rules.get_or_init(load).as_ref()
     }
 }

@@ -21,7 +21,7 @@ pub(super) enum Local {
 
 /// What holds from some moment on.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub(super) struct Period {
+pub(super) struct OffsetPeriod {
     /// Seconds east of Greenwich.
     pub offset: i32,
     /// Whether it is summer time.
@@ -32,7 +32,7 @@ pub(super) struct Period {
 
 /// Values that hold up to some second each.
 #[derive(Debug)]
-struct Steps<T> {
+struct OffsetSteps<T> {
     /// The first second behind each value's stretch.
     until: Vec<i64>,
     value: Vec<T>,
@@ -44,9 +44,9 @@ struct Steps<T> {
 /// About 48 days: less than two changes of offset, as a rule.
 const STRETCH: u32 = 22;
 
-impl<T> Steps<T> {
+impl<T> OffsetSteps<T> {
     /// Of ends in rising order, the last of which is never reached.
-    fn new(until: Vec<i64>, value: Vec<T>) -> Steps<T> {
+    fn new(until: Vec<i64>, value: Vec<T>) -> OffsetSteps<T> {
         // The last end is no second at all.
         let ends = until.split_last().map_or(&[][..], |(_, ends)| ends);
         let from = ends.first().copied().unwrap_or(0);
@@ -57,7 +57,7 @@ impl<T> Steps<T> {
             until.partition_point(|until| *until <= second).min(usize::from(u16::MAX)) as u16
         };
         let index = (0..stretches).map(at).collect();
-        Steps { until, value, index, from }
+        OffsetSteps { until, value, index, from }
     }
 
     /// Which value holds at a second.
@@ -82,16 +82,16 @@ impl<T> Steps<T> {
 
 /// The rules of one zone.
 #[derive(Debug)]
-pub(super) struct Rules {
+pub(super) struct ZoneRules {
     zone: TimeZone,
-    moments: Steps<Period>,
-    clocks: Steps<Local>,
+    moments: OffsetSteps<OffsetPeriod>,
+    clocks: OffsetSteps<Local>,
 }
 
-impl Rules {
-    pub(super) fn new(zone: TimeZone) -> Rules {
+impl ZoneRules {
+    pub(super) fn new(zone: TimeZone) -> ZoneRules {
         let first = zone.to_offset_info(Timestamp::MIN);
-        let mut period = Period {
+        let mut period = OffsetPeriod {
             offset: first.offset().seconds(),
             is_summer: first.dst().is_dst(),
             abbreviation: first.abbreviation().into(),
@@ -117,7 +117,7 @@ impl Rules {
                 ends = false;
                 break;
             }
-            let next = Period {
+            let next = OffsetPeriod {
                 offset: change.offset().seconds(),
                 is_summer: change.dst().is_dst(),
                 abbreviation: change.abbreviation().into(),
@@ -142,7 +142,11 @@ impl Rules {
         periods.push(period);
         push(i64::MAX, last);
         let (until, value) = clocks.into_iter().unzip();
-        Rules { zone, moments: Steps::new(moments, periods), clocks: Steps::new(until, value) }
+        ZoneRules {
+            zone,
+            moments: OffsetSteps::new(moments, periods),
+            clocks: OffsetSteps::new(until, value),
+        }
     }
 
     /// What the clocks do at a clock time, in seconds from 1970-01-01T00:00 of the same clock.
@@ -161,7 +165,7 @@ impl Rules {
 
     /// What holds at a moment; none beyond what is laid out.
     #[inline]
-    pub(super) fn period(&self, moment: Timestamp) -> Option<&Period> {
+    pub(super) fn period(&self, moment: Timestamp) -> Option<&OffsetPeriod> {
         let at = self.moments.at(moment.as_second());
         let is_last = at + 1 == self.moments.value.len();
         (!is_last || self.clocks.value.last() != Some(&Local::Ask)).then(|| &self.moments.value[at])

@@ -4,7 +4,7 @@ use metachron_core::apply::{Compiled, Outcome};
 use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
 use metachron_core::infer::{conclude, second_look};
 use metachron_core::order::Alternative;
-use metachron_core::reading::{Order, Parts, Place, Split, Written};
+use metachron_core::reading::{Order, RowParts, RowPlace, Split, Written};
 use metachron_core::text::Missing;
 use metachron_core::verdict::{
     Asserted, Clue, Finding, FoundSplit, Judgement, Settle, Verdict, judge,
@@ -27,9 +27,9 @@ fn evidence(
             neighbours.see(at, &cells[index]);
         }
         let own = beside.iter().find(|(name, _)| *name == split_by);
-        let place = Place {
+        let place = RowPlace {
             beside: own.map_or("", |(_, cells)| &cells[index]),
-            ..Place::from(index as u64 + 1)
+            ..RowPlace::from(index as u64 + 1)
         };
         observer.observe_among(place, value.as_str(), &neighbours);
     }
@@ -62,7 +62,7 @@ fn applied(
     let (mut read, mut wrong) = (0, 0);
     for (index, (value, truth)) in values.iter().zip(truth).enumerate() {
         let beside = cells.map_or("", |cells| &cells[index]);
-        let place = Place { beside, ..Place::from(index as u64 + 1) };
+        let place = RowPlace { beside, ..RowPlace::from(index as u64 + 1) };
         if let Outcome::Read(fit) = compiled.apply(place, value.as_str()) {
             read += 1;
             let date =
@@ -252,7 +252,7 @@ fn the_analyst_says_which_rows_are_written_how() {
     let station = texts(&["S", "S", "P", "P", "P", "N"]);
     let beside = [("station", station)];
     let part = (vec!["P".to_owned()], Written::Order(Order::Mdy));
-    let parts = Parts::Column("station".to_owned(), vec![part]);
+    let parts = RowParts::Column("station".to_owned(), vec![part]);
     for (otherwise, read, contested) in [(None, 3, 3), (Some(Written::Order(Order::Dmy)), 5, 1)] {
         let split = Some(Split { parts: parts.clone(), otherwise });
         let known = Asserted { split, ..nothing_known() };
@@ -264,7 +264,7 @@ fn the_analyst_says_which_rows_are_written_how() {
         assert_eq!(judgement.verdict, Verdict::Decided, "{:?}", judgement.findings);
         assert_eq!((judgement.counts.read, judgement.counts.contested), (read, contested));
         let compiled = inference.compiled.unwrap();
-        let at = |row: u64, beside: &'static str| Place { beside, ..Place::from(row) };
+        let at = |row: u64, beside: &'static str| RowPlace { beside, ..RowPlace::from(row) };
         let read = |place, value: &'static str| compiled.apply(place, value);
         let Outcome::Read(fit) = read(at(3, "P"), "03/04/2024") else { panic!() };
         assert_eq!(fit.moment.to_string(), "2024-03-04");
@@ -287,7 +287,7 @@ fn the_analyst_says_which_rows_are_written_how() {
 fn an_order_that_no_value_has_is_a_question() {
     let values = texts(&["03/04/2024", "13/04/2024"]);
     let part = (1..=u64::MAX, Written::Order(Order::Ymd));
-    let split = Some(Split { parts: Parts::Rows(vec![part]), otherwise: None });
+    let split = Some(Split { parts: RowParts::Rows(vec![part]), otherwise: None });
     let known = Asserted { split, ..nothing_known() };
     let options = ObserveOptions::default();
     let evidence = evidence(&values, &[], &options, "");

@@ -14,7 +14,7 @@ use arrow_schema::{ArrowError, DataType, Field as Column, Schema, TimeUnit};
 use metachron_core::typed::{Kind, TypedValue};
 
 use super::count::{days, nanos};
-use super::{Cell, CellError, Field, Holds, Undelivered, Writer};
+use super::{Cell, CellError, Holds, OutputField, Undelivered, Writer};
 use crate::place::Output;
 
 /// Rows of a batch.
@@ -23,7 +23,7 @@ const ROWS: usize = 65_536;
 pub(super) struct Arrow {
     out: FileWriter<Output>,
     schema: Arc<Schema>,
-    fields: Vec<Field>,
+    fields: Vec<OutputField>,
     builders: Vec<Builder>,
     rows: usize,
     row: u64,
@@ -42,7 +42,7 @@ enum Builder {
 }
 
 impl Builder {
-    fn of(field: &Field) -> Builder {
+    fn of(field: &OutputField) -> Builder {
         let zone = (field.holds == Holds::Of(Kind::Instant)).then_some("UTC");
         match field.holds {
             Holds::Of(Kind::Date) => Builder::Date(Date32Builder::new()),
@@ -123,7 +123,7 @@ impl Builder {
     }
 }
 
-fn type_of(field: &Field) -> DataType {
+fn type_of(field: &OutputField) -> DataType {
     let unit = if field.digits > 6 { TimeUnit::Nanosecond } else { TimeUnit::Microsecond };
     match field.holds {
         Holds::Of(Kind::Date) => DataType::Date32,
@@ -139,7 +139,7 @@ fn type_of(field: &Field) -> DataType {
 }
 
 impl Arrow {
-    pub(super) fn new(out: Output, fields: Vec<Field>) -> Result<Arrow, Undelivered> {
+    pub(super) fn new(out: Output, fields: Vec<OutputField>) -> Result<Arrow, Undelivered> {
         let columns: Vec<Column> =
             fields.iter().map(|field| Column::new(&field.name, type_of(field), true)).collect();
         let schema = Arc::new(Schema::new(columns));

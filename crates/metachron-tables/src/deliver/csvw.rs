@@ -4,7 +4,7 @@
 use metachron_core::typed::Kind;
 use serde_json::{Map, Value, json};
 
-use super::{Field, Holds};
+use super::{Holds, OutputField};
 use crate::dialect::Delimiter;
 
 /// How moments are written in the text that is described.
@@ -20,9 +20,9 @@ pub enum Moments {
 ///
 /// ```
 /// use metachron_core::typed::Kind;
-/// use metachron_tables::deliver::{Field, Holds, Moments, describe};
+/// use metachron_tables::deliver::{Holds, Moments, OutputField, describe};
 /// use metachron_tables::dialect::Delimiter;
-/// let field = Field { holds: Holds::Of(Kind::Date), ..Field::text("captured on") };
+/// let field = OutputField { holds: Holds::Of(Kind::Date), ..OutputField::text("captured on") };
 /// let text = describe("captures.csv", Delimiter::Comma, "utf-8", &[field], Moments::Offset);
 /// assert!(text.contains(r#""format": "yyyy-MM-dd""#) && text.contains(r#""name": "captured%20on""#));
 /// ```
@@ -30,7 +30,7 @@ pub fn describe(
     url: &str,
     delimiter: Delimiter,
     encoding: &str,
-    fields: &[Field],
+    fields: &[OutputField],
     moments: Moments,
 ) -> String {
     let columns: Vec<Value> = fields.iter().map(|field| column(field, moments)).collect();
@@ -50,7 +50,7 @@ pub fn describe(
     text
 }
 
-fn column(field: &Field, moments: Moments) -> Value {
+fn column(field: &OutputField, moments: Moments) -> Value {
     let mut column = Map::new();
     column.insert("name".to_owned(), name(&field.name).into());
     column.insert("titles".to_owned(), field.name.clone().into());
@@ -61,7 +61,7 @@ fn column(field: &Field, moments: Moments) -> Value {
 
 /// The datatype of a column (section 5.11), with the pattern of its texts (section 6.4 of the Model for Tabular
 /// Data).
-fn datatype(field: &Field, moments: Moments) -> Value {
+fn datatype(field: &OutputField, moments: Moments) -> Value {
     let time = match field.digits {
         0 => "HH:mm:ss".to_owned(),
         // The most digits that a value has.
@@ -106,19 +106,19 @@ mod tests {
 
     #[test]
     fn descriptions_follow_the_rules_of_the_vocabulary() {
-        let of = |name: &str, kind, digits| Field {
+        let of = |name: &str, kind, digits| OutputField {
             holds: Holds::Of(kind),
             digits,
-            ..Field::text(name)
+            ..OutputField::text(name)
         };
         let fields = [
-            Field::text("ring"),
+            OutputField::text("ring"),
             of("_day", Kind::Date, 0),
             of("clock", Kind::DateTime, 3),
             of("at", Kind::Instant, 0),
             of("stay", Kind::Duration, 0),
             of("week", Kind::Week, 0),
-            Field { holds: Holds::Truth, ..Field::text("Fläche m²") },
+            OutputField { holds: Holds::Truth, ..OutputField::text("Fläche m²") },
         ];
         let text = describe("a b.csv", Delimiter::Tab, "utf-8", &fields, Moments::Offset);
         let read: Value = serde_json::from_str(&text).unwrap();

@@ -2,7 +2,7 @@
 
 use std::io::Write;
 
-use super::{Cell, Field, Undelivered, Writer};
+use super::{Cell, OutputField, Undelivered, Writer};
 use crate::json::quote;
 use crate::place::Output;
 
@@ -16,7 +16,7 @@ pub(super) struct Json {
 }
 
 impl Json {
-    pub(super) fn new(out: Output, fields: Vec<Field>, is_array: bool) -> Json {
+    pub(super) fn new(out: Output, fields: Vec<OutputField>, is_array: bool) -> Json {
         let fields = fields.iter().map(|field| (quote(&field.name), field.digits)).collect();
         Json { out, fields, is_array, line: String::new(), rows: 0 }
     }

@@ -50,7 +50,7 @@ pub enum Holds {
 
 /// A column to be written.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Field {
+pub struct OutputField {
     /// Its name.
     pub name: String,
     /// What its cells are.
@@ -61,10 +61,10 @@ pub struct Field {
     pub zone: Option<String>,
 }
 
-impl Field {
+impl OutputField {
     /// A column of text.
-    pub fn text(name: &str) -> Field {
-        Field { name: name.to_owned(), holds: Holds::Text, digits: 0, zone: None }
+    pub fn text(name: &str) -> OutputField {
+        OutputField { name: name.to_owned(), holds: Holds::Text, digits: 0, zone: None }
     }
 }
 
@@ -254,7 +254,7 @@ pub trait Writer {
 /// If it cannot be created, or the format cannot hold a field.
 pub fn writer(
     path: &Path,
-    fields: Vec<Field>,
+    fields: Vec<OutputField>,
     wish: &Wish,
 ) -> Result<Box<dyn Writer>, Undelivered> {
     Ok(match wish.delivery {

@@ -13,7 +13,7 @@ use parquet::file::writer::SerializedFileWriter;
 use parquet::schema::types::{Type, TypePtr};
 
 use super::count::{days, nanos};
-use super::{Cell, CellError, Field, Holds, Undelivered, Writer};
+use super::{Cell, CellError, Holds, OutputField, Undelivered, Writer};
 use crate::place::Output;
 
 /// Rows of a group at most.
@@ -23,7 +23,7 @@ const BYTES: usize = 32 * 1024 * 1024;
 
 pub(super) struct Parquet {
     out: SerializedFileWriter<Output>,
-    fields: Vec<Field>,
+    fields: Vec<OutputField>,
     columns: Vec<Column>,
     rows: usize,
     bytes: usize,
@@ -35,7 +35,7 @@ struct Column {
     values: Values,
     /// 1 for a value, 0 for nothing.
     levels: Vec<i16>,
-    unit: Unit,
+    unit: StoredUnit,
 }
 
 enum Values {
@@ -48,53 +48,53 @@ enum Values {
 
 /// What integers of a time count.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-enum Unit {
+enum StoredUnit {
     Second,
     Milli,
     Micro,
     Nano,
 }
 
-impl Unit {
+impl StoredUnit {
     /// The coarsest that holds so many digits of a second; Parquet's types have no seconds.
-    fn of(field: &Field) -> Unit {
+    fn of(field: &OutputField) -> StoredUnit {
         match field.digits {
-            0 if field.holds == Holds::Of(Kind::Duration) => Unit::Second,
-            0..=3 => Unit::Milli,
-            4..=6 => Unit::Micro,
-            _ => Unit::Nano,
+            0 if field.holds == Holds::Of(Kind::Duration) => StoredUnit::Second,
+            0..=3 => StoredUnit::Milli,
+            4..=6 => StoredUnit::Micro,
+            _ => StoredUnit::Nano,
         }
     }
 
     fn nanos(self) -> i128 {
         match self {
-            Unit::Second => 1_000_000_000,
-            Unit::Milli => 1_000_000,
-            Unit::Micro => 1_000,
-            Unit::Nano => 1,
+            StoredUnit::Second => 1_000_000_000,
+            StoredUnit::Milli => 1_000_000,
+            StoredUnit::Micro => 1_000,
+            StoredUnit::Nano => 1,
         }
     }
 
     fn name(self) -> &'static str {
         match self {
-            Unit::Second => "seconds",
-            Unit::Milli => "milliseconds",
-            Unit::Micro => "microseconds",
-            Unit::Nano => "nanoseconds",
+            StoredUnit::Second => "seconds",
+            StoredUnit::Milli => "milliseconds",
+            StoredUnit::Micro => "microseconds",
+            StoredUnit::Nano => "nanoseconds",
         }
     }
 
     fn logical(self) -> TimeUnit {
         match self {
-            Unit::Second | Unit::Milli => TimeUnit::MILLIS,
-            Unit::Micro => TimeUnit::MICROS,
-            Unit::Nano => TimeUnit::NANOS,
+            StoredUnit::Second | StoredUnit::Milli => TimeUnit::MILLIS,
+            StoredUnit::Micro => TimeUnit::MICROS,
+            StoredUnit::Nano => TimeUnit::NANOS,
         }
     }
 }
 
 impl Parquet {
-    pub(super) fn new(out: Output, fields: Vec<Field>) -> Result<Parquet, Undelivered> {
+    pub(super) fn new(out: Output, fields: Vec<OutputField>) -> Result<Parquet, Undelivered> {
         let types = fields.iter().map(type_of).collect::<Result<Vec<_>, _>>().map_err(refused)?;
         let schema = Type::group_type_builder("table").with_fields(types).build();
         let mut notes =
@@ -102,7 +102,7 @@ impl Parquet {
         for field in &fields {
             let zone = field.zone.clone().map(|zone| ("zone", zone));
             let unit = (field.holds == Holds::Of(Kind::Duration))
-                .then(|| ("duration", Unit::of(field).name().to_owned()));
+                .then(|| ("duration", StoredUnit::of(field).name().to_owned()));
             for (key, value) in zone.into_iter().chain(unit) {
                 notes.push(KeyValue::new(format!("metachron.{key}.{}", field.name), value));
             }
@@ -182,7 +182,7 @@ impl Writer for Parquet {
         });
         let mut notes: Vec<String> = Vec::new();
         for field in timed {
-            let note = format!("{} counts {}", field.name, Unit::of(field).name());
+            let note = format!("{} counts {}", field.name, StoredUnit::of(field).name());
             notes.push(note);
         }
         Ok(match &notes[..] {
@@ -193,11 +193,11 @@ impl Writer for Parquet {
 }
 
 impl Column {
-    fn of(field: &Field) -> Column {
-        let unit = Unit::of(field);
+    fn of(field: &OutputField) -> Column {
+        let unit = StoredUnit::of(field);
         let values = match field.holds {
             Holds::Of(Kind::Date) => Values::Int32(Vec::new()),
-            Holds::Of(Kind::Time) if unit == Unit::Milli => Values::Int32(Vec::new()),
+            Holds::Of(Kind::Time) if unit == StoredUnit::Milli => Values::Int32(Vec::new()),
             Holds::Of(Kind::Time | Kind::DateTime | Kind::Instant | Kind::Duration)
             | Holds::Whole => Values::Int64(Vec::new()),
             Holds::Number => Values::Double(Vec::new()),
@@ -253,7 +253,7 @@ impl Column {
 }
 
 /// A time as an integer of this unit; what is finer was cut off before.
-fn counted(cell: &Cell, unit: Unit) -> Result<i64, CellError> {
+fn counted(cell: &Cell, unit: StoredUnit) -> Result<i64, CellError> {
     let Cell::Typed(moment) = cell else { return Err("it is no time".to_owned().into()) };
     let nanos = match moment {
         TypedValue::Duration(own) => own.fixed().ok_or_else(|| {
@@ -270,13 +270,14 @@ fn counted(cell: &Cell, unit: Unit) -> Result<i64, CellError> {
     })
 }
 
-fn type_of(field: &Field) -> Result<TypePtr, ParquetError> {
-    let unit = Unit::of(field);
+fn type_of(field: &OutputField) -> Result<TypePtr, ParquetError> {
+    let unit = StoredUnit::of(field);
     let timestamp = |adjusted| LogicalType::timestamp(adjusted, unit.logical());
     let (physical, logical) = match field.holds {
         Holds::Of(Kind::Date) => (Physical::INT32, Some(LogicalType::Date)),
         Holds::Of(Kind::Time) => {
-            let physical = if unit == Unit::Milli { Physical::INT32 } else { Physical::INT64 };
+            let physical =
+                if unit == StoredUnit::Milli { Physical::INT32 } else { Physical::INT64 };
             (physical, Some(LogicalType::time(false, unit.logical())))
         }
         Holds::Of(Kind::DateTime) => (Physical::INT64, Some(timestamp(false))),

@@ -7,7 +7,7 @@ use jiff::civil::Date;
 use metachron_core::typed::{Kind, TypedValue};
 use postgres::Client;
 
-use super::{Cell, Existing, Field, Holds, Undelivered, Wish, Writer};
+use super::{Cell, Existing, Holds, OutputField, Undelivered, Wish, Writer};
 use crate::address::Secrets;
 use crate::address::quoted;
 use crate::postgres::{connect, says};
@@ -26,7 +26,7 @@ pub(super) struct Server {
 impl Server {
     pub(super) fn new(
         address: &Path,
-        fields: Vec<Field>,
+        fields: Vec<OutputField>,
         wish: &Wish,
         secrets: &Secrets,
     ) -> Result<Server, Undelivered> {
@@ -74,7 +74,7 @@ impl Server {
     }
 }
 
-fn type_of(field: &Field) -> &'static str {
+fn type_of(field: &OutputField) -> &'static str {
     match field.holds {
         Holds::Text => "text",
         Holds::Number => "double precision",

@@ -5,7 +5,7 @@ use std::io::Write;
 
 use metachron_core::typed::{Kind, TypedValue};
 
-use super::{Cell, Existing, Field, Holds, Undelivered, Wish, Writer};
+use super::{Cell, Existing, Holds, OutputField, Undelivered, Wish, Writer};
 use crate::address::quoted;
 use crate::place::Output;
 
@@ -14,7 +14,7 @@ const ROWS: u64 = 500;
 
 pub(super) struct Sql {
     out: Output,
-    fields: Vec<Field>,
+    fields: Vec<OutputField>,
     table: String,
     rows: u64,
     line: String,
@@ -28,7 +28,7 @@ fn literal(text: &str) -> String {
 impl Sql {
     pub(super) fn new(
         mut out: Output,
-        fields: Vec<Field>,
+        fields: Vec<OutputField>,
         wish: &Wish,
     ) -> Result<Sql, Undelivered> {
         let table = quoted(&wish.table);
@@ -47,7 +47,7 @@ impl Sql {
 }
 
 /// The type of a column.
-fn type_of(field: &Field) -> String {
+fn type_of(field: &OutputField) -> String {
     let digits = if field.digits > 0 { format!("({})", field.digits) } else { String::new() };
     match field.holds {
         Holds::Text => "VARCHAR".to_owned(),
@@ -64,7 +64,7 @@ fn type_of(field: &Field) -> String {
 }
 
 /// A cell as a typed literal.
-fn value(cell: &Cell, field: &Field) -> String {
+fn value(cell: &Cell, field: &OutputField) -> String {
     let text = cell.to_text(field.digits);
     match cell {
         Cell::Missing => "NULL".to_owned(),
@@ -107,7 +107,7 @@ impl Writer for Sql {
             self.out.write_all(b";\n")?;
         }
         self.out.finish()?;
-        let is_duration = |field: &&Field| field.holds == Holds::Of(Kind::Duration);
+        let is_duration = |field: &&OutputField| field.holds == Holds::Of(Kind::Duration);
         let durations: Vec<&str> =
             self.fields.iter().filter(is_duration).map(|field| field.name.as_str()).collect();
         Ok(match durations[..] {

@@ -8,14 +8,14 @@ use rusqlite::types::Value;
 use rusqlite::{Connection, params_from_iter};
 use tempfile::NamedTempFile;
 
-use super::{Cell, Existing, Field, Holds, Undelivered, Wish, Writer};
+use super::{Cell, Existing, Holds, OutputField, Undelivered, Wish, Writer};
 use crate::address::quoted;
 
 pub(super) struct Database {
     /// Where the database is made; none where it was there already.
     made: Option<(NamedTempFile, PathBuf)>,
     database: Connection,
-    fields: Vec<Field>,
+    fields: Vec<OutputField>,
     insert: String,
     unix_times: bool,
     added: bool,
@@ -24,7 +24,7 @@ pub(super) struct Database {
 impl Database {
     pub(super) fn new(
         path: &Path,
-        fields: Vec<Field>,
+        fields: Vec<OutputField>,
         wish: &Wish,
     ) -> Result<Database, Undelivered> {
         if path == Path::new("-") {
@@ -93,7 +93,7 @@ fn columns(database: &Connection, table: &str) -> Result<Vec<String>, Undelivere
     names.collect::<Result<_, _>>().map_err(refused)
 }
 
-fn type_of(field: &Field, unix_times: bool) -> &'static str {
+fn type_of(field: &OutputField, unix_times: bool) -> &'static str {
     match field.holds {
         Holds::Of(Kind::DateTime | Kind::Instant) if unix_times => "INTEGER",
         Holds::Of(Kind::Date) => "DATE",
@@ -105,7 +105,7 @@ fn type_of(field: &Field, unix_times: bool) -> &'static str {
     }
 }
 
-fn value(cell: &Cell, field: &Field, unix_times: bool) -> Value {
+fn value(cell: &Cell, field: &OutputField, unix_times: bool) -> Value {
     // The second that has begun, also before 1970.
     let second =
         |instant: jiff::Timestamp| instant.as_second() - i64::from(instant.subsec_nanosecond() < 0);

@@ -7,7 +7,7 @@ use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::zone::{Clock, Zones};
 use rust_xlsxwriter::{DocProperties, ExcelDateTime, Format, Workbook, XlsxError};
 
-use super::{Cell, Field, Holds, Undelivered, Wish, Writer};
+use super::{Cell, Holds, OutputField, Undelivered, Wish, Writer};
 use crate::place::Output;
 
 /// Rows of a sheet, the header among them.
@@ -20,7 +20,7 @@ const CHARACTERS: usize = 32_767;
 pub(super) struct Book {
     out: Output,
     book: Workbook,
-    fields: Vec<Field>,
+    fields: Vec<OutputField>,
     formats: Vec<Option<Format>>,
     /// By which clock moments are shown.
     clocks: Vec<Clock>,
@@ -47,14 +47,18 @@ pub fn empty_book() -> Result<Workbook, XlsxError> {
 }
 
 impl Book {
-    pub(super) fn new(out: Output, fields: Vec<Field>, wish: &Wish) -> Result<Book, Undelivered> {
+    pub(super) fn new(
+        out: Output,
+        fields: Vec<OutputField>,
+        wish: &Wish,
+    ) -> Result<Book, Undelivered> {
         if fields.len() > COLUMNS {
             let why = format!("a sheet has {COLUMNS} columns at most, the table {}", fields.len());
             return Err(Undelivered::Refused(why));
         }
         let date = wish.date_code.clone().unwrap_or_else(|| "yyyy-mm-dd".to_owned());
         let formats = fields.iter().map(|field| code(field, &date)).collect();
-        let clock = |field: &Field| {
+        let clock = |field: &OutputField| {
             let zone = field.zone.as_deref();
             zone.and_then(|zone| Clock::named(zone, Zones::bundled())).unwrap_or(Clock::UTC)
         };
@@ -131,7 +135,7 @@ impl Book {
 }
 
 /// The code of a format, by what a column holds.
-fn code(field: &Field, date: &str) -> Option<Format> {
+fn code(field: &OutputField, date: &str) -> Option<Format> {
     let second = match field.digits {
         0 => "ss".to_owned(),
         digits => format!("ss.{}", "0".repeat(usize::from(digits.min(3)))),

@@ -4,10 +4,10 @@
 use std::io::{Cursor, Read};
 
 use super::markup::relation_target;
-use super::{Archive, Parts, read_part};
+use super::{Archive, SheetParts, read_part};
 
 /// The parts of a sheet of an `.xls` workbook.
-pub(super) fn of_compound(workbook: &[u8], sheet: &str) -> Option<Parts> {
+pub(super) fn of_compound(workbook: &[u8], sheet: &str) -> Option<SheetParts> {
     const BOUND_SHEET: u16 = 0x0085; // 2.4.28
     const ROW: u16 = 0x0208; // 2.4.221
     const MERGE_CELLS: u16 = 0x00E5; // 2.4.168
@@ -21,7 +21,7 @@ pub(super) fn of_compound(workbook: &[u8], sheet: &str) -> Option<Parts> {
         let named = kind == BOUND_SHEET && short_text(body.get(6..)?)? == sheet;
         named.then(|| long(body, 0)).flatten()
     })?;
-    let mut parts = Parts::default();
+    let mut parts = SheetParts::default();
     // Charts on the sheet are nested in it, with records of their own.
     let mut depth = 0;
     for (kind, body) in xls_records(&stream, begins as usize) {
@@ -45,7 +45,7 @@ pub(super) fn of_compound(workbook: &[u8], sheet: &str) -> Option<Parts> {
 }
 
 /// The parts of a sheet of an `.xlsb` workbook.
-pub(super) fn of_archive(archive: &mut Archive<'_>, sheet: &str) -> Option<Parts> {
+pub(super) fn of_archive(archive: &mut Archive<'_>, sheet: &str) -> Option<SheetParts> {
     const ROW_HEADER: u32 = 0; // 2.4.741, BrtRowHdr
     const BUNDLE_SHEET: u32 = 156; // 2.4.304, BrtBundleSh
     const MERGE_CELL: u32 = 176; // 2.4.694, BrtMergeCell
@@ -57,7 +57,7 @@ pub(super) fn of_archive(archive: &mut Archive<'_>, sheet: &str) -> Option<Parts
     })?;
     let path = relation_target(archive, "xl/_rels/workbook.bin.rels", &relation)?;
     let cells = read_part(archive, &path)?;
-    let mut parts = Parts::default();
+    let mut parts = SheetParts::default();
     for (kind, body) in xlsb_records(&cells) {
         match kind {
             // The bit fDyZero.

@@ -5,13 +5,13 @@ use std::io::{BufRead, BufReader};
 use quick_xml::Reader;
 use quick_xml::events::{BytesStart, Event};
 
-use super::{Archive, Parts, target_path};
+use super::{Archive, SheetParts, target_path};
 
 /// 18.3.1.55 mergeCell and 18.3.1.73 row.
-pub(super) fn of_spreadsheet(archive: &mut Archive<'_>, sheet: &str) -> Option<Parts> {
+pub(super) fn of_spreadsheet(archive: &mut Archive<'_>, sheet: &str) -> Option<SheetParts> {
     let relation = attribute_where(archive, "xl/workbook.xml", "sheet", "name", sheet, "r:id")?;
     let path = relation_target(archive, "xl/_rels/workbook.xml.rels", &relation)?;
-    let mut parts = Parts { is_1904: Some(false), ..Parts::default() };
+    let mut parts = SheetParts { is_1904: Some(false), ..SheetParts::default() };
     // 18.2.28 workbookPr.
     each_start(archive, "xl/workbook.xml", |element| {
         if element.local_name().as_ref() == "workbookPr" {
@@ -39,8 +39,8 @@ pub(super) fn relation_target(
 }
 
 /// 9.1.3 table-row, 9.1.4 table-cell, 9.1.5 covered-table-cell, 19.749 table:visibility.
-pub(super) fn of_open_document(archive: &mut Archive<'_>, sheet: &str) -> Option<Parts> {
-    let mut parts = Parts::default();
+pub(super) fn of_open_document(archive: &mut Archive<'_>, sheet: &str) -> Option<SheetParts> {
+    let mut parts = SheetParts::default();
     let mut inside = false;
     // The place of the next row and cell; both may stand for several.
     let (mut row, mut row_end, mut column) = (0, 0, 0);

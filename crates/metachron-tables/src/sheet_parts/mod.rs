@@ -9,7 +9,7 @@ use zip::ZipArchive;
 
 /// Merged ranges and hidden rows of one sheet.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
-pub struct Parts {
+pub struct SheetParts {
     /// The ranges, such as `A1:C1`. Only the first cell of each holds a value.
     pub merged: Vec<String>,
     /// The numbers of the rows that are hidden; the first is 1.
@@ -18,9 +18,9 @@ pub struct Parts {
     pub is_1904: Option<bool>,
 }
 
-impl Parts {
+impl SheetParts {
     /// Reads them for the sheet of this name; nothing if the workbook does not tell.
-    pub fn of(workbook: &[u8], sheet: &str) -> Option<Parts> {
+    pub fn of(workbook: &[u8], sheet: &str) -> Option<SheetParts> {
         let Ok(mut archive) = ZipArchive::new(Cursor::new(workbook)) else {
             return binary::of_compound(workbook, sheet);
         };
@@ -83,7 +83,7 @@ mod tests {
 
     #[test]
     fn a_range_of_one_cell_is_none() {
-        let mut parts = Parts::default();
+        let mut parts = SheetParts::default();
         parts.merge([3, 3], [1, 1]);
         parts.merge([3, 4], [1, 2]);
         assert_eq!(parts.merged, ["B4:C5"]);

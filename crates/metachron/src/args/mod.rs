@@ -60,7 +60,7 @@ pub struct Survey {
     #[command(flatten)]
     pub input: Input,
     #[command(flatten)]
-    pub columns: Columns,
+    pub columns: ColumnOptions,
     /// Write the decisions to this readings file, to be reviewed and used by convert
     #[arg(long, value_name = "FILE.toml")]
     pub save: Option<PathBuf>,
@@ -212,7 +212,7 @@ pub struct Convert {
     #[command(flatten)]
     pub input: Input,
     #[command(flatten)]
-    pub columns: Columns,
+    pub columns: ColumnOptions,
     /// A column that is derived from others by steps, such as 'stay = released | since captured | as
     /// days' (repeatable); `list steps` has them
     #[arg(long, value_name = "NAME = COLUMN | STEP …")]
@@ -295,7 +295,7 @@ pub struct Check {
     #[command(flatten)]
     pub input: Input,
     #[command(flatten)]
-    pub columns: Columns,
+    pub columns: ColumnOptions,
     #[command(flatten)]
     pub view: View,
 }
@@ -353,7 +353,7 @@ pub struct Input {
 /// How columns are to be read.
 #[derive(Debug, Args)]
 #[command(next_help_heading = "How columns are read")]
-pub struct Columns {
+pub struct ColumnOptions {
     /// The column that the other options are about (repeatable)
     #[arg(long, value_name = "COLUMN")]
     pub column: Vec<String>,

@@ -9,7 +9,7 @@ use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale};
 use metachron_core::named::Named;
 use metachron_core::reading::{
-    Century, Clocks, Contested, Parts, Repair, Serials, Split, Terms, Written,
+    Century, Clocks, Contested, Repair, RowParts, Serials, Split, Terms, Written,
 };
 use metachron_core::text::Missing;
 use metachron_core::typed::{Anchor, Kind};
@@ -29,7 +29,7 @@ use crate::message::Failure;
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct When {
     /// Which rows are written how.
-    pub parts: Parts<Written>,
+    pub parts: RowParts<Written>,
     /// The SHA-256 of the content in which the rows were counted, where rows are meant.
     pub digest: Option<String>,
 }

@@ -3,7 +3,7 @@
 use std::fmt::Display;
 use std::path::{Path, PathBuf};
 
-use metachron_core::reading::Parts;
+use metachron_core::reading::RowParts;
 use metachron_core::verdict::Baseline;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
@@ -14,7 +14,7 @@ use toml_edit::{Document, DocumentMut, Item, TableLike};
 
 use super::decisions::Decisions;
 use super::keys::{texts, unknown_key, wrong};
-use super::syntax::{MadeColumn, Rows, part_key, rows};
+use super::syntax::{MadeColumn, SaidOfRows, part_key, rows};
 use super::wrong::Wrong;
 use crate::message::{Failure, shown};
 
@@ -231,7 +231,7 @@ pub fn baseline_value(seen: &Baseline) -> Option<toml_edit::Value> {
 }
 
 /// How some rows of a column are written.
-fn when(table: &toml_edit::Table, whole: usize) -> Result<Rows, At> {
+fn when(table: &toml_edit::Table, whole: usize) -> Result<SaidOfRows, At> {
     let start = table.span().map_or(whole, |span| span.start);
     let mut decisions = Decisions::default();
     let (mut by_column, mut by_rows, mut digest) = (None, None, None);
@@ -273,15 +273,15 @@ fn when(table: &toml_edit::Table, whole: usize) -> Result<Rows, At> {
         said => said,
     };
     let parts = match (by_column, by_rows) {
-        (Some((name, values)), None) => Parts::Column(name, vec![(values, said)]),
-        (None, Some(rows)) if digest.is_some() => Parts::Rows(vec![(rows, said)]),
+        (Some((name, values)), None) => RowParts::Column(name, vec![(values, said)]),
+        (None, Some(rows)) if digest.is_some() => RowParts::Rows(vec![(rows, said)]),
         (None, Some(_)) => {
             let why = "rows hold for one file only: the when needs its digest = \"sha256:…\"";
             return Err(wrong_at(start, why));
         }
         _ => return Err(wrong_at(start, "a when says where, or which rows")),
     };
-    Ok(Rows::of(parts, digest))
+    Ok(SaidOfRows::of(parts, digest))
 }
 
 /// What is to be saved of one column.

@@ -65,7 +65,7 @@ impl Choices {
     /// Makes sense of the options.
     pub fn new(
         input: &args::Input,
-        columns: &args::Columns,
+        columns: &args::ColumnOptions,
         into: Option<&str>,
         ambient: &Ambient,
     ) -> Result<Choices, Failure> {
@@ -233,8 +233,8 @@ fn whens(texts: &[String]) -> Result<Vec<(String, Decisions)>, Failure> {
 }
 
 /// What the plain options say of how a column is read.
-fn plain(columns: &args::Columns) -> Result<Decisions, Failure> {
-    let args::Columns { order, layout, known, .. } = columns;
+fn plain(columns: &args::ColumnOptions) -> Result<Decisions, Failure> {
+    let args::ColumnOptions { order, layout, known, .. } = columns;
     if let (Some(order), Some(text)) = (order, layout.first()) {
         return Err(order_against_layout(order, text)?);
     }
@@ -354,7 +354,7 @@ const COMMON_ENCODINGS: [&str; 22] = [
     "euc-kr",
 ];
 
-fn repeated(input: &args::Input, columns: &args::Columns) -> String {
+fn repeated(input: &args::Input, columns: &args::ColumnOptions) -> String {
     let mut words = String::new();
     let mut say = |option: &str, value: &str| {
         words.push_str(&format!(" {option} {}", shell_word(value)));

@@ -2,7 +2,7 @@
 
 use std::ops::RangeInclusive;
 
-use metachron_core::reading::{Order, Parts, Written};
+use metachron_core::reading::{Order, RowParts, Written};
 use toml_edit::Value;
 
 use super::decisions::{Decisions, When};
@@ -170,7 +170,7 @@ pub fn rows_text(rows: &RangeInclusive<u64>) -> String {
 ///
 /// # Errors
 /// What is wrong, and an example of what would be right.
-pub fn parse_when(text: &str) -> Result<(String, Rows), Wrong> {
+pub fn parse_when(text: &str) -> Result<(String, SaidOfRows), Wrong> {
     let example = "write --when 'captured where station=Port Meridian: order=mdy'";
     let at = |wrong: Wrong| wrong.within("--when", text);
     let lacks = |what: &str| Wrong::general(format!("--when {} {what}; {example}", quoted(text)));
@@ -183,7 +183,7 @@ pub fn parse_when(text: &str) -> Result<(String, Rows), Wrong> {
     if by_rows {
         let (range, keys) = rest.split_once(':').ok_or_else(|| lacks("has no colon"))?;
         let part = (rows(range).map_err(at)?, part(keys, text)?);
-        return Ok((column, Rows::of(Parts::Rows(vec![part]), None)));
+        return Ok((column, SaidOfRows::of(RowParts::Rows(vec![part]), None)));
     }
     let (name, rest) = name_before(rest, &["="]).ok_or_else(|| lacks("has no ="))?;
     let rest = &rest[1..];
@@ -200,34 +200,34 @@ pub fn parse_when(text: &str) -> Result<(String, Rows), Wrong> {
         }
     };
     let part = (values, part(&rest[end + 1..], text)?);
-    Ok((column, Rows::of(Parts::Column(name, vec![part]), None)))
+    Ok((column, SaidOfRows::of(RowParts::Column(name, vec![part]), None)))
 }
 
 /// What is said of some rows: how they are written, where their clocks stood, or both.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Rows {
+pub struct SaidOfRows {
     /// How they are written.
     pub when: Option<When>,
     /// Where their clocks stood.
-    pub zones: Option<Parts<String>>,
+    pub zones: Option<RowParts<String>>,
 }
 
 /// What is said of one part of the rows.
-pub type Part = (Option<Written>, Option<String>);
+pub type SaidOfPart = (Option<Written>, Option<String>);
 
-impl Rows {
+impl SaidOfRows {
     /// Of what is said of each part.
-    pub fn of(parts: Parts<Part>, digest: Option<String>) -> Rows {
-        fn some<W>(parts: Parts<W>) -> Option<Parts<W>> {
+    pub fn of(parts: RowParts<SaidOfPart>, digest: Option<String>) -> SaidOfRows {
+        fn some<W>(parts: RowParts<W>) -> Option<RowParts<W>> {
             let none = match &parts {
-                Parts::Column(_, parts) => parts.is_empty(),
-                Parts::Rows(parts) => parts.is_empty(),
+                RowParts::Column(_, parts) => parts.is_empty(),
+                RowParts::Rows(parts) => parts.is_empty(),
             };
             (!none).then_some(parts)
         }
         let written = some(parts.filter_map(|(written, _)| written.clone()));
         let zones = some(parts.filter_map(|(_, zone)| zone.clone()));
-        Rows { when: written.map(|parts| When { parts, digest }), zones }
+        SaidOfRows { when: written.map(|parts| When { parts, digest }), zones }
     }
 
     /// Says the same in the decisions for a column, beside what is said of other rows; false if
@@ -243,13 +243,13 @@ impl Rows {
             !several || own.is_some()
         }
         both(&mut decisions.when, self.when, When::and)
-            && both(&mut decisions.clocks.of_rows, self.zones, Parts::and)
+            && both(&mut decisions.clocks.of_rows, self.zones, RowParts::and)
     }
 }
 
 /// The keys behind the colon of a `--when`, which say how its rows are written and where their clocks
 /// stood.
-fn part(keys: &str, whole: &str) -> Result<Part, Wrong> {
+fn part(keys: &str, whole: &str) -> Result<SaidOfPart, Wrong> {
     let at = |wrong: Wrong| wrong.within("--when", whole);
     let mut decisions = Decisions::default();
     each_key(keys, |key, value| part_key(&mut decisions, key, value)).map_err(at)?;
@@ -353,7 +353,10 @@ mod tests {
         let month_first = || Written::Order(Order::Mdy);
         let by = |column: &str, name: &str, values: &[&str]| {
             let values = values.iter().map(|value| (*value).to_owned()).collect();
-            Ok((column.to_owned(), Parts::Column(name.to_owned(), vec![(values, month_first())])))
+            Ok((
+                column.to_owned(),
+                RowParts::Column(name.to_owned(), vec![(values, month_first())]),
+            ))
         };
         for (text, expected) in [
             (
@@ -368,7 +371,7 @@ mod tests {
             ("seen where at=\"10:30\": order=mdy", by("seen", "at", &["10:30"])),
             (
                 "seen rows 4813..: order=mdy",
-                Ok(("seen".to_owned(), Parts::Rows(vec![(4813..=u64::MAX, month_first())]))),
+                Ok(("seen".to_owned(), RowParts::Rows(vec![(4813..=u64::MAX, month_first())]))),
             ),
         ] {
             assert_eq!(parts(text), expected, "{text}");
@@ -394,7 +397,7 @@ mod tests {
             let text = format!("seen where station={}: order=mdy", when_values(&values));
             let (_, when) = parse_when(&text).unwrap();
             assert!(
-                matches!(when.when.unwrap().parts, Parts::Column(_, parts) if parts[0].0 == values),
+                matches!(when.when.unwrap().parts, RowParts::Column(_, parts) if parts[0].0 == values),
                 "{text}"
             );
         }

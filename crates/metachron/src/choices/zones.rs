@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 use jiff::tz::TimeZoneDatabase;
 use metachron_core::error::nearest;
 use metachron_core::named::Named;
-use metachron_core::reading::{Changes, Parts, RepeatedClock, SkippedClock, Split, Zoning};
+use metachron_core::reading::{Changes, RepeatedClock, RowParts, SkippedClock, Split, Zoning};
 use metachron_core::zone::{Abbreviation, Clock, Zone, Zones};
 use toml_edit::{InlineTable, Value};
 
@@ -24,7 +24,7 @@ pub struct ZoneChoices {
     /// What its values mean that are no zones.
     pub zones: Option<Vec<(String, String)>>,
     /// The zones of some rows.
-    pub of_rows: Option<Parts<String>>,
+    pub of_rows: Option<RowParts<String>>,
     /// What becomes of clock times that never were.
     pub skipped: Option<SkippedClock>,
     /// What becomes of clock times that came twice.

@@ -32,7 +32,7 @@ use crate::words::words;
 struct Report {
     report: &'static str,
     version: u32,
-    values: Vec<ValueFacts>,
+    values: Vec<ExplainedFacts>,
     /// What the values amount to as a column, if there are several.
     #[serde(skip_serializing_if = "Option::is_none")]
     together: Option<TogetherFacts>,
@@ -40,7 +40,7 @@ struct Report {
 }
 
 #[derive(Debug, Serialize)]
-struct ValueFacts {
+struct ExplainedFacts {
     value: String,
     /// `missing`, `placeholder`, `no-date` or `readings`.
     is: &'static str,
@@ -125,8 +125,8 @@ fn question(explain: &args::Explain, today: Date) -> Result<(ObserveOptions, Ass
     Ok((said.observe_options(Missing::usual(), today, zones), said.asserted(today, zones)))
 }
 
-fn value_facts(value: &str, options: &ObserveOptions, today: Date) -> ValueFacts {
-    let facts = |is| ValueFacts {
+fn value_facts(value: &str, options: &ObserveOptions, today: Date) -> ExplainedFacts {
+    let facts = |is| ExplainedFacts {
         value: value.to_owned(),
         is,
         shape: None,
@@ -141,9 +141,9 @@ fn value_facts(value: &str, options: &ObserveOptions, today: Date) -> ValueFacts
     let settles = "Numbers are read as dates only by --epoch, or by one known pair.".to_owned();
     match explain(value, options) {
         Explanation::NoDate(_) if !counted.is_empty() => {
-            ValueFacts { readings: counted, settle: Some(settles), ..facts("readings") }
+            ExplainedFacts { readings: counted, settle: Some(settles), ..facts("readings") }
         }
-        Explanation::Ways(ways) if !counted.is_empty() => ValueFacts {
+        Explanation::Ways(ways) if !counted.is_empty() => ExplainedFacts {
             readings: {
                 let mut readings: Vec<WayFacts> =
                     ways.iter().map(|way| way_facts(way, today)).collect();
@@ -158,8 +158,8 @@ fn value_facts(value: &str, options: &ObserveOptions, today: Date) -> ValueFacts
         },
         Explanation::Missing => facts("missing"),
         Explanation::Placeholder => facts("placeholder"),
-        Explanation::NoDate(shape) => ValueFacts { shape: Some(shape), ..facts("no-date") },
-        Explanation::Ways(ways) => ValueFacts {
+        Explanation::NoDate(shape) => ExplainedFacts { shape: Some(shape), ..facts("no-date") },
+        Explanation::Ways(ways) => ExplainedFacts {
             readings: ways.iter().map(|way| way_facts(way, today)).collect(),
             settle: what_would_settle(&ways),
             ..facts("readings")

@@ -6,10 +6,10 @@ use std::path::{Path, PathBuf};
 use metachron_core::calendar::Calendar;
 use metachron_core::layout::{Field, Layout};
 use metachron_core::named::Named;
-use metachron_core::reading::{Contested, Parts, Split, Written};
+use metachron_core::reading::{Contested, RowParts, Split, Written};
 use metachron_core::verdict::{Baseline, Settle, Verdict};
 use metachron_tables::place::{Output, same_file};
-use metachron_tables::table::Format;
+use metachron_tables::table::TableFormat;
 
 use crate::args;
 use crate::choices::{Choices, SavedColumn, baseline_value, render, rows_text};
@@ -93,7 +93,7 @@ fn saved_source(
     // What is found out of one file need not hold for the others.
     let alone = others.is_empty();
     let table = &first.intake.table;
-    if let Format::Delimited { dialect, header, preamble, .. } = &table.format
+    if let TableFormat::Delimited { dialect, header, preamble, .. } = &table.format
         && alone
     {
         let delimiter = char::from(dialect.delimiter.byte()).to_string();
@@ -154,12 +154,12 @@ fn whens(
 
 /// Parts of the rows, each with what is said of it.
 fn parts_with<W>(
-    parts: &Parts<W>,
+    parts: &RowParts<W>,
     digest: Option<&str>,
     say: impl Fn(&W) -> (&'static str, toml_edit::Value),
 ) -> Vec<Vec<(&'static str, toml_edit::Value)>> {
     match parts {
-        Parts::Column(name, parts) => parts
+        RowParts::Column(name, parts) => parts
             .iter()
             .map(|(values, said)| {
                 let mut place = toml_edit::InlineTable::new();
@@ -168,7 +168,7 @@ fn parts_with<W>(
                 vec![("where", place.into()), say(said)]
             })
             .collect(),
-        Parts::Rows(parts) => parts
+        RowParts::Rows(parts) => parts
             .iter()
             .map(|(rows, said)| {
                 let digest = digest.unwrap_or_default();

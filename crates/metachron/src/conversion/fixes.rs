@@ -101,7 +101,8 @@ impl Fixes {
         columns: &[TypedColumn<'_>],
     ) -> Result<(), Failure> {
         let check = FindCells::new(self, columns);
-        let Found { lines, instead } = Rows::all(intake).drive(&check, Found::default())?.tally;
+        let FoundCells { lines, instead } =
+            Rows::all(intake).drive(&check, FoundCells::default())?.tally;
         let mut left: BTreeMap<u64, (usize, &str, Fix)> = BTreeMap::new();
         for ((at, value), fixes) in &self.all {
             let unfound = fixes.iter().filter(|fix| !lines.contains(&fix.line));
@@ -167,7 +168,7 @@ impl<'f> FindCells<'f> {
 
 /// The cells of fixes that were found.
 #[derive(Default)]
-struct Found {
+struct FoundCells {
     /// The lines of the fixes that have found theirs.
     lines: BTreeSet<u64>,
     /// What the rows of the others hold, by the lines of the fixes.
@@ -179,13 +180,13 @@ impl Pass for FindCells<'_> {
         = String
     where
         Self: 'p;
-    type Tally = Found;
+    type Tally = FoundCells;
 
     fn scratch(&self) -> String {
         String::new()
     }
 
-    fn observe(&self, number: u64, row: &Row<'_>, buffer: &mut String, tally: &mut Found) {
+    fn observe(&self, number: u64, row: &Row<'_>, buffer: &mut String, tally: &mut FoundCells) {
         for (at, index) in &self.columns {
             let found = row.cell(*index, buffer).to_text();
             for (line, value) in self.of_rows.get(&(number, *at)).into_iter().flatten() {

@@ -1,7 +1,7 @@
 //! Types of columns that nothing has read, where every value allows one.
 
 use metachron_core::value::Value;
-use metachron_tables::deliver::{Cell, Field, Holds};
+use metachron_tables::deliver::{Cell, Holds, OutputField};
 use metachron_tables::table::Row;
 
 use crate::message::Failure;
@@ -140,8 +140,8 @@ fn truth(text: &str) -> Option<bool> {
 
 impl Inferred {
     /// The column as it is written.
-    pub fn field(self, name: &str) -> Field {
-        Field { holds: self.0, digits: 9, ..Field::text(name) }
+    pub fn field(self, name: &str) -> OutputField {
+        OutputField { holds: self.0, digits: 9, ..OutputField::text(name) }
     }
 
     /// A cell of it.

@@ -50,15 +50,15 @@ pub struct SoFar<'r> {
 }
 
 /// The columns that steps can begin with, with what they hold and where that stands.
-pub struct Columns(Vec<(String, Type, From)>);
+pub struct KnownColumns(Vec<(String, Type, From)>);
 
-impl Columns {
+impl KnownColumns {
     /// Those of a table: a raw column that is read means its typed one.
     pub fn of(
         table: &SurveyedTable,
         columns: &[TypedColumn<'_>],
         series: &[SeriesColumn],
-    ) -> Columns {
+    ) -> KnownColumns {
         let raw = table.intake.names();
         let mut known: Vec<(String, Type, From)> = Vec::new();
         for (at, column) in columns.iter().enumerate() {
@@ -79,7 +79,7 @@ impl Columns {
                 known.push((name.clone(), typed_already(table, index), From::Cell(index)));
             }
         }
-        Columns(known)
+        KnownColumns(known)
     }
 
     fn has(&self, name: &str) -> bool {
@@ -103,7 +103,7 @@ impl Columns {
 
 /// Compiles the made columns of a table.
 pub fn made_columns(
-    known: &mut Columns,
+    known: &mut KnownColumns,
     columns: &[TypedColumn<'_>],
     choices: &Choices,
     ambient: &Ambient,
@@ -173,7 +173,7 @@ pub enum Kept {
 /// Compiles the conditions on rows.
 pub fn filter(
     texts: &[String],
-    known: &Columns,
+    known: &KnownColumns,
     (choices, ambient): (&Choices, &Ambient),
 ) -> Result<Filter, Failure> {
     let setting = setting(choices, ambient);

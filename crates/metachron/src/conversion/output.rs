@@ -3,20 +3,20 @@
 use std::io::{self, Write};
 use std::path::{Path, PathBuf};
 
-use metachron_core::lexicon::{Format as Written, Locale};
+use metachron_core::lexicon::{Locale, LocaleFormat};
 use metachron_core::write::Instants;
 use metachron_tables::address::{Secrets, is_address};
 use metachron_tables::compress::{Compression, Compressor};
 use metachron_tables::delimited::BOM;
 use metachron_tables::deliver::{
-    Cell, Delivery, Existing, Field, Moments, Undelivered, Wish, Writer, describe, writer,
+    Cell, Delivery, Existing, Moments, OutputField, Undelivered, Wish, Writer, describe, writer,
 };
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::{Charset, Encode};
 use metachron_tables::place::Output;
-use metachron_tables::sink::{Place, Sink, Target, plan as arrange};
+use metachron_tables::sink::{OutputCells, Sink, Target, plan as arrange};
 use metachron_tables::sort::{BUDGET, Sorter};
-use metachron_tables::table::{Format, Lines, Row, Table};
+use metachron_tables::table::{Lines, Row, Table, TableFormat};
 
 use super::inferred::{Inferred, inferred};
 use super::plan::ConversionPlan;
@@ -43,11 +43,11 @@ pub struct TableOutput<'t> {
 
 enum To<'t> {
     Text { sink: Box<Sink<'t>>, out: Box<Encode<Compressor<Output>>> },
-    Typed { writer: Box<dyn Writer>, places: Vec<Place>, raw: Vec<Inferred> },
+    Typed { writer: Box<dyn Writer>, places: Vec<OutputCells>, raw: Vec<Inferred> },
 }
 
 /// What the output is to be.
-enum Way {
+enum OutputWay {
     Text(Target),
     Typed(Delivery),
 }
@@ -64,15 +64,17 @@ impl<'t> TableOutput<'t> {
         let dropped = if convert.drop_blank_columns { blank.as_slice() } else { &[] };
         let width = intake.names().len();
         let way = way(convert, path, &intake.table)?;
-        let is_text =
-            matches!(way, Way::Text(_) | Way::Typed(Delivery::JsonLines | Delivery::JsonArray));
+        let is_text = matches!(
+            way,
+            OutputWay::Text(_) | OutputWay::Typed(Delivery::JsonLines | Delivery::JsonArray)
+        );
         if plan.is_basic() && (!is_text || convert.describe) {
             return Err(Failure::usage(format!(
                 "--iso-form basic is about text, and {} has types, or patterns that know no basic format",
                 shown_output(path)
             )));
         }
-        if convert.show_in.is_some() && !matches!(way, Way::Typed(Delivery::Workbook)) {
+        if convert.show_in.is_some() && !matches!(way, OutputWay::Typed(Delivery::Workbook)) {
             return Err(Failure::usage(format!(
                 "--show-in is about how workbooks show dates, and {} is none; the step show writes text: show \"…\" \
                  in LOCALE",
@@ -82,7 +84,7 @@ impl<'t> TableOutput<'t> {
         let described = described(convert, path, &way)?;
         let mut description = None;
         let to = match way {
-            Way::Text(target) => {
+            OutputWay::Text(target) => {
                 let (new, own) = plan.new_columns(target, width, convert.replace_raw);
                 let charset = match &convert.output_encoding {
                     Some(name) => charset("--output-encoding", name)?,
@@ -116,7 +118,7 @@ impl<'t> TableOutput<'t> {
                 sink.begin(&mut out).map_err(failed)?;
                 To::Text { sink: Box::new(sink), out: Box::new(out) }
             }
-            Way::Typed(delivery) => {
+            OutputWay::Typed(delivery) => {
                 let target = Target::Delimited(Delimiter::Comma);
                 let (new, own) = plan.new_columns(target, width, convert.replace_raw);
                 let places = arrange(width, &new, dropped);
@@ -225,12 +227,19 @@ impl<'t> TableOutput<'t> {
 }
 
 /// What the columns of the output hold, from left to right.
-fn fields(places: &[Place], raw: &[Inferred], names: &[String], new: &[Field]) -> Vec<Field> {
+fn fields(
+    places: &[OutputCells],
+    raw: &[Inferred],
+    names: &[String],
+    new: &[OutputField],
+) -> Vec<OutputField> {
     let mut fields = Vec::new();
     for place in places {
         match place {
-            Place::Raw(cells) => fields.extend(cells.clone().map(|at| raw[at].field(&names[at]))),
-            Place::New(at) => fields.push(new[*at].clone()),
+            OutputCells::Raw(cells) => {
+                fields.extend(cells.clone().map(|at| raw[at].field(&names[at])))
+            }
+            OutputCells::New(at) => fields.push(new[*at].clone()),
         }
     }
     fields
@@ -240,11 +249,11 @@ fn fields(places: &[Place], raw: &[Inferred], names: &[String], new: &[Field]) -
 fn described(
     convert: &args::Convert,
     path: &Path,
-    way: &Way,
+    way: &OutputWay,
 ) -> Result<Option<(PathBuf, Delimiter)>, Failure> {
     let delimiter = match way {
         _ if !convert.describe => return Ok(None),
-        Way::Text(Target::Delimited(delimiter)) if path != Path::new("-") => *delimiter,
+        OutputWay::Text(Target::Delimited(delimiter)) if path != Path::new("-") => *delimiter,
         _ => {
             return Err(Failure::usage(format!(
                 "--describe is about delimited text in a file; {} has its types already, or no place beside it",
@@ -258,13 +267,13 @@ fn described(
 }
 
 /// The cells of a row, from left to right.
-fn cells(places: &[Place], raw: &[Inferred], row: &Row<'_>, new: &[Cell]) -> Vec<Cell> {
+fn cells(places: &[OutputCells], raw: &[Inferred], row: &Row<'_>, new: &[Cell]) -> Vec<Cell> {
     let mut buffer = String::new();
     let mut cells = Vec::new();
     for place in places {
         match place {
-            Place::New(at) => cells.push(new[*at].clone()),
-            Place::Raw(own) => {
+            OutputCells::New(at) => cells.push(new[*at].clone()),
+            OutputCells::Raw(own) => {
                 for at in own.clone() {
                     cells.push(raw[at].cell(row.cell(at, &mut buffer)));
                 }
@@ -317,7 +326,7 @@ fn wish(
 
 /// How a locale writes dates in digits, as a number format of a workbook.
 fn date_code(locale: Locale) -> Option<String> {
-    let short = locale.format(Written::DateShort)?;
+    let short = locale.format(LocaleFormat::DateShort)?;
     // Years of two digits have misled enough people.
     let code = short
         .replace("{year:2}", "yyyy")
@@ -330,7 +339,7 @@ fn date_code(locale: Locale) -> Option<String> {
 }
 
 /// What the output is: what is said, or its ending, or else the input's format.
-fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<Way, Failure> {
+fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<OutputWay, Failure> {
     let name = path.to_string_lossy().to_lowercase();
     let compression = Compression::of(path);
     let stem = match compression {
@@ -340,28 +349,28 @@ fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<Way, Failu
     let by_ending =
         || ENDINGS.iter().find(|(ending, _)| stem.ends_with(ending)).map(|(_, format)| *format);
     if is_address(path) {
-        return Ok(Way::Typed(Delivery::Postgres));
+        return Ok(OutputWay::Typed(Delivery::Postgres));
     }
     let said = convert.output_format;
-    let is_json = matches!(table.format, Format::JsonLines | Format::JsonArray);
+    let is_json = matches!(table.format, TableFormat::JsonLines | TableFormat::JsonArray);
     let typed = |delivery: Delivery| match compression {
-        None => Ok(Way::Typed(delivery)),
+        None => Ok(OutputWay::Typed(delivery)),
         Some(own) => Err(Failure::could_not(format!(
             "only text that keeps its format is compressed, not {}; leave out .{}",
             shown_output(path),
             own.ending()
         ))),
     };
-    let delimited = |delimiter: Delimiter| Ok(Way::Text(Target::Delimited(delimiter)));
+    let delimited = |delimiter: Delimiter| Ok(OutputWay::Text(Target::Delimited(delimiter)));
     match said.or_else(by_ending) {
         Some(OutputFormat::Csv) if said.is_some() => delimited(Delimiter::Comma),
         Some(OutputFormat::Tsv) => delimited(Delimiter::Tab),
         // The same format keeps every byte.
-        Some(OutputFormat::Json) if matches!(table.format, Format::JsonArray) => {
-            Ok(Way::Text(Target::Json))
+        Some(OutputFormat::Json) if matches!(table.format, TableFormat::JsonArray) => {
+            Ok(OutputWay::Text(Target::Json))
         }
-        Some(OutputFormat::Jsonl) if matches!(table.format, Format::JsonLines) => {
-            Ok(Way::Text(Target::Json))
+        Some(OutputFormat::Jsonl) if matches!(table.format, TableFormat::JsonLines) => {
+            Ok(OutputWay::Text(Target::Json))
         }
         Some(OutputFormat::Json) => typed(Delivery::JsonArray),
         Some(OutputFormat::Jsonl) => typed(Delivery::JsonLines),
@@ -378,8 +387,8 @@ fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<Way, Failu
                 )));
             }
             match &table.format {
-                _ if is_json && path == Path::new("-") => Ok(Way::Text(Target::Json)),
-                Format::Delimited { dialect, .. } => delimited(dialect.delimiter),
+                _ if is_json && path == Path::new("-") => Ok(OutputWay::Text(Target::Json)),
+                TableFormat::Delimited { dialect, .. } => delimited(dialect.delimiter),
                 _ => delimited(Delimiter::Comma),
             }
         }
@@ -408,7 +417,7 @@ const UNWRITTEN: [&str; 4] = [".xlsm", ".xlsb", ".xls", ".ods"];
 /// UTF-8 keeps the mark that the input had; UTF-16 cannot be told apart without one.
 fn begins_with_bom(table: &Table, charset: Charset) -> bool {
     let own = table.source().charset;
-    let delimited = matches!(table.format, Format::Delimited { .. });
+    let delimited = matches!(table.format, TableFormat::Delimited { .. });
     match charset.is_utf_8() {
         true => own.is_utf_8() && own.has_bom && delimited,
         false => charset.name().starts_with("UTF-16"),

@@ -5,11 +5,11 @@ use metachron_core::steps::Type;
 use metachron_core::typed::Kind;
 use metachron_core::write::Instants;
 use metachron_core::zone::Clock;
-use metachron_tables::deliver::{Field, Holds};
+use metachron_tables::deliver::{Holds, OutputField};
 use metachron_tables::sink::{NewColumn, Target};
 
 use super::fixes::Fixes;
-use super::made::{Columns, Filter, MadeProgram, filter, made_columns};
+use super::made::{Filter, KnownColumns, MadeProgram, filter, made_columns};
 use super::series::{SeriesColumn, series_columns};
 use super::sorting::Sorting;
 use super::tally::{ColumnTally, ConversionTally, MadeTally, SeriesTally};
@@ -52,7 +52,7 @@ impl<'s> ConversionPlan<'s> {
             None => Fixes::default(),
         };
         let series = series_columns(convert, table)?;
-        let mut known = Columns::of(table, &columns, &series);
+        let mut known = KnownColumns::of(table, &columns, &series);
         let made = made_columns(&mut known, &columns, choices, ambient)?;
         let filter = filter(&convert.conditions, &known, (choices, ambient))?;
         let sorting = Sorting::by(&convert.sort_by, &known, table)?;
@@ -81,7 +81,7 @@ impl<'s> ConversionPlan<'s> {
         };
         if convert.iso_form == args::IsoForm::Basic {
             let (_, fields) = all.new_columns(Target::Json, 0, false);
-            let kind = |field: &Field| match field.holds {
+            let kind = |field: &OutputField| match field.holds {
                 Holds::Of(kind) => Some(kind),
                 _ => None,
             };
@@ -104,11 +104,11 @@ impl<'s> ConversionPlan<'s> {
         target: Target,
         width: usize,
         replaces: bool,
-    ) -> (Vec<NewColumn>, Vec<Field>) {
+    ) -> (Vec<NewColumn>, Vec<OutputField>) {
         let mut all = Vec::new();
         for column in &self.columns {
             for (at, name) in column.names(replaces).into_iter().enumerate() {
-                let field = if at == 0 { column.field(&name) } else { Field::text(&name) };
+                let field = if at == 0 { column.field(&name) } else { OutputField::text(&name) };
                 let (beside, replaces) = (column.source.plan.index, replaces && at == 0);
                 all.push((NewColumn { beside, name, replaces, is_bare: false }, field));
             }
@@ -116,7 +116,7 @@ impl<'s> ConversionPlan<'s> {
         let last = width.saturating_sub(1);
         // Objects have no end that would be the same in every row.
         let behind = |beside: usize| if target == Target::Json { beside } else { last };
-        let mut add = |name: &String, beside: usize, field: Field| {
+        let mut add = |name: &String, beside: usize, field: OutputField| {
             let is_bare = matches!(field.holds, Holds::Whole | Holds::Number | Holds::Truth);
             all.push((NewColumn { beside, name: name.clone(), replaces: false, is_bare }, field));
         };
@@ -129,7 +129,7 @@ impl<'s> ConversionPlan<'s> {
         }
         if let Some((name, _)) = &self.stamp {
             let field = field(name, Type::Of(Kind::Instant), false);
-            add(name, last, Field { digits: 0, ..field });
+            add(name, last, OutputField { digits: 0, ..field });
         }
         all.into_iter().unzip()
     }
@@ -151,7 +151,7 @@ impl<'s> ConversionPlan<'s> {
 }
 
 /// What a column holds that is made by steps; `whole` tells whether its numbers are.
-fn field(name: &str, gives: Type, whole: bool) -> Field {
+fn field(name: &str, gives: Type, whole: bool) -> OutputField {
     let holds = match gives {
         Type::Of(kind) => Holds::Of(kind),
         Type::Zoned => Holds::Of(Kind::Instant),
@@ -163,7 +163,7 @@ fn field(name: &str, gives: Type, whole: bool) -> Field {
     // Nobody has seen how fine made times are.
     let timed = [Kind::Time, Kind::DateTime, Kind::Instant, Kind::Duration];
     let digits = if timed.iter().any(|kind| holds == Holds::Of(*kind)) { 6 } else { 0 };
-    Field { name: name.to_owned(), holds, digits, zone: None }
+    OutputField { name: name.to_owned(), holds, digits, zone: None }
 }
 
 /// A moment to the second.

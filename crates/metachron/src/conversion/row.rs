@@ -3,7 +3,7 @@
 use std::fmt::Write;
 
 use metachron_core::apply::{Outcome, Scratch};
-use metachron_core::reading::Place;
+use metachron_core::reading::RowPlace;
 use metachron_core::steps::{Item, Unmade};
 use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
@@ -49,11 +49,11 @@ impl Buffers {
         column: &TypedColumn<'_>,
         row_number: u64,
         row: &'b Row<'_>,
-    ) -> (Place<'b>, Value<'b>) {
+    ) -> (RowPlace<'b>, Value<'b>) {
         let SurveyedColumn { plan, .. } = column.source;
         let beside = plan.beside.map_or("", |at| told(row.cell(at, &mut self.beside)));
         let zone = plan.zone_at.map_or("", |at| told(row.cell(at, &mut self.zone)));
-        let place = Place { row: row_number, beside, zone };
+        let place = RowPlace { row: row_number, beside, zone };
         (place, row.cell(plan.index, &mut self.cell))
     }
 }

@@ -2,7 +2,7 @@
 
 use metachron_tables::table::Row;
 
-use super::made::{Columns, From, SoFar};
+use super::made::{From, KnownColumns, SoFar};
 use crate::message::{Failure, quoted, shown};
 use crate::survey::SurveyedTable;
 
@@ -17,7 +17,7 @@ impl Sorting {
     /// By the columns of these names, the first of them first; none if there are none.
     pub fn by(
         texts: &[String],
-        known: &Columns,
+        known: &KnownColumns,
         table: &SurveyedTable,
     ) -> Result<Option<Sorting>, Failure> {
         let names: Vec<String> = texts.iter().flat_map(|text| split(text)).collect();

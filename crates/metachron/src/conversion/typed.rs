@@ -2,12 +2,12 @@
 
 use metachron_core::apply::{Compiled, Outcome, Scratch};
 use metachron_core::epoch::Number;
-use metachron_core::reading::{Fit, Moved, Place, Written, Zoning};
+use metachron_core::reading::{Fit, Moved, RowPlace, Written, Zoning};
 use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::value::Value;
 use metachron_core::write::{Instants, Precision, cut, iso_at};
 use metachron_core::zone::Clock;
-use metachron_tables::deliver::{Cell, Field, Holds};
+use metachron_tables::deliver::{Cell, Holds, OutputField};
 use metachron_tables::header::free_name;
 
 use super::tally::ColumnTally;
@@ -101,7 +101,7 @@ impl TypedColumn<'_> {
     pub fn read<'v>(
         &self,
         reader: &mut Scratch<'_>,
-        place: Place<'v>,
+        place: RowPlace<'v>,
         value: Value<'v>,
         right: Option<TypedValue>,
     ) -> Outcome {
@@ -115,7 +115,7 @@ impl TypedColumn<'_> {
     pub fn count(
         &self,
         tally: &mut ColumnTally,
-        place: Place<'_>,
+        place: RowPlace<'_>,
         value: Value<'_>,
         outcome: Outcome,
     ) {
@@ -199,7 +199,7 @@ impl TypedColumn<'_> {
     }
 
     /// What its typed column holds, for whoever writes it.
-    pub fn field(&self, name: &str) -> Field {
+    pub fn field(&self, name: &str) -> OutputField {
         let kind = self.compiled.reading().kind;
         let kind = if self.zone_name.is_some() { Kind::DateTime } else { kind };
         let said = match &self.compiled.reading().zoning {
@@ -211,7 +211,7 @@ impl TypedColumn<'_> {
             Precision::Second(digits) => digits,
         };
         let zone = self.shown.1.map(clock_name).or(said).filter(|_| kind == Kind::Instant);
-        Field { name: name.to_owned(), holds: Holds::Of(kind), digits, zone }
+        OutputField { name: name.to_owned(), holds: Holds::Of(kind), digits, zone }
     }
 }
 

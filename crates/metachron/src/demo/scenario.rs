@@ -36,10 +36,10 @@ const NEXT_STATIONS: [(&str, i8, bool); 7] = [
 
 const NEXT_ROWS: u64 = 420;
 
-/// Numbers that look random and are the same in every run (SplitMix64).
-struct Numbers(u64);
+/// SplitMix64 that look random and are the same in every run (SplitMix64).
+struct SplitMix64(u64);
 
-impl Numbers {
+impl SplitMix64 {
     fn below(&mut self, bound: u64) -> u64 {
         self.0 = self.0.wrapping_add(0x9E37_79B9_7F4A_7C15);
         let z = (self.0 ^ (self.0 >> 30)).wrapping_mul(0xBF58_476D_1CE4_E5B9);
@@ -71,7 +71,7 @@ pub fn spring() -> String {
 
 /// A delivery of so many rows from the first days of a year.
 fn delivery(year: i16, rows: u64, days: u64, stations: &[(&str, i8, bool)]) -> String {
-    let mut numbers = Numbers(year as u64);
+    let mut numbers = SplitMix64(year as u64);
     let mut text =
         String::from("ring,station,species,captured,released,seen,logged,entered,weight\r\n");
     let day = |ordinal: u64| {
@@ -119,7 +119,7 @@ fn delivery(year: i16, rows: u64, days: u64, stations: &[(&str, i8, bool)]) -> S
 /// When nets were closed, as serial numbers of a spreadsheet: with empty cells, a zero, and a number
 /// that somebody typed.
 pub fn nets() -> String {
-    let mut numbers = Numbers(45);
+    let mut numbers = SplitMix64(45);
     let mut text = String::from("net,closed,catch\n");
     for row in 0..90_u64 {
         let serial = 45_292 + row * 4;
@@ -147,7 +147,7 @@ pub fn watches() -> String {
         ("Dar Wadi", "Africa/Casablanca"),
         ("Hoshizaki", "Asia/Tokyo"),
     ];
-    let mut numbers = Numbers(5);
+    let mut numbers = SplitMix64(5);
     let mut text = String::from("station,zone,seen,birds\n");
     for row in 0..240_u64 {
         let (station, zone) = PLACES[numbers.below(5) as usize];
@@ -171,7 +171,7 @@ pub fn watches() -> String {
 /// night in October when it is put back.
 pub fn nestbox() -> String {
     let oslo = jiff::tz::TimeZone::get("Europe/Oslo").unwrap_or(jiff::tz::TimeZone::UTC);
-    let mut numbers = Numbers(27);
+    let mut numbers = SplitMix64(27);
     let mut text = String::from("clock,degrees\n");
     let begin = date(2024, 10, 26).at(20, 0, 0, 0);
     for row in 0..72_i64 {
@@ -192,7 +192,7 @@ pub fn nestbox() -> String {
 
 /// When nets were open: the parts of the day in columns of their own, two clock times.
 pub fn sessions() -> String {
-    let mut numbers = Numbers(8);
+    let mut numbers = SplitMix64(8);
     let mut text = String::from("net,year,month,day,opened,closed\n");
     for row in 0..60_u64 {
         let day = day_of_2024(row * 6);
@@ -215,7 +215,7 @@ pub fn sessions() -> String {
 
 /// How long nets stood, as five stations write it, and how long their loggers ran.
 pub fn efforts() -> String {
-    let mut numbers = Numbers(9);
+    let mut numbers = SplitMix64(9);
     let mut text = String::from("station,day,effort,logger\n");
     for row in 0..60_u64 {
         let day = day_of_2024(row * 6);
@@ -249,7 +249,7 @@ pub fn ringing() -> String {
 
 /// What a regional office exports: titles, semicolons, decimal commas, its own encoding, totals.
 pub fn regional() -> Vec<u8> {
-    let mut numbers = Numbers(7);
+    let mut numbers = SplitMix64(7);
     let mut text = String::from(
         "Beringungszentrale Skarhölm;;;;;\r\nStand: 31.12.2024;;;;;\r\n\r\n\
          Ring;Fangtag;Flügellänge;Gewicht;Beringer;\r\n",
@@ -289,7 +289,7 @@ const FINDERS: [(&str, &str, &str); 6] = [
 /// What finders of rings write, each in a language of their own. `answered` is noted by a volunteer
 /// at Skarholm, in Polish.
 pub fn finds() -> String {
-    let mut numbers = Numbers(17);
+    let mut numbers = SplitMix64(17);
     let mut text = String::from("ring,place,found,answered\n");
     for row in 0..180_u64 {
         let (place, language, layout) = FINDERS[numbers.below(6) as usize];
@@ -306,7 +306,7 @@ pub fn finds() -> String {
 /// What the winter watch at Hoshizaki notes: a clock without a year that goes over New Year, and the
 /// day when a logger was set up, by the emperor's era.
 pub fn winter() -> String {
-    let mut numbers = Numbers(29);
+    let mut numbers = SplitMix64(29);
     let mut text = String::from("logger,noted,set_up\n");
     let mut day = jiff::civil::date(2023, 12, 11);
     for row in 0..60_u64 {
@@ -341,7 +341,7 @@ pub fn winter() -> String {
 
 /// What a logger writes: one JSON object a line, with keys inside keys.
 pub fn logger() -> String {
-    let mut numbers = Numbers(11);
+    let mut numbers = SplitMix64(11);
     let mut text = String::new();
     for row in 0..90_u64 {
         let day = day_of_2024(60 + row);
@@ -366,7 +366,7 @@ pub fn logger() -> String {
 #[cfg(feature = "workbook")]
 pub fn station_book() -> Result<Vec<u8>, rust_xlsxwriter::XlsxError> {
     use rust_xlsxwriter::{ExcelDateTime, Format};
-    let mut numbers = Numbers(13);
+    let mut numbers = SplitMix64(13);
     let mut book = metachron_tables::deliver::empty_book()?;
     let dates = Format::new().set_num_format("yyyy-mm-dd");
     let sheet = book.add_worksheet().set_name("Net hours")?;
@@ -418,7 +418,7 @@ pub fn nets_book() -> Result<Vec<u8>, rust_xlsxwriter::XlsxError> {
 #[cfg(feature = "workbook")]
 pub fn retraps_book() -> Result<Vec<u8>, rust_xlsxwriter::XlsxError> {
     use rust_xlsxwriter::{ExcelDateTime, Format};
-    let mut numbers = Numbers(31);
+    let mut numbers = SplitMix64(31);
     let mut book = metachron_tables::deliver::empty_book()?;
     let dates = Format::new().set_num_format("yyyy-mm-dd");
     let sheet = book.add_worksheet().set_name("Retraps")?;

@@ -29,7 +29,7 @@ pub struct CheckReport {
     /// The columns with dates.
     pub columns: Vec<CheckedColumn>,
     /// What was found, column by column.
-    pub findings: Vec<Finding>,
+    pub findings: Vec<CheckFinding>,
     /// The release of the time zone database.
     zone_data: Option<&'static str>,
     metachron: &'static str,
@@ -50,7 +50,7 @@ pub struct CheckedColumn {
 
 /// Something that was found.
 #[derive(Debug, Serialize)]
-pub struct Finding {
+pub struct CheckFinding {
     /// The column.
     pub column: String,
     /// A word for it.
@@ -89,8 +89,8 @@ impl CheckReport {
     }
 }
 
-fn findings(column: &SurveyedColumn, choices: &Choices) -> Vec<Finding> {
-    let finding = |code, message| Finding { column: column.plan.name.clone(), code, message };
+fn findings(column: &SurveyedColumn, choices: &Choices) -> Vec<CheckFinding> {
+    let finding = |code, message| CheckFinding { column: column.plan.name.clone(), code, message };
     let counts = column.inference.judgement.counts;
     let verdict = column.verdict();
     let mut all = Vec::new();

@@ -3,12 +3,12 @@
 use std::collections::BTreeMap;
 
 use metachron_core::duration::{Duration, Unit};
-use metachron_core::evidence::{Cells, Witness};
+use metachron_core::evidence::{CellTypes, Witness};
 use metachron_core::layout::{Field, Layout};
 use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::named::Named;
 use metachron_core::order::Alternative;
-use metachron_core::reading::{Contested, Parts, Reading, Repair, Split, Zoning};
+use metachron_core::reading::{Contested, Reading, Repair, RowParts, Split, Zoning};
 use metachron_core::text::counted;
 use metachron_core::typed::TypedValue;
 use metachron_core::verdict::{Contender, Counts, Origin, Verdict};
@@ -212,7 +212,7 @@ pub fn facts(column: &SurveyedColumn, paste: &Paste, choices: &Choices) -> Colum
     }
     reasons.extend(judgement.findings.iter().map(|finding| words(finding).to_string()));
     let by_frequency = column.evidence.shapes.by_frequency();
-    let Cells { text, number, typed, fault } = column.evidence.cells;
+    let CellTypes { text, number, typed, fault } = column.evidence.cells;
     ColumnFacts {
         name: column.plan.name.clone(),
         kind: judgement.kind.map(|kind| kind.name().to_owned()),
@@ -259,7 +259,7 @@ fn texts(layouts: &[Layout]) -> Vec<String> {
 /// Which layouts are those of which rows.
 fn when(split: &Split<Vec<Layout>>) -> Vec<WhenFacts> {
     match &split.parts {
-        Parts::Column(name, parts) => parts
+        RowParts::Column(name, parts) => parts
             .iter()
             .map(|(values, layouts)| WhenFacts {
                 place: Some(BTreeMap::from([(name.clone(), values.clone())])),
@@ -267,7 +267,7 @@ fn when(split: &Split<Vec<Layout>>) -> Vec<WhenFacts> {
                 layouts: texts(layouts),
             })
             .collect(),
-        Parts::Rows(parts) => parts
+        RowParts::Rows(parts) => parts
             .iter()
             .map(|(rows, layouts)| WhenFacts {
                 place: None,

@@ -7,11 +7,11 @@ use unicode_width::UnicodeWidthStr;
 pub struct Grid {
     /// Whether each column holds numbers, which are aligned on the right.
     numbers: Vec<bool>,
-    rows: Vec<Vec<Cell>>,
+    rows: Vec<Vec<GridCell>>,
 }
 
 #[derive(Debug, Clone)]
-struct Cell {
+struct GridCell {
     text: String,
     painted: Option<String>,
 }
@@ -39,7 +39,7 @@ impl Grid {
 
     /// Adds a row.
     pub fn push(&mut self, cells: Vec<String>) {
-        let cells = cells.into_iter().map(|text| Cell { text, painted: None });
+        let cells = cells.into_iter().map(|text| GridCell { text, painted: None });
         self.rows.push(cells.collect());
     }
 

@@ -125,14 +125,14 @@ fn lines(out: &mut String, place: &str, lines: &[LineFacts]) {
 }
 
 /// A column of the view: its title, and what it shows of a column of the table.
-type Shown = (&'static str, fn(&ColumnFacts) -> String);
+type ShownColumn = (&'static str, fn(&ColumnFacts) -> String);
 
 fn grid(out: &mut String, columns: &[ColumnFacts], page: Page) {
     fn number(column: &ColumnFacts, number: u64) -> String {
         if column.is_temporal() { grouped(number) } else { String::new() }
     }
     let any = |holds: fn(&ColumnFacts) -> bool| columns.iter().any(holds);
-    let usual: [Shown; 7] = [
+    let usual: [ShownColumn; 7] = [
         ("column", |own| cut(&plain(&own.name), 30)),
         ("kind", |own| own.kind.clone().unwrap_or_else(|| "-".to_owned())),
         ("verdict", |own| own.verdict.clone()),
@@ -142,7 +142,7 @@ fn grid(out: &mut String, columns: &[ColumnFacts], page: Page) {
         ("unreadable", |own| number(own, own.rows.unreadable)),
     ];
     // What occurs nowhere has no column. A part of the rows is called so in every line.
-    let others: [(bool, Shown); 4] = [
+    let others: [(bool, ShownColumn); 4] = [
         (any(|own| own.rows.contested > 0), ("contested", |own| number(own, own.rows.contested))),
         (
             any(|own| own.rows.placeholder > 0),
@@ -160,7 +160,7 @@ fn grid(out: &mut String, columns: &[ColumnFacts], page: Page) {
         ),
     ];
     let others = others.into_iter().filter(|(occurs, _)| *occurs).map(|(_, shown)| shown);
-    let shown: Vec<Shown> = usual.into_iter().chain(others).collect();
+    let shown: Vec<ShownColumn> = usual.into_iter().chain(others).collect();
     let titles: Vec<&str> = shown.iter().map(|(title, _)| *title).collect();
     let numbers = ["read", "missing", "unreadable", "contested", "placeholder"];
     let mut grid = Grid::new(&titles).numbers(&numbers);

@@ -5,7 +5,7 @@ use std::path::Path;
 use metachron_core::candidates::kind_alone;
 use metachron_core::reading::Terms;
 use metachron_tables::compress::Compression;
-use metachron_tables::table::{Format, Met, Table};
+use metachron_tables::table::{Met, Table, TableFormat};
 use serde::Serialize;
 
 use crate::intake::says;
@@ -86,7 +86,7 @@ impl SourceFacts {
         notes.extend(renamed(&intake.table, &table.blank));
         let source = intake.table.source();
         let (dialect, header_line, preamble) = match &intake.table.format {
-            Format::Delimited { dialect, header, preamble, decimal_comma } => (
+            TableFormat::Delimited { dialect, header, preamble, decimal_comma } => (
                 Some(format!("{dialect}{}", if *decimal_comma { ", decimal comma" } else { "" })),
                 header.as_ref().map(|header| header.record().line()),
                 &preamble[..],
@@ -104,7 +104,7 @@ impl SourceFacts {
                     metachron_core::text::grouped(sheet.merged.len() as u64)
                 )),
             });
-            if !sheet.tells_parts && matches!(intake.table.format, Format::Workbook(_)) {
+            if !sheet.tells_parts && matches!(intake.table.format, TableFormat::Workbook(_)) {
                 notes.push(
                     "hidden rows and merged ranges could not be looked for in this workbook"
                         .to_owned(),
@@ -150,7 +150,7 @@ impl SourceFacts {
 
 /// A header in which a date stands where a name belongs: it may be the first row.
 pub fn no_names(table: &Table) -> Option<String> {
-    let Format::Delimited { header: Some(header), .. } = &table.format else { return None };
+    let TableFormat::Delimited { header: Some(header), .. } = &table.format else { return None };
     let line = header.record().line();
     let is_date = |name: &&String| kind_alone(name, Terms::default()).is_some();
     let name = table.header.names.iter().find(is_date)?;

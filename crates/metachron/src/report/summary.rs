@@ -13,7 +13,7 @@ use metachron_core::typed::Kind;
 use metachron_core::verdict::Counts;
 use metachron_core::write::Instants;
 use metachron_core::zone::Clock;
-use metachron_tables::table::{Format, Lines};
+use metachron_tables::table::{Lines, TableFormat};
 
 use super::run::Converted;
 use super::source::no_names;
@@ -129,7 +129,7 @@ pub fn summary(
 /// Titles and footers, which are no rows.
 fn left_out(convert: &args::Convert, table: &SurveyedTable, lines: &Lines) -> Option<String> {
     let above = match &table.intake.table.format {
-        Format::Delimited { preamble, .. } => preamble.len() as u64,
+        TableFormat::Delimited { preamble, .. } => preamble.len() as u64,
         _ => table.intake.table.sheet().map_or(0, |sheet| sheet.above.len() as u64),
     };
     let below = lines.footers.len() as u64;
@@ -140,7 +140,7 @@ fn left_out(convert: &args::Convert, table: &SurveyedTable, lines: &Lines) -> Op
         (0, below) => place(below, "below"),
         (above, below) => format!("{} and {}", place(above, "above"), place(below, "below")),
     };
-    let delimited = matches!(table.intake.table.format, Format::Delimited { .. });
+    let delimited = matches!(table.intake.table.format, TableFormat::Delimited { .. });
     Some(if convert.keep_preamble && delimited {
         format!("{said} kept")
     } else if delimited {

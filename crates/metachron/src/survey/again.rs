@@ -5,7 +5,7 @@ use metachron_core::apply::{Compiled, Outcome, Scratch};
 use metachron_core::epoch::Epoch;
 use metachron_core::evidence::ObserveOptions;
 use metachron_core::infer::{Looked, conclude};
-use metachron_core::reading::{FoldObserver, Place, RepeatedClock, Serials};
+use metachron_core::reading::{FoldObserver, RepeatedClock, RowPlace, Serials};
 use metachron_core::typed::Kind;
 use metachron_core::value::Value;
 use metachron_core::verdict::OriginsBeside;
@@ -176,7 +176,7 @@ struct RepeatedHours<'c> {
 }
 
 /// What reads a column, and the texts of cells.
-struct Reader<'p> {
+struct ClockReader<'p> {
     clock: Scratch<'p>,
     cell: String,
     told: String,
@@ -186,16 +186,22 @@ struct Reader<'p> {
 
 impl Pass for RepeatedHours<'_> {
     type Scratch<'p>
-        = Vec<Reader<'p>>
+        = Vec<ClockReader<'p>>
     where
         Self: 'p;
     type Tally = Vec<FoldObserver>;
 
-    fn scratch(&self) -> Vec<Reader<'_>> {
+    fn scratch(&self) -> Vec<ClockReader<'_>> {
         let text = String::new;
         let clocks = self.clocks.iter().map(|(.., compiled)| compiled.scratch());
         clocks
-            .map(|clock| Reader { clock, cell: text(), told: text(), zone: text(), name: text() })
+            .map(|clock| ClockReader {
+                clock,
+                cell: text(),
+                told: text(),
+                zone: text(),
+                name: text(),
+            })
             .collect()
     }
 
@@ -203,12 +209,12 @@ impl Pass for RepeatedHours<'_> {
         &'p self,
         number: u64,
         row: &Row<'_>,
-        scratch: &mut Vec<Reader<'p>>,
+        scratch: &mut Vec<ClockReader<'p>>,
         tally: &mut Vec<FoldObserver>,
     ) {
         for (((_, column, _), own), folds) in self.clocks.iter().zip(scratch).zip(tally) {
             let value = row.cell(column.plan.index, &mut own.cell);
-            let place = Place {
+            let place = RowPlace {
                 row: number,
                 beside: column.plan.beside.map_or("", |at| told(row.cell(at, &mut own.told))),
                 zone: column.plan.zone_at.map_or("", |at| told(row.cell(at, &mut own.zone))),

@@ -2,7 +2,7 @@
 
 use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
 use metachron_core::infer::{Looked, conclude, look};
-use metachron_core::reading::Place;
+use metachron_core::reading::RowPlace;
 use metachron_core::value::Value;
 use metachron_core::verdict::Asserted;
 use metachron_tables::table::{Lines, Row};
@@ -23,7 +23,7 @@ pub struct Viewer<'t> {
 }
 
 /// What one pass over the table shows.
-pub struct Seen {
+pub struct SeenTable {
     /// What was seen of the columns that were asked for.
     pub evidence: Vec<Evidence>,
     /// What was met on the way.
@@ -36,10 +36,10 @@ pub struct Seen {
 
 impl Viewer<'_> {
     /// Looks at columns, twice where that helps, and concludes; also what the first pass shows of the whole table.
-    pub fn look(self, plans: Vec<ColumnPlan>) -> Result<(Vec<SurveyedColumn>, Seen), Failure> {
+    pub fn look(self, plans: Vec<ColumnPlan>) -> Result<(Vec<SurveyedColumn>, SeenTable), Failure> {
         let asked: Vec<(ObserveOptions, Asserted)> =
             plans.iter().map(|plan| self.ask(plan)).collect();
-        let mut first: Option<Seen> = None;
+        let mut first: Option<SeenTable> = None;
         let looked = look(&asked, |columns| {
             let columns: Vec<(&ColumnPlan, ObserveOptions)> =
                 columns.iter().map(|(at, options)| (&plans[*at], options.clone())).collect();
@@ -71,7 +71,7 @@ impl Viewer<'_> {
         let own = columns.iter().map(|column| (&column.plan, column.options.clone()));
         let beside = others.iter().zip(&asked).map(|(plan, (options, _))| (plan, options.clone()));
         let all: Vec<(&ColumnPlan, ObserveOptions)> = own.chain(beside).collect();
-        let Seen { mut evidence, is_part, .. } = self.observe(&all)?;
+        let SeenTable { mut evidence, is_part, .. } = self.observe(&all)?;
         let of_others = evidence.split_off(columns.len());
         for (own, again) in columns.iter_mut().zip(evidence) {
             own.evidence = again;
@@ -95,7 +95,7 @@ impl Viewer<'_> {
     }
 
     /// One pass over the table.
-    pub fn observe(self, columns: &[(&ColumnPlan, ObserveOptions)]) -> Result<Seen, Failure> {
+    pub fn observe(self, columns: &[(&ColumnPlan, ObserveOptions)]) -> Result<SeenTable, Failure> {
         let Viewer { intake, part, choices } = self;
         let names = intake.names().iter().map(String::as_str);
         let tally = Sight {
@@ -117,7 +117,7 @@ impl Viewer<'_> {
             .zip(observers)
             .map(|(plan, observer)| observer.finish_among(&plan.name, &neighbours))
             .collect();
-        Ok(Seen { evidence, lines, blank, is_part })
+        Ok(SeenTable { evidence, lines, blank, is_part })
     }
 }
 
@@ -167,7 +167,7 @@ impl Pass for Look<'_> {
         }
         for (plan, observer) in self.plans.iter().zip(observers) {
             let beside = plan.beside.map_or("", |index| told(row.cell(index, beside)));
-            let place = Place { row: number, beside, zone: "" };
+            let place = RowPlace { row: number, beside, zone: "" };
             let day = observer.observe_among(place, row.cell(plan.index, cell), neighbours);
             neighbours.note(plan.index, day);
         }

@@ -2,7 +2,7 @@
 
 use metachron_core::epoch::Epoch;
 use metachron_core::evidence::ObserveOptions;
-use metachron_core::reading::Parts;
+use metachron_core::reading::RowParts;
 use metachron_core::text::Missing;
 use metachron_core::verdict::{Asserted, speaks_of_dates, speaks_of_lengths};
 
@@ -48,7 +48,7 @@ impl ColumnPlan {
             (decisions.written, decisions.when) = (None, None);
         }
         let beside = match &decisions.when {
-            Some(When { parts: Parts::Column(other, _), .. }) => Some(intake.position(other)?),
+            Some(When { parts: RowParts::Column(other, _), .. }) => Some(intake.position(other)?),
             Some(When { digest: Some(digest), .. }) => {
                 same_content(intake, digest)?;
                 None

@@ -4,11 +4,11 @@ use std::path::Path;
 
 use metachron_core::verdict::{TableStyle, Verdict};
 use metachron_tables::dialect::Delimiter;
-use metachron_tables::table::{Format, Lines};
+use metachron_tables::table::{Lines, TableFormat};
 
 use super::again::{settle_origins, tell_repeated_hours};
 use super::column::{SurveyedColumn, weigh_together};
-use super::look::{Seen, Viewer};
+use super::look::{SeenTable, Viewer};
 use super::plan::ColumnPlan;
 use crate::choices::{Choices, set_name};
 use crate::intake::Intake;
@@ -55,7 +55,7 @@ pub fn survey(path: &Path, part: u32, choices: &Choices) -> Result<SurveyedTable
         places.into_iter().map(|at| ColumnPlan::new(&intake, at, false, choices)).collect()
     };
     let viewer = Viewer { intake: &intake, part, choices };
-    let (mut columns, Seen { lines, blank, is_part, .. }) = viewer.look(plans(mine)?)?;
+    let (mut columns, SeenTable { lines, blank, is_part, .. }) = viewer.look(plans(mine)?)?;
     if choices.needs_target() {
         let target = the_only_column(&intake, &columns, choices)?;
         let plan = ColumnPlan::new(&intake, columns[target].plan.index, true, choices)?;
@@ -78,7 +78,7 @@ pub fn survey(path: &Path, part: u32, choices: &Choices) -> Result<SurveyedTable
 fn style(intake: &Intake) -> TableStyle {
     let decimal_comma = matches!(
         &intake.table.format,
-        Format::Delimited { dialect, decimal_comma: true, .. } if dialect.delimiter == Delimiter::Semicolon
+        TableFormat::Delimited { dialect, decimal_comma: true, .. } if dialect.delimiter == Delimiter::Semicolon
     );
     TableStyle { decimal_comma }
 }

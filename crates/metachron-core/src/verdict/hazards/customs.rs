@@ -3,7 +3,7 @@
 use std::sync::LazyLock;
 
 use crate::layout::Layout;
-use crate::lexicon::{Format, Locale};
+use crate::lexicon::{Locale, LocaleFormat};
 use crate::order::Alternative;
 use crate::verdict::case::Case;
 use crate::verdict::form::JudgedForm;
@@ -24,9 +24,9 @@ struct Short {
 /// The short forms of all locales, parsed once.
 static SHORT: LazyLock<Vec<Short>> = LazyLock::new(|| {
     let of = |locale: Locale| {
-        let layout = locale.format(Format::DateShort)?;
+        let layout = locale.format(LocaleFormat::DateShort)?;
         let order = Layout::parse(layout).ok()?.order()?.into();
-        let twelve = locale.format(Format::TimeShort).map(is_twelve);
+        let twelve = locale.format(LocaleFormat::TimeShort).map(is_twelve);
         Some(Short { order, layout, twelve })
     };
     Locale::all().filter_map(of).collect()

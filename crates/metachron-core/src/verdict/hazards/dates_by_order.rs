@@ -4,7 +4,7 @@ use std::collections::BTreeSet;
 
 use jiff::civil::Date;
 
-use crate::evidence::Steps;
+use crate::evidence::TimeSteps;
 use crate::order::Alternative;
 use crate::verdict::case::Case;
 use crate::verdict::form::JudgedForm;
@@ -21,7 +21,7 @@ pub(super) fn sorted(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Signal> {
         let parts = case.evidence.clues.steps.get(&(form.form.clone(), order))?;
         let mut parts = parts.values();
         let first = *parts.next()?;
-        let joined: Steps = parts.fold(first, |joined, next| joined.and(next));
+        let joined: TimeSteps = parts.fold(first, |joined, next| joined.and(next));
         Some((joined.forward, joined.all))
     };
     let share = |(forward, all): &(u64, u64)| *forward as f64 / (*all).max(1) as f64;

@@ -4,10 +4,10 @@
 use std::collections::BTreeMap;
 
 use crate::candidates::Form;
-use crate::evidence::{Beside, Clues, DistinctDates, Fits, Runs, around_date};
+use crate::evidence::{Beside, Clues, DistinctDates, Fits, VoteRuns, around_date};
 use crate::layout::Layout;
 use crate::order::Alternative;
-use crate::reading::{Parts, Split};
+use crate::reading::{RowParts, Split};
 use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::{JudgedForm, State};
@@ -203,7 +203,7 @@ impl<'f, 'e> Quarrels<'f, 'e> {
     }
 
     /// Tells blocks of rows apart, where a single file has a single mixed form.
-    fn by_rows(&self, runs: &BTreeMap<(u32, Form), Runs>) -> Option<FoundSplit> {
+    fn by_rows(&self, runs: &BTreeMap<(u32, Form), VoteRuns>) -> Option<FoundSplit> {
         let [(form, quarrel)] = self.mixed[..] else { return None };
         let mut parts = runs.iter().filter(|((_, own), _)| own == form.form);
         let (Some((_, all)), None) = (parts.next(), parts.next()) else { return None };
@@ -237,7 +237,7 @@ impl<'f, 'e> Quarrels<'f, 'e> {
             said.entry(*order).or_default().push(rows);
         }
         let parts = blocks.into_iter().map(|(rows, order)| (rows, self.layouts(&[Some(order)])));
-        let split = Split { parts: Parts::Rows(parts.collect()), otherwise: None };
+        let split = Split { parts: RowParts::Rows(parts.collect()), otherwise: None };
         Some(FoundSplit {
             by: Clue::Rows,
             sides: said.into_iter().collect(),
@@ -286,7 +286,7 @@ impl ByValues<'_, '_, '_> {
     fn by_column(self, name: &str) -> FoundSplit {
         let layouts = |orders: &Vec<Option<Alternative>>| self.quarrels.layouts(orders);
         let parts = self.sides.iter().map(|(orders, values)| (values.clone(), layouts(orders)));
-        let parts = Parts::Column(name.to_owned(), parts.collect());
+        let parts = RowParts::Column(name.to_owned(), parts.collect());
         let split = Split { parts, otherwise: None };
         let layouts = split.layouts();
         self.found(Clue::Column(name.to_owned()), layouts, Some(split))

@@ -2,7 +2,7 @@
 
 use jiff::tz::Offset;
 use metachron_core::layout::Layout;
-use metachron_core::lexicon::{Format, Lexicon, Locale};
+use metachron_core::lexicon::{Lexicon, Locale, LocaleFormat};
 use metachron_core::write::spell;
 use serde::Serialize;
 
@@ -33,15 +33,18 @@ impl LocaleFacts {
                 spell(&layout, example(), Offset::UTC, Lexicon::of(locale))
             })
         };
-        let twelve = locale.format(Format::TimeShort).is_some_and(|time| time.contains("{hour:12"));
+        let twelve =
+            locale.format(LocaleFormat::TimeShort).is_some_and(|time| time.contains("{hour:12"));
         LocaleFacts {
             locale: locale.tag(),
             name: locale.name(),
-            order: layout(Format::DateShort).and_then(|l| l.order()).map(|order| order.to_string()),
-            short: written(Format::DateShort),
-            long: written(Format::DateLong),
+            order: layout(LocaleFormat::DateShort)
+                .and_then(|l| l.order())
+                .map(|order| order.to_string()),
+            short: written(LocaleFormat::DateShort),
+            long: written(LocaleFormat::DateLong),
             clock: if twelve { 12 } else { 24 },
-            time: written(Format::TimeShort),
+            time: written(LocaleFormat::TimeShort),
             calendar: locale.calendar(),
             digits: locale.digits(),
         }
