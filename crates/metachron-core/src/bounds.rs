@@ -15,6 +15,12 @@ pub struct Bound {
 
 impl Bound {
     /// The value itself, or what is wrong with it.
+    ///
+    /// ```
+    /// use metachron_core::bounds;
+    /// assert_eq!(bounds::MONTH.check(12), Ok(12));
+    /// assert_eq!(bounds::MONTH.check(13).unwrap_err().to_string(), "month 13 does not exist (months run from 1 to 12)");
+    /// ```
     pub fn check(&'static self, value: i32) -> Result<i32, OutOfBounds> {
         if (self.min..=self.max).contains(&value) {
             Ok(value)

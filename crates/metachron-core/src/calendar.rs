@@ -69,6 +69,11 @@ pub enum Calendar {
 
 impl Calendar {
     /// What it is called in a sentence.
+    ///
+    /// ```
+    /// use metachron_core::calendar::Calendar;
+    /// assert_eq!(Calendar::Buddhist.phrase(), "the Buddhist calendar");
+    /// ```
     pub fn phrase(self) -> &'static str {
         match self {
             Calendar::Gregorian => "the Gregorian calendar",
@@ -89,6 +94,11 @@ impl Calendar {
     }
 
     /// The calendar by its name in CLDR, where that leaves nothing open.
+    ///
+    /// ```
+    /// use metachron_core::calendar::Calendar;
+    /// assert_eq!(Calendar::of_cldr("islamic-tbla"), Some(Calendar::IslamicTabular));
+    /// ```
     pub fn of_cldr(name: &str) -> Option<Calendar> {
         match name {
             "gregorian" => Some(Calendar::Gregorian),
@@ -126,6 +136,11 @@ impl Calendar {
     }
 
     /// How many months the longest year has.
+    ///
+    /// ```
+    /// use metachron_core::calendar::Calendar;
+    /// assert_eq!((Calendar::Gregorian.months(), Calendar::Coptic.months()), (12, 13));
+    /// ```
     pub fn months(self) -> u8 {
         match self {
             Calendar::Hebrew
@@ -143,6 +158,11 @@ impl Calendar {
     }
 
     /// The year of a day.
+    ///
+    /// ```
+    /// use metachron_core::calendar::Calendar;
+    /// assert_eq!(Calendar::Buddhist.year_of(jiff::civil::date(2024, 4, 3)), 2567);
+    /// ```
     pub fn year_of(self, date: Date) -> i16 {
         if let Some(ahead) = self.ahead() {
             return (i32::from(date.year()) - ahead) as i16;
@@ -155,6 +175,12 @@ impl Calendar {
 
     /// The day; none if the calendar has none such. Months go by the numbers that CLDR gives to
     /// their names: in the Hebrew calendar 6 is Adar I, 7 Adar, 8 Nisan, 14 Adar II.
+    ///
+    /// ```
+    /// use metachron_core::calendar::Calendar;
+    /// assert_eq!(Calendar::Julian.to_iso(1700, 2, 29), Some(jiff::civil::date(1700, 3, 11)));
+    /// assert_eq!(Calendar::Gregorian.to_iso(1700, 2, 29), None);
+    /// ```
     pub fn to_iso(self, year: i32, month: u8, day: u8) -> Option<Date> {
         if let Some(ahead) = self.ahead() {
             let year = i16::try_from(year + ahead).ok()?;
@@ -254,6 +280,11 @@ impl Era {
 
     /// Its first day, if it has one in that calendar: before 1873 Japan counted days otherwise.
     /// Documents of an era may count on beyond its end. Source: CLDR 48.2, calendarData.
+    ///
+    /// ```
+    /// use metachron_core::calendar::Era;
+    /// assert_eq!(Era::Reiwa.begins(), Some(jiff::civil::date(2019, 5, 1)));
+    /// ```
     pub fn begins(self) -> Option<Date> {
         let day = jiff::civil::date;
         match self {

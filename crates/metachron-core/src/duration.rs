@@ -52,6 +52,12 @@ impl Unit {
 
     /// The unit of this name, in the singular or the plural.
     ///
+    /// ```
+    /// use metachron_core::duration::Unit;
+    /// assert_eq!(Unit::named("hour"), Unit::named("hours"));
+    /// assert_eq!(Unit::named("huors"), Err(Some("hours")));
+    /// ```
+    ///
     /// # Errors
     /// The name that comes near, if one does.
     pub fn named(name: &str) -> Result<Unit, Option<&'static str>> {
@@ -64,6 +70,12 @@ impl Unit {
     }
 
     /// Its nanoseconds, a day having 24 hours; a month has no fixed number of them.
+    ///
+    /// ```
+    /// use metachron_core::duration::Unit;
+    /// assert_eq!(Unit::named("minutes").unwrap().nanos(), Some(60_000_000_000));
+    /// assert_eq!(Unit::named("months").unwrap().nanos(), None);
+    /// ```
     pub fn nanos(self) -> Option<i64> {
         match self {
             Unit::Months(_) => None,
@@ -98,6 +110,11 @@ impl Duration {
     pub const ZERO: Duration = Duration { seconds: 0, fraction: 0, months: 0 };
 
     /// So many nanoseconds; none where they are more than can be held.
+    ///
+    /// ```
+    /// use metachron_core::duration::Duration;
+    /// assert_eq!(Duration::of_nanos(90_500_000_000).unwrap().to_string(), "PT1M30.5S");
+    /// ```
     pub fn of_nanos(nanos: i128) -> Option<Duration> {
         let second = i128::from(SECOND);
         let seconds = i64::try_from(nanos / second).ok()?;
@@ -105,6 +122,11 @@ impl Duration {
     }
 
     /// So many of a unit; none where they are more than can be held.
+    ///
+    /// ```
+    /// use metachron_core::duration::{Duration, Unit};
+    /// assert_eq!(Duration::of(3, Unit::named("weeks").unwrap()).unwrap().to_string(), "PT504H");
+    /// ```
     pub fn of(amount: i64, unit: Unit) -> Option<Duration> {
         match unit {
             Unit::Months(months) => {
@@ -128,6 +150,12 @@ impl Duration {
     }
 
     /// Its nanoseconds; none where it has months, which differ in length.
+    ///
+    /// ```
+    /// use metachron_core::duration::Duration;
+    /// assert_eq!("PT1S".parse::<Duration>().unwrap().fixed(), Some(1_000_000_000));
+    /// assert_eq!("P1M".parse::<Duration>().unwrap().fixed(), None);
+    /// ```
     pub fn fixed(self) -> Option<i128> {
         (self.months == 0).then(|| self.nanos())
     }
@@ -139,6 +167,11 @@ impl Duration {
     }
 
     /// The same in the other direction.
+    ///
+    /// ```
+    /// use metachron_core::duration::Duration;
+    /// assert_eq!("PT1H30M".parse::<Duration>().unwrap().negated().to_string(), "-PT1H30M");
+    /// ```
     #[must_use]
     pub fn negated(self) -> Duration {
         // The lowest numbers have no counterpart; nothing makes them.
@@ -156,6 +189,13 @@ impl Duration {
 
     /// Whole units from the largest to the smallest, and what is left over in nanoseconds. The first takes
     /// all there is, so that 27 hours are 27 and not a day and 3.
+    ///
+    /// ```
+    /// use metachron_core::duration::{Duration, Unit};
+    /// let units = [Unit::named("hours").unwrap(), Unit::named("minutes").unwrap()];
+    /// let length: Duration = "PT27H15M9S".parse().unwrap();
+    /// assert_eq!(length.parts(&units), (vec![27, 15], 9_000_000_000));
+    /// ```
     pub fn parts(self, units: &[Unit]) -> (Vec<u64>, u64) {
         let mut months = u64::from(self.months.unsigned_abs());
         let mut nanos = self.nanos().unsigned_abs();

@@ -52,6 +52,12 @@ pub struct LayoutError {
 
 impl LayoutError {
     /// The layout with the wrong place underlined, on two lines.
+    ///
+    /// ```
+    /// use metachron_core::layout::Layout;
+    /// let error = Layout::parse("{day}.{mnth}.{year}").unwrap_err();
+    /// assert_eq!(error.marked(), "{day}.{mnth}.{year}\n      ^^^^^^");
+    /// ```
     pub fn marked(&self) -> String {
         let before = self.layout[..self.span.start].chars().count();
         let marked = self.layout[self.span.clone()].chars().count().max(1);

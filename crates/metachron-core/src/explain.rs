@@ -113,6 +113,12 @@ pub fn explain(value: &str, options: &ObserveOptions) -> Explanation {
 }
 
 /// What a number may count, from every origin that gives a date of our time.
+///
+/// ```
+/// use metachron_core::explain::counts;
+/// let ways = counts("45000", jiff::civil::date(2024, 6, 1));
+/// assert!(ways.iter().any(|(_, day)| day.to_string() == "2023-03-15"));
+/// ```
 pub fn counts(value: &str, today: Date) -> Vec<(Epoch, TypedValue)> {
     let mut buffer = String::new();
     let Some(number) = Number::parse(normalise(value, &mut buffer)) else { return Vec::new() };

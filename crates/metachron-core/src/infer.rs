@@ -59,6 +59,16 @@ pub struct Looked {
 }
 
 /// Looks at all values of a column and concludes.
+///
+/// ```
+/// use metachron_core::evidence::ObserveOptions;
+/// use metachron_core::infer::infer;
+/// use metachron_core::verdict::{Asserted, Verdict};
+/// let today = jiff::civil::date(2024, 6, 1);
+/// let column = ["03/04/2024", "13/04/2024", "14/05/2024", "15/05/2024"];
+/// let inference = infer(column, &ObserveOptions::default(), &Asserted::nothing(today));
+/// assert_eq!(inference.judgement.verdict, Verdict::Decided);
+/// ```
 pub fn infer<'v>(
     values: impl IntoIterator<Item = &'v str>,
     options: &ObserveOptions,

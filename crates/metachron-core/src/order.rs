@@ -88,6 +88,11 @@ impl Order {
 
 impl Alternative {
     /// Whether it is what the numbers of a length of time are.
+    ///
+    /// ```
+    /// use metachron_core::order::Alternative;
+    /// assert!(Alternative::MinutesSeconds.is_of_length() && !Alternative::Dmy.is_of_length());
+    /// ```
     pub fn is_of_length(self) -> bool {
         use Alternative::{HoursMinutes, Minutes, MinutesSeconds, Months};
         matches!(self, HoursMinutes | MinutesSeconds | Minutes | Months)

@@ -66,6 +66,11 @@ impl Kind {
     }
 
     /// What a value of this kind is, in words for a sentence.
+    ///
+    /// ```
+    /// use metachron_core::typed::Kind;
+    /// assert_eq!(Kind::Month.phrase(), "a month without a day");
+    /// ```
     pub fn phrase(self) -> &'static str {
         match self {
             Kind::Date => "a date without a clock time",
@@ -93,6 +98,11 @@ pub enum Anchor {
 
 impl Kind {
     /// What a value of this kind is once periods have become days.
+    ///
+    /// ```
+    /// use metachron_core::typed::Kind;
+    /// assert_eq!((Kind::Month.anchored(), Kind::Time.anchored()), (Kind::Date, Kind::Time));
+    /// ```
     pub fn anchored(self) -> Kind {
         match self {
             Kind::Month | Kind::Quarter | Kind::Week | Kind::Year => Kind::Date,
@@ -135,6 +145,11 @@ pub enum TypedValue {
 
 impl TypedValue {
     /// The kind of this value.
+    ///
+    /// ```
+    /// use metachron_core::typed::{Kind, TypedValue};
+    /// assert_eq!(TypedValue::Year(jiff::civil::date(2024, 1, 1)).kind(), Kind::Year);
+    /// ```
     pub fn kind(self) -> Kind {
         match self {
             TypedValue::Date(_) => Kind::Date,
@@ -194,6 +209,12 @@ impl TypedValue {
     }
 
     /// The digits that the fraction of its second needs.
+    ///
+    /// ```
+    /// use metachron_core::typed::TypedValue;
+    /// let time = TypedValue::Time(jiff::civil::time(10, 15, 30, 250_000_000));
+    /// assert_eq!(time.fraction_digits(), 2);
+    /// ```
     pub fn fraction_digits(self) -> u8 {
         let nanos = match self {
             TypedValue::Date(_)
@@ -243,6 +264,12 @@ impl TypedValue {
     }
 
     /// The calendar day, in UTC for an instant; the first of a longer period; a time or a length has none.
+    ///
+    /// ```
+    /// use metachron_core::typed::TypedValue;
+    /// let clock = TypedValue::DateTime(jiff::civil::datetime(2024, 4, 3, 10, 15, 0, 0));
+    /// assert_eq!(clock.date(), Some(jiff::civil::date(2024, 4, 3)));
+    /// ```
     pub fn date(self) -> Option<Date> {
         match self {
             TypedValue::Date(date)

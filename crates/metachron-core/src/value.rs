@@ -30,6 +30,12 @@ impl<'v> From<&'v str> for Value<'v> {
 
 impl Value<'_> {
     /// The value as text: a typed one in ISO 8601, a missing one empty.
+    ///
+    /// ```
+    /// use metachron_core::value::Value;
+    /// assert_eq!(Value::Text("3.4.2024").to_text(), "3.4.2024");
+    /// assert_eq!(Value::Missing.to_text(), "");
+    /// ```
     pub fn to_text(self) -> String {
         match self {
             Value::Missing => String::new(),

@@ -77,6 +77,14 @@ impl LayoutProgram {
 
     /// Reads a normalised value.
     ///
+    /// ```
+    /// use metachron_core::apply::LayoutProgram;
+    /// use metachron_core::layout::Layout;
+    /// use metachron_core::reading::Terms;
+    /// let program = LayoutProgram::new(&Layout::parse("{day}.{month}.{year}").unwrap());
+    /// assert_eq!(program.read("3.4.2024", Terms::default()).unwrap().moment.to_string(), "2024-04-03");
+    /// ```
+    ///
     /// # Errors
     /// Why the value does not fit.
     pub fn read(&self, value: &str, terms: Terms) -> Result<Fit, Unfit> {

@@ -162,6 +162,12 @@ impl Epoch {
     }
 
     /// The moment that is zero, and the unit, in words; none of an epoch that is spelled out.
+    ///
+    /// ```
+    /// use metachron_core::epoch::Epoch;
+    /// let epoch: Epoch = "unix-seconds".parse().unwrap();
+    /// assert_eq!(epoch.described(), Some(("1970-01-01T00:00Z", "seconds")));
+    /// ```
     pub fn described(self) -> Option<(&'static str, &'static str)> {
         self.entry().map(|entry| (entry.origin, entry.unit))
     }
@@ -188,6 +194,12 @@ impl Epoch {
     }
 
     /// The day of zero, where there is one that years can be counted from.
+    ///
+    /// ```
+    /// use metachron_core::epoch::Epoch;
+    /// let epoch: Epoch = "sheet-1904".parse().unwrap();
+    /// assert_eq!(epoch.zero(), Some(jiff::civil::date(1904, 1, 1)));
+    /// ```
     pub fn zero(self) -> Option<Date> {
         match self.rule {
             Rule::Count { origin, .. } => clock_at(origin).map(|clock| clock.date()),
@@ -215,6 +227,13 @@ impl Epoch {
     }
 
     /// What numbers become: with fractions of a day, days become clock times.
+    ///
+    /// ```
+    /// use metachron_core::epoch::Epoch;
+    /// use metachron_core::typed::Kind;
+    /// let epoch: Epoch = "sheet-1900".parse().unwrap();
+    /// assert_eq!((epoch.kind(false), epoch.kind(true)), (Kind::Date, Kind::DateTime));
+    /// ```
     pub fn kind(self, has_fractions: bool) -> Kind {
         match self.yields {
             Yields::Days if has_fractions => Kind::DateTime,
@@ -229,6 +248,14 @@ impl Epoch {
     /// Fractions of a day are rounded to what their digits say: to seconds up to five digits, to
     /// milliseconds from eight on, as the last digits of binary numbers mean nothing. Fractions of
     /// seconds are exact to the nanosecond.
+    ///
+    /// ```
+    /// use metachron_core::epoch::{Epoch, NotCounted, Number};
+    /// let epoch: Epoch = "sheet-1900".parse().unwrap();
+    /// let read = |text| epoch.read(Number::parse(text).unwrap());
+    /// assert_eq!(read("45000.5").unwrap().to_string(), "2023-03-15T12:00:00");
+    /// assert_eq!(read("60"), Err(NotCounted::Phantom)); // 29 February 1900
+    /// ```
     ///
     /// # Errors
     /// Why it is no date.

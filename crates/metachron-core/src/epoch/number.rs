@@ -20,6 +20,12 @@ const MOST_DIGITS: usize = 36;
 impl Number {
     /// Takes a text for a number: a sign, digits, and a fraction behind a point or a comma; also with
     /// an exponent. None if it is no number.
+    ///
+    /// ```
+    /// use metachron_core::epoch::Number;
+    /// assert_eq!(Number::parse("45000,25").unwrap().to_string(), "45000.25");
+    /// assert!(Number::parse("45 000 m").is_none());
+    /// ```
     pub fn parse(text: &str) -> Option<Number> {
         let (mantissa, exponent) = match text.split_once(['e', 'E']) {
             Some((mantissa, exponent)) => (mantissa, exponent.parse::<i32>().ok()?),
@@ -120,6 +126,14 @@ impl Number {
 
     /// Whether its fraction is a whole number of seconds of a day, as far as its digits can say; none
     /// where they say too little.
+    ///
+    /// ```
+    /// use metachron_core::epoch::Number;
+    /// let is_clock = |text| Number::parse(text).unwrap().is_clock();
+    /// assert_eq!(is_clock("45000.416666666667"), Some(true)); // 10:00:00
+    /// assert_eq!(is_clock("45000.123456789"), Some(false));
+    /// assert_eq!(is_clock("45000.1"), None); // too few digits to tell
+    /// ```
     pub fn is_clock(self) -> Option<bool> {
         const SAYS: u32 = 6;
         const SECONDS: i128 = 86_400;
@@ -132,6 +146,12 @@ impl Number {
     }
 
     /// Whether it has no fraction.
+    ///
+    /// ```
+    /// use metachron_core::epoch::Number;
+    /// assert!(Number::parse("45000.0").unwrap().is_whole());
+    /// assert!(!Number::parse("45000.5").unwrap().is_whole());
+    /// ```
     pub fn is_whole(self) -> bool {
         self.scale == 0
     }
@@ -156,6 +176,11 @@ impl Number {
     }
 
     /// The same without its fraction.
+    ///
+    /// ```
+    /// use metachron_core::epoch::Number;
+    /// assert_eq!(Number::parse("45000.75").unwrap().cut().to_string(), "45000");
+    /// ```
     #[must_use]
     pub fn cut(self) -> Number {
         let digits = 10_i128.checked_pow(self.scale).map_or(0, |ten| self.digits / ten);

@@ -85,11 +85,25 @@ impl Fits {
     }
 
     /// Whether the value fits in the one order and could be, but is not, in the other: a vote.
+    ///
+    /// ```
+    /// use metachron_core::{evidence::Fits, order::Alternative::*};
+    /// // 13/04/2024: no month is 13.
+    /// let fits = Fits::default().with(Dmy, Some(0)).with(Mdy, None);
+    /// assert!(fits.votes(Dmy, Mdy) && !fits.votes(Mdy, Dmy));
+    /// ```
     pub fn votes(self, winner: Alternative, loser: Alternative) -> bool {
         self.fits(winner) && self.possible(loser) && !self.fits(loser)
     }
 
     /// Whether some of these orders fit with different results.
+    ///
+    /// ```
+    /// use metachron_core::{evidence::Fits, order::Alternative::*};
+    /// // 04/04/2024 is the same day either way.
+    /// let fits = Fits::default().with(Dmy, Some(0)).with(Mdy, Some(0));
+    /// assert!(!fits.differ(&[Dmy, Mdy]));
+    /// ```
     pub fn differ(self, orders: &[Alternative]) -> bool {
         let mut results = orders.iter().filter(|o| self.fits(**o)).map(|o| self.code(*o));
         results.next().is_some_and(|first| results.any(|other| other != first))

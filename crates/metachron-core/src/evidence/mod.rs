@@ -257,6 +257,12 @@ impl Evidence {
     }
 
     /// Whether it was gathered with these options.
+    ///
+    /// ```
+    /// use metachron_core::evidence::{Evidence, ObserveOptions};
+    /// let options = ObserveOptions::default();
+    /// assert!(Evidence::empty(&options).was_gathered_with(&options));
+    /// ```
     pub fn was_gathered_with(&self, options: &ObserveOptions) -> bool {
         self.options == options.digest()
     }
@@ -317,6 +323,14 @@ impl Evidence {
     }
 
     /// What the names of months and weekdays say of their language.
+    ///
+    /// ```
+    /// use metachron_core::evidence::{ObserveOptions, Observer};
+    /// use metachron_core::lexicon::Languages;
+    /// let mut observer = Observer::new(ObserveOptions::default(), 0);
+    /// observer.observe(1, "3 maaliskuuta 2024");
+    /// assert!(matches!(observer.finish().languages(), Languages::One(locale) if locale.tag() == "fi"));
+    /// ```
     pub fn languages(&self) -> Languages {
         Languages::of(self.names.keys().map(String::as_str))
     }
@@ -329,6 +343,17 @@ impl Evidence {
     }
 
     /// The evidence of these rows and those.
+    ///
+    /// ```
+    /// use metachron_core::evidence::{ObserveOptions, Observer};
+    /// let seen = |part, value| {
+    ///     let mut observer = Observer::new(ObserveOptions::default(), part);
+    ///     observer.observe(1, value);
+    ///     observer.finish()
+    /// };
+    /// let both = seen(0, "13/04/2024").merge(seen(1, "")).unwrap();
+    /// assert_eq!((both.rows, both.missing), (2, 1));
+    /// ```
     ///
     /// # Errors
     /// If the two were gathered with different options.
@@ -378,6 +403,17 @@ impl Group {
     }
 
     /// How many rows there are of which `holds` is true, and the first of them.
+    ///
+    /// ```
+    /// use metachron_core::evidence::{Fits, ObserveOptions, Observer};
+    /// let mut observer = Observer::new(ObserveOptions::default(), 0);
+    /// observer.observe(1, "13/04/2024");
+    /// observer.observe(2, "31/02/2024");
+    /// let evidence = observer.finish();
+    /// let group = evidence.groups.values().next().unwrap();
+    /// let unfit = group.occurrences(|fits| !fits.fits_any());
+    /// assert_eq!((unfit.rows, unfit.first.unwrap().row), (1, 2));
+    /// ```
     pub fn occurrences(&self, holds: impl Fn(Fits) -> bool) -> Occurrences {
         Occurrences { rows: self.rows(&holds), first: self.lowest(&holds).cloned() }
     }

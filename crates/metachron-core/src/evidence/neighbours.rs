@@ -109,6 +109,15 @@ impl Neighbours {
     }
 
     /// Whether the column at this place may still tell rows apart.
+    ///
+    /// ```
+    /// use metachron_core::evidence::Neighbours;
+    /// let mut neighbours = Neighbours::of(["ring"]);
+    /// for number in 0..100 {
+    ///     neighbours.see(0, &number.to_string()); // no office has a hundred names
+    /// }
+    /// assert!(!neighbours.wants(0));
+    /// ```
     pub fn wants(&self, at: usize) -> bool {
         self.columns.get(at).is_some_and(|column| !column.dropped)
     }

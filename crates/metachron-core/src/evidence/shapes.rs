@@ -65,6 +65,17 @@ impl Shapes {
     }
 
     /// The shapes with their counts, the most frequent first.
+    ///
+    /// ```
+    /// use metachron_core::evidence::{ObserveOptions, Observer};
+    /// let mut observer = Observer::new(ObserveOptions::default(), 0);
+    /// for (row, value) in (1..).zip(["13/04/2024", "14/04/2024", "n/a?"]) {
+    ///     observer.observe(row, value);
+    /// }
+    /// let evidence = observer.finish();
+    /// let (shape, tally) = evidence.shapes.by_frequency()[0];
+    /// assert_eq!((shape, tally.rows), ("00/00/0000", 2));
+    /// ```
     pub fn by_frequency(&self) -> Vec<(&str, &ShapeTally)> {
         let mut all: Vec<(&str, &ShapeTally)> =
             self.kept.iter().map(|((_, _, shape), tally)| (shape.as_str(), tally)).collect();

@@ -279,6 +279,12 @@ impl Field {
     }
 
     /// The least and the most digits that the field reads, if it reads digits.
+    ///
+    /// ```
+    /// use metachron_core::layout::Field;
+    /// assert_eq!(Field::Year.width(), Some((4, 4)));
+    /// assert_eq!(Field::MonthName.width(), None);
+    /// ```
     pub fn width(self) -> Option<(usize, usize)> {
         match self {
             Field::Year | Field::WeekYear => Some((4, 4)),

@@ -87,6 +87,12 @@ pub struct Layout {
 impl Layout {
     /// Parses the notation, or the name of a standard.
     ///
+    /// ```
+    /// use metachron_core::layout::Layout;
+    /// assert_eq!(Layout::parse("{day}.{month}.{year}").unwrap().to_string(), "{day}.{month}.{year}");
+    /// assert!(Layout::parse("{day}.{month}").is_err()); // which year?
+    /// ```
+    ///
     /// # Errors
     /// If the notation is malformed, or if the layout can never yield a value.
     pub fn parse(text: &str) -> Result<Layout, LayoutError> {
@@ -149,6 +155,14 @@ impl Layout {
     }
 
     /// What the layout yields; none if that differs from one of its forms to another.
+    ///
+    /// ```
+    /// use metachron_core::layout::Layout;
+    /// use metachron_core::typed::Kind;
+    /// let kind = |text| Layout::parse(text).unwrap().kind();
+    /// assert_eq!(kind("{hour}:{minute}"), Some(Kind::Time));
+    /// assert_eq!(kind("iso-8601"), None); // it has forms of several kinds
+    /// ```
     pub fn kind(&self) -> Option<Kind> {
         let (first, rest) = self.alternatives.split_first()?;
         rest.iter().all(|other| other.kind == first.kind).then_some(first.kind)
@@ -160,6 +174,12 @@ impl Layout {
     }
 
     /// The order of day, month and year; none if it has no date.
+    ///
+    /// ```
+    /// use metachron_core::layout::Layout;
+    /// use metachron_core::order::Order;
+    /// assert_eq!(Layout::parse("{day}/{month}/{year}").unwrap().order(), Some(Order::Dmy));
+    /// ```
     pub fn order(&self) -> Option<Order> {
         let roles: Vec<FieldRole> = self
             .alternatives
@@ -188,6 +208,11 @@ impl Layout {
     }
 
     /// Whether any alternative has this field.
+    ///
+    /// ```
+    /// use metachron_core::layout::{Field, Layout};
+    /// assert!(Layout::parse("{day}/{month:name}/{year:2}").unwrap().has(Field::YearTwo));
+    /// ```
     pub fn has(&self, field: Field) -> bool {
         self.alternatives.iter().any(|form| form.parts.contains(&LayoutPart::Field(field)))
     }

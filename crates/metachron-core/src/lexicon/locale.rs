@@ -65,11 +65,21 @@ impl Locale {
     }
 
     /// The tag of its language alone.
+    ///
+    /// ```
+    /// use metachron_core::lexicon::Locale;
+    /// assert_eq!(Locale::named("pt-PT").unwrap().language(), "pt");
+    /// ```
     pub fn language(self) -> &'static str {
         self.tag().split('-').next().unwrap_or_default()
     }
 
     /// What its language is called in English: `Portuguese`.
+    ///
+    /// ```
+    /// use metachron_core::lexicon::Locale;
+    /// assert_eq!(Locale::named("pt-PT").unwrap().language_name(), "Portuguese");
+    /// ```
     pub fn language_name(self) -> &'static str {
         self.name().split(" (").next().unwrap_or_default()
     }
@@ -80,11 +90,21 @@ impl Locale {
     }
 
     /// The calendar that is usual there, by its name in CLDR.
+    ///
+    /// ```
+    /// use metachron_core::lexicon::Locale;
+    /// assert_eq!(Locale::named("th").unwrap().calendar(), "buddhist");
+    /// ```
     pub fn calendar(self) -> &'static str {
         blob::calendar(self.0)
     }
 
     /// The ten digits that numbers are written with there.
+    ///
+    /// ```
+    /// use metachron_core::lexicon::Locale;
+    /// assert_eq!(Locale::named("ar-EG").unwrap().digits(), "٠١٢٣٤٥٦٧٨٩");
+    /// ```
     pub fn digits(self) -> &'static str {
         match blob::digits(self.0) {
             "" => "0123456789",
@@ -93,6 +113,12 @@ impl Locale {
     }
 
     /// A written form as a layout; none where layouts lack a field of it.
+    ///
+    /// ```
+    /// use metachron_core::lexicon::{Locale, LocaleFormat};
+    /// let german = Locale::named("de").unwrap();
+    /// assert_eq!(german.format(LocaleFormat::DateShort), Some("{day:02}.{month:02}.{year:2}"));
+    /// ```
     pub fn format(self, format: LocaleFormat) -> Option<&'static str> {
         Some(blob::format(self.0, format)).filter(|layout| !layout.is_empty())
     }

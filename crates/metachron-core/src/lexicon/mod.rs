@@ -181,6 +181,12 @@ impl Lexicon {
     }
 
     /// The same words, with the months of this calendar.
+    ///
+    /// ```
+    /// use metachron_core::calendar::Calendar;
+    /// use metachron_core::lexicon::Lexicon;
+    /// assert_eq!(Lexicon::english().in_calendar(Calendar::Persian).calendar(), Calendar::Persian);
+    /// ```
     #[must_use]
     pub fn in_calendar(self, calendar: Calendar) -> Lexicon {
         Lexicon { calendar, ..self }
@@ -192,12 +198,23 @@ impl Lexicon {
     }
 
     /// The locale; none for every language.
+    ///
+    /// ```
+    /// use metachron_core::lexicon::Lexicon;
+    /// assert_eq!(Lexicon::english().locale().unwrap().tag(), "en");
+    /// assert_eq!(Lexicon::every().locale(), None);
+    /// ```
     pub fn locale(self) -> Option<Locale> {
         self.locale
     }
 
     /// The longest word of the lexicon at the beginning of a normalised text, if it ends there too:
     /// no letter follows, unless it is of a script that runs words together.
+    ///
+    /// ```
+    /// use metachron_core::lexicon::Lexicon;
+    /// assert_eq!(Lexicon::english().find("Sept. 2024").unwrap().length, 4);
+    /// ```
     pub fn find(self, text: &str) -> Option<FoundWord> {
         // The index holds every name with its accents and without.
         let exact = self.find_folded(text, Accents::Kept);
@@ -247,6 +264,12 @@ impl Lexicon {
     }
 
     /// What a whole word can stand for, whatever its case, with or without accents and a point.
+    ///
+    /// ```
+    /// use metachron_core::lexicon::{Length, Lexicon, Locale};
+    /// let polish = Lexicon::of(Locale::named("pl").unwrap());
+    /// assert_eq!(polish.look_up("kwietnia").unwrap().month, Some((4, Length::Full)));
+    /// ```
     pub fn look_up(self, word: &str) -> Option<Senses> {
         let word = word.strip_suffix('.').unwrap_or(word);
         self.find(word).filter(|found| found.length == word.len()).map(|found| found.senses)
@@ -294,6 +317,11 @@ impl Lexicon {
     }
 
     /// The name of a month, 1 to 12, beside a day or alone.
+    ///
+    /// ```
+    /// use metachron_core::lexicon::{Length, Lexicon};
+    /// assert_eq!(Lexicon::english().month(4, Length::Short, false), "Apr");
+    /// ```
     pub fn month(self, number: u8, length: Length, alone: bool) -> &'static str {
         let number = (number.max(1) - 1) % 12 + 1;
         let name = match length {
@@ -304,6 +332,11 @@ impl Lexicon {
     }
 
     /// The name of a day of the week, Monday being 1.
+    ///
+    /// ```
+    /// use metachron_core::lexicon::{Length, Lexicon};
+    /// assert_eq!(Lexicon::english().weekday(1, Length::Full), "Monday");
+    /// ```
     pub fn weekday(self, number: u8, length: Length) -> &'static str {
         let number = (number.max(1) - 1) % 7 + 1;
         let name = match length {
@@ -327,6 +360,11 @@ impl Lexicon {
     }
 
     /// The ending that makes a day's number an ordinal one in English: `st` for 21.
+    ///
+    /// ```
+    /// use metachron_core::lexicon::Lexicon;
+    /// assert_eq!(Lexicon::english().ordinal_ending(22), "nd");
+    /// ```
     pub fn ordinal_ending(self, day: u8) -> &'static str {
         match (day / 10, day % 10) {
             (1, _) => "th",

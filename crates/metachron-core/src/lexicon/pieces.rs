@@ -62,6 +62,12 @@ pub fn pieces(value: &str, lexicon: Lexicon) -> impl Iterator<Item = Piece<'_>> 
 }
 
 /// The names of months and weekdays in a normalised value.
+///
+/// ```
+/// use metachron_core::lexicon::{Lexicon, names};
+/// let found: Vec<&str> = names("Wed, 3 April 2024", Lexicon::english()).map(|(name, _)| name).collect();
+/// assert_eq!(found, ["Wed", "April"]);
+/// ```
 pub fn names(value: &str, lexicon: Lexicon) -> impl Iterator<Item = (&str, Senses)> {
     pieces(value, lexicon).filter_map(|piece| match piece.kind {
         PieceKind::Name(senses) if senses.is_month() || senses.is_weekday() => {

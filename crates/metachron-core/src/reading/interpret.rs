@@ -11,6 +11,16 @@ use crate::typed::Kind;
 
 /// The slow engine: what a layout finds in a normalised value.
 ///
+/// ```
+/// use metachron_core::layout::Layout;
+/// use metachron_core::reading::{Terms, Unfit, interpret};
+/// let layout = Layout::parse("{day}.{month}.{year}").unwrap();
+/// let fit = interpret(&layout, "3.4.2024", Terms::default()).unwrap();
+/// assert_eq!(fit.moment.to_string(), "2024-04-03");
+/// let wrong = interpret(&layout, "31.4.2024", Terms::default()).unwrap_err();
+/// assert_eq!(wrong, Unfit::NoSuchDay { year: 2024, month: 4, day: 31 });
+/// ```
+///
 /// # Errors
 /// Why the value does not fit.
 pub fn interpret(layout: &Layout, value: &str, terms: Terms) -> Result<Fit, Unfit> {

@@ -41,6 +41,13 @@ impl WrittenOffset {
     ///
     /// In the widest form `Z`, `UTC` and `GMT` stand for UTC; a sign with hours, or hours and
     /// minutes, may follow the latter two or stand alone.
+    ///
+    /// ```
+    /// use metachron_core::layout::OffsetForm;
+    /// use metachron_core::reading::WrittenOffset;
+    /// let (_, length) = WrittenOffset::read(b"+01:00 x", OffsetForm::Any).unwrap();
+    /// assert_eq!(length, 6);
+    /// ```
     pub fn read(text: &[u8], form: OffsetForm) -> Option<(WrittenOffset, usize)> {
         let word = text.iter().take_while(|byte| byte.is_ascii_alphabetic()).count();
         if form == OffsetForm::Military {

@@ -88,6 +88,15 @@ impl Stated {
 impl Changes {
     /// The moment at which a clock showed a time.
     ///
+    /// ```
+    /// use metachron_core::reading::{Changes, Unfit};
+    /// use metachron_core::zone::{Clock, Zones};
+    /// let oslo = Clock::named("Europe/Oslo", Zones::bundled()).unwrap();
+    /// let placed = |hour| Changes::default().place(jiff::civil::date(2024, 3, 31).at(hour, 30, 0, 0), oslo);
+    /// assert_eq!(placed(1).unwrap().0.to_string(), "2024-03-31T00:30:00Z");
+    /// assert!(matches!(placed(2), Err(Unfit::SkippedClock { .. }))); // the clocks were put forward
+    /// ```
+    ///
     /// # Errors
     /// If it never did, or twice, and nothing says what to do.
     pub fn place(self, clock: DateTime, at: Clock) -> Result<(Timestamp, Option<Moved>), Unfit> {

@@ -56,6 +56,12 @@ impl<W> RowParts<W> {
     }
 
     /// The parts of both; none if different things tell them apart.
+    ///
+    /// ```
+    /// use metachron_core::reading::RowParts;
+    /// let rows = |rows, said| RowParts::Rows(vec![(rows, said)]);
+    /// assert_eq!(rows(1..=9, 'a').and(rows(10..=19, 'b')), Some(RowParts::Rows(vec![(1..=9, 'a'), (10..=19, 'b')])));
+    /// ```
     pub fn and(self, other: RowParts<W>) -> Option<RowParts<W>> {
         match (self, other) {
             (RowParts::Column(name, mut own), RowParts::Column(another, others))
@@ -123,6 +129,12 @@ impl<W> Split<W> {
     }
 
     /// The column that tells the rows apart, if one does.
+    ///
+    /// ```
+    /// use metachron_core::reading::{RowParts, Split};
+    /// let parts = RowParts::Column("station".to_owned(), vec![(vec!["Skarholm".to_owned()], 'x')]);
+    /// assert_eq!(Split { parts, otherwise: None }.column(), Some("station"));
+    /// ```
     pub fn column(&self) -> Option<&str> {
         match &self.parts {
             RowParts::Column(name, _) => Some(name),

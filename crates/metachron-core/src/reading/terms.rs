@@ -31,6 +31,12 @@ impl Default for Century {
 
 impl Century {
     /// The year that the last two digits `short` stand for.
+    ///
+    /// ```
+    /// use metachron_core::reading::Century;
+    /// let century = Century { from: 1950 };
+    /// assert_eq!((century.place(49), century.place(50)), (2049, 1950));
+    /// ```
     pub fn place(self, short: i16) -> i16 {
         self.place_in(Calendar::Gregorian, short)
     }

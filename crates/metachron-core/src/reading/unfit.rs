@@ -163,6 +163,11 @@ pub enum Unfit {
 
 impl Unfit {
     /// A short word for programs.
+    ///
+    /// ```
+    /// use metachron_core::reading::Unfit;
+    /// assert_eq!(Unfit::NoSuchDay { year: 2024, month: 4, day: 31 }.code(), "no-such-day");
+    /// ```
     pub fn code(&self) -> &'static str {
         match self {
             Unfit::Form => "unknown-form",

@@ -31,6 +31,12 @@ pub enum RowYear {
 
 impl Years {
     /// The year of a row; the first is 1.
+    ///
+    /// ```
+    /// use metachron_core::reading::{RowYear, Years};
+    /// let years = Years { first: 2023, turns: vec![400], open_from: None };
+    /// assert_eq!((years.of_row(399), years.of_row(400)), (RowYear::Known(2023), RowYear::Known(2024)));
+    /// ```
     pub fn of_row(&self, row: u64) -> RowYear {
         let turned = self.turns.partition_point(|turn| *turn <= row);
         let year = self.first.saturating_add(i16::try_from(turned).unwrap_or(i16::MAX));

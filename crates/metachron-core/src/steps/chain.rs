@@ -33,6 +33,12 @@ pub struct Chain {
 impl Chain {
     /// Takes steps apart.
     ///
+    /// ```
+    /// use metachron_core::steps::Chain;
+    /// assert_eq!(Chain::parse("seen | start month | month").unwrap().steps().len(), 2);
+    /// assert!(Chain::parse("seen | ").is_err());
+    /// ```
+    ///
     /// # Errors
     /// Where something is missing or left open.
     pub fn parse(text: &str) -> Result<Chain, StepError> {

@@ -90,6 +90,17 @@ impl Condition {
 
     /// Whether it holds of a row, whose columns are asked for by their places.
     ///
+    /// ```
+    /// use metachron_core::steps::{Condition, Item, Setting, Type};
+    /// use metachron_core::typed::{Kind, TypedValue};
+    /// let day = |month| Item::Typed(TypedValue::Date(jiff::civil::date(2024, month, 1)));
+    /// let setting = Setting::new(jiff::civil::date(2024, 6, 1));
+    /// let columns = [("seen", Type::Of(Kind::Date))];
+    /// let condition = Condition::compile("seen >= 2024-03-01", &columns, &setting).unwrap();
+    /// assert_eq!(condition.holds(&mut |_| day(4)), Ok(true));
+    /// assert_eq!(condition.holds(&mut |_| day(2)), Ok(false));
+    /// ```
+    ///
     /// # Errors
     /// If a value that it asks about cannot be made.
     pub fn holds(&self, column: &mut dyn FnMut(usize) -> Item) -> Result<bool, Unmade> {

@@ -90,6 +90,12 @@ impl Series {
     /// The value of a row, the first being 0. Counted from the start, so that a day that some months lack
     /// comes back.
     ///
+    /// ```
+    /// use metachron_core::steps::Series;
+    /// let months = Series::parse("2024-01-31 / 1 month").unwrap();
+    /// assert_eq!(months.at(1).unwrap().to_string(), "2024-02-29");
+    /// ```
+    ///
     /// # Errors
     /// If it lies beyond the years that can be written.
     pub fn at(self, row: u64) -> Result<TypedValue, Unmade> {

@@ -53,11 +53,23 @@ impl Missing {
     }
 
     /// Whether a normalised value is a date only in form, and stands for nothing.
+    ///
+    /// ```
+    /// use metachron_core::text::Missing;
+    /// assert!(Missing::usual().is_placeholder("0000-00-00"));
+    /// assert!(!Missing::usual().keeping_placeholders(true).is_placeholder("0000-00-00"));
+    /// ```
     pub fn is_placeholder(&self, value: &str) -> bool {
         !self.keeps_placeholders && is_placeholder(value)
     }
 
     /// Whether a normalised value stands for nothing, whatever its letters' case.
+    ///
+    /// ```
+    /// use metachron_core::text::Missing;
+    /// let missing = Missing::usual().and(["unknown"]);
+    /// assert!(missing.contains("n/a") && missing.contains("unknown") && !missing.contains("0"));
+    /// ```
     pub fn contains(&self, value: &str) -> bool {
         // Lower case may be shorter than upper case, but never by as much as a factor of three.
         value.is_empty()

@@ -70,6 +70,11 @@ impl Answer {
     }
 
     /// Whether the answer is a length of time.
+    ///
+    /// ```
+    /// use metachron_core::verdict::Answer;
+    /// assert!(Answer::parse("1:30=PT1M30S").unwrap().is_length());
+    /// ```
     pub fn is_length(&self) -> bool {
         matches!(self.is, Is::Duration(_))
     }

@@ -115,6 +115,12 @@ pub enum Drift {
 
 impl Drift {
     /// Whether the reading cannot be right for all rows. What is only new is worth a word.
+    ///
+    /// ```
+    /// use metachron_core::verdict::Drift;
+    /// let new = Drift::NewValue { column: "station".into(), value: "Vestfjord".into(), rows: 3 };
+    /// assert!(!new.is_contradiction() && new.code() == "new-value");
+    /// ```
     pub fn is_contradiction(&self) -> bool {
         matches!(self, Drift::Contradiction { .. } | Drift::Flipped { .. })
     }

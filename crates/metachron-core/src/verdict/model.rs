@@ -40,6 +40,11 @@ pub enum Verdict {
 
 impl Verdict {
     /// Whether a person has to answer before the column can be converted.
+    ///
+    /// ```
+    /// use metachron_core::verdict::Verdict;
+    /// assert!(Verdict::Mixed.is_open() && !Verdict::Decided.is_open() && !Verdict::NotADate.is_open());
+    /// ```
     pub fn is_open(self) -> bool {
         matches!(self, Verdict::Leaning | Verdict::Undecided | Verdict::Mixed | Verdict::Misread)
     }

@@ -196,6 +196,11 @@ const MEANINGS: [(&str, &[Meaning]); 65] = [
 
 impl Abbreviation {
     /// Three to six letters are one; whether it is known is another question.
+    ///
+    /// ```
+    /// use metachron_core::zone::Abbreviation;
+    /// assert!(Abbreviation::new("IST").is_some() && Abbreviation::new("Oslo time").is_none());
+    /// ```
     pub fn new(text: &str) -> Option<Abbreviation> {
         let letters = text.as_bytes();
         let fits = (3..=6).contains(&letters.len()) && letters.iter().all(u8::is_ascii_alphabetic);
@@ -208,6 +213,12 @@ impl Abbreviation {
     }
 
     /// The abbreviation at the beginning of a text, if it stands for something known, and its length.
+    ///
+    /// ```
+    /// use metachron_core::zone::Abbreviation;
+    /// let (name, length) = Abbreviation::read("CET 2024").unwrap();
+    /// assert_eq!((name.letters(), length), ("CET", 3));
+    /// ```
     pub fn read(text: &str) -> Option<(Abbreviation, usize)> {
         let length = text.bytes().take_while(u8::is_ascii_alphabetic).count();
         let found = Abbreviation::new(&text[..length]).filter(|found| found.is_known())?;
@@ -226,6 +237,12 @@ impl Abbreviation {
     }
 
     /// All that it stands for since 1970.
+    ///
+    /// ```
+    /// use metachron_core::zone::Abbreviation;
+    /// let places: Vec<&str> = Abbreviation::new("IST").unwrap().meanings().iter().map(|m| m.place).collect();
+    /// assert!(places.contains(&"Asia/Kolkata") && places.contains(&"Europe/Dublin"));
+    /// ```
     pub fn meanings(self) -> &'static [Meaning] {
         let found = MEANINGS.binary_search_by(|(name, _)| (*name).cmp(self.letters()));
         found.map_or(&[], |at| MEANINGS[at].1)

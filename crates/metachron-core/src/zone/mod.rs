@@ -168,6 +168,12 @@ impl Zone {
     }
 
     /// The name that stands for it now: `Asia/Kolkata` for `Asia/Calcutta`.
+    ///
+    /// ```
+    /// use metachron_core::zone::Zones;
+    /// let old = Zones::bundled().named("Asia/Calcutta").unwrap();
+    /// assert_eq!((old.current_name(), old.is_old_name()), ("Asia/Kolkata", true));
+    /// ```
     pub fn current_name(self) -> &'static str {
         let own = self.name();
         let link = LINKS.iter().find(|(old, _)| *old == own);
@@ -180,6 +186,12 @@ impl Zone {
     }
 
     /// The offset from UTC at a moment.
+    ///
+    /// ```
+    /// use metachron_core::zone::Zones;
+    /// let oslo = Zones::bundled().named("Europe/Oslo").unwrap();
+    /// assert_eq!(oslo.offset_at("2024-07-01T00:00Z".parse().unwrap()).seconds(), 7_200);
+    /// ```
     #[inline]
     pub fn offset_at(self, moment: Timestamp) -> Offset {
         let Some(rules) = self.rules() else { return Offset::UTC };
@@ -211,12 +223,25 @@ impl Zone {
     }
 
     /// Whether this is what its offset is called there at a moment, and whether that is summer time.
+    ///
+    /// ```
+    /// use metachron_core::zone::Zones;
+    /// let oslo = Zones::bundled().named("Europe/Oslo").unwrap();
+    /// assert!(oslo.is_called("CEST", "2024-07-01T00:00Z".parse().unwrap()));
+    /// ```
     pub fn is_called(self, name: &str, moment: Timestamp) -> bool {
         let period = self.rules().and_then(|rules| rules.period(moment));
         period.is_some_and(|period| period.abbreviation.eq_ignore_ascii_case(name))
     }
 
     /// When its clocks change next after a moment, if ever, and what they show then.
+    ///
+    /// ```
+    /// use metachron_core::zone::Zones;
+    /// let oslo = Zones::bundled().named("Europe/Oslo").unwrap();
+    /// let (when, _) = oslo.next_change("2024-07-01T00:00Z".parse().unwrap()).unwrap();
+    /// assert_eq!(when.to_string(), "2024-10-27T01:00:00Z");
+    /// ```
     pub fn next_change(self, after: Timestamp) -> Option<(Timestamp, Showing)> {
         let now = self.showing_at(after)?;
         let mut changes = self.rules()?.zone().following(after);
@@ -265,6 +290,13 @@ impl Zone {
 
     /// The clock times between which its clocks were changed around a time that they skipped or
     /// repeated: the earlier and the later one.
+    ///
+    /// ```
+    /// use metachron_core::zone::Zones;
+    /// let oslo = Zones::bundled().named("Europe/Oslo").unwrap();
+    /// let (from, to) = oslo.change_around(jiff::civil::date(2024, 3, 31).at(2, 30, 0, 0)).unwrap();
+    /// assert_eq!((from.hour(), to.hour()), (2, 3));
+    /// ```
     pub fn change_around(self, clock: DateTime) -> Option<(DateTime, DateTime)> {
         let (from, to) = self.rules()?.stretch(clock_second(clock))?;
         let shown = |second| Some(Offset::UTC.to_datetime(Timestamp::from_second(second).ok()?));
@@ -360,6 +392,13 @@ impl Clock {
     }
 
     /// What it shows at a moment.
+    ///
+    /// ```
+    /// use metachron_core::zone::{Clock, Zones};
+    /// let tokyo = Clock::named("Asia/Tokyo", Zones::bundled()).unwrap();
+    /// let shown = tokyo.shows("2024-07-01T00:00Z".parse().unwrap());
+    /// assert_eq!(shown, jiff::civil::date(2024, 7, 1).at(9, 0, 0, 0));
+    /// ```
     pub fn shows(self, moment: Timestamp) -> DateTime {
         match self {
             Clock::Zone(zone) => zone.shows(moment),
@@ -380,6 +419,11 @@ impl fmt::Display for Clock {
 
 /// An offset as ISO 8601-1 has it: `+01:00`; seconds, which it does not have, are written if there are
 /// any.
+///
+/// ```
+/// use metachron_core::zone::offset_text;
+/// assert_eq!(offset_text(jiff::tz::offset(-3)), "-03:00");
+/// ```
 pub fn offset_text(offset: Offset) -> String {
     let seconds = offset.seconds();
     let sign = if seconds < 0 { '-' } else { '+' };
