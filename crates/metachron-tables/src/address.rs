@@ -9,6 +9,12 @@ pub(crate) fn quoted(name: &str) -> String {
 }
 
 /// Whether a path is the address of a PostgreSQL database (RFC 3986; libpq, connection URIs).
+///
+/// ```
+/// use std::path::Path;
+/// use metachron_tables::address::is_address;
+/// assert!(is_address(Path::new("postgres://db.example/flyway")) && !is_address(Path::new("captures.csv")));
+/// ```
 pub fn is_address(path: &Path) -> bool {
     let text = path.to_string_lossy();
     text.starts_with("postgres://") || text.starts_with("postgresql://")

@@ -25,6 +25,13 @@ impl Compression {
     ];
 
     /// The compression that a file's name says.
+    ///
+    /// ```
+    /// use std::path::Path;
+    /// use metachron_tables::compress::Compression;
+    /// assert_eq!(Compression::of(Path::new("captures.csv.GZ")), Some(Compression::Gzip));
+    /// assert_eq!(Compression::of(Path::new("captures.csv")), None);
+    /// ```
     pub fn of(path: &Path) -> Option<Compression> {
         let ending = path.extension()?.to_str()?.to_ascii_lowercase();
         let found = Compression::ENDINGS.iter().find(|(_, known)| *known == ending);

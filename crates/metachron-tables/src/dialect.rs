@@ -31,6 +31,12 @@ impl Delimiter {
     }
 
     /// The delimiter that is this text: the character, or its name.
+    ///
+    /// ```
+    /// use metachron_tables::dialect::Delimiter;
+    /// assert_eq!(Delimiter::named("semicolon"), Some(Delimiter::Semicolon));
+    /// assert_eq!(Delimiter::named(";"), Some(Delimiter::Semicolon));
+    /// ```
     pub fn named(text: &str) -> Option<Delimiter> {
         Delimiter::ALL.into_iter().find(|delimiter| {
             text.as_bytes() == [delimiter.byte()]
@@ -40,6 +46,11 @@ impl Delimiter {
     }
 
     /// The usual name of files that are delimited so.
+    ///
+    /// ```
+    /// use metachron_tables::dialect::Delimiter;
+    /// assert_eq!(Delimiter::Tab.format(), "TSV");
+    /// ```
     pub fn format(self) -> &'static str {
         match self {
             Delimiter::Tab => "TSV",

@@ -26,6 +26,12 @@ impl Charset {
     pub const UTF_8: Charset = Charset { encoding: UTF_8, has_bom: false, is_guess: false };
 
     /// The encoding of this name, in any of its spellings.
+    ///
+    /// ```
+    /// use metachron_tables::encoding::Charset;
+    /// assert_eq!(Charset::named("latin1").unwrap().name(), "windows-1252"); // as the WHATWG has it
+    /// assert!(Charset::named("latin-9000").is_none());
+    /// ```
     pub fn named(name: &str) -> Option<Charset> {
         let encoding = Encoding::for_label(name.trim().as_bytes())?;
         Some(Charset { encoding, has_bom: false, is_guess: false })
@@ -97,6 +103,14 @@ impl Charset {
     }
 
     /// A writer of UTF-8 text that is encoded on its way to the output.
+    ///
+    /// ```
+    /// use std::io::Write;
+    /// use metachron_tables::encoding::Charset;
+    /// let mut out = Charset::named("windows-1252").unwrap().encode(Vec::new());
+    /// out.write_all("Skjærholm".as_bytes()).unwrap();
+    /// assert_eq!(out.into_inner(), b"Skj\xE6rholm");
+    /// ```
     pub fn encode<W: Write>(self, output: W) -> Encode<W> {
         Encode { output, charset: self, pending: Vec::new() }
     }

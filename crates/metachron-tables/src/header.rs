@@ -53,6 +53,11 @@ impl Header {
     }
 
     /// Names for columns without a header: `column_1` and so on.
+    ///
+    /// ```
+    /// use metachron_tables::header::Header;
+    /// assert_eq!(Header::numbered(2).names, ["column_1", "column_2"]);
+    /// ```
     pub fn numbered(width: usize) -> Header {
         let names = (1..=width).map(|number| format!("column_{number}")).collect();
         Header { names, renamed: Vec::new() }
@@ -67,6 +72,11 @@ impl Header {
     }
 
     /// Where a column stands.
+    ///
+    /// ```
+    /// use metachron_tables::header::Header;
+    /// assert_eq!(Header::numbered(2).position("column_2"), Some(1));
+    /// ```
     pub fn position(&self, name: &str) -> Option<usize> {
         self.names.iter().position(|other| other == name)
     }

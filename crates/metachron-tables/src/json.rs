@@ -272,6 +272,11 @@ impl<'r> JsonRow<'r> {
 }
 
 /// A text as a JSON string.
+///
+/// ```
+/// use metachron_tables::json::quote;
+/// assert_eq!(quote("say \"x\"\n"), r#""say \"x\"\n""#);
+/// ```
 pub fn quote(text: &str) -> String {
     serde_json::Value::from(text).to_string()
 }

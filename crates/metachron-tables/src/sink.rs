@@ -54,6 +54,13 @@ pub enum OutputCells {
 }
 
 /// What stands in a row, from left to right: the cells of a table of this width, and new ones.
+///
+/// ```
+/// use metachron_tables::sink::{NewColumn, OutputCells, plan};
+/// let typed = NewColumn { beside: 0, name: "seen_typed".into(), replaces: false, is_bare: false };
+/// let cells = plan(2, &[typed], &[]);
+/// assert_eq!(cells, [OutputCells::Raw(0..1), OutputCells::New(0), OutputCells::Raw(1..2)]);
+/// ```
 pub fn plan(width: usize, new: &[NewColumn], dropped: &[usize]) -> Vec<OutputCells> {
     let mut plan: Vec<OutputCells> = Vec::new();
     for index in 0..width {

@@ -85,6 +85,12 @@ pub enum Cell {
 
 impl Cell {
     /// A text, or nothing.
+    ///
+    /// ```
+    /// use metachron_tables::deliver::Cell;
+    /// assert_eq!(Cell::of_text("a"), Cell::Text("a".to_owned()));
+    /// assert_eq!(Cell::of_text(""), Cell::Missing);
+    /// ```
     pub fn of_text(text: &str) -> Cell {
         if text.is_empty() { Cell::Missing } else { Cell::Text(text.to_owned()) }
     }
