@@ -53,7 +53,12 @@ fn open_columns_are_asked_about_one_by_one() {
     assert!(saved.contains("order = \"mdy\""), "{saved}");
     bench
         .run("convert a.csv --readings a.toml --column caught --column released --quiet")
-        .stdout_has(&["03/04/2024,2024-03-04,1.5.2024,2024-05-01,"])
+        .stdout(
+            "caught,caught_typed,released,released_typed,seen,station\n\
+             03/04/2024,2024-03-04,1.5.2024,2024-05-01,13/04/2024,A\n\
+             05/06/2024,2024-05-06,2.5.2024,2024-05-02,04/14/2024,B\n\
+             07/08/2024,2024-07-08,3.6.2024,2024-06-03,01/02/2024,B\n",
+        )
         .check();
     // What was left is still open.
     bench.run("convert a.csv --readings a.toml").status(3).stderr_has(&["seen"]).check();
@@ -81,12 +86,16 @@ fn what_tells_rows_apart_is_asked_too() {
     assert!(shown.contains("\"station\" tells them apart") && shown.contains("1) that is right"));
     bench
         .run("convert a.csv --readings b.toml -o out.csv")
-        .stderr_has(&["30 day first, 30 month first by station"])
+        .stderr(
+            "out.csv   60 rows\n\
+             \x20 seen  → seen_typed  date  60 read, 0 contested; 30 day first, 30 month first by \
+             station\n",
+        )
         .check();
 }
 
 #[test]
 fn without_a_terminal_nothing_can_be_asked() {
     let bench = Bench::with("a.csv", TABLE);
-    bench.run("survey a.csv --ask").status(2).stderr_has(&["--ask needs a terminal"]).check();
+    bench.run("survey a.csv --ask").status(2).stderr("metachron: --ask needs a terminal; without one, the suggestions of survey can be pasted\n").check();
 }

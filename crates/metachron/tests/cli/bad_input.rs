@@ -101,7 +101,14 @@ fn outputs_that_cannot_be_written() {
     bench
         .run("survey a.csv --save a.csv")
         .status(2)
-        .stdout_has(&["seen"])
+        .stdout(
+            "a.csv   CSV, one column (comma before new ones), UTF-8, header in line 1, 2 rows\n\
+             \n\
+             \x20 column  kind  verdict  read by               read  missing  unreadable\n\
+             \x20 seen    date  decided  {day}/{month}/{year}     2        0           0\n\
+             \n\
+             \x20 seen       2 values can only be day first, none only month first.\n",
+        )
         .stderr("metachron: --save a.csv would overwrite the input\n")
         .check();
     assert_eq!(bench.files(), ["a.csv", "out"], "nothing is left behind");
@@ -159,7 +166,14 @@ fn an_order_that_the_form_cannot_have_is_a_question() {
     Bench::with("a.csv", "seen\n2024-04-13\n2024-04-14\n")
         .run("convert a.csv --order dmy")
         .status(3)
-        .stderr_has(&["2 values do not fit that, but fit another order or layout", "--order ymd"])
+        .stderr(
+            "metachron: the date column is open; nothing was written\n\
+             \n\
+             \x20 seen       2 values do not fit that, but fit another order or layout (first in \
+             row 1: \"2024-04-13\").\n\
+             \x20            If the year comes first:\n\
+             \x20              metachron convert a.csv --column seen --order ymd -o a.out.csv\n",
+        )
         .check();
 }
 

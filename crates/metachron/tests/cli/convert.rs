@@ -110,13 +110,31 @@ fn who_gives_several_layouts_is_told_how_often_they_disagree() {
     bench
         .run(&format!("convert seen.csv {slashes} --layout '{{day}}.{{month}}.{{year}}'"))
         .status(4)
-        .stdout_has(&["5.3.2024,2024-03-05\n"])
-        .stderr_has(&["2 read, 1 contested"])
+        .stdout(
+            "seen,seen_typed\n\
+             03/04/2024,\n\
+             13/04/2024,2024-04-13\n\
+             5.3.2024,2024-03-05\n",
+        )
+        .stderr(
+            "standard output   3 rows\n\
+             \x20 seen  → seen_typed  date  2 read, 1 contested\n\
+             metachron: 1 row has an unreadable or contested cell (row 1); --rejects FILE lists \
+             it, --tolerate 1 lets it stay\n",
+        )
         .check();
     bench
         .run("convert seen.csv --layout '{day}/{month}/{year}' --layout '{day}.{month}.{year}'")
-        .stdout_has(&["03/04/2024,2024-04-03\n"])
-        .stderr_has(&["3 read, 0 contested"])
+        .stdout(
+            "seen,seen_typed\n\
+             03/04/2024,2024-04-03\n\
+             13/04/2024,2024-04-13\n\
+             5.3.2024,2024-03-05\n",
+        )
+        .stderr(
+            "standard output   3 rows\n\
+             \x20 seen  → seen_typed  date  3 read, 0 contested\n",
+        )
         .check();
 }
 
@@ -144,12 +162,19 @@ fn what_an_import_exchanged_is_found_in_text_and_undone() {
     bench
         .run("convert seen.csv --repair half-swapped")
         .stdout_has(&["2024-05-03,2024-03-05\n", "28/03/2024,2024-03-28\n"])
-        .stderr_has(&["28 read; day and month exchanged back in what an import wrote"])
+        .stderr(
+            "standard output   28 rows\n\
+             \x20 seen  → seen_typed  date  28 read; day and month exchanged back in what an \
+             import wrote\n",
+        )
         .check();
     bench
         .run("survey seen.csv --repair half-swapped --save seen.toml")
         .stdout_has(&["Day and month of 12 dates are exchanged back, because you say so"])
-        .stderr_has(&["saved"])
+        .stderr(
+            "metachron: decisions saved in seen.toml; review them, then\n\
+             \x20 metachron convert seen.csv --readings seen.toml -o seen.out.csv\n",
+        )
         .check();
     bench
         .run("convert seen.csv --readings seen.toml --quiet")
@@ -161,7 +186,13 @@ fn what_an_import_exchanged_is_found_in_text_and_undone() {
     bench
         .run(&format!("convert iso.csv {layout}"))
         .status(3)
-        .stderr_has(&["There is nothing to repair"])
+        .stderr(
+            "metachron: the date column is open; nothing was written\n\
+             \n\
+             \x20 seen       There is nothing to repair: such an import leaves dates beside text, \
+             and this column has only one\n\
+             \x20            of them. You gave {year}-{month}-{day}.\n",
+        )
         .check();
     bench
         .run("convert seen.csv --repair half")
@@ -271,7 +302,10 @@ fn replacing_the_raw_column_must_not_lose_a_value() {
     bench
         .run("convert a.csv --replace-raw -o b.csv")
         .status(3)
-        .stderr_has(&["--replace-raw would lose 1 value of seen in a.csv that cannot be read; add --rejects FILE"])
+        .stderr(
+            "metachron: --replace-raw would lose 1 value of seen in a.csv that cannot be read; add \
+             --rejects FILE to keep them, or leave the raw column in place\n",
+        )
         .check();
     assert_eq!(bench.files(), ["a.csv"]);
     bench.run("convert a.csv --replace-raw --rejects r.csv --tolerate 1 -o b.csv --quiet").check();
@@ -317,10 +351,16 @@ fn compact_digits_are_read_by_a_layout() {
     bench
         .run("convert a.csv --column day")
         .status(3)
-        .stderr_has(&[
-            "2 values could be dates in digits (2 different), but numbers can look so by chance; --column with",
-            "--layout '{year}{month:02}{day:02}'",
-        ])
+        .stderr(
+            "metachron: the date column is open; nothing was written\n\
+             \n\
+             \x20 day        2 values could be dates in digits (2 different), but numbers can look \
+             so by chance; --column with\n\
+             \x20            --order says that they are.\n\
+             \x20            If it does hold dates, say how they are written, for example:\n\
+             \x20              metachron convert a.csv --column day --layout \
+             '{year}{month:02}{day:02}' -o a.out.csv\n",
+        )
         .check();
     bench
         .run("convert a.csv --column day --layout '{year}{month:02}{day:02}' --layout '{day}{month:02}{year}' --quiet")

@@ -28,7 +28,10 @@ fn saved() -> Bench {
     bench
         .run("survey first.csv --as-of 2025-12-01 --save flyway.toml --accept split")
         .stdout_has(&["tells them apart"])
-        .stderr_has(&["saved"])
+        .stderr(
+            "metachron: decisions saved in flyway.toml; review them, then\n\
+             \x20 metachron convert first.csv --readings flyway.toml -o first.out.csv\n",
+        )
         .check();
     bench
 }
@@ -51,9 +54,12 @@ fn a_delivery_like_the_last_one_passes() {
         .check();
     bench
         .run("convert second.csv --readings flyway.toml --as-of 2026-01-01 -o out.csv")
-        .stderr_has(&[
-            "captured_typed  date  60 read, 0 contested; 30 day first, 30 month first by station",
-        ])
+        .stderr(
+            "out.csv   60 rows\n\
+             \x20 captured  → captured_typed  date  60 read, 0 contested; 30 day first, 30 month \
+             first by station\n\
+             \x20 entered   → entered_typed   date  60 read\n",
+        )
         .check();
 }
 
@@ -112,7 +118,10 @@ fn what_cannot_be_right_stops_and_says_where() {
     // Whoever says how it is read, has looked.
     bench
         .run("convert third.csv --readings flyway.toml --set 'entered: order=mdy' -o out.csv --as-of 2026-01-01")
-        .stderr_has(&["entered_typed   date  60 read"])
+        .stderr("out.csv   60 rows\n\
+             \x20 captured  → captured_typed  date  60 read, 0 contested; 30 day first, 30 month \
+             first by station\n\
+             \x20 entered   → entered_typed   date  60 read\n")
         .check();
 }
 
@@ -171,8 +180,29 @@ fn a_check_without_a_readings_file_names_what_is_open() {
         ])
         .check();
     bench.write("b.csv", "ring,caught\nLF1,2024-04-03\n");
-    bench.run("check b.csv").stdout_has(&["Nothing was found."]).check();
+    bench
+        .run("check b.csv")
+        .stdout(
+            "b.csv   CSV, comma, UTF-8, header in line 1, 1 row\n\
+         \n\
+         \x20 column  kind  verdict  read  missing  unreadable  contested\n\
+         \x20 caught  date  decided     1        0           0          0\n\
+         \n\
+         \x20 Nothing was found.\n",
+        )
+        .check();
     bench.write("c.csv", "ring\nLF1\n");
-    bench.run("check c.csv").stdout_has(&["No column holds dates."]).check();
-    bench.run("check gone.csv").status(1).stderr_has(&["gone.csv"]).check();
+    bench
+        .run("check c.csv")
+        .stdout(
+            "c.csv   CSV, one column (comma before new ones), UTF-8, header in line 1, 1 row\n\
+         \n\
+         \x20 No column holds dates.\n",
+        )
+        .check();
+    bench
+        .run("check gone.csv")
+        .status(1)
+        .stderr("metachron: gone.csv: there is no such file\n")
+        .check();
 }

@@ -62,12 +62,21 @@ fn numbers_are_durations_where_their_unit_is_said() {
     // What a spreadsheet leaves of a duration is a fraction of a day.
     bench
         .run("convert a.csv --column awake --unit days --quiet")
-        .stdout_has(&["3,1.5,PT36H\n"])
+        .stdout(
+            "n,awake,awake_typed\n\
+             1,3733,PT89592H\n\
+             2,0,PT0S\n\
+             3,1.5,PT36H\n\
+             4,,\n",
+        )
         .check();
     bench
         .run("convert a.csv --column awake --unit secnds")
         .status(2)
-        .stderr_has(&["--unit \"secnds\" is none of", "did you mean seconds?"])
+        .stderr(
+            "metachron: --unit \"secnds\" is none of years, quarters, months, weeks, days, hours, \
+             minutes, seconds, milliseconds, microseconds, nanoseconds; did you mean seconds?\n",
+        )
         .check();
 }
 
@@ -78,7 +87,12 @@ fn what_cannot_be_read_stays_with_its_reason() {
     bench
         .run("convert a.csv --rejects r.csv -o b.csv")
         .status(4)
-        .stderr_has(&["5 read, 5 unreadable → r.csv"])
+        .stderr(
+            "b.csv   10 rows\n\
+             \x20 effort  → effort_typed  duration  5 read, 5 unreadable → r.csv\n\
+             metachron: 5 rows have an unreadable or contested cell (first row 4); r.csv lists \
+             them, --tolerate 5 lets them stay\n",
+        )
         .check();
     let rejects = bench.read("r.csv");
     for says in [
@@ -90,7 +104,13 @@ fn what_cannot_be_read_stays_with_its_reason() {
     ] {
         assert!(rejects.contains(says), "{says} in {rejects}");
     }
-    let table = bench.run("convert a.csv --unit minutes --tolerate 4").stderr_has(&[]).output();
+    let table = bench
+        .run("convert a.csv --unit minutes --tolerate 4")
+        .stderr(
+            "standard output   10 rows\n\
+         \x20 effort  → effort_typed  duration  6 read, 4 unreadable\n",
+        )
+        .output();
     assert!(table.contains("45\tPT45M\n"), "{table}");
     // A word that is another unit elsewhere is a question, which the language answers.
     bench.write("t.csv", "effort,n\n5 t,1\n3 t 20 min,2\n");
@@ -114,7 +134,8 @@ fn durations_are_saved_and_read_again() {
     bench
         .run("survey a.csv --set 'logger: layouts=\"{hours}:{minutes}\"' --set 'lap: kind=duration' --save a.toml")
         .stdout_has(&[])
-        .stderr_has(&["decisions saved in a.toml"])
+        .stderr("metachron: decisions saved in a.toml; review them, then\n\
+             \x20 metachron convert a.csv --readings a.toml -o a.out.csv\n")
         .check();
     let saved = bench.read("a.toml");
     assert!(
@@ -131,7 +152,9 @@ fn durations_are_saved_and_read_again() {
         .check();
     bench
         .run("convert a.csv --readings a.toml --where 'logger > \"1 day\" and effort < PT30H' --quiet")
-        .stdout_has(&["N1,1 day 4 hours", "N3,"])
+        .stdout("net,effort,effort_typed,logger,logger_typed,lap,lap_typed\n\
+             N1,1 day 4 hours 35 min,PT28H35M,27:15,PT27H15M,1:30,PT1M30S\n\
+             N3,\"2 hrs, 5 mins\",PT2H5M,51:20,PT51H20M,59:59.5,PT59M59.5S\n")
         .check();
 }
 
@@ -214,7 +237,10 @@ fn a_table_without_dates_gets_regular_ones() {
     );
     bench
         .run("convert a.csv --series 'month = 2024-11 / 1 month' --make 'first = day | weekday' --series 'day = 2024-01-31 / 1 month' -o b.csv")
-        .stderr_has(&["→ month  month   5 made", "→ day    date    5 made"])
+        .stderr("b.csv   5 rows\n\
+             \x20 → month  month   5 made\n\
+             \x20 → day    date    5 made\n\
+             \x20 → first  number  5 made\n")
         .check();
     assert_eq!(
         bench.read("b.csv"),
@@ -223,7 +249,9 @@ fn a_table_without_dates_gets_regular_ones() {
     );
     bench
         .run("convert a.csv --series 'at = 2024-03-05T10:00 / 90 minutes' --by station --make 'hours = at | since first-row | as hours' -o b.csv")
-        .stderr_has(&["5 made, beginning anew in each of 2 groups"])
+        .stderr("b.csv   5 rows\n\
+             \x20 → at     datetime  5 made, beginning anew in each of 2 groups\n\
+             \x20 → hours  number    5 made\n")
         .check();
     assert!(
         bench

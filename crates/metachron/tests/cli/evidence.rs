@@ -44,9 +44,11 @@ fn the_sum_of_what_was_seen_apart_is_what_is_seen_at_once() {
     bench
         .run("survey --merge north.seen south.seen --save seen.toml --as-of 2026-01-01")
         .stdout_has(&["130 rows"])
-        .stderr_has(&[
-            "metachron convert north.csv south.csv --readings seen.toml --output-dir converted",
-        ])
+        .stderr(
+            "metachron: decisions saved in seen.toml; review them, then\n\
+             \x20 metachron convert north.csv south.csv --readings seen.toml --output-dir \
+             converted\n",
+        )
         .check();
 }
 
@@ -62,16 +64,31 @@ fn what_cannot_be_added_is_refused() {
     bench
         .run("survey --merge a.seen --as-of 2026-01-01 --missing x")
         .status(2)
-        .stderr_has(&["a.seen was gathered with other options for seen"])
+        .stderr(
+            "metachron: a.seen was gathered with other options for seen, or in another year; give \
+             the same options, --readings and --as-of included\n",
+        )
         .check();
     bench
         .run("survey a.csv --first-rows 1 --merge")
         .status(2)
-        .stderr_has(&["cannot be used with"])
+        .stderr(
+            "metachron: the argument '--first-rows <N>' cannot be used with '--merge'\n\
+             \n\
+             Usage: metachron survey --first-rows <N> <FILE>...\n\
+             \n\
+             For more information, try '--help'.\n",
+        )
         .check();
     let whole = std::fs::read(bench.path().join("a.seen")).unwrap();
     bench.write("cut.seen", &whole[..whole.len() - 20]);
-    bench.run("survey --merge cut.seen").status(1).stderr_has(&["cut.seen"]).check();
+    bench
+        .run("survey --merge cut.seen")
+        .status(1)
+        .stderr(
+            "metachron: cut.seen holds no evidence; metachron survey FILE --evidence writes it\n",
+        )
+        .check();
 }
 
 #[test]
@@ -96,6 +113,6 @@ fn a_part_is_called_a_part_in_every_line() {
         .run("survey a.csv --first-rows 2 --evidence a.seen")
         .status(2)
         .stdout_has(&[""])
-        .stderr_has(&["--evidence is for whole files"])
+        .stderr("metachron: --evidence is for whole files, not for --first-rows\n")
         .check();
 }

@@ -28,12 +28,22 @@ fn a_station_tells_its_rows_apart_once_that_is_accepted() {
         .check();
     // Not before somebody says so.
     bench.run("convert seen.csv").status(3).stderr_has(&["the date column is open"]).check();
-    bench.run("survey seen.csv --save seen.toml").stdout_has(&[""]).stderr_has(&["saved"]).check();
+    bench
+        .run("survey seen.csv --save seen.toml")
+        .stdout_has(&[""])
+        .stderr(
+            "metachron: decisions saved in seen.toml; review them, then\n\
+         \x20 metachron convert seen.csv --readings seen.toml -o seen.out.csv\n",
+        )
+        .check();
     bench.run("convert seen.csv --readings seen.toml").status(3).stderr_has(&["is open"]).check();
     bench
         .run("survey seen.csv --save seen.toml --accept split")
         .stdout_has(&[""])
-        .stderr_has(&["saved"])
+        .stderr(
+            "metachron: decisions saved in seen.toml; review them, then\n\
+             \x20 metachron convert seen.csv --readings seen.toml -o seen.out.csv\n",
+        )
         .check();
     let saved = bench.read("seen.toml");
     assert!(saved.contains("accepted = true"), "{saved}");
@@ -43,12 +53,19 @@ fn a_station_tells_its_rows_apart_once_that_is_accepted() {
         .stdout_has(&[
             "A1,Skarholm,12/06/2024,2024-06-12\nB1,Port Meridian,06/12/2024,2024-06-12\n",
         ])
-        .stderr_has(&["60 read, 0 contested; 30 day first, 30 month first by station"])
+        .stderr(
+            "standard output   60 rows\n\
+             \x20 seen  → seen_typed  date  60 read, 0 contested; 30 day first, 30 month first by \
+             station\n",
+        )
         .check();
     let spelled = bench
         .run("convert seen.csv --order dmy --when 'seen where station=Port Meridian: order=mdy'")
         .stdout_has(&[""])
-        .stderr_has(&["60 read; 30 day first, 30 month first by station"])
+        .stderr(
+            "standard output   60 rows\n\
+             \x20 seen  → seen_typed  date  60 read; 30 day first, 30 month first by station\n",
+        )
         .check();
     assert_eq!(by_file, spelled);
     // A station that was never seen: what can be read in one way is, the rest is left open.
@@ -57,14 +74,21 @@ fn a_station_tells_its_rows_apart_once_that_is_accepted() {
     bench
         .run("convert next.csv --readings seen.toml")
         .stdout("ring,station,seen,seen_typed\nC1,Vestfjord,03/04/2024,\nC2,Vestfjord,13/04/2024,2024-04-13\n")
-        .stderr_has(&["1 read, 1 contested"])
+        .stderr("standard output   2 rows\n\
+             \x20 seen  → seen_typed  date  1 read, 1 contested;  by station\n\
+             metachron: seen: 2 rows have \"Vestfjord\" in \"station\", of which nothing is saved\n\
+             metachron: seen: 1 of 2 rows are unreadable; when it was saved, 0 of 60 were\n\
+             metachron: 1 row has an unreadable or contested cell (row 1); --rejects FILE lists \
+             it, --tolerate 1 lets it stay\n")
         .status(4)
         .check();
     bench.write("gone.csv", "ring,seen\nC1,03/04/2024\n");
     bench
         .run("convert gone.csv --readings seen.toml")
         .status(2)
-        .stderr_has(&["gone.csv has no column \"station\""])
+        .stderr(
+            "metachron: gone.csv has no column \"station\"; metachron survey gone.csv lists them\n",
+        )
         .check();
 }
 
@@ -83,22 +107,32 @@ fn rows_of_appended_files_hold_for_this_file_alone() {
     bench
         .run("survey seen.csv --save seen.toml --accept split")
         .stdout_has(&["Where they stand tells them apart, as if files had been put"])
-        .stderr_has(&["saved"])
+        .stderr(
+            "metachron: decisions saved in seen.toml; review them, then\n\
+             \x20 metachron convert seen.csv --readings seen.toml -o seen.out.csv\n",
+        )
         .check();
     assert!(bench.read("seen.toml").contains("digest = \"sha256:"));
     bench
         .run("convert seen.csv --readings seen.toml")
         .stdout_has(&["79,08/04/2024,2024-08-04\n"])
-        .stderr_has(&["79 read, 1 contested; 40 day first, 38 month first by rows"])
+        .stderr(
+            "standard output   80 rows\n\
+             \x20 seen  → seen_typed  date  79 read, 1 contested; 40 day first, 38 month first by \
+             rows\n\
+             metachron: 1 row has an unreadable or contested cell (row 42); --rejects FILE lists \
+             it, --tolerate 1 lets it stay\n",
+        )
         .status(4)
         .check();
     bench.write("seen.csv", text + "80,01/02/2024\n");
     bench
         .run("convert seen.csv --readings seen.toml")
         .status(3)
-        .stderr_has(&[
-            "seen.csv is not the file whose rows were told apart: its content has changed",
-        ])
+        .stderr(
+            "metachron: seen.csv is not the file whose rows were told apart: its content has \
+             changed; look at it anew with metachron survey\n",
+        )
         .check();
 }
 
@@ -115,14 +149,20 @@ fn clocks_tell_themselves_apart() {
     bench
         .run("survey seen.csv --save seen.toml --accept split")
         .stdout_has(&["What stands beside the date tells them apart: day"])
-        .stderr_has(&["saved"])
+        .stderr(
+            "metachron: decisions saved in seen.toml; review them, then\n\
+             \x20 metachron convert seen.csv --readings seen.toml -o seen.out.csv\n",
+        )
         .check();
     bench
         .run("convert seen.csv --readings seen.toml")
         .stdout_has(&[
             "12/06/2024 14:01,2024-06-12T14:01:00\n06/12/2024 2:01 PM,2024-06-12T14:01:00\n",
         ])
-        .stderr_has(&["80 read, 0 contested"])
+        .stderr(
+            "standard output   80 rows\n\
+             \x20 seen  → seen_typed  datetime  80 read, 0 contested\n",
+        )
         .check();
 }
 
@@ -151,7 +191,11 @@ fn what_is_said_of_some_rows_is_checked() {
     bench
         .run("convert seen.csv --when 'seen where station=Skarholm: order=mdy' -o out.csv --rejects r.csv")
         .status(4)
-        .stderr_has(&["contested → r.csv"])
+        .stderr("out.csv   60 rows\n\
+             \x20 seen  → seen_typed  date  33 read, 27 contested → r.csv; 14 month first by \
+             station\n\
+             metachron: 27 rows have an unreadable or contested cell (first row 4); r.csv lists \
+             them, --tolerate 27 lets them stay\n")
         .check();
     assert!(bench.read("r.csv").contains("only by the layout of other rows"));
     for (toml, expected) in [

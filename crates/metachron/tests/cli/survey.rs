@@ -273,10 +273,15 @@ fn standard_input_is_a_file_too() {
     Bench::new()
         .run("survey -")
         .stdin("\u{FEFF}seen\r\n13/04/2024\r\n14/04/2024\r\n")
-        .stdout_has(&[
-            "standard input   CSV, one column (comma before new ones), UTF-8 with BOM, header in line 1, 2 rows\n",
-            "  seen    date  decided  {day}/{month}/{year}",
-        ])
+        .stdout(
+            "standard input   CSV, one column (comma before new ones), UTF-8 with BOM, header in \
+             line 1, 2 rows\n\
+             \n\
+             \x20 column  kind  verdict  read by               read  missing  unreadable\n\
+             \x20 seen    date  decided  {day}/{month}/{year}     2        0           0\n\
+             \n\
+             \x20 seen       2 values can only be day first, none only month first.\n",
+        )
         .check();
 }
 

@@ -78,7 +78,11 @@ fn date_cells_numbers_text_and_errors_keep_their_type() {
         .check();
     bench
         .run("convert station.xlsx --tolerate 1 --rejects r.csv -o out.csv")
-        .stderr_has(&["out.csv   5 rows\n  opened  → opened_typed  date  3 read, 1 missing, 1 unreadable → r.csv\n"])
+        .stderr(
+            "out.csv   5 rows\n\
+             \x20 opened  → opened_typed  date  3 read, 1 missing, 1 unreadable → r.csv\n\
+             \x20 1 line above the table and 1 line below the table left out\n",
+        )
         .check();
     assert_eq!(
         bench.read("out.csv"),
@@ -391,13 +395,13 @@ fn what_is_no_workbook_is_said_or_read_for_what_it_is() {
     bench
         .run("survey a.xlsx")
         .status(1)
-        .stderr_has(&["metachron: a.xlsx: is damaged or cut off ("])
+        .stderr("metachron: a.xlsx: is damaged or cut off (Cannot detect file format)\n")
         .check();
     bench.write("a.xlsx", [&b"PK\x03\x04"[..], &[0; 64]].concat());
     bench
         .run("survey a.xlsx")
         .status(1)
-        .stderr_has(&["metachron: a.xlsx: is damaged or cut off ("])
+        .stderr("metachron: a.xlsx: is damaged or cut off (Cannot detect file format)\n")
         .check();
     bench.write("a.bin", (0..=255).cycle().take(5_000).collect::<Vec<u8>>());
     bench
