@@ -75,11 +75,13 @@ fn parts_in_columns_of_their_own_become_dates() {
     bench
         .run("convert a.csv --column clock --make 'on = parts year=y month=m day=d' --rejects r.csv -o b.csv")
         .status(4)
-        .stderr("b.csv   4 rows\n\
+        .stderr(
+            "b.csv   4 rows\n\
              \x20 clock  → clock_typed  time  3 read, 1 missing\n\
              \x20        → on           date  3 made, 1 not to be made → r.csv\n\
              metachron: 1 row has an unreadable or contested cell (row 3); r.csv lists it, \
-             --tolerate 1 lets it stay\n")
+             --tolerate 1 lets it stay\n",
+        )
         .check();
     assert!(bench.read("r.csv").contains("30 February 2024 does not exist"));
 }

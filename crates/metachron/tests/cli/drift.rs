@@ -118,10 +118,12 @@ fn what_cannot_be_right_stops_and_says_where() {
     // Whoever says how it is read, has looked.
     bench
         .run("convert third.csv --readings flyway.toml --set 'entered: order=mdy' -o out.csv --as-of 2026-01-01")
-        .stderr("out.csv   60 rows\n\
+        .stderr(
+            "out.csv   60 rows\n\
              \x20 captured  → captured_typed  date  60 read, 0 contested; 30 day first, 30 month \
              first by station\n\
-             \x20 entered   → entered_typed   date  60 read\n")
+             \x20 entered   → entered_typed   date  60 read\n",
+        )
         .check();
 }
 

@@ -134,8 +134,10 @@ fn durations_are_saved_and_read_again() {
     bench
         .run("survey a.csv --set 'logger: layouts=\"{hours}:{minutes}\"' --set 'lap: kind=duration' --save a.toml")
         .stdout_has(&[])
-        .stderr("metachron: decisions saved in a.toml; review them, then\n\
-             \x20 metachron convert a.csv --readings a.toml -o a.out.csv\n")
+        .stderr(
+            "metachron: decisions saved in a.toml; review them, then\n\
+             \x20 metachron convert a.csv --readings a.toml -o a.out.csv\n",
+        )
         .check();
     let saved = bench.read("a.toml");
     assert!(
@@ -152,9 +154,11 @@ fn durations_are_saved_and_read_again() {
         .check();
     bench
         .run("convert a.csv --readings a.toml --where 'logger > \"1 day\" and effort < PT30H' --quiet")
-        .stdout("net,effort,effort_typed,logger,logger_typed,lap,lap_typed\n\
+        .stdout(
+            "net,effort,effort_typed,logger,logger_typed,lap,lap_typed\n\
              N1,1 day 4 hours 35 min,PT28H35M,27:15,PT27H15M,1:30,PT1M30S\n\
-             N3,\"2 hrs, 5 mins\",PT2H5M,51:20,PT51H20M,59:59.5,PT59M59.5S\n")
+             N3,\"2 hrs, 5 mins\",PT2H5M,51:20,PT51H20M,59:59.5,PT59M59.5S\n",
+        )
         .check();
 }
 
@@ -237,10 +241,12 @@ fn a_table_without_dates_gets_regular_ones() {
     );
     bench
         .run("convert a.csv --series 'month = 2024-11 / 1 month' --make 'first = day | weekday' --series 'day = 2024-01-31 / 1 month' -o b.csv")
-        .stderr("b.csv   5 rows\n\
+        .stderr(
+            "b.csv   5 rows\n\
              \x20 → month  month   5 made\n\
              \x20 → day    date    5 made\n\
-             \x20 → first  number  5 made\n")
+             \x20 → first  number  5 made\n",
+        )
         .check();
     assert_eq!(
         bench.read("b.csv"),
@@ -249,9 +255,11 @@ fn a_table_without_dates_gets_regular_ones() {
     );
     bench
         .run("convert a.csv --series 'at = 2024-03-05T10:00 / 90 minutes' --by station --make 'hours = at | since first-row | as hours' -o b.csv")
-        .stderr("b.csv   5 rows\n\
+        .stderr(
+            "b.csv   5 rows\n\
              \x20 → at     datetime  5 made, beginning anew in each of 2 groups\n\
-             \x20 → hours  number    5 made\n")
+             \x20 → hours  number    5 made\n",
+        )
         .check();
     assert!(
         bench

@@ -330,8 +330,10 @@ fn eras_say_by_themselves_what_they_count() {
         .check();
     bench
         .run("explain 平成元年1月7日")
-        .stdout("\"平成元年1月7日\" cannot be read\n\
-             \x20 {era}{year:era}年{month}月{day}日  lies before its era, which began on 1989-01-08\n")
+        .stdout(
+            "\"平成元年1月7日\" cannot be read\n\
+             \x20 {era}{year:era}年{month}月{day}日  lies before its era, which began on 1989-01-08\n",
+        )
         .check();
 }
 

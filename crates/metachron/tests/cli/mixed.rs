@@ -74,12 +74,14 @@ fn a_station_tells_its_rows_apart_once_that_is_accepted() {
     bench
         .run("convert next.csv --readings seen.toml")
         .stdout("ring,station,seen,seen_typed\nC1,Vestfjord,03/04/2024,\nC2,Vestfjord,13/04/2024,2024-04-13\n")
-        .stderr("standard output   2 rows\n\
+        .stderr(
+            "standard output   2 rows\n\
              \x20 seen  → seen_typed  date  1 read, 1 contested;  by station\n\
              metachron: seen: 2 rows have \"Vestfjord\" in \"station\", of which nothing is saved\n\
              metachron: seen: 1 of 2 rows are unreadable; when it was saved, 0 of 60 were\n\
              metachron: 1 row has an unreadable or contested cell (row 1); --rejects FILE lists \
-             it, --tolerate 1 lets it stay\n")
+             it, --tolerate 1 lets it stay\n",
+        )
         .status(4)
         .check();
     bench.write("gone.csv", "ring,seen\nC1,03/04/2024\n");
@@ -191,11 +193,13 @@ fn what_is_said_of_some_rows_is_checked() {
     bench
         .run("convert seen.csv --when 'seen where station=Skarholm: order=mdy' -o out.csv --rejects r.csv")
         .status(4)
-        .stderr("out.csv   60 rows\n\
+        .stderr(
+            "out.csv   60 rows\n\
              \x20 seen  → seen_typed  date  33 read, 27 contested → r.csv; 14 month first by \
              station\n\
              metachron: 27 rows have an unreadable or contested cell (first row 4); r.csv lists \
-             them, --tolerate 27 lets them stay\n")
+             them, --tolerate 27 lets them stay\n",
+        )
         .check();
     assert!(bench.read("r.csv").contains("only by the layout of other rows"));
     for (toml, expected) in [

@@ -153,8 +153,10 @@ fn a_column_that_an_import_half_converted_is_read_as_a_whole() {
     bench
         .run("convert a.csv --epoch sheet-1900")
         .stdout("seen,seen_typed\n13/04/2024,2024-04-13\n45210,2023-10-11\n14/04/2024,2024-04-14\n45211,2023-10-12\n15/04/2024,2024-04-15\n")
-        .stderr("standard output   5 rows\n\
-             \x20 seen  → seen_typed  date  5 read\n")
+        .stderr(
+            "standard output   5 rows\n\
+             \x20 seen  → seen_typed  date  5 read\n",
+        )
         .check();
 }
 

@@ -97,11 +97,13 @@ fn workbooks_show_dates_as_a_region_does() {
     let bench = Bench::with("a.csv", CAPTURES);
     bench
         .run("convert a.csv --column logged --column captured --to-zone Europe/Oslo --show-in de-DE -o b.xlsx")
-        .stderr("b.xlsx   4 rows\n\
+        .stderr(
+            "b.xlsx   4 rows\n\
              \x20 captured  → captured_typed  date     4 read\n\
              \x20 logged    → logged_typed    instant  3 read, 1 missing; the same moments shown \
              in Europe/Oslo\n\
-             \x20 logged_typed shows clock times of Europe/Oslo, as sheets know no zones\n")
+             \x20 logged_typed shows clock times of Europe/Oslo, as sheets know no zones\n",
+        )
         .check();
     let mut book =
         zip::ZipArchive::new(fs::File::open(bench.path().join("b.xlsx")).unwrap()).unwrap();

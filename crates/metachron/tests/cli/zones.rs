@@ -65,12 +65,14 @@ fn hours_that_were_skipped_or_came_twice_are_never_resolved_silently() {
     bench
         .run("convert two.csv --zone Europe/Oslo --repeated-clock by-sequence --sequence-by logger -o b.csv")
         .status(4)
-        .stderr("b.csv   5 rows\n\
+        .stderr(
+            "b.csv   5 rows\n\
              \x20 clock  → clock_typed  instant  4 read, 1 unreadable; clocks read in Europe/Oslo; \
              3 repeated clock times told\n\
              \x20                                apart by the rows around\n\
              metachron: 1 row has an unreadable or contested cell (row 2); --rejects FILE lists \
-             it, --tolerate 1 lets it stay\n")
+             it, --tolerate 1 lets it stay\n",
+        )
         .check();
 }
 
@@ -366,10 +368,12 @@ fn letters_are_zones_only_by_a_layout() {
     bench
         .run("convert a.csv --layout '{year}-{month:02}-{day:02} {hour:02}{minute:02}{offset:military}' --rejects r.csv -o b.csv")
         .status(4)
-        .stderr("b.csv   4 rows\n\
+        .stderr(
+            "b.csv   4 rows\n\
              \x20 seen  → seen_typed  instant  3 read, 1 unreadable → r.csv\n\
              metachron: 1 row has an unreadable or contested cell (row 4); r.csv lists it, \
-             --tolerate 1 lets it stay\n")
+             --tolerate 1 lets it stay\n",
+        )
         .check();
     let table = bench.read("b.csv");
     for expected in
@@ -377,6 +381,12 @@ fn letters_are_zones_only_by_a_layout() {
     {
         assert!(table.contains(expected), "{table}");
     }
-    bench.run("convert a.csv -o c.csv").status(1).stderr("metachron: no column of a.csv is to be converted; metachron survey a.csv shows what it \
-         holds\n").check();
+    bench
+        .run("convert a.csv -o c.csv")
+        .status(1)
+        .stderr(
+            "metachron: no column of a.csv is to be converted; metachron survey a.csv shows what it \
+             holds\n",
+        )
+        .check();
 }
