@@ -104,7 +104,10 @@ fn year_within(key: &str, value: &Value, least: i16, most: i16) -> Result<i16, W
     let year = whole(key, value)?;
     let written = i16::try_from(year).ok().filter(|year| (least..=most).contains(year));
     written.ok_or_else(|| {
-        Wrong::new(key, format!("{year} cannot be; give a year from {least} to {most}"))
+        Wrong::new(
+            key,
+            format!("{year} is beyond what can be written; give a year from {least} to {most}"),
+        )
     })
 }
 

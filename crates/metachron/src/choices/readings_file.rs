@@ -212,7 +212,13 @@ fn column(table: &toml_edit::Table, whole: usize) -> Result<(String, Decisions),
             let seen = seen.map(|value| Baseline::deserialize(value.into_deserializer()));
             decisions.seen = Some(match seen {
                 Some(Ok(seen)) => seen,
-                Some(Err(error)) => return Err(wrong_at(at, format!("seen: {}", error.message()))),
+                Some(Err(error)) => {
+                    let why = format!(
+                        "seen cannot be read ({}); survey --save writes it anew",
+                        error.message()
+                    );
+                    return Err(wrong_at(at, why));
+                }
                 None => return Err(wrong_at(at, "seen is a table")),
             });
             continue;

@@ -152,7 +152,7 @@ impl ZoneChoices {
                 Wrong::new("abbreviation", why)
             };
             let own = Abbreviation::new(name).ok_or_else(no_name)?;
-            Ok::<_, Wrong>((own, clock("abbreviation zone", place, zones)?))
+            Ok::<_, Wrong>((own, clock(&format!("abbreviation {name}:"), place, zones)?))
         };
         let said = self.abbreviations.iter().flatten().map(meaning);
         Ok(zones.saying(said.collect::<Result<_, _>>()?))

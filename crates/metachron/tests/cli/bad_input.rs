@@ -131,7 +131,7 @@ fn options_that_make_no_sense() {
         ("--contested never", "--contested \"never\" is none of empty, prefer\n"),
         (
             "--two-digit-from 9999",
-            "--two-digit-from 9999 cannot be; give a year from 100 to 9900\n",
+            "--two-digit-from 9999 is beyond what can be written; give a year from 100 to 9900\n",
         ),
         ("--tolerate x", "a number of rows such as 20, or a share such as 0.5%"),
         ("--delimiter colon", "--delimiter \"colon\" is none of comma, tab, semicolon, pipe\n"),
