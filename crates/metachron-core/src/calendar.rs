@@ -1,4 +1,4 @@
-//! Other calendars, to those of ISO 8601.
+//! Calendars and eras in which dates are written, and the date of ISO 8601 that each day is.
 
 use icu_calendar::types::Month;
 use icu_calendar::{AnyCalendar, AnyCalendarKind, Iso};

@@ -20,7 +20,7 @@ pub fn rows(page: &str) -> Vec<CellRow> {
         rest = &rest[close + 1..];
         let name = tag.split([' ', '\t', '\r', '\n']).next().unwrap_or_default();
         let name = name.trim_end_matches('/').to_ascii_lowercase();
-        // What stands in these is no text.
+        // Scripts and style sheets hold no cells: all up to their end tag is passed over.
         if name == "script" || name == "style" {
             let end = format!("</{name}");
             rest = rest.to_ascii_lowercase().find(&end).map_or("", |at| &rest[at..]);

@@ -306,7 +306,7 @@ impl<'a> Cursor<'_, 'a> {
             }
         }
         let whole_hour = rest.is_empty();
-        // `07:20 uur`
+        // A word such as "o'clock" behind the clock: `07:20 uur`.
         if let [space, word] = self.pieces
             && (space.kind, word.kind) == (PieceKind::Space, PieceKind::Connector)
             && !whole_hour

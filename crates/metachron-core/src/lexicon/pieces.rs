@@ -100,7 +100,7 @@ fn word(rest: &str, letters: &str, behind_digits: bool, lexicon: Lexicon) -> (Pi
 }
 
 fn is_connector(word: &str) -> bool {
-    // Decomposed, a word can only be longer.
+    // Folding decomposes letters, so a folded word is never shorter: longer ones need no lookup.
     word.len() <= blob::LONGEST_CONNECTOR && blob::is_connector(&fold(word, Accents::Kept))
 }
 

@@ -349,7 +349,7 @@ impl Told<'_> {
             });
             units.collect()
         };
-        // A single word has no company.
+        // One word alone does not show its language: it takes two that agree.
         let mut all = common.iter().filter(|_| self.amounts.len() > 1).map(|own| in_language(own));
         let first = all.next()??;
         all.all(|other| other.as_ref() == Some(&first)).then_some(first)

@@ -97,7 +97,7 @@ fn resolve_date(fields: &Fields, terms: Terms) -> Result<Option<Date>, Unfit> {
         None => fields.month.unwrap_or(1),
     };
     let day = fields.day.unwrap_or(1);
-    // An era says by itself what it counts.
+    // The years of an era are counted by the era, whatever the calendar: its months are Gregorian.
     let calendar = match fields.era {
         Some(Era::OfCalendar) | None => terms.lexicon.calendar(),
         Some(_) => Calendar::Gregorian,

@@ -1,4 +1,4 @@
-//! What values leave open and their reading says.
+//! What values leave open and a reading fixes: language, century, year, zones, clock changes, unit.
 
 use jiff::civil::Date;
 

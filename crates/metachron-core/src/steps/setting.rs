@@ -1,4 +1,4 @@
-//! What steps are to be understood by.
+//! What steps refer to beyond their row: today, now, and how texts are read.
 
 use jiff::Timestamp;
 use jiff::civil::Date;

@@ -1,11 +1,18 @@
 //! What the name of a column speaks of: one way to take it apart, and one list of words. All of it is soft evidence:
 //! a name decides nothing.
 
+use std::collections::BTreeSet;
+use std::sync::LazyLock;
+
+use strum::{IntoStaticStr, VariantArray};
+
+use crate::named::Named;
 use crate::order::Alternative;
 use crate::steps::ColumnRole;
 
 /// What a word in a column's name speaks of.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, VariantArray, IntoStaticStr)]
+#[strum(serialize_all = "kebab-case")]
 pub(super) enum Topic {
     /// Dates or times.
     Date,
@@ -21,114 +28,13 @@ pub(super) enum Topic {
     DayFirst,
 }
 
-use Topic::{Date, Day, DayFirst, Length, Month, Year};
-
-/// The words that are known, in several languages, sorted.
-#[rustfmt::skip]
-const WORDS: [(&str, &[Topic]); 102] = [
-    ("anno", &[Year]),
-    ("année", &[Year]),
-    ("ano", &[Year]),
-    ("ay", &[Month]),
-    ("año", &[Year]),
-    ("begin", &[Date]),
-    ("birth", &[Date]),
-    ("birthdate", &[Date]),
-    ("born", &[Date]),
-    ("captured", &[Date]),
-    ("closed", &[Date]),
-    ("created", &[Date]),
-    ("d", &[Day]),
-    ("dag", &[Day]),
-    ("data", &[Date, DayFirst]),
-    ("date", &[Date]),
-    ("dates", &[Date]),
-    ("datetime", &[Date]),
-    ("dato", &[Date, DayFirst]),
-    ("datum", &[Date, DayFirst]),
-    ("dauer", &[Length]),
-    ("day", &[Date, Day]),
-    ("dd", &[Day]),
-    ("dia", &[Date, Day, DayFirst]),
-    ("dob", &[Date]),
-    ("duracao", &[Length]),
-    ("duracion", &[Length]),
-    ("duración", &[Length]),
-    ("durata", &[Length]),
-    ("duration", &[Length]),
-    ("duração", &[Length]),
-    ("duree", &[Length]),
-    ("durée", &[Length]),
-    ("duur", &[Length]),
-    ("dzień", &[Day]),
-    ("día", &[Day, DayFirst]),
-    ("effort", &[Length]),
-    ("elapsed", &[Length]),
-    ("end", &[Date]),
-    ("epoch", &[Date]),
-    ("fecha", &[Date, DayFirst]),
-    ("giorno", &[Date, Day, DayFirst]),
-    ("gün", &[Day]),
-    ("hours", &[Length]),
-    ("hrs", &[Length]),
-    ("jaar", &[Year]),
-    ("jahr", &[Year]),
-    ("jour", &[Date, Day, DayFirst]),
-    ("kesto", &[Length]),
-    ("kuukausi", &[Month]),
-    ("lasted", &[Length]),
-    ("length", &[Length]),
-    ("m", &[Month]),
-    ("maand", &[Month]),
-    ("mes", &[Month]),
-    ("mese", &[Month]),
-    ("min", &[Length]),
-    ("mins", &[Length]),
-    ("minuten", &[Length]),
-    ("minutes", &[Length]),
-    ("mm", &[Month]),
-    ("modified", &[Date]),
-    ("mois", &[Month]),
-    ("mon", &[Month]),
-    ("monat", &[Month]),
-    ("month", &[Month]),
-    ("månad", &[Month]),
-    ("måned", &[Month]),
-    ("mês", &[Month]),
-    ("opened", &[Date]),
-    ("päivä", &[Day, DayFirst]),
-    ("released", &[Date]),
-    ("rok", &[Year]),
-    ("runtime", &[Length]),
-    ("seconds", &[Length]),
-    ("secs", &[Length]),
-    ("seen", &[Date]),
-    ("serial", &[Date]),
-    ("since", &[Date]),
-    ("stamp", &[Date]),
-    ("start", &[Date]),
-    ("stunden", &[Length]),
-    ("tag", &[Date, Day, DayFirst]),
-    ("tarih", &[Date, DayFirst]),
-    ("time", &[Date]),
-    ("timestamp", &[Date]),
-    ("took", &[Length]),
-    ("until", &[Date]),
-    ("updated", &[Date]),
-    ("varaktighet", &[Length]),
-    ("varighet", &[Length]),
-    ("vuosi", &[Year]),
-    ("when", &[Date]),
-    ("y", &[Year]),
-    ("year", &[Year]),
-    ("yr", &[Year]),
-    ("yy", &[Year]),
-    ("yyyy", &[Year]),
-    ("yıl", &[Year]),
-    ("zeit", &[Date]),
-    ("år", &[Year]),
-    ("дата", &[Date, DayFirst]),
-];
+/// The words that are known, by what they speak of.
+static WORDS: LazyLock<BTreeSet<(Topic, &str)>> = LazyLock::new(|| {
+    let lines = include_str!("column_words.txt").lines().filter(|line| !line.starts_with('#'));
+    let lists = lines.filter_map(|line| line.split_once(':'));
+    let topics = lists.filter_map(|(topic, words)| Some((Topic::named(topic).ok()?, words)));
+    topics.flat_map(|(topic, words)| words.split_whitespace().map(move |w| (topic, w))).collect()
+});
 
 /// The words of a name in lower case. `startTime` is two words.
 ///
@@ -160,7 +66,7 @@ pub fn words_of(name: &str) -> Vec<String> {
 /// assert!(!speaks_of_dates("weight") && !speaks_of_dates("update count"));
 /// ```
 pub fn speaks_of_dates(name: &str) -> bool {
-    words_of(name).iter().any(|word| speaks_of(word, Date))
+    words_of(name).iter().any(|word| speaks_of(word, Topic::Date))
 }
 
 /// Whether a column's name speaks of lengths of time. Soft evidence: a name decides nothing.
@@ -170,15 +76,15 @@ pub fn speaks_of_dates(name: &str) -> bool {
 /// assert!(speaks_of_lengths("net_hours") && speaks_of_lengths("Dauer") && !speaks_of_lengths("opened"));
 /// ```
 pub fn speaks_of_lengths(name: &str) -> bool {
-    words_of(name).iter().any(|word| speaks_of(word, Length))
+    words_of(name).iter().any(|word| speaks_of(word, Topic::Length))
 }
 
 /// Whether a column's name says that it holds this part of a date.
 pub(super) fn names_part(name: &str, part: ColumnRole) -> bool {
     let topic = match part {
-        ColumnRole::Year => Year,
-        ColumnRole::Month => Month,
-        ColumnRole::Day => Day,
+        ColumnRole::Year => Topic::Year,
+        ColumnRole::Month => Topic::Month,
+        ColumnRole::Day => Topic::Day,
         ColumnRole::Date | ColumnRole::Time | ColumnRole::Zone => return false,
     };
     words_of(name).iter().any(|word| speaks_of(word, topic))
@@ -196,7 +102,7 @@ pub(super) fn order_said_by(name: &str, may_be_month_first: bool) -> Option<(Alt
         Some((order, format!("{word}{both}")))
     });
     let by_language = || {
-        let word = words.iter().find(|word| speaks_of(word, DayFirst));
+        let word = words.iter().find(|word| speaks_of(word, Topic::DayFirst));
         word.filter(|_| may_be_month_first).map(|word| (Alternative::Dmy, word.clone()))
     };
     said.or_else(by_language)
@@ -218,8 +124,7 @@ fn order_of(word: &str, next: Option<&str>) -> Option<Alternative> {
 }
 
 fn speaks_of(word: &str, topic: Topic) -> bool {
-    let at = WORDS.binary_search_by_key(&word, |(own, _)| own);
-    at.is_ok_and(|at| WORDS[at].1.contains(&topic))
+    WORDS.contains(&(topic, word))
 }
 
 #[cfg(test)]
@@ -227,8 +132,15 @@ mod tests {
     use super::*;
 
     #[test]
-    fn words_are_sorted_and_stand_once() {
-        assert!(WORDS.windows(2).all(|pair| pair[0].0 < pair[1].0));
+    fn every_list_of_words_is_of_a_topic() {
+        let text = include_str!("column_words.txt");
+        for line in text.lines().filter(|line| !line.starts_with('#')) {
+            let (topic, words) = line.split_once(':').unwrap();
+            assert!(Topic::named(topic).is_ok(), "{topic}");
+            assert!(words.split_whitespace().is_sorted(), "{topic}");
+        }
+        assert!(Topic::all().all(|topic| WORDS.iter().any(|(own, _)| *own == topic)));
+        assert_eq!(WORDS.len(), 119, "words and topics");
     }
 
     #[test]

@@ -53,7 +53,7 @@ fn contender(
             false => allows(&form).then_some((form, alternative)),
         })
         .collect();
-    // What is its own comes first.
+    // Layouts of this very alternative come before those of lengths that are decided anyway.
     allowing.sort_by_key(|(_, own)| *own != alternative);
     let mut layouts: Vec<Layout> = Vec::new();
     let (mut fits, mut contradictions) = (0, 0);

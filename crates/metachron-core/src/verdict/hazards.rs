@@ -78,7 +78,7 @@ pub(super) const HAZARDS: [Hazard; 37] = [
     hazard("mixed-sources", mixed_sources::look),
     hazard("given-layouts", given_layouts::look),
     hazard("no-dates", no_dates::look),
-    // What is left to say.
+    // What is worth a sentence beside all that.
     hazard("language", languages::of_names),
     hazard("centuries", centuries::look),
     hazard("other-kinds", other_values::other_kinds),

@@ -95,7 +95,7 @@ pub fn iso(
             out.write_char('Z')
         }
         // Reduced precision (ISO 8601-1:2019, 5.2.2.2 and 5.2.4.2); a quarter is none of its forms.
-        // A length is exact in every row (5.5.2).
+        // A length of time is written with all its digits in every row (5.5.2).
         TypedValue::Month(_)
         | TypedValue::Quarter(_)
         | TypedValue::Week(_)
@@ -213,6 +213,29 @@ fn time(out: &mut impl Write, time: Time, precision: Precision) -> fmt::Result {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn what_is_too_fine_is_cut_off_before_1970_too() {
+        for (text, precision, expected) in [
+            ("1969-12-31T23:59:59.7519Z", Precision::Minute, "1969-12-31T23:59:00Z"),
+            ("1969-12-31T23:59:59.7519Z", Precision::Second(0), "1969-12-31T23:59:59Z"),
+            ("1969-12-31T23:59:59.7519Z", Precision::Second(2), "1969-12-31T23:59:59.75Z"),
+            (
+                "2024-07-01T12:00:00.123456789Z",
+                Precision::Second(7),
+                "2024-07-01T12:00:00.1234567Z",
+            ),
+            (
+                "2024-07-01T12:00:00.123456789Z",
+                Precision::Second(9),
+                "2024-07-01T12:00:00.123456789Z",
+            ),
+            ("-009999-01-03T01:59:59.9Z", Precision::Minute, "-009999-01-03T01:59:00Z"),
+        ] {
+            let moment = TypedValue::Instant(text.parse().unwrap());
+            assert_eq!(cut(moment, precision).to_string(), expected, "{text}");
+        }
+    }
 
     #[test]
     fn extremes() {

@@ -1,6 +1,8 @@
 //! Abbreviations of zones: `CET` is one offset everywhere, `IST` is three.
 
+use std::collections::BTreeMap;
 use std::fmt;
+use std::sync::LazyLock;
 
 use jiff::Timestamp;
 use jiff::civil::DateTime;
@@ -27,172 +29,46 @@ pub struct Meaning {
     pub only_written: bool,
 }
 
-const fn meaning(hours: i32, minutes: i32, is_summer: bool, place: &'static str) -> Meaning {
-    let minutes = if hours < 0 { -minutes } else { minutes };
-    let offset = (hours * 60 + minutes) * 60;
-    Meaning { offset, is_summer, place, years: (i16::MIN, i16::MAX), only_written: false }
-}
+/// What abbreviations stand for since 1970, as `abbreviations.tsv` has them (a test goes through the built-in copy of the
+/// database and finds the same). Where people write one for other places too, for which the database has digits,
+/// these are listed as well and marked: an abbreviation of several meanings is asked for and never guessed.
+static MEANINGS: LazyLock<BTreeMap<&str, Vec<Meaning>>> = LazyLock::new(|| {
+    let mut all: BTreeMap<&str, Vec<Meaning>> = BTreeMap::new();
+    for line in include_str!("abbreviations.tsv").lines().filter(|line| !line.starts_with('#')) {
+        if let Some((name, rest)) = line.split_once('\t')
+            && let Some(meaning) = Meaning::parse(rest)
+        {
+            all.entry(name).or_default().push(meaning);
+        }
+    }
+    all
+});
 
 impl Meaning {
-    const fn between(self, first: i16, last: i16) -> Meaning {
-        Meaning { years: (first, last), ..self }
-    }
-
-    const fn only_written(self) -> Meaning {
-        Meaning { only_written: true, ..self }
+    /// `+10:00 summer Pacific/Guam 1970-2000 written`, between tabs; the last two may lack.
+    fn parse(text: &'static str) -> Option<Meaning> {
+        let columns: Vec<&str> = text.split('\t').collect();
+        let [offset, season, place, rest @ ..] = &columns[..] else { return None };
+        let mut parts = offset[1..].split(':');
+        let seconds = [3_600, 60, 1].iter().try_fold(0, |sum, unit| {
+            Some(sum + unit * parts.next().map_or(Some(0), |part| part.parse::<i32>().ok())?)
+        })?;
+        let years = match rest.first().filter(|years| !years.is_empty()) {
+            Some(years) => {
+                let (first, last) = years.split_once('-')?;
+                (first.parse().ok()?, last.parse().ok()?)
+            }
+            None => (i16::MIN, i16::MAX),
+        };
+        Some(Meaning {
+            offset: if offset.starts_with('-') { -seconds } else { seconds },
+            is_summer: *season == "summer",
+            place,
+            years,
+            only_written: rest.get(1) == Some(&"written"),
+        })
     }
 }
-
-/// What abbreviations stand for since 1970.
-///
-/// Source: the IANA Time Zone Database, every abbreviation in letters and every offset that it was
-/// used with from 1970 on (a test goes through the built-in copy and finds the same). Where people write one for
-/// other places too, for which the database has digits, these are listed as well and marked: an
-/// abbreviation of several meanings is asked for and never guessed.
-const MEANINGS: [(&str, &[Meaning]); 65] = [
-    ("ACDT", &[meaning(10, 30, true, "Australia/Adelaide")]),
-    ("ACST", &[meaning(9, 30, false, "Australia/Adelaide")]),
-    ("ADDT", &[meaning(-2, 0, true, "America/Goose_Bay")]),
-    ("ADT", &[meaning(-3, 0, true, "America/Halifax")]),
-    ("AEDT", &[meaning(11, 0, true, "Australia/Sydney")]),
-    ("AEST", &[meaning(10, 0, false, "Australia/Sydney")]),
-    ("AHDT", &[meaning(-9, 0, true, "America/Anchorage")]),
-    ("AHST", &[meaning(-10, 0, false, "America/Anchorage")]),
-    ("AKDT", &[meaning(-8, 0, true, "America/Anchorage")]),
-    ("AKST", &[meaning(-9, 0, false, "America/Anchorage")]),
-    (
-        "AST",
-        &[
-            meaning(-4, 0, false, "America/Halifax"),
-            meaning(3, 0, false, "Asia/Riyadh").only_written(),
-        ],
-    ),
-    ("AWDT", &[meaning(9, 0, true, "Australia/Perth")]),
-    ("AWST", &[meaning(8, 0, false, "Australia/Perth")]),
-    (
-        "BDT",
-        &[
-            meaning(-10, 0, true, "America/Adak").between(1970, 1983),
-            meaning(6, 0, false, "Asia/Dhaka").only_written(),
-        ],
-    ),
-    (
-        "BST",
-        &[
-            meaning(1, 0, true, "Europe/London"),
-            meaning(-11, 0, false, "America/Adak").between(1970, 1983),
-            meaning(6, 0, false, "Asia/Dhaka").only_written(),
-        ],
-    ),
-    ("CAST", &[meaning(3, 0, true, "Africa/Khartoum")]),
-    ("CAT", &[meaning(2, 0, false, "Africa/Maputo")]),
-    (
-        "CDT",
-        &[
-            meaning(-5, 0, true, "America/Chicago"),
-            meaning(-4, 0, true, "America/Havana"),
-            meaning(9, 0, true, "Asia/Shanghai").between(1970, 1991),
-        ],
-    ),
-    ("CEST", &[meaning(2, 0, true, "Europe/Oslo")]),
-    ("CET", &[meaning(1, 0, false, "Europe/Oslo")]),
-    ("CHST", &[meaning(10, 0, false, "Pacific/Guam")]),
-    (
-        "CST",
-        &[
-            meaning(-6, 0, false, "America/Chicago"),
-            meaning(-5, 0, false, "America/Havana"),
-            meaning(8, 0, false, "Asia/Shanghai"),
-        ],
-    ),
-    ("EAT", &[meaning(3, 0, false, "Africa/Nairobi")]),
-    ("EDT", &[meaning(-4, 0, true, "America/New_York")]),
-    ("EEST", &[meaning(3, 0, true, "Europe/Helsinki")]),
-    ("EET", &[meaning(2, 0, false, "Europe/Helsinki")]),
-    ("EST", &[meaning(-5, 0, false, "America/New_York")]),
-    ("GDT", &[meaning(11, 0, true, "Pacific/Guam")]),
-    ("GMT", &[meaning(0, 0, false, "Etc/GMT")]),
-    (
-        "GST",
-        &[
-            meaning(10, 0, false, "Pacific/Guam").between(1970, 2000),
-            meaning(4, 0, false, "Asia/Dubai").only_written(),
-        ],
-    ),
-    ("HDT", &[meaning(-9, 0, true, "America/Adak")]),
-    ("HKST", &[meaning(9, 0, true, "Asia/Hong_Kong")]),
-    ("HKT", &[meaning(8, 0, false, "Asia/Hong_Kong")]),
-    ("HST", &[meaning(-10, 0, false, "Pacific/Honolulu")]),
-    ("IDT", &[meaning(3, 0, true, "Asia/Jerusalem")]),
-    (
-        "IST",
-        &[
-            meaning(5, 30, false, "Asia/Kolkata"),
-            meaning(2, 0, false, "Asia/Jerusalem"),
-            meaning(1, 0, true, "Europe/Dublin"),
-        ],
-    ),
-    ("JST", &[meaning(9, 0, false, "Asia/Tokyo")]),
-    ("KDT", &[meaning(10, 0, true, "Asia/Seoul")]),
-    (
-        "KST",
-        &[
-            meaning(9, 0, false, "Asia/Seoul"),
-            meaning(8, 30, false, "Asia/Pyongyang").between(2015, 2018),
-        ],
-    ),
-    ("MDT", &[meaning(-6, 0, true, "America/Denver")]),
-    (
-        "MMT",
-        &[
-            Meaning { offset: -2_670, ..meaning(0, 0, false, "Africa/Monrovia") }
-                .between(1970, 1972),
-            meaning(6, 30, false, "Asia/Yangon").only_written(),
-        ],
-    ),
-    ("MSD", &[meaning(4, 0, true, "Europe/Moscow")]),
-    (
-        "MSK",
-        &[
-            meaning(3, 0, false, "Europe/Moscow"),
-            meaning(4, 0, false, "Europe/Moscow").between(2011, 2014),
-        ],
-    ),
-    ("MST", &[meaning(-7, 0, false, "America/Denver")]),
-    ("NDDT", &[meaning(-1, 30, true, "America/St_Johns")]),
-    ("NDT", &[meaning(-2, 30, true, "America/St_Johns")]),
-    ("NST", &[meaning(-3, 30, false, "America/St_Johns")]),
-    ("NZDT", &[meaning(13, 0, true, "Pacific/Auckland")]),
-    ("NZST", &[meaning(12, 0, false, "Pacific/Auckland")]),
-    (
-        "PDT",
-        &[
-            meaning(-7, 0, true, "America/Los_Angeles"),
-            meaning(9, 0, true, "Asia/Manila").between(1977, 1990),
-        ],
-    ),
-    ("PKST", &[meaning(6, 0, true, "Asia/Karachi")]),
-    ("PKT", &[meaning(5, 0, false, "Asia/Karachi")]),
-    ("PST", &[meaning(-8, 0, false, "America/Los_Angeles"), meaning(8, 0, false, "Asia/Manila")]),
-    ("SAST", &[meaning(2, 0, false, "Africa/Johannesburg")]),
-    (
-        "SST",
-        &[
-            meaning(-11, 0, false, "Pacific/Pago_Pago"),
-            meaning(8, 0, false, "Asia/Singapore").only_written(),
-        ],
-    ),
-    ("UTC", &[meaning(0, 0, false, "Etc/UTC")]),
-    ("WAST", &[meaning(2, 0, true, "Africa/Ndjamena")]),
-    ("WAT", &[meaning(1, 0, false, "Africa/Lagos")]),
-    ("WEST", &[meaning(1, 0, true, "Europe/Lisbon")]),
-    ("WET", &[meaning(0, 0, false, "Europe/Lisbon")]),
-    ("WIB", &[meaning(7, 0, false, "Asia/Jakarta")]),
-    ("WIT", &[meaning(9, 0, false, "Asia/Jayapura")]),
-    ("WITA", &[meaning(8, 0, false, "Asia/Makassar")]),
-    ("YDT", &[meaning(-8, 0, true, "America/Yakutat")]),
-    ("YST", &[meaning(-9, 0, false, "America/Anchorage")]),
-];
 
 impl Abbreviation {
     /// Three to six letters are one; whether it is known is another question.
@@ -244,8 +120,7 @@ impl Abbreviation {
     /// assert!(places.contains(&"Asia/Kolkata") && places.contains(&"Europe/Dublin"));
     /// ```
     pub fn meanings(self) -> &'static [Meaning] {
-        let found = MEANINGS.binary_search_by(|(name, _)| (*name).cmp(self.letters()));
-        found.map_or(&[], |at| MEANINGS[at].1)
+        MEANINGS.get(self.letters()).map_or(&[], Vec::as_slice)
     }
 
     /// What it stood for in a year.
@@ -298,7 +173,7 @@ impl fmt::Display for Abbreviation {
 
 #[cfg(test)]
 mod tests {
-    use std::collections::{BTreeMap, BTreeSet};
+    use std::collections::BTreeSet;
 
     use jiff::tz::TimeZoneDatabase;
 
@@ -334,9 +209,14 @@ mod tests {
     #[test]
     fn the_table_is_what_the_database_uses() {
         let uses = used_since_1970();
-        assert!(MEANINGS.windows(2).all(|pair| pair[0].0 < pair[1].0));
-        for (name, own) in MEANINGS {
-            let used = &uses[name];
+        let lines = include_str!("abbreviations.tsv").lines().filter(|line| !line.starts_with('#'));
+        assert_eq!(
+            lines.count(),
+            MEANINGS.values().map(Vec::len).sum::<usize>(),
+            "every line is read"
+        );
+        for (name, own) in &*MEANINGS {
+            let used = &uses[*name];
             let listed: Vec<&Meaning> = own.iter().filter(|own| !own.only_written).collect();
             assert_eq!(listed.len(), used.len(), "{name}: {used:?}");
             for own in listed {
@@ -367,7 +247,7 @@ mod tests {
     #[test]
     fn places_use_their_abbreviation() {
         let zones = Zones::bundled();
-        for (name, own) in MEANINGS {
+        for (name, own) in &*MEANINGS {
             for meaning in own.iter().filter(|own| !own.only_written) {
                 let zone = meaning.zone(zones).unwrap();
                 let days = (0..25_000).map(|day| Timestamp::from_second(day * 86_400).unwrap());

@@ -47,7 +47,7 @@ const STRETCH: u32 = 22;
 impl<T> OffsetSteps<T> {
     /// Of ends in rising order, the last of which is never reached.
     fn new(until: Vec<i64>, value: Vec<T>) -> OffsetSteps<T> {
-        // The last end is no second at all.
+        // The last period has no end: what stands in its place is no second of any clock.
         let ends = until.split_last().map_or(&[][..], |(_, ends)| ends);
         let from = ends.first().copied().unwrap_or(0);
         let to = ends.last().copied().unwrap_or(from);

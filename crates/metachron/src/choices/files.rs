@@ -14,7 +14,7 @@ pub fn suggested_output(path: &Path) -> String {
     let folder = &name[..name.len() - file.len()];
     // `captures.csv.gz` becomes `captures.out.csv.gz`.
     match file.char_indices().find(|(at, c)| *at > 0 && *c == '.') {
-        // What is no text is written as text.
+        // Workbooks, Parquet files and databases are converted to delimited text.
         Some((dot, _)) if is_binary(&file) => format!("{folder}{}.out.csv", &file[..dot]),
         Some((dot, _)) => format!("{folder}{}.out{}", &file[..dot], &file[dot..]),
         None => format!("{name}.out"),

@@ -49,7 +49,7 @@ impl ZoneChoices {
 
     /// What is said here, and where nothing is, what a weaker voice says.
     pub fn over(self, weaker: ZoneChoices) -> ZoneChoices {
-        // One voice says where all clocks stood.
+        // These three are one decision: whoever says one of them leaves nothing of what a weaker voice says.
         let places = match (&self.zone, &self.zone_from, &self.of_rows) {
             (None, None, None) => (weaker.zone, weaker.zone_from, weaker.of_rows),
             _ => (self.zone, self.zone_from, self.of_rows),

@@ -162,7 +162,7 @@ impl<'t> TableOutput<'t> {
             (To::Typed { writer, places, raw }, sorter, key) => {
                 let mut new = converted.values();
                 if self.is_basic {
-                    // Only text has a format.
+                    // The basic format is one of text: such cells are texts in typed outputs too.
                     for (cell, text) in new.iter_mut().zip(converted.texts()) {
                         if matches!(cell, Cell::Typed(_)) {
                             *cell = Cell::of_text(text);

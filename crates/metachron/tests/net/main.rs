@@ -1,11 +1,12 @@
-//! A net under a great move: what the program says and writes, over thousands of made-up tables, is what it
-//! was before.
+//! A net under changes that are to change nothing: what the program says and writes, over hundreds of made-up
+//! tables, is what it was before.
 //!
 //! Every case is a folder with a table, in which a few command lines are run. All that comes back (both
 //! streams, the exit status, every file) is hashed, and the hash must be that of `hashes.txt`.
 //!
-//! `NET_BLESS=1` writes the hashes anew, `NET_DUMP=DIR` keeps what was said there, to be compared, and
-//! `NET_PROGRAM=FILE` runs another build.
+//! `NET_BLESS=1` writes the hashes anew where a change is meant. Under a great move, `NET_ALL=1` draws eight times
+//! as many tables and compares no hashes: `NET_DUMP=DIR` keeps what was said there, and `NET_PROGRAM=FILE` runs
+//! another build, whose folder is then compared with this one's.
 #![allow(clippy::unwrap_used)]
 
 #[path = "../../../metachron-core/tests/verdicts/scenarios.rs"]
@@ -210,7 +211,9 @@ const DEMO_LINES: [&str; 12] = [
 
 #[test]
 fn everything_is_as_it_was() {
-    let cases = cases();
+    let mut cases = cases();
+    let is_all = std::env::var_os("NET_ALL").is_some();
+    cases.retain(|case| is_all || hash(&case.name).ends_with(['0', '8']));
     let (next, found) = (AtomicUsize::new(0), Mutex::new(BTreeMap::new()));
     let dump = std::env::var_os("NET_DUMP").map(PathBuf::from);
     let keep = |name: &str, text: &str| {
@@ -231,6 +234,12 @@ fn everything_is_as_it_was() {
     });
     keep("demo", &demo());
     let found = found.into_inner().unwrap();
+    if is_all {
+        return assert!(
+            found.len() > 3_000 && dump.is_some(),
+            "NET_ALL keeps all cases in NET_DUMP"
+        );
+    }
     let path = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/net/hashes.txt");
     let text: String = found.iter().map(|(name, hash)| format!("{hash} {name}\n")).collect();
     if std::env::var_os("NET_BLESS").is_some() {
@@ -240,7 +249,7 @@ fn everything_is_as_it_was() {
     let was = fs::read_to_string(&path).unwrap();
     let was: BTreeMap<&str, &str> =
         was.lines().filter_map(|line| line.split_once(' ')).map(|(h, n)| (n, h)).collect();
-    assert!(was.len() > 3_000 && was.len() == found.len(), "{} cases", was.len());
+    assert!(was.len() > 400 && was.len() == found.len(), "{} cases", was.len());
     let other: Vec<&String> = found
         .iter()
         .filter(|(name, hash)| was.get(name.as_str()) != Some(&hash.as_str()))
