@@ -12,18 +12,19 @@ use crate::error::TableError;
 ///
 /// # Errors
 /// Why not, without any password.
-pub fn connect(address: &str, secrets: &Secrets) -> Result<Client, String> {
-    let mut config: Config =
-        address.parse().map_err(|_| format!("{} is no address", shown_address(address)))?;
+pub fn connect(address: &str, secrets: &Secrets) -> Result<Client, TableError> {
+    let no_address = |_| TableError::Database(format!("{} is no address", shown_address(address)));
+    let mut config: Config = address.parse().map_err(no_address)?;
     if config.get_password().is_none() {
         let found = secrets.password.clone().or_else(|| from_file(&config, secrets));
         if let Some(password) = found {
             config.password(password);
         }
     }
-    let mut client = config.connect(NoTls).map_err(|error| says(&error))?;
+    let refused = |error: postgres::Error| TableError::Database(says(&error));
+    let mut client = config.connect(NoTls).map_err(refused)?;
     let settings = "SET datestyle TO ISO; SET timezone TO 'UTC'; SET intervalstyle TO iso_8601";
-    client.batch_execute(settings).map_err(|error| says(&error))?;
+    client.batch_execute(settings).map_err(refused)?;
     Ok(client)
 }
 
@@ -39,7 +40,7 @@ pub fn spool(
     secrets: &Secrets,
 ) -> Result<File, TableError> {
     let refused = |error: postgres::Error| TableError::Database(says(&error));
-    let mut client = connect(address, secrets).map_err(TableError::Database)?;
+    let mut client = connect(address, secrets)?;
     client.batch_execute("BEGIN READ ONLY").map_err(refused)?;
     let query = match (query, table) {
         (Some(query), _) => query.trim().trim_end_matches(';').to_owned(),

@@ -165,8 +165,8 @@ impl Chain {
                     types.push((*role, of));
                 }
                 let span = list.first().map_or(0..0, |(_, first)| first.span.start..first.span.end);
-                let gives =
-                    parts::gives(&types).map_err(|says| StepError::new(&self.text, span, says))?;
+                let wrong = |says| StepError::new(&self.text, span.clone(), says);
+                let gives = parts::gives(&types, wrong)?;
                 (Some(roles), gives)
             }
         };

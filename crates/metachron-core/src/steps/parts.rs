@@ -59,8 +59,12 @@ impl ColumnRole {
 /// What these roles give together.
 ///
 /// # Errors
-/// What is missing, or too much.
-pub(super) fn gives(roles: &[(ColumnRole, Type)]) -> Result<Type, String> {
+/// What is missing, or too much, made of a sentence by `wrong`.
+pub(super) fn gives(
+    roles: &[(ColumnRole, Type)],
+    wrong: impl Fn(String) -> StepError,
+) -> Result<Type, StepError> {
+    let lacks = |says: &str| Err(wrong(says.to_owned()));
     let of = |role: ColumnRole| roles.iter().find(|(own, _)| *own == role).map(|(_, of)| *of);
     for (role, of) in roles {
         let fits = match role {
@@ -80,7 +84,7 @@ pub(super) fn gives(roles: &[(ColumnRole, Type)]) -> Result<Type, String> {
                 }
                 ColumnRole::Zone => "a column that names zones",
             };
-            return Err(format!("{name} wants {wants}, but this is {of}"));
+            return Err(wrong(format!("{name} wants {wants}, but this is {of}")));
         }
     }
     let kind = match (
@@ -91,20 +95,20 @@ pub(super) fn gives(roles: &[(ColumnRole, Type)]) -> Result<Type, String> {
     ) {
         (Some(_), None, None, None) => Kind::Date,
         (Some(_), ..) => {
-            return Err("a whole date needs no year, month or day beside it".to_owned());
+            return lacks("a whole date needs no year, month or day beside it");
         }
         (None, Some(_), Some(_), Some(_)) => Kind::Date,
         (None, Some(_), Some(_), None) => Kind::Month,
         (None, Some(_), None, None) => Kind::Year,
-        (None, Some(_), None, Some(_)) => return Err("a day needs its month: month=…".to_owned()),
-        (None, None, ..) => return Err("a date needs its year: year=… or date=…".to_owned()),
+        (None, Some(_), None, Some(_)) => return lacks("a day needs its month: month=…"),
+        (None, None, ..) => return lacks("a date needs its year: year=… or date=…"),
     };
     match (kind, of(ColumnRole::Time), of(ColumnRole::Zone)) {
         (kind, None, None) => Ok(Type::Of(kind)),
         (Kind::Date, Some(_), None) => Ok(Type::Of(Kind::DateTime)),
         (Kind::Date, Some(_), Some(_)) => Ok(Type::Of(Kind::Instant)),
-        (_, Some(_), _) => Err("a time belongs to a day: day=…".to_owned()),
-        (_, None, Some(_)) => Err("a zone is that of a clock: time=…".to_owned()),
+        (_, Some(_), _) => lacks("a time belongs to a day: day=…"),
+        (_, None, Some(_)) => lacks("a zone is that of a clock: time=…"),
     }
 }
 

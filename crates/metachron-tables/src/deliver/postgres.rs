@@ -10,6 +10,7 @@ use postgres::Client;
 use super::{Cell, Existing, Holds, OutputField, Undelivered, Wish, Writer};
 use crate::address::Secrets;
 use crate::address::quoted;
+use crate::error::TableError;
 use crate::postgres::{connect, says};
 
 /// Bytes that are gathered before they are sent.
@@ -30,8 +31,11 @@ impl Server {
         wish: &Wish,
         secrets: &Secrets,
     ) -> Result<Server, Undelivered> {
-        let mut client =
-            connect(&address.to_string_lossy(), secrets).map_err(Undelivered::Refused)?;
+        let unreached = |error| match error {
+            TableError::Database(why) => Undelivered::Refused(why),
+            other => Undelivered::Refused(other.to_string()),
+        };
+        let mut client = connect(&address.to_string_lossy(), secrets).map_err(unreached)?;
         let table = quoted(&wish.table);
         client.batch_execute("BEGIN").map_err(refused)?;
         let there: bool = client
