@@ -39,7 +39,7 @@ pub use given::Given;
 pub(crate) use known::around_date;
 pub use neighbours::{Days, Neighbours};
 pub use numbers::NumberEvidence;
-pub use observer::Observer;
+pub use observer::{ObservePlan, Observer};
 pub use options::ObserveOptions;
 pub use sequence::Sequence;
 pub use shapes::{ShapeTally, Shapes};

@@ -1,5 +1,7 @@
 //! Looks at values one after the other and keeps what they show.
 
+use std::sync::Arc;
+
 use jiff::civil::{Date, date};
 
 use super::adds_up::AddsUp;
@@ -19,7 +21,37 @@ use crate::text::{Accents, fold, normalise};
 use crate::typed::TypedValue;
 use crate::value::Value;
 
-/// Gathers the evidence of a part of a column.
+/// How a part of a column is looked at: fixed before the first row, and shared by all who look at its rows.
+pub struct ObservePlan {
+    options: ObserveOptions,
+    /// The number of the part in its table.
+    part: u32,
+    /// The layouts that the analyst gave.
+    given: Vec<LayoutProgram>,
+    /// Which of those are for which rows, where rows differ.
+    split: Option<Split<Vec<usize>>>,
+}
+
+impl ObservePlan {
+    /// With these options. Parts of a table are numbered so that rows can be named.
+    ///
+    /// ```
+    /// use std::sync::Arc;
+    /// use metachron_core::evidence::{ObserveOptions, ObservePlan, Observer};
+    /// let plan = Arc::new(ObservePlan::new(ObserveOptions::default(), 0));
+    /// let (mut rows, mut next) = (Observer::of(plan.clone()), Observer::of(plan));
+    /// rows.observe(1, "03/04/2024");
+    /// next.observe(2, "13/04/2024");
+    /// assert_eq!(rows.finish().join(next.finish()).unwrap().rows, 2);
+    /// ```
+    pub fn new(options: ObserveOptions, part: u32) -> ObservePlan {
+        let given = options.layouts.iter().map(LayoutProgram::new).collect();
+        let split = options.split.as_ref().and_then(|split| split.places(&options.layouts));
+        ObservePlan { options, part, given, split }
+    }
+}
+
+/// Gathers the evidence of rows of a part of a column.
 ///
 /// ```
 /// use metachron_core::evidence::{ObserveOptions, Observer};
@@ -30,31 +62,32 @@ use crate::value::Value;
 /// assert_eq!((evidence.rows, evidence.missing), (2, 1));
 /// ```
 pub struct Observer {
-    options: ObserveOptions,
-    part: u32,
-    evidence: Evidence,
-    /// Shapes seen lately, with what was made of them.
+    plan: Arc<ObservePlan>,
+    /// Shapes seen lately, with what was made of them, and their rows that are not yet in the evidence.
     known: KnownShapes,
+    /// What the rows add up to, as far as it is not in the groups and clues.
+    evidence: Evidence,
     /// The groups by number.
     groups: Vec<(Form, Group)>,
-    given: Vec<LayoutProgram>,
-    /// Which of those are for which rows.
-    split: Option<Split<Vec<usize>>>,
     clues: ClueGatherer,
+    /// The shape of a value.
     shape: String,
+    /// A value once it is normalised.
     buffer: String,
 }
 
 impl Observer {
-    /// Begins a part of a table. Parts are numbered so that rows can be named.
+    /// Begins with a plan of its own.
     pub fn new(options: ObserveOptions, part: u32) -> Observer {
-        let evidence = Evidence::empty(&options);
-        let given = options.layouts.iter().map(LayoutProgram::new).collect();
-        let split = options.split.as_ref().and_then(|split| split.places(&options.layouts));
+        Observer::of(Arc::new(ObservePlan::new(options, part)))
+    }
+
+    /// Begins with some rows of a part that is looked at by this plan.
+    pub fn of(plan: Arc<ObservePlan>) -> Observer {
+        let evidence = Evidence::empty(&plan.options);
         let (shape, buffer) = (String::new(), String::new());
         let (known, clues) = (KnownShapes::default(), ClueGatherer::default());
-        let groups = Vec::new();
-        Observer { options, part, evidence, known, groups, given, split, clues, shape, buffer }
+        Observer { plan, known, evidence, groups: Vec::new(), clues, shape, buffer }
     }
 
     /// Looks at the value of the next row, which has this number in its table; the first is 1.
@@ -82,7 +115,8 @@ impl Observer {
                 days = moment.date().map(Days::only);
                 if let Some(day) = moment.date().filter(is_stand_in) {
                     let value = moment.to_string();
-                    let lowest = || Witness { part: self.part, row: self.evidence.rows, value };
+                    let lowest =
+                        || Witness { part: self.plan.part, row: self.evidence.rows, value };
                     self.evidence.spikes.entry(day).or_default().note(lowest);
                 }
             }
@@ -108,17 +142,18 @@ impl Observer {
         neighbours: &Neighbours,
         days: &mut Option<Days>,
     ) -> bool {
-        let (part, row) = (self.part, self.evidence.rows);
+        let ObservePlan { options, part, given, split } = &*self.plan;
+        let (part, row) = (*part, self.evidence.rows);
         let value = normalise(raw, &mut self.buffer);
-        if self.options.missing.contains(value) {
+        if options.missing.contains(value) {
             return false;
         }
         let witness = || Witness { part, row, value: raw.to_owned() };
-        let Terms { lexicon, zones, .. } = self.options.terms;
+        let Terms { lexicon, zones, .. } = options.terms;
         let (known, recalled) = match self.known.recall(value) {
             Some(recalled) => recalled,
             None => {
-                shape_of(value, self.options.terms, &mut self.shape);
+                shape_of(value, options.terms, &mut self.shape);
                 let place = match self.known.find(&self.shape) {
                     Some(place) => place,
                     None => {
@@ -126,7 +161,7 @@ impl Observer {
                             self.known.settle(&mut self.evidence);
                         }
                         let (groups, clues) = (&mut self.groups, &mut self.clues);
-                        let shape = KnownShape::of(value, &self.options, groups, clues, witness());
+                        let shape = KnownShape::of(value, options, groups, clues, witness());
                         self.known.add(&self.shape, shape)
                     }
                 };
@@ -137,8 +172,8 @@ impl Observer {
         let KnownShapes { all, recent, .. } = &mut self.known;
         let (_, known) = &mut all[known];
         known.tally.rows += 1;
-        let serials = self.options.serials;
-        let missing = &self.options.missing;
+        let serials = options.serials;
+        let missing = &options.missing;
         let is_zero = || serials.is_some_and(|serials| serials.is_placeholder(value));
         if missing.is_placeholder(value) || (!missing.keeps_placeholders() && is_zero()) {
             self.evidence.placeholder += 1;
@@ -149,18 +184,16 @@ impl Observer {
         {
             self.evidence.numbers.observe(number, value);
         }
-        if self.options.marked.iter().any(|marked| marked == value) {
+        if options.marked.iter().any(|marked| marked == value) {
             let mark = self.evidence.marks.entry(value.to_owned());
             mark.or_insert_with(witness);
         }
         let (terms, year_is_open) =
-            match self.options.years.as_ref().map(|years| years.of_row(place.row)) {
+            match options.years.as_ref().map(|years| years.of_row(place.row)) {
                 // The first look: the sequence has yet to show the years.
-                None => (Terms { year: None, ..self.options.terms }, false),
-                Some(RowYear::Known(year)) => {
-                    (Terms { year: Some(year), ..self.options.terms }, false)
-                }
-                Some(RowYear::Open(_)) => (Terms { year: None, ..self.options.terms }, true),
+                None => (Terms { year: None, ..options.terms }, false),
+                Some(RowYear::Known(year)) => (Terms { year: Some(year), ..options.terms }, false),
+                Some(RowYear::Open(_)) => (Terms { year: None, ..options.terms }, true),
             };
         let mut fits = Fits::default();
         let mut first = None;
@@ -174,11 +207,9 @@ impl Observer {
                     seen
                 }
                 None => {
-                    let seen = family.observe(value, terms, self.options.asked, group, witness);
+                    let seen = family.observe(value, terms, options.asked, group, witness);
                     if family.named {
-                        for (name, senses) in
-                            names(without_zone(value, self.options.terms), lexicon)
-                        {
+                        for (name, senses) in names(without_zone(value, options.terms), lexicon) {
                             known.tally.full_names |=
                                 matches!(senses.month, Some((_, Length::Full)));
                             if !self.evidence.names.contains_key(name) {
@@ -190,7 +221,7 @@ impl Observer {
                         }
                     }
                     // The year of a row makes equal values different.
-                    if self.options.years.is_none() {
+                    if options.years.is_none() {
                         KnownShapes::keep(recent, value, seen);
                     }
                     seen
@@ -217,12 +248,11 @@ impl Observer {
         }
         if let Some(counted) = counted {
             self.evidence.given.observe(&[counted], None, false, witness);
-        } else if !self.given.is_empty() {
+        } else if !given.is_empty() {
             let read: Vec<Result<Fit, Unfit>> =
-                self.given.iter().map(|program| program.read(value, terms)).collect();
+                given.iter().map(|program| program.read(value, terms)).collect();
             first = read.iter().flatten().next().copied();
-            let part = self.split.as_ref().and_then(|split| split.of(place));
-            let own = part.map(Vec::as_slice);
+            let own = split.as_ref().and_then(|split| split.of(place)).map(Vec::as_slice);
             self.evidence.given.observe(&read, own, fits.fits_any(), witness);
         }
         if let Some(fit) = &first {
@@ -230,7 +260,7 @@ impl Observer {
         }
         if let Some(fit) = first.filter(|fit| fit.yearless) {
             self.evidence.open_years += u64::from(year_is_open);
-            self.evidence.sequences.entry(self.part).or_default().observe(row, fit.moment);
+            self.evidence.sequences.entry(part).or_default().observe(row, fit.moment);
         }
         true
     }
@@ -244,7 +274,7 @@ impl Observer {
     pub fn finish_among(mut self, own: &str, neighbours: &Neighbours) -> Evidence {
         self.known.settle(&mut self.evidence);
         self.evidence.zones.finish();
-        self.evidence.clues = self.clues.finish(self.part, neighbours, own);
+        self.evidence.clues = self.clues.finish(self.plan.part, neighbours, own);
         // Of placeholders alone nothing is said.
         let groups = self.groups.into_iter().filter(|(_, group)| !group.tallies.is_empty());
         self.evidence.groups = groups.collect();

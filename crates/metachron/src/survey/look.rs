@@ -1,6 +1,8 @@
 //! Passes in which columns are looked at.
 
-use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
+use std::sync::Arc;
+
+use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, ObservePlan, Observer};
 use metachron_core::infer::{Looked, conclude, look};
 use metachron_core::reading::RowPlace;
 use metachron_core::value::Value;
@@ -98,24 +100,25 @@ impl Viewer<'_> {
     pub fn observe(self, columns: &[(&ColumnPlan, ObserveOptions)]) -> Result<SeenTable, Failure> {
         let Viewer { intake, part, choices } = self;
         let names = intake.names().iter().map(String::as_str);
+        let observed = |options: &ObserveOptions| Arc::new(ObservePlan::new(options.clone(), part));
+        let pass = Look {
+            columns: columns.iter().map(|(plan, options)| (*plan, observed(options))).collect(),
+        };
         let tally = Sight {
-            observers: columns
-                .iter()
-                .map(|(_, options)| Observer::new(options.clone(), part))
-                .collect(),
+            observers: pass.columns.iter().map(|(_, plan)| Observer::of(plan.clone())).collect(),
             neighbours: Neighbours::of(names),
             blank: intake.table.header.unnamed(),
         };
-        let plans: Vec<&ColumnPlan> = columns.iter().map(|(plan, _)| *plan).collect();
         let rows = Rows::all(intake)
             .first(choices.first_rows)
             .showing(&intake.path, choices.shows_progress);
-        let Passed { tally, lines, is_part } = rows.drive(&Look { plans: &plans }, tally)?;
+        let Passed { tally, lines, is_part } = rows.drive(&pass, tally)?;
         let Sight { observers, neighbours, blank } = tally;
-        let evidence = plans
+        let evidence = pass
+            .columns
             .iter()
             .zip(observers)
-            .map(|(plan, observer)| observer.finish_among(&plan.name, &neighbours))
+            .map(|((plan, _), observer)| observer.finish_among(&plan.name, &neighbours))
             .collect();
         Ok(SeenTable { evidence, lines, blank, is_part })
     }
@@ -123,7 +126,8 @@ impl Viewer<'_> {
 
 /// Looking at columns.
 struct Look<'c> {
-    plans: &'c [&'c ColumnPlan],
+    /// Where each stands, and how it is looked at.
+    columns: Vec<(&'c ColumnPlan, Arc<ObservePlan>)>,
 }
 
 /// What the rows show.
@@ -165,7 +169,7 @@ impl Pass for Look<'_> {
                 neighbours.see(at, told(row.cell(at, cell)));
             }
         }
-        for (plan, observer) in self.plans.iter().zip(observers) {
+        for ((plan, _), observer) in self.columns.iter().zip(observers) {
             let beside = plan.beside.map_or("", |index| told(row.cell(index, beside)));
             let place = RowPlace { row: number, beside, zone: "" };
             let day = observer.observe_among(place, row.cell(plan.index, cell), neighbours);
