@@ -123,6 +123,19 @@ impl Abbreviation {
         MEANINGS.get(self.letters()).map_or(&[], Vec::as_slice)
     }
 
+    /// The places where it has its meanings, each once.
+    ///
+    /// ```
+    /// use metachron_core::zone::Abbreviation;
+    /// // Two offsets, at different times.
+    /// assert_eq!(Abbreviation::new("MSK").unwrap().places(), ["Europe/Moscow"]);
+    /// ```
+    pub fn places(self) -> Vec<&'static str> {
+        let mut places: Vec<&str> = self.meanings().iter().map(|own| own.place).collect();
+        places.dedup();
+        places
+    }
+
     /// What it stood for in a year.
     pub fn meanings_in(self, year: i16) -> impl Iterator<Item = Meaning> {
         let of_year = move |own: &Meaning| (own.years.0..=own.years.1).contains(&year);

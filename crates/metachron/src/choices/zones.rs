@@ -215,9 +215,7 @@ pub fn clock(key: &str, name: &str, zones: Zones) -> Result<Clock, Wrong> {
     Clock::named(name, zones).ok_or_else(|| {
         let why = match Abbreviation::new(name.trim()).filter(|name| name.is_known()) {
             Some(own) => {
-                let mut places: Vec<&str> = own.meanings().iter().map(|m| m.place).collect();
-                places.dedup();
-                let places = places.join(" or ");
+                let places = own.places().join(" or ");
                 format!("is an abbreviation; the zone is a place, such as {places}")
             }
             None => {

@@ -119,15 +119,17 @@ impl fmt::Display for Words<'_, Unfit> {
             Unfit::NoSuchZone => {
                 write!(f, "what says its zone is none; zones = {{ … }} can say what it means")
             }
-            Unfit::UnclearAbbreviation(name) if name.is_known() => {
-                let places: Vec<&str> =
-                    name.meanings().iter().map(|meaning| meaning.place).collect();
-                write!(
+            Unfit::UnclearAbbreviation(name) if name.is_known() => match &name.places()[..] {
+                [place] => write!(
+                    f,
+                    "{name} was not always the same offset in {place}; --abbreviation says that it is meant"
+                ),
+                places => write!(
                     f,
                     "{name} is used in {}; --abbreviation says which is meant",
                     places.join(", ")
-                )
-            }
+                ),
+            },
             Unfit::UnclearAbbreviation(name) => {
                 write!(
                     f,

@@ -14,13 +14,18 @@ impl fmt::Display for Words<'_, ZoneFinding> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self.0 {
             ZoneFinding::UnclearAbbreviation { name, rows } => {
-                let places = name.meanings().iter().map(|meaning| meaning.place);
-                write!(
-                    f,
-                    "{name} stands in {}; it means one thing in {}.",
-                    counted(*rows, "value"),
-                    places.collect::<Vec<_>>().join(", another in ")
-                )
+                let values = counted(*rows, "value");
+                match &name.places()[..] {
+                    [place] => write!(
+                        f,
+                        "{name} stands in {values}; its offset in {place} was not always the same."
+                    ),
+                    places => write!(
+                        f,
+                        "{name} stands in {values}; it means one thing in {}.",
+                        places.join(", another in ")
+                    ),
+                }
             }
             ZoneFinding::OutOfSeason { name, place, rows, of } => write!(
                 f,

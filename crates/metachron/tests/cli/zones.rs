@@ -390,3 +390,27 @@ fn letters_are_zones_only_by_a_layout() {
         )
         .check();
 }
+
+#[test]
+fn an_abbreviation_whose_offset_has_changed_is_a_question_about_one_place() {
+    let table = "at\n2012-05-05 10:00 MSK\n2013-05-05 11:00 MSK\n2015-05-05 11:00 MSK\n";
+    let bench = Bench::with("a.csv", table);
+    bench
+        .run("convert a.csv")
+        .status(3)
+        .stderr(
+            "metachron: the date column is open; nothing was written\n\
+             \n\
+             \x20 at         MSK stands in 2 values; its offset in Europe/Moscow was not always the same.\n\
+             \x20            If MSK is that of Europe/Moscow:\n\
+             \x20              metachron convert a.csv --column at --abbreviation MSK=Europe/Moscow -o a.out.csv\n",
+        )
+        .check();
+    bench
+        .run("convert a.csv --column at --abbreviation MSK=Europe/Moscow --quiet")
+        .stdout(
+            "at,at_typed\n2012-05-05 10:00 MSK,2012-05-05T06:00:00Z\n\
+             2013-05-05 11:00 MSK,2013-05-05T07:00:00Z\n2015-05-05 11:00 MSK,2015-05-05T08:00:00Z\n",
+        )
+        .check();
+}

@@ -15,8 +15,7 @@ pub(super) fn unclear_abbreviations(case: &Case<'_>) -> Vec<Found> {
     let all = case.evidence.zones.abbreviations.iter().filter(|(_, own)| own.unclear > 0);
     all.filter_map(|(text, own)| {
         let name = Abbreviation::new(text)?;
-        let ways = name.meanings().iter().map(|meaning| meaning.place);
-        let ways = ways.map(|at| Settle::Abbreviation(name, at));
+        let ways = name.places().into_iter().map(|at| Settle::Abbreviation(name, at));
         let finding = ZoneFinding::UnclearAbbreviation { name, rows: own.unclear };
         Some(Found::ask(Verdict::Undecided, finding, ways))
     })
