@@ -6,7 +6,7 @@ use std::str::FromStr;
 
 use serde::{Deserialize, Serialize};
 
-use crate::error::named;
+use crate::error::nearest;
 
 /// A unit of time.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -61,7 +61,9 @@ impl Unit {
     /// # Errors
     /// The name that comes near, if one does.
     pub fn named(name: &str) -> Result<Unit, Option<&'static str>> {
-        named(name, &UNITS).or_else(|near| named(&format!("{name}s"), &UNITS).map_err(|_| near))
+        let is_own = |own: &str| own == name || own.strip_suffix('s') == Some(name);
+        let found = UNITS.iter().find(|(own, _)| is_own(own)).map(|(_, unit)| *unit);
+        found.ok_or_else(|| nearest(name, UNITS.iter().map(|(own, _)| *own)))
     }
 
     /// Its name in the plural.

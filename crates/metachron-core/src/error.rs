@@ -118,22 +118,6 @@ impl fmt::Display for LayoutError {
 
 impl std::error::Error for LayoutError {}
 
-/// What has this name in a list of names, or else the name that comes near, if one does.
-///
-/// ```
-/// use metachron_core::error::named;
-/// let list = [("month", 1), ("year", 12)];
-/// assert_eq!(named("year", &list), Ok(12));
-/// assert_eq!(named("yaer", &list), Err(Some("year")));
-/// ```
-///
-/// # Errors
-/// If nothing has it.
-pub fn named<T: Copy>(word: &str, list: &[(&'static str, T)]) -> Result<T, Option<&'static str>> {
-    let found = list.iter().find(|(name, _)| *name == word).map(|(_, own)| *own);
-    found.ok_or_else(|| nearest(word, list.iter().map(|(name, _)| *name)))
-}
-
 /// The candidate that was probably meant, if one is near enough.
 ///
 /// ```

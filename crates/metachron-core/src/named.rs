@@ -1,7 +1,8 @@
 //! Closed lists of things that options, files and reports call by a word.
 
-use crate::error::nearest;
 use strum::VariantArray;
+
+use crate::error::nearest;
 
 /// Something that has a word of its own: an order, a kind, a calendar.
 ///

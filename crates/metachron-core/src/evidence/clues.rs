@@ -42,8 +42,29 @@ impl Beside {
     }
 }
 
-/// What a neighbour shows: of each of its values the rows by form; none if it has too many values.
-pub type NeighbourVotes = Option<BTreeMap<String, BTreeMap<Form, Beside>>>;
+/// What a neighbour shows: the rows by form of each of its values, unless it has too many values.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct NeighbourVotes(Option<BTreeMap<String, BTreeMap<Form, Beside>>>);
+
+impl NeighbourVotes {
+    /// The rows by form, by value; none if there are too many values.
+    pub fn by_value(&self) -> Option<&BTreeMap<String, BTreeMap<Form, Beside>>> {
+        self.0.as_ref()
+    }
+}
+
+/// A neighbour that has too many values here, there or together has too many.
+impl AddsUp for NeighbourVotes {
+    fn add_up(&mut self, other: NeighbourVotes) {
+        self.0 = match (self.0.take(), other.0) {
+            (Some(mut own), Some(others)) => {
+                own.add_up(others);
+                (own.len() <= MOST_VALUES).then_some(own)
+            }
+            _ => None,
+        };
+    }
+}
 
 /// Rows of a table from the first to the last of votes that follow each other, each of which some alternative has
 /// in common with the one before.
@@ -288,14 +309,7 @@ impl Clues {
 
 impl AddsUp for Clues {
     fn add_up(&mut self, other: Clues) {
-        for (name, clue) in other.neighbours {
-            match (self.neighbours.get_mut(&name), clue) {
-                (Some(own), clue) => merge_clue(own, clue),
-                (None, clue) => {
-                    self.neighbours.insert(name, clue);
-                }
-            }
-        }
+        self.neighbours.add_up(other.neighbours);
         self.clocks.add_up(other.clocks);
         // A part of a table is looked at as a whole.
         self.runs.extend(other.runs);
@@ -303,15 +317,6 @@ impl AddsUp for Clues {
             self.steps.entry(key).or_default().extend(parts);
         }
         self.pairs.add_up(other.pairs);
-    }
-}
-
-/// A neighbour that has too many values here, there or together is none.
-fn merge_clue(own: &mut NeighbourVotes, other: NeighbourVotes) {
-    let is_none = own.is_none() || other.is_none();
-    own.add_up(other);
-    if is_none || own.as_ref().is_some_and(|values| values.len() > MOST_VALUES) {
-        *own = None;
     }
 }
 
@@ -468,11 +473,13 @@ impl ClueGatherer {
         for (name, values) in neighbours.beside(own) {
             let none = |value: &String| (value.clone(), BTreeMap::new());
             let values = values.map(|values| values.iter().map(none).collect());
-            clues.neighbours.insert(name.to_owned(), values);
+            clues.neighbours.insert(name.to_owned(), NeighbourVotes(values));
         }
         for (form, columns) in self.forms.iter().zip(self.beside) {
             for (at, sieves) in columns.into_iter().enumerate() {
-                let Some(Some(by_value)) = clues.neighbours.get_mut(neighbours.name(at)) else {
+                let Some(NeighbourVotes(Some(by_value))) =
+                    clues.neighbours.get_mut(neighbours.name(at))
+                else {
                     continue;
                 };
                 let values = neighbours.values(at).unwrap_or_default();

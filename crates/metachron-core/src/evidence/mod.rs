@@ -75,10 +75,9 @@ impl AddAssign for Occurrences {
 
 impl Sum for Occurrences {
     fn sum<I: Iterator<Item = Occurrences>>(all: I) -> Occurrences {
-        all.fold(Occurrences::default(), |mut sum, own| {
-            sum += own;
-            sum
-        })
+        let mut sum = Occurrences::default();
+        all.for_each(|own| sum += own);
+        sum
     }
 }
 

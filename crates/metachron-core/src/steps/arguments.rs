@@ -3,11 +3,11 @@
 use jiff::Timestamp;
 use jiff::civil::{Date, DateTime, Time};
 
-use super::StepError;
 use super::compile::{Compiler, Fact, Other, StepOp, one};
 use super::item::Type;
 use super::period::Period;
 use super::word::Word;
+use super::{StepError, Unknown};
 use crate::duration::{DAY, UNITS, Unit};
 use crate::error::nearest;
 use crate::layout::{FieldRole, Layout};
@@ -247,10 +247,7 @@ impl Compiler<'_> {
         let zones = self.setting.terms.zones;
         Clock::named(&zone.text, zones).ok_or_else(|| {
             let near = nearest(&zone.text, zones.all().map(|zone| zone.name()));
-            let near = near.map_or("metachron list zones has them".to_owned(), |near| {
-                format!("did you mean {near}?")
-            });
-            self.at(zone, format!("{:?} is no zone; {near}", zone.text))
+            self.at(zone, format!("{:?} is no zone", zone.text)).or_near(near, Unknown::Zone)
         })
     }
 

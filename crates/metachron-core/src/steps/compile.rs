@@ -1,12 +1,12 @@
 //! Types are checked and names are looked up before the first row is read.
 
-use super::StepError;
 use super::chain::{Chain, ChainSource};
 use super::item::{Item, Type};
 use super::parts::{self, ColumnRole};
 use super::period::{CalendarPart, Period};
 use super::setting::Setting;
 use super::word::Word;
+use super::{StepError, Unknown};
 use crate::duration::Unit;
 use crate::epoch::Epoch;
 use crate::error::nearest;
@@ -340,11 +340,8 @@ impl Compiler<'_> {
                 let fits = dated || takes == Type::Of(Kind::Instant);
                 self.takes(fits, name, takes, "a date, a datetime or an instant")?;
                 let found = epoch.text.parse::<Epoch>().map_err(|unknown| {
-                    let near =
-                        unknown.near.map_or("metachron list epochs has them".to_owned(), |near| {
-                            format!("did you mean {near}?")
-                        });
-                    self.at(epoch, format!("{:?} is no origin of numbers; {near}", epoch.text))
+                    let error = self.at(epoch, format!("{:?} is no origin of numbers", epoch.text));
+                    error.or_near(unknown.near, Unknown::Epoch)
                 })?;
                 match (found.kind(false), takes) {
                     (Kind::Instant, Type::Of(Kind::Instant)) => {}
@@ -370,11 +367,8 @@ impl Compiler<'_> {
             "show" => Ok((self.show(name, arguments, takes)?, Type::Text)),
             other => {
                 let single = STEPS.iter().flat_map(|(names, ..)| names.split(' '));
-                let near = nearest(other, single);
-                let near = near.map_or("metachron list steps has them".to_owned(), |near| {
-                    format!("did you mean {near}?")
-                });
-                Err(self.at(name, format!("{other:?} is no step; {near}")))
+                let error = self.at(name, format!("{other:?} is no step"));
+                Err(error.or_near(nearest(other, single), Unknown::Step))
             }
         }
     }

@@ -22,11 +22,34 @@ pub struct StepError {
     pub span: Range<usize>,
     /// What is wrong with them.
     pub says: String,
+    /// What they name that there is not, where no name comes near.
+    pub unknown: Option<Unknown>,
+}
+
+/// Something that steps name, of which there is a list.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Unknown {
+    /// A step.
+    Step,
+    /// A time zone.
+    Zone,
+    /// An origin of numbers.
+    Epoch,
 }
 
 impl StepError {
     pub(super) fn new(text: &str, span: Range<usize>, says: impl Into<String>) -> StepError {
-        StepError { text: text.to_owned(), span, says: says.into() }
+        StepError { text: text.to_owned(), span, says: says.into(), unknown: None }
+    }
+
+    /// The same of a name that there is not: the one that comes near, or else of which list it is not.
+    pub(super) fn or_near(self, near: Option<&str>, unknown: Unknown) -> StepError {
+        match near {
+            Some(near) => {
+                StepError { says: format!("{}; did you mean {near}?", self.says), ..self }
+            }
+            None => StepError { unknown: Some(unknown), ..self },
+        }
     }
 
     /// The text with the wrong place underlined, on two lines.

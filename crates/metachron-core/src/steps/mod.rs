@@ -29,7 +29,7 @@ mod condition;
 pub use chain::{Chain, ChainSource};
 pub use compile::{Fact, Program, STEPS};
 pub use condition::{Condition, Test};
-pub use error::StepError;
+pub use error::{StepError, Unknown};
 pub use item::{Item, Type, Unmade};
 pub use parts::ColumnRole;
 pub use period::{CalendarPart, Period};

@@ -49,7 +49,7 @@ pub fn signals_beside(columns: &[TableColumn<'_>], at: usize, style: TableStyle)
     signals.extend(others().filter_map(|other| paired(own, other, &in_play)));
     signals.extend(
         own.evidence.clues.neighbours.iter().filter_map(|(name, values)| {
-            part_of_date(own, name, values.as_ref()?.keys(), &in_play)
+            part_of_date(own, name, values.by_value()?.keys(), &in_play)
         }),
     );
     if style.decimal_comma
@@ -167,7 +167,7 @@ fn part_of_date<'v>(
     values: impl Iterator<Item = &'v String>,
     in_play: &[Alternative],
 ) -> Option<Signal> {
-    let all = own.evidence.clues.neighbours.get(name)?.as_ref()?;
+    let all = own.evidence.clues.neighbours.get(name)?.by_value()?;
     let values: Vec<&String> = values.filter(|value| !value.is_empty()).collect();
     let (part, number_of) = part_of(&values)?;
     let agreeing = |order: Alternative| {

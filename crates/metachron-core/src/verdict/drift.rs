@@ -8,7 +8,7 @@ use super::model::{Judgement, Settle};
 use super::odds::ln_at_most;
 use super::seen_shapes::{SeenShape, shapes, unpadded};
 use crate::candidates::Form;
-use crate::evidence::{Beside, Evidence, Fits, Group, Occurrences};
+use crate::evidence::{Beside, Evidence, Fits, Group, NeighbourVotes, Occurrences};
 use crate::layout::Layout;
 use crate::named::Named;
 use crate::order::Alternative;
@@ -278,7 +278,7 @@ fn against(evidence: &Evidence, reading: &Reading) -> Occurrences {
 /// The values of the column that tells rows apart in rows that speak against what is said of them.
 fn against_beside(evidence: &Evidence, reading: &Reading) -> Vec<String> {
     let Some(split) = &reading.split else { return Vec::new() };
-    let clue = split.column().and_then(|column| evidence.clues.neighbours.get(column)?.as_ref());
+    let clue = split.column().and_then(|column| evidence.clues.neighbours.get(column)?.by_value());
     let is_against = |value: &str, forms: &BTreeMap<Form, Beside>| {
         let Some(own) = split.of(RowPlace { beside: value, ..RowPlace::from(1) }) else {
             return false;
@@ -345,7 +345,7 @@ fn span(
 
 /// The values of a neighbour beside dates whose order is open, with their rows.
 fn values_beside(evidence: &Evidence, column: &str) -> Vec<(String, u64)> {
-    let clue = evidence.clues.neighbours.get(column).and_then(Option::as_ref);
+    let clue = evidence.clues.neighbours.get(column).and_then(NeighbourVotes::by_value);
     let rows = |forms: &BTreeMap<Form, Beside>| -> u64 {
         forms.values().map(|beside| beside.count(Fits::fits_any)).sum()
     };

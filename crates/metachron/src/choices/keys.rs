@@ -8,7 +8,7 @@ use metachron_core::layout::Layout;
 use metachron_core::lexicon::Locale;
 use metachron_core::named::Named;
 use metachron_core::verdict::Answer;
-use toml_edit::Value;
+use toml_edit::{Array, Value};
 
 use super::wrong::Wrong;
 use crate::message::{did_you_mean, plain, quoted};
@@ -32,6 +32,16 @@ pub fn whole(key: &str, value: &Value) -> Result<i64, Wrong> {
 
 pub fn truth(key: &str, value: &Value) -> Result<bool, Wrong> {
     value.as_bool().ok_or_else(|| wrong(key, value))
+}
+
+/// What an option says, if it was given.
+pub fn said(option: &Option<String>) -> Option<Value> {
+    option.as_deref().map(Value::from)
+}
+
+/// What an option says that may be given several times, if it was.
+pub fn all_said(option: &[String]) -> Option<Value> {
+    (!option.is_empty()).then(|| Value::from(option.iter().collect::<Array>()))
 }
 
 /// A list of texts; a single text is a list of one.

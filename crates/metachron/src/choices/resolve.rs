@@ -238,28 +238,24 @@ fn plain(columns: &args::ColumnOptions) -> Result<Decisions, Failure> {
     if let (Some(order), Some(text)) = (order, layout.first()) {
         return Err(order_against_layout(order, text)?);
     }
-    let text = |text: &Option<String>| text.as_deref().map(Value::from);
-    let list = |texts: &[String]| {
-        (!texts.is_empty()).then(|| Value::from(texts.iter().collect::<toml_edit::Array>()))
-    };
     let said = [
-        ("order", text(order)),
-        ("layouts", list(layout)),
-        ("contested", text(&columns.contested)),
-        ("written_in", text(&columns.written_in)),
-        ("known", list(known)),
-        ("kind", text(&columns.kind)),
-        ("unit", text(&columns.unit)),
-        ("calendar", text(&columns.calendar)),
-        ("reform", text(&columns.reform)),
+        ("order", keys::said(order)),
+        ("layouts", keys::all_said(layout)),
+        ("contested", keys::said(&columns.contested)),
+        ("written_in", keys::said(&columns.written_in)),
+        ("known", keys::all_said(known)),
+        ("kind", keys::said(&columns.kind)),
+        ("unit", keys::said(&columns.unit)),
+        ("calendar", keys::said(&columns.calendar)),
+        ("reform", keys::said(&columns.reform)),
         ("year", columns.year.map(Value::from)),
-        ("anchor", text(&columns.anchor)),
-        ("repair", text(&columns.repair)),
-        ("epoch", text(&columns.epoch)),
-        ("zone", text(&columns.zone)),
-        ("zone_from", text(&columns.zone_from)),
-        ("skipped_clock", text(&columns.skipped_clock)),
-        ("repeated_clock", text(&columns.repeated_clock)),
+        ("anchor", keys::said(&columns.anchor)),
+        ("repair", keys::said(&columns.repair)),
+        ("epoch", keys::said(&columns.epoch)),
+        ("zone", keys::said(&columns.zone)),
+        ("zone_from", keys::said(&columns.zone_from)),
+        ("skipped_clock", keys::said(&columns.skipped_clock)),
+        ("repeated_clock", keys::said(&columns.repeated_clock)),
         ("offset_wins", columns.offset_wins.then(|| Value::from(true))),
         ("two_digit_from", columns.two_digit_from.map(Value::from)),
     ];

@@ -16,12 +16,12 @@ use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::verdict::{Asserted, Verdict};
 use metachron_core::zone::Zones;
 use serde::Serialize;
-use toml_edit::{Array, Value};
+use toml_edit::Value;
 
 use super::{json, print};
 use crate::ambient::Ambient;
 use crate::args;
-use crate::choices::Decisions;
+use crate::choices::{Decisions, keys};
 use crate::exit::Exit;
 use crate::message::{Failure, plain, quoted};
 use crate::report::{Grid, length_in_words, paragraph};
@@ -108,15 +108,11 @@ pub fn run(explain: &args::Explain, ambient: &Ambient) -> Result<Exit, Failure> 
 }
 
 fn question(explain: &args::Explain, today: Date) -> Result<(ObserveOptions, Asserted), Failure> {
-    let text = |text: &Option<String>| text.as_deref().map(Value::from);
-    let list = |texts: &[String]| {
-        (!texts.is_empty()).then(|| Value::from(texts.iter().collect::<Array>()))
-    };
     let said = Decisions::of_options([
-        ("written_in", text(&explain.written_in)),
-        ("layouts", list(&explain.layout)),
-        ("known", list(&explain.known)),
-        ("calendar", text(&explain.calendar)),
+        ("written_in", keys::said(&explain.written_in)),
+        ("layouts", keys::all_said(&explain.layout)),
+        ("known", keys::all_said(&explain.known)),
+        ("calendar", keys::said(&explain.calendar)),
         ("year", explain.year.map(Value::from)),
         ("two_digit_from", explain.two_digit_from.map(Value::from)),
     ])?;

@@ -2,7 +2,7 @@
 
 use metachron_core::apply::Outcome;
 use metachron_core::reading::Terms;
-use metachron_core::steps::{Chain, Condition, Item, Program, Setting, Type, Unmade};
+use metachron_core::steps::{Chain, Condition, Item, Program, Setting, StepError, Type, Unmade};
 use metachron_core::text::Missing;
 use metachron_core::value::Value;
 use metachron_tables::table::Row;
@@ -12,8 +12,9 @@ use super::tally::MadeTally;
 use super::typed::TypedColumn;
 use crate::ambient::Ambient;
 use crate::choices::{Choices, MadeColumn};
-use crate::message::{Failure, quoted};
+use crate::message::{Failure, marked_below, quoted};
 use crate::survey::SurveyedTable;
+use crate::words::wrong_steps;
 
 /// Where the value of an input stands.
 #[derive(Debug, Clone, Copy)]
@@ -117,12 +118,11 @@ pub fn made_columns(
                 quoted(name)
             )));
         }
-        let wrong = |says: &str, marked: &str| {
-            let marked = marked.replace('\n', "\n  ");
-            Failure::usage(format!("{}: {says}\n  {marked}", quoted(name)))
+        let wrong = |says: String, error: &StepError| {
+            let says = format!("{}: {says}", quoted(name));
+            Failure::usage(marked_below(&says, &error.marked()))
         };
-        let chain =
-            Chain::parse(steps).map_err(|error| wrong(&error.to_string(), &error.marked()))?;
+        let chain = Chain::parse(steps).map_err(|error| wrong(wrong_steps(&error), &error))?;
         let program = chain.compile(&known.types(), &setting).map_err(|error| {
             let place = &steps[error.span.clone()];
             let place = place.rsplit('=').next().unwrap_or(place).trim_matches('"');
@@ -135,9 +135,9 @@ pub fn made_columns(
                 Some(later) => {
                     format!("{} is derived after it; put its --make first", quoted(&later.name))
                 }
-                None => error.to_string(),
+                None => wrong_steps(&error),
             };
-            wrong(&says, &error.marked())
+            wrong(says, &error)
         })?;
         let inputs: Vec<From> = program.inputs().iter().map(|at| known.0[*at].2).collect();
         let index = |from: &From| match from {
@@ -180,8 +180,8 @@ pub fn filter(
     let names = known.types();
     let compile = |text: &String| {
         Condition::compile(text, &names, &setting).map_err(|error| {
-            let marked = error.marked().replace('\n', "\n  ");
-            Failure::usage(format!("--where: {error}\n  {marked}"))
+            let says = format!("--where: {}", wrong_steps(&error));
+            Failure::usage(marked_below(&says, &error.marked()))
         })
     };
     let conditions = texts.iter().map(compile).collect::<Result<_, _>>()?;

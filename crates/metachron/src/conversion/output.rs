@@ -85,7 +85,7 @@ impl<'t> TableOutput<'t> {
         let mut description = None;
         let to = match way {
             OutputWay::Text(target) => {
-                let (new, own) = plan.new_columns(target, width, convert.replace_raw);
+                let new = plan.new_columns(target, width, convert.replace_raw);
                 let charset = match &convert.output_encoding {
                     Some(name) => charset("--output-encoding", name)?,
                     None => Charset::UTF_8,
@@ -93,6 +93,7 @@ impl<'t> TableOutput<'t> {
                 if let Some((beside, delimiter)) = described {
                     let places = arrange(width, &new, dropped);
                     let raw = inferred(table, convert.infer_types)?;
+                    let own = plan.fields(convert.replace_raw);
                     let fields = fields(&places, &raw, intake.names(), &own);
                     let name =
                         path.file_name().map_or(String::new(), |n| n.to_string_lossy().into());
@@ -120,7 +121,8 @@ impl<'t> TableOutput<'t> {
             }
             OutputWay::Typed(delivery) => {
                 let target = Target::Delimited(Delimiter::Comma);
-                let (new, own) = plan.new_columns(target, width, convert.replace_raw);
+                let new = plan.new_columns(target, width, convert.replace_raw);
+                let own = plan.fields(convert.replace_raw);
                 let places = arrange(width, &new, dropped);
                 let raw = inferred(table, convert.infer_types)?;
                 let fields = fields(&places, &raw, intake.names(), &own);

@@ -79,14 +79,12 @@ impl<'s> ConversionPlan<'s> {
             sorting,
             stamp,
         };
-        if convert.iso_form == args::IsoForm::Basic {
-            let (_, fields) = all.new_columns(Target::Json, 0, false);
-            let kind = |field: &OutputField| match field.holds {
-                Holds::Of(kind) => Some(kind),
-                _ => None,
-            };
-            all.basic = Some(fields.iter().map(kind).collect());
-        }
+        let kind = |field: &OutputField| match field.holds {
+            Holds::Of(kind) => Some(kind),
+            _ => None,
+        };
+        all.basic = (convert.iso_form == args::IsoForm::Basic)
+            .then(|| all.fields(false).iter().map(kind).collect());
         Ok(all)
     }
 
@@ -98,40 +96,45 @@ impl<'s> ConversionPlan<'s> {
             && self.stamp.is_none()
     }
 
-    /// The new columns of a table that has so many of its own, each with what it holds.
-    pub fn new_columns(
-        &self,
-        target: Target,
-        width: usize,
-        replaces: bool,
-    ) -> (Vec<NewColumn>, Vec<OutputField>) {
-        let mut all = Vec::new();
-        for column in &self.columns {
-            for (at, name) in column.names(replaces).into_iter().enumerate() {
-                let field = if at == 0 { column.field(&name) } else { OutputField::text(&name) };
-                let (beside, replaces) = (column.source.plan.index, replaces && at == 0);
-                all.push((NewColumn { beside, name, replaces, is_bare: false }, field));
-            }
-        }
+    /// The new columns of a table that has so many of its own.
+    pub fn new_columns(&self, target: Target, width: usize, replaces: bool) -> Vec<NewColumn> {
         let last = width.saturating_sub(1);
         // Objects have no end that would be the same in every row.
         let behind = |beside: usize| if target == Target::Json { beside } else { last };
-        let mut add = |name: &String, beside: usize, field: OutputField| {
-            let is_bare = matches!(field.holds, Holds::Whole | Holds::Number | Holds::Truth);
-            all.push((NewColumn { beside, name: name.clone(), replaces: false, is_bare }, field));
-        };
-        for own in &self.series {
-            add(&own.name, behind(0), field(&own.name, own.gives(), false));
+        let typed = self.columns.iter().flat_map(|column| {
+            let beside = column.source.plan.index;
+            (0..column.width()).map(move |at| (beside, replaces && at == 0))
+        });
+        let series = self.series.iter().map(|_| (behind(0), false));
+        let made = self.made.iter().map(|own| (behind(own.beside), false));
+        let stamp = self.stamp.iter().map(|_| (last, false));
+        let places = typed.chain(series).chain(made).chain(stamp);
+        let new = places.zip(self.fields(replaces));
+        new.map(|((beside, replaces), OutputField { name, holds, .. })| {
+            let is_bare = matches!(holds, Holds::Whole | Holds::Number | Holds::Truth);
+            NewColumn { beside, name, replaces, is_bare }
+        })
+        .collect()
+    }
+
+    /// What the new columns hold, in the same order.
+    pub fn fields(&self, replaces: bool) -> Vec<OutputField> {
+        let mut fields = Vec::new();
+        for column in &self.columns {
+            let names = column.names(replaces).into_iter().enumerate();
+            fields.extend(names.map(|(at, name)| match at {
+                0 => column.field(&name),
+                _ => OutputField::text(&name),
+            }));
         }
-        for MadeProgram { name, program, beside, .. } in &self.made {
-            let field = field(name, program.gives(), program.gives_whole_numbers());
-            add(name, behind(*beside), field);
-        }
-        if let Some((name, _)) = &self.stamp {
-            let field = field(name, Type::Of(Kind::Instant), false);
-            add(name, last, OutputField { digits: 0, ..field });
-        }
-        all.into_iter().unzip()
+        fields.extend(self.series.iter().map(|own| field(&own.name, own.gives(), false)));
+        fields.extend(self.made.iter().map(|MadeProgram { name, program, .. }| {
+            field(name, program.gives(), program.gives_whole_numbers())
+        }));
+        let stamp = self.stamp.iter().map(|(name, _)| field(name, Type::Of(Kind::Instant), false));
+        // A moment to the second.
+        fields.extend(stamp.map(|field| OutputField { digits: 0, ..field }));
+        fields
     }
 
     /// Whether texts have the basic format of ISO 8601.

@@ -7,8 +7,9 @@ use metachron_tables::table::Row;
 use super::tally::SeriesTally;
 use crate::args;
 use crate::choices::named;
-use crate::message::{Failure, quoted};
+use crate::message::{Failure, marked_below, quoted};
 use crate::survey::SurveyedTable;
+use crate::words::wrong_steps;
 
 /// A series.
 pub struct SeriesColumn {
@@ -40,8 +41,8 @@ pub fn series_columns(
             return Err(Failure::usage(says));
         }
         let series = Series::parse(&series).map_err(|error| {
-            let marked = error.marked().replace('\n', "\n  ");
-            Failure::usage(format!("--series {}: {error}\n  {marked}", quoted(&name)))
+            let says = format!("--series {}: {}", quoted(&name), wrong_steps(&error));
+            Failure::usage(marked_below(&says, &error.marked()))
         })?;
         all.push(SeriesColumn { name, series, by });
     }

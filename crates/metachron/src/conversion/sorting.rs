@@ -3,7 +3,7 @@
 use metachron_tables::table::Row;
 
 use super::made::{From, KnownColumns, SoFar};
-use crate::message::{Failure, quoted, shown};
+use crate::message::{Failure, did_you_mean, quoted, shown};
 use crate::survey::SurveyedTable;
 
 /// The columns by which rows are sorted.
@@ -23,9 +23,8 @@ impl Sorting {
         let names: Vec<String> = texts.iter().flat_map(|text| split(text)).collect();
         let place = |name: &String| {
             known.find(name).ok_or_else(|| {
-                let near = metachron_core::error::nearest(name, known.names());
-                let near =
-                    near.map_or(String::new(), |near| format!("; did you mean {}?", quoted(near)));
+                let near = metachron_core::error::nearest(name, known.names()).map(quoted);
+                let near = did_you_mean(near.as_deref());
                 let file = shown(&table.intake.path);
                 Failure::usage(format!(
                     "--sort-by {}: {file} has no such column{near}",

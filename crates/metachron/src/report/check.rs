@@ -1,7 +1,7 @@
 //! What a check has found.
 
 use metachron_core::named::Named;
-use metachron_core::text::{counted, grouped};
+use metachron_core::text::grouped;
 use metachron_core::verdict::{Drift, Verdict};
 use serde::Serialize;
 
@@ -14,7 +14,7 @@ use super::source::SourceFacts;
 use crate::choices::Choices;
 use crate::message::plain;
 use crate::survey::{SurveyedColumn, SurveyedTable};
-use crate::words::words;
+use crate::words::{many, words};
 
 /// The version of the JSON that `check` prints.
 const VERSION: u32 = 1;
@@ -98,10 +98,9 @@ fn findings(column: &SurveyedColumn, choices: &Choices) -> Vec<CheckFinding> {
         let message = format!("It is {verdict}; metachron survey says what would settle it");
         all.push(finding("open", message));
     }
-    let verb = |rows: u64| if rows == 1 { "is" } else { "are" };
     for (rows, code) in [(counts.unreadable, "unreadable"), (counts.contested, "contested")] {
         if rows > 0 && verdict != Verdict::NotADate {
-            let message = format!("{} {} {code}", counted(rows, "value"), verb(rows));
+            let message = format!("{} {code}", many(rows, "value", "is", "are"));
             all.push(finding(code, message));
         }
     }

@@ -1,7 +1,7 @@
 //! What was found, in sentences. The core and the tables give kinds and figures; how they are told, and which option
 //! would help, is known here alone.
 
-mod layouts;
+mod notation;
 mod pieces;
 mod drift;
 mod imports;
@@ -16,8 +16,8 @@ mod unfit;
 mod unmade;
 mod zones;
 
-pub use layouts::wrong_layout;
-pub use pieces::{order_name, phrase};
+pub use notation::{wrong_layout, wrong_steps};
+pub use pieces::{many, order_name, phrase};
 pub use rejects::{what_helps, why_unread};
 pub use tables::{encoding, undelivered, unreadable_table, unwritten};
 

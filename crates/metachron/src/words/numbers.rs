@@ -27,15 +27,16 @@ impl fmt::Display for Words<'_, NumberFinding> {
             ),
             NumberFinding::MayCount { rows, zeros, clocks: (clocks, telling), by_name, own } => {
                 let name = by_name.then(|| "the name of the column speaks of dates".to_owned());
-                let (clocks, telling) = (grouped(*clocks), grouped(*telling));
-                let fractions = format!("{clocks} of {telling} fractions are clock times");
-                let why = name.into_iter().chain((clocks != "0").then_some(fractions));
+                let fractions = (*clocks > 0).then(|| {
+                    let (clocks, telling) = (grouped(*clocks), grouped(*telling));
+                    format!("{clocks} of {telling} fractions are clock times")
+                });
+                let why: Vec<String> = name.into_iter().chain(fractions).collect();
                 let from = match own {
                     true => "may be dates, counted from the workbook's own origin",
                     false => "may count days or seconds from some origin",
                 };
-                let why = why.collect::<Vec<_>>().join(", and ");
-                write!(f, "{} {from}: {why}.", counted(*rows, "number"))?;
+                write!(f, "{} {from}: {}.", counted(*rows, "number"), why.join(", and "))?;
                 match zeros {
                     0 => Ok(()),
                     zeros => {

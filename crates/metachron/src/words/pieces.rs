@@ -54,9 +54,16 @@ pub fn list<'t>(texts: impl Iterator<Item = &'t str>, last: &str, more: &str) ->
     }
 }
 
+/// `both day first and month first`, or all of them where they are more.
 pub fn number_of_orders(orders: &[Alternative]) -> String {
-    let both = if orders.len() == 2 { "both " } else { "" };
-    format!("{both}{}", list(orders.iter().map(|order| phrase(order)), "and", "more"))
+    match orders {
+        [one, other] => format!("both {} and {}", phrase(one), phrase(other)),
+        [rest @ .., last] => {
+            let rest: Vec<&str> = rest.iter().map(|order| phrase(order)).collect();
+            format!("{} and {}", rest.join(", "), phrase(last))
+        }
+        [] => "no order".to_owned(),
+    }
 }
 
 /// One in how many it happens by chance.

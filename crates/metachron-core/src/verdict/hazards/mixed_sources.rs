@@ -4,7 +4,7 @@
 use std::collections::BTreeMap;
 
 use crate::candidates::Form;
-use crate::evidence::{Beside, Clues, DistinctDates, Fits, VoteRuns, around_date};
+use crate::evidence::{Beside, Clues, DistinctDates, Fits, NeighbourVotes, VoteRuns, around_date};
 use crate::layout::Layout;
 use crate::order::Alternative;
 use crate::reading::{RowParts, Split};
@@ -98,7 +98,7 @@ fn nearly(case: &Case<'_>) -> Option<(String, u64)> {
     };
     let named = case.evidence.clues.neighbours.iter();
     named
-        .filter_map(|(name, values)| Some((name.clone(), against(values.as_ref()?)?)))
+        .filter_map(|(name, values)| Some((name.clone(), against(values.by_value()?)?)))
         .min_by_key(|(_, against)| *against)
 }
 
@@ -108,10 +108,10 @@ fn find(case: &Case<'_>) -> Option<FoundSplit> {
     let mixed: Option<Vec<_>> = mixed.map(|form| Some((form, form.quarrel()?))).collect();
     let quarrels = Quarrels { case, mixed: mixed.filter(|all| !all.is_empty())? };
     let Clues { neighbours, clocks, runs, .. } = &case.evidence.clues;
-    let tried = 1 + neighbours.values().flatten().count();
+    let tried = 1 + neighbours.values().filter_map(NeighbourVotes::by_value).count();
     let by_clock = quarrels.by_values(clocks, tried).and_then(|found| found.by_clock());
     let by_column = neighbours.iter().filter_map(|(name, values)| {
-        let found = quarrels.by_values(values.as_ref()?, tried)?;
+        let found = quarrels.by_values(values.by_value()?, tried)?;
         Some(found.by_column(name))
     });
     // What leaves the fewest rows open, then what says it with the fewest words.

@@ -53,11 +53,13 @@ impl EpochFacts {
     }
 }
 
+/// The origins of numbers that are asked for.
 pub fn all(list: &args::List, today: Date) -> Vec<EpochFacts> {
     let epochs = Epoch::all().filter(|epoch| like(list, &[epoch.name().unwrap_or_default()]));
     epochs.map(|epoch| EpochFacts::of(epoch, today)).collect()
 }
 
+/// What was found, to be read.
 pub fn view(epochs: &[EpochFacts], width: usize) -> String {
     let mut grid = Grid::new(&["epoch", "zero is", "counts", "today", "1950", "2049"])
         .numbers(&["today", "1950", "2049"]);

@@ -108,11 +108,13 @@ fn reads(field: Field) -> String {
     }
 }
 
+/// The fields that are asked for.
 pub fn all(list: &args::List) -> Vec<FieldFacts> {
     let fields = FIELDS.iter().filter(|(name, _)| like(list, &[name]));
     fields.map(|(name, field)| FieldFacts::of(name, *field)).collect()
 }
 
+/// What was found, to be read.
 pub fn view(fields: &[FieldFacts], width: usize) -> String {
     let mut grid = Grid::new(&["field", "writes", "reads"]);
     for facts in fields {

@@ -51,11 +51,13 @@ impl LocaleFacts {
     }
 }
 
+/// The languages and regions that are asked for.
 pub fn all(list: &args::List) -> Vec<LocaleFacts> {
     let locales = Locale::all().filter(|locale| like(list, &[locale.tag(), locale.name()]));
     locales.map(LocaleFacts::of).collect()
 }
 
+/// What was found, to be read.
 pub fn view(locales: &[LocaleFacts], width: usize) -> String {
     let mut grid =
         Grid::new(&["locale", "language", "order", "short", "long", "clock", "calendar", "digits"]);

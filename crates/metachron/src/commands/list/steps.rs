@@ -15,11 +15,13 @@ pub struct StepFacts {
     does: &'static str,
 }
 
+/// The steps that are asked for.
 pub fn all(list: &args::List) -> Vec<StepFacts> {
     let steps = STEPS.iter().filter(|(step, ..)| like(list, &[step]));
     steps.map(|(step, arguments, does)| StepFacts { step, arguments, does }).collect()
 }
 
+/// What was found, to be read.
 pub fn view(steps: &[StepFacts], width: usize) -> String {
     let mut grid = Grid::new(&["step", "arguments", "does"]);
     for StepFacts { step, arguments, does } in steps {

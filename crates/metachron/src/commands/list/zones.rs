@@ -72,6 +72,7 @@ pub fn all(list: &args::List, zones: Zones, at: Timestamp) -> Vec<ZoneFacts> {
     found
 }
 
+/// What was found, to be read.
 pub fn view(found: &[ZoneFacts], at: Timestamp, zones: Zones, width: usize) -> String {
     let mut grid = Grid::new(&["zone", "offset", "called", "next change", "old names"]);
     for zone in found {
