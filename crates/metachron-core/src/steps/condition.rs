@@ -257,7 +257,7 @@ impl ConditionParser<'_> {
         let steps = first.span.start..last.span.end;
         let shifted = |error: StepError| {
             let span = steps.start + error.span.start..steps.start + error.span.end;
-            StepError::new(self.text, span, error.says)
+            StepError { text: self.text.to_owned(), span, ..error }
         };
         let chain = Chain::parse(&self.text[steps.clone()]).map_err(shifted)?;
         let program = chain.compile(self.columns, self.setting).map_err(shifted)?;

@@ -203,3 +203,35 @@ fn the_moment_of_preparation_is_the_same_in_every_row() {
         .stderr("metachron: --stamp \"seen_typed\": there is a column of that name\n")
         .check();
 }
+
+#[test]
+fn a_name_that_steps_do_not_have_says_where_such_names_are_listed() {
+    let bench = Bench::with("a.csv", "seen\n13.05.2024\n14.05.2024\n");
+    for (option, says) in [
+        (
+            "--make 'd = seen | qqqqqqq'",
+            "\"d\": \"qqqqqqq\" is no step; metachron list steps has them",
+        ),
+        ("--make 'd = seen | yaer'", "\"d\": \"yaer\" is no step; did you mean year?"),
+        (
+            "--make 'd = seen | at Hoshizaki'",
+            "\"d\": \"Hoshizaki\" is no zone; metachron list zones has them",
+        ),
+        (
+            "--make 'd = seen | at Europe/Olso'",
+            "\"d\": \"Europe/Olso\" is no zone; did you mean Europe/Oslo?",
+        ),
+        (
+            "--make 'd = seen | serial nets'",
+            "\"d\": \"nets\" is no origin of numbers; metachron list epochs has them",
+        ),
+        (
+            "--where 'seen | qqqqqqq = 3'",
+            "--where: \"qqqqqqq\" is no step; metachron list steps has them",
+        ),
+    ] {
+        // Below that line the place is underlined.
+        let line = format!("metachron: {says}\n  ");
+        bench.run(&format!("convert a.csv {option}")).status(2).stderr_has(&[&line]).check();
+    }
+}
