@@ -77,7 +77,12 @@ impl Compiled {
         // What a program has written is repaired; what it left is still the source's own.
         let repair = |layout: &Layout| {
             let iso = layout.order() == Some(Order::Ymd) && layout.has(Field::Year);
-            if iso { reading.repair } else { Repair::None }
+            let named = layout.has(Field::MonthName) || layout.has(Field::MonthShort);
+            let is_shown = match reading.repair {
+                Repair::MonthYear => true,
+                _ => iso || named,
+            };
+            if layout.order().is_some() && is_shown { reading.repair } else { Repair::None }
         };
         let programs = reading
             .layouts
@@ -275,7 +280,10 @@ impl Compiled {
             return Outcome::Placeholder;
         }
         if let Some(read) = self.reading.serials.and_then(|serials| serials.read(value)) {
-            return self.counted(read);
+            let Reading { repair, terms: Terms { century, .. }, .. } = self.reading;
+            return self.counted(
+                read.map(|fit| Fit { moment: repaired(fit.moment, repair, century), ..fit }),
+            );
         }
         let own = self.split.as_ref().zip(part).and_then(|(split, part)| split.way(part));
         let is_own = |at: usize| own.is_none_or(|own| own.contains(&at));

@@ -8,6 +8,7 @@ use serde::{Deserialize, Serialize};
 use super::adds_up::{AddsUp, fields_add_up};
 use super::dates::{WrittenDate, hash};
 use super::neighbours::MOST_VALUES;
+use super::padding::Padding;
 use super::{Days, DistinctDates, Fits, Neighbours};
 use crate::candidates::Form;
 use crate::order::Alternative;
@@ -272,6 +273,10 @@ pub struct Clues {
     pub neighbours: BTreeMap<String, NeighbourVotes>,
     /// By the clock that is written beside the date.
     pub clocks: BTreeMap<String, BTreeMap<Form, Beside>>,
+    /// By whether numbers below ten have a zero before them.
+    pub paddings: BTreeMap<Padding, BTreeMap<Form, Beside>>,
+    /// By part of the table.
+    pub parts: BTreeMap<u32, BTreeMap<Form, Beside>>,
     /// By part of the table and form.
     pub runs: BTreeMap<(u32, Form), VoteRuns>,
     /// By form and order, then by part of the table.
@@ -288,7 +293,8 @@ impl Clues {
             parts.into_iter().map(|(part, steps)| (part + by, steps)).collect()
         };
         let steps = self.steps.into_iter().map(|(key, parts)| (key, later(parts)));
-        Clues { runs: runs.collect(), steps: steps.collect(), ..self }
+        let parts = self.parts.into_iter().map(|(part, forms)| (part + by, forms));
+        Clues { runs: runs.collect(), steps: steps.collect(), parts: parts.collect(), ..self }
     }
 
     /// The clues of these rows and of the next ones, which stand so many rows further down.
@@ -311,6 +317,8 @@ impl AddsUp for Clues {
     fn add_up(&mut self, other: Clues) {
         self.neighbours.add_up(other.neighbours);
         self.clocks.add_up(other.clocks);
+        self.paddings.add_up(other.paddings);
+        self.parts.add_up(other.parts);
         // A part of a table is looked at as a whole.
         self.runs.extend(other.runs);
         for (key, parts) in other.steps {
@@ -330,16 +338,20 @@ pub(super) struct ClueGatherer {
     beside: Vec<Vec<Vec<Option<Sieve>>>>,
     /// Of each form and clock by number, what is written so.
     by_clock: Vec<Vec<Option<Sieve>>>,
+    /// Of each form, what is written with zeros and without.
+    by_padding: Vec<Vec<Option<Sieve>>>,
     runs: Vec<VoteRuns>,
     steps: Vec<Vec<(Alternative, TimeSteps)>>,
     pairs: Vec<Vec<(Alternative, Pair)>>,
 }
 
-/// A form and a clock by their numbers.
+/// What the values of a shape have in common: a form and a clock by their numbers, and how many digits the first
+/// two parts of the date have.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct ClueKey {
     form: usize,
     clock: usize,
+    digits: [usize; 2],
 }
 
 /// What stands beside a value, and a sieve that keeps back dates which add nothing: those with a hash
@@ -362,13 +374,14 @@ const RECENT: usize = 16;
 
 impl ClueGatherer {
     /// The numbers of a form whose orders differ, and of what is written around its date.
-    pub(super) fn numbers(&mut self, form: &Form, clock: &str) -> ClueKey {
+    pub(super) fn numbers(&mut self, form: &Form, clock: &str, digits: [usize; 2]) -> ClueKey {
         let form_number = match self.forms.iter().position(|other| other == form) {
             Some(number) => number,
             None => {
                 self.forms.push(form.clone());
                 self.beside.push(Vec::new());
                 self.by_clock.push(Vec::new());
+                self.by_padding.push(Vec::new());
                 self.runs.push(VoteRuns::new());
                 self.steps.push(Vec::new());
                 self.forms.len() - 1
@@ -379,13 +392,13 @@ impl ClueGatherer {
             self.clocks.push(clock.to_owned());
             self.clocks.len() - 1
         });
-        ClueKey { form: form_number, clock }
+        ClueKey { form: form_number, clock, digits }
     }
 
     /// Adds the value of a row of this form.
     pub(super) fn observe(
         &mut self,
-        ClueKey { form, clock }: ClueKey,
+        ClueKey { form, clock, digits }: ClueKey,
         (row, value): (u64, &str),
         fits: Fits,
         written: Option<WrittenDate>,
@@ -400,6 +413,10 @@ impl ClueGatherer {
             }
         }
         sieve_at(&mut self.by_clock[form], clock).observe(fits, hashed);
+        if let Some(written) = written {
+            let padding = Padding::of(digits, written).number();
+            sieve_at(&mut self.by_padding[form], padding).observe(fits, hashed);
+        }
         self.runs[form].step(value);
         self.run(form, row, fits, written);
     }
@@ -492,9 +509,16 @@ impl ClueGatherer {
         }
         for (form, sieves) in self.forms.iter().zip(self.by_clock) {
             for (clock, sieve) in self.clocks.iter().zip(sieves) {
-                if let Some(sieve) = sieve {
-                    let forms = clues.clocks.entry(clock.clone()).or_default();
-                    forms.insert(form.clone(), sieve.finish());
+                let Some(own) = sieve.map(Sieve::finish) else { continue };
+                let of_part = clues.parts.entry(part).or_default();
+                of_part.entry(form.clone()).or_insert_with(Beside::new).add_up(own.clone());
+                clues.clocks.entry(clock.clone()).or_default().insert(form.clone(), own);
+            }
+        }
+        for (form, sieves) in self.forms.iter().zip(self.by_padding) {
+            for (padding, sieve) in Padding::all().zip(sieves) {
+                if let Some(own) = sieve.map(Sieve::finish) {
+                    clues.paddings.entry(padding).or_default().insert(form.clone(), own);
                 }
             }
         }

@@ -4,6 +4,7 @@ use std::collections::HashMap;
 
 use super::clues::{ClueGatherer, ClueKey};
 use super::dates::WrittenDate;
+use super::padding::digits_of_parts;
 use super::{Evidence, Fits, Group, ObserveOptions, ShapeTally, Tally, Witness};
 use crate::apply::LayoutProgram;
 use crate::candidates::{Form, Style, candidates, without_zone};
@@ -170,13 +171,17 @@ impl KnownFamily {
                 && names(without_zone(value, options.terms), options.terms.lexicon)
                     .next()
                     .is_some(),
-            numbers: is_open.then(|| clues.numbers(&family.form, &around_date(first))),
+            numbers: is_open.then(|| {
+                let digits = digits_of_parts(value);
+                clues.numbers(&family.form, &around_date(first), digits)
+            }),
             form: family.form,
         })
     }
 
     /// Counts a value of which all else is known already.
     pub(super) fn count_again(&self, seen: &SeenValue, group: &mut Group) {
+        group.note_days(seen.found.iter().flatten());
         if let Some(tally) = group.tallies.get_mut(&(seen.fits, self.kind)) {
             tally.rows += 1;
             let first = seen.found.iter().flatten().next();
@@ -222,6 +227,7 @@ impl KnownFamily {
         if let Some(written) = dated {
             group.dates.insert(written, fits);
         }
+        group.note_days(found.iter().flatten());
         SeenValue { fits, found, dated }
     }
 }

@@ -6,8 +6,10 @@
 mod adds_up;
 mod fits;
 mod dates;
+mod days;
 mod given;
 mod neighbours;
+mod padding;
 mod clues;
 mod numbers;
 mod options;
@@ -29,11 +31,13 @@ use serde::{Deserialize, Serialize};
 use crate::candidates::Form;
 use crate::lexicon::Languages;
 use crate::order::Alternative;
+use crate::reading::Fit;
 use crate::typed::{Kind, TypedValue};
 use adds_up::{AddsUp, fields_add_up};
 
 pub use clues::{Beside, Clues, NeighbourVotes, Pair, TimeSteps, VoteRun, VoteRuns};
 pub use dates::DistinctDates;
+pub use days::RowsByDay;
 pub use fits::Fits;
 pub use given::Given;
 pub(crate) use known::around_date;
@@ -41,6 +45,7 @@ pub use neighbours::{Days, Neighbours};
 pub use numbers::NumberEvidence;
 pub use observer::{ObservePlan, Observer};
 pub use options::ObserveOptions;
+pub use padding::{Padding, Zero};
 pub use sequence::Sequence;
 pub use shapes::{ShapeTally, Shapes};
 pub use zones::{Abbreviated, Back, ZoneEvidence};
@@ -133,6 +138,8 @@ pub struct Group {
     pub tallies: BTreeMap<(Fits, Kind), Tally>,
     /// The different dates as they are written.
     pub dates: DistinctDates,
+    /// Rows by day of the month, as each alternative takes them.
+    pub days: BTreeMap<Alternative, RowsByDay>,
 }
 
 /// How many cells are of which type.
@@ -161,6 +168,8 @@ pub struct TypedTally {
     pub fraction_digits: u8,
     /// The different dates, written year first.
     pub dates: DistinctDates,
+    /// Rows by day of the month.
+    pub days: RowsByDay,
 }
 
 impl AddsUp for TypedTally {
@@ -169,6 +178,7 @@ impl AddsUp for TypedTally {
         self.span.add_up(other.span);
         self.fraction_digits = self.fraction_digits.max(other.fraction_digits);
         self.dates.add_up(other.dates);
+        self.days.add_up(other.days);
     }
 }
 
@@ -384,11 +394,21 @@ impl Evidence {
     }
 }
 
-fields_add_up!(Group: tallies, dates);
+fields_add_up!(Group: tallies, dates, days);
 
 impl Group {
     fn new(all_digits: bool) -> Group {
-        Group { all_digits, tallies: BTreeMap::new(), dates: DistinctDates::default() }
+        let (tallies, days) = (BTreeMap::new(), BTreeMap::new());
+        Group { all_digits, tallies, dates: DistinctDates::default(), days }
+    }
+
+    /// Counts a row by the day of the month that each alternative takes it for.
+    fn note_days<'f>(&mut self, found: impl Iterator<Item = &'f (Alternative, Fit)>) {
+        for (alternative, fit) in found {
+            if let Some(day) = fit.written {
+                self.days.entry(*alternative).or_default().note(day);
+            }
+        }
     }
 
     /// Rows of which `holds` is true.

@@ -9,7 +9,8 @@ use super::clues::ClueGatherer;
 use super::known::{KnownShape, KnownShapes, SeenValue};
 use super::shapes::MOST;
 use super::{
-    Days, DistinctDates, Evidence, Fits, Group, Neighbours, ObserveOptions, TypedTally, Witness,
+    Days, DistinctDates, Evidence, Fits, Group, Neighbours, ObserveOptions, RowsByDay, TypedTally,
+    Witness,
 };
 use crate::apply::LayoutProgram;
 use crate::candidates::{Form, shape_of, without_zone};
@@ -289,6 +290,7 @@ impl Evidence {
             span: (moment, moment),
             fraction_digits: 0,
             dates: DistinctDates::default(),
+            days: RowsByDay::default(),
         });
         tally.rows += 1;
         tally.span.add_up((moment, moment));
@@ -296,6 +298,7 @@ impl Evidence {
         if let Some(date) = moment.date() {
             let written = [date.year(), date.month().into(), date.day().into()];
             tally.dates.insert(written, Fits::default());
+            tally.days.note(date);
         }
     }
 }

@@ -18,6 +18,7 @@ mod half_swapped;
 mod missing_years;
 mod mixed_sources;
 mod month_year;
+mod late_days;
 mod no_dates;
 mod numbers;
 mod other_shape;
@@ -47,7 +48,7 @@ const fn hazard(name: &'static str, look: fn(&Case<'_>) -> Vec<Found>) -> Hazard
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 37] = [
+pub(super) const HAZARDS: [Hazard; 38] = [
     // Questions about the whole column.
     hazard("answers-leave", claims::answers_leave),
     hazard("missing-years", missing_years::open),
@@ -64,6 +65,7 @@ pub(super) const HAZARDS: [Hazard; 37] = [
     // What an import or a machine did.
     hazard("half-swapped", half_swapped::look),
     hazard("month-year", month_year::look),
+    hazard("no-late-days", late_days::look),
     hazard("serial-numbers", numbers::may_count),
     hazard("counted-numbers", numbers::counted),
     hazard("typed-cells", other_values::typed_cells),

@@ -184,7 +184,8 @@ fn chosen(case: &Case<'_>, forms: &[JudgedForm<'_>]) -> Option<Vec<Layout>> {
         Subject::Layouts(_) => Some(case.options.layouts.clone()),
         // Cells and numbers need no layouts.
         Subject::Forms(_)
-            if forms.is_empty() && (case.typed_rows() > 0 || case.counted().is_some()) =>
+            if !forms.iter().any(|form| is_own(case, form))
+                && (case.typed_rows() > 0 || case.counted().is_some()) =>
         {
             Some(Vec::new())
         }
@@ -192,6 +193,11 @@ fn chosen(case: &Case<'_>, forms: &[JudgedForm<'_>]) -> Option<Vec<Layout>> {
         // A verdict on anything else is never decided.
         _ => None,
     }
+}
+
+/// Whether the values of a form are of the column's kind when they are read.
+fn is_own(case: &Case<'_>, form: &JudgedForm<'_>) -> bool {
+    form.layouts.iter().any(|(_, layout)| layout.kind().is_some_and(|kind| case.is_own(kind)))
 }
 
 fn reading(case: &Case<'_>, chosen: Option<Vec<Layout>>, settle: &[Settle]) -> Option<Reading> {

@@ -115,8 +115,9 @@ fn a_single_telling_value_may_be_a_typing_error() {
     assert!(inference.compiled.is_none(), "leaning never converts");
 
     // Three of more than a hundred different dates are 3 % or less.
-    let many: Vec<String> =
-        (1..=12).flat_map(|d| (1..=12).map(move |m| format!("{d:02}/{m:02}/2024"))).collect();
+    let many: Vec<String> = (1..=12)
+        .flat_map(|d| (1..=12).map(move |m| format!("{d:02}/{m:02}/{}", 2012 + m)))
+        .collect();
     let mut values: Vec<&str> = many.iter().map(String::as_str).collect();
     values.extend(["13/01/2024", "14/01/2024", "15/01/2024", "15/01/2024"]);
     assert_eq!(judged(&values).judgement.verdict, Verdict::Leaning);
@@ -277,7 +278,9 @@ fn typed_cells_are_what_they_are_unless_an_import_left_its_marks() {
     let inference = observe(&[&texts[..], &[typed(4, 13), typed(5, 20), typed(6, 3)]].concat());
     assert_eq!(inference.judgement.verdict, Verdict::Decided, "the cells go beyond 12 too");
     assert_eq!(inference.judgement.counts.read, 6);
-    let inference = observe(&[&texts[..], &[typed(4, 3), typed(5, 12), typed(6, 3)]].concat());
+    // 3 April, 7 and 12 May and 1 June, as an import takes them that expects the month first.
+    let exchanged = [typed(3, 4), typed(7, 5), typed(12, 5), typed(1, 6)];
+    let inference = observe(&[&texts[..], &[Value::Text("28/06/2024")], &exchanged].concat());
     assert_eq!(inference.judgement.verdict, Verdict::Leaning);
     assert!(matches!(
         inference.judgement.findings[0],

@@ -6,7 +6,7 @@ use metachron_core::text::{counted, grouped};
 use metachron_core::verdict::ImportFinding;
 
 use super::Words;
-use super::pieces::by_chance;
+use super::pieces::{by_chance, many};
 
 impl fmt::Display for Words<'_, ImportFinding> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
@@ -28,19 +28,45 @@ impl fmt::Display for Words<'_, ImportFinding> {
                 "Day and month of {} are exchanged back, because you say so; a day above 12 stays.",
                 counted(*rows, "date")
             ),
-            ImportFinding::MonthYear { year, texts: texts @ 1.., .. } => write!(
+            ImportFinding::MonthYear { years: (year, _), texts: texts @ 1.., .. } => write!(
                 f,
                 "An earlier import seems to have taken months with two-digit years (Apr-22) for days of \
                  {year}: all dates lie in that year, and the {} that were left as text have a year that is \
                  no day of theirs.",
                 counted(*texts as u64, "month")
             ),
-            ImportFinding::MonthYear { year, first, last, .. } => write!(
-                f,
-                "An earlier import seems to have taken months with two-digit years (Apr-{last}) for days of \
-                 {year}: all dates lie in that year, their days run from {first} to {last}, and each is in \
-                 six months or more."
-            ),
+            ImportFinding::MonthYear {
+                years: (year, last_year),
+                days: (first, last),
+                power,
+                ..
+            } => {
+                let (lie, years) = match year == last_year {
+                    true => (format!("{year}"), "that year"),
+                    false => (format!("{year} and {last_year}"), "these years"),
+                };
+                let chance = by_chance(*power);
+                write!(
+                    f,
+                    "An earlier import seems to have taken months with two-digit years (Apr-{last:02}) for \
+                     days of {lie}: all dates lie in {years}, and their days run from {first} to {last} and \
+                     no further ({chance})."
+                )
+            }
+            ImportFinding::NoLateDays { dates, missing, power } => {
+                let empty = match missing {
+                    0 => String::new(),
+                    rows => format!(", and {} empty", many(*rows, "cell", "is", "are")),
+                };
+                write!(
+                    f,
+                    "None of {} has a day above 12 ({}){empty}. An earlier import that took days for months \
+                     leaves a column so: dates that it could not read are lost, and the others have day and \
+                     month exchanged. Compare a few with their source.",
+                    counted(*dates, "different date"),
+                    by_chance(*power),
+                )
+            }
             ImportFinding::NothingToRepair => write!(
                 f,
                 "There is nothing to repair: such an import leaves dates beside text, and this column \

@@ -69,8 +69,8 @@ pub fn number_of_orders(orders: &[Alternative]) -> String {
 /// One in how many it happens by chance.
 pub fn by_chance(power: u32) -> String {
     match power {
-        0..=2 => "which also happens by chance".to_owned(),
-        3..=9 => format!("by chance less than 1 in {}", grouped(10_u64.pow(power))),
+        0..=1 => "which also happens by chance".to_owned(),
+        2..=9 => format!("by chance less than 1 in {}", grouped(10_u64.pow(power))),
         _ => format!("by chance less than 1 in 10^{power}"),
     }
 }

@@ -14,22 +14,31 @@ pub enum ImportFinding {
         texts: u64,
         /// Of these, without a part above 12.
         open: u64,
-        /// An honest column looks so once in ten to the power of this.
+        /// It is so many times likelier that an import did it: ten to the power of this.
         power: u32,
     },
     /// Days and months of so many dates that a program wrote are exchanged back, because the analyst says so.
     Exchanged(u64),
-    /// All dates lie in one year, and their days are a run of numbers that years have.
+    /// All dates lie in one year or two, and their days are a short run of numbers that years have.
     MonthYear {
-        /// The year.
-        year: i16,
-        /// The first day.
-        first: i16,
-        /// The last day.
-        last: i16,
+        /// The first year and the last.
+        years: (i16, i16),
+        /// The first day and the last.
+        days: (i16, i16),
         /// Different months that were left as text, all with a year that is no day; none where the
         /// days alone tell.
         texts: usize,
+        /// It is so many times likelier that they are years: ten to the power of this.
+        power: u32,
+    },
+    /// No date has a day above 12: they may be what is left of an import that took days for months.
+    NoLateDays {
+        /// Different dates.
+        dates: u64,
+        /// Rows without a value.
+        missing: u64,
+        /// Honest dates have none by chance: once in ten to the power of this.
+        power: u32,
     },
     /// There is nothing that an import could have exchanged.
     NothingToRepair,

@@ -2,15 +2,12 @@
 //! exchanged wherever both were possible, and left the others as the text that they were. So hardly a date that
 //! it made has a day above 12, and hardly a text that it left has none.
 
-use super::marks::Marks;
+use super::marks::{Marks, by_programs_and_regions};
 use crate::reading::Repair;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::ImportFinding;
 use crate::verdict::found::Found;
 use crate::verdict::model::{Settle, Verdict};
-
-/// An honest column that looks misread is as improbable as one in ten to the power of that.
-const MISREAD: u32 = 6;
 
 /// Exchanged dates, or that they are exchanged back as somebody said.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
@@ -18,27 +15,32 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
         return Vec::new();
     }
     let marks = Marks::of(case);
-    let Marks { dates, late, texts, open, rows } = marks;
     let found = match case.asserted.repair {
-        Some(Repair::HalfSwapped) if marks.has_both() => {
-            Found::note(ImportFinding::Exchanged(rows))
-        }
-        // Dates would be exchanged that no import has touched.
-        Some(Repair::HalfSwapped) => {
-            Found::ask(Verdict::Undecided, ImportFinding::NothingToRepair, [])
-        }
+        Some(Repair::HalfSwapped) => match by_programs_and_regions(case) {
+            (rows @ 1.., 1..) => Found::note(ImportFinding::Exchanged(rows)),
+            // Dates would be exchanged that no import has touched.
+            _ => Found::ask(Verdict::Undecided, ImportFinding::NothingToRepair, []),
+        },
         // Until it is known what the import did, neither half can be trusted.
         None if marks.are_there() => {
-            let power = marks.power();
-            let finding = ImportFinding::HalfSwapped { dates, late, texts, open, power };
-            let verdict = if power >= MISREAD { Verdict::Misread } else { Verdict::Leaning };
+            let Marks { dates, texts, are_alike, .. } = marks;
+            let finding = ImportFinding::HalfSwapped {
+                dates: dates.all(),
+                late: dates.late(),
+                texts: texts.all(),
+                open: texts.early(),
+                power: marks.power(),
+            };
+            let verdict = if marks.are_certain() { Verdict::Misread } else { Verdict::Leaning };
             match case.subject {
                 // Who says how texts are written has said that they may be trusted.
                 Subject::Layouts(_) if verdict == Verdict::Leaning => Found::note(finding),
                 _ => {
-                    let ways = [Repair::HalfSwapped, Repair::None];
+                    // What is written as the texts are cannot be told from them and exchanged.
+                    let repairs = [Repair::HalfSwapped, Repair::None].into_iter();
+                    let repairs = repairs.filter(|repair| *repair == Repair::None || !are_alike);
                     let layouts = || case.options.layouts.clone();
-                    let ways = ways.map(|repair| Settle::Repair(repair, layouts()));
+                    let ways = repairs.map(|repair| Settle::Repair(repair, layouts()));
                     Found::ask(verdict, finding, ways)
                 }
             }

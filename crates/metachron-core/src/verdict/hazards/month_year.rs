@@ -1,27 +1,23 @@
-//! An import took months and years (`Apr-22`) for days of its own year: all dates lie in one year, and their days
-//! are a run of numbers that two-digit years have, each of them in months all over the year. Days of an honest
-//! column begin with 1 somewhere, or are not each in so many months. Or it left months as text, and just those
-//! whose year is no day of theirs.
+//! An import took months and years (`Apr-22`) for days of its own year: all dates lie in one year or two, and their days
+//! are a short run of numbers that two-digit years have. Honest days are spread over their time, or are always the
+//! same few. Or it left months as text, and just those whose year is no day of theirs.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 
 use jiff::civil::Date;
 
-use super::marks::Marks;
+use super::marks::{Marks, by_programs_and_regions, dates_shown};
 use crate::candidates::Style;
-use crate::order::Alternative;
 use crate::reading::Repair;
-use crate::typed::Kind;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::ImportFinding;
 use crate::verdict::form::JudgedForm;
 use crate::verdict::found::Found;
 use crate::verdict::model::{Settle, Verdict};
+use crate::verdict::odds::{LN_CERTAIN, LN_LEAN, ln_short_run};
 
 /// Different texts that are needed, where they show what an import could not take for days.
 const TEXTS: usize = 6;
-/// Different months that each day must be in.
-const MONTHS: usize = 6;
 
 /// Days that are years, or that they become years as somebody said.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
@@ -30,50 +26,58 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     }
     let marks = Marks::of(case);
     let found = match case.asserted.repair {
-        Some(Repair::MonthYear) if marks.dates > 0 => {
-            Found::note(ImportFinding::YearsFromDays(marks.rows))
-        }
-        Some(Repair::MonthYear) => {
-            Found::ask(Verdict::Undecided, ImportFinding::NothingToRepair, [])
-        }
-        // Dates beside text that an import left are of another kind of harm.
-        None if !marks.are_there() => match (shown(case), &case.subject) {
-            (None, _) => return Vec::new(),
-            (Some(finding), Subject::Layouts(_)) => Found::note(finding),
-            (Some(finding), _) => {
-                let ways = [Repair::MonthYear, Repair::None];
-                let ways = ways.map(|repair| Settle::Repair(repair, Vec::new()));
-                Found::ask(Verdict::Misread, finding, ways)
-            }
+        Some(Repair::MonthYear) => match by_programs_and_regions(case) {
+            (0, _) => Found::ask(Verdict::Undecided, ImportFinding::NothingToRepair, []),
+            (rows, _) => Found::note(ImportFinding::YearsFromDays(rows)),
         },
+        // Dates beside text that an import left are of another kind of harm.
+        None if !marks.are_there() => {
+            let Some((finding, verdict)) = shown(case) else { return Vec::new() };
+            match case.subject {
+                Subject::Layouts(_) => Found::note(finding),
+                _ => {
+                    let ways = [Repair::MonthYear, Repair::None];
+                    let ways = ways.map(|repair| Settle::Repair(repair, Vec::new()));
+                    Found::ask(verdict, finding, ways)
+                }
+            }
+        }
         _ => return Vec::new(),
     };
     vec![found]
 }
 
-fn shown(case: &Case<'_>) -> Option<ImportFinding> {
-    let typed = case.evidence.typed.iter().filter(|(kind, _)| **kind == Kind::Date);
-    let written = case.forms.iter().filter(|form| {
-        let dates = form.group.tallies.keys().all(|(_, kind)| *kind == Kind::Date);
-        form.style() == Style::Parted && form.alternatives == [Alternative::Ymd] && dates
-    });
-    let all = typed
-        .flat_map(|(_, tally)| tally.dates.iter())
-        .chain(written.flat_map(|form| form.group.dates.iter()));
-    let mut years: BTreeSet<i16> = BTreeSet::new();
-    let mut months: BTreeMap<i16, BTreeSet<i16>> = BTreeMap::new();
-    for ([year, month, day], _) in all {
-        years.insert(year);
-        months.entry(day).or_default().insert(month);
+/// Whether days are years, as far as that can be seen.
+pub(super) fn is_shown(case: &Case<'_>) -> bool {
+    shown(case).is_some()
+}
+
+/// What shows that days are years, and how sure that is.
+fn shown(case: &Case<'_>) -> Option<(ImportFinding, Verdict)> {
+    let dates: BTreeSet<[i16; 3]> = dates_shown(case).into_iter().collect();
+    let years: BTreeSet<i16> = dates.iter().map(|[year, ..]| *year).collect();
+    let days: BTreeSet<i16> = dates.iter().map(|[.., day]| *day).collect();
+    let (year, last_year) = (*years.first()?, *years.last()?);
+    let (first, last) = (*days.first()?, *days.last()?);
+    // Days from 1 to 12 are all that can be a month, and no short run.
+    if last_year - year > 1 || (first, last) == (1, 12) {
+        return None;
     }
-    let (first, last) = (*months.keys().next()?, *months.keys().next_back()?);
-    let year = *years.first().filter(|_| years.len() == 1)?;
-    let is_run = months.keys().copied().eq(first..=last) && first > 1 && last > first;
     let are_years = last <= case.asserted.as_of.year().rem_euclid(100) + 1;
-    let everywhere = months.values().all(|months| months.len() >= MONTHS);
+    // Digits that run on from 1 in every month are numbers rather than what an import has written.
+    let are_numbers = first == 1 && case.forms.iter().all(|form| form.style() == Style::Digits);
+    let ln = if are_years && !are_numbers { ln_short_run(&dates) } else { 0.0 };
     let texts = left_as_text(&case.forms, year);
-    let marks = (is_run && are_years && everywhere) || texts.is_some();
-    marks.then_some(ImportFinding::MonthYear { year, first, last, texts: texts.unwrap_or(0) })
+    let verdict = match ln {
+        _ if texts.is_some() => Verdict::Misread,
+        LN_CERTAIN.. => Verdict::Misread,
+        LN_LEAN.. => Verdict::Leaning,
+        _ => return None,
+    };
+    let power = (ln / std::f64::consts::LN_10).max(0.0) as u32;
+    let (years, days) = ((year, last_year), (first, last));
+    let finding = ImportFinding::MonthYear { years, days, texts: texts.unwrap_or(0), power };
+    Some((finding, verdict))
 }
 
 /// Different months with a two-digit year that were left as text, if none of them could be a day of

@@ -1,0 +1,205 @@
+//! Odds that days of the month are something else: the months of dates whose day and month were exchanged, or what
+//! such an exchange has left.
+//!
+//! All are natural logarithms of how much likelier the different dates of one side are if harm was done than if
+//! none was, each explanation taken at its best (likelihood ratio). Honest days are any days of the month, or always
+//! the same few: starts of months, the 1st and the 15th. A harmed side may have a share of exceptions, up to one
+//! half: rows that were typed again, or were right.
+
+use std::collections::BTreeSet;
+use std::ops::Range;
+
+/// So much likelier that nobody can doubt it: 1,000,000 to 1.
+pub(crate) const LN_CERTAIN: f64 = 13.815_511;
+/// The same of one of two sides: 1,000 to 1.
+pub(crate) const LN_SIDE: f64 = 6.907_755;
+/// So much likelier that it is worth a question: 100 to 1.
+pub(crate) const LN_LEAN: f64 = 4.605_170;
+
+/// Days of a month on the average.
+const DAYS: f64 = 365.25 / 12.0;
+/// Days of the month on which something may happen and on no other: the ends of months are four.
+const FEW: usize = 4;
+/// Shares of exceptions that are tried.
+const EXCEPTIONS: [f64; 8] = [0.0, 0.02, 0.05, 0.1, 0.2, 0.3, 0.4, 0.5];
+
+/// How often each day of the month occurs among different dates.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub(crate) struct DaysOfMonth([u64; 31]);
+
+impl FromIterator<i16> for DaysOfMonth {
+    fn from_iter<I: IntoIterator<Item = i16>>(days: I) -> DaysOfMonth {
+        let mut own = DaysOfMonth::default();
+        for day in days {
+            let place = usize::try_from(day - 1).ok().and_then(|at| own.0.get_mut(at));
+            place.into_iter().for_each(|count| *count += 1);
+        }
+        own
+    }
+}
+
+impl DaysOfMonth {
+    /// Different dates.
+    pub(crate) fn all(&self) -> u64 {
+        self.0.iter().sum()
+    }
+
+    /// Those with a day above 12.
+    pub(crate) fn late(&self) -> u64 {
+        self.0[12..].iter().sum()
+    }
+
+    /// Those that could have been taken the other way round.
+    pub(crate) fn early(&self) -> u64 {
+        self.all() - self.late()
+    }
+
+    /// These and those.
+    pub(crate) fn and(mut self, other: &DaysOfMonth) -> DaysOfMonth {
+        self.0.iter_mut().zip(other.0).for_each(|(own, other)| *own += other);
+        self
+    }
+
+    /// That these days are the months of an exchange, and not days.
+    pub(crate) fn ln_exchanged(&self) -> f64 {
+        self.ln_among(0..12) - self.ln_honest()
+    }
+
+    /// That these dates are what an exchange has left: those whose day is no month.
+    pub(crate) fn ln_left(&self) -> f64 {
+        self.ln_among(12..31) - self.ln_honest()
+    }
+
+    /// The logarithm of the probability that honest dates have no day above 12; certain where some have, or where they
+    /// are always on the same few days.
+    pub(crate) fn ln_without_late(&self) -> f64 {
+        let kinds = self.0.iter().filter(|count| **count > 0).count();
+        if self.late() > 0 || kinds <= FEW { 0.0 } else { weighted(self.all(), (12.0 / DAYS).ln()) }
+    }
+
+    /// Any days, or always the same few.
+    fn ln_honest(&self) -> f64 {
+        weighted(self.all(), -DAYS.ln()).max(self.ln_few(0..31))
+    }
+
+    /// Any of these days, apart from exceptions, or always the same few of them.
+    fn ln_among(&self, days: Range<usize>) -> f64 {
+        let inside: u64 = self.0[days.clone()].iter().sum();
+        let size = if days.end == 31 { DAYS - days.start as f64 } else { days.len() as f64 };
+        ln_mostly(inside, self.all() - inside, size).max(self.ln_few(days))
+    }
+
+    /// Always the same few of these days, apart from exceptions; it must be known which they are.
+    fn ln_few(&self, days: Range<usize>) -> f64 {
+        let of = days.len() as f64;
+        let mut counts: Vec<u64> = self.0[days].iter().copied().filter(|own| *own > 0).collect();
+        counts.sort_unstable_by(|a, b| b.cmp(a));
+        let few = |kinds: usize| {
+            let inside: u64 = counts[..kinds].iter().sum();
+            ln_mostly(inside, self.all() - inside, kinds as f64) - kinds as f64 * of.ln()
+        };
+        (1..=FEW.min(counts.len())).map(few).fold(f64::NEG_INFINITY, f64::max)
+    }
+}
+
+/// The logarithm of the likelihood of dates of which so many are among so many days, and others are exceptions that
+/// may have any day; the share of those is that which fits best.
+fn ln_mostly(inside: u64, outside: u64, days: f64) -> f64 {
+    let ln = |exceptions: f64| {
+        weighted(inside, ((1.0 - exceptions) / days + exceptions / DAYS).ln())
+            + weighted(outside, (exceptions / DAYS).ln())
+    };
+    EXCEPTIONS.into_iter().map(ln).fold(f64::NEG_INFINITY, f64::max)
+}
+
+/// Nothing that did not happen is improbable.
+fn weighted(count: u64, ln: f64) -> f64 {
+    if count == 0 { 0.0 } else { count as f64 * ln }
+}
+
+/// The share of dates that may lie outside the time of the others.
+const OUTSIDE: f64 = 0.02;
+
+/// That dates lie in these months, counted from any one, where the others of the column lie in those, all of them
+/// within so many months: in the time of the others, or in one of their own.
+pub(crate) fn ln_in_time(months: &[i32], others: &[i32], within: f64) -> f64 {
+    let span = |months: &[i32]| Some((*months.iter().min()?, *months.iter().max()?));
+    let (Some(own), Some((from, to))) = (span(months), span(others)) else { return 0.0 };
+    let size = |(first, last): (i32, i32)| f64::from(last - first + 1);
+    let one = |month: &i32| match (from..=to).contains(month) {
+        true => ((1.0 - OUTSIDE) / size((from, to))).ln(),
+        false => (OUTSIDE / within).ln(),
+    };
+    let in_that_of_the_others: f64 = months.iter().map(one).sum();
+    // Where its own time begins and ends must be known.
+    let in_its_own = -size(own).ln() * months.len() as f64 - 2.0 * within.ln();
+    in_that_of_the_others.max(in_its_own)
+}
+
+/// That the days of these different dates (year, month, day) are a short run of years, each in any month, and not
+/// days of the time in which the dates lie.
+pub(crate) fn ln_short_run(dates: &BTreeSet<[i16; 3]>) -> f64 {
+    let all = dates.len() as f64;
+    let years: BTreeSet<i16> = dates.iter().map(|[year, ..]| *year).collect();
+    let days: BTreeSet<i16> = dates.iter().map(|[.., day]| *day).collect();
+    let (Some(first), Some(last)) = (days.first(), days.last()) else { return 0.0 };
+    let run = f64::from(last - first + 1);
+    // Where the run begins and ends must be known.
+    let harmed = -all * (12.0 * run * years.len() as f64).ln() - 2.0 * DAYS.ln();
+    let day = |[year, month, day]: &[i16; 3]| {
+        (f64::from(*year) * 12.0 + f64::from(*month)) * DAYS + f64::from(*day)
+    };
+    let (earliest, latest) =
+        dates.iter().map(day).fold((f64::MAX, f64::MIN), |(a, b), day| (a.min(day), b.max(day)));
+    let spread = -all * (latest - earliest + 1.0).ln();
+    // Once or twice a month; on more days that follow each other it would be more often than that.
+    let months: BTreeSet<[i16; 2]> = dates.iter().map(|[year, month, _]| [*year, *month]).collect();
+    let few = match days.len() {
+        kinds @ 1..=FEW if kinds < 3 || all <= 1.5 * months.len() as f64 => {
+            -all * (kinds as f64 * 12.0 * years.len() as f64).ln() - kinds as f64 * DAYS.ln()
+        }
+        _ => f64::NEG_INFINITY,
+    };
+    harmed - spread.max(few)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn days(all: impl IntoIterator<Item = i16>) -> DaysOfMonth {
+        all.into_iter().collect()
+    }
+
+    #[test]
+    fn days_that_never_go_beyond_twelve_are_months() {
+        let months = days((0..120).map(|at| at % 12 + 1));
+        assert!(months.ln_exchanged() > 40.0, "{}", months.ln_exchanged());
+        // One in ten was typed again.
+        let retyped = days((0..120).map(|at| if at % 10 == 0 { 28 } else { at % 12 + 1 }));
+        assert!(retyped.ln_exchanged() > 20.0, "{}", retyped.ln_exchanged());
+    }
+
+    #[test]
+    fn honest_days_are_not() {
+        for honest in [
+            days((0..120).map(|at| at % 28 + 1)),
+            days((0..120).map(|_| 1)),
+            days((0..120).map(|at| if at % 2 == 0 { 1 } else { 15 })),
+            days((0..120).map(|at| 28 + at % 4)),
+        ] {
+            assert!(honest.ln_exchanged() < 2.0, "{}", honest.ln_exchanged());
+            assert!(honest.ln_left() < 5.0, "{}", honest.ln_left());
+        }
+    }
+
+    #[test]
+    fn dates_lie_in_the_time_of_the_others_or_in_one_of_their_own() {
+        let others: Vec<i32> = (0..60).map(|at| 24_000 + at % 3).collect();
+        let all_year: Vec<i32> = (0..24).map(|at| 24_000 - 4 + at % 12).collect();
+        let beside: Vec<i32> = (0..24).map(|at| 24_000 + at % 3).collect();
+        let earlier: Vec<i32> = (0..24).map(|at| 23_990 + at % 2).collect();
+        let ln = |months: &[i32]| ln_in_time(months, &others, 24.0);
+        assert!(ln(&beside) > ln(&all_year) + 20.0 && ln(&earlier) > ln(&all_year) + 20.0);
+    }
+}

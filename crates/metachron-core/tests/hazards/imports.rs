@@ -1,0 +1,166 @@
+//! What an import did.
+
+use super::draw::{Day, Days, EVERY_WAY, Habit, Numbers, days, iso, month_name, serial};
+use super::judged::{Cell, Table};
+
+/// How a program shows a date that it has read.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Shown {
+    Iso,
+    IsoMidnight,
+    Typed,
+    TypedMidnight,
+    Named,
+    NamedInFull,
+    Digits,
+    Serial,
+    /// As the source writes, but with zeros, which the source does not write.
+    Padded,
+    /// As the source writes, with another mark.
+    OtherMark,
+}
+
+pub const SHOWN: [Shown; 10] = [
+    Shown::Iso,
+    Shown::IsoMidnight,
+    Shown::Typed,
+    Shown::TypedMidnight,
+    Shown::Named,
+    Shown::NamedInFull,
+    Shown::Digits,
+    Shown::Serial,
+    Shown::Padded,
+    Shown::OtherMark,
+];
+
+pub fn show(shown: Shown, day: Day, source: Habit) -> Cell {
+    let (year, month, of_month) = day;
+    Cell::Text(match shown {
+        Shown::Typed => return Cell::Date(day),
+        Shown::TypedMidnight => return Cell::Moment(day, 0, 0),
+        Shown::Serial => return Cell::Number(serial(day).to_string()),
+        Shown::Iso => iso(day),
+        Shown::IsoMidnight => format!("{} 00:00:00", iso(day)),
+        Shown::Named => format!("{of_month:02}-{}-{year}", month_name(month)),
+        Shown::NamedInFull => format!("{} {of_month}, {year}", month_name(month)),
+        Shown::Digits => format!("{year}{month:02}{of_month:02}"),
+        Shown::Padded => Habit { padded: true, ..source }.write(day),
+        Shown::OtherMark => {
+            let mark = if source.mark == '.' { '/' } else { '.' };
+            Habit { mark, ..source }.write(day)
+        }
+    })
+}
+
+fn midnight(shown: Shown, day: Day) -> String {
+    match shown {
+        Shown::IsoMidnight | Shown::TypedMidnight => format!("{}T00:00:00", iso(day)),
+        _ => iso(day),
+    }
+}
+
+/// Enough different dates on both sides that somebody could see it.
+fn sides(all: &[Day]) -> (usize, usize) {
+    let mut all = all.to_vec();
+    all.sort_unstable();
+    all.dedup();
+    let late = all.iter().filter(|(_, _, day)| *day > 12).count();
+    (all.len() - late, late)
+}
+
+/// An import by the other order: it turned what it could, and left the rest as text.
+pub fn half_swapped(numbers: &mut Numbers, shown: Shown) -> Table {
+    let source = Habit { padded: false, ..Habit::regional(numbers) };
+    let exceptions = numbers.one(&[0, 0, 0, 5, 10, 20, 40]);
+    let all = loop {
+        let size = match exceptions {
+            40 => 3_000 + numbers.up_to(10_000),
+            _ => numbers.size() + 10,
+        };
+        let way = numbers.one(&[Days::Any, Days::Sorted, Days::Weekly]);
+        let all = days(numbers, size, way);
+        let (open, late) = sides(&all);
+        // The more exceptions, the more dates it takes to see what they hide.
+        let enough = match exceptions {
+            0 => 8,
+            5 => 60,
+            10 => 100,
+            20 => 250,
+            _ => 700,
+        };
+        if open >= enough / 3 && late >= enough / 3 && open + late > enough {
+            break all;
+        }
+    };
+    let rows = all.into_iter().map(|day| {
+        let (year, month, of_month) = day;
+        let is_exception = numbers.percent(exceptions);
+        let cell = match of_month {
+            // Typed again by hand, or written by something that was right.
+            ..=12 if is_exception => Cell::Text(source.write(day)),
+            _ if is_exception => show(shown, day, source),
+            ..=12 => show(shown, (year, of_month, month), source),
+            _ => Cell::Text(source.write(day)),
+        };
+        (cell, Some(midnight(shown, day)))
+    });
+    Table::of(rows.collect())
+}
+
+/// Two programs, both right.
+pub fn two_honest_forms(numbers: &mut Numbers, shown: Shown) -> Table {
+    let source = Habit { padded: false, ..Habit::regional(numbers) };
+    let (one, other) = (numbers.one(&EVERY_WAY), numbers.one(&EVERY_WAY));
+    let size = numbers.size();
+    let (first, second) = (days(numbers, size, one), days(numbers, size, other));
+    let share = 10 + numbers.below(80);
+    let mut texts = Vec::new();
+    let rows = first.into_iter().zip(second).map(|(first, second)| {
+        if numbers.percent(share) {
+            (show(shown, first, source), Some(midnight(shown, first)))
+        } else {
+            texts.push(second);
+            (Cell::Text(source.write(second)), Some(iso(second)))
+        }
+    });
+    let rows: Vec<_> = rows.collect();
+    let (_, late) = sides(&texts);
+    let least = if texts.len() > 12 { 3 } else { 2 };
+    let told = texts.is_empty() || (late >= least && late * 100 > texts.len() * 3);
+    // What the program shows beside text in the source's own order is told by its own votes only.
+    let is_open = matches!(shown, Shown::Padded | Shown::OtherMark | Shown::Serial);
+    Table { told: told && !is_open, ..Table::of(rows) }
+}
+
+/// Months and years that an import took for days of its own year.
+pub fn months_for_days(numbers: &mut Numbers, shown: Shown) -> Table {
+    let import = 2022 + numbers.below(5) as i32;
+    let (first, size) = (1 + numbers.below(20) as u32, 24 + numbers.up_to(300));
+    let span = 3 + numbers.below(8) as u32;
+    let in_order = numbers.half();
+    let source = Habit { padded: numbers.half(), ..Habit::regional(numbers) };
+    let rows = (0..size).map(|index| {
+        let (year, month) = match in_order {
+            true => (first + (index as u32 / 12) % span, index as u32 % 12 + 1),
+            false => (first + numbers.below(span.into()) as u32, 1 + numbers.below(12) as u32),
+        };
+        let truth = Some(format!("{}-{month:02}", 2000 + year));
+        (show(shown, (import, month, year), source), truth)
+    });
+    Table::of(rows.collect())
+}
+
+/// Days of one year, every day of the month among them.
+pub fn days_of_a_year(numbers: &mut Numbers, shown: Shown) -> Table {
+    let year = 2018 + numbers.below(8) as i32;
+    let size = 30 + numbers.size();
+    let way = numbers.one(&[Days::Any, Days::Weekly, Days::MonthStarts, Days::TwoAMonth]);
+    let source = Habit { padded: true, ..Habit::regional(numbers) };
+    let rows = days(numbers, size, way).into_iter().map(|(_, month, day)| {
+        let day = (year, month, day.min(28));
+        (show(shown, day, source), Some(midnight(shown, day)))
+    });
+    let rows: Vec<_> = rows.collect();
+    let is_open = matches!(shown, Shown::Padded | Shown::OtherMark | Shown::Serial);
+    Table { told: !is_open, ..Table::of(rows) }
+}

@@ -1,0 +1,134 @@
+//! What becomes of a table whose truth is known.
+
+use metachron_core::apply::Outcome;
+use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
+use metachron_core::infer::{Inference, conclude, second_look};
+use metachron_core::reading::{RowPlace, Split};
+use metachron_core::typed::TypedValue;
+use metachron_core::value::Value;
+use metachron_core::verdict::{Asserted, Judgement, Verdict};
+
+use super::draw::Day;
+
+/// A cell, as its file has it.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Cell {
+    Text(String),
+    Number(String),
+    Date(Day),
+    /// A day, and its hour and minute.
+    Moment(Day, u32, u32),
+}
+
+/// A column with what stands beside it, and what is known of it.
+pub struct Table {
+    pub cells: Vec<Cell>,
+    /// What each cell is, in ISO 8601; none where it is nothing that can be read.
+    pub truth: Vec<Option<String>>,
+    pub beside: Vec<(&'static str, Vec<String>)>,
+    /// The rows at which another file begins.
+    pub files: Vec<usize>,
+    pub asserted: Asserted,
+    /// Whether enough values can only be read in one way, by the generator's own count.
+    pub told: bool,
+}
+
+impl Table {
+    pub fn of(rows: Vec<(Cell, Option<String>)>) -> Table {
+        let (cells, truth) = rows.into_iter().unzip();
+        Table {
+            cells,
+            truth,
+            beside: Vec::new(),
+            files: Vec::new(),
+            asserted: Asserted::nothing(jiff::civil::date(2026, 6, 1)),
+            told: true,
+        }
+    }
+}
+
+/// What became of it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Became {
+    /// Converted, and every value as it is.
+    Right,
+    /// A question.
+    Asked,
+    /// Not taken for dates.
+    Left,
+    /// So many values converted to something else.
+    Wrong(u64),
+}
+
+fn jiff_date((year, month, day): Day) -> jiff::civil::Date {
+    jiff::civil::date(year as i16, month as i8, day as i8)
+}
+
+fn value(cell: &Cell) -> Value<'_> {
+    match cell {
+        Cell::Text(text) => Value::Text(text),
+        Cell::Number(text) => Value::Number(text),
+        Cell::Date(day) => Value::Typed(TypedValue::Date(jiff_date(*day))),
+        Cell::Moment(day, hour, minute) => {
+            let moment = jiff_date(*day).at(*hour as i8, *minute as i8, 0, 0);
+            Value::Typed(TypedValue::DateTime(moment))
+        }
+    }
+}
+
+fn observed(table: &Table, options: &ObserveOptions) -> Evidence {
+    let mut bounds: Vec<usize> = vec![0];
+    bounds.extend(&table.files);
+    bounds.push(table.cells.len());
+    let mut all: Option<Evidence> = None;
+    for (part, rows) in bounds.windows(2).enumerate() {
+        let mut neighbours = Neighbours::of(table.beside.iter().map(|(name, _)| *name));
+        let mut observer = Observer::new(options.clone(), part as u32);
+        for index in rows[0]..rows[1] {
+            for (at, (_, cells)) in table.beside.iter().enumerate() {
+                neighbours.see(at, &cells[index]);
+            }
+            let place = RowPlace::from((index - rows[0]) as u64 + 1);
+            observer.observe_among(place, value(&table.cells[index]), &neighbours);
+        }
+        let own = observer.finish_among("captured", &neighbours);
+        all = Some(match all {
+            None => own,
+            Some(all) => all.merge(own).unwrap(),
+        });
+    }
+    all.unwrap_or_else(|| Evidence::empty(options))
+}
+
+pub fn inferred(table: &Table) -> Inference {
+    let options = ObserveOptions::default();
+    let evidence = observed(table, &options);
+    match second_look(&evidence, &options, &table.asserted) {
+        Some(options) => conclude(&observed(table, &options), &options, &table.asserted),
+        None => conclude(&evidence, &options, &table.asserted),
+    }
+}
+
+pub fn became(table: &Table) -> (Became, Judgement) {
+    let Inference { judgement, compiled } = inferred(table);
+    let became = match (judgement.verdict, compiled) {
+        (Verdict::NotADate, _) => Became::Left,
+        (Verdict::Decided, Some(compiled)) => {
+            let mut scratch = compiled.scratch();
+            let by = compiled.reading().split.as_ref().and_then(Split::column);
+            let beside = table.beside.iter().find(|(name, _)| Some(*name) == by);
+            let mut wrong = 0;
+            for (index, (cell, truth)) in table.cells.iter().zip(&table.truth).enumerate() {
+                let beside = beside.map_or("", |(_, cells)| &cells[index]);
+                let place = RowPlace { beside, ..RowPlace::from(index as u64 + 1) };
+                if let Outcome::Read(fit) = scratch.apply(place, value(cell)) {
+                    let read = fit.moment.to_string();
+                    wrong += u64::from(truth.as_ref() != Some(&read));
+                }
+            }
+            if wrong > 0 { Became::Wrong(wrong) } else { Became::Right }
+        }
+        _ => Became::Asked,
+    };
+    (became, judgement)
+}
