@@ -9,6 +9,7 @@ use super::adds_up::{AddsUp, fields_add_up};
 use super::dates::{WrittenDate, hash};
 use super::neighbours::MOST_VALUES;
 use super::padding::Padding;
+use super::stretches::Stretches;
 use super::{Days, DistinctDates, Fits, Neighbours};
 use crate::candidates::Form;
 use crate::order::Alternative;
@@ -90,6 +91,8 @@ pub struct VoteRun {
 pub struct VoteRuns {
     /// The runs; none if there are too many.
     pub runs: Option<Vec<VoteRun>>,
+    /// Rows in a row without a vote.
+    pub stretches: Stretches,
     /// Rows whose text stands behind that of the one before, and rows whose text stands before it.
     pub steps: (u64, u64),
     /// The text of the first row and of the last.
@@ -106,6 +109,7 @@ impl VoteRuns {
     fn new() -> VoteRuns {
         VoteRuns {
             runs: Some(Vec::new()),
+            stretches: Stretches::new(),
             steps: (0, 0),
             ends: None,
             votes: None,
@@ -146,6 +150,7 @@ impl VoteRuns {
 
     /// The runs of these rows and of the next ones, which stand so many rows further down.
     fn join(&mut self, next: VoteRuns, rows: u64) {
+        self.stretches.join(next.stretches, rows);
         let mut others = next.runs;
         for run in others.iter_mut().flatten() {
             (run.first, run.last) = (run.first + rows, run.last + rows);
@@ -345,13 +350,11 @@ pub(super) struct ClueGatherer {
     pairs: Vec<Vec<(Alternative, Pair)>>,
 }
 
-/// What the values of a shape have in common: a form and a clock by their numbers, and how many digits the first
-/// two parts of the date have.
+/// A form and a clock by their numbers.
 #[derive(Debug, Clone, Copy)]
 pub(super) struct ClueKey {
     form: usize,
     clock: usize,
-    digits: [usize; 2],
 }
 
 /// What stands beside a value, and a sieve that keeps back dates which add nothing: those with a hash
@@ -374,7 +377,7 @@ const RECENT: usize = 16;
 
 impl ClueGatherer {
     /// The numbers of a form whose orders differ, and of what is written around its date.
-    pub(super) fn numbers(&mut self, form: &Form, clock: &str, digits: [usize; 2]) -> ClueKey {
+    pub(super) fn numbers(&mut self, form: &Form, clock: &str) -> ClueKey {
         let form_number = match self.forms.iter().position(|other| other == form) {
             Some(number) => number,
             None => {
@@ -392,16 +395,16 @@ impl ClueGatherer {
             self.clocks.push(clock.to_owned());
             self.clocks.len() - 1
         });
-        ClueKey { form: form_number, clock, digits }
+        ClueKey { form: form_number, clock }
     }
 
     /// Adds the value of a row of this form.
     pub(super) fn observe(
         &mut self,
-        ClueKey { form, clock, digits }: ClueKey,
+        ClueKey { form, clock }: ClueKey,
         (row, value): (u64, &str),
         fits: Fits,
-        written: Option<WrittenDate>,
+        (written, padding): (Option<WrittenDate>, Padding),
         neighbours: &Neighbours,
     ) {
         let hashed = written.map(|written| (written, hash(written)));
@@ -413,10 +416,7 @@ impl ClueGatherer {
             }
         }
         sieve_at(&mut self.by_clock[form], clock).observe(fits, hashed);
-        if let Some(written) = written {
-            let padding = Padding::of(digits, written).number();
-            sieve_at(&mut self.by_padding[form], padding).observe(fits, hashed);
-        }
+        sieve_at(&mut self.by_padding[form], padding.number()).observe(fits, hashed);
         self.runs[form].step(value);
         self.run(form, row, fits, written);
     }
@@ -470,6 +470,9 @@ impl ClueGatherer {
         let runs = &mut self.runs[form];
         if is_vote {
             runs.vote(row, fitting);
+            runs.stretches.vote();
+        } else if is_open {
+            runs.stretches.note(row, written, fits);
         }
         let (open, dates) = match &mut runs.runs {
             None => return,

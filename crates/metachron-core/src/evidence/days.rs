@@ -1,5 +1,7 @@
 //! How many rows fall on each day of the month.
 
+use std::iter::Sum;
+
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
@@ -25,5 +27,13 @@ impl RowsByDay {
 impl AddsUp for RowsByDay {
     fn add_up(&mut self, other: RowsByDay) {
         self.0.iter_mut().zip(other.0).for_each(|(own, other)| *own += other);
+    }
+}
+
+impl<'d> Sum<&'d RowsByDay> for RowsByDay {
+    fn sum<I: Iterator<Item = &'d RowsByDay>>(all: I) -> RowsByDay {
+        let mut sum = RowsByDay::default();
+        all.for_each(|own| sum.add_up(*own));
+        sum
     }
 }

@@ -4,7 +4,7 @@ use std::collections::HashMap;
 
 use super::clues::{ClueGatherer, ClueKey};
 use super::dates::WrittenDate;
-use super::padding::digits_of_parts;
+use super::padding::{Padding, digits_of_parts};
 use super::{Evidence, Fits, Group, ObserveOptions, ShapeTally, Tally, Witness};
 use crate::apply::LayoutProgram;
 use crate::candidates::{Form, Style, candidates, without_zone};
@@ -29,6 +29,8 @@ pub(super) struct KnownFamily {
     pub named: bool,
     /// Where clues to its order are gathered, if it is open.
     pub numbers: Option<ClueKey>,
+    /// How many digits the first two numbers have.
+    pub digits: [usize; 2],
     /// The number of its group.
     pub group: usize,
 }
@@ -171,17 +173,20 @@ impl KnownFamily {
                 && names(without_zone(value, options.terms), options.terms.lexicon)
                     .next()
                     .is_some(),
-            numbers: is_open.then(|| {
-                let digits = digits_of_parts(value);
-                clues.numbers(&family.form, &around_date(first), digits)
-            }),
+            numbers: is_open.then(|| clues.numbers(&family.form, &around_date(first))),
+            digits: digits_of_parts(value),
             form: family.form,
         })
     }
 
+    /// How the first two numbers of a date are written.
+    pub(super) fn padding(&self, dated: Option<WrittenDate>) -> Padding {
+        dated.map_or(Padding::NONE, |written| Padding::of(self.digits, written))
+    }
+
     /// Counts a value of which all else is known already.
     pub(super) fn count_again(&self, seen: &SeenValue, group: &mut Group) {
-        group.note_days(seen.found.iter().flatten());
+        group.note_days(seen.found.iter().flatten(), self.padding(seen.dated));
         if let Some(tally) = group.tallies.get_mut(&(seen.fits, self.kind)) {
             tally.rows += 1;
             let first = seen.found.iter().flatten().next();
@@ -227,7 +232,7 @@ impl KnownFamily {
         if let Some(written) = dated {
             group.dates.insert(written, fits);
         }
-        group.note_days(found.iter().flatten());
+        group.note_days(found.iter().flatten(), self.padding(dated));
         SeenValue { fits, found, dated }
     }
 }

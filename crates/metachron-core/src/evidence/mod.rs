@@ -10,6 +10,7 @@ mod days;
 mod given;
 mod neighbours;
 mod padding;
+mod stretches;
 mod clues;
 mod numbers;
 mod options;
@@ -48,6 +49,7 @@ pub use options::ObserveOptions;
 pub use padding::{Padding, Zero};
 pub use sequence::Sequence;
 pub use shapes::{ShapeTally, Shapes};
+pub use stretches::{Stretch, Stretches};
 pub use zones::{Abbreviated, Back, ZoneEvidence};
 
 /// A row that shows something.
@@ -138,8 +140,8 @@ pub struct Group {
     pub tallies: BTreeMap<(Fits, Kind), Tally>,
     /// The different dates as they are written.
     pub dates: DistinctDates,
-    /// Rows by day of the month, as each alternative takes them.
-    pub days: BTreeMap<Alternative, RowsByDay>,
+    /// Rows by day of the month, as each alternative takes them, and by their padding.
+    pub days: BTreeMap<(Alternative, Padding), RowsByDay>,
 }
 
 /// How many cells are of which type.
@@ -403,10 +405,14 @@ impl Group {
     }
 
     /// Counts a row by the day of the month that each alternative takes it for.
-    fn note_days<'f>(&mut self, found: impl Iterator<Item = &'f (Alternative, Fit)>) {
+    fn note_days<'f>(
+        &mut self,
+        found: impl Iterator<Item = &'f (Alternative, Fit)>,
+        padding: Padding,
+    ) {
         for (alternative, fit) in found {
             if let Some(day) = fit.written {
-                self.days.entry(*alternative).or_default().note(day);
+                self.days.entry((*alternative, padding)).or_default().note(day);
             }
         }
     }

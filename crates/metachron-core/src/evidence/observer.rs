@@ -237,7 +237,8 @@ impl Observer {
                 self.evidence.spikes.entry(day).or_default().note(witness);
             }
             if let Some(numbers) = family.numbers {
-                self.clues.observe(numbers, (row, value), fits, dated, neighbours);
+                let written = (dated, family.padding(dated));
+                self.clues.observe(numbers, (row, value), fits, written, neighbours);
                 for (order, fit) in found.iter().flatten() {
                     self.clues.step(numbers, *order, fit.moment);
                 }

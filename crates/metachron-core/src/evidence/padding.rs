@@ -24,6 +24,9 @@ pub enum Zero {
 const ZEROS: [Zero; 3] = [Zero::There, Zero::Absent, Zero::NotNeeded];
 
 impl Padding {
+    /// That of what has no numbers.
+    pub(super) const NONE: Padding = Padding([Zero::NotNeeded; 2]);
+
     /// Every one, by its number.
     pub(super) fn all() -> impl Iterator<Item = Padding> {
         ZEROS.into_iter().flat_map(|first| ZEROS.map(|second| Padding([first, second])))

@@ -13,7 +13,9 @@ mod day_or_year;
 mod given_layouts;
 mod languages;
 mod lengths_of_time;
+mod hands;
 mod marks;
+mod untold_hands;
 mod half_swapped;
 mod missing_years;
 mod mixed_sources;
@@ -48,7 +50,7 @@ const fn hazard(name: &'static str, look: fn(&Case<'_>) -> Vec<Found>) -> Hazard
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 38] = [
+pub(super) const HAZARDS: [Hazard; 39] = [
     // Questions about the whole column.
     hazard("answers-leave", claims::answers_leave),
     hazard("missing-years", missing_years::open),
@@ -78,6 +80,7 @@ pub(super) const HAZARDS: [Hazard; 38] = [
     hazard("hours-elsewhere", lengths_of_time::hours_elsewhere),
     hazard("soft-evidence", soft_evidence::look),
     hazard("mixed-sources", mixed_sources::look),
+    hazard("untold-hands", untold_hands::look),
     hazard("given-layouts", given_layouts::look),
     hazard("no-dates", no_dates::look),
     // What is worth a sentence beside all that.

@@ -13,6 +13,10 @@ pub enum Clue {
     Clock,
     /// The rows of appended files.
     Rows,
+    /// Whether numbers below ten have a zero before them.
+    Padding,
+    /// The file that they stand in, by its number; the first is 0.
+    File,
 }
 
 /// What tells the rows of a mixed column apart, and how.

@@ -1,6 +1,6 @@
 //! What an import did.
 
-use super::draw::{Day, Days, EVERY_WAY, Habit, Numbers, days, iso, month_name, serial};
+use super::draw::{Day, Days, EVERY_WAY, Habit, Numbers, days, iso, last_day, month_name, serial};
 use super::judged::{Cell, Table};
 
 /// How a program shows a date that it has read.
@@ -74,7 +74,7 @@ pub fn half_swapped(numbers: &mut Numbers, shown: Shown) -> Table {
     let exceptions = numbers.one(&[0, 0, 0, 5, 10, 20, 40]);
     let all = loop {
         let size = match exceptions {
-            40 => 3_000 + numbers.up_to(10_000),
+            40 => 6_000 + numbers.up_to(10_000),
             _ => numbers.size() + 10,
         };
         let way = numbers.one(&[Days::Any, Days::Sorted, Days::Weekly]);
@@ -82,7 +82,9 @@ pub fn half_swapped(numbers: &mut Numbers, shown: Shown) -> Table {
         let (open, late) = sides(&all);
         // The more exceptions, the more dates it takes to see what they hide.
         let enough = match exceptions {
-            0 => 8,
+            // Where only zeros tell, months of two digits tell nothing.
+            0 if shown == Shown::Padded => 30,
+            0 => 12,
             5 => 60,
             10 => 100,
             20 => 250,
@@ -129,13 +131,15 @@ pub fn two_honest_forms(numbers: &mut Numbers, shown: Shown) -> Table {
     let told = texts.is_empty() || (late >= least && late * 100 > texts.len() * 3);
     // What the program shows beside text in the source's own order is told by its own votes only.
     let is_open = matches!(shown, Shown::Padded | Shown::OtherMark | Shown::Serial);
-    Table { told: told && !is_open, ..Table::of(rows) }
+    // A few numbers may be dates by chance.
+    let few = shown == Shown::Digits && rows.len() - texts.len() < 30;
+    Table { told: told && !is_open && !few, ..Table::of(rows) }
 }
 
 /// Months and years that an import took for days of its own year.
 pub fn months_for_days(numbers: &mut Numbers, shown: Shown) -> Table {
     let import = 2022 + numbers.below(5) as i32;
-    let (first, size) = (1 + numbers.below(20) as u32, 24 + numbers.up_to(300));
+    let (first, size) = (1 + numbers.below(18) as u32, 24 + numbers.up_to(300));
     let span = 3 + numbers.below(8) as u32;
     let in_order = numbers.half();
     let source = Habit { padded: numbers.half(), ..Habit::regional(numbers) };
@@ -157,7 +161,7 @@ pub fn days_of_a_year(numbers: &mut Numbers, shown: Shown) -> Table {
     let way = numbers.one(&[Days::Any, Days::Weekly, Days::MonthStarts, Days::TwoAMonth]);
     let source = Habit { padded: true, ..Habit::regional(numbers) };
     let rows = days(numbers, size, way).into_iter().map(|(_, month, day)| {
-        let day = (year, month, day.min(28));
+        let day = (year, month, day.min(last_day(year, month)));
         (show(shown, day, source), Some(midnight(shown, day)))
     });
     let rows: Vec<_> = rows.collect();

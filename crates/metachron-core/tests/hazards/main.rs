@@ -5,10 +5,12 @@
 mod draw;
 mod imports;
 mod judged;
+mod writers;
 
 use draw::Numbers;
 use imports::{SHOWN, Shown};
 use judged::{Became, Table, became};
+use writers::APART;
 
 /// What a scenario shows.
 #[derive(Clone, Copy, PartialEq)]
@@ -41,6 +43,13 @@ fn scenarios() -> Vec<Scenario> {
         all.push(drawn(Of::Honest, "two honest forms", shown, imports::two_honest_forms));
         all.push(drawn(Of::Harmed, "months for days", shown, imports::months_for_days));
         all.push(drawn(Of::Honest, "days of a year", shown, imports::days_of_a_year));
+    }
+    for apart in APART {
+        let drawn = |of, name: &str, draw: fn(&mut Numbers, writers::Apart) -> Table| {
+            scenario(of, format!("{name}, by {apart:?}"), move |numbers| draw(numbers, apart))
+        };
+        all.push(drawn(Of::Harmed, "a hand that nothing tells", writers::untold));
+        all.push(drawn(Of::Honest, "one habit", writers::one_habit));
     }
     all
 }

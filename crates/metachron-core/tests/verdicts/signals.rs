@@ -74,7 +74,7 @@ fn each_signal_leans_and_says_its_figure() {
     let weekdays = texts(days.iter().map(weekday));
     let months = texts(days.iter().map(|(month, _)| month));
     let released = texts(days.iter().map(after));
-    let decided = texts((0..60).map(|n| format!("{:02}/{:02}/2024", 1 + n % 12, 1 + n % 28)));
+    let decided = texts((0..60).map(|n| format!("{:02}/{:02}/2024", 1 + n % 12, 1 + n * 5 % 28)));
     let style = TableStyle::default();
     let semicolons = TableStyle { decimal_comma: true };
     // As they come in the year, month first.
@@ -185,7 +185,7 @@ fn without_a_signal_nothing_leans() {
 #[test]
 fn signals_that_disagree_are_shown_and_favour_nothing() {
     let open = month_first(&open_days());
-    let decided = texts((0..60).map(|n| format!("{:02}/{:02}/2024", 1 + n % 12, 1 + n % 28)));
+    let decided = texts((0..60).map(|n| format!("{:02}/{:02}/2024", 1 + n % 12, 1 + n * 5 % 28)));
     let judgement = judged(&[("datum", &open), ("caught", &decided)], TableStyle::default());
     assert_eq!(judgement.verdict, Verdict::Undecided);
     assert!(judgement.findings.iter().any(|reason| matches!(reason, Finding::SoftDivided(_))));

@@ -209,7 +209,7 @@ fn settle_split(
             })
             .collect()
         }
-        Clue::Clock => Vec::new(),
+        Clue::Clock | Clue::Padding | Clue::File => Vec::new(),
     };
     let options: Vec<String> = match &found.by {
         Clue::Clock => found

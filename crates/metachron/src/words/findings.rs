@@ -54,6 +54,16 @@ impl fmt::Display for Words<'_, Finding> {
                 "The last two digits run on from 01 in every month and never reach its end: they may \
                  be running numbers and no days."
             ),
+            Finding::UntoldHand { by, value, rows, dates, order, power } => write!(
+                f,
+                "{} {} either way, although the others are {} ({} different dates; {}): another hand may \
+                 have written them, and nothing tells its order.",
+                set_apart(by, value),
+                many(*rows, "value", "could be read", "could all be read"),
+                phrase(order),
+                grouped(*dates),
+                by_chance(*power),
+            ),
             Finding::Typed(rows) => {
                 let cells = many(
                     *rows,
@@ -335,13 +345,15 @@ fn split(f: &mut fmt::Formatter<'_>, found: &FoundSplit) -> fmt::Result {
             "Where they stand tells them apart, as if files had been put together: {sides} ({agree}). \
              That is so in this file alone, and of no use for the next delivery."
         )?,
+        // Neither has ever told the rows of a mixed column apart.
+        Clue::Padding | Clue::File => {}
     }
     let others: Vec<String> = found
         .as_well
         .iter()
         .filter_map(|clue| match clue {
             Clue::Column(name) => Some(format!("{name:?}")),
-            Clue::Clock | Clue::Rows => None,
+            _ => None,
         })
         .collect();
     if !others.is_empty() {
@@ -356,6 +368,23 @@ fn split(f: &mut fmt::Formatter<'_>, found: &FoundSplit) -> fmt::Result {
     match found.contested {
         0 => Ok(()),
         rows => write!(f, " {} would stay open and be left empty.", counted(rows, "value")),
+    }
+}
+
+/// Which rows something sets apart: `Where "station" is Skarholm,`.
+fn set_apart(by: &Clue, value: &str) -> String {
+    match by {
+        Clue::Column(name) if value.is_empty() => format!("Where {name:?} is empty,"),
+        Clue::Column(name) => format!("Where {name:?} is {value},"),
+        Clue::Clock if value.is_empty() => "Of dates alone,".to_owned(),
+        Clue::Clock => format!("Of dates with {:?},", value.trim()),
+        Clue::Padding if value == "padded" => "With a zero before numbers below ten,".to_owned(),
+        Clue::Padding => "Without a zero before numbers below ten,".to_owned(),
+        Clue::File => {
+            let number = value.parse().map_or(0, |part: u64| part + 1);
+            format!("In file {number} of those that were put together,")
+        }
+        Clue::Rows => format!("In {},", shown(value, by)),
     }
 }
 
@@ -376,6 +405,7 @@ fn shown(value: &str, by: &Clue) -> String {
             Some((first, last)) => format!("rows {first} to {last}"),
             None => value.to_owned(),
         },
+        Clue::Padding | Clue::File => value.to_owned(),
     }
 }
 

@@ -149,7 +149,7 @@ fn what_an_import_exchanged_is_found_in_text_and_undone() {
         });
     }
     let bench = Bench::with("seen.csv", table);
-    bench.run("survey seen.csv").stdout_has(&["misread", "by chance less than 1 in 10^18"]).check();
+    bench.run("survey seen.csv").stdout_has(&["misread", "by chance less than 1 in 10^17"]).check();
     let asked = "0 of 12 dates have a day above 12, and 0";
     bench.run("convert seen.csv").status(3).stderr_has(&[asked]).check();
     // Who says how text is written has not said what the import did.

@@ -9,7 +9,7 @@ mod zones;
 use jiff::civil::Date;
 
 use super::answer::Answer;
-use super::mixture::{Estimate, FoundSplit};
+use super::mixture::{Clue, Estimate, FoundSplit};
 use super::signal::Signal;
 use crate::calendar::Calendar;
 use crate::evidence::{Occurrences, Witness};
@@ -74,6 +74,22 @@ pub enum Finding {
         column: String,
         /// Values that speak against it.
         against: u64,
+    },
+    /// Rows that something sets apart could be read either way, all of them: they may be of another hand than those
+    /// whose order is known.
+    UntoldHand {
+        /// What sets them apart.
+        by: Clue,
+        /// Its value there.
+        value: String,
+        /// The rows.
+        rows: u64,
+        /// Different dates, or those that are kept of them.
+        dates: u64,
+        /// The order of the others.
+        order: Alternative,
+        /// If they were written alike, none would tell by chance once in ten to the power of this.
+        power: u32,
     },
     /// How many contested rows each order would make wrong.
     Wrong {

@@ -4,12 +4,12 @@
 //! The column falls into two sides by any difference that can be seen: the written form, the clock behind the date,
 //! zeros before numbers below ten, cells that are typed, numbers that count days.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 
-use crate::candidates::{Form, Style};
-use crate::evidence::{Beside, DistinctDates, Fits, Padding, RowsByDay, Zero};
+use super::hands::{Hand, by_clock, by_zero};
+use crate::candidates::Style;
+use crate::evidence::{Fits, Padding, RowsByDay};
 use crate::order::Alternative;
-use crate::reading::Century;
 use crate::typed::{Kind, TypedValue};
 use crate::verdict::case::Case;
 use crate::verdict::form::{JudgedForm, State};
@@ -17,8 +17,12 @@ use crate::verdict::odds::{
     DaysOfMonth, LN_CERTAIN, LN_LEAN, LN_SIDE, ln_in_time, ln_ranks_above, places,
 };
 
-/// What ranks must make up for: one side in so many looks so.
-const LN_RANKS: f64 = std::f64::consts::LN_10; // 10 to 1
+/// How much likelier harm is beforehand where cells stand beside text: 10 to 1.
+const LN_CELLS: f64 = std::f64::consts::LN_10;
+/// What rows, which repeat, must make up for: one side in so many looks so.
+const LN_ROWS: f64 = std::f64::consts::LN_10; // 10 to 1
+/// How much better dates lie in the time of the texts by chance: 20 to 1.
+const LN_TIME: f64 = 2.995_732;
 /// Months that are needed before rows by day of the month tell something.
 const MONTHS: usize = 4;
 
@@ -33,10 +37,14 @@ pub(super) struct Marks {
     pub rows: u64,
     /// Whether the dates are written as the texts are, in the order of a region.
     pub are_alike: bool,
+    /// Whether cells that their file has typed stand beside text: hardly anything else leaves a column so.
+    are_cells: bool,
     /// The logarithm of how much likelier the dates are if day and month were exchanged.
     ln_dates: f64,
     /// The same of the texts, if they are what was left.
     ln_texts: f64,
+    /// How much better the dates lie in the time of the texts once day and month are exchanged.
+    ln_time: f64,
 }
 
 /// Values that look alike: a part of one side.
@@ -60,15 +68,25 @@ impl Look {
 
     /// How much better it fits a side than honest dates: as dates that an import has written.
     fn as_dates(&self) -> f64 {
-        self.days.ln_exchanged().max(self.ranks(|early, late| (early, late)))
+        let by_rows = self.by_rows().map(|days| days.ln_exchanged() - LN_ROWS);
+        let ranks = self.ranks(|early, late| (early, late));
+        by_rows.unwrap_or(f64::NEG_INFINITY).max(ranks).max(self.days.ln_exchanged())
     }
 
     /// As texts that it has left.
     fn as_texts(&self) -> f64 {
-        match self.is_regional {
-            true => self.days.ln_left().max(self.ranks(|early, late| (late, early))),
-            false => f64::NEG_INFINITY,
+        if !self.is_regional {
+            return f64::NEG_INFINITY;
         }
+        let by_rows = self.by_rows().map(|days| days.ln_left() - LN_ROWS);
+        let ranks = self.ranks(|early, late| (late, early));
+        by_rows.unwrap_or(f64::NEG_INFINITY).max(ranks).max(self.days.ln_left())
+    }
+
+    /// Where dates repeat, rows show which of them are exceptions: as many as there are different dates, by their rows.
+    fn by_rows(&self) -> Option<DaysOfMonth> {
+        let rows = self.by_day.as_ref().filter(|_| self.is_dense())?;
+        Some(DaysOfMonth::scaled(rows.by_day(), self.dates.len() as u64))
     }
 
     /// Where every date occurs on both sides, the rows still show which of them has more of the early days.
@@ -77,13 +95,18 @@ impl Look {
             self.dates.iter().map(|[year, month, _]| [*year, *month]).collect();
         match &self.by_day {
             // Days of a single month stand together, whoever wrote them.
-            Some(rows) if months.len() >= MONTHS => {
+            Some(rows) if months.len() >= MONTHS && self.is_dense() => {
                 let (early, late) = (&rows.by_day()[..12], &rows.by_day()[12..28]);
                 let (first, second) = above(early.to_vec(), late.to_vec());
-                -ln_ranks_above(&first, &second) - LN_RANKS
+                -ln_ranks_above(&first, &second) - LN_ROWS
             }
             _ => f64::NEG_INFINITY,
         }
+    }
+
+    /// Whether dates repeat so often that hardly one of them is missing.
+    fn is_dense(&self) -> bool {
+        self.rows >= 2 * self.dates.len() as u64
     }
 
     fn best(&self) -> f64 {
@@ -129,24 +152,30 @@ impl Marks {
                 texts.push(look);
             }
         }
-        marks.ln_dates += in_time(&dates, &texts);
-        Marks { are_alike: alike.all() * 2 > marks.dates.all(), ..marks }
+        marks.ln_time = in_time(&dates, &texts);
+        let are_cells = typed(case).any(|look| look.days.all() > 0);
+        Marks { are_alike: alike.all() * 2 > marks.dates.all(), are_cells, ..marks }
     }
 
     /// Whether the column looks as such an import leaves it.
     pub(super) fn are_there(&self) -> bool {
-        self.ln_dates > 0.0 && self.ln_texts > 0.0 && self.ln_dates + self.ln_texts >= LN_LEAN
+        let least = if self.are_cells { LN_LEAN - LN_CELLS } else { LN_LEAN };
+        self.ln_dates > 0.0 && self.ln_texts > 0.0 && self.ln() >= least
     }
 
     /// Whether it is beyond doubt that one did.
     pub(super) fn are_certain(&self) -> bool {
-        let (dates, texts) = (self.ln_dates, self.ln_texts);
-        dates >= LN_SIDE && texts >= LN_SIDE && dates + texts >= LN_CERTAIN
+        let dates = self.ln_dates + self.ln_time.max(0.0);
+        dates >= LN_SIDE && self.ln_texts >= LN_SIDE && self.ln() >= LN_CERTAIN
     }
 
     /// How much likelier the column is so if an import did it: ten to the power of this.
     pub(super) fn power(&self) -> u32 {
-        ((self.ln_dates + self.ln_texts) / std::f64::consts::LN_10).max(0.0) as u32
+        (self.ln() / std::f64::consts::LN_10).max(0.0) as u32
+    }
+
+    fn ln(&self) -> f64 {
+        self.ln_dates + self.ln_texts + self.ln_time
     }
 }
 
@@ -157,7 +186,7 @@ pub(super) fn dates_shown(case: &Case<'_>) -> Vec<[i16; 3]> {
         !matches!(form.state, State::Decided(_)) || (case.asked && is_regional(form))
     };
     let forms = case.forms.iter().filter(|form| !is_open(form));
-    let forms = forms.flat_map(|form| looks_of(case, form));
+    let forms = forms.filter(|form| has_days(form)).map(|form| whole(case, form));
     typed(case).chain(forms).flat_map(|look| look.dates).collect()
 }
 
@@ -171,7 +200,9 @@ fn in_time(dates: &[&Look], texts: &[&Look]) -> f64 {
     let all = || shown.iter().chain(&exchanged).chain(&texts);
     let (Some(first), Some(last)) = (all().min(), all().max()) else { return 0.0 };
     let within = f64::from(last - first + 1);
-    ln_in_time(&exchanged, &texts, within) - ln_in_time(&shown, &texts, within)
+    let ln = ln_in_time(&exchanged, &texts, within) - ln_in_time(&shown, &texts, within);
+    // A little better or worse says nothing where dates are few.
+    ln.signum() * (ln.abs() - LN_TIME).max(0.0)
 }
 
 fn is_local(kind: &Kind) -> bool {
@@ -231,61 +262,78 @@ fn looks_of(case: &Case<'_>, form: &JudgedForm<'_>) -> Vec<Look> {
     if !has_days(form) {
         return Vec::new();
     }
-    let order = match form.state {
-        State::Decided(order) | State::Leaning(order) => order,
-        _ => form.in_play.first().copied().unwrap_or(Alternative::Only),
-    };
-    let century = Some(case.options.terms.century).filter(|_| form.has_short_years());
-    let dates = |dates: &DistinctDates| shown(dates, order, century);
-    let by_day = form.group.days.get(&order).copied();
-    let is_regional = is_regional(form);
-    let whole = Look::new(dates(&form.group.dates), form.rows());
-    let whole = vec![Look { by_day, is_regional, ..whole }];
-    if !is_regional {
-        return whole;
+    let whole = whole(case, form);
+    if !whole.is_regional {
+        return vec![whole];
     }
-    let of_hand = |hand: Vec<&Beside>| {
-        let rows = hand.iter().map(|own| own.count(Fits::fits_any)).sum();
-        let dates = hand.iter().flat_map(|own| dates(&own.dates)).collect();
-        Look { is_regional, ..Look::new(dates, rows) }
+    // What a program writes looks like it: neither another column nor another file does that.
+    // Zeros before the month are the same for all of its days.
+    let [_, month, _] = places(order_of(form));
+    let by_look = [
+        by_clock(case, form.form),
+        by_zero(&case.evidence.clues.paddings, form.form, month.min(1)),
+    ];
+    let of_hand = |hand: &Hand<'_>| {
+        let dates = shown_by(case, form, hand.dates());
+        let paddings: Option<Vec<Padding>> =
+            hand.rows.iter().map(|(padding, _)| *padding).collect();
+        let by_day = paddings.map(|own| rows_by_day(form, |padding| own.contains(&padding)));
+        let look = Look::new(dates, hand.count(Fits::fits_any));
+        // Of each way to pad equally many dates are kept, however many it has.
+        let days = match by_day {
+            Some(rows) if !hand.is_exact() => {
+                DaysOfMonth::scaled(rows.by_day(), look.dates.len() as u64)
+            }
+            _ => look.days,
+        };
+        Look { days, by_day, is_regional: true, ..look }
     };
-    let clues = &case.evidence.clues;
-    let clocks = clues.clocks.values().filter_map(|forms| Some(vec![forms.get(form.form)?]));
-    let hands = hands(&clues.paddings, form.form).into_iter();
-    let divisions: [Vec<Look>; 3] =
-        [whole, clocks.map(of_hand).collect(), hands.map(of_hand).collect()];
+    let by_look = by_look.into_iter().map(|hands| hands.iter().map(of_hand).collect::<Vec<Look>>());
+    let divisions = std::iter::once(vec![whole]).chain(by_look);
     let sum = |looks: &Vec<Look>| looks.iter().map(Look::best).sum::<f64>();
-    divisions.into_iter().max_by(|a, b| sum(a).total_cmp(&sum(b))).unwrap_or_default()
+    divisions.max_by(|a, b| sum(a).total_cmp(&sum(b))).unwrap_or_default()
 }
 
-/// Different dates as an order takes them: year, month, day; those that it does not fit, as one that does.
-fn shown(dates: &DistinctDates, order: Alternative, century: Option<Century>) -> Vec<[i16; 3]> {
+/// All values of a form.
+fn whole(case: &Case<'_>, form: &JudgedForm<'_>) -> Look {
+    Look {
+        by_day: Some(rows_by_day(form, |_| true)),
+        is_regional: is_regional(form),
+        ..Look::new(shown_by(case, form, form.group.dates.iter()), form.rows())
+    }
+}
+
+/// Rows by day of the month, as the order of the form takes them, of those that are padded like this.
+fn rows_by_day(form: &JudgedForm<'_>, wanted: impl Fn(Padding) -> bool) -> RowsByDay {
+    let order = order_of(form);
+    let own =
+        form.group.days.iter().filter(|((own, padding), _)| *own == order && wanted(*padding));
+    own.map(|(_, rows)| rows).sum()
+}
+
+/// The order by which the values of a form are shown.
+fn order_of(form: &JudgedForm<'_>) -> Alternative {
+    match form.state {
+        State::Decided(order) | State::Leaning(order) => order,
+        _ => form.in_play.first().copied().unwrap_or(Alternative::Only),
+    }
+}
+
+/// Different dates as the order of their form takes them: year, month, day; those that it does not fit, as one that
+/// does.
+fn shown_by(
+    case: &Case<'_>,
+    form: &JudgedForm<'_>,
+    dates: impl Iterator<Item = ([i16; 3], Fits)>,
+) -> Vec<[i16; 3]> {
+    let order = order_of(form);
+    let century = Some(case.options.terms.century).filter(|_| form.has_short_years());
     let shown = |(written, fits): ([i16; 3], Fits)| {
         let mut orders = [order, Alternative::Dmy, Alternative::Mdy].into_iter();
         let [day, month, year] = places(orders.find(|own| fits.fits(*own))?).map(|at| written[at]);
         Some([century.map_or(year, |century| century.place(year)), month, day])
     };
-    dates.iter().filter_map(shown).collect()
-}
-
-/// The hands that differ in whether they put a zero before the same number. Whoever always writes `03/4/2024` is
-/// one hand.
-fn hands<'b>(
-    paddings: &'b BTreeMap<Padding, BTreeMap<Form, Beside>>,
-    form: &Form,
-) -> Vec<Vec<&'b Beside>> {
-    let own = || paddings.iter().filter_map(|(padding, forms)| Some((padding, forms.get(form)?)));
-    let both = |at: usize| {
-        let has = |zero: Zero| own().any(|(Padding(zeros), _)| zeros[at] == zero);
-        has(Zero::There) && has(Zero::Absent)
-    };
-    let differ: Vec<usize> = [0, 1].into_iter().filter(|at| both(*at)).collect();
-    let mut hands: BTreeMap<Zero, Vec<&Beside>> = BTreeMap::new();
-    for (Padding(zeros), beside) in own() {
-        let zero = differ.iter().map(|at| zeros[*at]).min().unwrap_or(Zero::NotNeeded);
-        hands.entry(zero).or_default().push(beside);
-    }
-    hands.into_values().collect()
+    dates.filter_map(shown).collect()
 }
 
 #[cfg(test)]

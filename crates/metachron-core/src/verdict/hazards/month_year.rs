@@ -63,10 +63,10 @@ fn shown(case: &Case<'_>) -> Option<(ImportFinding, Verdict)> {
     if last_year - year > 1 || (first, last) == (1, 12) {
         return None;
     }
-    let are_years = last <= case.asserted.as_of.year().rem_euclid(100) + 1;
     // Digits that run on from 1 in every month are numbers rather than what an import has written.
-    let are_numbers = first == 1 && case.forms.iter().all(|form| form.style() == Style::Digits);
-    let ln = if are_years && !are_numbers { ln_short_run(&dates) } else { 0.0 };
+    let are_digits = case.forms.iter().all(|form| form.style() == Style::Digits);
+    let are_numbers = first == 1 && are_digits && !case.forms.is_empty();
+    let ln = if !are_numbers { ln_short_run(&dates) } else { 0.0 };
     let texts = left_as_text(&case.forms, year);
     let verdict = match ln {
         _ if texts.is_some() => Verdict::Misread,

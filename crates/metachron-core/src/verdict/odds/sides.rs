@@ -13,8 +13,8 @@ use std::ops::Range;
 pub(crate) const LN_CERTAIN: f64 = 13.815_511;
 /// The same of one of two sides: 1,000 to 1.
 pub(crate) const LN_SIDE: f64 = 6.907_755;
-/// So much likelier that it is worth a question: 100 to 1.
-pub(crate) const LN_LEAN: f64 = 4.605_170;
+/// So much likelier that it is worth a question: 300 to 1, as four dates and four texts are.
+pub(crate) const LN_LEAN: f64 = 5.703_782;
 
 /// Days of a month on the average.
 const DAYS: f64 = 365.25 / 12.0;
@@ -39,6 +39,13 @@ impl FromIterator<i16> for DaysOfMonth {
 }
 
 impl DaysOfMonth {
+    /// So many dates, shared out as these rows by day of the month are.
+    pub(crate) fn scaled(rows: &[u64; 31], dates: u64) -> DaysOfMonth {
+        let all: u64 = rows.iter().sum();
+        let share = |rows: u64| (rows as f64 * dates as f64 / all.max(1) as f64).round() as u64;
+        DaysOfMonth(rows.map(share))
+    }
+
     /// Different dates.
     pub(crate) fn all(&self) -> u64 {
         self.0.iter().sum()
@@ -117,8 +124,8 @@ fn weighted(count: u64, ln: f64) -> f64 {
     if count == 0 { 0.0 } else { count as f64 * ln }
 }
 
-/// The share of dates that may lie outside the time of the others.
-const OUTSIDE: f64 = 0.02;
+/// Shares of dates that may lie outside the time of the others.
+const OUTSIDE: [f64; 6] = [0.02, 0.1, 0.2, 0.3, 0.4, 0.5];
 
 /// That dates lie in these months, counted from any one, where the others of the column lie in those, all of them
 /// within so many months: in the time of the others, or in one of their own.
@@ -126,11 +133,13 @@ pub(crate) fn ln_in_time(months: &[i32], others: &[i32], within: f64) -> f64 {
     let span = |months: &[i32]| Some((*months.iter().min()?, *months.iter().max()?));
     let (Some(own), Some((from, to))) = (span(months), span(others)) else { return 0.0 };
     let size = |(first, last): (i32, i32)| f64::from(last - first + 1);
-    let one = |month: &i32| match (from..=to).contains(month) {
-        true => ((1.0 - OUTSIDE) / size((from, to))).ln(),
-        false => (OUTSIDE / within).ln(),
+    let inside = months.iter().filter(|month| (from..=to).contains(month)).count() as u64;
+    let outside = months.len() as u64 - inside;
+    let ln = |share: f64| {
+        weighted(inside, ((1.0 - share) / size((from, to))).ln())
+            + weighted(outside, (share / within).ln())
     };
-    let in_that_of_the_others: f64 = months.iter().map(one).sum();
+    let in_that_of_the_others = OUTSIDE.into_iter().map(ln).fold(f64::NEG_INFINITY, f64::max);
     // Where its own time begins and ends must be known.
     let in_its_own = -size(own).ln() * months.len() as f64 - 2.0 * within.ln();
     in_that_of_the_others.max(in_its_own)
@@ -152,11 +161,13 @@ pub(crate) fn ln_short_run(dates: &BTreeSet<[i16; 3]>) -> f64 {
     let (earliest, latest) =
         dates.iter().map(day).fold((f64::MAX, f64::MIN), |(a, b), day| (a.min(day), b.max(day)));
     let spread = -all * (latest - earliest + 1.0).ln();
-    // Once or twice a month; on more days that follow each other it would be more often than that.
+    // Always on the same few days; on days that follow each other not more than once a month.
     let months: BTreeSet<[i16; 2]> = dates.iter().map(|[year, month, _]| [*year, *month]).collect();
-    let few = match days.len() {
-        kinds @ 1..=FEW if kinds < 3 || all <= 1.5 * months.len() as f64 => {
-            -all * (kinds as f64 * 12.0 * years.len() as f64).ln() - kinds as f64 * DAYS.ln()
+    let (kinds, is_apart) = (days.len(), (days.len() as f64) < run);
+    let few = match kinds {
+        1..=FEW if kinds == 1 || is_apart || dates.len() <= months.len() => {
+            let cells = kinds as f64 * 12.0 * years.len() as f64;
+            -all * cells.ln() - kinds as f64 * DAYS.ln()
         }
         _ => f64::NEG_INFINITY,
     };

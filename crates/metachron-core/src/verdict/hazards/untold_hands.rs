@@ -1,0 +1,159 @@
+//! Rows that something sets apart, and of which not a single one tells its order, while the others do: votes do not
+//! cross to another hand. It is another hand where the same one would have told by now.
+
+use std::collections::BTreeSet;
+
+use super::hands::{Hand, hands};
+use crate::evidence::{Fits, VoteRuns};
+use crate::order::Alternative;
+use crate::verdict::case::Case;
+use crate::verdict::finding::Finding;
+use crate::verdict::form::{JudgedForm, State};
+use crate::verdict::found::Found;
+use crate::verdict::mixture::Clue;
+use crate::verdict::odds::{OPEN, places};
+
+/// That the same hand wrote them all is that improbable.
+const BY_CHANCE: f64 = 1e-3;
+/// Blocks of rows can be cut anywhere, so more is demanded of them: 100 times as much.
+const LN_BLOCKS: f64 = 4.605_170;
+
+/// Of each form that is decided, the rows set apart that are least likely of the same hand.
+pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
+    let forms = case.forms.iter().enumerate().filter(|_| case.may_doubt());
+    let found = forms.filter_map(|(at, form)| Some((at, of_form(case, form)?)));
+    found.map(|(at, finding)| Found::doubt(at, finding)).collect()
+}
+
+/// Two orders, the first of which is decided against the other.
+struct Decision {
+    order: Alternative,
+    rival: Alternative,
+}
+
+impl Decision {
+    fn of(form: &JudgedForm<'_>) -> Option<Decision> {
+        let State::Decided(order) = form.state else { return None };
+        let rival = match order {
+            Alternative::Dmy => Alternative::Mdy,
+            Alternative::Mdy => Alternative::Dmy,
+            _ => return None,
+        };
+        form.alternatives.contains(&rival).then_some(Decision { order, rival })
+    }
+
+    fn tells(&self, fits: Fits) -> bool {
+        fits.votes(self.order, self.rival)
+    }
+
+    /// The logarithm of the probability that dates of this hand which are spread so do not tell. Days that follow
+    /// each other in one month tell together, and the first of a month never tells.
+    fn ln_by_chance<D: Iterator<Item = ([i16; 3], Fits)>>(&self, dates: D, others: Share) -> f64 {
+        let mut months: BTreeSet<(i16, i16)> = BTreeSet::new();
+        let mut has_firsts = false;
+        for (written, _) in dates.filter(|(_, fits)| fits.differ(&[self.order, self.rival])) {
+            let [day, month, year] = places(self.order).map(|at| written[at]);
+            if day == 1 {
+                has_firsts = true;
+            } else {
+                months.insert((year, month));
+            }
+        }
+        let draws = months.len() + usize::from(has_firsts);
+        others.ln_untold() * draws as f64
+    }
+
+    /// The days of the month.
+    fn days(&self, dates: impl Iterator<Item = ([i16; 3], Fits)>) -> BTreeSet<i16> {
+        let [day, ..] = places(self.order);
+        dates.filter(|(_, fits)| fits.fits(self.order)).map(|(written, _)| written[day]).collect()
+    }
+
+    /// How many of different dates tell.
+    fn share(&self, dates: impl Iterator<Item = ([i16; 3], Fits)>) -> Share {
+        let mut share = Share::default();
+        for (_, fits) in dates.filter(|(_, fits)| fits.fits_any()) {
+            share.all += 1;
+            share.telling += u64::from(self.tells(fits));
+        }
+        share
+    }
+}
+
+/// Different dates, and those that tell.
+#[derive(Debug, Clone, Copy, Default)]
+struct Share {
+    telling: u64,
+    all: u64,
+}
+
+impl Share {
+    /// These without those.
+    fn without(self, other: Share) -> Share {
+        Share { telling: self.telling - other.telling, all: self.all - other.all }
+    }
+
+    /// This, or the other where less of it tells.
+    fn or_less(self, other: Share) -> Share {
+        if self.ln_untold() < other.ln_untold() { other } else { self }
+    }
+
+    /// The logarithm of the share that does not tell: not below that of any days, however few were seen.
+    fn ln_untold(self) -> f64 {
+        ((self.all - self.telling + 1) as f64 / (self.all + 1) as f64).max(OPEN).ln()
+    }
+}
+
+fn of_form(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Finding> {
+    let decision = Decision::of(form)?;
+    let all = hands(case, form.form);
+    let tried: usize = all.iter().map(|(_, hands)| hands.len()).sum();
+    let mut least: Option<(f64, Finding)> = None;
+    let mut consider = |ln: f64, by: &Clue, value: &str, rows: u64, dates: u64| {
+        let power = (-ln / std::f64::consts::LN_10) as u32;
+        if ln < BY_CHANCE.ln() && least.as_ref().is_none_or(|(other, _)| ln < *other) {
+            let (by, value, order) = (by.clone(), value.to_owned(), decision.order);
+            least = Some((ln, Finding::UntoldHand { by, value, rows, dates, order, power }));
+        }
+    };
+    for (clue, hands) in &all {
+        let (untold, told): (Vec<&Hand<'_>>, Vec<&Hand<'_>>) =
+            hands.iter().partition(|hand| hand.count(|fits| decision.tells(fits)) == 0);
+        let others = || told.iter().flat_map(|hand| hand.dates());
+        let (share, days) = (decision.share(others()), decision.days(others()));
+        for hand in untold {
+            // What has other days of the month than all others was computed from the dates.
+            if decision.days(hand.dates()).is_disjoint(&days) {
+                continue;
+            }
+            let ln = decision.ln_by_chance(hand.dates(), share) + (tried as f64).ln();
+            let dates = decision.share(hand.dates()).all;
+            consider(ln, clue, &hand.value, hand.count(Fits::fits_any), dates);
+        }
+    }
+    let whole = decision.share(form.group.dates.iter());
+    let parts = case.evidence.clues.runs.iter().filter(|((_, own), _)| own == form.form);
+    // Where the day stands first, rows that are sorted by their text have all that does not tell in one place.
+    let in_place =
+        |runs: &VoteRuns| decision.order == Alternative::Dmy && runs.are_sorted_as_text();
+    for (_, runs) in parts.filter(|(_, runs)| !in_place(runs)) {
+        for (stretch, is_edge) in runs.stretches.all() {
+            let (first, last) = (stretch.first, stretch.last);
+            let telling = form.group.rows(|fits| decision.tells(fits));
+            let rows = Share { telling, all: form.rows() - stretch.rows };
+            let own = decision.share(stretch.dates.iter());
+            // Rows repeat, so that what says less counts; of very many different dates only some are kept.
+            let others = match stretch.dates.is_exact() {
+                true => whole.without(own).or_less(rows),
+                false => rows,
+            };
+            // A stretch between votes may begin behind any of them.
+            let tried = if is_edge { 2 } else { telling };
+            let ln = decision.ln_by_chance(stretch.dates.iter(), others)
+                + (tried as f64).ln()
+                + LN_BLOCKS;
+            consider(ln, &Clue::Rows, &format!("{first}..{last}"), stretch.rows, own.all);
+        }
+    }
+    least.map(|(_, finding)| finding)
+}

@@ -1,0 +1,140 @@
+//! Who wrote which row: hands that write day and month the other way round than all others, and of which not a
+//! single value tells.
+
+use super::draw::{Day, Days, Habit, Numbers, days, iso};
+use super::judged::{Cell, Table};
+
+const STATIONS: [&str; 8] = [
+    "Skarholm",
+    "Port Meridian",
+    "Cabo Sereno",
+    "Dar Wadi",
+    "Hoshizaki",
+    "Laguna Norte",
+    "Ostrava Ridge",
+    "Kingfisher Cay",
+];
+
+/// What sets the rows of a hand apart.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Apart {
+    Station,
+    Clock,
+    Padding,
+    File,
+    Above,
+    Below,
+}
+
+pub const APART: [Apart; 6] =
+    [Apart::Station, Apart::Clock, Apart::Padding, Apart::File, Apart::Above, Apart::Below];
+
+/// Days of which none goes beyond the twelfth.
+fn early(numbers: &mut Numbers, size: usize) -> Vec<Day> {
+    let all = days(numbers, size, Days::Any);
+    all.into_iter().map(|(year, month, day)| (year, month, (day - 1) % 12 + 1)).collect()
+}
+
+/// The rows of two hands, the second of them set apart.
+fn rows_of(
+    numbers: &mut Numbers,
+    apart: Apart,
+    (first, own): (Habit, Vec<Day>),
+    (second, others): (Habit, Vec<Day>),
+) -> Table {
+    let padded = apart == Apart::Padding;
+    let (first, second) = match padded {
+        true => (Habit { padded: false, ..first }, Habit { padded: true, ..second }),
+        false => (first, second),
+    };
+    let stations = 1 + numbers.up_to(7);
+    let mut rows: Vec<(bool, String, Day, &'static str)> = Vec::new();
+    for day in own {
+        rows.push((false, first.write(day), day, STATIONS[1 + numbers.up_to(stations)]));
+    }
+    for day in others {
+        rows.push((true, second.write(day), day, STATIONS[0]));
+    }
+    match apart {
+        Apart::Above => rows.sort_by_key(|(is_other, ..)| !is_other),
+        Apart::File | Apart::Below => {}
+        _ => {
+            for at in (1..rows.len()).rev() {
+                rows.swap(at, numbers.up_to(at + 1));
+            }
+        }
+    }
+    let size = rows.len();
+    let cut = rows.iter().position(|(is_other, ..)| *is_other).unwrap_or(0);
+    let clock = |is_other: bool, numbers: &mut Numbers| match (apart, is_other) {
+        (Apart::Clock, true) => (" 00:00", "T00:00:00"),
+        (Apart::Clock, false) if numbers.half() => (" 00:00:00", "T00:00:00"),
+        (Apart::Clock, false) => (" 00:00:00", "T00:00:00"),
+        _ => ("", ""),
+    };
+    let cells = rows.iter().map(|(is_other, text, day, _)| {
+        let (shown, truth) = clock(*is_other, numbers);
+        (Cell::Text(format!("{text}{shown}")), Some(format!("{}{truth}", iso(*day))))
+    });
+    let mut table = Table::of(cells.collect());
+    let at = |all: &[(bool, String, Day, &'static str)]| {
+        all.iter().map(|(.., station)| (*station).to_owned()).collect()
+    };
+    if apart == Apart::Station {
+        let any = (0..size).map(|_| format!("net {}", numbers.below(6))).collect();
+        table.beside = vec![("station", at(&rows)), ("net", any)];
+    }
+    if apart == Apart::File && cut > 0 {
+        table.files = vec![cut];
+    }
+    table
+}
+
+/// A hand that writes the other way round, and no value of it tells.
+pub fn untold(numbers: &mut Numbers, apart: Apart) -> Table {
+    let first = Habit::regional(numbers);
+    let second = Habit { order: if first.order == "dmy" { "mdy" } else { "dmy" }, ..first };
+    let (size, others) = (120 + numbers.size(), 40 + numbers.up_to(200));
+    let way = numbers.one(&[Days::Any, Days::Sorted, Days::Weekly]);
+    let own = days(numbers, size, way);
+    let others = loop {
+        let others = early(numbers, others);
+        // What the first hand would take for months: with fewer of them it may well not tell either.
+        let mut months: Vec<(i32, u32)> = others
+            .iter()
+            .filter(|(_, month, day)| month != day && *month > 1)
+            .map(|(year, _, day)| (*year, *day))
+            .collect();
+        months.sort_unstable();
+        months.dedup();
+        let is_block = matches!(apart, Apart::Above | Apart::Below);
+        if months.len() >= if is_block { 20 } else { 14 } {
+            break others;
+        }
+    };
+    rows_of(numbers, apart, (first, own), (second, others))
+}
+
+/// One habit; what is set apart is a short time, the first of every month, or like all others.
+pub fn one_habit(numbers: &mut Numbers, apart: Apart) -> Table {
+    let habit = Habit::regional(numbers);
+    let size = 40 + numbers.size();
+    let way = numbers.one(&[Days::Any, Days::Sorted, Days::Weekly]);
+    let own = days(numbers, size, way);
+    let (year, month) = (2012 + numbers.below(10) as i32, 1 + numbers.below(12) as u32);
+    let others: Vec<Day> = match numbers.below(4) {
+        0 => (1..=3 + numbers.below(9) as u32).map(|day| (year, month, day)).collect(),
+        1 => days(numbers, 40, Days::MonthStarts),
+        2 => {
+            let few = 1 + numbers.up_to(6);
+            early(numbers, few)
+        }
+        _ => {
+            let many = numbers.size();
+            days(numbers, many, Days::Any)
+        }
+    };
+    let late = own.iter().filter(|(_, _, day)| *day > 12).count();
+    let told = late * 10 > own.len() + others.len() && late >= 3;
+    Table { told, ..rows_of(numbers, apart, (habit, own), (habit, others)) }
+}
