@@ -76,7 +76,7 @@ fn numbers_that_run_on_in_every_month_only_lean() {
         .collect();
     let inference = judged(&values);
     assert_eq!(inference.judgement.verdict, Verdict::Leaning);
-    assert!(inference.judgement.findings.contains(&Finding::RunningNumbers));
+    assert!(inference.judgement.findings.contains(&Finding::RunningNumbers { in_years: false }));
     // The first of every month is a usual date.
     let values: Vec<String> = (1..=12).map(|month| format!("2024{month:02}01")).collect();
     assert_eq!(judged(&values).judgement.verdict, Verdict::Decided);

@@ -223,6 +223,9 @@ fn compact(pieces: &[Piece<'_>], small_years: bool) -> Option<Family> {
 /// A clock time without a date: `7:20 PM`, `14h30`; beside it a length of time, where clocks go on
 /// beyond 24 hours.
 fn time_alone(pieces: &[Piece<'_>]) -> Option<Family> {
+    if has_glued_letters(pieces) {
+        return None;
+    }
     let text = Cursor { pieces, zones: Zones::bundled() }.time_alone()?;
     let layout = Layout::parse(&text).ok()?;
     let time = Candidate { alternative: Alternative::Only, layout };
@@ -233,6 +236,25 @@ fn time_alone(pieces: &[Piece<'_>]) -> Option<Family> {
     Some(if is_hours { family.measured(Measure::Hours) } else { family })
 }
 
+/// Whether letters stand right beside digits that are no part of how dates are written: `1S`, `O4` and `2l` are
+/// typing errors, and no text of a layout. `T` joins a date and a clock (ISO 8601-1:2019, 5.4.2.1), `h` follows an
+/// hour, and `r.` and `m.` a year (Polish, Lithuanian).
+fn has_glued_letters(pieces: &[Piece<'_>]) -> bool {
+    let is_letters = |piece: &Piece<'_>| {
+        piece.kind == PieceKind::Connector && piece.text.bytes().all(|b| b.is_ascii_alphabetic())
+    };
+    pieces.windows(2).any(|two| match (two[0].kind, two[1].kind) {
+        (PieceKind::Digits, _) if is_letters(&two[1]) => {
+            let closes_year = two[0].text.len() == 4 && matches!(two[1].text, "r" | "m");
+            !closes_year && !matches!(two[1].text, "T" | "t" | "h" | "H")
+        }
+        (_, PieceKind::Digits) if is_letters(&two[0]) => {
+            !matches!(two[0].text, "T" | "t" | "h" | "H")
+        }
+        _ => false,
+    })
+}
+
 /// What the pieces of a value allow.
 fn general(
     pieces: &[Piece<'_>],
@@ -240,6 +262,9 @@ fn general(
     asked: Option<Order>,
     terms: Terms,
 ) -> Option<Family> {
+    if has_glued_letters(pieces) {
+        return None;
+    }
     let (zones, small_years) = (terms.zones, terms.lexicon.calendar().has_small_years());
     let mut cursor = Cursor { pieces, zones };
     let prefix = cursor.separator();

@@ -18,6 +18,9 @@ pub struct Number {
 const MOST_DIGITS: usize = 36;
 
 impl Number {
+    /// One.
+    pub(crate) const ONE: Number = Number { negative: false, digits: 1, scale: 0 };
+
     /// Takes a text for a number: a sign, digits, and a fraction behind a point or a comma; also with
     /// an exponent. None if it is no number.
     ///

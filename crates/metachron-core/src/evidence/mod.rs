@@ -17,6 +17,7 @@ mod options;
 mod sequence;
 mod zones;
 mod shapes;
+mod stand_ins;
 mod known;
 mod observer;
 
@@ -49,6 +50,7 @@ pub use options::ObserveOptions;
 pub use padding::{Padding, Zero};
 pub use sequence::Sequence;
 pub use shapes::{ShapeTally, Shapes};
+pub use stand_ins::is_stand_in;
 pub use stretches::{Stretch, Stretches};
 pub use zones::{Abbreviated, Back, ZoneEvidence};
 

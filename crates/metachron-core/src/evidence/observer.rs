@@ -2,12 +2,11 @@
 
 use std::sync::Arc;
 
-use jiff::civil::{Date, date};
-
 use super::adds_up::AddsUp;
 use super::clues::ClueGatherer;
 use super::known::{KnownShape, KnownShapes, SeenValue};
 use super::shapes::MOST;
+use super::stand_ins::is_stand_in;
 use super::{
     Days, DistinctDates, Evidence, Fits, Group, Neighbours, ObserveOptions, RowsByDay, TypedTally,
     Witness,
@@ -114,7 +113,7 @@ impl Observer {
                 self.evidence.cells.typed += 1;
                 self.evidence.observe_typed(moment);
                 days = moment.date().map(Days::only);
-                if let Some(day) = moment.date().filter(is_stand_in) {
+                if let Some(day) = moment.date().filter(|day| is_stand_in(*day)) {
                     let value = moment.to_string();
                     let lowest =
                         || Witness { part: self.plan.part, row: self.evidence.rows, value };
@@ -233,7 +232,7 @@ impl Observer {
             first = found.iter().flatten().next().map(|(_, fit)| *fit);
             let day = |(order, fit): &(Alternative, Fit)| Some((*order, fit.written?));
             *days = Days::of(found.iter().flatten().filter_map(day));
-            if let Some(day) = first.and_then(|fit| fit.written).filter(is_stand_in) {
+            if let Some(day) = first.and_then(|fit| fit.written).filter(|day| is_stand_in(*day)) {
                 self.evidence.spikes.entry(day).or_default().note(witness);
             }
             if let Some(numbers) = family.numbers {
@@ -309,20 +308,4 @@ fn may_be_number(value: &str) -> bool {
     const LONGEST: usize = 30;
     value.len() <= LONGEST
         && value.bytes().all(|byte| byte.is_ascii_digit() || b"+-.,eE".contains(&byte))
-}
-
-/// Whether a day is one that programs write where they have none: day zero of a clock, of a
-/// spreadsheet or of a database, or the end of a century to come.
-fn is_stand_in(day: &Date) -> bool {
-    const DAYS: [Date; 8] = [
-        date(1, 1, 1),
-        date(1753, 1, 1),
-        date(1899, 12, 30),
-        date(1899, 12, 31),
-        date(1900, 1, 1),
-        date(1904, 1, 1),
-        date(1970, 1, 1),
-        date(2099, 12, 31),
-    ];
-    DAYS.contains(day)
 }

@@ -12,7 +12,7 @@ pub use crate::calendar::Era;
 pub use blob::LocaleFormat;
 pub use languages::{Difference, Languages};
 pub use locale::{Locale, UnknownLocale};
-pub use pieces::{Piece, PieceKind, names, pieces, runs_on};
+pub use pieces::{Piece, PieceKind, letter_of_half, names, pieces, runs_on};
 pub use units::{UnitWord, unit_word};
 
 use crate::calendar::Calendar;
@@ -218,10 +218,19 @@ impl Lexicon {
     pub fn find(self, text: &str) -> Option<FoundWord> {
         // The index holds every name with its accents and without.
         let exact = self.find_folded(text, Accents::Kept);
-        if exact.is_some() || text.is_ascii() {
-            return exact;
+        let found = match exact {
+            None if !text.is_ascii() => self.find_folded(text, Accents::Dropped),
+            exact => exact,
+        }?;
+        // `Thu 2` is Monday in Vietnamese without its accents, but beside `Thu 29` the digit is that of a day: where
+        // no language is known, such a name needs its accents.
+        let name = &text[..found.length];
+        if self.locale.is_none() && name.is_ascii() && name.ends_with(|c: char| c.is_ascii_digit())
+        {
+            let letters = text.find(|c: char| !c.is_ascii_alphabetic()).unwrap_or(text.len());
+            return self.find_folded(&text[..letters], Accents::Kept);
         }
-        self.find_folded(text, Accents::Dropped)
+        Some(found)
     }
 
     fn find_folded(self, text: &str, accents: Accents) -> Option<FoundWord> {

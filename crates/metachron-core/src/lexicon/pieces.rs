@@ -1,6 +1,6 @@
 //! Cuts a normalised value into digits, words that the lexicon may know, and what stands between.
 
-use super::{FoundWord, Lexicon, Senses, blob};
+use super::{FoundWord, Half, Lexicon, Senses, blob};
 use crate::text::{Accents, TokenKind, fold, tokens};
 
 /// What a piece of a value is.
@@ -40,7 +40,8 @@ pub struct Piece<'a> {
 /// ```
 pub fn pieces(value: &str, lexicon: Lexicon) -> impl Iterator<Item = Piece<'_>> {
     let mut rest = value;
-    let (mut behind_digits, mut behind_era) = (false, false);
+    let (mut before, mut behind_era) = (Before::Nothing, false);
+    let (mut behind_colon, mut behind_clock) = (false, false);
     std::iter::from_fn(move || {
         let token = tokens(rest).next()?;
         let (kind, length) = match token.kind {
@@ -51,14 +52,42 @@ pub fn pieces(value: &str, lexicon: Lexicon) -> impl Iterator<Item = Piece<'_>> 
             TokenKind::Digits => (PieceKind::Digits, token.text.len()),
             TokenKind::Space => (PieceKind::Space, token.text.len()),
             TokenKind::Mark => (PieceKind::Mark, token.text.len()),
-            TokenKind::Word => word(rest, token.text, behind_digits, lexicon),
+            TokenKind::Word if behind_clock && is_half_alone(rest, token.text, lexicon) => {
+                let half = letter_of_half(token.text);
+                (PieceKind::Name(Senses { half, ..Senses::default() }), token.text.len())
+            }
+            TokenKind::Word => word(rest, token.text, before, lexicon),
         };
-        behind_digits = kind == PieceKind::Digits;
+        let is_digits = kind == PieceKind::Digits;
+        before = if is_digits { Before::Digits } else { Before::Other };
+        behind_clock = (behind_colon && is_digits) || (behind_clock && kind == PieceKind::Space);
+        behind_colon = token.text == ":";
         behind_era = matches!(kind, PieceKind::Name(senses) if senses.era.is_some());
         let (text, after) = rest.split_at(length);
         rest = after;
         Some(Piece { kind, text })
     })
+}
+
+/// What a letter alone is behind a clock: `9:15 A`, `12:30p`.
+///
+/// ```
+/// use metachron_core::lexicon::{Half, letter_of_half};
+/// assert_eq!(letter_of_half("P"), Some(Half::Pm));
+/// assert_eq!(letter_of_half("X"), None);
+/// ```
+pub fn letter_of_half(word: &str) -> Option<Half> {
+    match word {
+        "A" | "a" => Some(Half::Am),
+        "P" | "p" => Some(Half::Pm),
+        _ => None,
+    }
+}
+
+/// Whether a letter says the half of the day by itself, and does not begin a longer marker such as `p. m.`.
+fn is_half_alone(rest: &str, letters: &str, lexicon: Lexicon) -> bool {
+    let longer = || lexicon.find(rest).is_some_and(|found| found.senses.half.is_some());
+    letter_of_half(letters).is_some() && !longer()
 }
 
 /// The names of months and weekdays in a normalised value.
@@ -77,14 +106,22 @@ pub fn names(value: &str, lexicon: Lexicon) -> impl Iterator<Item = (&str, Sense
     })
 }
 
-fn word(rest: &str, letters: &str, behind_digits: bool, lexicon: Lexicon) -> (PieceKind, usize) {
+/// What stands before a word.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Before {
+    Nothing,
+    Digits,
+    Other,
+}
+
+fn word(rest: &str, letters: &str, before: Before, lexicon: Lexicon) -> (PieceKind, usize) {
     // `5日` is the fifth day, though 日 alone is Sunday.
     let first = letters.chars().next().map_or(0, char::len_utf8);
-    if behind_digits && is_unit(&letters[..first]) {
+    if before == Before::Digits && is_unit(&letters[..first]) {
         return (PieceKind::Connector, first);
     }
     if let Some(FoundWord { senses, length, .. }) = lexicon.find(rest)
-        && (lexicon.locale().is_some() || stands_out(rest, length))
+        && (lexicon.locale().is_some() || stands_out(rest, length, before == Before::Nothing))
     {
         return (PieceKind::Name(senses), length);
     }
@@ -106,7 +143,7 @@ fn is_connector(word: &str) -> bool {
 
 /// Whether a name stands out where no language is known: two letters can be anything (`SK-0417`)
 /// unless a point, a comma or a space follows them.
-fn stands_out(rest: &str, length: usize) -> bool {
+fn stands_out(rest: &str, length: usize, is_first: bool) -> bool {
     let (name, after) = rest.split_at(length);
     // `de` is a day of some language, and `de mai` a month of another, but in more languages `de`
     // stands between the parts of dates. With a capital, as in `Di`, it is a name.
@@ -115,7 +152,11 @@ fn stands_out(rest: &str, length: usize) -> bool {
     if ENGLISH_WORDS.contains(&name) {
         return false;
     }
-    if !is_capital && is_connector(first) && !is_english(name) {
+    // In capitals throughout, `DE` between others connects: `4 DE FEBRERO DE 2018`.
+    let is_loud = !is_first && first.len() > 1 && first.chars().all(char::is_uppercase);
+    let goes_on =
+        after.strip_prefix(' ').is_some_and(|next| next.starts_with(char::is_alphanumeric));
+    if (!is_capital || is_loud && goes_on) && is_connector(first) && !is_english(name) {
         return false;
     }
     let short = name.chars().count() < 3 && !name.chars().any(runs_on);

@@ -4,7 +4,7 @@ use super::WrittenOffset;
 use crate::calendar::Era;
 use crate::epoch::Epoch;
 use crate::layout::{Field, OffsetForm, StandardRules};
-use crate::lexicon::{Half, Lexicon, Senses};
+use crate::lexicon::{Half, Lexicon, Senses, letter_of_half};
 use crate::zone::{Abbreviation, Zone, Zones};
 
 /// What stands for the first year of an era.
@@ -161,10 +161,18 @@ impl Fields {
         point_follows: bool,
         lexicon: Lexicon,
     ) -> Option<usize> {
-        let found = lexicon.find(rest)?;
-        self.set_word(field, found.senses).then_some(())?;
-        let point = !point_follows && rest[found.length..].starts_with('.');
-        Some(found.length + usize::from(point))
+        let found = lexicon.find(rest).filter(|found| self.set_word(field, found.senses));
+        let length = match found {
+            Some(found) => found.length,
+            None if field == Field::AmPm => {
+                let end = rest.find(|c: char| !c.is_alphabetic()).unwrap_or(rest.len());
+                self.half = Some(letter_of_half(&rest[..end])?);
+                end
+            }
+            None => return None,
+        };
+        let point = !point_follows && rest[length..].starts_with('.');
+        Some(length + usize::from(point))
     }
 }
 

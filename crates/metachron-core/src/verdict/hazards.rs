@@ -50,7 +50,7 @@ const fn hazard(name: &'static str, look: fn(&Case<'_>) -> Vec<Found>) -> Hazard
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 39] = [
+pub(super) const HAZARDS: [Hazard; 40] = [
     // Questions about the whole column.
     hazard("answers-leave", claims::answers_leave),
     hazard("missing-years", missing_years::open),
@@ -59,6 +59,7 @@ pub(super) const HAZARDS: [Hazard; 39] = [
     hazard("times-or-lengths", lengths_of_time::times_of_day),
     hazard("unclear-abbreviations", zones::unclear_abbreviations),
     hazard("unusual-years", calendars::unusual_years),
+    hazard("short-years", calendars::short_years),
     hazard("other-calendar", calendars::other_calendar),
     hazard("languages-collide", languages::collide),
     hazard("another-language", languages::not_as_said),

@@ -49,11 +49,17 @@ impl fmt::Display for Words<'_, Finding> {
                 "The two digits beside the month's name are likely a year; they could be a day whose \
                  year is missing."
             ),
-            Finding::RunningNumbers => write!(
-                f,
-                "The last two digits run on from 01 in every month and never reach its end: they may \
-                 be running numbers and no days."
-            ),
+            Finding::RunningNumbers { in_years } => {
+                let (digits, one, period) = match in_years {
+                    true => ("three", "001", "year"),
+                    false => ("two", "01", "month"),
+                };
+                write!(
+                    f,
+                    "The last {digits} digits run on from {one} in every {period} and never reach its end: \
+                     they may be running numbers and no days."
+                )
+            }
             Finding::UntoldHand { by, value, rows, dates, order, power } => write!(
                 f,
                 "{} {} either way, although the others are {} ({} different dates; {}): another hand may \
@@ -63,6 +69,19 @@ impl fmt::Display for Words<'_, Finding> {
                 phrase(order),
                 grouped(*dates),
                 by_chance(*power),
+            ),
+            Finding::ShortYears { rows, usual } => write!(
+                f,
+                "{} of two digits, and where they were written the usual calendar is {}: nothing tells \
+                 which calendar counts them.",
+                many(*rows, "year", "is", "are"),
+                usual.phrase()
+            ),
+            Finding::Seasons(seasons) => write!(
+                f,
+                "In all {} the second number is the year behind the first: these may be seasons (2003/04), \
+                 and no months.",
+                counted(*seasons, "different value")
             ),
             Finding::Typed(rows) => {
                 let cells = many(
@@ -83,8 +102,9 @@ impl fmt::Display for Words<'_, Finding> {
             Finding::Spike { day, rows } => write!(
                 f,
                 "{} {day}, which programs often write where they have no date; --missing with the raw text \
-                 leaves them empty{}.",
+                 leaves {} empty{}.",
                 values(rows, "is", "are"),
+                if rows.rows == 1 { "it" } else { "them" },
                 first(rows)
             ),
             Finding::Split(found) => split(f, found),

@@ -18,6 +18,11 @@ impl fmt::Display for Words<'_, NumberFinding> {
             NumberFinding::NotCounted { epoch, rows } => {
                 write!(f, "{} no date by {epoch}{}.", numbers(rows.rows), first(rows))
             }
+            NumberFinding::BelowOne { rows, epoch } => write!(
+                f,
+                "{} below one: parts of a day, and by {epoch} all on the day from which it counts.",
+                numbers(*rows)
+            ),
             NumberFinding::NumbersBeside { rows, epoch, earliest, latest } => write!(
                 f,
                 "{} not written as a date: as an import may have left them, by {epoch} from {earliest} to \

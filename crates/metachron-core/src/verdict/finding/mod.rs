@@ -58,10 +58,22 @@ pub enum Finding {
     },
     /// Values in the form of a month, quarter or week that do not exist.
     MayBeNumbers(Occurrences),
+    /// So many different values name a year and the one behind it: seasons, and no months.
+    Seasons(u64),
+    /// Years of two digits where another calendar is the usual one.
+    ShortYears {
+        /// Rows that have such a year.
+        rows: u64,
+        /// The calendar that is usual where they were written.
+        usual: Calendar,
+    },
     /// Two digits beside a month's name, and no third part.
     DayOrYearAlone,
-    /// Digits that run on from 01 in every month.
-    RunningNumbers,
+    /// Digits that run on from 1 in every month, or in every year.
+    RunningNumbers {
+        /// Whether they begin anew with the year; else with the month.
+        in_years: bool,
+    },
     /// So many cells are typed already by their file.
     Typed(u64),
     /// Something tells the rows of a mixed column apart.

@@ -21,6 +21,13 @@ pub enum NumberFinding {
         /// These.
         rows: Occurrences,
     },
+    /// Numbers that are all below one, and by an origin of days all on its first day: parts of a day.
+    BelowOne {
+        /// How many.
+        rows: u64,
+        /// The origin.
+        epoch: Epoch,
+    },
     /// Numbers in a column that holds dates otherwise.
     NumbersBeside {
         /// How many.

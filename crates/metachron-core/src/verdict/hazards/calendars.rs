@@ -6,9 +6,9 @@ use crate::calendar::Calendar;
 use crate::candidates::Style;
 use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
-use crate::verdict::form::State;
+use crate::verdict::form::{JudgedForm, State};
 use crate::verdict::found::{Effect, Found};
-use crate::verdict::model::Settle;
+use crate::verdict::model::{Settle, Verdict};
 use crate::verdict::odds::DayAndYear;
 
 /// Years in which dates of our calendar usually lie: from the first printed almanacs to a century
@@ -32,6 +32,23 @@ pub(super) fn unusual_years(case: &Case<'_>) -> Vec<Found> {
         ways: possible.chain([Calendar::Gregorian]).map(Settle::Calendar).collect(),
         ..Found::note(Finding::UnusualYears { first, last })
     }]
+}
+
+/// Years of two digits, written where another calendar than ours is the usual one: nothing tells which it is.
+pub(super) fn short_years(case: &Case<'_>) -> Vec<Found> {
+    let calendar = case.options.terms.lexicon.calendar();
+    let usual = case.asserted.written_in.and_then(|own| Calendar::of_cldr(own.calendar()));
+    let said = case.asserted.calendar.is_some() || !case.asserted.answers.is_empty();
+    let Some(usual) = usual.filter(|own| !said && *own != Calendar::Gregorian) else {
+        return Vec::new();
+    };
+    let short = case.forms.iter().filter(|form| form.has_short_years());
+    let rows: u64 = short.map(JudgedForm::rows).sum();
+    if rows == 0 || calendar != Calendar::Gregorian || !case.is_of_forms() {
+        return Vec::new();
+    }
+    let ways = [usual, Calendar::Gregorian].map(Settle::Calendar);
+    vec![Found::ask(Verdict::Undecided, Finding::ShortYears { rows, usual }, ways)]
 }
 
 /// Dates are counted by another calendar, as somebody said or as is usual where they were written.

@@ -1,8 +1,8 @@
 //! Numbers that count from some origin, or may.
 
 use crate::candidates::Style;
-use crate::epoch::Epoch;
-use crate::typed::TypedValue;
+use crate::epoch::{Epoch, Number};
+use crate::typed::{Kind, TypedValue};
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::NumberFinding;
 use crate::verdict::found::Found;
@@ -40,6 +40,12 @@ pub(super) fn counted(case: &Case<'_>) -> Vec<Found> {
         }
         None => NumberFinding::Counted { epoch, rows },
     })];
+    let numbers = &case.evidence.numbers;
+    let is_below_one = numbers.span.is_some_and(|(_, largest)| largest.is_below(Number::ONE));
+    if is_below_one && is_sheet(epoch) && case.asserted.kind.is_none() {
+        let finding = NumberFinding::BelowOne { rows: numbers.rows, epoch };
+        found.push(Found::ask(Verdict::Undecided, finding, [Settle::Kind(Kind::Time)]));
+    }
     if given.unfit.rows > 0 {
         let rows = given.unfit.clone();
         found.push(Found::note(NumberFinding::NotCounted { epoch, rows }));

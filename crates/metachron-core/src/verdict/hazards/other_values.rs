@@ -11,8 +11,6 @@ use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::Finding;
 use crate::verdict::found::Found;
 
-/// Rows that a stand-in has at least.
-const ROWS: u64 = 3;
 /// Different dates around it, itself among them, that it has at most.
 const NEAR: usize = 2;
 
@@ -60,7 +58,7 @@ pub(super) fn of_another_order(case: &Case<'_>) -> Vec<Found> {
     (rows.rows > 0).then(|| Found::note(Finding::WouldFit(rows))).into_iter().collect()
 }
 
-/// Days that stand for none: several rows, and nothing else in the year before or after.
+/// Days that stand for none: hardly anything else lies in the year before or after.
 pub(super) fn stand_ins(case: &Case<'_>) -> Vec<Found> {
     let spikes = if case.is_of_forms() { spikes(case.evidence) } else { Vec::new() };
     let note = |(day, rows)| Found::note(Finding::Spike { day, rows });
@@ -93,6 +91,6 @@ fn spikes(evidence: &Evidence) -> Vec<(Date, Occurrences)> {
         others.filter(|(written, _)| written.iter().max().is_some_and(|part| near(*part))).count()
     };
     let stands_alone = |day: &Date| years.len() > 1 && dates(*day) <= NEAR;
-    let all = evidence.spikes.iter().filter(|(day, rows)| rows.rows >= ROWS && stands_alone(day));
+    let all = evidence.spikes.iter().filter(|(day, _)| stands_alone(day));
     all.map(|(day, spike)| (*day, spike.clone())).collect()
 }

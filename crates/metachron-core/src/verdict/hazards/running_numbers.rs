@@ -2,6 +2,8 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use jiff::civil::Date;
+
 use crate::candidates::Style;
 use crate::evidence::Group;
 use crate::order::Alternative;
@@ -13,6 +15,12 @@ use crate::verdict::found::Found;
 
 /// Days that every month has: running numbers that reach so far may be days.
 const DAYS: usize = 28;
+/// The same of the days of a year.
+const DAYS_OF_YEAR: usize = 365;
+/// The first number is that at most, where some are missing.
+const FIRST: i16 = 3;
+/// So many of a hundred numbers are there.
+const DENSE: usize = 60;
 
 /// Forms that are decided, and may be running numbers.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
@@ -28,27 +36,62 @@ fn doubt(form: &JudgedForm<'_>) -> Option<Finding> {
     let State::Decided(alternative) = form.state else { return None };
     match form.style() {
         Style::Digits if alternative == Alternative::Ymd => {
-            runs_on_from_one(form.group).then_some(Finding::RunningNumbers)
+            runs_on_from_one(form.group).then_some(Finding::RunningNumbers { in_years: false })
         }
-        // `13/2024` beside `7/2024`: numbers of a year rather than its months.
+        Style::Machine if alternative == Alternative::Only => {
+            years_run_on_from_one(form.group).then_some(Finding::RunningNumbers { in_years: true })
+        }
         Style::Coarse | Style::CoarseOpen => {
             let unfit = form.group.occurrences(|fits| !reads(form.style(), fits));
-            (unfit.rows > 0).then_some(Finding::MayBeNumbers(unfit))
+            match seasons(form.group) {
+                Some(seasons) => Some(Finding::Seasons(seasons)),
+                // `13/2024` beside `7/2024`: numbers of a year rather than its months.
+                None => (unfit.rows > 0).then_some(Finding::MayBeNumbers(unfit)),
+            }
         }
         _ => None,
     }
 }
 
-/// Whether dates of digits alone, the year first, run 1, 2, … in every month and never reach its
-/// end: they may be running numbers behind a year and a month.
+/// Different values such as `2003/04`, if the second number is that of the year behind the first in all of them: a
+/// season, and no month.
+fn seasons(group: &Group) -> Option<u64> {
+    let follows = |[_, month, year]: [i16; 3]| month == (year + 1).rem_euclid(100);
+    let all = || group.dates.iter().filter(|(_, fits)| fits.fits_any());
+    let seasons = all().filter(|(written, _)| follows(*written)).count() as u64;
+    (seasons >= 2 && seasons == all().count() as u64).then_some(seasons)
+}
+
+/// Whether dates of digits alone, the year first, run 1, 2, … in every month and never reach its end: they may be
+/// running numbers behind a year and a month. Some numbers may be missing.
 fn runs_on_from_one(group: &Group) -> bool {
     let mut months: BTreeMap<(i16, i16), BTreeSet<i16>> = BTreeMap::new();
-    for ([year, month, day], _) in
-        group.dates.iter().filter(|(_, fits)| fits.fits(Alternative::Ymd))
-    {
+    let own = group.dates.iter().filter(|(_, fits)| fits.fits(Alternative::Ymd));
+    for ([year, month, day], _) in own {
         months.entry((year, month)).or_default().insert(day);
     }
-    let runs = |days: &BTreeSet<i16>| days.iter().copied().eq(1..=days.len() as i16);
-    months.values().all(|days| runs(days) && days.len() < DAYS)
-        && months.values().any(|days| days.len() > 1)
+    run_on(months.values(), DAYS)
+}
+
+/// The same of days of the year: `2024-001`, `2024-002`.
+fn years_run_on_from_one(group: &Group) -> bool {
+    let mut years: BTreeMap<i16, BTreeSet<i16>> = BTreeMap::new();
+    for ([day, month, year], _) in group.dates.iter().filter(|(_, fits)| fits.fits_any()) {
+        if let (Ok(month), Ok(day)) = (i8::try_from(month), i8::try_from(day))
+            && let Ok(date) = Date::new(year, month, day)
+        {
+            years.entry(year).or_default().insert(date.day_of_year());
+        }
+    }
+    run_on(years.values(), DAYS_OF_YEAR)
+}
+
+/// Whether numbers begin anew with 1 in each of these sets, leave out hardly any, and end before so many.
+fn run_on<'s>(sets: impl Iterator<Item = &'s BTreeSet<i16>> + Clone, end: usize) -> bool {
+    let begins = |set: &BTreeSet<i16>| set.first().is_some_and(|first| *first <= FIRST);
+    let is_dense = |set: &BTreeSet<i16>| {
+        let last = set.last().map_or(0, |last| *last as usize);
+        set.len() * 100 >= last * DENSE && last < end
+    };
+    sets.clone().all(|set| begins(set) && is_dense(set)) && sets.clone().any(|set| set.len() > 1)
 }

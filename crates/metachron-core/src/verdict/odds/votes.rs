@@ -1,6 +1,7 @@
 //! Whether the votes of a column are too many for typing errors.
 
-use crate::evidence::DistinctDates;
+use super::by_order::date_of;
+use crate::evidence::{DistinctDates, is_stand_in};
 use crate::order::Alternative;
 
 /// Different dates beyond which three votes are needed rather than two.
@@ -9,9 +10,11 @@ const FEW_DATES: u64 = 12;
 const TYPING_ERRORS: u64 = 3;
 
 /// Whether the votes for a winner are too many for typing errors: 2, or 3 where there are more than 12 different
-/// dates, and more than 3 % of them. Of a sample, the share must be above that by three standard errors.
+/// dates, and more than 3 % of them. What programs write where they have no date has no vote. Of a sample, the share must be above that by three standard errors.
 pub(crate) fn enough(dates: &DistinctDates, winner: Alternative, loser: Alternative) -> bool {
-    let votes = dates.count(|fits| fits.votes(winner, loser));
+    let stands_in = |written| date_of(written, winner, None).is_some_and(is_stand_in);
+    let votes = dates.iter().filter(|(_, fits)| fits.votes(winner, loser));
+    let votes = votes.filter(|(written, _)| !stands_in(*written)).count() as u64;
     let all = dates.count(|_| true);
     let least = if all > FEW_DATES { 3 } else { 2 };
     if dates.is_exact() {
