@@ -236,21 +236,22 @@ fn time_alone(pieces: &[Piece<'_>]) -> Option<Family> {
     Some(if is_hours { family.measured(Measure::Hours) } else { family })
 }
 
-/// Whether letters stand right beside digits that are no part of how dates are written: `1S`, `O4` and `2l` are
+/// Whether a letter stands right beside digits that is no part of how dates are written: `1S`, `O4` and `2l` are
 /// typing errors, and no text of a layout. `T` joins a date and a clock (ISO 8601-1:2019, 5.4.2.1), `h` follows an
-/// hour, and `r.` and `m.` a year (Polish, Lithuanian).
+/// hour, and `r.` and `m.` a year (Polish, Lithuanian); endings of several letters are of some language.
 fn has_glued_letters(pieces: &[Piece<'_>]) -> bool {
-    let is_letters = |piece: &Piece<'_>| {
-        piece.kind == PieceKind::Connector && piece.text.bytes().all(|b| b.is_ascii_alphabetic())
+    let is_letter = |piece: &Piece<'_>| {
+        let is_ascii =
+            piece.text.len() == 1 && piece.text.starts_with(|c: char| c.is_ascii_alphabetic());
+        piece.kind == PieceKind::Connector
+            && is_ascii
+            && !matches!(piece.text, "T" | "t" | "h" | "H")
     };
     pieces.windows(2).any(|two| match (two[0].kind, two[1].kind) {
-        (PieceKind::Digits, _) if is_letters(&two[1]) => {
-            let closes_year = two[0].text.len() == 4 && matches!(two[1].text, "r" | "m");
-            !closes_year && !matches!(two[1].text, "T" | "t" | "h" | "H")
+        (PieceKind::Digits, _) if is_letter(&two[1]) => {
+            !(two[0].text.len() == 4 && matches!(two[1].text, "r" | "m"))
         }
-        (_, PieceKind::Digits) if is_letters(&two[0]) => {
-            !matches!(two[0].text, "T" | "t" | "h" | "H")
-        }
+        (_, PieceKind::Digits) => is_letter(&two[0]),
         _ => false,
     })
 }
