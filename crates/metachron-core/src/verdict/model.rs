@@ -226,6 +226,15 @@ pub enum Settle {
     Abbreviation(Abbreviation, &'static str),
     /// What was found to tell the rows apart.
     Split(FoundSplit),
+    /// Rows beside one value of this column have one order, those beside the others another.
+    Apart {
+        /// The column.
+        column: String,
+        /// The value, and the order of the rows beside it.
+        one: (String, Order),
+        /// All others, and theirs.
+        others: (Vec<String>, Order),
+    },
     /// A value of this kind would decide.
     Value(Telling),
 }

@@ -84,7 +84,9 @@ pub(super) fn ways(forms: &[JudgedForm<'_>], case: &Case<'_>) -> Vec<Settle> {
             Telling::HoursBesideM
         } else if has(Alternative::MinutesSeconds) {
             Telling::Fractions
-        } else if has(Alternative::Dmy) && has(Alternative::Mdy) {
+        } else if matches!(orders[..], [Alternative::Dmy | Alternative::Mdy])
+            || has(Alternative::Dmy) && has(Alternative::Mdy)
+        {
             Telling::LateDays
         } else {
             Telling::WholeMonths

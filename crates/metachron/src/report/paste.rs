@@ -5,7 +5,7 @@ use std::path::Path;
 use metachron_core::calendar::Calendar;
 use metachron_core::layout::Layout;
 use metachron_core::named::Named;
-use metachron_core::order::Alternative;
+use metachron_core::order::{Alternative, Order};
 use metachron_core::reading::Repair;
 use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::verdict::{Clue, FoundSplit, Settle, Telling};
@@ -16,7 +16,7 @@ use crate::choices::{Choices, suggested_output, suggested_readings};
 use crate::choices::{set_name, when_values};
 use crate::message::shell_word;
 use crate::survey::SurveyedColumn;
-use crate::words::order_name;
+use crate::words::{order_name, phrase};
 
 /// Something that would settle a column.
 #[derive(Debug, Serialize)]
@@ -153,6 +153,23 @@ pub fn settle(
             Some(format!("--two-digit-from {year}")),
         ),
         Settle::Split(_) => return Vec::new(),
+        Settle::Apart { column: other, one: (value, order), others: (values, usual) } => {
+            let part = |values: &[String], order: &Order| {
+                let name = set_name(&column.plan.name);
+                let said = format!(
+                    "{name} where {}={}: order={order}",
+                    set_name(other),
+                    when_values(values)
+                );
+                format!("--when {}", shell_word(&said))
+            };
+            let options = [part(std::slice::from_ref(value), order), part(values, usual)];
+            let message = format!(
+                "If {value:?} is {} and the others are not",
+                phrase(Alternative::from(*order))
+            );
+            (message, Some(options.join(" ")))
+        }
         Settle::Value(telling) => (would_decide(*telling).to_owned(), None),
     };
     vec![settled(message, options, way, column, paste, choices)]

@@ -335,23 +335,26 @@ impl ByValues<'_, '_, '_> {
     }
 }
 
-/// Different dates of a side, and those of them that could be of either.
+/// The different dates of a side. Of each value only some are kept, and of all values the same: what several have
+/// is one date.
 #[derive(Default)]
 struct Side {
-    dates: u64,
-    open: u64,
+    dates: BTreeMap<[i16; 3], bool>,
 }
 
 impl Side {
+    /// Adds dates, each with whether it could be of either side.
     fn add(&mut self, dates: &DistinctDates, [one, other]: [Alternative; 2]) {
-        self.dates += dates.count(Fits::fits_any);
-        self.open += dates.count(|fits| fits.fits(one) && fits.fits(other));
+        let fitting = dates.iter().filter(|(_, fits)| fits.fits_any());
+        let either = |fits: Fits| fits.fits(one) && fits.fits(other);
+        self.dates.extend(fitting.map(|(written, fits)| (written, either(fits))));
     }
 
     fn is_from_the_dates(&self, form: &JudgedForm<'_>) -> bool {
         let contested = form.group.rows(|fits| fits.differ(&form.in_play)) > 0;
-        let few = || ln_at_most(self.open, self.dates, OPEN) < FROM_THE_DATES.ln();
-        contested && (self.open == 0 || few())
+        let open = self.dates.values().filter(|is_open| **is_open).count() as u64;
+        let few = || ln_at_most(open, self.dates.len() as u64, OPEN) < FROM_THE_DATES.ln();
+        contested && (open == 0 || few())
     }
 }
 

@@ -34,10 +34,12 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
         None if !marks.are_there() => {
             let Some((finding, verdict)) = shown(case) else { return Vec::new() };
             match case.subject {
-                Subject::Layouts(_) => Found::note(finding),
+                // Who says how dates are written has said that they may be trusted.
+                Subject::Layouts(_) if verdict == Verdict::Leaning => Found::note(finding),
                 _ => {
+                    let layouts = || case.options.layouts.clone();
                     let ways = [Repair::MonthYear, Repair::None];
-                    let ways = ways.map(|repair| Settle::Repair(repair, Vec::new()));
+                    let ways = ways.map(|repair| Settle::Repair(repair, layouts()));
                     Found::ask(verdict, finding, ways)
                 }
             }

@@ -5,12 +5,13 @@ use std::collections::BTreeSet;
 
 use super::hands::{Hand, hands};
 use crate::evidence::{Fits, VoteRuns};
-use crate::order::Alternative;
+use crate::order::{Alternative, Order};
 use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::{JudgedForm, State};
 use crate::verdict::found::Found;
 use crate::verdict::mixture::Clue;
+use crate::verdict::model::Settle;
 use crate::verdict::odds::{OPEN, places};
 
 /// That the same hand wrote them all is that improbable.
@@ -21,8 +22,27 @@ const LN_BLOCKS: f64 = 4.605_170;
 /// Of each form that is decided, the rows set apart that are least likely of the same hand.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let forms = case.forms.iter().enumerate().filter(|_| case.may_doubt());
-    let found = forms.filter_map(|(at, form)| Some((at, of_form(case, form)?)));
-    found.map(|(at, finding)| Found::doubt(at, finding)).collect()
+    let found = forms.filter_map(|(at, form)| {
+        let finding = of_form(case, form)?;
+        let ways = apart(case, form, &finding).into_iter().collect();
+        Some(Found { ways, ..Found::doubt(at, finding) })
+    });
+    found.collect()
+}
+
+/// That the hand writes in the other order, where a column tells it from the others.
+fn apart(case: &Case<'_>, form: &JudgedForm<'_>, finding: &Finding) -> Option<Settle> {
+    let Finding::UntoldHand { by: by @ Clue::Column(column), value, .. } = finding else {
+        return None;
+    };
+    let Decision { order, rival } = Decision::of(form)?;
+    let (_, hands) = hands(case, form.form).into_iter().find(|(clue, _)| clue == by)?;
+    let others = hands.into_iter().map(|hand| hand.value).filter(|own| own != value).collect();
+    Some(Settle::Apart {
+        column: column.clone(),
+        one: (value.clone(), Order::try_from(rival).ok()?),
+        others: (others, Order::try_from(order).ok()?),
+    })
 }
 
 /// Two orders, the first of which is decided against the other.
