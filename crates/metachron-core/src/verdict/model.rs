@@ -226,14 +226,16 @@ pub enum Settle {
     Abbreviation(Abbreviation, &'static str),
     /// What was found to tell the rows apart.
     Split(FoundSplit),
-    /// Rows beside one value of this column have one order, those beside the others another.
+    /// Rows beside one value of this column have one order, all others another.
     Apart {
         /// The column.
         column: String,
-        /// The value, and the order of the rows beside it.
-        one: (String, Order),
-        /// All others, and theirs.
-        others: (Vec<String>, Order),
+        /// The value.
+        value: String,
+        /// The order of the rows beside it.
+        order: Order,
+        /// That of all others.
+        usual: Order,
     },
     /// A value of this kind would decide.
     Value(Telling),

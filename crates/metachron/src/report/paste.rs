@@ -5,7 +5,7 @@ use std::path::Path;
 use metachron_core::calendar::Calendar;
 use metachron_core::layout::Layout;
 use metachron_core::named::Named;
-use metachron_core::order::{Alternative, Order};
+use metachron_core::order::Alternative;
 use metachron_core::reading::Repair;
 use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::verdict::{Clue, FoundSplit, Settle, Telling};
@@ -153,22 +153,13 @@ pub fn settle(
             Some(format!("--two-digit-from {year}")),
         ),
         Settle::Split(_) => return Vec::new(),
-        Settle::Apart { column: other, one: (value, order), others: (values, usual) } => {
-            let part = |values: &[String], order: &Order| {
-                let name = set_name(&column.plan.name);
-                let said = format!(
-                    "{name} where {}={}: order={order}",
-                    set_name(other),
-                    when_values(values)
-                );
-                format!("--when {}", shell_word(&said))
-            };
-            let options = [part(std::slice::from_ref(value), order), part(values, usual)];
-            let message = format!(
-                "If {value:?} is {} and the others are not",
-                phrase(Alternative::from(*order))
-            );
-            (message, Some(options.join(" ")))
+        Settle::Apart { column: other, value, order, usual } => {
+            let (name, values) = (set_name(&column.plan.name), std::slice::from_ref(value));
+            let said =
+                format!("{name} where {}={}: order={order}", set_name(other), when_values(values));
+            let phrased = phrase(Alternative::from(*order));
+            let message = format!("If {value:?} is {phrased} and the others are not");
+            (message, Some(format!("--order {usual} --when {}", shell_word(&said))))
         }
         Settle::Value(telling) => (would_decide(*telling).to_owned(), None),
     };

@@ -221,3 +221,32 @@ fn what_is_said_of_some_rows_is_checked() {
             .check();
     }
 }
+
+#[test]
+fn votes_do_not_cross_to_a_station_that_nothing_tells() {
+    let mut table = String::from("station,seen\n");
+    for at in 0..120 {
+        let (day, month, year) = (1 + at * 7 % 28, 1 + at % 12, 2020 + at % 4);
+        table.push_str(&format!("Skarholm,{day:02}/{month:02}/{year}\n"));
+        if at % 4 == 0 {
+            // Month first, and never beyond the twelfth.
+            let (day, month) = (1 + at / 4 % 12, 1 + at * 5 % 11);
+            table.push_str(&format!("Port Meridian,{month:02}/{day:02}/{year}\n"));
+            table.push_str(&format!("Port Meridian,{month:02}/{day:02}/{}\n", year + 1));
+        }
+    }
+    let bench = Bench::with("captures.csv", table);
+    let way = "--order dmy --when 'seen where station=Port Meridian: order=mdy'";
+    bench
+        .run("convert captures.csv")
+        .status(3)
+        .stderr_has(&[
+            "Where \"station\" is Port Meridian, ",
+            "another hand may",
+            &format!("metachron convert captures.csv --column seen {way} -o captures.out.csv"),
+            "metachron convert captures.csv --column seen --order dmy -o captures.out.csv",
+        ])
+        .check();
+    bench.run(&format!("convert captures.csv --column seen {way} --quiet")).stdout_has(&[]).check();
+    bench.run("convert captures.csv --column seen --order dmy --quiet").stdout_has(&[]).check();
+}

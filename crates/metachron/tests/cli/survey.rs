@@ -330,3 +330,47 @@ fn colours_repeat_what_a_word_says() {
     }
     assert_eq!(stripped, bare);
 }
+
+#[test]
+fn letters_beside_digits_are_no_text_of_a_layout() {
+    let bench = Bench::with("clocks.csv", "at\n9:15 A\n12:30 P\n12:30 A\n3:05 P\n");
+    bench
+        .run("convert clocks.csv --quiet")
+        .stdout(
+            "at,at_typed\n9:15 A,09:15:00\n12:30 P,12:30:00\n12:30 A,00:30:00\n3:05 P,15:05:00\n",
+        )
+        .check();
+    bench.write(
+        "typed.csv",
+        "at\n2024-03-04 10:15:01\n2024-03-05 10:15:02S\n2024-03-17 10:15:03\n2024-03-1l 10:15:04\n",
+    );
+    bench
+        .run("convert typed.csv --quiet --tolerate 2")
+        .stdout(
+            "at,at_typed\n2024-03-04 10:15:01,2024-03-04T10:15:01\n2024-03-05 10:15:02S,\n\
+             2024-03-17 10:15:03,2024-03-17T10:15:03\n2024-03-1l 10:15:04,\n",
+        )
+        .check();
+}
+
+#[test]
+fn seasons_and_running_numbers_are_a_question() {
+    let bench = Bench::with("seasons.csv", "season\n2003/04\n2004/05\n2005/06\n2006/07\n");
+    let seasons = "In all 4 different values the second number is the year behind the first";
+    bench.run("convert seasons.csv").status(3).stderr_has(&[seasons]).check();
+    let cases: String = (1..=40).map(|number| format!("2024-{number:03}\n")).collect();
+    bench.write("cases.csv", &format!("case\n{cases}"));
+    let running = "The last three digits run on from 001 in every year and never reach its end";
+    bench.run("convert cases.csv").status(3).stderr_has(&[running]).check();
+}
+
+#[test]
+fn parts_of_a_day_are_no_days_of_1899() {
+    let bench = Bench::with("parts.csv", "at\n0.25\n0.5\n0.75\n");
+    let asked = "3 numbers are below one: parts of a day,";
+    bench.run("convert parts.csv --epoch sheet-1900").status(3).stderr_has(&[asked]).check();
+    bench
+        .run("convert parts.csv --epoch sheet-1900 --column at --kind time --quiet")
+        .stdout("at,at_typed\n0.25,06:00:00\n0.5,12:00:00\n0.75,18:00:00\n")
+        .check();
+}

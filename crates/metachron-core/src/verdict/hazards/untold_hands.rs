@@ -24,24 +24,21 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let forms = case.forms.iter().enumerate().filter(|_| case.may_doubt());
     let found = forms.filter_map(|(at, form)| {
         let finding = of_form(case, form)?;
-        let ways = apart(case, form, &finding).into_iter().collect();
+        let ways = apart(form, &finding).into_iter().collect();
         Some(Found { ways, ..Found::doubt(at, finding) })
     });
     found.collect()
 }
 
 /// That the hand writes in the other order, where a column tells it from the others.
-fn apart(case: &Case<'_>, form: &JudgedForm<'_>, finding: &Finding) -> Option<Settle> {
-    let Finding::UntoldHand { by: by @ Clue::Column(column), value, .. } = finding else {
-        return None;
-    };
+fn apart(form: &JudgedForm<'_>, finding: &Finding) -> Option<Settle> {
+    let Finding::UntoldHand { by: Clue::Column(column), value, .. } = finding else { return None };
     let Decision { order, rival } = Decision::of(form)?;
-    let (_, hands) = hands(case, form.form).into_iter().find(|(clue, _)| clue == by)?;
-    let others = hands.into_iter().map(|hand| hand.value).filter(|own| own != value).collect();
     Some(Settle::Apart {
         column: column.clone(),
-        one: (value.clone(), Order::try_from(rival).ok()?),
-        others: (others, Order::try_from(order).ok()?),
+        value: value.clone(),
+        order: Order::try_from(rival).ok()?,
+        usual: Order::try_from(order).ok()?,
     })
 }
 
