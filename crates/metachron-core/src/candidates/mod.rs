@@ -223,9 +223,6 @@ fn compact(pieces: &[Piece<'_>], small_years: bool) -> Option<Family> {
 /// A clock time without a date: `7:20 PM`, `14h30`; beside it a length of time, where clocks go on
 /// beyond 24 hours.
 fn time_alone(pieces: &[Piece<'_>]) -> Option<Family> {
-    if has_glued_letters(pieces) {
-        return None;
-    }
     let text = Cursor { pieces, zones: Zones::bundled() }.time_alone()?;
     let layout = Layout::parse(&text).ok()?;
     let time = Candidate { alternative: Alternative::Only, layout };
@@ -236,26 +233,6 @@ fn time_alone(pieces: &[Piece<'_>]) -> Option<Family> {
     Some(if is_hours { family.measured(Measure::Hours) } else { family })
 }
 
-/// Whether a letter stands right beside digits that is no part of how dates are written: `1S`, `O4` and `2l` are
-/// typing errors, and no text of a layout. `T` joins a date and a clock (ISO 8601-1:2019, 5.4.2.1), `h` follows an
-/// hour, and `r.` and `m.` a year (Polish, Lithuanian); endings of several letters are of some language.
-fn has_glued_letters(pieces: &[Piece<'_>]) -> bool {
-    let is_letter = |piece: &Piece<'_>| {
-        let is_ascii =
-            piece.text.len() == 1 && piece.text.starts_with(|c: char| c.is_ascii_alphabetic());
-        piece.kind == PieceKind::Connector
-            && is_ascii
-            && !matches!(piece.text, "T" | "t" | "h" | "H")
-    };
-    pieces.windows(2).any(|two| match (two[0].kind, two[1].kind) {
-        (PieceKind::Digits, _) if is_letter(&two[1]) => {
-            !(two[0].text.len() == 4 && matches!(two[1].text, "r" | "m"))
-        }
-        (_, PieceKind::Digits) => is_letter(&two[0]),
-        _ => false,
-    })
-}
-
 /// What the pieces of a value allow.
 fn general(
     pieces: &[Piece<'_>],
@@ -263,9 +240,6 @@ fn general(
     asked: Option<Order>,
     terms: Terms,
 ) -> Option<Family> {
-    if has_glued_letters(pieces) {
-        return None;
-    }
     let (zones, small_years) = (terms.zones, terms.lexicon.calendar().has_small_years());
     let mut cursor = Cursor { pieces, zones };
     let prefix = cursor.separator();

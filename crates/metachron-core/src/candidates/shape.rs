@@ -44,14 +44,14 @@ pub fn shape_of(value: &str, terms: Terms, shape: &mut String) {
             PieceKind::Digits => shape.extend(piece.text.chars().map(|_| '0')),
             PieceKind::Space => shape.push(' '),
             PieceKind::Mark => shape.push_str(piece.text),
-            PieceKind::Name(_) | PieceKind::Connector | PieceKind::Word
+            PieceKind::Name(_) | PieceKind::Connector | PieceKind::Stray | PieceKind::Word
                 if begins > 0
                     && let Some(length) = zone_at(&value[begins..], terms.zones) =>
             {
                 shape.push_str("‹zone›");
                 zone_ends = begins + length;
             }
-            PieceKind::Name(_) | PieceKind::Connector | PieceKind::Word => {
+            PieceKind::Name(_) | PieceKind::Connector | PieceKind::Stray | PieceKind::Word => {
                 shape.push_str(match name_of(&piece) {
                     // Weekdays stand in dates, but not where all words are units.
                     None | Some("‹weekday›") if told => unit_of(&piece, terms),
@@ -124,7 +124,7 @@ fn name_of<'a>(piece: &Piece<'a>) -> Option<&'a str> {
         PieceKind::Name(Senses { era: Some(_), .. }) => Some("‹era›"),
         PieceKind::Name(Senses { ordinal: true, .. }) => Some("‹th›"),
         PieceKind::Name(_) => Some("‹name›"),
-        PieceKind::Connector => Some(piece.text),
+        PieceKind::Connector | PieceKind::Stray => Some(piece.text),
         PieceKind::Word => matches!(
             piece.text,
             "T" | "t" | "Z" | "z" | "UTC" | "utc" | "GMT" | "gmt" | "at" | "h" | "H"

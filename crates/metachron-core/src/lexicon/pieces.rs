@@ -12,6 +12,8 @@ pub enum PieceKind {
     Name(Senses),
     /// A word that stands between the fields of dates in some language: `de`, `年`.
     Connector,
+    /// Such a word of one letter right beside digits, where it connects nothing: a typing error, or a unit.
+    Stray,
     /// Any other letters.
     Word,
     /// A run of white space.
@@ -59,7 +61,7 @@ pub fn pieces(value: &str, lexicon: Lexicon) -> impl Iterator<Item = Piece<'_>> 
             TokenKind::Word => word(rest, token.text, before, lexicon),
         };
         let is_digits = kind == PieceKind::Digits;
-        before = if is_digits { Before::Digits } else { Before::Other };
+        before = if is_digits { Before::Digits(length) } else { Before::Other };
         behind_clock = (behind_colon && is_digits) || (behind_clock && kind == PieceKind::Space);
         behind_colon = token.text == ":";
         behind_era = matches!(kind, PieceKind::Name(senses) if senses.era.is_some());
@@ -110,14 +112,15 @@ pub fn names(value: &str, lexicon: Lexicon) -> impl Iterator<Item = (&str, Sense
 #[derive(Clone, Copy, PartialEq, Eq)]
 enum Before {
     Nothing,
-    Digits,
+    /// So many digits.
+    Digits(usize),
     Other,
 }
 
 fn word(rest: &str, letters: &str, before: Before, lexicon: Lexicon) -> (PieceKind, usize) {
     // `5日` is the fifth day, though 日 alone is Sunday.
     let first = letters.chars().next().map_or(0, char::len_utf8);
-    if before == Before::Digits && is_unit(&letters[..first]) {
+    if matches!(before, Before::Digits(_)) && is_unit(&letters[..first]) {
         return (PieceKind::Connector, first);
     }
     if let Some(FoundWord { senses, length, .. }) = lexicon.find(rest)
@@ -132,8 +135,23 @@ fn word(rest: &str, letters: &str, before: Before, lexicon: Lexicon) -> (PieceKi
         .find(|(at, c)| runs_on(*c) && lexicon.find(&rest[*at..]).is_some())
         .map_or(letters.len(), |(at, _)| at);
     let word = &letters[..end];
-    let kind = if is_connector(word) { PieceKind::Connector } else { PieceKind::Word };
+    let before_digits = rest[end..].starts_with(|c: char| c.is_ascii_digit());
+    let kind = match is_connector(word) {
+        true if is_stray(word, before, before_digits) => PieceKind::Stray,
+        true => PieceKind::Connector,
+        false => PieceKind::Word,
+    };
     (kind, end)
+}
+
+/// Whether a letter alone stands right beside digits and is no part of how dates are written: `1S`, `O4` and `2l` are
+/// typing errors. `T` joins a date and a clock (ISO 8601-1:2019, 5.4.2.1), `h` follows an hour, and `r.` and `m.` a
+/// year (Polish, Lithuanian); endings of several letters are of some language.
+fn is_stray(word: &str, before: Before, before_digits: bool) -> bool {
+    let is_letter = word.len() == 1 && word.starts_with(|c: char| c.is_ascii_alphabetic());
+    let is_glued = matches!(before, Before::Digits(_)) || before_digits;
+    let closes_year = before == Before::Digits(4) && !before_digits && matches!(word, "r" | "m");
+    is_letter && is_glued && !closes_year && !matches!(word, "T" | "t" | "h" | "H")
 }
 
 fn is_connector(word: &str) -> bool {

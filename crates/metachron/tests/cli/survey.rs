@@ -354,6 +354,23 @@ fn letters_beside_digits_are_no_text_of_a_layout() {
 }
 
 #[test]
+fn letters_beside_digits_are_typing_errors_in_months_and_days_too() {
+    let bench = Bench::with("months.csv", "m\nMar 2024\nApr O2024\nMay 2024\nJun 2024\n");
+    bench
+        .run("convert months.csv --quiet --tolerate 1")
+        .stdout("m,m_typed\nMar 2024,2024-03\nApr O2024,\nMay 2024,2024-05\nJun 2024,2024-06\n")
+        .check();
+    bench.write("days.csv", "at\n1l March\n12 March\n13 March\n14 March\n");
+    bench
+        .run("convert days.csv --year 2024 --quiet --tolerate 1")
+        .stdout(
+            "at,at_typed\n1l March,\n12 March,2024-03-12\n13 March,2024-03-13\n\
+             14 March,2024-03-14\n",
+        )
+        .check();
+}
+
+#[test]
 fn seasons_and_running_numbers_are_a_question() {
     let bench = Bench::with("seasons.csv", "season\n2003/04\n2004/05\n2005/06\n2006/07\n");
     let seasons = "In all 4 different values the second number is the year behind the first";
