@@ -39,7 +39,7 @@ use adds_up::{AddsUp, fields_add_up};
 
 pub use clues::{Beside, Clues, NeighbourVotes, Pair, TimeSteps, VoteRun, VoteRuns};
 pub use dates::DistinctDates;
-pub use days::RowsByDay;
+pub use days::DaysOfMonth;
 pub use fits::Fits;
 pub use given::Given;
 pub(crate) use known::around_date;
@@ -143,7 +143,7 @@ pub struct Group {
     /// The different dates as they are written.
     pub dates: DistinctDates,
     /// Rows by day of the month, as each alternative takes them, and by their padding.
-    pub days: BTreeMap<(Alternative, Padding), RowsByDay>,
+    pub days: BTreeMap<(Alternative, Padding), DaysOfMonth>,
 }
 
 /// How many cells are of which type.
@@ -173,7 +173,7 @@ pub struct TypedTally {
     /// The different dates, written year first.
     pub dates: DistinctDates,
     /// Rows by day of the month.
-    pub days: RowsByDay,
+    pub days: DaysOfMonth,
 }
 
 impl AddsUp for TypedTally {

@@ -8,8 +8,8 @@ use super::known::{KnownShape, KnownShapes, SeenValue};
 use super::shapes::MOST;
 use super::stand_ins::is_stand_in;
 use super::{
-    Days, DistinctDates, Evidence, Fits, Group, Neighbours, ObserveOptions, RowsByDay, TypedTally,
-    Witness,
+    Days, DaysOfMonth, DistinctDates, Evidence, Fits, Group, Neighbours, ObserveOptions,
+    TypedTally, Witness,
 };
 use crate::apply::LayoutProgram;
 use crate::candidates::{Form, shape_of, without_zone};
@@ -290,7 +290,7 @@ impl Evidence {
             span: (moment, moment),
             fraction_digits: 0,
             dates: DistinctDates::default(),
-            days: RowsByDay::default(),
+            days: DaysOfMonth::default(),
         });
         tally.rows += 1;
         tally.span.add_up((moment, moment));

@@ -15,18 +15,20 @@ mod languages;
 mod lengths_of_time;
 mod hands;
 mod marks;
-mod untold_hands;
+mod repairs;
 mod half_swapped;
+mod late_days;
+mod month_year;
+mod imports;
 mod missing_years;
 mod mixed_sources;
-mod month_year;
-mod late_days;
 mod no_dates;
 mod numbers;
 mod other_shape;
 mod other_values;
 mod running_numbers;
 mod soft_evidence;
+mod untold_hands;
 mod votes;
 mod zones;
 
@@ -50,7 +52,7 @@ const fn hazard(name: &'static str, look: fn(&Case<'_>) -> Vec<Found>) -> Hazard
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 40] = [
+pub(super) const HAZARDS: [Hazard; 38] = [
     // Questions about the whole column.
     hazard("answers-leave", claims::answers_leave),
     hazard("missing-years", missing_years::open),
@@ -66,9 +68,7 @@ pub(super) const HAZARDS: [Hazard; 40] = [
     hazard("answers-elsewhere", claims::answers_elsewhere),
     hazard("no-such-part", claims::no_such_part),
     // What an import or a machine did.
-    hazard("half-swapped", half_swapped::look),
-    hazard("month-year", month_year::look),
-    hazard("no-late-days", late_days::look),
+    hazard("earlier-import", imports::look),
     hazard("serial-numbers", numbers::may_count),
     hazard("counted-numbers", numbers::counted),
     hazard("typed-cells", other_values::typed_cells),

@@ -13,10 +13,31 @@ pub enum Clue {
     Clock,
     /// The rows of appended files.
     Rows,
+}
+
+/// What sets some rows of a column apart from its others.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Apart {
+    /// What another column holds beside them.
+    Beside {
+        /// Its name.
+        column: String,
+        /// Its value.
+        value: String,
+    },
+    /// What is written beside the date; empty where nothing is.
+    Clock(String),
     /// Whether numbers below ten have a zero before them.
-    Padding,
-    /// The file that they stand in, by its number; the first is 0.
-    File,
+    Padded(bool),
+    /// The file that they stand in; the first is 0.
+    File(u32),
+    /// Where they stand.
+    Rows {
+        /// Their first row.
+        first: u64,
+        /// Their last one.
+        last: u64,
+    },
 }
 
 /// What tells the rows of a mixed column apart, and how.

@@ -227,7 +227,7 @@ pub enum Settle {
     /// What was found to tell the rows apart.
     Split(FoundSplit),
     /// Rows beside one value of this column have one order, all others another.
-    Apart {
+    AllBut {
         /// The column.
         column: String,
         /// The value.

@@ -7,7 +7,7 @@ use jiff::civil::Date;
 use super::answer::Answer;
 use super::model::{Asserted, Origin};
 use crate::epoch::{Epoch, Number};
-use crate::evidence::{Evidence, ObserveOptions};
+use crate::evidence::{Evidence, NumberEvidence, ObserveOptions};
 use crate::reading::Serials;
 use crate::text::normalise;
 use crate::typed::{Kind, TypedValue};
@@ -94,6 +94,23 @@ pub(crate) fn counted_by_answers(
 /// Whether an epoch is one of spreadsheets.
 pub(super) fn is_sheet(epoch: Epoch) -> bool {
     matches!(epoch.name(), Some("sheet-1900" | "sheet-1904"))
+}
+
+/// The origin by which a spreadsheet would show the numbers of a file, which may have one of its own.
+pub(super) fn sheet_epoch(own: Option<Epoch>) -> Option<Epoch> {
+    Epoch::all().find(|epoch| is_sheet(*epoch) && own.is_none_or(|own| own == *epoch))
+}
+
+/// What numbers are by an origin, if there are some and all of them lie where dates usually do.
+pub(super) fn all_usual(
+    numbers: &NumberEvidence,
+    epoch: Epoch,
+    as_of: Date,
+) -> Option<Vec<TypedValue>> {
+    let usual = |moment: &TypedValue| epoch.is_usual(*moment, as_of);
+    let read = numbers.sample().map(|number| epoch.read(number).ok().filter(usual));
+    let read: Vec<TypedValue> = read.collect::<Option<_>>()?;
+    (!read.is_empty()).then_some(read)
 }
 
 /// Whether a known answer is what its number counts.

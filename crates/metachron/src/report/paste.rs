@@ -153,7 +153,7 @@ pub fn settle(
             Some(format!("--two-digit-from {year}")),
         ),
         Settle::Split(_) => return Vec::new(),
-        Settle::Apart { column: other, value, order, usual } => {
+        Settle::AllBut { column: other, value, order, usual } => {
             let (name, values) = (set_name(&column.plan.name), std::slice::from_ref(value));
             let said =
                 format!("{name} where {}={}: order={order}", set_name(other), when_values(values));
@@ -217,7 +217,7 @@ fn settle_split(
             })
             .collect()
         }
-        Clue::Clock | Clue::Padding | Clue::File => Vec::new(),
+        Clue::Clock => Vec::new(),
     };
     let options: Vec<String> = match &found.by {
         Clue::Clock => found

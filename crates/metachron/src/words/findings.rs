@@ -6,7 +6,7 @@ use metachron_core::layout::Layout;
 use metachron_core::order::Alternative;
 use metachron_core::reading::Split;
 use metachron_core::text::{counted, grouped};
-use metachron_core::verdict::{Answer, Clue, Estimate, Finding, FoundSplit, Signal};
+use metachron_core::verdict::{Answer, Apart, Clue, Estimate, Finding, FoundSplit, Signal};
 
 use super::lengths::ambiguous;
 use super::pieces::{by_chance, first, list, many, number_of_orders, phrase, values};
@@ -60,11 +60,11 @@ impl fmt::Display for Words<'_, Finding> {
                      they may be running numbers and no days."
                 )
             }
-            Finding::UntoldHand { by, value, rows, dates, order, power } => write!(
+            Finding::UntoldHand { apart, rows, dates, order, power } => write!(
                 f,
                 "{} {} either way, although the others are {} ({} different dates; {}): another hand may \
                  have written them, and nothing tells its order.",
-                set_apart(by, value),
+                set_apart(apart),
                 many(*rows, "value", "could be read", "could all be read"),
                 phrase(order),
                 grouped(*dates),
@@ -365,8 +365,6 @@ fn split(f: &mut fmt::Formatter<'_>, found: &FoundSplit) -> fmt::Result {
             "Where they stand tells them apart, as if files had been put together: {sides} ({agree}). \
              That is so in this file alone, and of no use for the next delivery."
         )?,
-        // Neither has ever told the rows of a mixed column apart.
-        Clue::Padding | Clue::File => {}
     }
     let others: Vec<String> = found
         .as_well
@@ -392,19 +390,18 @@ fn split(f: &mut fmt::Formatter<'_>, found: &FoundSplit) -> fmt::Result {
 }
 
 /// Which rows something sets apart: `Where "station" is Skarholm,`.
-fn set_apart(by: &Clue, value: &str) -> String {
-    match by {
-        Clue::Column(name) if value.is_empty() => format!("Where {name:?} is empty,"),
-        Clue::Column(name) => format!("Where {name:?} is {value},"),
-        Clue::Clock if value.is_empty() => "Of dates alone,".to_owned(),
-        Clue::Clock => format!("Of dates with {:?},", value.trim()),
-        Clue::Padding if value == "padded" => "With a zero before numbers below ten,".to_owned(),
-        Clue::Padding => "Without a zero before numbers below ten,".to_owned(),
-        Clue::File => {
-            let number = value.parse().map_or(0, |part: u64| part + 1);
-            format!("In file {number} of those that were put together,")
+fn set_apart(apart: &Apart) -> String {
+    match apart {
+        Apart::Beside { column, value } if value.is_empty() => {
+            format!("Where {column:?} is empty,")
         }
-        Clue::Rows => format!("In {},", shown(value, by)),
+        Apart::Beside { column, value } => format!("Where {column:?} is {value},"),
+        Apart::Clock(clock) if clock.is_empty() => "Of dates alone,".to_owned(),
+        Apart::Clock(clock) => format!("Of dates with {:?},", clock.trim()),
+        Apart::Padded(true) => "With a zero before numbers below ten,".to_owned(),
+        Apart::Padded(false) => "Without a zero before numbers below ten,".to_owned(),
+        Apart::File(part) => format!("In file {} of those that were put together,", part + 1),
+        Apart::Rows { first, last } => format!("In rows {first} to {last},"),
     }
 }
 
@@ -425,7 +422,6 @@ fn shown(value: &str, by: &Clue) -> String {
             Some((first, last)) => format!("rows {first} to {last}"),
             None => value.to_owned(),
         },
-        Clue::Padding | Clue::File => value.to_owned(),
     }
 }
 

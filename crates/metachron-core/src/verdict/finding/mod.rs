@@ -9,7 +9,7 @@ mod zones;
 use jiff::civil::Date;
 
 use super::answer::Answer;
-use super::mixture::{Clue, Estimate, FoundSplit};
+use super::mixture::{Apart, Estimate, FoundSplit};
 use super::signal::Signal;
 use crate::calendar::Calendar;
 use crate::evidence::{Occurrences, Witness};
@@ -90,10 +90,8 @@ pub enum Finding {
     /// Rows that something sets apart could be read either way, all of them: they may be of another hand than those
     /// whose order is known.
     UntoldHand {
-        /// What sets them apart.
-        by: Clue,
-        /// Its value there.
-        value: String,
+        /// What does.
+        apart: Apart,
         /// The rows.
         rows: u64,
         /// Different dates, or those that are kept of them.

@@ -8,21 +8,22 @@ use std::collections::BTreeSet;
 
 use super::hands::{Hand, by_clock, by_zero};
 use crate::candidates::Style;
-use crate::evidence::{Fits, Padding, RowsByDay};
+use crate::evidence::{DaysOfMonth, Fits, Padding};
 use crate::order::Alternative;
 use crate::typed::{Kind, TypedValue};
 use crate::verdict::case::Case;
 use crate::verdict::form::{JudgedForm, State};
 use crate::verdict::odds::{
-    DaysOfMonth, LN_CERTAIN, LN_LEAN, LN_SIDE, ln_in_time, ln_ranks_above, places,
+    CERTAIN, LEAN, SIDE, ln_exchanged, ln_in_time, ln_left, ln_ranks_above, places, power,
 };
+use crate::verdict::origins::{all_usual, sheet_epoch};
 
-/// How much likelier harm is beforehand where cells stand beside text: 10 to 1.
-const LN_CELLS: f64 = std::f64::consts::LN_10;
+/// How much likelier harm is beforehand where cells stand beside text: hardly anything else leaves a column so.
+const CELLS: f64 = 10.0;
 /// What rows, which repeat, must make up for: one side in so many looks so.
-const LN_ROWS: f64 = std::f64::consts::LN_10; // 10 to 1
-/// How much better dates lie in the time of the texts by chance: 20 to 1.
-const LN_TIME: f64 = 2.995_732;
+const ROWS: f64 = 10.0;
+/// How much better dates lie in the time of the texts by chance.
+const TIME: f64 = 20.0;
 /// Months that are needed before rows by day of the month tell something.
 const MONTHS: usize = 4;
 
@@ -33,11 +34,9 @@ pub(super) struct Marks {
     pub dates: DaysOfMonth,
     /// Texts that it may have left.
     pub texts: DaysOfMonth,
-    /// Rows of such dates.
-    pub rows: u64,
     /// Whether the dates are written as the texts are, in the order of a region.
     pub are_alike: bool,
-    /// Whether cells that their file has typed stand beside text: hardly anything else leaves a column so.
+    /// Whether cells that their file has typed stand beside text.
     are_cells: bool,
     /// The logarithm of how much likelier the dates are if day and month were exchanged.
     ln_dates: f64,
@@ -55,7 +54,7 @@ struct Look {
     days: DaysOfMonth,
     rows: u64,
     /// Rows by day of the month, where they are known.
-    by_day: Option<RowsByDay>,
+    by_day: Option<DaysOfMonth>,
     /// Whether they are written in the order of a region, so that an import may have left them.
     is_regional: bool,
 }
@@ -68,40 +67,37 @@ impl Look {
 
     /// How much better it fits a side than honest dates: as dates that an import has written.
     fn as_dates(&self) -> f64 {
-        let by_rows = self.by_rows().map(|days| days.ln_exchanged() - LN_ROWS);
-        let ranks = self.ranks(|early, late| (early, late));
-        by_rows.unwrap_or(f64::NEG_INFINITY).max(ranks).max(self.days.ln_exchanged())
+        self.fits(ln_exchanged, ln_ranks_above)
     }
 
     /// As texts that it has left.
     fn as_texts(&self) -> f64 {
-        if !self.is_regional {
-            return f64::NEG_INFINITY;
+        match self.is_regional {
+            true => self.fits(ln_left, |early, late| ln_ranks_above(late, early)),
+            false => f64::NEG_INFINITY,
         }
-        let by_rows = self.by_rows().map(|days| days.ln_left() - LN_ROWS);
-        let ranks = self.ranks(|early, late| (late, early));
-        by_rows.unwrap_or(f64::NEG_INFINITY).max(ranks).max(self.days.ln_left())
     }
 
-    /// Where dates repeat, rows show which of them are exceptions: as many as there are different dates, by their rows.
-    fn by_rows(&self) -> Option<DaysOfMonth> {
-        let rows = self.by_day.as_ref().filter(|_| self.is_dense())?;
-        Some(DaysOfMonth::scaled(rows.by_day(), self.dates.len() as u64))
-    }
-
-    /// Where every date occurs on both sides, the rows still show which of them has more of the early days.
-    fn ranks(&self, above: impl Fn(Vec<u64>, Vec<u64>) -> (Vec<u64>, Vec<u64>)) -> f64 {
+    /// By its different dates; where dates repeat so often that all of them occur on either side, also by its rows: as
+    /// many as there are different dates, and whether early days of the month or late ones have more of them.
+    fn fits(
+        &self,
+        ln: impl Fn(&DaysOfMonth) -> f64,
+        ln_ranks: impl Fn(&[u64], &[u64]) -> f64,
+    ) -> f64 {
+        let different = ln(&self.days);
+        let Some(rows) = self.by_day.as_ref().filter(|_| self.is_dense()) else {
+            return different;
+        };
+        let by_rows = ln(&rows.shared_out(self.dates.len() as u64));
         let months: BTreeSet<[i16; 2]> =
             self.dates.iter().map(|[year, month, _]| [*year, *month]).collect();
-        match &self.by_day {
-            // Days of a single month stand together, whoever wrote them.
-            Some(rows) if months.len() >= MONTHS && self.is_dense() => {
-                let (early, late) = (&rows.by_day()[..12], &rows.by_day()[12..28]);
-                let (first, second) = above(early.to_vec(), late.to_vec());
-                -ln_ranks_above(&first, &second) - LN_ROWS
-            }
+        // Days of a single month stand together, whoever wrote them.
+        let ranks = match months.len() {
+            MONTHS.. => -ln_ranks(&rows.by_day()[..12], &rows.by_day()[12..28]),
             _ => f64::NEG_INFINITY,
-        }
+        };
+        different.max(by_rows.max(ranks) - ROWS.ln())
     }
 
     /// Whether dates repeat so often that hardly one of them is missing.
@@ -131,7 +127,6 @@ impl Marks {
             looks.extend(looks_of(case, form));
         }
         let mut marks = Marks::default();
-        let mut alike = DaysOfMonth::default();
         let (mut dates, mut texts) = (Vec::new(), Vec::new());
         for look in &looks {
             let (as_dates, as_texts) = (look.as_dates(), look.as_texts());
@@ -140,38 +135,38 @@ impl Marks {
                 if look.is_regional { as_dates > as_texts.max(0.0) } else { as_dates > 0.0 };
             if are_dates {
                 marks.ln_dates += as_dates;
-                marks.dates = marks.dates.and(&look.days);
-                marks.rows += look.rows;
                 dates.push(look);
-                if look.is_regional {
-                    alike = alike.and(&look.days);
-                }
             } else if as_texts > 0.0 {
                 marks.ln_texts += as_texts;
-                marks.texts = marks.texts.and(&look.days);
                 texts.push(look);
             }
         }
+        let days = |looks: &[&Look]| looks.iter().map(|look| look.days).sum::<DaysOfMonth>();
+        let alike: u64 =
+            dates.iter().filter(|look| look.is_regional).map(|look| look.days.all()).sum();
+        marks.dates = days(&dates);
+        marks.texts = days(&texts);
+        marks.are_alike = alike * 2 > marks.dates.all();
+        marks.are_cells = typed(case).any(|look| look.days.all() > 0);
         marks.ln_time = in_time(&dates, &texts);
-        let are_cells = typed(case).any(|look| look.days.all() > 0);
-        Marks { are_alike: alike.all() * 2 > marks.dates.all(), are_cells, ..marks }
+        marks
     }
 
     /// Whether the column looks as such an import leaves it.
     pub(super) fn are_there(&self) -> bool {
-        let least = if self.are_cells { LN_LEAN - LN_CELLS } else { LN_LEAN };
-        self.ln_dates > 0.0 && self.ln_texts > 0.0 && self.ln() >= least
+        let beforehand = if self.are_cells { CELLS } else { 1.0 };
+        self.ln_dates > 0.0 && self.ln_texts > 0.0 && self.ln() >= (LEAN / beforehand).ln()
     }
 
     /// Whether it is beyond doubt that one did.
     pub(super) fn are_certain(&self) -> bool {
         let dates = self.ln_dates + self.ln_time.max(0.0);
-        dates >= LN_SIDE && self.ln_texts >= LN_SIDE && self.ln() >= LN_CERTAIN
+        dates >= SIDE.ln() && self.ln_texts >= SIDE.ln() && self.ln() >= CERTAIN.ln()
     }
 
-    /// How much likelier the column is so if an import did it: ten to the power of this.
+    /// An honest column looks so once in how many, as a power of ten.
     pub(super) fn power(&self) -> u32 {
-        (self.ln() / std::f64::consts::LN_10).max(0.0) as u32
+        power(-self.ln())
     }
 
     fn ln(&self) -> f64 {
@@ -180,7 +175,7 @@ impl Marks {
 }
 
 /// The different dates of a column that nothing else leaves open: year, month, day.
-pub(super) fn dates_shown(case: &Case<'_>) -> Vec<[i16; 3]> {
+pub(super) fn dates_shown(case: &Case<'_>) -> BTreeSet<[i16; 3]> {
     // Whoever has said the order of a region has looked at its dates.
     let is_open = |form: &&JudgedForm<'_>| {
         !matches!(form.state, State::Decided(_)) || (case.asked && is_regional(form))
@@ -202,7 +197,7 @@ fn in_time(dates: &[&Look], texts: &[&Look]) -> f64 {
     let within = f64::from(last - first + 1);
     let ln = ln_in_time(&exchanged, &texts, within) - ln_in_time(&shown, &texts, within);
     // A little better or worse says nothing where dates are few.
-    ln.signum() * (ln.abs() - LN_TIME).max(0.0)
+    ln.signum() * (ln.abs() - TIME.ln()).max(0.0)
 }
 
 fn is_local(kind: &Kind) -> bool {
@@ -227,20 +222,18 @@ fn typed<'c>(case: &'c Case<'_>) -> impl Iterator<Item = Look> + 'c {
     })
 }
 
-/// Numbers that a spreadsheet would show as dates of our time.
+/// Numbers that count days, as somebody said or as a spreadsheet would.
 fn counted(case: &Case<'_>) -> Option<Look> {
     let numbers = &case.evidence.numbers;
     let said = case.options.serials.map(|serials| serials.epoch);
-    let epoch = said.or(case.asserted.own_epoch).or_else(|| "sheet-1900".parse().ok())?;
-    let read = |number| match epoch.read(number) {
-        Ok(own @ TypedValue::Date(day)) if epoch.is_usual(own, case.asserted.as_of) => {
-            Some([day.year(), day.month().into(), day.day().into()])
-        }
+    let epoch = said.or_else(|| sheet_epoch(case.asserted.own_epoch))?;
+    let date = |own: TypedValue| match own {
+        TypedValue::Date(day) => Some([day.year(), day.month().into(), day.day().into()]),
         _ => None,
     };
-    let whole = numbers.fractions == 0;
-    let dates = whole.then(|| numbers.sample().map(read).collect::<Option<Vec<_>>>())??;
-    Some(Look::new(dates, numbers.rows))
+    let read = all_usual(numbers, epoch, case.asserted.as_of)?;
+    let dates = read.into_iter().map(date).collect::<Option<Vec<_>>>();
+    dates.filter(|_| numbers.fractions == 0).map(|dates| Look::new(dates, numbers.rows))
 }
 
 /// Whether a form is written as regions write, day and month in either order.
@@ -266,29 +259,22 @@ fn looks_of(case: &Case<'_>, form: &JudgedForm<'_>) -> Vec<Look> {
     if !whole.is_regional {
         return vec![whole];
     }
-    // What a program writes looks like it: neither another column nor another file does that.
-    // Zeros before the month are the same for all of its days.
-    let [_, month, _] = places(order_of(form));
-    let by_look = [
-        by_clock(case, form.form),
-        by_zero(&case.evidence.clues.paddings, form.form, month.min(1)),
-    ];
     let of_hand = |hand: &Hand<'_>| {
-        let dates = shown_by(case, form, hand.dates());
-        let paddings: Option<Vec<Padding>> =
-            hand.rows.iter().map(|(padding, _)| *padding).collect();
-        let by_day = paddings.map(|own| rows_by_day(form, |padding| own.contains(&padding)));
-        let look = Look::new(dates, hand.count(Fits::fits_any));
+        let look = Look::new(shown_by(case, form, hand.dates()), hand.count(Fits::fits_any));
+        let is_own = |padding: Padding| hand.paddings.contains(&padding);
+        let by_day = (!hand.paddings.is_empty()).then(|| rows_by_day(form, is_own));
         // Of each way to pad equally many dates are kept, however many it has.
         let days = match by_day {
-            Some(rows) if !hand.is_exact() => {
-                DaysOfMonth::scaled(rows.by_day(), look.dates.len() as u64)
-            }
+            Some(rows) if !hand.is_exact() => rows.shared_out(look.dates.len() as u64),
             _ => look.days,
         };
         Look { days, by_day, is_regional: true, ..look }
     };
-    let by_look = by_look.into_iter().map(|hands| hands.iter().map(of_hand).collect::<Vec<Look>>());
+    let looks = |hands: Vec<Hand<'_>>| hands.iter().map(of_hand).collect::<Vec<Look>>();
+    // What a program writes looks like it: neither another column nor another file does that. Zeros before the month
+    // are the same for all of its days.
+    let [_, month, _] = places(order_of(form));
+    let by_look = [by_clock(case, form.form), by_zero(case, form.form, month)].map(looks);
     let divisions = std::iter::once(vec![whole]).chain(by_look);
     let sum = |looks: &Vec<Look>| looks.iter().map(Look::best).sum::<f64>();
     divisions.max_by(|a, b| sum(a).total_cmp(&sum(b))).unwrap_or_default()
@@ -304,11 +290,11 @@ fn whole(case: &Case<'_>, form: &JudgedForm<'_>) -> Look {
 }
 
 /// Rows by day of the month, as the order of the form takes them, of those that are padded like this.
-fn rows_by_day(form: &JudgedForm<'_>, wanted: impl Fn(Padding) -> bool) -> RowsByDay {
+fn rows_by_day(form: &JudgedForm<'_>, wanted: impl Fn(Padding) -> bool) -> DaysOfMonth {
     let order = order_of(form);
     let own =
         form.group.days.iter().filter(|((own, padding), _)| *own == order && wanted(*padding));
-    own.map(|(_, rows)| rows).sum()
+    own.map(|(_, rows)| *rows).sum()
 }
 
 /// The order by which the values of a form are shown.
@@ -345,6 +331,6 @@ mod tests {
         let dates: DaysOfMonth =
             (0..5_000).map(|at| if at < 3 { 20 } else { at % 12 + 1 }).collect();
         let texts: DaysOfMonth = (0..4_000).map(|at| at % 18 + 13).collect();
-        assert!(dates.ln_exchanged() > LN_CERTAIN && texts.ln_left() > LN_CERTAIN);
+        assert!(ln_exchanged(&dates) > CERTAIN.ln() && ln_left(&texts) > CERTAIN.ln());
     }
 }

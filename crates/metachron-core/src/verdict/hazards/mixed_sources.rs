@@ -14,7 +14,9 @@ use crate::verdict::form::{JudgedForm, State};
 use crate::verdict::found::Found;
 use crate::verdict::mixture::{Clue, Estimate, FoundSplit};
 use crate::verdict::model::Settle;
-use crate::verdict::odds::{OPEN, enough, ln_at_most, ln_clean_groups, ln_few_runs, share_range};
+use crate::verdict::odds::{
+    OPEN, enough, ln_at_most, ln_clean_groups, ln_few_runs, power, share_range,
+};
 
 /// A clue is none if it tells the rows apart by chance more often than one time in so many.
 const BY_CHANCE: f64 = 1e-3;
@@ -181,7 +183,7 @@ impl<'f, 'e> Quarrels<'f, 'e> {
             }
             ln += ln_clean_groups(&sizes, votes);
         }
-        found.power = power(ln, BY_CHANCE)?;
+        found.power = power_below(ln, BY_CHANCE)?;
         for (value, orders) in orders {
             let rows = |(form, _): &(&JudgedForm<'_>, _)| {
                 let beside = values.get(value).and_then(|forms| forms.get(form.form));
@@ -227,7 +229,8 @@ impl<'f, 'e> Quarrels<'f, 'e> {
         if sides.len() < 2 || sides.values().any(|side| side.is_from_the_dates(form)) {
             return None;
         }
-        let power = power(ln_few_runs(votes[0], votes[1], runs.len() as u64), BLOCKS_BY_CHANCE)?;
+        let power =
+            power_below(ln_few_runs(votes[0], votes[1], runs.len() as u64), BLOCKS_BY_CHANCE)?;
         let mut said: BTreeMap<Alternative, Vec<String>> = BTreeMap::new();
         for (rows, order) in &blocks {
             let rows = match (*rows.start(), *rows.end()) {
@@ -385,6 +388,6 @@ fn order_of(
 }
 
 /// How improbable it is by chance; none if chance may explain it.
-fn power(ln: f64, bound: f64) -> Option<u32> {
-    (ln < bound.ln()).then(|| (-ln / std::f64::consts::LN_10) as u32)
+fn power_below(ln: f64, bound: f64) -> Option<u32> {
+    (ln < bound.ln()).then(|| power(ln))
 }

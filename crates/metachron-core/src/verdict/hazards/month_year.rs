@@ -6,57 +6,21 @@ use std::collections::BTreeSet;
 
 use jiff::civil::Date;
 
-use super::marks::{Marks, by_programs_and_regions, dates_shown};
+use super::repairs::ask;
 use crate::candidates::Style;
 use crate::reading::Repair;
-use crate::verdict::case::{Case, Subject};
+use crate::verdict::case::Case;
 use crate::verdict::finding::ImportFinding;
 use crate::verdict::form::JudgedForm;
 use crate::verdict::found::Found;
-use crate::verdict::model::{Settle, Verdict};
-use crate::verdict::odds::{LN_CERTAIN, LN_LEAN, ln_short_run};
+use crate::verdict::model::Verdict;
+use crate::verdict::odds::{CERTAIN, LEAN, ln_short_run, power};
 
 /// Different texts that are needed, where they show what an import could not take for days.
 const TEXTS: usize = 6;
 
-/// Days that are years, or that they become years as somebody said.
-pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
-    if !matches!(case.subject, Subject::Layouts(_) | Subject::Forms(_)) {
-        return Vec::new();
-    }
-    let marks = Marks::of(case);
-    let found = match case.asserted.repair {
-        Some(Repair::MonthYear) => match by_programs_and_regions(case) {
-            (0, _) => Found::ask(Verdict::Undecided, ImportFinding::NothingToRepair, []),
-            (rows, _) => Found::note(ImportFinding::YearsFromDays(rows)),
-        },
-        // Dates beside text that an import left are of another kind of harm.
-        None if !marks.are_there() => {
-            let Some((finding, verdict)) = shown(case) else { return Vec::new() };
-            match case.subject {
-                // Who says how dates are written has said that they may be trusted.
-                Subject::Layouts(_) if verdict == Verdict::Leaning => Found::note(finding),
-                _ => {
-                    let layouts = || case.options.layouts.clone();
-                    let ways = [Repair::MonthYear, Repair::None];
-                    let ways = ways.map(|repair| Settle::Repair(repair, layouts()));
-                    Found::ask(verdict, finding, ways)
-                }
-            }
-        }
-        _ => return Vec::new(),
-    };
-    vec![found]
-}
-
-/// Whether days are years, as far as that can be seen.
-pub(super) fn is_shown(case: &Case<'_>) -> bool {
-    shown(case).is_some()
-}
-
-/// What shows that days are years, and how sure that is.
-fn shown(case: &Case<'_>) -> Option<(ImportFinding, Verdict)> {
-    let dates: BTreeSet<[i16; 3]> = dates_shown(case).into_iter().collect();
+/// Days that are years, where these are the different dates: year, month, day.
+pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found> {
     let years: BTreeSet<i16> = dates.iter().map(|[year, ..]| *year).collect();
     let days: BTreeSet<i16> = dates.iter().map(|[.., day]| *day).collect();
     let (year, last_year) = (*years.first()?, *years.last()?);
@@ -68,18 +32,22 @@ fn shown(case: &Case<'_>) -> Option<(ImportFinding, Verdict)> {
     // Digits that run on from 1 in every month are numbers rather than what an import has written.
     let are_digits = case.forms.iter().all(|form| form.style() == Style::Digits);
     let are_numbers = first == 1 && are_digits && !case.forms.is_empty();
-    let ln = if !are_numbers { ln_short_run(&dates) } else { 0.0 };
+    let ln = if are_numbers { 0.0 } else { ln_short_run(dates) };
     let texts = left_as_text(&case.forms, year);
-    let verdict = match ln {
-        _ if texts.is_some() => Verdict::Misread,
-        LN_CERTAIN.. => Verdict::Misread,
-        LN_LEAN.. => Verdict::Leaning,
-        _ => return None,
+    let verdict = if texts.is_some() || ln >= CERTAIN.ln() {
+        Verdict::Misread
+    } else if ln >= LEAN.ln() {
+        Verdict::Leaning
+    } else {
+        return None;
     };
-    let power = (ln / std::f64::consts::LN_10).max(0.0) as u32;
-    let (years, days) = ((year, last_year), (first, last));
-    let finding = ImportFinding::MonthYear { years, days, texts: texts.unwrap_or(0), power };
-    Some((finding, verdict))
+    let finding = ImportFinding::MonthYear {
+        years: (year, last_year),
+        days: (first, last),
+        texts: texts.unwrap_or(0),
+        power: power(-ln),
+    };
+    Some(ask(case, verdict, finding, &[Repair::MonthYear, Repair::None]))
 }
 
 /// Different months with a two-digit year that were left as text, if none of them could be a day of

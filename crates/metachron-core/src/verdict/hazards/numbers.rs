@@ -1,13 +1,13 @@
 //! Numbers that count from some origin, or may.
 
 use crate::candidates::Style;
-use crate::epoch::{Epoch, Number};
-use crate::typed::{Kind, TypedValue};
+use crate::epoch::Number;
+use crate::typed::Kind;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::NumberFinding;
 use crate::verdict::found::Found;
 use crate::verdict::model::{Settle, Verdict};
-use crate::verdict::origins::{CountingNumbers, is_sheet};
+use crate::verdict::origins::{CountingNumbers, all_usual, is_sheet, sheet_epoch};
 
 /// A column of numbers that may count days or seconds from some origin: which, only a person knows.
 pub(super) fn may_count(case: &Case<'_>) -> Vec<Found> {
@@ -67,14 +67,9 @@ pub(super) fn beside_dates(case: &Case<'_>) -> Vec<Found> {
 }
 
 fn left_by_a_sheet(case: &Case<'_>) -> Option<NumberFinding> {
-    let own = case.asserted.own_epoch;
-    let epoch =
-        Epoch::all().find(|epoch| is_sheet(*epoch) && own.is_none_or(|own| own == *epoch))?;
+    let epoch = sheet_epoch(case.asserted.own_epoch)?;
     let numbers = &case.evidence.numbers;
-    let read: Vec<TypedValue> =
-        numbers.sample().filter_map(|number| epoch.read(number).ok()).collect();
+    let read = all_usual(numbers, epoch, case.asserted.as_of)?;
     let (earliest, latest) = (*read.iter().min()?, *read.iter().max()?);
-    let usual = |moment: &TypedValue| epoch.is_usual(*moment, case.asserted.as_of);
-    let all = read.len() == numbers.sample().len() && read.iter().all(usual);
-    all.then_some(NumberFinding::NumbersBeside { rows: numbers.rows, epoch, earliest, latest })
+    Some(NumberFinding::NumbersBeside { rows: numbers.rows, epoch, earliest, latest })
 }

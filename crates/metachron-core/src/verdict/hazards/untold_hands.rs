@@ -10,14 +10,14 @@ use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::{JudgedForm, State};
 use crate::verdict::found::Found;
-use crate::verdict::mixture::Clue;
+use crate::verdict::mixture::Apart;
 use crate::verdict::model::Settle;
-use crate::verdict::odds::{OPEN, places};
+use crate::verdict::odds::{OPEN, places, power};
 
 /// That the same hand wrote them all is that improbable.
 const BY_CHANCE: f64 = 1e-3;
-/// Blocks of rows can be cut anywhere, so more is demanded of them: 100 times as much.
-const LN_BLOCKS: f64 = 4.605_170;
+/// Blocks of rows can be cut anywhere, so so much more is demanded of them.
+const BLOCKS: f64 = 100.0;
 
 /// Of each form that is decided, the rows set apart that are least likely of the same hand.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
@@ -32,9 +32,11 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
 
 /// That the hand writes in the other order, where a column tells it from the others.
 fn apart(form: &JudgedForm<'_>, finding: &Finding) -> Option<Settle> {
-    let Finding::UntoldHand { by: Clue::Column(column), value, .. } = finding else { return None };
+    let Finding::UntoldHand { apart: Apart::Beside { column, value }, .. } = finding else {
+        return None;
+    };
     let Decision { order, rival } = Decision::of(form)?;
-    Some(Settle::Apart {
+    Some(Settle::AllBut {
         column: column.clone(),
         value: value.clone(),
         order: Order::try_from(rival).ok()?,
@@ -124,16 +126,15 @@ impl Share {
 fn of_form(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Finding> {
     let decision = Decision::of(form)?;
     let all = hands(case, form.form);
-    let tried: usize = all.iter().map(|(_, hands)| hands.len()).sum();
+    let tried: usize = all.iter().map(Vec::len).sum();
     let mut least: Option<(f64, Finding)> = None;
-    let mut consider = |ln: f64, by: &Clue, value: &str, rows: u64, dates: u64| {
-        let power = (-ln / std::f64::consts::LN_10) as u32;
+    let mut consider = |ln: f64, apart: &Apart, rows: u64, dates: u64| {
         if ln < BY_CHANCE.ln() && least.as_ref().is_none_or(|(other, _)| ln < *other) {
-            let (by, value, order) = (by.clone(), value.to_owned(), decision.order);
-            least = Some((ln, Finding::UntoldHand { by, value, rows, dates, order, power }));
+            let (apart, order, power) = (apart.clone(), decision.order, power(ln));
+            least = Some((ln, Finding::UntoldHand { apart, rows, dates, order, power }));
         }
     };
-    for (clue, hands) in &all {
+    for hands in &all {
         let (untold, told): (Vec<&Hand<'_>>, Vec<&Hand<'_>>) =
             hands.iter().partition(|hand| hand.count(|fits| decision.tells(fits)) == 0);
         let others = || told.iter().flat_map(|hand| hand.dates());
@@ -145,7 +146,7 @@ fn of_form(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Finding> {
             }
             let ln = decision.ln_by_chance(hand.dates(), share) + (tried as f64).ln();
             let dates = decision.share(hand.dates()).all;
-            consider(ln, clue, &hand.value, hand.count(Fits::fits_any), dates);
+            consider(ln, &hand.apart, hand.count(Fits::fits_any), dates);
         }
     }
     let whole = decision.share(form.group.dates.iter());
@@ -168,8 +169,8 @@ fn of_form(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Finding> {
             let tried = if is_edge { 2 } else { telling };
             let ln = decision.ln_by_chance(stretch.dates.iter(), others)
                 + (tried as f64).ln()
-                + LN_BLOCKS;
-            consider(ln, &Clue::Rows, &format!("{first}..{last}"), stretch.rows, own.all);
+                + BLOCKS.ln();
+            consider(ln, &Apart::Rows { first, last }, stretch.rows, own.all);
         }
     }
     least.map(|(_, finding)| finding)

@@ -44,10 +44,7 @@ pub(crate) fn ln_few_runs(one: u64, other: u64, runs: u64) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::*;
-
-    fn close(ln: f64, expected: f64) {
-        assert!((ln.exp() - expected).abs() < 1e-12, "{} is not {expected}", ln.exp());
-    }
+    use crate::verdict::odds::close;
 
     #[test]
     fn clean_groups_by_chance() {

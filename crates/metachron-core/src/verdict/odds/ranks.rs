@@ -33,10 +33,7 @@ pub(crate) fn ln_ranks_above(first: &[u64], second: &[u64]) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::*;
-
-    fn close(ln: f64, expected: f64) {
-        assert!((ln.exp() - expected).abs() < 1e-12, "{} is not {expected}", ln.exp());
-    }
+    use crate::verdict::odds::close;
 
     #[test]
     fn ranks_by_chance() {

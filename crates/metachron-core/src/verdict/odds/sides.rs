@@ -9,12 +9,14 @@
 use std::collections::BTreeSet;
 use std::ops::Range;
 
-/// So much likelier that nobody can doubt it: 1,000,000 to 1.
-pub(crate) const LN_CERTAIN: f64 = 13.815_511;
-/// The same of one of two sides: 1,000 to 1.
-pub(crate) const LN_SIDE: f64 = 6.907_755;
-/// So much likelier that it is worth a question: 300 to 1, as four dates and four texts are.
-pub(crate) const LN_LEAN: f64 = 5.703_782;
+use crate::evidence::DaysOfMonth;
+
+/// So much likelier that nobody can doubt it.
+pub(crate) const CERTAIN: f64 = 1e6;
+/// So much likelier of one of two sides.
+pub(crate) const SIDE: f64 = 1e3;
+/// So much likelier that it is worth a question, as four dates and four texts are.
+pub(crate) const LEAN: f64 = 300.0;
 
 /// Days of a month on the average.
 const DAYS: f64 = 365.25 / 12.0;
@@ -23,90 +25,47 @@ const FEW: usize = 4;
 /// Shares of exceptions that are tried.
 const EXCEPTIONS: [f64; 8] = [0.0, 0.02, 0.05, 0.1, 0.2, 0.3, 0.4, 0.5];
 
-/// How often each day of the month occurs among different dates.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub(crate) struct DaysOfMonth([u64; 31]);
-
-impl FromIterator<i16> for DaysOfMonth {
-    fn from_iter<I: IntoIterator<Item = i16>>(days: I) -> DaysOfMonth {
-        let mut own = DaysOfMonth::default();
-        for day in days {
-            let place = usize::try_from(day - 1).ok().and_then(|at| own.0.get_mut(at));
-            place.into_iter().for_each(|count| *count += 1);
-        }
-        own
-    }
+/// That these days are the months of an exchange, and not days.
+pub(crate) fn ln_exchanged(dates: &DaysOfMonth) -> f64 {
+    ln_among(dates, 0..12) - ln_honest(dates)
 }
 
-impl DaysOfMonth {
-    /// So many dates, shared out as these rows by day of the month are.
-    pub(crate) fn scaled(rows: &[u64; 31], dates: u64) -> DaysOfMonth {
-        let all: u64 = rows.iter().sum();
-        let share = |rows: u64| (rows as f64 * dates as f64 / all.max(1) as f64).round() as u64;
-        DaysOfMonth(rows.map(share))
-    }
+/// That these dates are what an exchange has left: those whose day is no month.
+pub(crate) fn ln_left(dates: &DaysOfMonth) -> f64 {
+    ln_among(dates, 12..31) - ln_honest(dates)
+}
 
-    /// Different dates.
-    pub(crate) fn all(&self) -> u64 {
-        self.0.iter().sum()
-    }
+/// The logarithm of the probability that honest dates have no day above 12; certain where some have, or where they
+/// are always on the same few days.
+pub(crate) fn ln_without_late(dates: &DaysOfMonth) -> f64 {
+    let kinds = dates.by_day().iter().filter(|count| **count > 0).count();
+    let tells = dates.late() == 0 && kinds > FEW;
+    if tells { weighted(dates.all(), (12.0 / DAYS).ln()) } else { 0.0 }
+}
 
-    /// Those with a day above 12.
-    pub(crate) fn late(&self) -> u64 {
-        self.0[12..].iter().sum()
-    }
+/// Any days, or always the same few.
+fn ln_honest(dates: &DaysOfMonth) -> f64 {
+    weighted(dates.all(), -DAYS.ln()).max(ln_few(dates, 0..31))
+}
 
-    /// Those that could have been taken the other way round.
-    pub(crate) fn early(&self) -> u64 {
-        self.all() - self.late()
-    }
+/// Any of these days, apart from exceptions, or always the same few of them.
+fn ln_among(dates: &DaysOfMonth, days: Range<usize>) -> f64 {
+    let inside: u64 = dates.by_day()[days.clone()].iter().sum();
+    let size = if days.end == 31 { DAYS - days.start as f64 } else { days.len() as f64 };
+    ln_mostly(inside, dates.all() - inside, size).max(ln_few(dates, days))
+}
 
-    /// These and those.
-    pub(crate) fn and(mut self, other: &DaysOfMonth) -> DaysOfMonth {
-        self.0.iter_mut().zip(other.0).for_each(|(own, other)| *own += other);
-        self
-    }
-
-    /// That these days are the months of an exchange, and not days.
-    pub(crate) fn ln_exchanged(&self) -> f64 {
-        self.ln_among(0..12) - self.ln_honest()
-    }
-
-    /// That these dates are what an exchange has left: those whose day is no month.
-    pub(crate) fn ln_left(&self) -> f64 {
-        self.ln_among(12..31) - self.ln_honest()
-    }
-
-    /// The logarithm of the probability that honest dates have no day above 12; certain where some have, or where they
-    /// are always on the same few days.
-    pub(crate) fn ln_without_late(&self) -> f64 {
-        let kinds = self.0.iter().filter(|count| **count > 0).count();
-        if self.late() > 0 || kinds <= FEW { 0.0 } else { weighted(self.all(), (12.0 / DAYS).ln()) }
-    }
-
-    /// Any days, or always the same few.
-    fn ln_honest(&self) -> f64 {
-        weighted(self.all(), -DAYS.ln()).max(self.ln_few(0..31))
-    }
-
-    /// Any of these days, apart from exceptions, or always the same few of them.
-    fn ln_among(&self, days: Range<usize>) -> f64 {
-        let inside: u64 = self.0[days.clone()].iter().sum();
-        let size = if days.end == 31 { DAYS - days.start as f64 } else { days.len() as f64 };
-        ln_mostly(inside, self.all() - inside, size).max(self.ln_few(days))
-    }
-
-    /// Always the same few of these days, apart from exceptions; it must be known which they are.
-    fn ln_few(&self, days: Range<usize>) -> f64 {
-        let of = days.len() as f64;
-        let mut counts: Vec<u64> = self.0[days].iter().copied().filter(|own| *own > 0).collect();
-        counts.sort_unstable_by(|a, b| b.cmp(a));
-        let few = |kinds: usize| {
-            let inside: u64 = counts[..kinds].iter().sum();
-            ln_mostly(inside, self.all() - inside, kinds as f64) - kinds as f64 * of.ln()
-        };
-        (1..=FEW.min(counts.len())).map(few).fold(f64::NEG_INFINITY, f64::max)
-    }
+/// Always the same few of these days, apart from exceptions; it must be known which they are.
+fn ln_few(dates: &DaysOfMonth, days: Range<usize>) -> f64 {
+    let of = days.len() as f64;
+    let counts = dates.by_day()[days].iter().copied().filter(|own| *own > 0);
+    let mut counts: Vec<u64> = counts.collect();
+    counts.sort_unstable_by(|a, b| b.cmp(a));
+    let few = |kinds: usize| {
+        let inside: u64 = counts[..kinds].iter().sum();
+        ln_mostly(inside, dates.all() - inside, kinds as f64) - kinds as f64 * of.ln()
+    };
+    (1..=FEW.min(counts.len())).map(few).fold(f64::NEG_INFINITY, f64::max)
 }
 
 /// The logarithm of the likelihood of dates of which so many are among so many days, and others are exceptions that
@@ -185,10 +144,10 @@ mod tests {
     #[test]
     fn days_that_never_go_beyond_twelve_are_months() {
         let months = days((0..120).map(|at| at % 12 + 1));
-        assert!(months.ln_exchanged() > 40.0, "{}", months.ln_exchanged());
+        assert!(ln_exchanged(&months) > 40.0, "{}", ln_exchanged(&months));
         // One in ten was typed again.
         let retyped = days((0..120).map(|at| if at % 10 == 0 { 28 } else { at % 12 + 1 }));
-        assert!(retyped.ln_exchanged() > 20.0, "{}", retyped.ln_exchanged());
+        assert!(ln_exchanged(&retyped) > 20.0, "{}", ln_exchanged(&retyped));
     }
 
     #[test]
@@ -199,8 +158,8 @@ mod tests {
             days((0..120).map(|at| if at % 2 == 0 { 1 } else { 15 })),
             days((0..120).map(|at| 28 + at % 4)),
         ] {
-            assert!(honest.ln_exchanged() < 2.0, "{}", honest.ln_exchanged());
-            assert!(honest.ln_left() < 5.0, "{}", honest.ln_left());
+            assert!(ln_exchanged(&honest) < 2.0, "{}", ln_exchanged(&honest));
+            assert!(ln_left(&honest) < 5.0, "{}", ln_left(&honest));
         }
     }
 

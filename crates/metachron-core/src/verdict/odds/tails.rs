@@ -1,6 +1,11 @@
 //! Tails of distributions: how improbable it is that chance looks like this. All are natural logarithms, so that
 //! they stay exact where the probability itself would be zero.
 
+/// One in how many, as a power of ten: that of which this is the logarithm of the probability.
+pub(crate) fn power(ln: f64) -> u32 {
+    (-ln / std::f64::consts::LN_10).max(0.0) as u32
+}
+
 /// The natural logarithm of the number of ways to choose some of many.
 pub(super) fn ln_choose(all: u64, some: u64) -> f64 {
     if some > all {
@@ -47,10 +52,7 @@ pub(super) fn ln_sum(terms: &[f64]) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::*;
-
-    fn close(ln: f64, expected: f64) {
-        assert!((ln.exp() - expected).abs() < 1e-12, "{} is not {expected}", ln.exp());
-    }
+    use crate::verdict::odds::close;
 
     #[test]
     fn few_successes_by_chance() {

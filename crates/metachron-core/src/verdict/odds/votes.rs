@@ -10,7 +10,8 @@ const FEW_DATES: u64 = 12;
 const TYPING_ERRORS: u64 = 3;
 
 /// Whether the votes for a winner are too many for typing errors: 2, or 3 where there are more than 12 different
-/// dates, and more than 3 % of them. What programs write where they have no date has no vote. Of a sample, the share must be above that by three standard errors.
+/// dates, and more than 3 % of them. What programs write where they have no date has no vote. Of a sample, the share
+/// must be above that by three standard errors.
 pub(crate) fn enough(dates: &DistinctDates, winner: Alternative, loser: Alternative) -> bool {
     let stands_in = |written| date_of(written, winner, None).is_some_and(is_stand_in);
     let votes = dates.iter().filter(|(_, fits)| fits.votes(winner, loser));

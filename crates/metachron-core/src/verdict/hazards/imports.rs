@@ -1,0 +1,26 @@
+//! What an earlier import did to a column. Its marks are of one kind: dates beside text that an import left show an
+//! exchange, and only where there are none are days looked at that may be years, and days that are missing.
+
+use super::marks::{Marks, dates_shown};
+use super::repairs::said;
+use super::{half_swapped, late_days, month_year};
+use crate::verdict::case::{Case, Subject};
+use crate::verdict::found::Found;
+
+/// What the days show, or what is repaired because somebody said so.
+pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
+    if !matches!(case.subject, Subject::Layouts(_) | Subject::Forms(_)) {
+        return Vec::new();
+    }
+    if let Some(repair) = case.asserted.repair {
+        return said(case, repair).into_iter().collect();
+    }
+    let marks = Marks::of(case);
+    let found = if marks.are_there() {
+        Some(half_swapped::found(case, &marks))
+    } else {
+        let dates = dates_shown(case);
+        month_year::found(case, &dates).or_else(|| late_days::found(case, &dates))
+    };
+    found.into_iter().collect()
+}

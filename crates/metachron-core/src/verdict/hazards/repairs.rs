@@ -1,0 +1,38 @@
+//! Repairs of what an import did: one that was said, and the question that one answers.
+
+use super::marks::by_programs_and_regions;
+use crate::reading::Repair;
+use crate::verdict::case::{Case, Subject};
+use crate::verdict::finding::ImportFinding;
+use crate::verdict::found::Found;
+use crate::verdict::model::{Settle, Verdict};
+
+/// What is repaired, if there is something that such an import could have written.
+pub(super) fn said(case: &Case<'_>, repair: Repair) -> Option<Found> {
+    match (repair, by_programs_and_regions(case)) {
+        (Repair::None, _) => None,
+        (Repair::HalfSwapped, (rows @ 1.., 1..)) => {
+            Some(Found::note(ImportFinding::Exchanged(rows)))
+        }
+        (Repair::MonthYear, (rows @ 1.., _)) => {
+            Some(Found::note(ImportFinding::YearsFromDays(rows)))
+        }
+        // Dates would be changed that no import has touched.
+        _ => Some(Found::ask(Verdict::Undecided, ImportFinding::NothingToRepair, [])),
+    }
+}
+
+/// A question that one of these repairs answers. Who gave layouts has said how the values are written, and is told
+/// where the marks leave room for doubt.
+pub(super) fn ask(
+    case: &Case<'_>,
+    verdict: Verdict,
+    finding: ImportFinding,
+    repairs: &[Repair],
+) -> Found {
+    if verdict == Verdict::Leaning && matches!(case.subject, Subject::Layouts(_)) {
+        return Found::note(finding);
+    }
+    let way = |repair: &Repair| Settle::Repair(*repair, case.options.layouts.clone());
+    Found::ask(verdict, finding, repairs.iter().map(way))
+}
