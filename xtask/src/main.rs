@@ -2,11 +2,13 @@
 //! from the JSON packages of CLDR 48.2 (Unicode-3.0 licence), unpacked in FOLDER under their names:
 //! `cldr-core`, `cldr-dates-full`, `cldr-numbers-full`, `cldr-localenames-full`, and those of other
 //! calendars (`CONTRIBUTING.md` has the list). `cargo run -p xtask -- units FOLDER` makes the table of the
-//! words for units of time from `cldr-units-full`.
+//! words for units of time from `cldr-units-full`, and `cargo run -p xtask -- decimals FOLDER` the list of locales with a
+//! decimal comma from `cldr-numbers-full`.
 
 mod code;
 mod blob;
 mod cldr;
+mod decimals;
 mod patterns;
 mod units;
 mod variants;
@@ -26,8 +28,12 @@ fn main() -> ExitCode {
         ["units", folder] => {
             (lexicon.join("units.tsv"), units::make(Path::new(folder)).map(String::into_bytes))
         }
+        ["decimals", folder] => (
+            lexicon.join("decimal_commas.txt"),
+            decimals::make(Path::new(folder)).map(String::into_bytes),
+        ),
         _ => {
-            eprintln!("usage: cargo run -p xtask -- lexicon|units FOLDER");
+            eprintln!("usage: cargo run -p xtask -- lexicon|units|decimals FOLDER");
             return ExitCode::from(2);
         }
     };

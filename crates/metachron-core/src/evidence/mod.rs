@@ -4,6 +4,7 @@
 //! tables are merged, in any order. It holds no rows, and its size has a bound.
 
 mod adds_up;
+mod amounts;
 mod fits;
 mod dates;
 mod days;
@@ -37,6 +38,7 @@ use crate::reading::Fit;
 use crate::typed::{Kind, TypedValue};
 use adds_up::{AddsUp, fields_add_up};
 
+pub use amounts::{AmountEvidence, HourFractions};
 pub use clues::{Beside, Clues, NeighbourVotes, Pair, TimeSteps, VoteRun, VoteRuns};
 pub use dates::DistinctDates;
 pub use days::DaysOfMonth;
@@ -215,6 +217,8 @@ pub struct Evidence {
     pub clues: Clues,
     /// Values that are numbers.
     pub numbers: NumberEvidence,
+    /// How the numbers of lengths of time are written.
+    pub amounts: AmountEvidence,
     /// Rows on days that programs write where they have none.
     pub spikes: BTreeMap<Date, Occurrences>,
     /// The sequence of values without a year, by part.
@@ -261,6 +265,7 @@ impl Evidence {
             given: Given::default(),
             clues: Clues::default(),
             numbers: NumberEvidence::default(),
+            amounts: AmountEvidence::default(),
             spikes: BTreeMap::new(),
             sequences: BTreeMap::new(),
             open_years: 0,
@@ -299,7 +304,12 @@ impl Evidence {
         self.zones.each_lowest(&change);
         self.marks.values_mut().for_each(&change);
         let Given { contested_first, unfit, of_other_rows, .. } = &mut self.given;
-        let rows = self.spikes.values_mut().chain([unfit, of_other_rows, &mut self.foreign]);
+        let rows = self.spikes.values_mut().chain([
+            unfit,
+            of_other_rows,
+            &mut self.foreign,
+            &mut self.amounts.unclear_points,
+        ]);
         rows.filter_map(|own| own.first.as_mut()).chain(contested_first).for_each(&change);
     }
 
@@ -388,6 +398,7 @@ impl Evidence {
         self.given.add_up(other.given);
         self.clues.add_up(other.clues);
         self.numbers.add_up(other.numbers);
+        self.amounts.add_up(other.amounts);
         self.zones.add_up(other.zones);
         self.spikes.add_up(other.spikes);
         // A part of a table is looked at as a whole.

@@ -12,7 +12,7 @@ use super::{
     TypedTally, Witness,
 };
 use crate::apply::LayoutProgram;
-use crate::candidates::{Form, shape_of, without_zone};
+use crate::candidates::{Form, Style, shape_of, without_zone};
 use crate::epoch::Number;
 use crate::lexicon::{Length, names};
 use crate::order::Alternative;
@@ -241,6 +241,9 @@ impl Observer {
                 for (order, fit) in found.iter().flatten() {
                     self.clues.step(numbers, *order, fit.moment);
                 }
+            }
+            if family.form.style == Style::Length {
+                self.evidence.amounts.observe(value, witness);
             }
             known.tally.fits += u64::from(fits.fits_any());
         }

@@ -112,6 +112,18 @@ impl Locale {
         }
     }
 
+    /// Whether numbers have a decimal comma there, so that a point stands before thousands.
+    ///
+    /// ```
+    /// use metachron_core::lexicon::Locale;
+    /// let has = |tag| Locale::named(tag).unwrap().has_decimal_comma();
+    /// assert!(has("de") && !has("de-CH") && !has("en") && !has("ja"));
+    /// ```
+    pub fn has_decimal_comma(self) -> bool {
+        static TAGS: &str = include_str!("decimal_commas.txt");
+        TAGS.lines().any(|tag| tag == self.tag())
+    }
+
     /// A written form as a layout; none where layouts lack a field of it.
     ///
     /// ```

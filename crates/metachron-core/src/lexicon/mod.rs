@@ -13,7 +13,7 @@ pub use blob::LocaleFormat;
 pub use languages::{Difference, Languages};
 pub use locale::{Locale, UnknownLocale};
 pub use pieces::{Piece, PieceKind, letter_of_half, names, pieces, runs_on};
-pub use units::{UnitWord, unit_word};
+pub use units::{MOST_USED, UnitWord, unit_word};
 
 use crate::calendar::Calendar;
 use blob::{Keys, Name};

@@ -61,7 +61,7 @@ pub fn unit_word(word: &str) -> Option<&'static UnitWord> {
 
 /// Languages in which tables are written most, roughly in this order; any order of them would do, since it
 /// says only which of several meanings are named first.
-const MOST_USED: [&str; 20] = [
+pub const MOST_USED: [&str; 20] = [
     "en", "de", "fr", "es", "pt", "it", "nl", "nb", "sv", "da", "pl", "cs", "fi", "tr", "ru", "uk",
     "hu", "ro", "el", "id",
 ];
@@ -96,6 +96,11 @@ impl UnitWord {
     /// Whether it stands for hours and nothing else where it is not used for something else in English.
     pub fn is_hours(&self) -> bool {
         self.unit_in(None) == Some(Unit::HOURS)
+    }
+
+    /// Whether it is so short that it may be no unit of time at all: `183 mm`, unless English has it.
+    pub fn may_be_measure(&self) -> bool {
+        self.is_short && !self.is_in("en")
     }
 
     /// Whether a language has the word.

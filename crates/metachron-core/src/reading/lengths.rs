@@ -3,6 +3,8 @@
 //! They are rarer than dates and hardly two alike, so they have one engine, which both the interpreter and
 //! the compiled programs use.
 
+use std::borrow::Cow;
+
 use super::letters::{inside_a_run, same_letter};
 use super::{Fit, Terms, Unfit};
 use crate::bounds;
@@ -149,7 +151,7 @@ fn find<'v>(
             let negative = rest.starts_with('-');
             let sign = usize::from(rest.starts_with(['-', '+']));
             let number = number(&rest[sign..])?;
-            let whole = Some(amount_of(number, *unit));
+            let whole = Some(amount_of(number, *unit, terms));
             go_on(sign + number.len(), FoundAmounts { negative, whole, ..found })
         }
         LayoutPart::Field(Field::Amounts(Amounts::Iso)) => {
@@ -184,15 +186,58 @@ fn number(text: &str) -> Option<&str> {
     (begins && is_one).then_some(number)
 }
 
-/// A number of a unit. Three digits behind a comma may be thousands.
-fn amount_of(number: &str, unit: Unit) -> Result<Duration, Unfit> {
-    if let Some((whole, behind)) = number.split_once(',') {
-        let thousands = behind.len() == 3 && (1..=3).contains(&whole.len()) && whole != "0";
-        if thousands || behind.contains(['.', ',']) {
-            return Err(Unfit::UnclearComma);
+/// A number of a unit.
+fn amount_of(number: &str, unit: Unit, terms: Terms) -> Result<Duration, Unfit> {
+    let decimal = terms.written_in().map(|own| if own.has_decimal_comma() { ',' } else { '.' });
+    let plain = match (Marks::of(number), decimal) {
+        (Marks::None | Marks::Decimal(_), _) => Cow::Borrowed(number),
+        (Marks::Thousands(mark), _) => Cow::Owned(number.replace(mark, "")),
+        (Marks::Unclear(','), None) => return Err(Unfit::UnclearComma),
+        (Marks::Unclear(mark), Some(decimal)) if decimal != mark => {
+            Cow::Owned(number.replace(mark, ""))
+        }
+        (Marks::Unclear(_), _) => Cow::Borrowed(number),
+        (Marks::Wrong, _) => return Err(Unfit::NoLength),
+    };
+    amount(&plain, unit).ok_or(Unfit::NoLength)
+}
+
+/// What the marks inside a number are.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Marks {
+    /// There are none.
+    None,
+    /// One, and it is the decimal mark.
+    Decimal(char),
+    /// This one stands between thousands, for there are several or another one stands behind it.
+    Thousands(char),
+    /// One with three digits behind it: either.
+    Unclear(char),
+    /// They are of no number.
+    Wrong,
+}
+
+impl Marks {
+    pub(crate) fn of(number: &str) -> Marks {
+        let marks = || number.match_indices(['.', ',']).map(|(_, mark)| mark);
+        let Some(first) = marks().next().and_then(|mark| mark.chars().next()) else {
+            return Marks::None;
+        };
+        let count = marks().count();
+        // The whole number, if the first mark stands between its thousands.
+        let end = number.find(|c: char| matches!(c, '.' | ',') && c != first);
+        let mut groups = number[..end.unwrap_or(number.len())].split(first);
+        let begins = groups.next().is_some_and(|own| (1..=3).contains(&own.len()) && own != "0");
+        let are_thousands = begins && groups.all(|own| own.len() == 3);
+        match (count, are_thousands) {
+            (1, true) => Marks::Unclear(first),
+            (1, false) => Marks::Decimal(first),
+            (_, true) if end.is_none_or(|end| !number[end + 1..].contains(['.', ','])) => {
+                Marks::Thousands(first)
+            }
+            _ => Marks::Wrong,
         }
     }
-    amount(number, unit).ok_or(Unfit::NoLength)
 }
 
 /// Amounts with their units, as they stand in a value.
@@ -271,6 +316,11 @@ impl Told<'_> {
         self.length == value.len()
     }
 
+    /// Each number with the word for its unit.
+    pub(crate) fn amounts(&self) -> &[(&str, &'static UnitWord)] {
+        &self.amounts
+    }
+
     /// Whether a word may stand for minutes as well as for months.
     pub(crate) fn has_open_m(&self, terms: Terms) -> bool {
         let language = terms.written_in().map(|locale| locale.language());
@@ -284,7 +334,7 @@ impl Told<'_> {
         let units = self.units(amounts, terms)?;
         let mut sum = Duration::ZERO;
         for ((number, _), unit) in self.amounts.iter().zip(units) {
-            sum = sum.plus(amount_of(number, unit)?).ok_or(Unfit::NoLength)?;
+            sum = sum.plus(amount_of(number, unit, terms)?).ok_or(Unfit::NoLength)?;
         }
         if let Some(minutes) = self.minutes {
             let minutes = amount(minutes, Unit::MINUTES).ok_or(Unfit::NoLength)?;

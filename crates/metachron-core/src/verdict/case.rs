@@ -126,7 +126,8 @@ impl<'e> Case<'e> {
         }
         if kind.is_none_or(|kind| kind == Kind::Duration)
             && let Some(amounts) = self.unread_amounts()
-            && amounts.rows.rows * 2 >= values
+            && self.are_most(&amounts)
+            && !self.are_measures()
         {
             return Subject::Amounts(amounts);
         }
@@ -225,6 +226,23 @@ impl<'e> Case<'e> {
         let value = normalise(&first.value, &mut String::new()).to_owned();
         let why = interpret(&layout, &value, self.options.terms).err()?;
         (why != Unfit::Form).then_some(UnreadAmounts { rows, why })
+    }
+
+    /// Amounts that are none of time but in some language, where nothing says that they are: why they cannot be read.
+    pub(super) fn measures(&self) -> Option<UnreadAmounts> {
+        let is_nothing = matches!(self.subject, Subject::None);
+        let amounts = self.unread_amounts().filter(|_| is_nothing && self.are_measures());
+        amounts.filter(|amounts| self.are_most(amounts))
+    }
+
+    fn are_most(&self, amounts: &UnreadAmounts) -> bool {
+        amounts.rows.rows * 2 >= self.values()
+    }
+
+    fn are_measures(&self) -> bool {
+        let amounts = &self.evidence.amounts;
+        let said = self.asked || self.options.terms.written_in().is_some();
+        !said && !self.asserted.speaks_of_lengths && amounts.measures * 2 > amounts.rows
     }
 
     fn answers_are_about_numbers(&self) -> bool {

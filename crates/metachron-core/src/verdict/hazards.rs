@@ -4,6 +4,7 @@
 //! A hazard is one file. Its rules look at the [`Case`] and give findings; none reads another's finding, or the
 //! verdict so far. The order of the table is the order of the sentences, and nothing else.
 
+mod amounts;
 mod calendars;
 mod centuries;
 mod claims;
@@ -52,11 +53,13 @@ const fn hazard(name: &'static str, look: fn(&Case<'_>) -> Vec<Found>) -> Hazard
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 38] = [
+pub(super) const HAZARDS: [Hazard; 41] = [
     // Questions about the whole column.
     hazard("answers-leave", claims::answers_leave),
     hazard("missing-years", missing_years::open),
     hazard("unclear-amounts", lengths_of_time::unclear_amounts),
+    hazard("thousands", amounts::thousands),
+    hazard("fractions-of-hours", amounts::minutes),
     hazard("elapsed-clocks", lengths_of_time::elapsed),
     hazard("times-or-lengths", lengths_of_time::times_of_day),
     hazard("unclear-abbreviations", zones::unclear_abbreviations),
@@ -83,6 +86,7 @@ pub(super) const HAZARDS: [Hazard; 38] = [
     hazard("mixed-sources", mixed_sources::look),
     hazard("untold-hands", untold_hands::look),
     hazard("given-layouts", given_layouts::look),
+    hazard("measures", amounts::measures),
     hazard("no-dates", no_dates::look),
     // What is worth a sentence beside all that.
     hazard("language", languages::of_names),

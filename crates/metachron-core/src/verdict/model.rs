@@ -202,6 +202,8 @@ pub enum Settle {
     Order(Order, u64),
     /// These layouts and no others.
     Layouts(Alternative, Vec<Layout>),
+    /// Fractions are decimal ones: these layouts.
+    Decimals(Vec<Layout>),
     /// Years, months and days are those of this calendar.
     Calendar(Calendar),
     /// The layouts of both orders: rows that only one fits are read, contested ones stay empty.

@@ -120,6 +120,9 @@ pub fn settle(
             (format!("If each of them is a {kind}, or a typing error"), Some(layouts(list)))
         }
         Settle::Layouts(order, list) => (format!("If {}", if_order(*order)), Some(layouts(list))),
+        Settle::Decimals(list) => {
+            ("If their fractions are decimal".to_owned(), Some(layouts(list)))
+        }
         Settle::Both(list) => (
             "If both orders occur, to read what has one meaning and leave the rest empty"
                 .to_owned(),
@@ -143,9 +146,11 @@ pub fn settle(
             (format!("If the first row is of {year}"), Some(format!("--year {year}")))
         }
         Settle::WrittenIn(locale) => {
-            let are_units = column.inference.judgement.kind == Some(Kind::Duration);
-            let what = if are_units { "units" } else { "names" };
-            let message = format!("If the {what} are {}", locale.language_name());
+            let language = locale.language_name();
+            let message = match column.inference.judgement.kind {
+                Some(Kind::Duration) => format!("If they are written in {language}"),
+                _ => format!("If the names are {language}"),
+            };
             (message, Some(format!("--written-in {locale}")))
         }
         Settle::TwoDigitFrom(year) => (

@@ -15,7 +15,7 @@ use super::column::SurveyedColumn;
 use crate::message::{Failure, shown};
 
 /// The version that is written; evidence of other versions cannot be added.
-const VERSION: u32 = 4;
+const VERSION: u32 = 5;
 /// What stands at the beginning.
 const MARK: &str = "metachron evidence";
 

@@ -2,6 +2,7 @@
 
 use std::fmt;
 
+use metachron_core::lexicon::Locale;
 use metachron_core::order::Alternative;
 use metachron_core::reading::Unfit;
 use metachron_core::text::{counted, grouped};
@@ -42,6 +43,34 @@ impl fmt::Display for Words<'_, LengthFinding> {
                  likely minutes and seconds.",
                 many(*rows, "value", "has", "have")
             ),
+            LengthFinding::MayBeThousands { rows, commas } => {
+                let points = values(rows, "has", "have");
+                write!(f, "{points} a point that may stand between thousands{}", first(rows))?;
+                match commas {
+                    0 => write!(f, "; no other shows that it is a decimal mark."),
+                    commas => {
+                        write!(f, "; {} a decimal comma.", many(*commas, "value", "has", "have"))
+                    }
+                }
+            }
+            LengthFinding::FractionsOrMinutes(count) => write!(
+                f,
+                "Hours have {count} different fractions, none above .59: they may be minutes."
+            ),
+            LengthFinding::MayBeMeasures { rows, why } => {
+                let are = values(rows, "is a length of time", "are lengths of time");
+                let Unfit::UnclearUnit { one: (unit, tag), .. } = why else {
+                    return write!(f, "{are} only in some language{}.", first(rows));
+                };
+                let language = Locale::named(tag).map_or(*tag, Locale::language_name);
+                write!(
+                    f,
+                    "{are} only in languages such as {language}, where their unit is {}{}; --column with \
+                     --written-in {tag} says that they are.",
+                    unit.name(),
+                    first(rows)
+                )
+            }
             LengthFinding::UnreadAmounts { rows, why: Unfit::NoUnit } => {
                 let numbers = values(rows, "is a number", "are numbers");
                 write!(f, "{numbers} without a unit{}.", first(rows))

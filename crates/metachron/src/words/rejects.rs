@@ -40,7 +40,7 @@ pub fn what_helps(outcome: &Outcome) -> &'static str {
         Unfit::NoUnit => "--unit, or write the unit",
         Unfit::MinutesOrMonths => "--layout {amounts:minutes} or {amounts:months}",
         Unfit::UnclearUnit { .. } => "--written-in, or write the unit out",
-        Unfit::UnclearComma => "write the number with a decimal point",
+        Unfit::UnclearComma => "--written-in, or write the number with a decimal point",
         Unfit::NoZone => "name the zone in the row, or say it with --zone or --when",
         Unfit::NoSuchZone => "zones = { … } in a readings file, or correct the zone",
         Unfit::UnclearAbbreviation(_) => "--abbreviation NAME=ZONE",

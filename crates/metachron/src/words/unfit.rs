@@ -36,6 +36,9 @@ impl fmt::Display for Words<'_, Unfit> {
             }
             Unfit::EndOfDay => write!(f, "hour 24 exists only as 24:00, the end of a day"),
             Unfit::MinutesOrMonths => write!(f, "m may be minutes or months"),
+            Unfit::UnclearUnit { one: (one, language), other: (other, _) } if one == other => {
+                write!(f, "its unit is that of {} in one language ({language})", one.name())
+            }
             Unfit::UnclearUnit { one: (one, a), other: (other, b) } => write!(
                 f,
                 "its unit is {} in one language ({a}) and {} in another ({b})",

@@ -119,7 +119,7 @@ fn what_cannot_be_read_stays_with_its_reason() {
         .status(3)
         .stderr_has(&[
             "its unit is days in one language (de) and hours in another (nb)",
-            "If the units are Norwegian Bokmål:",
+            "If they are written in Norwegian Bokmål:",
         ])
         .check();
     bench
@@ -275,4 +275,56 @@ fn a_table_without_dates_gets_regular_ones() {
     ] {
         bench.run(&format!("convert a.csv {options}")).status(2).stderr_has(&[says]).check();
     }
+}
+
+#[test]
+fn numbers_that_may_be_others_are_asked_about() {
+    let bench = Bench::with("a.csv", "n,effort\n1,1.500 min\n2,\"2,5 min\"\n3,3 min\n");
+    bench
+        .run("convert a.csv")
+        .status(3)
+        .stderr_has(&[
+            "1 value has a point that may stand between thousands (first in row 1: \"1.500 min\"); 1 value",
+            "metachron convert a.csv --column effort --written-in de -o a.out.csv",
+            "metachron convert a.csv --column effort --written-in en -o a.out.csv",
+        ])
+        .check();
+    for (language, minutes) in [("de", "PT25H"), ("en", "PT1M30S")] {
+        let table = bench.run(&format!("convert a.csv --written-in {language} --quiet")).output();
+        let (first, second) = (format!("1,1.500 min,{minutes}\n"), "2,\"2,5 min\",PT2M30S\n");
+        assert!(table.contains(&first) && table.contains(second), "{table}");
+    }
+    // Decimal points are shown by numbers that have other digits behind them.
+    bench.write("b.csv", "n,effort\n1,1.500 s\n2,0.750 s\n3,3 s\n");
+    bench
+        .run("convert b.csv --quiet")
+        .stdout("n,effort,effort_typed\n1,1.500 s,PT1.5S\n2,0.750 s,PT0.75S\n3,3 s,PT3S\n")
+        .check();
+    // Fractions of hours that never exceed .59 may be minutes.
+    let clock = "n,shift\n1,7.45 h\n2,8 h\n3,8.15 h\n4,7.30 h\n";
+    bench.write("c.csv", clock);
+    bench
+        .run("convert c.csv")
+        .status(3)
+        .stderr_has(&["Hours have 3 different fractions, none above .59: they may be minutes."])
+        .check();
+    for (layouts, first) in [
+        ("--layout '{hours}.{minutes} h' --layout '{hours} h'", "1,7.45 h,PT7H45M\n"),
+        ("--layout '{amounts}'", "1,7.45 h,PT7H27M\n"),
+    ] {
+        bench.run("convert c.csv").status(3).stderr_has(&[layouts]).check();
+        let table = bench.run(&format!("convert c.csv --column shift {layouts} --quiet")).output();
+        assert!(table.contains(first) && table.contains("2,8 h,PT8H\n"), "{layouts}: {table}");
+    }
+    bench.write("d.csv", clock.replace("8.15", "8.75"));
+    bench.run("convert d.csv --quiet").stdout_has(&["3,8.75 h,PT8H45M\n"]).check();
+    // Measures of anything are no lengths of time.
+    bench.write("e.csv", "n,wing\n1,183 mm\n2,190 mm\n");
+    bench
+        .run("survey e.csv")
+        .stdout_has(&[
+            "wing    -     not-a-date",
+            "2 values are lengths of time only in languages such as Spanish, where their unit is months",
+        ])
+        .check();
 }

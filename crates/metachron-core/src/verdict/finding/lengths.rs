@@ -17,6 +17,22 @@ pub enum LengthFinding {
     Elapsed(Option<TypedValue>),
     /// So many other values have hours, so that two numbers are likely minutes and seconds.
     HoursElsewhere(u64),
+    /// Numbers with a point that may stand between thousands.
+    MayBeThousands {
+        /// These.
+        rows: Occurrences,
+        /// Values with a decimal comma.
+        commas: u64,
+    },
+    /// So many different fractions of hours, none of which is beyond the minutes of an hour.
+    FractionsOrMinutes(usize),
+    /// Amounts whose unit is one of time in some language, and may be another measure.
+    MayBeMeasures {
+        /// These.
+        rows: Occurrences,
+        /// What is wrong with the first.
+        why: Unfit,
+    },
     /// Lengths of time that say too little.
     UnreadAmounts {
         /// These.

@@ -1,0 +1,71 @@
+//! Numbers of lengths of time that may be other numbers: `1.500 min` beside `2,5 min`, `7.45 h` for a quarter to eight
+//! hours.
+
+use crate::layout::{Layout, escape};
+use crate::lexicon::{Locale, MOST_USED};
+use crate::order::Alternative;
+use crate::typed::Kind;
+use crate::verdict::case::Case;
+use crate::verdict::finding::LengthFinding;
+use crate::verdict::found::Found;
+use crate::verdict::model::{Settle, Verdict};
+
+/// Points that may stand between thousands, where other values show that they are no decimal marks, or nothing does.
+pub(super) fn thousands(case: &Case<'_>) -> Vec<Found> {
+    let amounts = &case.evidence.amounts;
+    let decimals = amounts.decimal_commas > 0 || (amounts.whole > 0 && amounts.decimal_points == 0);
+    let is_said = case.options.terms.written_in().is_some();
+    if !is_of_lengths(case) || amounts.unclear_points.rows == 0 || !decimals || is_said {
+        return Vec::new();
+    }
+    let locales = || {
+        let has = |tag: &&&str| amounts.languages().any(|own| own == **tag);
+        MOST_USED.iter().filter(has).filter_map(|tag| Locale::named(tag).ok())
+    };
+    let with_comma = locales().find(|locale| locale.has_decimal_comma());
+    let with_point = locales().find(|locale| !locale.has_decimal_comma());
+    let ways = with_comma.into_iter().chain(with_point).map(Settle::WrittenIn);
+    let finding = LengthFinding::MayBeThousands {
+        rows: amounts.unclear_points.clone(),
+        commas: amounts.decimal_commas,
+    };
+    vec![Found::ask(Verdict::Undecided, finding, ways)]
+}
+
+/// Different fractions that tell where none of them is above 59 hundredths: of any hundredths six in ten are not.
+const FRACTIONS: usize = 9;
+/// Of these, so many do, where there are no others: decimal fractions of quarters are others.
+const QUARTERS: [u8; 4] = [0, 15, 30, 45];
+
+/// Fractions of hours that may be minutes.
+pub(super) fn minutes(case: &Case<'_>) -> Vec<Found> {
+    let hours = &case.evidence.amounts.hours;
+    let own = || hours.hundredths.iter();
+    let are_quarters = own().all(|own| QUARTERS.contains(own)) && own().any(|own| own % 10 == 5);
+    let tells = own().count() >= FRACTIONS || (are_quarters && own().count() > 1);
+    if !is_of_lengths(case) || hours.others > 0 || own().any(|own| *own > 59) || !tells {
+        return Vec::new();
+    }
+    // Amounts would read such a value as well, so hours alone have a layout of their own.
+    let clock = hours.ways.iter().flat_map(|(mark, behind)| {
+        let behind = escape(behind);
+        [format!("{{hours}}{mark}{{minutes}}{behind}"), format!("{{hours}}{behind}")]
+    });
+    let parsed = |text: String| Layout::parse(&text).ok();
+    let ways = [
+        Settle::Layouts(Alternative::HoursMinutes, clock.filter_map(parsed).collect()),
+        Settle::Decimals(parsed("{amounts}".to_owned()).into_iter().collect()),
+    ];
+    let finding = LengthFinding::FractionsOrMinutes(own().count());
+    vec![Found::ask(Verdict::Leaning, finding, ways)]
+}
+
+/// Numbers with a unit that is one of time in some language only: they may be measures of anything.
+pub(super) fn measures(case: &Case<'_>) -> Vec<Found> {
+    let Some(amounts) = case.measures() else { return Vec::new() };
+    vec![Found::note(LengthFinding::MayBeMeasures { rows: amounts.rows, why: amounts.why })]
+}
+
+fn is_of_lengths(case: &Case<'_>) -> bool {
+    case.is_of_forms() && case.kind() == Some(Kind::Duration)
+}
