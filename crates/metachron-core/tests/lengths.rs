@@ -193,6 +193,11 @@ fn column(
     (judgement.verdict, judgement.kind, layouts, inference)
 }
 
+/// Known of a column whose name speaks of lengths of time.
+fn of_lengths() -> Asserted {
+    Asserted { speaks_of_lengths: true, ..nothing() }
+}
+
 fn nothing() -> Asserted {
     Asserted::nothing(jiff::civil::date(2024, 6, 1))
 }
@@ -330,7 +335,9 @@ fn what_a_column_of_lengths_comes_to() {
             durations,
             &["{amounts}"],
         ),
-        (&["5 t", "3 t", "8 t"], Terms::default(), nothing(), Undecided, durations, &[]),
+        (&["5 t", "3 t", "8 t"], Terms::default(), of_lengths(), Undecided, durations, &[]),
+        // Tonnes, unless something speaks of lengths of time.
+        (&["5 t", "3 t", "8 t"], Terms::default(), nothing(), NotADate, None, &[]),
         (
             &["PT3H", "PT4H30M", "P1D"],
             Terms::default(),
@@ -353,7 +360,7 @@ fn what_a_column_of_lengths_comes_to() {
 
 #[test]
 fn open_columns_say_what_settles_them() {
-    let (_, _, _, open) = column(&["5 t", "3 t"], Terms::default(), &nothing());
+    let (_, _, _, open) = column(&["5 t", "3 t"], Terms::default(), &of_lengths());
     let tags = open.judgement.settle.iter().filter_map(|way| match way {
         Settle::WrittenIn(locale) => Some(locale.tag()),
         _ => None,

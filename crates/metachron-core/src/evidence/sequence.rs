@@ -68,6 +68,12 @@ impl Sequence {
         self.latest = self.latest.max(next.latest);
     }
 
+    /// The year that the first row has if the last one lies before this day, as near as may be.
+    pub fn likely_first_year(&self, as_of: Date) -> i16 {
+        let turned = i16::try_from(self.years(0).turns.len()).unwrap_or(0);
+        as_of.year() - turned - i16::from(self.ends_after(as_of))
+    }
+
     /// Whether the last row lies later in its year than this day.
     pub fn ends_after(&self, day: Date) -> bool {
         place(TypedValue::Date(day)).is_some_and(|today| self.last.is_some_and(|last| last > today))

@@ -200,14 +200,7 @@ impl<'e> Case<'e> {
         };
         Some(match years {
             Some(years) => Yearless::Told(years),
-            None => {
-                // The last row lies before today.
-                let turned = i16::try_from(sequence.years(0).turns.len()).unwrap_or(0);
-                let this_year = self.asserted.as_of.year() - turned;
-                let later = sequence.ends_after(self.asserted.as_of);
-                let first = if later { this_year - 1 } else { this_year };
-                Yearless::Open { rows, first }
-            }
+            None => Yearless::Open { rows, first: sequence.likely_first_year(self.asserted.as_of) },
         })
     }
 

@@ -2,23 +2,22 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
 use super::model::{Judgement, Settle};
-use super::odds::ln_at_most;
 use super::seen_shapes::{SeenShape, shapes, unpadded};
 use crate::candidates::Form;
 use crate::evidence::{Beside, Evidence, Fits, Group, NeighbourVotes, Occurrences};
 use crate::layout::Layout;
 use crate::named::Named;
 use crate::order::Alternative;
-use crate::reading::{Reading, Repair, RowPlace};
+use crate::reading::{Reading, Repair, RowPlace, Unfit, interpret};
+use crate::text::{fnv1a, normalise};
 use crate::typed::{Kind, TypedValue};
 
 /// Shapes that are kept.
 const MOST_SHAPES: usize = 32;
-/// A delivery differs if it is so by chance less often than that.
-const BY_CHANCE: f64 = 1e-3;
 /// Rows in a hundred by which the unreadable ones may grow unsaid.
 const UNREADABLE_GROWTH: f64 = 3.0;
 
@@ -51,6 +50,9 @@ pub struct Baseline {
     /// The values of the column that tells rows apart.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub beside: Vec<String>,
+    /// What tells the content for which a year was said: a hash of its different days.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub days: Option<String>,
 }
 
 fn is_zero(number: &u64) -> bool {
@@ -97,12 +99,33 @@ pub enum Drift {
         /// The range that was seen.
         seen: (String, String),
     },
-    /// Not a single date tells the order, though many did.
+    /// Not a single date tells the order, though some did.
     NothingTells {
         /// Different dates.
         dates: u64,
         /// How many of how many did.
         seen: (u64, u64),
+    },
+    /// The same of rows beside one value of the column that tells rows apart.
+    NothingTellsBeside {
+        /// The value.
+        value: String,
+        /// Rows that could be read either way: all of them.
+        rows: u64,
+    },
+    /// The year that was said for other rows.
+    OtherYear {
+        /// That year.
+        said: i16,
+        /// The year that the first row of these may have.
+        likely: i16,
+    },
+    /// No value is later than the latest that was seen.
+    NothingNew {
+        /// The latest of these.
+        latest: String,
+        /// The latest that was seen.
+        seen: String,
     },
     /// More rows are unreadable than were.
     MoreUnreadable {
@@ -122,7 +145,10 @@ impl Drift {
     /// assert!(!new.is_contradiction() && new.code() == "new-value");
     /// ```
     pub fn is_contradiction(&self) -> bool {
-        matches!(self, Drift::Contradiction { .. } | Drift::Flipped { .. })
+        matches!(
+            self,
+            Drift::Contradiction { .. } | Drift::Flipped { .. } | Drift::OtherYear { .. }
+        )
     }
 
     /// A word for it.
@@ -133,7 +159,9 @@ impl Drift {
             Drift::NewShape { .. } => "new-shape",
             Drift::NewValue { .. } => "new-value",
             Drift::OutOfRange { .. } => "out-of-range",
-            Drift::NothingTells { .. } => "nothing-tells",
+            Drift::NothingTells { .. } | Drift::NothingTellsBeside { .. } => "nothing-tells",
+            Drift::OtherYear { .. } => "other-year",
+            Drift::NothingNew { .. } => "nothing-new",
             Drift::MoreUnreadable { .. } => "more-unreadable",
         }
     }
@@ -152,7 +180,7 @@ impl Baseline {
         let contested = found.unwrap_or(counts.contested);
         let span = span(evidence, judgement, reading).filter(|_| found.is_none());
         let column = reading.split.as_ref().and_then(|split| split.column());
-        let (dates, telling) = telling(evidence, reading);
+        let (dates, telling) = OwnOrders::of(evidence, reading).telling();
         let mut shapes: Vec<(String, u64)> =
             shapes(evidence).into_values().map(|own| (own.shape, own.rows.rows)).collect();
         shapes.sort_by_key(|(_, rows)| std::cmp::Reverse(*rows));
@@ -165,18 +193,24 @@ impl Baseline {
             latest: span.map(|(_, latest)| latest.to_string()),
             dates,
             telling,
-            against: against(evidence, reading).rows,
+            against: OwnOrders::of(evidence, reading).against().rows,
+            days: reading.years.as_ref().map(|_| days(evidence)),
             beside: column.map_or(Vec::new(), |column| {
                 values_beside(evidence, column).into_iter().map(|(value, _)| value).collect()
             }),
         })
     }
 
-    /// How a delivery differs; `as_of` is today in ISO 8601.
-    pub fn drift(&self, evidence: &Evidence, judgement: &Judgement, as_of: &str) -> Vec<Drift> {
+    /// How a delivery differs.
+    pub fn drift(&self, evidence: &Evidence, judgement: &Judgement, as_of: Date) -> Vec<Drift> {
         let Some(reading) = judgement.reading.as_ref() else { return Vec::new() };
+        // Under the year of others nothing else can be said of these.
+        if let Some(drift) = self.other_year(evidence, reading, as_of) {
+            return vec![drift];
+        }
         let mut all = Vec::new();
         all.extend(self.contradiction(evidence, reading));
+        all.extend(nothing_tells_beside(evidence, reading));
         all.extend(self.new_shapes(evidence));
         if let Some(split) = &reading.split
             && let Some(column) = split.column()
@@ -194,10 +228,16 @@ impl Baseline {
         {
             let (earliest, latest) = (earliest.to_string(), latest.to_string());
             let seen = || (from.clone(), to.clone());
+            // What was seen is nothing new to itself.
+            let is_same = (evidence.rows, &earliest, &latest) == (self.rows, from, to);
+            if !is_same && latest <= *to {
+                all.push(Drift::NothingNew { latest: latest.clone(), seen: to.clone() });
+            }
+            let as_of = as_of.to_string();
             if earliest < *from {
                 all.push(Drift::OutOfRange { value: earliest, seen: seen() });
             }
-            if latest.as_str() > as_of && to.as_str() <= as_of {
+            if latest > as_of && *to <= as_of {
                 all.push(Drift::OutOfRange { value: latest, seen: seen() });
             }
         }
@@ -213,23 +253,32 @@ impl Baseline {
         all
     }
 
+    /// A year is that of the rows for which it was said.
+    fn other_year(&self, evidence: &Evidence, reading: &Reading, as_of: Date) -> Option<Drift> {
+        let seen = self.days.as_ref()?;
+        let (_, sequence) = evidence.sequences.first_key_value()?;
+        let said = reading.years.as_ref()?.first;
+        let is_other = days(evidence) != *seen || evidence.rows != self.rows;
+        is_other.then_some(Drift::OtherYear { said, likely: sequence.likely_first_year(as_of) })
+    }
+
     fn contradiction(&self, evidence: &Evidence, reading: &Reading) -> Option<Drift> {
-        let rows = against(evidence, reading);
-        let (dates, telling) = telling(evidence, reading);
+        let own = OwnOrders::of(evidence, reading);
+        let rows = own.against();
+        let (dates, telling) = own.telling();
         let seen_share = self.against as f64 / self.rows.max(1) as f64;
         // As many typing errors as there were are nothing new.
         if rows.rows > 0 && rows.rows as f64 > 3.0 * seen_share * evidence.rows as f64 {
-            let to = other_order(evidence, reading);
+            let to = own.other_order();
             if let Some(to) = to.filter(|_| telling == 0 && rows.rows > 1) {
                 return Some(Drift::Flipped { to, rows });
             }
             let beside = against_beside(evidence, reading);
             return Some(Drift::Contradiction { rows, beside });
         }
-        let share = self.telling as f64 / self.dates.max(1) as f64;
-        let unlikely = || ln_at_most(0, dates, share.min(0.99)) < BY_CHANCE.ln();
-        (telling == 0 && share > 0.0 && unlikely())
-            .then_some(Drift::NothingTells { dates, seen: (self.telling, self.dates) })
+        let seen = (self.telling, self.dates);
+        (telling == 0 && dates > 0 && self.telling > 0)
+            .then_some(Drift::NothingTells { dates, seen })
     }
 
     fn new_shapes(&self, evidence: &Evidence) -> Vec<Drift> {
@@ -243,81 +292,122 @@ impl Baseline {
     }
 }
 
-/// The orders of a reading's all-digit layouts.
-fn orders_of(reading: &Reading) -> Vec<Alternative> {
-    let mut orders: Vec<Alternative> =
-        reading.layouts.iter().filter_map(Layout::order).map(Alternative::from).collect();
-    orders.sort();
-    orders.dedup();
-    orders
-}
-
-/// Groups whose order could be that of the reading, or another.
-fn open_groups<'e>(
+/// The groups of dates in digits whose order could be another, each with the orders in which a reading has its form.
+struct OwnOrders<'e> {
     evidence: &'e Evidence,
-    own: &'e [Alternative],
-) -> impl Iterator<Item = &'e Group> {
-    let open = evidence.groups.iter().filter(|(form, group)| {
-        group.all_digits
-            && form.alternatives.len() > 1
-            && form.alternatives.iter().any(|order| own.contains(order))
-    });
-    open.map(|(_, group)| group)
+    reading: &'e Reading,
+    groups: Vec<(&'e Form, &'e Group, Vec<Alternative>)>,
 }
 
-/// Rows that speak against a reading: they fit an order that it does not have, or not for them.
-fn against(evidence: &Evidence, reading: &Reading) -> Occurrences {
-    if reading.split.is_some() {
-        return evidence.given.of_other_rows.clone();
+impl<'e> OwnOrders<'e> {
+    fn of(evidence: &'e Evidence, reading: &'e Reading) -> OwnOrders<'e> {
+        let open = evidence
+            .groups
+            .iter()
+            .filter(|(form, group)| group.all_digits && form.alternatives.len() > 1);
+        let with_orders = open.map(|(form, group)| (form, group, orders_of(group, reading)));
+        let groups = with_orders.filter(|(.., own)| !own.is_empty()).collect();
+        OwnOrders { evidence, reading, groups }
     }
-    let own = orders_of(reading);
-    let holds = |fits: Fits| fits.fits_any() && !own.iter().any(|order| fits.fits(*order));
-    open_groups(evidence, &own).map(|group| group.occurrences(holds)).sum()
+
+    /// Rows that speak against the reading: they fit an order that it does not have for their form, or not for them.
+    fn against(&self) -> Occurrences {
+        if self.reading.split.is_some() {
+            return self.evidence.given.of_other_rows.clone();
+        }
+        let rows = self.groups.iter().map(|(_, group, own)| {
+            group.occurrences(|fits| fits.fits_any() && !own.iter().any(|order| fits.fits(*order)))
+        });
+        rows.sum()
+    }
+
+    /// The only order, other than the reading's, that rows against it have.
+    fn other_order(&self) -> Option<Alternative> {
+        let rows = |order: &Alternative| -> u64 {
+            let against = self.groups.iter().map(|(_, group, own)| {
+                group.rows(|fits| fits.fits(*order) && !own.iter().any(|own| fits.fits(*own)))
+            });
+            against.sum()
+        };
+        let mut others = Alternative::all().filter(|order| rows(order) > 0);
+        others.next().filter(|_| others.next().is_none())
+    }
+
+    /// Different dates whose order could be another, and those that only the order of their form fits.
+    fn telling(&self) -> (u64, u64) {
+        let mut all = (0, 0);
+        for (form, group, own) in &self.groups {
+            let [order] = own[..] else { continue };
+            let mut rivals = form.alternatives.iter().copied().filter(|other| *other != order);
+            let Some(rival) = rivals.next() else { continue };
+            all.0 += group.dates.count(Fits::fits_any);
+            all.1 += group.dates.count(|fits| fits.votes(order, rival));
+        }
+        all
+    }
+}
+
+/// The orders in which a reading has the form of a group: those of layouts that could be of its values.
+fn orders_of(group: &Group, reading: &Reading) -> Vec<Alternative> {
+    let is_of = |layout: &Layout| {
+        let mut values = group.tallies.values().map(|tally| &tally.lowest.value);
+        values.any(|raw| {
+            let value = normalise(raw, &mut String::new()).to_owned();
+            !matches!(interpret(layout, &value, reading.terms), Err(Unfit::Form))
+        })
+    };
+    let own = reading.layouts.iter().filter(|layout| is_of(layout));
+    let orders: BTreeSet<Alternative> =
+        own.filter_map(Layout::order).map(Alternative::from).collect();
+    orders.into_iter().collect()
 }
 
 /// The values of the column that tells rows apart in rows that speak against what is said of them.
 fn against_beside(evidence: &Evidence, reading: &Reading) -> Vec<String> {
-    let Some(split) = &reading.split else { return Vec::new() };
-    let clue = split.column().and_then(|column| evidence.clues.neighbours.get(column)?.by_value());
-    let is_against = |value: &str, forms: &BTreeMap<Form, Beside>| {
-        let Some(own) = split.of(RowPlace { beside: value, ..RowPlace::from(1) }) else {
-            return false;
-        };
-        let own: Vec<Alternative> =
-            own.iter().filter_map(Layout::order).map(Alternative::from).collect();
+    let against = parts_beside(evidence, reading).into_iter().filter(|(_, own, forms)| {
         let holds = |fits: Fits| fits.fits_any() && !own.iter().any(|order| fits.fits(*order));
         forms.values().any(|beside| beside.count(holds) > 0)
-    };
-    let against = clue.into_iter().flatten().filter(|(value, forms)| is_against(value, forms));
-    against.map(|(value, _)| value.clone()).collect()
+    });
+    against.map(|(value, ..)| value.to_owned()).collect()
 }
 
-/// The only order, other than the reading's, that rows against it have.
-fn other_order(evidence: &Evidence, reading: &Reading) -> Option<Alternative> {
-    let own = orders_of(reading);
-    let against = |fits: Fits, other: Alternative| {
-        fits.fits(other) && !own.iter().any(|order| fits.fits(*order))
-    };
-    let rows = |order: &Alternative| -> u64 {
-        open_groups(evidence, &own).map(|group| group.rows(|fits| against(fits, *order))).sum()
-    };
-    let mut others = Alternative::all().filter(|o| !own.contains(o) && rows(o) > 0);
-    others.next().filter(|_| others.next().is_none())
+/// Parts of a split of which not a single row tells its order.
+fn nothing_tells_beside(evidence: &Evidence, reading: &Reading) -> Vec<Drift> {
+    let found = parts_beside(evidence, reading).into_iter().filter_map(|(value, own, forms)| {
+        let [order] = own[..] else { return None };
+        let open: u64 = forms.values().map(|beside| beside.count(Fits::fits_any)).sum();
+        let telling = forms.iter().map(|(form, beside)| {
+            let mut rivals = form.alternatives.iter().filter(|other| **other != order);
+            let one = |fits: Fits, rival| fits.votes(order, rival) || fits.votes(rival, order);
+            rivals.next().map_or(0, |rival| beside.count(|fits| one(fits, *rival)))
+        });
+        let telling: u64 = telling.sum();
+        let value = value.to_owned();
+        (open > 0 && telling == 0).then_some(Drift::NothingTellsBeside { value, rows: open })
+    });
+    found.collect()
 }
 
-/// Different dates whose order could be another, and those that only the reading's own fits.
-fn telling(evidence: &Evidence, reading: &Reading) -> (u64, u64) {
-    let own = orders_of(reading);
-    let [order] = own[..] else { return (0, 0) };
-    let mut all = (0, 0);
-    for (form, group) in evidence.groups.iter().filter(|(form, group)| {
-        group.all_digits && form.alternatives.len() > 1 && form.alternatives.contains(&order)
-    }) {
-        let rival = form.alternatives.iter().copied().find(|other| *other != order);
-        all.0 += group.dates.count(Fits::fits_any);
-        all.1 += group.dates.count(|fits| rival.is_some_and(|rival| fits.votes(order, rival)));
-    }
-    all
+/// The values of the column that tells rows apart, with the orders that a reading has for them and what stands beside.
+fn parts_beside<'e>(
+    evidence: &'e Evidence,
+    reading: &Reading,
+) -> Vec<(&'e str, Vec<Alternative>, &'e BTreeMap<Form, Beside>)> {
+    let Some(split) = &reading.split else { return Vec::new() };
+    let clue = split.column().and_then(|column| evidence.clues.neighbours.get(column)?.by_value());
+    let parts = clue.into_iter().flatten().filter_map(|(value, forms)| {
+        let own = split.of(RowPlace { beside: value, ..RowPlace::from(1) })?;
+        let own = own.iter().filter_map(Layout::order).map(Alternative::from).collect();
+        Some((value.as_str(), own, forms))
+    });
+    parts.collect()
+}
+
+/// A hash of the different days of values without a year.
+fn days(evidence: &Evidence) -> String {
+    let groups = evidence.groups.values().flat_map(|group| group.dates.iter());
+    let days: BTreeSet<[i16; 3]> = groups.map(|(written, _)| written).collect();
+    format!("{:016x}", fnv1a(&format!("{days:?}")))
 }
 
 /// The earliest and the latest value by the reading.
@@ -330,7 +420,8 @@ fn span(
         return None;
     }
     let of_kind = |(earliest, _): &(TypedValue, TypedValue)| earliest.kind() == reading.kind;
-    let own = orders_of(reading);
+    let own: Vec<Alternative> =
+        reading.layouts.iter().filter_map(Layout::order).map(Alternative::from).collect();
     let is_own = |order: Alternative| own.is_empty() || own.contains(&order);
     let kept = judgement.contenders.iter().filter(|c| c.survives && is_own(c.alternative));
     let judged = kept.filter_map(|contender| Some((contender.earliest?, contender.latest?)));

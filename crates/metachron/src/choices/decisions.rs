@@ -148,6 +148,7 @@ impl Decisions {
             || self.when.is_some()
             || self.clocks.says_something()
             || self.missing.is_some();
+        let says_order = self.written.is_some() || self.when.is_some() || self.known.is_some();
         let (verdict, accepted) = match says_how {
             // Who says how the column is written has decided; anything else leaves it open.
             true if self.written.is_some() || self.when.is_some() => (self.verdict, self.accepted),
@@ -182,8 +183,11 @@ impl Decisions {
             convert: self.convert.or(weaker.convert),
             verdict,
             accepted,
-            // What is read otherwise than it was saved is nothing to compare with.
-            seen: self.seen.or(weaker.seen.filter(|_| !says_how)),
+            // What is written otherwise than it was saved is nothing to compare with.
+            seen: self
+                .seen
+                .or(weaker.seen.filter(|_| !says_order))
+                .map(|seen| Baseline { days: seen.days.filter(|_| self.year.is_none()), ..seen }),
         }
     }
 

@@ -4,6 +4,7 @@ use std::io::Write;
 use std::path::{Path, PathBuf};
 
 use metachron_core::text::{counted, grouped};
+use metachron_core::verdict::Drift;
 use metachron_core::write::Instants;
 use metachron_tables::place::{Output, same_file};
 
@@ -84,7 +85,11 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
         if !convert.input.quiet {
             let text = summary(convert, output, table, &plan, &converted, page);
             say(text.trim_end());
-            for (column, drift) in drifts(table, &choices) {
+            // Of several files only one has what is new.
+            let is_told =
+                |drift: &Drift| tables.len() == 1 || !matches!(drift, Drift::NothingNew { .. });
+            let drifts = drifts(table, &choices).into_iter();
+            for (column, drift) in drifts.filter(|(_, drift)| is_told(drift)) {
                 say(&format!(
                     "metachron: {}: {}",
                     plain(&column.plan.name),

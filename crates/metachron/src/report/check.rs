@@ -104,7 +104,7 @@ fn findings(column: &SurveyedColumn, choices: &Choices) -> Vec<CheckFinding> {
             all.push(finding(code, message));
         }
     }
-    let drift = column.drift(&choices.today.to_string());
+    let drift = column.drift(choices.today);
     all.extend(drift.iter().map(|drift: &Drift| finding(drift.code(), words(drift).to_string())));
     all
 }

@@ -17,15 +17,16 @@ use crate::words::words;
 
 /// How the columns that are converted differ from what their readings were saved for.
 pub fn drifts<'s>(table: &'s SurveyedTable, choices: &Choices) -> Vec<(&'s SurveyedColumn, Drift)> {
-    let today = choices.today.to_string();
     let columns = table.columns.iter().filter(|c| c.plan.decisions.convert != Some(false));
-    columns.flat_map(|column| column.drift(&today).into_iter().map(move |d| (column, d))).collect()
+    columns
+        .flat_map(|column| column.drift(choices.today).into_iter().map(move |d| (column, d)))
+        .collect()
 }
 
 /// A saved reading that cannot be right for all rows is a question.
 pub fn stop_at_drift(table: &SurveyedTable, choices: &Choices, page: Page) -> Result<(), Failure> {
     let all = drifts(table, choices);
-    let Some((first, _)) = all.iter().find(|(_, drift)| drift.is_contradiction()) else {
+    let Some((first, drift)) = all.iter().find(|(_, drift)| drift.is_contradiction()) else {
         return Ok(());
     };
     let file = &table.intake.path;
@@ -49,19 +50,27 @@ pub fn stop_at_drift(table: &SurveyedTable, choices: &Choices, page: Page) -> Re
     let file = shell_word(&file.to_string_lossy());
     let name = shell_word(&first.plan.name);
     let _ = write!(text, "\n  To look at it anew:\n    metachron survey {file} --column {name}\n");
+    let readings = choices.repeated(None);
+    let output = shell_word(&suggested_output(&table.intake.path));
+    let convert = format!("metachron convert {file}{readings}");
+    if let Drift::OtherYear { likely, .. } = drift {
+        let said = shell_word(&format!("{}: year={likely}", set_name(&first.plan.name)));
+        let _ = write!(
+            text,
+            "  If the first row is of {likely}:\n    {convert} --set {said} -o {output}\n"
+        );
+        return Err(Failure::question(text.trim_end()));
+    }
     let reading = first.inference.compiled.as_ref().map(Compiled::reading);
     if let Some(reading) = reading.filter(|reading| reading.split.is_none()) {
         let layouts: Vec<String> =
             reading.layouts.iter().map(|layout| format!("\"{layout}\"")).collect();
         let said = format!("{}: layouts=[{}]", set_name(&first.plan.name), layouts.join(", "));
-        let readings = choices.repeated(None);
-        let output = suggested_output(&table.intake.path);
         let _ = write!(
             text,
             "  If the saved reading is right, and what it does not fit is to be left empty:\n    \
-             metachron convert {file}{readings} --set {} -o {}\n",
-            shell_word(&said),
-            shell_word(&output)
+             {convert} --set {} -o {output}\n",
+            shell_word(&said)
         );
     }
     Err(Failure::question(text.trim_end()))

@@ -45,11 +45,22 @@ impl fmt::Display for Words<'_, Drift> {
             }
             Drift::NothingTells { dates, seen: (telling, of) } => write!(
                 f,
-                "None of {} tells the order; when it was saved, {} of {} did",
+                "None of {} tells the order, which is taken on trust; when it was saved, {} of {} did",
                 counted(*dates, "different date"),
                 grouped(*telling),
                 grouped(*of)
             ),
+            Drift::NothingTellsBeside { value, rows } => write!(
+                f,
+                "None of {} of {value} tells the order, which is taken on trust",
+                counted(*rows, "value")
+            ),
+            Drift::OtherYear { said, .. } => {
+                write!(f, "The year of the first row, {said}, was said for other rows")
+            }
+            Drift::NothingNew { latest, seen } => {
+                write!(f, "No value is new: the latest is {latest}, and {seen} was seen before")
+            }
             Drift::MoreUnreadable { now: (rows, of), seen: (before, all) } => write!(
                 f,
                 "{} of {} are unreadable; when it was saved, {} of {} were",

@@ -165,7 +165,7 @@ fn a_delivery_in_which_nothing_tells_the_order_is_unlike_the_last() {
     bench
         .run("check second.csv --readings flyway.toml --as-of 2026-01-01")
         .status(4)
-        .stdout_has(&["None of 48 different dates tells the order; when it was saved,"])
+        .stdout_has(&["None of 48 different dates tells the order, which is taken on trust; when it was saved,"])
         .check();
 }
 
@@ -206,5 +206,105 @@ fn a_check_without_a_readings_file_names_what_is_open() {
         .run("check gone.csv")
         .status(1)
         .stderr("metachron: gone.csv: there is no such file\n")
+        .check();
+}
+
+fn save(bench: &Bench, survey: &str) {
+    let said = bench.run(survey).status(0).stdout_has(&["seen"]);
+    said.stderr_has(&["metachron: decisions saved in a.toml"]).check();
+}
+
+/// Days of a year in an order of their own, written in this way.
+fn days(year: i16, written: impl Fn(i16, i16, i16) -> String) -> String {
+    let rows = (0..60).map(|at| written(year, at % 12 + 1, at * 11 % 28 + 1));
+    std::iter::once("seen".to_owned()).chain(rows).collect::<Vec<_>>().join("\n") + "\n"
+}
+
+#[test]
+fn further_options_leave_what_was_seen() {
+    let first = |year, month, day| format!("{day:02}/{month:02}/{year}");
+    let turned = |year, month, day| format!("{month:02}/{day:02}/{year}");
+    let bench = Bench::with("a.csv", days(2024, first));
+    bench.write("b.csv", days(2025, turned));
+    save(&bench, "survey a.csv --save a.toml");
+    for option in
+        ["", " --zone Europe/Oslo", " --kind date", " --two-digit-from 1950", " --missing x"]
+    {
+        let said = bench.run(&format!("convert b.csv --readings a.toml{option}")).status(3);
+        said.stderr_has(&["The order has turned: "]).check();
+    }
+    // Another order is another reading.
+    bench
+        .run("convert b.csv --readings a.toml --column seen --order mdy --quiet")
+        .stdout_has(&["\n02/12/2025,2025-02-12\n"])
+        .check();
+}
+
+#[test]
+fn each_form_has_the_order_that_it_was_saved_with() {
+    let saved = |year, month: i16, day| match month % 2 {
+        0 => format!("{day:02}/{month:02}/{year}"),
+        _ => format!("{month:02}.{day:02}.{year}"),
+    };
+    let exchanged = |year, month: i16, day| match month % 2 {
+        0 => format!("{month:02}/{day:02}/{year}"),
+        _ => format!("{day:02}.{month:02}.{year}"),
+    };
+    let bench = Bench::with("a.csv", days(2024, saved));
+    bench.write("b.csv", days(2025, exchanged));
+    bench.write("c.csv", days(2025, saved));
+    save(&bench, "survey a.csv --save a.toml");
+    bench
+        .run("convert b.csv --readings a.toml")
+        .status(3)
+        .stderr_has(&["values speak against the saved reading"])
+        .check();
+    let table = bench.run("convert c.csv --readings a.toml --quiet").output();
+    assert!(table.contains("\n06/04/2025,2025-04-06\n"), "{table}");
+}
+
+#[test]
+fn a_part_of_which_nothing_tells_is_taken_on_trust() {
+    let bench = Bench::with("a.csv", "");
+    let table = |late: i16| {
+        let rows = (0..80_i16).map(|at| {
+            let (month, day) = (at % 12 + 1, at * 11 % 28 + 1);
+            match at % 2 {
+                0 => format!("Skarholm,{:02}/{month:02}/2024", day.min(late)),
+                _ => format!("Port Meridian,{month:02}/{day:02}/2024"),
+            }
+        });
+        std::iter::once("station,seen".to_owned()).chain(rows).collect::<Vec<_>>().join("\n") + "\n"
+    };
+    bench.write("a.csv", table(28));
+    bench.write("b.csv", table(12));
+    save(&bench, "survey a.csv --save a.toml --accept split");
+    bench
+        .run("check b.csv --readings a.toml")
+        .status(4)
+        .stdout_has(&["None of 40 values of Skarholm tells the order, which is taken on trust."])
+        .check();
+}
+
+#[test]
+fn a_year_is_that_of_the_rows_for_which_it_was_said() {
+    let bench = Bench::with("a.csv", "seen\n3 Mar\n9 Apr\n2 May\n");
+    bench.write("b.csv", "seen\n1 Mar\n9 Apr\n7 May\n");
+    save(&bench, "survey a.csv --year 2024 --column seen --save a.toml");
+    bench
+        .run("convert a.csv --readings a.toml --quiet")
+        .stdout_has(&["2 May,2024-05-02\n"])
+        .check();
+    bench
+        .run("convert b.csv --readings a.toml --as-of 2025-06-01")
+        .status(3)
+        .stderr_has(&[
+            "The year of the first row, 2024, was said for other rows.",
+            "metachron convert b.csv --readings a.toml --as-of 2025-06-01 --set 'seen: year=2025' -o b.out.csv",
+        ])
+        .check();
+    bench
+        .run("convert b.csv --readings a.toml --as-of 2025-06-01 --set 'seen: year=2025' --quiet")
+        .stdout_has(&["7 May,2025-05-07\n"])
         .check();
 }

@@ -51,6 +51,8 @@ fn what_is_decided_together_converts_each() {
         .stderr(
             "out/deep/a.csv   2 rows\n\
              \x20 seen  → seen_typed  date  2 read\n\
+             metachron: seen: None of 2 different dates tells the order, which is taken on trust; when it was \
+             saved, 2 of 4 did\n\
              out/deep/b.csv   2 rows\n\
              \x20 seen  → seen_typed  date  2 read\n",
         )
