@@ -27,6 +27,10 @@ pub(super) struct KnownFamily {
     pub programs: Vec<(Alternative, LayoutProgram)>,
     pub kind: Kind,
     pub named: bool,
+    /// Day and month the other way round, where the year stands first and nobody considers that.
+    pub turned: Option<LayoutProgram>,
+    /// Whether it has an hour and nothing that says whether that is before or after noon.
+    pub is_clock: bool,
     /// Where clues to its order are gathered, if it is open.
     pub numbers: Option<ClueKey>,
     /// How many digits the first two numbers have.
@@ -168,6 +172,8 @@ impl KnownFamily {
             programs: programs.collect(),
             group,
             kind,
+            is_clock: is_clock(first),
+            turned: turned(&family.form, first, options.asked).as_ref().map(LayoutProgram::new),
             // `Min` is Sunday somewhere, but not where it is a unit.
             named: family.form.style != Style::Length
                 && names(without_zone(value, options.terms), options.terms.lexicon)
@@ -235,6 +241,19 @@ impl KnownFamily {
         group.note_days(found.iter().flatten(), self.padding(dated));
         SeenValue { fits, found, dated }
     }
+}
+
+/// A layout with the year first, with day and month the other way round.
+fn turned(form: &Form, layout: &Layout, asked: Option<Order>) -> Option<Layout> {
+    if form.style != Style::Parted || form.alternatives != [Alternative::Ymd] || asked.is_some() {
+        return None;
+    }
+    layout.turned()
+}
+
+fn is_clock(layout: &Layout) -> bool {
+    let text = layout.to_string();
+    (text.contains("{hour}") || text.contains("{hour:")) && !text.contains("{ampm}")
 }
 
 /// What a layout has around its date, such as a clock.

@@ -13,6 +13,7 @@ mod neighbours;
 mod padding;
 mod stretches;
 mod clues;
+mod clock_hours;
 mod numbers;
 mod options;
 mod sequence;
@@ -39,6 +40,7 @@ use crate::typed::{Kind, TypedValue};
 use adds_up::{AddsUp, fields_add_up};
 
 pub use amounts::{AmountEvidence, HourFractions};
+pub use clock_hours::ClockHours;
 pub use clues::{Beside, Clues, NeighbourVotes, Pair, TimeSteps, VoteRun, VoteRuns};
 pub use dates::DistinctDates;
 pub use days::DaysOfMonth;
@@ -217,6 +219,10 @@ pub struct Evidence {
     pub clues: Clues,
     /// Values that are numbers.
     pub numbers: NumberEvidence,
+    /// Rows that nothing reads but year, day, month.
+    pub turned: Occurrences,
+    /// The hours of clocks that say nothing of before or after noon.
+    pub clock_hours: ClockHours,
     /// How the numbers of lengths of time are written.
     pub amounts: AmountEvidence,
     /// Rows on days that programs write where they have none.
@@ -265,6 +271,8 @@ impl Evidence {
             given: Given::default(),
             clues: Clues::default(),
             numbers: NumberEvidence::default(),
+            turned: Occurrences::default(),
+            clock_hours: ClockHours::default(),
             amounts: AmountEvidence::default(),
             spikes: BTreeMap::new(),
             sequences: BTreeMap::new(),
@@ -308,6 +316,7 @@ impl Evidence {
             unfit,
             of_other_rows,
             &mut self.foreign,
+            &mut self.turned,
             &mut self.amounts.unclear_points,
         ]);
         rows.filter_map(|own| own.first.as_mut()).chain(contested_first).for_each(&change);
@@ -337,12 +346,14 @@ impl Evidence {
         next.each_witness(|witness| witness.row += rows);
         self.clues.join(std::mem::take(&mut next.clues), rows);
         self.zones.join(std::mem::take(&mut next.zones));
+        self.clock_hours.join(std::mem::take(&mut next.clock_hours));
         for (part, sequence) in std::mem::take(&mut next.sequences) {
             self.sequences.entry(part).or_default().join(sequence, rows);
         }
         // Everything else is a sum, whatever the order of its parts.
         let zones = std::mem::take(&mut self.zones);
-        Ok(Evidence { zones, ..self.merge(next)? })
+        let clock_hours = std::mem::take(&mut self.clock_hours);
+        Ok(Evidence { zones, clock_hours, ..self.merge(next)? })
     }
 
     /// What the names of months and weekdays say of their language.
@@ -398,6 +409,8 @@ impl Evidence {
         self.given.add_up(other.given);
         self.clues.add_up(other.clues);
         self.numbers.add_up(other.numbers);
+        self.turned.add_up(other.turned);
+        self.clock_hours.add_up(other.clock_hours);
         self.amounts.add_up(other.amounts);
         self.zones.add_up(other.zones);
         self.spikes.add_up(other.spikes);

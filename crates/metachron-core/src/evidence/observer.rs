@@ -242,6 +242,15 @@ impl Observer {
                     self.clues.step(numbers, *order, fit.moment);
                 }
             }
+            if !fits.fits_any()
+                && let Some(turned) = &family.turned
+                && turned.read(value, terms).is_ok()
+            {
+                self.evidence.turned.note(witness);
+            }
+            if let Some((_, fit)) = found.iter().flatten().next().filter(|_| family.is_clock) {
+                self.evidence.clock_hours.observe(fit.moment);
+            }
             if family.form.style == Style::Length {
                 self.evidence.amounts.observe(value, witness);
             }

@@ -11,7 +11,6 @@ mod claims;
 mod customs;
 mod dates_by_order;
 mod day_or_year;
-mod given_layouts;
 mod languages;
 mod lengths_of_time;
 mod hands;
@@ -23,14 +22,17 @@ mod month_year;
 mod imports;
 mod missing_years;
 mod mixed_sources;
+mod given_layouts;
 mod no_dates;
 mod numbers;
 mod other_shape;
 mod other_values;
 mod running_numbers;
 mod soft_evidence;
+mod twelve_hours;
 mod untold_hands;
 mod votes;
+mod year_day_month;
 mod zones;
 
 use super::case::Case;
@@ -53,13 +55,14 @@ const fn hazard(name: &'static str, look: fn(&Case<'_>) -> Vec<Found>) -> Hazard
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 41] = [
+pub(super) const HAZARDS: [Hazard; 43] = [
     // Questions about the whole column.
     hazard("answers-leave", claims::answers_leave),
     hazard("missing-years", missing_years::open),
     hazard("unclear-amounts", lengths_of_time::unclear_amounts),
     hazard("thousands", amounts::thousands),
     hazard("fractions-of-hours", amounts::minutes),
+    hazard("twelve-hours", twelve_hours::look),
     hazard("elapsed-clocks", lengths_of_time::elapsed),
     hazard("times-or-lengths", lengths_of_time::times_of_day),
     hazard("unclear-abbreviations", zones::unclear_abbreviations),
@@ -85,6 +88,7 @@ pub(super) const HAZARDS: [Hazard; 41] = [
     hazard("soft-evidence", soft_evidence::look),
     hazard("mixed-sources", mixed_sources::look),
     hazard("untold-hands", untold_hands::look),
+    hazard("year-day-month", year_day_month::look),
     hazard("given-layouts", given_layouts::look),
     hazard("measures", amounts::measures),
     hazard("no-dates", no_dates::look),

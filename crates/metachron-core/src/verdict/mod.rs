@@ -39,7 +39,9 @@ pub use finding::{
 pub use judge::judge;
 pub(crate) use judge::layouts_in_order;
 pub use mixture::{Apart, Clue, Estimate, FoundSplit};
-pub use model::{Asserted, Contender, Counts, Judgement, Origin, Settle, Telling, Verdict};
+pub use model::{
+    AsWritten, Asserted, Contender, Counts, Judgement, Origin, Settle, Telling, Verdict,
+};
 pub use origins::OriginsBeside;
 pub(crate) use origins::counted_by_answers;
 pub use parts::parts_apart;

@@ -202,8 +202,8 @@ pub enum Settle {
     Order(Order, u64),
     /// These layouts and no others.
     Layouts(Alternative, Vec<Layout>),
-    /// Fractions are decimal ones: these layouts.
-    Decimals(Vec<Layout>),
+    /// The values are what they seem to be: these layouts.
+    AsWritten(AsWritten, Vec<Layout>),
     /// Years, months and days are those of this calendar.
     Calendar(Calendar),
     /// The layouts of both orders: rows that only one fits are read, contested ones stay empty.
@@ -241,6 +241,15 @@ pub enum Settle {
     },
     /// A value of this kind would decide.
     Value(Telling),
+}
+
+/// What values are, where they seem to be something and may be something else.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum AsWritten {
+    /// Fractions are decimal ones.
+    DecimalFractions,
+    /// Hours are those of a day.
+    HoursOfDay,
 }
 
 /// A kind of value that would decide an open column.

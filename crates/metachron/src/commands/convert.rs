@@ -17,7 +17,7 @@ use crate::interrupt;
 use crate::message::{Failure, plain, say, shell_word, shown};
 use crate::pass::{Passed, Rows};
 use crate::report::Page;
-use crate::report::questions::{drifts, is_open, question, refuse_loss, stop_at_drift};
+use crate::report::questions::{drifts, is_open, question, refuse_loss, stop_at_drift, warnings};
 use crate::report::run::{Converted, RunReport};
 use crate::report::summary::summary;
 use crate::survey::{SurveyedColumn, SurveyedTable, survey};
@@ -85,6 +85,11 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
         if !convert.input.quiet {
             let text = summary(convert, output, table, &plan, &converted, page);
             say(text.trim_end());
+            for column in plan.columns.iter().map(|own| own.source) {
+                for (_, message) in warnings(column) {
+                    say(&format!("metachron: {}: {}", plain(&column.plan.name), plain(&message)));
+                }
+            }
             // Of several files only one has what is new.
             let is_told =
                 |drift: &Drift| tables.len() == 1 || !matches!(drift, Drift::NothingNew { .. });

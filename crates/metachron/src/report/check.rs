@@ -1,5 +1,6 @@
 //! What a check has found.
 
+use super::questions::warnings;
 use metachron_core::named::Named;
 use metachron_core::text::grouped;
 use metachron_core::verdict::{Drift, Verdict};
@@ -104,6 +105,7 @@ fn findings(column: &SurveyedColumn, choices: &Choices) -> Vec<CheckFinding> {
             all.push(finding(code, message));
         }
     }
+    all.extend(warnings(column).map(|(code, message)| finding(code, message)));
     let drift = column.drift(choices.today);
     all.extend(drift.iter().map(|drift: &Drift| finding(drift.code(), words(drift).to_string())));
     all

@@ -8,9 +8,9 @@ pub mod run;
 pub mod source;
 pub mod facts;
 mod overview;
-pub mod check;
 mod detail;
 pub mod questions;
+pub mod check;
 pub mod summary;
 
 pub use blocks::{Block, block, indent_of, indent_of_names};

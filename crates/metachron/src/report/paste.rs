@@ -8,7 +8,7 @@ use metachron_core::named::Named;
 use metachron_core::order::Alternative;
 use metachron_core::reading::Repair;
 use metachron_core::typed::{Kind, TypedValue};
-use metachron_core::verdict::{Clue, FoundSplit, Settle, Telling};
+use metachron_core::verdict::{AsWritten, Clue, FoundSplit, Settle, Telling};
 use metachron_tables::address::{is_address, shown_address};
 use serde::Serialize;
 
@@ -120,8 +120,12 @@ pub fn settle(
             (format!("If each of them is a {kind}, or a typing error"), Some(layouts(list)))
         }
         Settle::Layouts(order, list) => (format!("If {}", if_order(*order)), Some(layouts(list))),
-        Settle::Decimals(list) => {
-            ("If their fractions are decimal".to_owned(), Some(layouts(list)))
+        Settle::AsWritten(what, list) => {
+            let message = match what {
+                AsWritten::DecimalFractions => "If their fractions are decimal",
+                AsWritten::HoursOfDay => "If they are hours of a day of 24",
+            };
+            (message.to_owned(), Some(layouts(list)))
         }
         Settle::Both(list) => (
             "If both orders occur, to read what has one meaning and leave the rest empty"

@@ -23,6 +23,17 @@ pub fn drifts<'s>(table: &'s SurveyedTable, choices: &Choices) -> Vec<(&'s Surve
         .collect()
 }
 
+/// What is worth being told of a column whenever it is read, each with a word for it; without its full stop.
+pub fn warnings(column: &SurveyedColumn) -> impl Iterator<Item = (&'static str, String)> {
+    let is_open = column.verdict().is_open();
+    let findings = column.inference.judgement.findings.iter().filter(move |_| !is_open);
+    let told = findings.filter_map(|finding| Some((finding.warning()?, finding)));
+    told.map(|(code, finding)| {
+        let sentence = words(finding).to_string();
+        (code, sentence.strip_suffix('.').unwrap_or(&sentence).to_owned())
+    })
+}
+
 /// A saved reading that cannot be right for all rows is a question.
 pub fn stop_at_drift(table: &SurveyedTable, choices: &Choices, page: Page) -> Result<(), Failure> {
     let all = drifts(table, choices);

@@ -60,6 +60,32 @@ impl fmt::Display for Words<'_, Finding> {
                      they may be running numbers and no days."
                 )
             }
+            Finding::Preferred { rows, wrong } => {
+                let values = values(rows, "is read", "are read");
+                write!(f, "{values} by the layout that stands first, although others read ")?;
+                let them = if rows.rows == 1 { "it" } else { "them" };
+                write!(f, "{them} otherwise{}", first(rows))?;
+                if let Some(Estimate { wrong, least, most, .. }) = wrong {
+                    let (wrong, least, most) = (grouped(*wrong), grouped(*least), grouped(*most));
+                    write!(f, "; about {wrong} ({least} to {most}) are likely wrong")?;
+                }
+                f.write_str(".")
+            }
+            Finding::YearDayMonth { rows, are_needed } => write!(
+                f,
+                "{} can be nothing but year, day, month{}{}.",
+                counted(rows.rows, "value"),
+                first(rows),
+                if *are_needed { "; --column with --order ydm reads all of them so" } else { "" }
+            ),
+            Finding::TwelveHours { rows, back } => {
+                write!(f, "The clocks of all {} show hours from 1 to 12", counted(*rows, "value"))?;
+                if *back > 0 {
+                    let back = many(*back, "time", "goes", "go");
+                    write!(f, ", and {back} back from one row to the next of the same day")?;
+                }
+                write!(f, ": they may be hours of twelve, and nothing says which are after noon.")
+            }
             Finding::UntoldHand { apart, rows, dates, order, power } => write!(
                 f,
                 "{} {} either way, although the others are {} ({} different dates; {}): another hand may \
@@ -323,7 +349,11 @@ impl fmt::Display for Words<'_, Finding> {
             Finding::WouldFit(rows) => write!(
                 f,
                 "{} another order or layout{}.",
-                values(rows, "does not fit that, but fits", "do not fit that, but fit"),
+                values(
+                    rows,
+                    "does not fit what was said, but fits",
+                    "do not fit what was said, but fit"
+                ),
                 first(rows)
             ),
             Finding::LayoutsDisagree(rows) => {

@@ -99,3 +99,126 @@ fn without_a_terminal_nothing_can_be_asked() {
     let bench = Bench::with("a.csv", TABLE);
     bench.run("survey a.csv --ask").status(2).stderr("metachron: --ask needs a terminal; without one, the suggestions of survey can be pasted\n").check();
 }
+
+#[test]
+fn hours_of_twelve_without_a_marker_are_asked_about() {
+    // From six in the morning until seven in the evening, every hour but a few minutes.
+    let clock = |hours: &dyn Fn(u32) -> u32| {
+        let rows = (0..30_u32).map(|at| {
+            let (day, minutes) = (at / 15 + 1, 360 + at % 15 * 53);
+            format!("2024-03-0{day} {}:{:02}", hours(minutes / 60), minutes % 60)
+        });
+        format!("seen\n{}\n", rows.collect::<Vec<_>>().join("\n"))
+    };
+    let bench = Bench::with("a.csv", clock(&|hour| (hour + 11) % 12 + 1));
+    bench
+        .run("convert a.csv")
+        .status(3)
+        .stderr_has(&[
+            "The clocks of all 30 values show hours from 1 to 12, and 2 times go back from one row to the next",
+            "metachron convert a.csv --column seen --layout '{year}-{month}-{day} {hour}:{minute}' -o a.out.csv",
+        ])
+        .check();
+    bench.write("b.csv", clock(&|hour| hour));
+    bench
+        .run("convert b.csv --quiet")
+        .stdout_has(&["2024-03-01 18:22,2024-03-01T18:22:00\n"])
+        .check();
+    // A night's watch that goes on in time is no clock of twelve.
+    bench.write("c.csv", clock(&|hour| hour - 5));
+    bench
+        .run("convert c.csv --quiet")
+        .stdout_has(&["2024-03-01 13:22,2024-03-01T13:22:00\n"])
+        .check();
+    let night = "seen\n2024-03-01 1:05\n2024-03-01 2:10\n2024-03-01 3:15\n2024-03-01 4:20\n2024-03-01 5:25\n2024-03-01 6:30\n2024-03-01 7:35\n2024-03-01 8:40\n2024-03-01 9:45\n2024-03-01 10:50\n2024-03-01 11:55\n2024-03-01 12:58\n";
+    bench.write("d.csv", night);
+    bench
+        .run("convert d.csv --quiet")
+        .stdout_has(&["2024-03-01 12:58,2024-03-01T12:58:00\n"])
+        .check();
+}
+
+#[test]
+fn values_that_only_year_day_month_reads_are_told() {
+    let table = |turned: usize| {
+        let rows = (0..60).map(|at| {
+            let (month, day) = (at % 12 + 1, at * 11 % 28 + 1);
+            match at < turned {
+                true => format!("2024-{day:02}-{month:02}"),
+                false => format!("2024-{month:02}-{day:02}"),
+            }
+        });
+        format!("seen\n{}\n", rows.collect::<Vec<_>>().join("\n"))
+    };
+    let bench = Bench::with("a.csv", table(20));
+    let both = "--layout '{year}-{month}-{day}' --layout '{year}-{day}-{month}'";
+    bench
+        .run("convert a.csv")
+        .status(3)
+        .stderr_has(&["values can be nothing but year, day, month (first in row ", both])
+        .check();
+    let said = bench.run(&format!("convert a.csv --column seen {both} --quiet")).status(4);
+    said.stdout_has(&["2024-23-03,2024-03-23\n", "2024-05-01,\n"])
+        .stderr_has(&["--rejects"])
+        .check();
+    bench.write("b.csv", table(60));
+    bench
+        .run("survey b.csv")
+        .stdout_has(&[
+            "can be nothing but year, day, month (first in row 3: \"2024-23-03\"); --column with",
+        ])
+        .check();
+    let said = bench.run("convert b.csv --column seen --order ydm --quiet");
+    said.stdout_has(&["2024-23-03,2024-03-23\n", "2024-01-01,2024-01-01\n"]).check();
+    // One of them is a typing error, and told.
+    bench.write("c.csv", table(0) + "2024-13-05\n");
+    bench
+        .run("convert c.csv -o d.csv --tolerate 1")
+        .stderr_has(&["metachron: seen: 1 value can be nothing but year, day, month (first in row 61: \"2024-13-05\")\n"])
+        .check();
+}
+
+#[test]
+fn what_survey_knows_is_told_when_a_table_is_converted_and_checked() {
+    let mut table = "seen\n".to_owned();
+    for at in 0..40 {
+        table.push_str(&format!("2024-{:02}-{:02} 10:00 CET\n", at % 3 + 6, at * 11 % 28 + 1));
+    }
+    table.push_str("2099-12-31 00:00 CET\n");
+    let bench = Bench::with("a.csv", &table);
+    let season = "CET stands in 41 values; for 40 of them it was the other season";
+    let stand_in = "1 value is 2099-12-31, which programs often write where they have no date";
+    let saved = "survey a.csv --save a.toml";
+    bench.run(saved).stdout_has(&["seen"]).stderr_has(&["a.toml"]).check();
+    for readings in ["", " --readings a.toml"] {
+        let said = bench.run(&format!("convert a.csv{readings} -o b.csv"));
+        said.stderr_has(&[
+            &format!("metachron: seen: {season}"),
+            &format!("metachron: seen: {stand_in}"),
+        ])
+        .check();
+    }
+    let check = bench.run("check a.csv --readings a.toml --json").status(4);
+    check.stdout_has(&["\"code\": \"other-season\"", "\"code\": \"stand-in\""]).check();
+}
+
+#[test]
+fn what_is_decided_by_preference_is_counted() {
+    let rows = (0..120).map(|at| {
+        let (month, day) = (at % 12 + 1, at * 11 % 28 + 1);
+        if at % 3 > 0 {
+            format!("{day:02}/{month:02}/2024")
+        } else {
+            format!("{month:02}/{day:02}/2024")
+        }
+    });
+    let bench = Bench::with("a.csv", format!("seen\n{}\n", rows.collect::<Vec<_>>().join("\n")));
+    let layouts = "--layout '{day}/{month}/{year}' --layout '{month}/{day}/{year}'";
+    bench
+        .run(&format!("convert a.csv {layouts} --contested prefer -o b.csv"))
+        .stderr_has(&[
+            "values are read by the layout that stands first, although others read them otherwise (first in row ",
+            " are likely wrong\n",
+        ])
+        .check();
+}

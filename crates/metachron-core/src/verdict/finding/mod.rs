@@ -87,6 +87,27 @@ pub enum Finding {
         /// Values that speak against it.
         against: u64,
     },
+    /// Values on which the layouts disagree, all of them read by the first one.
+    Preferred {
+        /// These.
+        rows: Occurrences,
+        /// How many of them are likely wrong, if that can be told.
+        wrong: Option<Estimate>,
+    },
+    /// Values that nothing reads but year, day, month.
+    YearDayMonth {
+        /// These.
+        rows: Occurrences,
+        /// Whether the column is no date unless they are read so.
+        are_needed: bool,
+    },
+    /// Clocks show hours from 1 to 12 alone.
+    TwelveHours {
+        /// So many of them.
+        rows: u64,
+        /// Those that lie before the row above, on the same day.
+        back: u64,
+    },
     /// Rows that something sets apart could be read either way, all of them: they may be of another hand than those
     /// whose order is known.
     UntoldHand {
@@ -304,3 +325,28 @@ findings_about!(
     Imports: ImportFinding,
     Languages: LanguageFinding
 );
+
+impl Finding {
+    /// A word for what is worth being told whenever the column is converted, although it is no question: values may
+    /// be otherwise than they look.
+    ///
+    /// ```
+    /// use metachron_core::verdict::Finding;
+    /// assert_eq!(Finding::NoRows.warning(), None);
+    /// ```
+    pub fn warning(&self) -> Option<&'static str> {
+        match self {
+            Finding::Spike { .. } => Some("stand-in"),
+            Finding::WouldFit(_) | Finding::YearDayMonth { .. } => Some("another-order"),
+            Finding::Preferred { .. } => Some("preferred"),
+            Finding::Imports(
+                ImportFinding::HalfSwapped { .. }
+                | ImportFinding::MonthYear { .. }
+                | ImportFinding::NoLateDays { .. },
+            ) => Some("earlier-import"),
+            Finding::Zones(ZoneFinding::OutOfSeason { .. }) => Some("other-season"),
+            Finding::Zones(ZoneFinding::PutBack { .. }) => Some("clock-put-back"),
+            _ => None,
+        }
+    }
+}

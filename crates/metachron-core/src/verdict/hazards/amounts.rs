@@ -8,7 +8,7 @@ use crate::typed::Kind;
 use crate::verdict::case::Case;
 use crate::verdict::finding::LengthFinding;
 use crate::verdict::found::Found;
-use crate::verdict::model::{Settle, Verdict};
+use crate::verdict::model::{AsWritten, Settle, Verdict};
 
 /// Points that may stand between thousands, where other values show that they are no decimal marks, or nothing does.
 pub(super) fn thousands(case: &Case<'_>) -> Vec<Found> {
@@ -54,7 +54,10 @@ pub(super) fn minutes(case: &Case<'_>) -> Vec<Found> {
     let parsed = |text: String| Layout::parse(&text).ok();
     let ways = [
         Settle::Layouts(Alternative::HoursMinutes, clock.filter_map(parsed).collect()),
-        Settle::Decimals(parsed("{amounts}".to_owned()).into_iter().collect()),
+        Settle::AsWritten(
+            AsWritten::DecimalFractions,
+            parsed("{amounts}".to_owned()).into_iter().collect(),
+        ),
     ];
     let finding = LengthFinding::FractionsOrMinutes(own().count());
     vec![Found::ask(Verdict::Leaning, finding, ways)]

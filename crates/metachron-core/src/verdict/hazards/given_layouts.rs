@@ -1,9 +1,13 @@
 //! Layouts that the analyst gave: they are taken as they are, and what they make of the rows is told.
 
+use super::mixed_sources::estimate;
 use crate::evidence::Occurrences;
+use crate::layout::Layout;
+use crate::reading::Contested;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::Finding;
 use crate::verdict::found::Found;
+use crate::verdict::mixture::Estimate;
 
 /// What was given, and rows that it does not fit, or fits in several ways.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
@@ -21,8 +25,18 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     }
     let rows: u64 = given.contested.values().sum();
     if rows > 0 {
-        let first = given.contested_first.clone();
-        findings.push(Finding::LayoutsDisagree(Occurrences { rows, first }));
+        let rows = Occurrences { rows, first: given.contested_first.clone() };
+        findings.push(match case.asserted.contested {
+            Contested::Empty => Finding::LayoutsDisagree(rows),
+            Contested::Prefer => Finding::Preferred { rows, wrong: preferred(case) },
+        });
     }
     findings.into_iter().map(Found::note).collect()
+}
+
+/// How many values are wrong if all are read by the first layout that has an order.
+fn preferred(case: &Case<'_>) -> Option<Estimate> {
+    let order = case.options.layouts.iter().find_map(Layout::order)?;
+    let (_, estimates) = estimate(case)?;
+    estimates.into_iter().find(|estimate| estimate.order == order.into())
 }

@@ -53,7 +53,7 @@ struct Quarrels<'f, 'e> {
 
 /// How many contested rows would be wrong under each of two orders, if their orders are as frequent
 /// as among the telling rows. How sure that is, is judged by different dates, since rows repeat.
-fn estimate(case: &Case<'_>) -> Option<(u64, [Estimate; 2])> {
+pub(super) fn estimate(case: &Case<'_>) -> Option<(u64, [Estimate; 2])> {
     let mut mixed = case.forms.iter().filter(|form| form.state == State::Mixed);
     let (Some(form), None) = (mixed.next(), mixed.next()) else { return None };
     let quarrel = form.quarrel()?;

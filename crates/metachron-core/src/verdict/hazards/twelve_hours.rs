@@ -1,0 +1,40 @@
+//! Clocks of twelve hours of which nothing says whether they are before or after noon: all hours lie between 1 and 12,
+//! those around noon among them, and the rows do not go on in time.
+
+use crate::layout::Layout;
+use crate::typed::Kind;
+use crate::verdict::case::Case;
+use crate::verdict::finding::Finding;
+use crate::verdict::form::State;
+use crate::verdict::found::Found;
+use crate::verdict::model::{AsWritten, Settle, Verdict};
+
+/// Any hours of a day all lie there once in two to the power of this many.
+const ROWS: u64 = 10;
+/// Different hours: whoever always comes at the same few does so before noon or after it.
+const HOURS: usize = 5;
+
+/// See the module.
+pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
+    let is_clock = matches!(case.kind(), Some(Kind::DateTime | Kind::Time));
+    let clock = &case.evidence.clock_hours;
+    let rows: u64 = clock.rows.iter().sum();
+    let is_twelve = clock.rows[0] == 0 && clock.rows[13..].iter().all(|rows| *rows == 0);
+    // Whoever works through the night has midnight too, and whoever works by day has hours before noon alone.
+    let around_noon = clock.rows[12] > 0 && clock.rows[1..5].iter().any(|rows| *rows > 0);
+    let different = clock.rows.iter().filter(|rows| **rows > 0).count();
+    let goes_on = clock.steps >= ROWS && clock.back == 0;
+    let tells = is_twelve && around_noon && rows >= ROWS && different >= HOURS && !goes_on;
+    if !is_clock || !case.may_doubt() || !tells {
+        return Vec::new();
+    }
+    let layouts: Option<Vec<Layout>> = case.forms.iter().try_fold(Vec::new(), |mut all, form| {
+        let State::Decided(own) = form.state else { return None };
+        let layouts = form.layouts.iter().filter(|(alternative, _)| *alternative == own);
+        all.extend(layouts.map(|(_, layout)| layout.clone()));
+        Some(all)
+    });
+    let ways = layouts.map(|layouts| Settle::AsWritten(AsWritten::HoursOfDay, layouts));
+    let finding = Finding::TwelveHours { rows, back: clock.back };
+    vec![Found::ask(Verdict::Leaning, finding, ways)]
+}
