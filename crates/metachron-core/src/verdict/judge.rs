@@ -6,7 +6,7 @@ use super::counts::{counts, fraction_digits};
 use super::finding::Finding;
 use super::form::{JudgedForm, State};
 use super::found::{Effect, Found, Strength};
-use super::hazards::{HAZARDS, signals};
+use super::hazards::{HAZARDS, ruled_out, signals};
 use super::model::{Asserted, Contender, Judgement, Settle, Verdict};
 use super::ways::{chosen_layouts, ways};
 use crate::evidence::{Evidence, ObserveOptions, Witness};
@@ -32,7 +32,7 @@ use crate::reading::Reading;
 /// ```
 pub fn judge(evidence: &Evidence, options: &ObserveOptions, asserted: &Asserted) -> Judgement {
     let case = Case::new(evidence, options, asserted);
-    let found = HAZARDS.iter().flat_map(|hazard| (hazard.look)(&case)).collect();
+    let found = HAZARDS.iter().flat_map(|hazard| hazard(&case)).collect();
     folded(&case, found)
 }
 
@@ -66,6 +66,10 @@ fn folded(case: &Case<'_>, found: Vec<Found>) -> Judgement {
         contenders,
         example,
         findings: told.into_iter().map(|found| found.finding).collect(),
+        ruled_out: match verdict {
+            Verdict::Decided if case.is_of_forms() => ruled_out(case),
+            _ => Vec::new(),
+        },
         signals: if case.is_of_forms() { signals(case) } else { Vec::new() },
         origins: match &case.subject {
             Subject::Numbers(numbers) => numbers.origins.clone(),
@@ -223,7 +227,7 @@ pub(crate) fn layouts_in_order(
 ) -> Option<Vec<Layout>> {
     let case = Case::of_forms(evidence, options, asserted);
     let order = Alternative::from(order);
-    let found = HAZARDS.iter().flat_map(|hazard| (hazard.look)(&case)).collect();
+    let found = HAZARDS.iter().flat_map(|hazard| hazard(&case)).collect();
     let (forms, _) = settled(&case, found);
     let mut layouts: Vec<Layout> = Vec::new();
     let mut possible = false;
@@ -285,7 +289,7 @@ mod tests {
                 ..Asserted::nothing(date(2024, 6, 1))
             };
             let case = Case::new(&evidence, &options, &asserted);
-            let found: Vec<Found> = HAZARDS.iter().flat_map(|own| (own.look)(&case)).collect();
+            let found: Vec<Found> = HAZARDS.iter().flat_map(|own| own(&case)).collect();
             let backward = found.iter().rev().cloned().collect();
             let (one, other) = (folded(&case, found), folded(&case, backward));
             let facts = |own: &Judgement| {

@@ -11,6 +11,7 @@ mod answer;
 mod signal;
 mod mixture;
 mod finding;
+mod ruled_out;
 mod model;
 mod odds;
 mod form;
@@ -45,4 +46,5 @@ pub use model::{
 pub use origins::OriginsBeside;
 pub(crate) use origins::counted_by_answers;
 pub use parts::parts_apart;
+pub use ruled_out::RuledOut;
 pub use signal::{Custom, DatePart, Signal, SignalKind};

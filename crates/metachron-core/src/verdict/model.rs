@@ -6,6 +6,7 @@ use strum::{Display, IntoStaticStr, VariantArray};
 use super::answer::Answer;
 use super::finding::Finding;
 use super::mixture::FoundSplit;
+use super::ruled_out::RuledOut;
 use super::signal::Signal;
 use crate::calendar::Calendar;
 use crate::duration::Unit;
@@ -286,6 +287,8 @@ pub struct Judgement {
     pub example: Option<Witness>,
     /// Why, in the order in which it is told.
     pub findings: Vec<Finding>,
+    /// Ways of being wrong that a decided column does not have.
+    pub ruled_out: Vec<RuledOut>,
     /// What speaks for one of the orders in play and decides nothing.
     pub signals: Vec<Signal>,
     /// Origins from which numbers may count.

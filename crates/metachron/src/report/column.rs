@@ -11,7 +11,7 @@ use metachron_core::order::Alternative;
 use metachron_core::reading::{Contested, Reading, Repair, RowParts, Split, Zoning};
 use metachron_core::text::counted;
 use metachron_core::typed::TypedValue;
-use metachron_core::verdict::{Contender, Counts, Origin, Verdict};
+use metachron_core::verdict::{Contender, Counts, Origin, RuledOut, Verdict};
 use serde::Serialize;
 
 use super::paste::{Paste, SettleFacts, settle};
@@ -48,6 +48,9 @@ pub struct ColumnFacts {
     pub reasons: Vec<String>,
     /// What speaks for one of the orders in play and decides nothing.
     pub signals: Vec<SignalFacts>,
+    /// Ways of being wrong that it does not have.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub ruled_out: Vec<RuledOutFacts>,
     /// What would settle it.
     pub settle: Vec<SettleFacts>,
 }
@@ -197,6 +200,34 @@ pub struct SignalFacts {
     pub message: String,
 }
 
+/// A way of being wrong that a column does not have.
+#[derive(Debug, Serialize)]
+pub struct RuledOutFacts {
+    /// What it is called.
+    pub hazard: &'static str,
+    /// What it is, and what shows that it is not so.
+    pub message: String,
+    /// Values, months or dates that show it.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub shown_by: Option<u64>,
+    /// It would look so once in ten to the power of this.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub power: Option<u32>,
+}
+
+impl RuledOutFacts {
+    fn of(own: &RuledOut) -> RuledOutFacts {
+        let (shown_by, power) = match own {
+            RuledOut::Exchange { power } | RuledOut::MonthYear { power } => (None, Some(*power)),
+            RuledOut::Order { rows, .. } | RuledOut::TwelveHours { rows } => (Some(*rows), None),
+            RuledOut::LostDays { dates } => (Some(*dates), None),
+            RuledOut::OtherHand { values: count, .. }
+            | RuledOut::RunningNumbers { months: count } => (Some(*count as u64), None),
+        };
+        RuledOutFacts { hazard: own.hazard(), message: words(own).to_string(), shown_by, power }
+    }
+}
+
 /// The facts of one column.
 pub fn facts(column: &SurveyedColumn, paste: &Paste, choices: &Choices) -> ColumnFacts {
     let judgement = &column.inference.judgement;
@@ -244,6 +275,7 @@ pub fn facts(column: &SurveyedColumn, paste: &Paste, choices: &Choices) -> Colum
                 message: words(signal).to_string(),
             })
             .collect(),
+        ruled_out: judgement.ruled_out.iter().map(RuledOutFacts::of).collect(),
         settle: judgement
             .settle
             .iter()

@@ -54,6 +54,12 @@ fn column_page(out: &mut String, column: &ColumnFacts, page: Page) {
     out.push('\n');
     let how = if column.is_open() { Block::Question } else { Block::Reasons };
     block(out, "why", column, how, 7, page);
+    if !column.ruled_out.is_empty() {
+        let ruled_out: Vec<&str> =
+            column.ruled_out.iter().map(|own| own.message.as_str()).collect();
+        let text = format!("Ruled out: {}.", ruled_out.join("; "));
+        paragraph(out, &" ".repeat(7), 7, &plain(&text), page.width);
+    }
     // What the reasons do not say already.
     let said = |says: &str| column.reasons.iter().any(|reason| reason.contains(says));
     let mut signals = column.signals.iter().filter(|signal| !said(&signal.message)).peekable();

@@ -10,6 +10,7 @@ mod lengths;
 mod findings;
 mod numbers;
 mod rejects;
+mod ruled_out;
 mod signals;
 mod tables;
 mod unfit;

@@ -70,8 +70,15 @@ pub fn number_of_orders(orders: &[Alternative]) -> String {
 pub fn by_chance(power: u32) -> String {
     match power {
         0..=1 => "which also happens by chance".to_owned(),
-        2..=9 => format!("by chance less than 1 in {}", grouped(10_u64.pow(power))),
-        _ => format!("by chance less than 1 in 10^{power}"),
+        _ => format!("by chance less than {}", one_in(power)),
+    }
+}
+
+/// One in ten to the power of this.
+pub fn one_in(power: u32) -> String {
+    match power {
+        0..=9 => format!("1 in {}", grouped(10_u64.pow(power))),
+        _ => format!("1 in 10^{power}"),
     }
 }
 

@@ -169,8 +169,8 @@ fn an_order_that_the_form_cannot_have_is_a_question() {
         .stderr(
             "metachron: the date column is open; nothing was written\n\
              \n\
-             \x20 seen       2 values do not fit what was said, but fit another order or layout (first in \
-             row 1: \"2024-04-13\").\n\
+             \x20 seen       2 values do not fit what was said, but fit another order or layout (first in row 1:\n\
+             \x20            \"2024-04-13\").\n\
              \x20            If the year comes first:\n\
              \x20              metachron convert a.csv --column seen --order ymd -o a.out.csv\n",
         )

@@ -147,6 +147,8 @@ mod schema {
         pub example: Option<Value>,
         pub reasons: Vec<String>,
         pub signals: Vec<serde_json::Value>,
+        #[serde(default)]
+        pub ruled_out: Vec<serde_json::Value>,
         pub settle: Vec<Settle>,
     }
 
@@ -389,5 +391,65 @@ fn parts_of_a_day_are_no_days_of_1899() {
     bench
         .run("convert parts.csv --epoch sheet-1900 --column at --kind time --quiet")
         .stdout("at,at_typed\n0.25,06:00:00\n0.5,12:00:00\n0.75,18:00:00\n")
+        .check();
+}
+
+#[test]
+fn what_was_ruled_out_is_told_with_its_figures() {
+    let (mut table, mut harmed) = ("station,seen\n".to_owned(), "seen\n".to_owned());
+    for at in 0..120 {
+        let (year, month, day) = (2023 + at % 2, at % 12 + 1, at * 11 % 28 + 1);
+        let station = ["Skarholm", "Cabo Sereno"][at / 2 % 2];
+        table.push_str(&format!("{station},{day:02}/{month:02}/{year} {:02}:30\n", at % 24));
+        harmed.push_str(&match day {
+            1..=12 => format!("{year}-{day:02}-{month:02}\n"),
+            _ => format!("{day:02}/{month:02}/{year}\n"),
+        });
+    }
+    let bench = Bench::with("a.csv", &table);
+    bench.write("b.csv", harmed);
+    bench
+        .run("survey a.csv --column seen")
+        .stdout_has(&[
+            "       Ruled out: month first (68 values); an import that lost days above 12 (48 different dates); ",
+            "hand (each of 2 values of \"station\" tells); a clock of twelve hours (",
+        ])
+        .check();
+    let json = bench.run("survey a.csv --json").output();
+    let facts: serde_json::Value = serde_json::from_str(&json).unwrap();
+    let ruled_out = facts["columns"][1]["ruled_out"].as_array().unwrap();
+    let told = |own: &serde_json::Value| {
+        (own["hazard"].as_str().unwrap().to_owned(), own["shown_by"].as_u64())
+    };
+    assert_eq!(told(&ruled_out[0]), ("other-order".to_owned(), Some(68)));
+    assert!(
+        ruled_out.iter().any(|own| told(own) == ("twelve-hours".to_owned(), Some(60))),
+        "{json}"
+    );
+    // Of a column that is open nothing is ruled out.
+    let json = bench.run("survey b.csv --json").output();
+    let facts: serde_json::Value = serde_json::from_str(&json).unwrap();
+    assert_eq!(
+        (&facts["columns"][0]["verdict"], facts["columns"][0].get("ruled_out")),
+        (&"misread".into(), None)
+    );
+    // Dates beside texts that no import has touched.
+    let honest: String = (0..400)
+        .map(|at| {
+            let (year, month, day) = (2019 + at / 84, at % 12 + 1, at * 11 % 28 + 1);
+            if at % 5 < 3 {
+                format!("{year}-{month:02}-{day:02}\n")
+            } else {
+                format!("{day:02}/{month:02}/{year}\n")
+            }
+        })
+        .collect();
+    bench.write("c.csv", format!("seen\n{honest}"));
+    bench
+        .run("survey c.csv --column seen")
+        .stdout_has(&[
+            "Ruled out: month first (",
+            "an import that exchanged day and month (less than 1 in ",
+        ])
         .check();
 }

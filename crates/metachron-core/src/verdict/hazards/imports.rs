@@ -6,6 +6,7 @@ use super::repairs::said;
 use super::{half_swapped, late_days, month_year};
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::found::Found;
+use crate::verdict::ruled_out::RuledOut;
 
 /// What the days show, or what is repaired because somebody said so.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
@@ -23,4 +24,14 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
         month_year::found(case, &dates).or_else(|| late_days::found(case, &dates))
     };
     found.into_iter().collect()
+}
+
+/// What no import has done to the column.
+pub(super) fn ruled_out(case: &Case<'_>) -> Vec<RuledOut> {
+    let dates = dates_shown(case);
+    let late = dates.iter().filter(|[.., day]| *day > 12).count() as u64;
+    let exchange = Marks::of(case).power_against().map(|power| RuledOut::Exchange { power });
+    let lost = (late > 0).then_some(RuledOut::LostDays { dates: late });
+    let months = month_year::power_against(&dates).map(|power| RuledOut::MonthYear { power });
+    exchange.or(lost).into_iter().chain(months).collect()
 }

@@ -38,6 +38,9 @@ pub(super) struct Marks {
     pub are_alike: bool,
     /// Whether cells that their file has typed stand beside text.
     are_cells: bool,
+    /// The logarithm of how likely dates as programs write them are if day and month were exchanged, where they are
+    /// honest; none where there are none.
+    ln_against: Option<f64>,
     /// The logarithm of how much likelier the dates are if day and month were exchanged.
     ln_dates: f64,
     /// The same of the texts, if they are what was left.
@@ -118,6 +121,9 @@ impl Look {
     }
 }
 
+/// What is less improbable is not told as ruled out: a power of ten.
+pub(super) const TOLD: u32 = 2;
+
 impl Marks {
     /// What a column shows; the kinds are those without an offset, since an offset is not typed by
     /// hand.
@@ -148,6 +154,8 @@ impl Marks {
         marks.texts = days(&texts);
         marks.are_alike = alike * 2 > marks.dates.all();
         marks.are_cells = typed(case).any(|look| look.days.all() > 0);
+        let by_programs = looks.iter().filter(|look| !look.is_regional && look.days.all() > 0);
+        marks.ln_against = by_programs.map(Look::as_dates).reduce(|a, b| a + b);
         marks.ln_time = in_time(&dates, &texts);
         marks
     }
@@ -167,6 +175,12 @@ impl Marks {
     /// An honest column looks so once in how many, as a power of ten.
     pub(super) fn power(&self) -> u32 {
         power(-self.ln())
+    }
+
+    /// An import that exchanged day and month leaves such dates once in how many, as a power of ten; none where that is
+    /// not improbable.
+    pub(super) fn power_against(&self) -> Option<u32> {
+        self.ln_against.map(power).filter(|power| *power >= TOLD)
     }
 
     fn ln(&self) -> f64 {

@@ -6,6 +6,7 @@ use std::collections::BTreeSet;
 
 use jiff::civil::Date;
 
+use super::marks::TOLD;
 use super::repairs::ask;
 use crate::candidates::Style;
 use crate::reading::Repair;
@@ -48,6 +49,14 @@ pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found
         power: power(-ln),
     };
     Some(ask(case, verdict, finding, &[Repair::MonthYear, Repair::None]))
+}
+
+/// Months that were taken for days of one year or two look so once in how many, as a power of ten; none where that is not
+/// improbable, or where the dates lie in more years.
+pub(super) fn power_against(dates: &BTreeSet<[i16; 3]>) -> Option<u32> {
+    let (first, last) = (dates.first()?, dates.last()?);
+    let power = power(ln_short_run(dates));
+    (last[0] - first[0] <= 1 && power >= TOLD).then_some(power)
 }
 
 /// Different months with a two-digit year that were left as text, if none of them could be a day of

@@ -12,6 +12,7 @@ use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::{JudgedForm, State, reads};
 use crate::verdict::found::Found;
+use crate::verdict::ruled_out::RuledOut;
 
 /// Days that every month has: running numbers that reach so far may be days.
 const DAYS: usize = 28;
@@ -65,12 +66,17 @@ fn seasons(group: &Group) -> Option<u64> {
 /// Whether dates of digits alone, the year first, run 1, 2, … in every month and never reach its end: they may be
 /// running numbers behind a year and a month. Some numbers may be missing.
 fn runs_on_from_one(group: &Group) -> bool {
+    run_on(months(group).values(), DAYS)
+}
+
+/// The numbers behind each year and month.
+fn months(group: &Group) -> BTreeMap<(i16, i16), BTreeSet<i16>> {
     let mut months: BTreeMap<(i16, i16), BTreeSet<i16>> = BTreeMap::new();
     let own = group.dates.iter().filter(|(_, fits)| fits.fits(Alternative::Ymd));
     for ([year, month, day], _) in own {
         months.entry((year, month)).or_default().insert(day);
     }
-    run_on(months.values(), DAYS)
+    months
 }
 
 /// The same of days of the year: `2024-001`, `2024-002`.
@@ -86,12 +92,29 @@ fn years_run_on_from_one(group: &Group) -> bool {
     run_on(years.values(), DAYS_OF_YEAR)
 }
 
+fn begins(numbers: &BTreeSet<i16>) -> bool {
+    numbers.first().is_some_and(|first| *first <= FIRST)
+}
+
 /// Whether numbers begin anew with 1 in each of these sets, leave out hardly any, and end before so many.
 fn run_on<'s>(sets: impl Iterator<Item = &'s BTreeSet<i16>> + Clone, end: usize) -> bool {
-    let begins = |set: &BTreeSet<i16>| set.first().is_some_and(|first| *first <= FIRST);
     let is_dense = |set: &BTreeSet<i16>| {
         let last = set.last().map_or(0, |last| *last as usize);
         set.len() * 100 >= last * DENSE && last < end
     };
     sets.clone().all(|set| begins(set) && is_dense(set)) && sets.clone().any(|set| set.len() > 1)
+}
+
+/// Months of dates in digits that do not begin as running numbers do.
+pub(super) fn ruled_out(case: &Case<'_>) -> Option<RuledOut> {
+    let of_digits = |form: &&JudgedForm<'_>| {
+        form.style() == Style::Digits && form.state == State::Decided(Alternative::Ymd)
+    };
+    let months = case
+        .forms
+        .iter()
+        .filter(of_digits)
+        .map(|form| months(form.group).values().filter(|numbers| !begins(numbers)).count());
+    let months: usize = months.sum();
+    (months > 0).then_some(RuledOut::RunningNumbers { months })
 }

@@ -8,6 +8,7 @@ use crate::verdict::finding::Finding;
 use crate::verdict::form::State;
 use crate::verdict::found::Found;
 use crate::verdict::model::{AsWritten, Settle, Verdict};
+use crate::verdict::ruled_out::RuledOut;
 
 /// Any hours of a day all lie there once in two to the power of this many.
 const ROWS: u64 = 10;
@@ -37,4 +38,13 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let ways = layouts.map(|layouts| Settle::AsWritten(AsWritten::HoursOfDay, layouts));
     let finding = Finding::TwelveHours { rows, back: clock.back };
     vec![Found::ask(Verdict::Leaning, finding, ways)]
+}
+
+/// Hours that no clock of twelve shows.
+pub(super) fn ruled_out(case: &Case<'_>) -> Option<RuledOut> {
+    let clock = &case.evidence.clock_hours;
+    let rows = clock.rows[0] + clock.rows[13..].iter().sum::<u64>();
+    let has_clock = matches!(case.kind(), Some(Kind::DateTime | Kind::Time));
+    // Midnight alone is no clock.
+    (has_clock && rows > clock.rows[0]).then_some(RuledOut::TwelveHours { rows })
 }

@@ -1,7 +1,7 @@
 //! Rows that something sets apart, and of which not a single one tells its order, while the others do: votes do not
 //! cross to another hand. It is another hand where the same one would have told by now.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeMap, BTreeSet};
 
 use super::hands::{Hand, hands};
 use crate::evidence::{Fits, VoteRuns};
@@ -13,6 +13,7 @@ use crate::verdict::found::Found;
 use crate::verdict::mixture::Apart;
 use crate::verdict::model::Settle;
 use crate::verdict::odds::{OPEN, places, power};
+use crate::verdict::ruled_out::RuledOut;
 
 /// That the same hand wrote them all is that improbable.
 const BY_CHANCE: f64 = 1e-3;
@@ -174,4 +175,22 @@ fn of_form(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Finding> {
         }
     }
     least.map(|(_, finding)| finding)
+}
+
+/// Columns of which every value has rows that tell.
+pub(super) fn ruled_out(case: &Case<'_>) -> Vec<RuledOut> {
+    let mut columns: BTreeMap<String, usize> = BTreeMap::new();
+    for form in &case.forms {
+        let Some(decision) = Decision::of(form) else { continue };
+        let all_tell = |hands: &&Vec<Hand<'_>>| {
+            hands.iter().all(|hand| hand.count(|fits| decision.tells(fits)) > 0)
+        };
+        for hands in hands(case, form.form).iter().filter(all_tell) {
+            if let Some(Apart::Beside { column, .. }) = hands.first().map(|hand| &hand.apart) {
+                let values = columns.entry(column.clone()).or_default();
+                *values = (*values).max(hands.len());
+            }
+        }
+    }
+    columns.into_iter().map(|(column, values)| RuledOut::OtherHand { column, values }).collect()
 }
