@@ -5,6 +5,7 @@
 mod draw;
 mod imports;
 mod judged;
+mod laws;
 mod writers;
 
 use draw::Numbers;
