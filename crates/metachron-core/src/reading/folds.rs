@@ -22,7 +22,8 @@ impl Folds {
 /// Looks at the rows of a log in their order, and at those of each clock apart from the others.
 ///
 /// A log goes forward. Where its clock goes back once while it shows an hour that came twice, the
-/// rows up to there are of the first time, and those from there on of the second. Without a step back nothing is proved.
+/// rows up to there are of the first time, and those from there on of the second. Without a step back nothing is proved,
+/// and one that leaves a far wider gap than rows usually have is that of a row which came late.
 ///
 /// ```
 /// use metachron_core::reading::FoldObserver;
@@ -56,6 +57,9 @@ struct Hour {
     rows: Vec<u64>,
     /// Where among the rows the clock goes back: the first place, and how many there are.
     turns: Option<(usize, u64)>,
+    /// By how much it goes back there, and the widest gap between other rows, in seconds.
+    back: i64,
+    widest: i64,
     /// What the clock shows in its first row and in its last.
     ends: (DateTime, DateTime),
     /// What it showed in the row before, and what it shows in the row behind.
@@ -78,6 +82,8 @@ impl FoldObserver {
             bounds,
             rows: vec![row],
             turns: None,
+            back: 0,
+            widest: 0,
             ends: (clock, clock),
             before: None,
             behind: None,
@@ -140,8 +146,21 @@ impl Hour {
             let (first, all) = self.turns.unwrap_or((at, 0));
             self.turns = Some((first, all + turns));
         }
+        let step = seconds(self.ends.1, next.ends.0);
+        self.back = self.back.max(next.back).max(-step);
+        self.widest = self.widest.max(next.widest).max(step);
         self.rows.extend(next.rows);
         (self.ends.1, self.behind) = (next.ends.1, next.behind);
+    }
+
+    /// Whether the step back is that of a clock which was put back: the gap that it leaves is hardly wider than others. A
+    /// row that came late by a minute would leave an hour without rows.
+    fn is_of_the_clock(&self) -> bool {
+        let before = self.before.map_or(0, |before| seconds(before, self.ends.0));
+        let behind = self.behind.map_or(0, |behind| seconds(self.ends.1, behind));
+        let usual = self.widest.max(before).max(behind);
+        let gap = seconds(self.bounds.0, self.bounds.1) - self.back;
+        gap * 2 <= usual * 3
     }
 
     /// Tells the rows apart if the clock goes back once and forward otherwise.
@@ -149,11 +168,15 @@ impl Hour {
         let Some((turn, 1)) = self.turns else { return };
         let goes_on = self.before.is_none_or(|before| before <= self.ends.0)
             && self.behind.is_none_or(|behind| behind >= self.bounds.1);
-        if goes_on {
+        if goes_on && self.is_of_the_clock() {
             let rows = self.rows.into_iter().enumerate();
             folds.second.extend(rows.map(|(at, row)| (row, at >= turn)));
         }
     }
+}
+
+fn seconds(from: DateTime, to: DateTime) -> i64 {
+    to.duration_since(from).as_secs()
 }
 
 #[cfg(test)]
@@ -183,12 +206,26 @@ mod tests {
         // Later than the first row of the hour: not in order.
         assert_eq!(second(&[("", "03:40"), ("", "02:30"), ("", "02:10")]), [no; 3]);
         // The log ends in the hour.
-        assert_eq!(second(&[("", "02:40"), ("", "02:10")]), [first, second_time]);
+        assert_eq!(
+            second(&[("", "01:10"), ("", "02:40"), ("", "02:10")]),
+            [no, first, second_time]
+        );
         // Each clock by itself.
         assert_eq!(
-            second(&[("a", "02:40"), ("b", "02:10"), ("a", "02:05"), ("b", "02:20")]),
-            [first, no, second_time, no]
+            second(&[
+                ("a", "01:45"),
+                ("a", "02:40"),
+                ("b", "02:10"),
+                ("a", "02:05"),
+                ("b", "02:20")
+            ]),
+            [no, first, no, second_time, no]
         );
+        // A row that came late by a minute: otherwise there would be an hour without rows.
+        let late = ["01:50", "02:10", "02:20", "02:19", "02:30", "02:40", "02:50", "03:10"];
+        assert_eq!(second(&late.map(|clock| ("", clock))), [no; 8]);
+        // Nothing says how wide gaps are.
+        assert_eq!(second(&[("", "02:40"), ("", "02:10")]), [no; 2]);
     }
 
     #[test]
