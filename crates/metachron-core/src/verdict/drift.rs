@@ -5,11 +5,14 @@ use std::collections::{BTreeMap, BTreeSet};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
-use super::model::{Judgement, Settle};
+use super::model::{Asserted, Judgement, Settle};
+use super::origins::is_sheet;
 use super::seen_shapes::{SeenShape, shapes, unpadded};
 use crate::candidates::Form;
+use crate::epoch::Epoch;
 use crate::evidence::{Beside, Evidence, Fits, Group, NeighbourVotes, Occurrences};
 use crate::layout::Layout;
+use crate::lexicon::{Difference, Languages};
 use crate::named::Named;
 use crate::order::Alternative;
 use crate::reading::{Reading, Repair, RowPlace, Unfit, interpret};
@@ -120,6 +123,22 @@ pub enum Drift {
         /// The year that the first row of these may have.
         likely: i16,
     },
+    /// Dates in another language than the saved one: names that both have may be other months here.
+    OtherLanguage(Occurrences),
+    /// All names are of another language as well, in which one of them is another month.
+    NamesDiffer {
+        /// That name.
+        difference: Difference,
+        /// Whether a language is saved.
+        is_said: bool,
+    },
+    /// The file counts from another origin than the saved one.
+    OtherOrigin {
+        /// The saved one.
+        saved: Epoch,
+        /// That of the file.
+        own: Epoch,
+    },
     /// No value is later than the latest that was seen.
     NothingNew {
         /// The latest of these.
@@ -147,7 +166,12 @@ impl Drift {
     pub fn is_contradiction(&self) -> bool {
         matches!(
             self,
-            Drift::Contradiction { .. } | Drift::Flipped { .. } | Drift::OtherYear { .. }
+            Drift::Contradiction { .. }
+                | Drift::Flipped { .. }
+                | Drift::OtherYear { .. }
+                | Drift::OtherLanguage(_)
+                | Drift::NamesDiffer { is_said: false, .. }
+                | Drift::OtherOrigin { .. }
         )
     }
 
@@ -161,6 +185,9 @@ impl Drift {
             Drift::OutOfRange { .. } => "out-of-range",
             Drift::NothingTells { .. } | Drift::NothingTellsBeside { .. } => "nothing-tells",
             Drift::OtherYear { .. } => "other-year",
+            Drift::OtherLanguage(_) => "other-language",
+            Drift::NamesDiffer { .. } => "names-differ",
+            Drift::OtherOrigin { .. } => "other-origin",
             Drift::NothingNew { .. } => "nothing-new",
             Drift::MoreUnreadable { .. } => "more-unreadable",
         }
@@ -201,8 +228,14 @@ impl Baseline {
         })
     }
 
-    /// How a delivery differs.
-    pub fn drift(&self, evidence: &Evidence, judgement: &Judgement, as_of: Date) -> Vec<Drift> {
+    /// How a delivery differs from what is asserted of it; a file may have an origin of its own.
+    pub fn drift(
+        &self,
+        evidence: &Evidence,
+        judgement: &Judgement,
+        asserted: &Asserted,
+    ) -> Vec<Drift> {
+        let as_of = asserted.as_of;
         let Some(reading) = judgement.reading.as_ref() else { return Vec::new() };
         // Under the year of others nothing else can be said of these.
         if let Some(drift) = self.other_year(evidence, reading, as_of) {
@@ -210,6 +243,8 @@ impl Baseline {
         }
         let mut all = Vec::new();
         all.extend(self.contradiction(evidence, reading));
+        all.extend(self.language(evidence, reading));
+        all.extend(origin(reading, asserted));
         all.extend(nothing_tells_beside(evidence, reading));
         all.extend(self.new_shapes(evidence));
         if let Some(split) = &reading.split
@@ -262,6 +297,23 @@ impl Baseline {
         is_other.then_some(Drift::OtherYear { said, likely: sequence.likely_first_year(as_of) })
     }
 
+    /// Names of another language, or that may be of one.
+    fn language(&self, evidence: &Evidence, reading: &Reading) -> Option<Drift> {
+        let is_said = reading.terms.written_in().is_some();
+        if is_said
+            && evidence.foreign.rows > 0
+            && self.unreadable * evidence.rows < evidence.foreign.rows * self.rows
+        {
+            return Some(Drift::OtherLanguage(evidence.foreign.clone()));
+        }
+        match evidence.languages() {
+            Languages::Differ(difference) if !is_said || evidence.rows != self.rows => {
+                Some(Drift::NamesDiffer { difference, is_said })
+            }
+            _ => None,
+        }
+    }
+
     fn contradiction(&self, evidence: &Evidence, reading: &Reading) -> Option<Drift> {
         let own = OwnOrders::of(evidence, reading);
         let rows = own.against();
@@ -290,6 +342,12 @@ impl Baseline {
         let new = shapes(evidence).into_iter().filter(|(unpadded, _)| !saved.contains(unpadded));
         new.map(|(_, SeenShape { shape, rows })| Drift::NewShape { shape, rows }).collect()
     }
+}
+
+/// That a workbook counts from another day than the saved one.
+fn origin(reading: &Reading, asserted: &Asserted) -> Option<Drift> {
+    let (saved, own) = (reading.serials?.epoch, asserted.own_epoch?);
+    (is_sheet(saved) && saved != own).then_some(Drift::OtherOrigin { saved, own })
 }
 
 /// The groups of dates in digits whose order could be another, each with the orders in which a reading has its form.

@@ -148,7 +148,11 @@ impl Decisions {
             || self.when.is_some()
             || self.clocks.says_something()
             || self.missing.is_some();
-        let says_order = self.written.is_some() || self.when.is_some() || self.known.is_some();
+        let says_order = self.written.is_some()
+            || self.when.is_some()
+            || self.known.is_some()
+            || self.epoch.is_some()
+            || self.written_in.is_some();
         let (verdict, accepted) = match says_how {
             // Who says how the column is written has decided; anything else leaves it open.
             true if self.written.is_some() || self.when.is_some() => (self.verdict, self.accepted),

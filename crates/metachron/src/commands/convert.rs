@@ -93,7 +93,7 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
             // Of several files only one has what is new.
             let is_told =
                 |drift: &Drift| tables.len() == 1 || !matches!(drift, Drift::NothingNew { .. });
-            let drifts = drifts(table, &choices).into_iter();
+            let drifts = drifts(table).into_iter();
             for (column, drift) in drifts.filter(|(_, drift)| is_told(drift)) {
                 say(&format!(
                     "metachron: {}: {}",

@@ -83,14 +83,14 @@ impl CheckReport {
             version: VERSION,
             source: SourceFacts::new(table),
             columns: columns.collect(),
-            findings: dates().flat_map(|column| findings(column, choices)).collect(),
+            findings: dates().flat_map(findings).collect(),
             zone_data: choices.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
         }
     }
 }
 
-fn findings(column: &SurveyedColumn, choices: &Choices) -> Vec<CheckFinding> {
+fn findings(column: &SurveyedColumn) -> Vec<CheckFinding> {
     let finding = |code, message| CheckFinding { column: column.plan.name.clone(), code, message };
     let counts = column.inference.judgement.counts;
     let verdict = column.verdict();
@@ -106,7 +106,7 @@ fn findings(column: &SurveyedColumn, choices: &Choices) -> Vec<CheckFinding> {
         }
     }
     all.extend(warnings(column).map(|(code, message)| finding(code, message)));
-    let drift = column.drift(choices.today);
+    let drift = column.drift();
     all.extend(drift.iter().map(|drift: &Drift| finding(drift.code(), words(drift).to_string())));
     all
 }

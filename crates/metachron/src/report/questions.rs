@@ -16,11 +16,9 @@ use crate::survey::{SurveyedColumn, SurveyedTable};
 use crate::words::words;
 
 /// How the columns that are converted differ from what their readings were saved for.
-pub fn drifts<'s>(table: &'s SurveyedTable, choices: &Choices) -> Vec<(&'s SurveyedColumn, Drift)> {
+pub fn drifts(table: &SurveyedTable) -> Vec<(&SurveyedColumn, Drift)> {
     let columns = table.columns.iter().filter(|c| c.plan.decisions.convert != Some(false));
-    columns
-        .flat_map(|column| column.drift(choices.today).into_iter().map(move |d| (column, d)))
-        .collect()
+    columns.flat_map(|column| column.drift().into_iter().map(move |d| (column, d))).collect()
 }
 
 /// What is worth being told of a column whenever it is read, each with a word for it; without its full stop.
@@ -36,7 +34,7 @@ pub fn warnings(column: &SurveyedColumn) -> impl Iterator<Item = (&'static str, 
 
 /// A saved reading that cannot be right for all rows is a question.
 pub fn stop_at_drift(table: &SurveyedTable, choices: &Choices, page: Page) -> Result<(), Failure> {
-    let all = drifts(table, choices);
+    let all = drifts(table);
     let Some((first, drift)) = all.iter().find(|(_, drift)| drift.is_contradiction()) else {
         return Ok(());
     };
@@ -64,12 +62,29 @@ pub fn stop_at_drift(table: &SurveyedTable, choices: &Choices, page: Page) -> Re
     let readings = choices.repeated(None);
     let output = shell_word(&suggested_output(&table.intake.path));
     let convert = format!("metachron convert {file}{readings}");
-    if let Drift::OtherYear { likely, .. } = drift {
-        let said = shell_word(&format!("{}: year={likely}", set_name(&first.plan.name)));
-        let _ = write!(
-            text,
-            "  If the first row is of {likely}:\n    {convert} --set {said} -o {output}\n"
-        );
+    let ways = match drift {
+        Drift::OtherYear { likely, .. } => {
+            vec![(format!("If the first row is of {likely}"), format!("year={likely}"))]
+        }
+        Drift::OtherOrigin { saved, own } => vec![
+            ("If the workbook is right".to_owned(), format!("epoch={own}")),
+            ("If the saved reading is right".to_owned(), format!("epoch={saved}")),
+        ],
+        Drift::NamesDiffer { difference, .. } => difference
+            .meanings
+            .iter()
+            .filter_map(|(_, locales)| locales.first())
+            .map(|own| {
+                (format!("If the names are {}", own.language_name()), format!("written_in={own}"))
+            })
+            .collect(),
+        _ => Vec::new(),
+    };
+    for (message, said) in &ways {
+        let said = shell_word(&format!("{}: {said}", set_name(&first.plan.name)));
+        let _ = write!(text, "  {message}:\n    {convert} --set {said} -o {output}\n");
+    }
+    if !ways.is_empty() {
         return Err(Failure::question(text.trim_end()));
     }
     let reading = first.inference.compiled.as_ref().map(Compiled::reading);

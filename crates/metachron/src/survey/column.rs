@@ -1,6 +1,5 @@
 //! A column that has been looked at.
 
-use jiff::civil::Date;
 use metachron_core::evidence::{Evidence, ObserveOptions};
 use metachron_core::infer::{Inference, Looked, conclude};
 use metachron_core::verdict::{Asserted, Drift, TableColumn, TableStyle, Verdict, signals_beside};
@@ -91,9 +90,11 @@ impl SurveyedColumn {
     }
 
     /// How the column differs from what its reading was saved for.
-    pub fn drift(&self, as_of: Date) -> Vec<Drift> {
+    pub fn drift(&self) -> Vec<Drift> {
         let seen = self.plan.decisions.seen.as_ref().filter(|_| !self.plan.waits);
-        seen.map_or(Vec::new(), |seen| seen.drift(&self.evidence, &self.inference.judgement, as_of))
+        seen.map_or(Vec::new(), |seen| {
+            seen.drift(&self.evidence, &self.inference.judgement, &self.asserted)
+        })
     }
 
     /// Whether every value is typed by the file itself.

@@ -3,10 +3,10 @@
 use std::fmt;
 
 use metachron_core::text::{counted, grouped};
-use metachron_core::verdict::Drift;
+use metachron_core::verdict::{Drift, LanguageFinding};
 
-use super::Words;
 use super::pieces::{first, list, many, phrase, values};
+use super::{Words, words};
 
 impl fmt::Display for Words<'_, Drift> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
@@ -57,6 +57,21 @@ impl fmt::Display for Words<'_, Drift> {
             ),
             Drift::OtherYear { said, .. } => {
                 write!(f, "The year of the first row, {said}, was said for other rows")
+            }
+            Drift::OtherLanguage(rows) => write!(
+                f,
+                "{} of another language than the saved one, in which other names may be other months{}",
+                values(rows, "is a date", "are dates"),
+                first(rows)
+            ),
+            Drift::NamesDiffer { difference, is_said } => {
+                let differ = words(&LanguageFinding::NamesDiffer(difference.clone())).to_string();
+                let differ = differ.strip_suffix('.').unwrap_or(&differ);
+                let trust = if *is_said { "; the saved language is taken on trust" } else { "" };
+                write!(f, "{differ}{trust}")
+            }
+            Drift::OtherOrigin { saved, own } => {
+                write!(f, "The numbers of this workbook count by {own}, and {saved} was saved")
             }
             Drift::NothingNew { latest, seen } => {
                 write!(f, "No value is new: the latest is {latest}, and {seen} was seen before")

@@ -308,3 +308,44 @@ fn a_year_is_that_of_the_rows_for_which_it_was_said() {
         .stdout_has(&["7 May,2025-05-07\n"])
         .check();
 }
+
+#[test]
+fn names_of_another_language_are_not_read_by_the_saved_one() {
+    const POLISH: &str = "stycznia lutego marca kwietnia maja czerwca lipca sierpnia września października listopada grudnia";
+    let table = |months: &str| {
+        let rows = months.split(' ').map(|month| format!("13 {month} 2024"));
+        format!("seen\n{}\n", rows.collect::<Vec<_>>().join("\n"))
+    };
+    let bench = Bench::with("a.csv", &table(POLISH));
+    // In Croatian that month is October.
+    bench.write("b.csv", table("srpnja listopada prosinca"));
+    bench.write("c.csv", "seen\n3 listopada 2025\n");
+    save(&bench, "survey a.csv --column seen --save a.toml");
+    bench
+        .run("convert b.csv --readings a.toml")
+        .status(3)
+        .stderr_has(&["2 values are dates of another language than the saved one, in which other names may be"])
+        .check();
+    bench
+        .run("check c.csv --readings a.toml")
+        .status(4)
+        .stdout_has(&[
+            "\"listopada\" is October in Croatian; November in Polish",
+            "saved language is taken on trust.",
+        ])
+        .check();
+    // Names that are the same in two languages leave the language open, and the next file may be of a third.
+    bench.write("a.csv", table("lipca listopada grudnia"));
+    bench
+        .run("survey a.csv --column seen --save b.toml")
+        .stdout_has(&["seen"])
+        .stderr_has(&["b.toml"])
+        .check();
+    bench
+        .run("convert c.csv --readings b.toml")
+        .status(3)
+        .stderr_has(&["If the names are Croatian:", "--set 'seen: written_in=hr' -o c.out.csv"])
+        .check();
+    let said = bench.run("convert c.csv --readings b.toml --set 'seen: written_in=hr' --quiet");
+    said.stdout("seen,seen_typed\n3 listopada 2025,2025-10-03\n").check();
+}
