@@ -224,9 +224,18 @@ fn language(evidence: &Evidence, options: &ObserveOptions, asserted: &Asserted) 
                 None => *difference.meanings.first()?.1.first()?,
             }
         }
+        // A name that is another month elsewhere can be read in any of those that have all of them.
+        Languages::Alike(locales) if evidence.names.keys().any(|name| differs(name)) => {
+            *locales.first()?
+        }
         _ => return None,
     };
     Some(locale)
+}
+
+/// Whether a name alone may be another month or weekday from language to language.
+fn differs(name: &str) -> bool {
+    matches!(Languages::of([name]), Languages::Differ(_))
 }
 
 /// The years of rows whose values have none, from that of the first row or of a known answer.

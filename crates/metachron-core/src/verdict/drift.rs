@@ -126,12 +126,7 @@ pub enum Drift {
     /// Dates in another language than the saved one: names that both have may be other months here.
     OtherLanguage(Occurrences),
     /// All names are of another language as well, in which one of them is another month.
-    NamesDiffer {
-        /// That name.
-        difference: Difference,
-        /// Whether a language is saved.
-        is_said: bool,
-    },
+    NamesDiffer(Difference),
     /// The file counts from another origin than the saved one.
     OtherOrigin {
         /// The saved one.
@@ -170,7 +165,6 @@ impl Drift {
                 | Drift::Flipped { .. }
                 | Drift::OtherYear { .. }
                 | Drift::OtherLanguage(_)
-                | Drift::NamesDiffer { is_said: false, .. }
                 | Drift::OtherOrigin { .. }
         )
     }
@@ -186,7 +180,7 @@ impl Drift {
             Drift::NothingTells { .. } | Drift::NothingTellsBeside { .. } => "nothing-tells",
             Drift::OtherYear { .. } => "other-year",
             Drift::OtherLanguage(_) => "other-language",
-            Drift::NamesDiffer { .. } => "names-differ",
+            Drift::NamesDiffer(_) => "names-differ",
             Drift::OtherOrigin { .. } => "other-origin",
             Drift::NothingNew { .. } => "nothing-new",
             Drift::MoreUnreadable { .. } => "more-unreadable",
@@ -243,7 +237,7 @@ impl Baseline {
         }
         let mut all = Vec::new();
         all.extend(self.contradiction(evidence, reading));
-        all.extend(self.language(evidence, reading));
+        all.extend(self.language(evidence, asserted));
         all.extend(origin(reading, asserted));
         all.extend(nothing_tells_beside(evidence, reading));
         all.extend(self.new_shapes(evidence));
@@ -298,17 +292,16 @@ impl Baseline {
     }
 
     /// Names of another language, or that may be of one.
-    fn language(&self, evidence: &Evidence, reading: &Reading) -> Option<Drift> {
-        let is_said = reading.terms.written_in().is_some();
-        if is_said
-            && evidence.foreign.rows > 0
+    fn language(&self, evidence: &Evidence, asserted: &Asserted) -> Option<Drift> {
+        asserted.written_in?;
+        if evidence.foreign.rows > 0
             && self.unreadable * evidence.rows < evidence.foreign.rows * self.rows
         {
             return Some(Drift::OtherLanguage(evidence.foreign.clone()));
         }
         match evidence.languages() {
-            Languages::Differ(difference) if !is_said || evidence.rows != self.rows => {
-                Some(Drift::NamesDiffer { difference, is_said })
+            Languages::Differ(difference) if evidence.rows != self.rows => {
+                Some(Drift::NamesDiffer(difference))
             }
             _ => None,
         }

@@ -70,14 +70,6 @@ pub fn stop_at_drift(table: &SurveyedTable, choices: &Choices, page: Page) -> Re
             ("If the workbook is right".to_owned(), format!("epoch={own}")),
             ("If the saved reading is right".to_owned(), format!("epoch={saved}")),
         ],
-        Drift::NamesDiffer { difference, .. } => difference
-            .meanings
-            .iter()
-            .filter_map(|(_, locales)| locales.first())
-            .map(|own| {
-                (format!("If the names are {}", own.language_name()), format!("written_in={own}"))
-            })
-            .collect(),
         _ => Vec::new(),
     };
     for (message, said) in &ways {

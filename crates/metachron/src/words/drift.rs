@@ -64,11 +64,10 @@ impl fmt::Display for Words<'_, Drift> {
                 values(rows, "is a date", "are dates"),
                 first(rows)
             ),
-            Drift::NamesDiffer { difference, is_said } => {
+            Drift::NamesDiffer(difference) => {
                 let differ = words(&LanguageFinding::NamesDiffer(difference.clone())).to_string();
                 let differ = differ.strip_suffix('.').unwrap_or(&differ);
-                let trust = if *is_said { "; the saved language is taken on trust" } else { "" };
-                write!(f, "{differ}{trust}")
+                write!(f, "{differ}; the saved language is taken on trust")
             }
             Drift::OtherOrigin { saved, own } => {
                 write!(f, "The numbers of this workbook count by {own}, and {saved} was saved")

@@ -30,7 +30,8 @@ pub(super) fn not_as_said(case: &Case<'_>) -> Vec<Found> {
 
 /// The language that the names are of.
 pub(super) fn of_names(case: &Case<'_>) -> Vec<Found> {
-    let finding: Finding = match shown(case) {
+    let shown = shown(case).filter(|_| case.is_of_forms());
+    let finding: Finding = match shown {
         None | Some(Languages::None | Languages::English) => return Vec::new(),
         Some(Languages::One(locale)) => LanguageFinding::NamesOf(locale).into(),
         Some(Languages::Alike(languages)) => LanguageFinding::NamesAlike(languages).into(),
@@ -47,6 +48,7 @@ pub(super) fn of_names(case: &Case<'_>) -> Vec<Found> {
 
 /// What the names show, unless it was said: that needs no asking.
 fn shown(case: &Case<'_>) -> Option<Languages> {
-    let asks = case.is_of_forms() && case.asserted.written_in.is_none();
+    let has_names = matches!(case.subject, Subject::Forms(_) | Subject::Layouts(_));
+    let asks = has_names && case.asserted.written_in.is_none();
     asks.then(|| case.evidence.languages())
 }
