@@ -3,7 +3,7 @@
 
 use std::collections::BTreeSet;
 
-use jiff::civil::{Date, date};
+use jiff::civil::{Date, DateTime, date};
 use jiff::tz::Offset;
 use metachron_core::calendar::Calendar;
 use metachron_core::candidates::{Candidate, candidates};
@@ -280,4 +280,52 @@ fn a_locale_is_a_claim_that_evidence_can_contradict() {
     let first = rows.first.as_ref().unwrap();
     let said = (locale.tag(), *order, rows.rows, first.row, first.value.as_str());
     assert_eq!(said, ("en-GB", Alternative::Dmy, 1, 3, "12/31/2024"));
+}
+
+/// The moments that a value could be, by the candidates that are wanted.
+fn moments(
+    value: &str,
+    lexicon: Lexicon,
+    wanted: impl Fn(&Candidate) -> bool,
+) -> BTreeSet<DateTime> {
+    let mut buffer = String::new();
+    let value = normalise(value, &mut buffer);
+    let terms = Terms::of(lexicon);
+    let family = candidates(value, terms, None, None);
+    let candidates = family.into_iter().flat_map(|family| family.candidates).filter(wanted);
+    candidates
+        .filter_map(|candidate| match interpret(&candidate.layout, value, terms).ok()?.moment {
+            TypedValue::DateTime(moment) => Some(moment),
+            _ => None,
+        })
+        .collect()
+}
+
+#[test]
+fn dates_with_clocks_of_a_locale_are_read_again() {
+    let (mut right, mut refused) = (0_u64, Vec::new());
+    for locale in Locale::all() {
+        let lexicon = Lexicon::of(locale);
+        let joined = FORMATS.into_iter().flat_map(|date| {
+            let times = [LocaleFormat::TimeMedium, LocaleFormat::TimeShort];
+            times.into_iter().filter_map(move |time| locale.joined(date, time))
+        });
+        // A few forms fasten the name of the month to letters, and are no layouts.
+        let layouts = joined.filter_map(|text| Layout::parse(&text).ok());
+        for (layout, order) in layouts.filter_map(|own| Some((own.clone(), own.order()?))) {
+            for (day, hour, minute) in [(3, 0, 30), (3, 7, 5), (29, 12, 30), (29, 21, 59)] {
+                let moment = date(2024, 10, day).at(hour, minute, 0, 0);
+                let value = spell(&layout, moment, Offset::UTC, lexicon);
+                let found = moments(&value, lexicon, |own| own.alternative == order.into());
+                match found.is_empty() {
+                    true => refused.push(format!("{locale}: {value}")),
+                    false => {
+                        assert_eq!(found, BTreeSet::from([moment]), "{locale} {value:?}");
+                        right += 1;
+                    }
+                }
+            }
+        }
+    }
+    assert!(refused.len() as u64 * 500 <= right, "{right} right, refused: {refused:#?}");
 }

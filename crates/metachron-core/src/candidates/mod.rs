@@ -159,7 +159,7 @@ pub fn candidates(
     }
     let pieces: Vec<Piece<'_>> = pieces(value, terms.lexicon).collect();
     let small_years = terms.lexicon.calendar().has_small_years();
-    lengths::elapsed(value, &pieces, terms)
+    let family = lengths::elapsed(value, &pieces, terms)
         .or_else(|| compact(&pieces, small_years))
         .or_else(|| machine::machine(value, &pieces, terms))
         .or_else(|| lengths::surely(&pieces))
@@ -171,7 +171,16 @@ pub fn candidates(
         .or_else(|| general(&pieces, name_length, asked, terms))
         .or_else(|| yearless::yearless(&pieces, name_length, terms.zones))
         .or_else(|| lengths::length(value, &pieces, terms))
-        .or_else(|| of_locale(value, terms))
+        .or_else(|| of_locale(value, terms));
+    // What is written as the locale does it is no typing error, whatever else it looks like.
+    let reads =
+        |own: &Family| own.candidates.iter().any(|c| interpret(&c.layout, value, terms).is_ok());
+    match family {
+        Some(own) if terms.written_in().is_some() && !reads(&own) => {
+            of_locale(value, terms).or(Some(own))
+        }
+        family => family,
+    }
 }
 
 /// Bytes of the longest value that is looked at as a date; a long text is cut in no time only where

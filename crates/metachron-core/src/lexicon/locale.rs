@@ -3,6 +3,7 @@
 use std::fmt;
 
 use super::blob::{self, LocaleFormat};
+use crate::text::is_invisible;
 
 /// A language and region of CLDR 48.2, such as `pt-PT`.
 ///
@@ -135,12 +136,29 @@ impl Locale {
         Some(blob::format(self.0, format)).filter(|layout| !layout.is_empty())
     }
 
+    /// The words that stand between a date and a time.
+    ///
+    /// ```
+    /// use metachron_core::lexicon::Locale;
+    /// assert!(Locale::named("cy").unwrap().joints().any(|word| word == "am"));
+    /// assert!(Locale::named("ja").unwrap().joints().next().is_none());
+    /// ```
+    pub fn joints(self) -> impl Iterator<Item = &'static str> {
+        let between = move |long: bool| {
+            let (_, after) = blob::joiner(self.0, long).split_once("{1}")?;
+            after.split_once("{0}").map(|(between, _)| between)
+        };
+        let words = [true, false].into_iter().filter_map(between).flat_map(str::split_whitespace);
+        words.filter(|word| word.starts_with(char::is_alphabetic))
+    }
+
     /// A date and a time joined as the locale does it, both as layouts.
     pub fn joined(self, date: LocaleFormat, time: LocaleFormat) -> Option<String> {
         let long = matches!(date, LocaleFormat::DateFull | LocaleFormat::DateLong);
         let (before, after) = blob::joiner(self.0, long).split_once("{1}")?;
         let (between, behind) = after.split_once("{0}")?;
-        Some([before, self.format(date)?, between, self.format(time)?, behind].concat())
+        let joined = [before, self.format(date)?, between, self.format(time)?, behind].concat();
+        Some(joined.chars().filter(|c| !is_invisible(*c)).collect())
     }
 }
 

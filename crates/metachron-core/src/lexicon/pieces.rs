@@ -1,6 +1,6 @@
 //! Cuts a normalised value into digits, words that the lexicon may know, and what stands between.
 
-use super::{FoundWord, Half, Lexicon, Senses, blob};
+use super::{FoundWord, Half, Lexicon, Locale, Senses, blob};
 use crate::text::{Accents, TokenKind, fold, tokens};
 
 /// What a piece of a value is.
@@ -125,6 +125,7 @@ fn word(rest: &str, letters: &str, before: Before, lexicon: Lexicon) -> (PieceKi
     }
     if let Some(FoundWord { senses, length, .. }) = lexicon.find(rest)
         && (lexicon.locale().is_some() || stands_out(rest, length, before == Before::Nothing))
+        && !lexicon.locale().is_some_and(|locale| is_joint(&rest[..length], senses, locale))
     {
         return (PieceKind::Name(senses), length);
     }
@@ -142,6 +143,11 @@ fn word(rest: &str, letters: &str, before: Before, lexicon: Lexicon) -> (PieceKi
         false => PieceKind::Word,
     };
     (kind, end)
+}
+
+/// Whether a word that English has for before noon is that between date and clock in this language: `am` in Welsh.
+fn is_joint(word: &str, senses: Senses, locale: Locale) -> bool {
+    senses.half.is_some() && locale.joints().any(|joint| joint == word)
 }
 
 /// Whether a letter alone stands right beside digits and is no part of how dates are written: `1S`, `O4` and `2l` are

@@ -23,6 +23,11 @@ pub fn normalise<'a>(value: &'a str, buffer: &'a mut String) -> &'a str {
     buffer.trim()
 }
 
+/// Whether a character is an invisible mark, which values lose.
+pub(crate) fn is_invisible(c: char) -> bool {
+    plain(c).is_none()
+}
+
 /// The plain form of a character, or none if it is an invisible mark.
 fn plain(c: char) -> Option<char> {
     match c {
