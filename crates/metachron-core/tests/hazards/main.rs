@@ -6,6 +6,7 @@ mod draw;
 mod imports;
 mod judged;
 mod laws;
+mod meanings;
 mod writers;
 
 use draw::Numbers;
@@ -52,6 +53,16 @@ fn scenarios() -> Vec<Scenario> {
         all.push(drawn(Of::Harmed, "a hand that nothing tells", writers::untold));
         all.push(drawn(Of::Honest, "one habit", writers::one_habit));
     }
+    for (of, name, draw) in [
+        (Of::Harmed, "twelve hours", meanings::twelve_hours as fn(&mut Numbers) -> Table),
+        (Of::Honest, "hours of a day", meanings::hours_of_a_day),
+        (Of::Harmed, "year, day, month", meanings::year_day_month),
+        (Of::Honest, "year, month, day", meanings::year_month_day),
+        (Of::Harmed, "minutes behind a point", meanings::minutes_behind_a_point),
+        (Of::Honest, "decimal hours", meanings::decimal_hours),
+    ] {
+        all.push(scenario(of, name, draw));
+    }
     all
 }
 
@@ -78,7 +89,7 @@ fn no_hazard_is_silently_wrong() {
         "scenario", "tried", "right", "asked", "left", "needless", "wrong"
     );
     let mut failures = Vec::new();
-    let mut sum = Outcomes::default();
+    let (mut sum, mut honest) = (Outcomes::default(), 0);
     for Scenario { name, of, draw } in scenarios() {
         if !name.contains(&only) {
             continue;
@@ -116,7 +127,9 @@ fn no_hazard_is_silently_wrong() {
         sum.tried += tried;
         sum.wrong += wrong;
         sum.needless += needless;
+        honest += if of == Of::Honest { tried } else { 0 };
     }
     println!("{} tried, {} wrong, {} needless", sum.tried, sum.wrong, sum.needless);
+    assert!(sum.needless * 200 <= honest, "{}", failures[..failures.len().min(6)].join("\n"));
     assert_eq!(sum.wrong, 0, "{}", failures[..failures.len().min(6)].join("\n"));
 }
