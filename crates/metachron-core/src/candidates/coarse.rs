@@ -13,7 +13,7 @@ pub(super) fn coarse(pieces: &[Piece<'_>], name_length: Option<Length>) -> Optio
     Some(Family::one(style, whatever_names(&text), layout))
 }
 
-/// `2024-03`, `03/2024`, `April 2022`, `2024 mars`, `Apr-22`; whether the digits may be a day.
+/// `2024-03`, `03/2024`, `April 2022`, `2024 mars`, `Apr-22`, `Apr22`; whether the digits may be a day.
 fn month(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<(bool, String)> {
     let (first, rest) = pieces.split_first()?;
     let (last, between) = rest.split_last()?;
@@ -22,7 +22,7 @@ fn month(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<(bool, Str
         matches!(piece.kind, PieceKind::Space | PieceKind::Connector)
             || matches!(piece.text, "-" | "/" | "." | "," | "'")
     };
-    if !between.iter().all(joins) || joint.is_empty() {
+    if !between.iter().all(joins) {
         return None;
     }
     let mut joint = escape(&joint);
@@ -54,7 +54,9 @@ fn month(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<(bool, Str
             // An apostrophe stands for the century.
             Some((width == 2 && !joint.ends_with('\''), format!("{name}{joint}{year}")))
         }
-        (None, 4, Some(name), _) => Some((false, format!("{{year}}{joint}{name}"))),
+        (None, 4, Some(name), _) if !joint.is_empty() => {
+            Some((false, format!("{{year}}{joint}{name}")))
+        }
         _ => None,
     }
 }

@@ -225,3 +225,32 @@ fn a_standard_of_several_kinds_is_read_as_the_most_frequent_one() {
         )
         .check();
 }
+
+#[test]
+fn months_and_short_years_may_stand_together() {
+    let table = |years: [u32; 3]| {
+        let months = ["Jan", "Mar", "Apr", "Oct"];
+        let rows = months.iter().flat_map(|month| years.map(|year| format!("{month}{year}")));
+        format!("month\n{}\n", rows.collect::<Vec<_>>().join("\n"))
+    };
+    let bench = Bench::with("a.csv", &table([19, 20, 21]));
+    bench
+        .run("convert a.csv")
+        .status(3)
+        .stderr_has(&[
+            "they could be a day whose year is missing",
+            "--layout '{month:short}{year:2}'",
+        ])
+        .check();
+    // No day is the 84th.
+    bench.write("b.csv", table([19, 84, 97]));
+    bench.run("convert b.csv --quiet").stdout_has(&["Jan84,1984-01\n", "Oct19,2019-10\n"]).check();
+    let columns =
+        "birthday,n\n21847,1\n24112,2\n30451,3\n28944,4\n33017,5\n19870,6\n26551,7\n29000,8\n";
+    bench.write("c.csv", columns);
+    bench
+        .run("convert c.csv")
+        .status(3)
+        .stderr_has(&["metachron convert c.csv --column birthday --epoch sheet-1900 -o c.out.csv"])
+        .check();
+}

@@ -1,6 +1,8 @@
-//! `Apr-22`: the two digits beside a month's name are likely a year, and could be a day whose year is missing.
+//! `Apr-22`: the two digits beside a month's name are likely a year, and could be a day whose year is missing, unless some
+//! are beyond any day: `Apr-84`.
 
 use crate::candidates::Style;
+use crate::evidence::Group;
 use crate::reading::Repair;
 use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
@@ -15,7 +17,19 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     }
     let is_open = |style, state| style == Style::CoarseOpen && matches!(state, State::Decided(_));
     let forms = case.forms.iter().enumerate().filter(|(_, form)| {
-        is_open(form.style(), form.state) && form.group.rows(|fits| !reads(form.style(), fits)) == 0
+        is_open(form.style(), form.state)
+            && form.group.rows(|fits| !reads(form.style(), fits)) == 0
+            && !are_years(form.group)
     });
     forms.map(|(at, _)| Found::doubt(at, Finding::DayOrYearAlone)).collect()
+}
+
+/// As many values in a hundred may be typing errors.
+const TYPING_ERRORS: usize = 3;
+
+/// Whether numbers that no day has are more than typing errors.
+fn are_years(group: &Group) -> bool {
+    let no_day = |[_, _, short]: [i16; 3]| !(1..=31).contains(&short);
+    let years = group.dates.iter().filter(|(written, _)| no_day(*written)).count();
+    years * 100 > group.dates.iter().count() * TYPING_ERRORS
 }
