@@ -237,10 +237,7 @@ fn months_and_short_years_may_stand_together() {
     bench
         .run("convert a.csv")
         .status(3)
-        .stderr_has(&[
-            "they could be a day whose year is",
-            "--layout '{month:short}{year:2}'",
-        ])
+        .stderr_has(&["they could be a day whose year is", "--layout '{month:short}{year:2}'"])
         .check();
     // No day is the 84th.
     bench.write("b.csv", table([19, 84, 97]));
