@@ -56,6 +56,9 @@ pub struct Baseline {
     /// What tells the content for which a year was said: a hash of its different days.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub days: Option<String>,
+    /// The origin of a spreadsheet from which numbers are counted.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub epoch: Option<String>,
 }
 
 fn is_zero(number: &u64) -> bool {
@@ -130,7 +133,7 @@ pub enum Drift {
     /// The file counts from another origin than the saved one.
     OtherOrigin {
         /// The saved one.
-        saved: Epoch,
+        saved: String,
         /// That of the file.
         own: Epoch,
     },
@@ -206,6 +209,7 @@ impl Baseline {
             shapes(evidence).into_values().map(|own| (own.shape, own.rows.rows)).collect();
         shapes.sort_by_key(|(_, rows)| std::cmp::Reverse(*rows));
         shapes.truncate(MOST_SHAPES);
+        let epoch = reading.serials.map(|serials| serials.epoch);
         Some(Baseline {
             rows: counts.rows,
             unreadable: counts.unreadable + contested,
@@ -216,6 +220,7 @@ impl Baseline {
             telling,
             against: OwnOrders::of(evidence, reading).against().rows,
             days: reading.years.as_ref().map(|_| days(evidence)),
+            epoch: epoch.filter(|own| is_sheet(*own)).map(|own| own.to_string()),
             beside: column.map_or(Vec::new(), |column| {
                 values_beside(evidence, column).into_iter().map(|(value, _)| value).collect()
             }),
@@ -238,7 +243,7 @@ impl Baseline {
         let mut all = Vec::new();
         all.extend(self.contradiction(evidence, reading));
         all.extend(self.language(evidence, asserted));
-        all.extend(origin(reading, asserted));
+        all.extend(self.origin(asserted));
         all.extend(nothing_tells_beside(evidence, reading));
         all.extend(self.new_shapes(evidence));
         if let Some(split) = &reading.split
@@ -294,9 +299,8 @@ impl Baseline {
     /// Names of another language, or that may be of one.
     fn language(&self, evidence: &Evidence, asserted: &Asserted) -> Option<Drift> {
         asserted.written_in?;
-        if evidence.foreign.rows > 0
-            && self.unreadable * evidence.rows < evidence.foreign.rows * self.rows
-        {
+        // As many were unreadable when it was saved.
+        if self.unreadable * evidence.rows < evidence.foreign.rows * self.rows {
             return Some(Drift::OtherLanguage(evidence.foreign.clone()));
         }
         match evidence.languages() {
@@ -305,6 +309,12 @@ impl Baseline {
             }
             _ => None,
         }
+    }
+
+    /// That a workbook counts from another day than the saved one.
+    fn origin(&self, asserted: &Asserted) -> Option<Drift> {
+        let (saved, own) = (self.epoch.clone()?, asserted.own_epoch?);
+        (saved != own.to_string()).then_some(Drift::OtherOrigin { saved, own })
     }
 
     fn contradiction(&self, evidence: &Evidence, reading: &Reading) -> Option<Drift> {
@@ -335,12 +345,6 @@ impl Baseline {
         let new = shapes(evidence).into_iter().filter(|(unpadded, _)| !saved.contains(unpadded));
         new.map(|(_, SeenShape { shape, rows })| Drift::NewShape { shape, rows }).collect()
     }
-}
-
-/// That a workbook counts from another day than the saved one.
-fn origin(reading: &Reading, asserted: &Asserted) -> Option<Drift> {
-    let (saved, own) = (reading.serials?.epoch, asserted.own_epoch?);
-    (is_sheet(saved) && saved != own).then_some(Drift::OtherOrigin { saved, own })
 }
 
 /// The groups of dates in digits whose order could be another, each with the orders in which a reading has its form.

@@ -139,26 +139,20 @@ impl Decisions {
 
     /// These decisions, and where they say nothing, the weaker ones.
     ///
-    /// Whatever is said here of how a column is read voids that a person accepted the weaker ones.
+    /// Each replaces its own and nothing else, but how the values are written: who says that anew voids that a person
+    /// accepted the weaker ones, and there is nothing left to compare with.
     pub fn over(self, weaker: Decisions) -> Decisions {
-        let is_how = |(key, _): &(&str, Value)| *key != "into";
-        let says_how = self.said().iter().any(is_how)
-            || self.written_in.is_some()
-            || self.two_digit_from.is_some()
-            || self.when.is_some()
-            || self.clocks.says_something()
-            || self.missing.is_some();
-        let says_order = self.written.is_some()
-            || self.when.is_some()
-            || self.known.is_some()
-            || self.epoch.is_some()
-            || self.written_in.is_some();
-        let (verdict, accepted) = match says_how {
-            // Who says how the column is written has decided; anything else leaves it open.
-            true if self.written.is_some() || self.when.is_some() => (self.verdict, self.accepted),
-            true => (self.verdict.or(weaker.verdict), self.accepted),
-            false => (self.verdict.or(weaker.verdict), self.accepted.or(weaker.accepted)),
-        };
+        let is_written = self.written.is_some() || self.when.is_some();
+        let is_anew = is_written || self.known.is_some();
+        let verdict = self.verdict.or(weaker.verdict.filter(|_| !is_written));
+        let accepted = self.accepted.or(weaker.accepted.filter(|_| !is_anew));
+        // A year and an origin that are said now are not those that were saved.
+        let (year, epoch) = (self.year, self.epoch);
+        let seen = self.seen.or(weaker.seen.filter(|_| !is_anew)).map(|seen| Baseline {
+            days: seen.days.filter(|_| year.is_none()),
+            epoch: seen.epoch.filter(|_| epoch.is_none()),
+            ..seen
+        });
         // One order for all rows voids that some are otherwise; and what is said of some rows, that
         // all have the layouts of a weaker voice.
         let (when, otherwise, written) = match (self.when, self.written) {
@@ -187,11 +181,7 @@ impl Decisions {
             convert: self.convert.or(weaker.convert),
             verdict,
             accepted,
-            // What is written otherwise than it was saved is nothing to compare with.
-            seen: self
-                .seen
-                .or(weaker.seen.filter(|_| !says_order))
-                .map(|seen| Baseline { days: seen.days.filter(|_| self.year.is_none()), ..seen }),
+            seen,
         }
     }
 

@@ -84,11 +84,6 @@ impl ZoneChoices {
         ZoneChoices { skipped, repeated, offset_wins, abbreviations, ..ZoneChoices::default() }
     }
 
-    /// Whether anything is said.
-    pub fn says_something(&self) -> bool {
-        *self != ZoneChoices::default()
-    }
-
     /// Whether it is said where clocks stood.
     pub fn says_where(&self) -> bool {
         self.zone.is_some() || self.zone_from.is_some() || self.of_rows.is_some()

@@ -190,8 +190,51 @@ fn the_origin_of_a_workbook_is_respected() {
         &[Number(1.0), Serial(45_395.0)],
         &[Number(2.0), Serial(1.0)],
     ];
-    let book = book("Days", rows);
-    let mut original = zip::ZipArchive::new(std::io::Cursor::new(&book)).unwrap();
+    let bench = Bench::with("a.xlsx", counted_from_1904(&book("Days", rows)));
+    bench
+        .run("convert a.xlsx --quiet")
+        .stdout("n,seen,seen_typed\n1,2028-04-14,2028-04-14\n2,1904-01-02,1904-01-02\n")
+        .check();
+}
+
+#[test]
+fn the_origin_of_a_workbook_is_held_against_the_saved_one() {
+    let mut rows: Vec<Vec<Cell>> = vec![vec![Text("n"), Text("seen")]];
+    for at in 0..20 {
+        rows.push(vec![Number(f64::from(at)), Number(f64::from(45_000 + at * 7))]);
+    }
+    let rows: Vec<&[Cell]> = rows.iter().map(Vec::as_slice).collect();
+    let book = book("Days", &rows);
+    let bench = Bench::with("a.xlsx", book.clone());
+    bench.write("b.xlsx", counted_from_1904(&book));
+    let saved = bench.run("survey a.xlsx --column seen --epoch sheet-1900 --save a.toml");
+    saved.stdout_has(&["decided"]).stderr_has(&["decisions saved in a.toml"]).check();
+    bench
+        .run("convert a.xlsx --readings a.toml --quiet")
+        .stdout_has(&["0,45000,2023-03-15\n"])
+        .check();
+    let by_workbook = "--set 'seen: epoch=sheet-1904'";
+    let by_readings = "--set 'seen: epoch=sheet-1900'";
+    bench
+        .run("convert b.xlsx --readings a.toml")
+        .status(3)
+        .stderr_has(&[
+            "The numbers of this workbook count by sheet-1904, and sheet-1900 was saved.",
+            &format!("metachron convert b.xlsx --readings a.toml {by_workbook} -o b.out.csv"),
+            &format!("metachron convert b.xlsx --readings a.toml {by_readings} -o b.out.csv"),
+        ])
+        .check();
+    for (said, first) in [(by_workbook, "2027-03-16"), (by_readings, "2023-03-15")] {
+        bench
+            .run(&format!("convert b.xlsx --readings a.toml {said} --quiet"))
+            .stdout_has(&[&format!("0,45000,{first}\n")])
+            .check();
+    }
+}
+
+/// The same workbook, whose numbers count from 1904.
+fn counted_from_1904(book: &[u8]) -> Vec<u8> {
+    let mut original = zip::ZipArchive::new(std::io::Cursor::new(book)).unwrap();
     let names: Vec<String> = original.file_names().map(|name| name.unwrap().into_owned()).collect();
     let parts: Vec<(&str, Vec<u8>)> = names
         .iter()
@@ -206,11 +249,7 @@ fn the_origin_of_a_workbook_is_respected() {
             (name.as_str(), part)
         })
         .collect();
-    let bench = Bench::with("a.xlsx", archive(&parts));
-    bench
-        .run("convert a.xlsx --quiet")
-        .stdout("n,seen,seen_typed\n1,2028-04-14,2028-04-14\n2,1904-01-02,1904-01-02\n")
-        .check();
+    archive(&parts)
 }
 
 #[test]
