@@ -399,7 +399,7 @@ mod tests {
     use super::*;
 
     #[test]
-    fn a_stronger_voice_voids_what_was_accepted() {
+    fn who_says_anew_how_values_are_written_voids_what_was_accepted() {
         let saved = Decisions {
             written: Some(Written::Order(Order::Dmy)),
             verdict: Some(Verdict::Undecided),
@@ -408,7 +408,9 @@ mod tests {
         };
         assert!(!Decisions::default().over(saved.clone()).waits_for_acceptance());
         let missing = Decisions { missing: Some(vec!["x".into()]), ..Decisions::default() };
-        assert!(missing.over(saved.clone()).waits_for_acceptance());
+        assert!(!missing.over(saved.clone()).waits_for_acceptance(), "that is of other values");
+        let known = Decisions { known: Some(Vec::new()), ..Decisions::default() };
+        assert!(known.over(saved.clone()).waits_for_acceptance());
         let order = Decisions { written: Some(Written::Order(Order::Mdy)), ..Decisions::default() };
         assert!(!order.over(saved).waits_for_acceptance(), "who gives the order has decided");
     }
