@@ -1,6 +1,6 @@
 //! What adds up: what two sets of rows show is shown by both together, in whatever order they are taken.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use super::Witness;
 use crate::typed::TypedValue;
@@ -64,6 +64,19 @@ impl<K: Ord, V: AddsUp> AddsUp for BTreeMap<K, V> {
                 }
             }
         }
+    }
+}
+
+impl<T: Ord> AddsUp for BTreeSet<T> {
+    fn add_up(&mut self, other: BTreeSet<T>) {
+        self.extend(other);
+    }
+}
+
+/// What stands at the same place in both is added.
+impl<T: AddsUp, const N: usize> AddsUp for [T; N] {
+    fn add_up(&mut self, other: [T; N]) {
+        self.iter_mut().zip(other).for_each(|(own, other)| own.add_up(other));
     }
 }
 

@@ -4,12 +4,13 @@ use std::collections::BTreeSet;
 
 use serde::{Deserialize, Serialize};
 
-use super::adds_up::AddsUp;
+use super::adds_up::{AddsUp, fields_add_up};
 use super::{Occurrences, Witness};
-use crate::reading::{Marks, told};
+use crate::lexicon::unit_word;
+use crate::reading::{NumberMarks, told};
 
-/// Ways to write hours that are kept.
-const MOST_WAYS: usize = 8;
+/// Ways to write hours that are kept, and words for units.
+const MOST: usize = 32;
 
 /// See the module.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -26,8 +27,8 @@ pub struct AmountEvidence {
     pub decimal_points: u64,
     /// Rows with a point that may as well stand between thousands: `1.500`.
     pub unclear_points: Occurrences,
-    /// Languages that have all of the words for units; none before there is one.
-    languages: Option<BTreeSet<String>>,
+    /// The words for units.
+    words: Few<String>,
     /// Hours alone with a fraction of two digits.
     pub hours: HourFractions,
 }
@@ -40,93 +41,91 @@ pub struct HourFractions {
     /// Rows with a fraction of another length: minutes have two digits.
     pub others: u64,
     /// What stands before and behind such a fraction, in the different ways it is written: `.` and ` h`.
-    pub ways: BTreeSet<(char, String)>,
+    pub ways: Few<(char, String)>,
+}
+
+/// Different things, those that sort first if there are many.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Few<T: Ord>(BTreeSet<T>);
+
+impl<T: Ord> Few<T> {
+    /// Those that are kept.
+    pub fn iter(&self) -> impl Iterator<Item = &T> {
+        self.0.iter()
+    }
+
+    fn insert(&mut self, own: T) {
+        self.0.insert(own);
+        while self.0.len() > MOST {
+            self.0.pop_last();
+        }
+    }
+}
+
+impl<T: Ord> Default for Few<T> {
+    fn default() -> Few<T> {
+        Few(BTreeSet::new())
+    }
+}
+
+impl<T: Ord> AddsUp for Few<T> {
+    fn add_up(&mut self, other: Few<T>) {
+        other.0.into_iter().for_each(|own| self.insert(own));
+    }
 }
 
 impl AmountEvidence {
     /// Looks at a value that is a length of time.
     pub(super) fn observe(&mut self, value: &str, witness: impl FnOnce() -> Witness) {
         let Some(told) = told(value) else { return };
-        let mut is_unclear = false;
+        let amounts = told.amounts();
         self.rows += 1;
-        self.measures += u64::from(told.amounts().iter().all(|(_, word)| word.may_be_measure()));
-        for (number, word) in told.amounts() {
-            match Marks::of(number) {
-                Marks::Decimal(',') => self.decimal_commas += 1,
-                Marks::Decimal(_) => self.decimal_points += 1,
-                Marks::Unclear('.') => is_unclear = true,
+        self.measures += u64::from(amounts.iter().all(|own| own.word.may_be_measure()));
+        let mut is_unclear = false;
+        for own in amounts {
+            match NumberMarks::of(own.number) {
+                NumberMarks::Decimal(',') => self.decimal_commas += 1,
+                NumberMarks::Decimal(_) => self.decimal_points += 1,
+                NumberMarks::Unclear('.') => is_unclear = true,
+                NumberMarks::None => self.whole += u64::from(amounts.len() == 1),
                 _ => {}
             }
-            let own = || word.languages().into_iter().map(str::to_owned);
-            match &mut self.languages {
-                Some(all) => all.retain(|all| word.is_in(all)),
-                languages => *languages = Some(own().collect()),
+            let written = own.behind.trim_start();
+            if !self.words.0.contains(written) {
+                self.words.insert(written.to_owned());
             }
         }
         if is_unclear {
             self.unclear_points.note(witness);
         }
-        if let [(number, _)] = told.amounts() {
-            self.whole += u64::from(Marks::of(number) == Marks::None);
-        }
-        if let [(number, word)] = told.amounts()
-            && word.is_hours()
+        if let [own] = amounts
+            && own.word.is_hours()
         {
-            self.hours.observe(number, &value[value.find(number).unwrap_or(0) + number.len()..]);
+            self.hours.observe(own.number, own.behind);
         }
     }
 
-    /// The languages that have all of its words.
-    pub fn languages(&self) -> impl Iterator<Item = &str> {
-        self.languages.iter().flatten().map(String::as_str)
+    /// Whether a language has all of its words for units.
+    pub fn are_in(&self, language: &str) -> bool {
+        self.words.iter().all(|word| unit_word(word).is_some_and(|word| word.is_in(language)))
     }
 }
 
 impl HourFractions {
     fn observe(&mut self, number: &str, behind: &str) {
-        let Some((mark, fraction)) = number
-            .char_indices()
-            .find_map(|(at, c)| matches!(c, '.' | ',').then(|| (c, &number[at + 1..])))
-        else {
+        let Some((at, mark)) = number.char_indices().find(|(_, c)| matches!(c, '.' | ',')) else {
             return;
         };
+        let fraction = &number[at + 1..];
         match fraction.parse() {
             Ok(hundredths) if fraction.len() == 2 => {
                 self.hundredths.insert(hundredths);
-                self.add_ways([(mark, behind.to_owned())]);
+                self.ways.insert((mark, behind.to_owned()));
             }
             _ => self.others += 1,
         }
     }
-
-    fn add_ways(&mut self, ways: impl IntoIterator<Item = (char, String)>) {
-        self.ways.extend(ways);
-        while self.ways.len() > MOST_WAYS {
-            self.ways.pop_last();
-        }
-    }
 }
 
-impl AddsUp for HourFractions {
-    fn add_up(&mut self, other: HourFractions) {
-        self.hundredths.extend(other.hundredths);
-        self.others += other.others;
-        self.add_ways(other.ways);
-    }
-}
-
-impl AddsUp for AmountEvidence {
-    fn add_up(&mut self, other: AmountEvidence) {
-        self.rows += other.rows;
-        self.measures += other.measures;
-        self.whole += other.whole;
-        self.decimal_commas += other.decimal_commas;
-        self.decimal_points += other.decimal_points;
-        self.unclear_points.add_up(other.unclear_points);
-        self.languages = match (self.languages.take(), other.languages) {
-            (Some(own), Some(other)) => Some(own.intersection(&other).cloned().collect()),
-            (own, other) => own.or(other),
-        };
-        self.hours.add_up(other.hours);
-    }
-}
+fields_add_up!(HourFractions: hundredths, others, ways);
+fields_add_up!(AmountEvidence: rows, measures, whole, decimal_commas, decimal_points, unclear_points, words, hours);

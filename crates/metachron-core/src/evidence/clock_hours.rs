@@ -62,7 +62,7 @@ impl ClockHours {
 
 impl AddsUp for ClockHours {
     fn add_up(&mut self, other: ClockHours) {
-        self.rows.iter_mut().zip(other.rows).for_each(|(own, other)| *own += other);
+        self.rows.add_up(other.rows);
         self.steps += other.steps;
         self.back += other.back;
         // Rows of different tables do not follow each other.

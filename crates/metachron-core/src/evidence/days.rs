@@ -66,7 +66,7 @@ impl DaysOfMonth {
 
 impl AddsUp for DaysOfMonth {
     fn add_up(&mut self, other: DaysOfMonth) {
-        self.0.iter_mut().zip(other.0).for_each(|(own, other)| *own += other);
+        self.0.add_up(other.0);
     }
 }
 

@@ -8,7 +8,7 @@ use super::padding::{Padding, digits_of_parts};
 use super::{Evidence, Fits, Group, ObserveOptions, ShapeTally, Tally, Witness};
 use crate::apply::LayoutProgram;
 use crate::candidates::{Form, Style, candidates, without_zone};
-use crate::layout::Layout;
+use crate::layout::{FieldRole, Layout};
 use crate::lexicon::{Lexicon, names};
 use crate::order::{Alternative, Order};
 use crate::reading::{Fit, Terms};
@@ -27,8 +27,8 @@ pub(super) struct KnownFamily {
     pub programs: Vec<(Alternative, LayoutProgram)>,
     pub kind: Kind,
     pub named: bool,
-    /// Day and month the other way round, where the year stands first and nobody considers that.
-    pub turned: Option<LayoutProgram>,
+    /// Year, day, month, where the year stands first and nobody considers that.
+    pub year_day_month: Option<LayoutProgram>,
     /// Whether it has an hour and nothing that says whether that is before or after noon.
     pub is_clock: bool,
     /// Where clues to its order are gathered, if it is open.
@@ -173,7 +173,7 @@ impl KnownFamily {
             group,
             kind,
             is_clock: is_clock(first),
-            turned: turned(&family.form, first, options.asked).as_ref().map(LayoutProgram::new),
+            year_day_month: year_day_month(value, &family.form, options),
             // `Min` is Sunday somewhere, but not where it is a unit.
             named: family.form.style != Style::Length
                 && names(without_zone(value, options.terms), options.terms.lexicon)
@@ -243,17 +243,17 @@ impl KnownFamily {
     }
 }
 
-/// A layout with the year first, with day and month the other way round.
-fn turned(form: &Form, layout: &Layout, asked: Option<Order>) -> Option<Layout> {
-    if form.style != Style::Parted || form.alternatives != [Alternative::Ymd] || asked.is_some() {
-        return None;
-    }
-    layout.turned()
+fn year_day_month(value: &str, form: &Form, options: &ObserveOptions) -> Option<LayoutProgram> {
+    let is_open = form.style == Style::Parted && form.alternatives == [Alternative::Ymd];
+    let asked = options.asked.is_none().then_some(Order::Ydm).filter(|_| is_open)?;
+    let candidates = candidates(value, options.terms, None, Some(asked))?.candidates;
+    let own = candidates.iter().find(|own| own.alternative == Alternative::Ydm)?;
+    Some(LayoutProgram::new(&own.layout))
 }
 
 fn is_clock(layout: &Layout) -> bool {
-    let text = layout.to_string();
-    (text.contains("{hour}") || text.contains("{hour:")) && !text.contains("{ampm}")
+    let has = |role| layout.roles().any(|own| own == role);
+    has(FieldRole::Hour) && !has(FieldRole::Half)
 }
 
 /// What a layout has around its date, such as a clock.

@@ -220,7 +220,7 @@ pub struct Evidence {
     /// Values that are numbers.
     pub numbers: NumberEvidence,
     /// Rows that nothing reads but year, day, month.
-    pub turned: Occurrences,
+    pub year_day_month: Occurrences,
     /// The hours of clocks that say nothing of before or after noon.
     pub clock_hours: ClockHours,
     /// How the numbers of lengths of time are written.
@@ -271,7 +271,7 @@ impl Evidence {
             given: Given::default(),
             clues: Clues::default(),
             numbers: NumberEvidence::default(),
-            turned: Occurrences::default(),
+            year_day_month: Occurrences::default(),
             clock_hours: ClockHours::default(),
             amounts: AmountEvidence::default(),
             spikes: BTreeMap::new(),
@@ -316,7 +316,7 @@ impl Evidence {
             unfit,
             of_other_rows,
             &mut self.foreign,
-            &mut self.turned,
+            &mut self.year_day_month,
             &mut self.amounts.unclear_points,
         ]);
         rows.filter_map(|own| own.first.as_mut()).chain(contested_first).for_each(&change);
@@ -409,7 +409,7 @@ impl Evidence {
         self.given.add_up(other.given);
         self.clues.add_up(other.clues);
         self.numbers.add_up(other.numbers);
-        self.turned.add_up(other.turned);
+        self.year_day_month.add_up(other.year_day_month);
         self.clock_hours.add_up(other.clock_hours);
         self.amounts.add_up(other.amounts);
         self.zones.add_up(other.zones);

@@ -243,10 +243,10 @@ impl Observer {
                 }
             }
             if !fits.fits_any()
-                && let Some(turned) = &family.turned
-                && turned.read(value, terms).is_ok()
+                && let Some(other) = &family.year_day_month
+                && other.read(value, terms).is_ok()
             {
-                self.evidence.turned.note(witness);
+                self.evidence.year_day_month.note(witness);
             }
             if let Some((_, fit)) = found.iter().flatten().next().filter(|_| family.is_clock) {
                 self.evidence.clock_hours.observe(fit.moment);

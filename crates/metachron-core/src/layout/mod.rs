@@ -173,13 +173,6 @@ impl Layout {
         &self.alternatives
     }
 
-    /// The same with day and month the other way round; none where no layout is so.
-    pub(crate) fn turned(&self) -> Option<Layout> {
-        let text = self.to_string();
-        let turned = text.replace("{month", "{?").replace("{day", "{month").replace("{?", "{day");
-        Layout::parse(&turned).ok()
-    }
-
     /// The order of day, month and year; none if it has no date.
     ///
     /// ```

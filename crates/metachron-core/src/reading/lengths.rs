@@ -189,22 +189,22 @@ fn number(text: &str) -> Option<&str> {
 /// A number of a unit.
 fn amount_of(number: &str, unit: Unit, terms: Terms) -> Result<Duration, Unfit> {
     let decimal = terms.written_in().map(|own| if own.has_decimal_comma() { ',' } else { '.' });
-    let plain = match (Marks::of(number), decimal) {
-        (Marks::None | Marks::Decimal(_), _) => Cow::Borrowed(number),
-        (Marks::Thousands(mark), _) => Cow::Owned(number.replace(mark, "")),
-        (Marks::Unclear(','), None) => return Err(Unfit::UnclearComma),
-        (Marks::Unclear(mark), Some(decimal)) if decimal != mark => {
+    let plain = match (NumberMarks::of(number), decimal) {
+        (NumberMarks::None | NumberMarks::Decimal(_), _) => Cow::Borrowed(number),
+        (NumberMarks::Thousands(mark), _) => Cow::Owned(number.replace(mark, "")),
+        (NumberMarks::Unclear(','), None) => return Err(Unfit::UnclearComma),
+        (NumberMarks::Unclear(mark), Some(decimal)) if decimal != mark => {
             Cow::Owned(number.replace(mark, ""))
         }
-        (Marks::Unclear(_), _) => Cow::Borrowed(number),
-        (Marks::Wrong, _) => return Err(Unfit::NoLength),
+        (NumberMarks::Unclear(_), _) => Cow::Borrowed(number),
+        (NumberMarks::Wrong, _) => return Err(Unfit::NoLength),
     };
     amount(&plain, unit).ok_or(Unfit::NoLength)
 }
 
 /// What the marks inside a number are.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) enum Marks {
+pub(crate) enum NumberMarks {
     /// There are none.
     None,
     /// One, and it is the decimal mark.
@@ -217,11 +217,11 @@ pub(crate) enum Marks {
     Wrong,
 }
 
-impl Marks {
-    pub(crate) fn of(number: &str) -> Marks {
+impl NumberMarks {
+    pub(crate) fn of(number: &str) -> NumberMarks {
         let marks = || number.match_indices(['.', ',']).map(|(_, mark)| mark);
         let Some(first) = marks().next().and_then(|mark| mark.chars().next()) else {
-            return Marks::None;
+            return NumberMarks::None;
         };
         let count = marks().count();
         // The whole number, if the first mark stands between its thousands.
@@ -230,21 +230,29 @@ impl Marks {
         let begins = groups.next().is_some_and(|own| (1..=3).contains(&own.len()) && own != "0");
         let are_thousands = begins && groups.all(|own| own.len() == 3);
         match (count, are_thousands) {
-            (1, true) => Marks::Unclear(first),
-            (1, false) => Marks::Decimal(first),
+            (1, true) => NumberMarks::Unclear(first),
+            (1, false) => NumberMarks::Decimal(first),
             (_, true) if end.is_none_or(|end| !number[end + 1..].contains(['.', ','])) => {
-                Marks::Thousands(first)
+                NumberMarks::Thousands(first)
             }
-            _ => Marks::Wrong,
+            _ => NumberMarks::Wrong,
         }
     }
+}
+
+/// A number and the word for its unit.
+pub(crate) struct ToldAmount<'v> {
+    pub number: &'v str,
+    /// What stands behind the number: the word, and what is before that.
+    pub behind: &'v str,
+    pub word: &'static UnitWord,
 }
 
 /// Amounts with their units, as they stand in a value.
 pub(crate) struct Told<'v> {
     /// Whether a minus stands before it all.
     negative: bool,
-    amounts: Vec<(&'v str, &'static UnitWord)>,
+    amounts: Vec<ToldAmount<'v>>,
     /// Minutes behind hours that have no unit, as in `1h30`.
     minutes: Option<&'v str>,
     /// Whether its last number has no unit.
@@ -273,13 +281,16 @@ pub(crate) fn told(text: &str) -> Option<Told<'_>> {
         let is_end = |c: char| c.is_ascii_digit() || c == ' ' || c == ',' || c == ';' || c == '+';
         let end = skip(text, begin, |c| !is_end(c));
         match unit_word(&text[begin..end]) {
-            Some(word) => told.amounts.push((number, word)),
+            Some(word) => {
+                let behind = &text[behind_number..end];
+                told.amounts.push(ToldAmount { number, behind, word });
+            }
             None => {
                 let is_last = behind_number == text.len();
                 if told.amounts.is_empty() && !is_last {
                     return None;
                 }
-                let of_hours = told.amounts.last().is_some_and(|(_, word)| word.is_hours());
+                let of_hours = told.amounts.last().is_some_and(|own| own.word.is_hours());
                 let two = number.len() == 2 && number < "60" && number.bytes().all(|b| b != b'.');
                 match is_last && of_hours && two {
                     true => told.minutes = Some(number),
@@ -316,15 +327,15 @@ impl Told<'_> {
         self.length == value.len()
     }
 
-    /// Each number with the word for its unit.
-    pub(crate) fn amounts(&self) -> &[(&str, &'static UnitWord)] {
+    /// The amounts, from left to right.
+    pub(crate) fn amounts(&self) -> &[ToldAmount<'_>] {
         &self.amounts
     }
 
     /// Whether a word may stand for minutes as well as for months.
     pub(crate) fn has_open_m(&self, terms: Terms) -> bool {
         let language = terms.written_in().map(|locale| locale.language());
-        self.amounts.iter().any(|(_, word)| word.is_minutes_or_months(language))
+        self.amounts.iter().any(|own| own.word.is_minutes_or_months(language))
     }
 
     fn sum(&self, amounts: Amounts, terms: Terms) -> Result<Duration, Unfit> {
@@ -333,8 +344,8 @@ impl Told<'_> {
         }
         let units = self.units(amounts, terms)?;
         let mut sum = Duration::ZERO;
-        for ((number, _), unit) in self.amounts.iter().zip(units) {
-            sum = sum.plus(amount_of(number, unit, terms)?).ok_or(Unfit::NoLength)?;
+        for (own, unit) in self.amounts.iter().zip(units) {
+            sum = sum.plus(amount_of(own.number, unit, terms)?).ok_or(Unfit::NoLength)?;
         }
         if let Some(minutes) = self.minutes {
             let minutes = amount(minutes, Unit::MINUTES).ok_or(Unfit::NoLength)?;
@@ -346,7 +357,7 @@ impl Told<'_> {
     /// The unit of each amount.
     fn units(&self, amounts: Amounts, terms: Terms) -> Result<Vec<Unit>, Unfit> {
         let language = terms.written_in().map(|locale| locale.language());
-        let words = || self.amounts.iter().map(|(_, word)| *word);
+        let words = || self.amounts.iter().map(|own| own.word);
         let open_m = |word: &UnitWord| word.is_minutes_or_months(language);
         let alone: Vec<Option<Unit>> = words().map(|word| word.unit_in(language)).collect();
         // Words that are not all of English are of another language, in which `s` may be hours.
@@ -386,15 +397,15 @@ impl Told<'_> {
 
     /// The units in the languages that have all of the words, if these agree.
     fn in_company(&self) -> Option<Vec<Option<Unit>>> {
-        let mut words = self.amounts.iter().map(|(_, word)| *word);
+        let mut words = self.amounts.iter().map(|own| own.word);
         let first = words.next()?.languages();
         let common = words.fold(first, |common, word| {
             let own = word.languages();
             common.into_iter().filter(|language| own.contains(language)).collect()
         });
         let in_language = |language: &str| -> Option<Vec<Option<Unit>>> {
-            let units = self.amounts.iter().map(|(_, word)| match word.unit_in(Some(language)) {
-                None if !word.is_minutes_or_months(Some(language)) => None,
+            let units = self.amounts.iter().map(|own| match own.word.unit_in(Some(language)) {
+                None if !own.word.is_minutes_or_months(Some(language)) => None,
                 unit => Some(unit),
             });
             units.collect()

@@ -25,7 +25,7 @@ pub(crate) use fields::{FIRST_OF_ERA, Sign};
 pub use folds::{FoldObserver, Folds};
 pub use interpret::interpret;
 pub use lengths::length_in_words;
-pub(crate) use lengths::{Marks, length, told};
+pub(crate) use lengths::{NumberMarks, length, told};
 pub(crate) use letters::{inside_a_run, ordinal_ending, same_letter};
 pub use offset::WrittenOffset;
 pub use placing::{Changes, Moved, RepeatedClock, SkippedClock, Stated, Zoning};

@@ -44,6 +44,8 @@ pub(super) enum Subject {
     Numbers(CountingNumbers),
     /// Lengths of time none of which can be read as it stands.
     Amounts(UnreadAmounts),
+    /// Amounts that are none of time but in some language, where nothing says that they are.
+    Measures(UnreadAmounts),
     /// Dates in another language than this one, which was said.
     OtherLanguage(Locale),
     /// No dates.
@@ -126,10 +128,12 @@ impl<'e> Case<'e> {
         }
         if kind.is_none_or(|kind| kind == Kind::Duration)
             && let Some(amounts) = self.unread_amounts()
-            && self.are_most(&amounts)
-            && !self.are_measures()
+            && amounts.rows.rows * 2 >= values
         {
-            return Subject::Amounts(amounts);
+            return match self.are_measures() {
+                true => Subject::Measures(amounts),
+                false => Subject::Amounts(amounts),
+            };
         }
         // Values that are dates in another language than the one that was said are no side issue.
         let foreign = self.evidence.foreign.rows;
@@ -145,13 +149,23 @@ impl<'e> Case<'e> {
             Subject::Layouts(kind) | Subject::Forms(kind) => Some(*kind),
             Subject::Numbers(numbers) => Some(numbers.kind),
             Subject::Amounts(_) => Some(Kind::Duration),
-            Subject::OtherLanguage(_) | Subject::None => None,
+            Subject::Measures(_) | Subject::OtherLanguage(_) | Subject::None => None,
         }
     }
 
     /// Whether its forms are judged, as nobody gave layouts.
     pub(super) fn is_of_forms(&self) -> bool {
         matches!(self.subject, Subject::Forms(_))
+    }
+
+    /// Whether its forms are judged, and are of this kind.
+    pub(super) fn is_of_forms_of(&self, kind: Kind) -> bool {
+        matches!(self.subject, Subject::Forms(own) if own == kind)
+    }
+
+    /// Whether its values are read by layouts, those of its forms or given ones.
+    pub(super) fn is_of_layouts(&self) -> bool {
+        matches!(self.subject, Subject::Forms(_) | Subject::Layouts(_))
     }
 
     /// Whether forms that are decided may be doubted: nobody has said that they are dates.
@@ -219,17 +233,6 @@ impl<'e> Case<'e> {
         let value = normalise(&first.value, &mut String::new()).to_owned();
         let why = interpret(&layout, &value, self.options.terms).err()?;
         (why != Unfit::Form).then_some(UnreadAmounts { rows, why })
-    }
-
-    /// Amounts that are none of time but in some language, where nothing says that they are: why they cannot be read.
-    pub(super) fn measures(&self) -> Option<UnreadAmounts> {
-        let is_nothing = matches!(self.subject, Subject::None);
-        let amounts = self.unread_amounts().filter(|_| is_nothing && self.are_measures());
-        amounts.filter(|amounts| self.are_most(amounts))
-    }
-
-    fn are_most(&self, amounts: &UnreadAmounts) -> bool {
-        amounts.rows.rows * 2 >= self.values()
     }
 
     fn are_measures(&self) -> bool {

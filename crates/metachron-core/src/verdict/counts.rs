@@ -18,7 +18,7 @@ pub(super) fn counts(case: &Case<'_>) -> Counts {
             (0, case.evidence.numbers.rows)
         }
         Subject::Amounts(amounts) => (0, amounts.rows.rows),
-        Subject::OtherLanguage(_) | Subject::None => (0, 0),
+        Subject::Measures(_) | Subject::OtherLanguage(_) | Subject::None => (0, 0),
     };
     // Rows of which the sequence does not say the year.
     let open_years = match case.subject {

@@ -7,16 +7,16 @@ use serde::{Deserialize, Serialize};
 
 use super::model::{Asserted, Judgement, Settle};
 use super::origins::is_sheet;
+use super::own_orders::{OwnOrders, against_beside, untold_beside};
 use super::seen_shapes::{SeenShape, shapes, unpadded};
 use crate::candidates::Form;
 use crate::epoch::Epoch;
-use crate::evidence::{Beside, Evidence, Fits, Group, NeighbourVotes, Occurrences};
+use crate::evidence::{Beside, Evidence, Fits, NeighbourVotes, Occurrences};
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Languages};
-use crate::named::Named;
 use crate::order::Alternative;
-use crate::reading::{Reading, Repair, RowPlace, Unfit, interpret};
-use crate::text::{fnv1a, normalise};
+use crate::reading::{Reading, Repair, RowPlace};
+use crate::text::fnv1a;
 use crate::typed::{Kind, TypedValue};
 
 /// Shapes that are kept.
@@ -204,7 +204,8 @@ impl Baseline {
         let contested = found.unwrap_or(counts.contested);
         let span = span(evidence, judgement, reading).filter(|_| found.is_none());
         let column = reading.split.as_ref().and_then(|split| split.column());
-        let (dates, telling) = OwnOrders::of(evidence, reading).telling();
+        let own = OwnOrders::of(evidence, reading);
+        let (dates, telling) = own.telling();
         let mut shapes: Vec<(String, u64)> =
             shapes(evidence).into_values().map(|own| (own.shape, own.rows.rows)).collect();
         shapes.sort_by_key(|(_, rows)| std::cmp::Reverse(*rows));
@@ -218,7 +219,7 @@ impl Baseline {
             latest: span.map(|(_, latest)| latest.to_string()),
             dates,
             telling,
-            against: OwnOrders::of(evidence, reading).against().rows,
+            against: own.against().rows,
             days: reading.years.as_ref().map(|_| days(evidence)),
             epoch: epoch.filter(|own| is_sheet(*own)).map(|own| own.to_string()),
             beside: column.map_or(Vec::new(), |column| {
@@ -244,7 +245,8 @@ impl Baseline {
         all.extend(self.contradiction(evidence, reading));
         all.extend(self.language(evidence, asserted));
         all.extend(self.origin(asserted));
-        all.extend(nothing_tells_beside(evidence, reading));
+        let untold = untold_beside(evidence, reading).into_iter();
+        all.extend(untold.map(|(value, rows)| Drift::NothingTellsBeside { value, rows }));
         all.extend(self.new_shapes(evidence));
         if let Some(split) = &reading.split
             && let Some(column) = split.column()
@@ -345,117 +347,6 @@ impl Baseline {
         let new = shapes(evidence).into_iter().filter(|(unpadded, _)| !saved.contains(unpadded));
         new.map(|(_, SeenShape { shape, rows })| Drift::NewShape { shape, rows }).collect()
     }
-}
-
-/// The groups of dates in digits whose order could be another, each with the orders in which a reading has its form.
-struct OwnOrders<'e> {
-    evidence: &'e Evidence,
-    reading: &'e Reading,
-    groups: Vec<(&'e Form, &'e Group, Vec<Alternative>)>,
-}
-
-impl<'e> OwnOrders<'e> {
-    fn of(evidence: &'e Evidence, reading: &'e Reading) -> OwnOrders<'e> {
-        let open = evidence
-            .groups
-            .iter()
-            .filter(|(form, group)| group.all_digits && form.alternatives.len() > 1);
-        let with_orders = open.map(|(form, group)| (form, group, orders_of(group, reading)));
-        let groups = with_orders.filter(|(.., own)| !own.is_empty()).collect();
-        OwnOrders { evidence, reading, groups }
-    }
-
-    /// Rows that speak against the reading: they fit an order that it does not have for their form, or not for them.
-    fn against(&self) -> Occurrences {
-        if self.reading.split.is_some() {
-            return self.evidence.given.of_other_rows.clone();
-        }
-        let rows = self.groups.iter().map(|(_, group, own)| {
-            group.occurrences(|fits| fits.fits_any() && !own.iter().any(|order| fits.fits(*order)))
-        });
-        rows.sum()
-    }
-
-    /// The only order, other than the reading's, that rows against it have.
-    fn other_order(&self) -> Option<Alternative> {
-        let rows = |order: &Alternative| -> u64 {
-            let against = self.groups.iter().map(|(_, group, own)| {
-                group.rows(|fits| fits.fits(*order) && !own.iter().any(|own| fits.fits(*own)))
-            });
-            against.sum()
-        };
-        let mut others = Alternative::all().filter(|order| rows(order) > 0);
-        others.next().filter(|_| others.next().is_none())
-    }
-
-    /// Different dates whose order could be another, and those that only the order of their form fits.
-    fn telling(&self) -> (u64, u64) {
-        let mut all = (0, 0);
-        for (form, group, own) in &self.groups {
-            let [order] = own[..] else { continue };
-            let mut rivals = form.alternatives.iter().copied().filter(|other| *other != order);
-            let Some(rival) = rivals.next() else { continue };
-            all.0 += group.dates.count(Fits::fits_any);
-            all.1 += group.dates.count(|fits| fits.votes(order, rival));
-        }
-        all
-    }
-}
-
-/// The orders in which a reading has the form of a group: those of layouts that could be of its values.
-fn orders_of(group: &Group, reading: &Reading) -> Vec<Alternative> {
-    let is_of = |layout: &Layout| {
-        let mut values = group.tallies.values().map(|tally| &tally.lowest.value);
-        values.any(|raw| {
-            let value = normalise(raw, &mut String::new()).to_owned();
-            !matches!(interpret(layout, &value, reading.terms), Err(Unfit::Form))
-        })
-    };
-    let own = reading.layouts.iter().filter(|layout| is_of(layout));
-    let orders: BTreeSet<Alternative> =
-        own.filter_map(Layout::order).map(Alternative::from).collect();
-    orders.into_iter().collect()
-}
-
-/// The values of the column that tells rows apart in rows that speak against what is said of them.
-fn against_beside(evidence: &Evidence, reading: &Reading) -> Vec<String> {
-    let against = parts_beside(evidence, reading).into_iter().filter(|(_, own, forms)| {
-        let holds = |fits: Fits| fits.fits_any() && !own.iter().any(|order| fits.fits(*order));
-        forms.values().any(|beside| beside.count(holds) > 0)
-    });
-    against.map(|(value, ..)| value.to_owned()).collect()
-}
-
-/// Parts of a split of which not a single row tells its order.
-fn nothing_tells_beside(evidence: &Evidence, reading: &Reading) -> Vec<Drift> {
-    let found = parts_beside(evidence, reading).into_iter().filter_map(|(value, own, forms)| {
-        let [order] = own[..] else { return None };
-        let open: u64 = forms.values().map(|beside| beside.count(Fits::fits_any)).sum();
-        let telling = forms.iter().map(|(form, beside)| {
-            let mut rivals = form.alternatives.iter().filter(|other| **other != order);
-            let one = |fits: Fits, rival| fits.votes(order, rival) || fits.votes(rival, order);
-            rivals.next().map_or(0, |rival| beside.count(|fits| one(fits, *rival)))
-        });
-        let telling: u64 = telling.sum();
-        let value = value.to_owned();
-        (open > 0 && telling == 0).then_some(Drift::NothingTellsBeside { value, rows: open })
-    });
-    found.collect()
-}
-
-/// The values of the column that tells rows apart, with the orders that a reading has for them and what stands beside.
-fn parts_beside<'e>(
-    evidence: &'e Evidence,
-    reading: &Reading,
-) -> Vec<(&'e str, Vec<Alternative>, &'e BTreeMap<Form, Beside>)> {
-    let Some(split) = &reading.split else { return Vec::new() };
-    let clue = split.column().and_then(|column| evidence.clues.neighbours.get(column)?.by_value());
-    let parts = clue.into_iter().flatten().filter_map(|(value, forms)| {
-        let own = split.of(RowPlace { beside: value, ..RowPlace::from(1) })?;
-        let own = own.iter().filter_map(Layout::order).map(Alternative::from).collect();
-        Some((value.as_str(), own, forms))
-    });
-    parts.collect()
 }
 
 /// A hash of the different days of values without a year.

@@ -25,6 +25,7 @@ mod hazards;
 mod ways;
 mod judge;
 mod seen_shapes;
+mod own_orders;
 mod drift;
 mod beside;
 mod parts;

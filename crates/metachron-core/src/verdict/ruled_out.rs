@@ -32,12 +32,12 @@ pub enum RuledOut {
         /// The column.
         column: String,
         /// Its values.
-        values: usize,
+        values: u64,
     },
     /// Numbers that run on from 1 in every month: so many months do not begin so.
     RunningNumbers {
         /// The months.
-        months: usize,
+        months: u64,
     },
     /// A clock of twelve hours: so many rows have an hour that it does not show.
     TwelveHours {

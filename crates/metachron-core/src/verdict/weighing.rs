@@ -25,7 +25,7 @@ pub(super) fn weighed<'e>(
 }
 
 /// The layouts of a form, found again from the first value of each of its shapes.
-fn layouts(
+pub(super) fn layouts(
     evidence: &Evidence,
     options: &ObserveOptions,
     form: &Form,

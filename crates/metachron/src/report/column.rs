@@ -219,10 +219,11 @@ impl RuledOutFacts {
     fn of(own: &RuledOut) -> RuledOutFacts {
         let (shown_by, power) = match own {
             RuledOut::Exchange { power } | RuledOut::MonthYear { power } => (None, Some(*power)),
-            RuledOut::Order { rows, .. } | RuledOut::TwelveHours { rows } => (Some(*rows), None),
-            RuledOut::LostDays { dates } => (Some(*dates), None),
-            RuledOut::OtherHand { values: count, .. }
-            | RuledOut::RunningNumbers { months: count } => (Some(*count as u64), None),
+            RuledOut::Order { rows: count, .. }
+            | RuledOut::TwelveHours { rows: count }
+            | RuledOut::LostDays { dates: count }
+            | RuledOut::OtherHand { values: count, .. }
+            | RuledOut::RunningNumbers { months: count } => (Some(*count), None),
         };
         RuledOutFacts { hazard: own.hazard(), message: words(own).to_string(), shown_by, power }
     }

@@ -61,8 +61,19 @@ pub fn stop_at_drift(table: &SurveyedTable, choices: &Choices, page: Page) -> Re
     let _ = write!(text, "\n  To look at it anew:\n    metachron survey {file} --column {name}\n");
     let readings = choices.repeated(None);
     let output = shell_word(&suggested_output(&table.intake.path));
-    let convert = format!("metachron convert {file}{readings}");
-    let ways = match drift {
+    for (message, said) in answers(first, drift) {
+        let said = shell_word(&format!("{}: {said}", set_name(&first.plan.name)));
+        let _ = write!(
+            text,
+            "  {message}:\n    metachron convert {file}{readings} --set {said} -o {output}\n"
+        );
+    }
+    Err(Failure::question(text.trim_end()))
+}
+
+/// What may be so where a saved reading cannot be right for all rows, and what says it.
+fn answers(column: &SurveyedColumn, drift: &Drift) -> Vec<(String, String)> {
+    match drift {
         Drift::OtherYear { likely, .. } => {
             vec![(format!("If the first row is of {likely}"), format!("year={likely}"))]
         }
@@ -70,28 +81,19 @@ pub fn stop_at_drift(table: &SurveyedTable, choices: &Choices, page: Page) -> Re
             ("If the workbook is right".to_owned(), format!("epoch={own}")),
             ("If the saved reading is right".to_owned(), format!("epoch={saved}")),
         ],
-        _ => Vec::new(),
-    };
-    for (message, said) in &ways {
-        let said = shell_word(&format!("{}: {said}", set_name(&first.plan.name)));
-        let _ = write!(text, "  {message}:\n    {convert} --set {said} -o {output}\n");
+        _ => {
+            let reading = column.inference.compiled.as_ref().map(Compiled::reading);
+            let reading = reading.filter(|reading| reading.split.is_none());
+            let all = reading.map(|reading| {
+                let layouts = reading.layouts.iter().map(|layout| format!("\"{layout}\""));
+                let message =
+                    "If the saved reading is right, and what it does not fit is to be left empty";
+                let layouts = layouts.collect::<Vec<_>>().join(", ");
+                (message.to_owned(), format!("layouts=[{layouts}]"))
+            });
+            all.into_iter().collect()
+        }
     }
-    if !ways.is_empty() {
-        return Err(Failure::question(text.trim_end()));
-    }
-    let reading = first.inference.compiled.as_ref().map(Compiled::reading);
-    if let Some(reading) = reading.filter(|reading| reading.split.is_none()) {
-        let layouts: Vec<String> =
-            reading.layouts.iter().map(|layout| format!("\"{layout}\"")).collect();
-        let said = format!("{}: layouts=[{}]", set_name(&first.plan.name), layouts.join(", "));
-        let _ = write!(
-            text,
-            "  If the saved reading is right, and what it does not fit is to be left empty:\n    \
-             {convert} --set {} -o {output}\n",
-            shell_word(&said)
-        );
-    }
-    Err(Failure::question(text.trim_end()))
 }
 
 /// Whether a person has to say something of this column before the table can be written.

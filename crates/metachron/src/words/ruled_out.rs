@@ -25,25 +25,15 @@ impl fmt::Display for Words<'_, RuledOut> {
                 write!(f, "an import that took months for days (less than {})", one_in(*power))
             }
             RuledOut::OtherHand { column, values } => {
-                write!(
-                    f,
-                    "another hand (each of {} of {column:?} tells)",
-                    counted(*values as u64, "value")
-                )
+                let values = counted(*values, "value");
+                write!(f, "another hand (each of {values} of {column:?} tells)")
             }
             RuledOut::RunningNumbers { months } => {
-                write!(
-                    f,
-                    "running numbers ({} do not begin with 1)",
-                    counted(*months as u64, "month")
-                )
+                write!(f, "running numbers ({} do not begin with 1)", counted(*months, "month"))
             }
             RuledOut::TwelveHours { rows } => {
-                write!(
-                    f,
-                    "a clock of twelve hours ({} after 12:59 or before 1:00)",
-                    counted(*rows, "value")
-                )
+                let rows = counted(*rows, "value");
+                write!(f, "a clock of twelve hours ({rows} after 12:59 or before 1:00)")
             }
         }
     }

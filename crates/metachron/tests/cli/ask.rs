@@ -6,7 +6,7 @@ use std::process::Stdio;
 
 use rustix::pty::{OpenptFlags, grantpt, openpt, ptsname, unlockpt};
 
-use crate::harness::Bench;
+use crate::harness::{Bench, table};
 
 /// Runs a command line at a terminal on which these keys are typed; gives back what the terminal
 /// shows.
@@ -108,7 +108,7 @@ fn hours_of_twelve_without_a_marker_are_asked_about() {
             let (day, minutes) = (at / 15 + 1, 360 + at % 15 * 53);
             format!("2024-03-0{day} {}:{:02}", hours(minutes / 60), minutes % 60)
         });
-        format!("seen\n{}\n", rows.collect::<Vec<_>>().join("\n"))
+        table("seen", rows)
     };
     let bench = Bench::with("a.csv", clock(&|hour| (hour + 11) % 12 + 1));
     bench
@@ -140,7 +140,7 @@ fn hours_of_twelve_without_a_marker_are_asked_about() {
 
 #[test]
 fn values_that_only_year_day_month_reads_are_told() {
-    let table = |turned: usize| {
+    let drawn = |turned: usize| {
         let rows = (0..60).map(|at| {
             let (month, day) = (at % 12 + 1, at * 11 % 28 + 1);
             match at < turned {
@@ -148,9 +148,9 @@ fn values_that_only_year_day_month_reads_are_told() {
                 false => format!("2024-{month:02}-{day:02}"),
             }
         });
-        format!("seen\n{}\n", rows.collect::<Vec<_>>().join("\n"))
+        table("seen", rows)
     };
-    let bench = Bench::with("a.csv", table(20));
+    let bench = Bench::with("a.csv", drawn(20));
     let both = "--layout '{year}-{month}-{day}' --layout '{year}-{day}-{month}'";
     bench
         .run("convert a.csv")
@@ -161,7 +161,7 @@ fn values_that_only_year_day_month_reads_are_told() {
     said.stdout_has(&["2024-23-03,2024-03-23\n", "2024-05-01,\n"])
         .stderr_has(&["--rejects"])
         .check();
-    bench.write("b.csv", table(60));
+    bench.write("b.csv", drawn(60));
     bench
         .run("survey b.csv")
         .stdout_has(&[
@@ -171,7 +171,7 @@ fn values_that_only_year_day_month_reads_are_told() {
     let said = bench.run("convert b.csv --column seen --order ydm --quiet");
     said.stdout_has(&["2024-23-03,2024-03-23\n", "2024-01-01,2024-01-01\n"]).check();
     // One of them is a typing error, and told.
-    bench.write("c.csv", table(0) + "2024-13-05\n");
+    bench.write("c.csv", drawn(0) + "2024-13-05\n");
     bench
         .run("convert c.csv -o d.csv --tolerate 1")
         .stderr_has(&["metachron: seen: 1 value can be nothing but year, day, month (first in row 61: \"2024-13-05\")\n"])
@@ -212,7 +212,7 @@ fn what_is_decided_by_preference_is_counted() {
             format!("{month:02}/{day:02}/2024")
         }
     });
-    let bench = Bench::with("a.csv", format!("seen\n{}\n", rows.collect::<Vec<_>>().join("\n")));
+    let bench = Bench::with("a.csv", table("seen", rows));
     let layouts = "--layout '{day}/{month}/{year}' --layout '{month}/{day}/{year}'";
     bench
         .run(&format!("convert a.csv {layouts} --contested prefer -o b.csv"))

@@ -1,6 +1,6 @@
 //! Values that say less than a date: periods, and days without a year.
 
-use crate::harness::Bench;
+use crate::harness::{Bench, table};
 
 #[test]
 fn periods_stay_what_they_are_unless_they_are_anchored() {
@@ -228,19 +228,19 @@ fn a_standard_of_several_kinds_is_read_as_the_most_frequent_one() {
 
 #[test]
 fn months_and_short_years_may_stand_together() {
-    let table = |years: [u32; 3]| {
+    let drawn = |years: [u32; 3]| {
         let months = ["Jan", "Mar", "Apr", "Oct"];
         let rows = months.iter().flat_map(|month| years.map(|year| format!("{month}{year}")));
-        format!("month\n{}\n", rows.collect::<Vec<_>>().join("\n"))
+        table("month", rows)
     };
-    let bench = Bench::with("a.csv", table([19, 20, 21]));
+    let bench = Bench::with("a.csv", drawn([19, 20, 21]));
     bench
         .run("convert a.csv")
         .status(3)
         .stderr_has(&["they could be a day whose year is", "--layout '{month:short}{year:2}'"])
         .check();
     // No day is the 84th.
-    bench.write("b.csv", table([19, 84, 97]));
+    bench.write("b.csv", drawn([19, 84, 97]));
     bench.run("convert b.csv --quiet").stdout_has(&["Jan84,1984-01\n", "Oct19,2019-10\n"]).check();
     let columns =
         "birthday,n\n21847,1\n24112,2\n30451,3\n28944,4\n33017,5\n19870,6\n26551,7\n29000,8\n";

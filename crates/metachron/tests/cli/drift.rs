@@ -1,6 +1,6 @@
 //! A new delivery beside the readings file of the last one.
 
-use crate::harness::Bench;
+use crate::harness::{Bench, table};
 
 /// Captures of two stations through a year, and when they were entered, as these would write them.
 fn delivery(year: i32, captured: impl Fn(u32, u32, &str) -> String, stations: [&str; 2]) -> String {
@@ -217,7 +217,7 @@ fn save(bench: &Bench, survey: &str) {
 /// Days of a year in an order of their own, written in this way.
 fn days(year: i16, written: impl Fn(i16, i16, i16) -> String) -> String {
     let rows = (0..60).map(|at| written(year, at % 12 + 1, at * 11 % 28 + 1));
-    std::iter::once("seen".to_owned()).chain(rows).collect::<Vec<_>>().join("\n") + "\n"
+    table("seen", rows)
 }
 
 #[test]
@@ -271,7 +271,7 @@ fn each_form_has_the_order_that_it_was_saved_with() {
 #[test]
 fn a_part_of_which_nothing_tells_is_taken_on_trust() {
     let bench = Bench::with("a.csv", "");
-    let table = |late: i16| {
+    let drawn = |late: i16| {
         let rows = (0..80_i16).map(|at| {
             let (month, day) = (at % 12 + 1, at * 11 % 28 + 1);
             match at % 2 {
@@ -279,10 +279,10 @@ fn a_part_of_which_nothing_tells_is_taken_on_trust() {
                 _ => format!("Port Meridian,{month:02}/{day:02}/2024"),
             }
         });
-        std::iter::once("station,seen".to_owned()).chain(rows).collect::<Vec<_>>().join("\n") + "\n"
+        table("station,seen", rows)
     };
-    bench.write("a.csv", table(28));
-    bench.write("b.csv", table(12));
+    bench.write("a.csv", drawn(28));
+    bench.write("b.csv", drawn(12));
     save(&bench, "survey a.csv --save a.toml --accept split");
     // What a person has accepted stays so beside other options.
     for option in ["--zone Europe/Oslo", "--kind date", "--missing x"] {
@@ -324,13 +324,13 @@ fn a_year_is_that_of_the_rows_for_which_it_was_said() {
 #[test]
 fn names_of_another_language_are_not_read_by_the_saved_one() {
     const POLISH: &str = "stycznia lutego marca kwietnia maja czerwca lipca sierpnia września października listopada grudnia";
-    let table = |months: &str| {
+    let drawn = |months: &str| {
         let rows = months.split(' ').map(|month| format!("13 {month} 2024"));
-        format!("seen\n{}\n", rows.collect::<Vec<_>>().join("\n"))
+        table("seen", rows)
     };
-    let bench = Bench::with("a.csv", table(POLISH));
+    let bench = Bench::with("a.csv", drawn(POLISH));
     // In Croatian that month is October.
-    bench.write("b.csv", table("srpnja listopada prosinca"));
+    bench.write("b.csv", drawn("srpnja listopada prosinca"));
     bench.write("c.csv", "seen\n3 listopada 2025\n");
     save(&bench, "survey a.csv --column seen --save a.toml");
     bench
@@ -347,7 +347,7 @@ fn names_of_another_language_are_not_read_by_the_saved_one() {
         ])
         .check();
     // Names that are the same in two languages are read by either, and a layout alone says no language.
-    bench.write("a.csv", table("lipca listopada grudnia"));
+    bench.write("a.csv", drawn("lipca listopada grudnia"));
     bench.run("convert a.csv --quiet").stdout_has(&["13 listopada 2024,2024-11-13\n"]).check();
     bench
         .run("convert c.csv --layout '{day} {month:name} {year}'")

@@ -159,6 +159,11 @@ impl Expected {
     }
 }
 
+/// A table of these rows, under this header.
+pub fn table(header: &str, rows: impl IntoIterator<Item = String>) -> String {
+    rows.into_iter().fold(format!("{header}\n"), |table, row| table + &row + "\n")
+}
+
 /// The words of a command line; only single quotes quote.
 pub fn words(line: &str) -> Vec<String> {
     let mut words = Vec::new();

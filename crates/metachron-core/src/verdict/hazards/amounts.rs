@@ -5,7 +5,7 @@ use crate::layout::{Layout, escape};
 use crate::lexicon::{Locale, MOST_USED};
 use crate::order::Alternative;
 use crate::typed::Kind;
-use crate::verdict::case::Case;
+use crate::verdict::case::{Case, Subject, UnreadAmounts};
 use crate::verdict::finding::LengthFinding;
 use crate::verdict::found::Found;
 use crate::verdict::model::{AsWritten, Settle, Verdict};
@@ -15,12 +15,16 @@ pub(super) fn thousands(case: &Case<'_>) -> Vec<Found> {
     let amounts = &case.evidence.amounts;
     let decimals = amounts.decimal_commas > 0 || (amounts.whole > 0 && amounts.decimal_points == 0);
     let is_said = case.options.terms.written_in().is_some();
-    if !is_of_lengths(case) || amounts.unclear_points.rows == 0 || !decimals || is_said {
+    if !case.is_of_forms_of(Kind::Duration)
+        || amounts.unclear_points.rows == 0
+        || !decimals
+        || is_said
+    {
         return Vec::new();
     }
     let locales = || {
-        let has = |tag: &&&str| amounts.languages().any(|own| own == **tag);
-        MOST_USED.iter().filter(has).filter_map(|tag| Locale::named(tag).ok())
+        let own = MOST_USED.iter().filter(|tag| amounts.are_in(tag));
+        own.filter_map(|tag| Locale::named(tag).ok())
     };
     let with_comma = locales().find(|locale| locale.has_decimal_comma());
     let with_point = locales().find(|locale| !locale.has_decimal_comma());
@@ -43,7 +47,11 @@ pub(super) fn minutes(case: &Case<'_>) -> Vec<Found> {
     let own = || hours.hundredths.iter();
     let are_quarters = own().all(|own| QUARTERS.contains(own)) && own().any(|own| own % 10 == 5);
     let tells = own().count() >= FRACTIONS || (are_quarters && own().count() > 1);
-    if !is_of_lengths(case) || hours.others > 0 || own().any(|own| *own > 59) || !tells {
+    if !case.is_of_forms_of(Kind::Duration)
+        || hours.others > 0
+        || own().any(|own| *own > 59)
+        || !tells
+    {
         return Vec::new();
     }
     // Amounts would read such a value as well, so hours alone have a layout of their own.
@@ -65,10 +73,6 @@ pub(super) fn minutes(case: &Case<'_>) -> Vec<Found> {
 
 /// Numbers with a unit that is one of time in some language only: they may be measures of anything.
 pub(super) fn measures(case: &Case<'_>) -> Vec<Found> {
-    let Some(amounts) = case.measures() else { return Vec::new() };
-    vec![Found::note(LengthFinding::MayBeMeasures { rows: amounts.rows, why: amounts.why })]
-}
-
-fn is_of_lengths(case: &Case<'_>) -> bool {
-    case.is_of_forms() && case.kind() == Some(Kind::Duration)
+    let Subject::Measures(UnreadAmounts { rows, why }) = &case.subject else { return Vec::new() };
+    vec![Found::note(LengthFinding::MayBeMeasures { rows: rows.clone(), why: *why })]
 }

@@ -8,6 +8,7 @@ use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::{State, reads};
 use crate::verdict::found::Found;
+use crate::verdict::odds::TYPING_ERRORS;
 
 /// Months with two digits beside them, all of which exist.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
@@ -24,12 +25,9 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     forms.map(|(at, _)| Found::doubt(at, Finding::DayOrYearAlone)).collect()
 }
 
-/// As many values in a hundred may be typing errors.
-const TYPING_ERRORS: usize = 3;
-
 /// Whether numbers that no day has are more than typing errors.
 fn are_years(group: &Group) -> bool {
     let no_day = |[_, _, short]: [i16; 3]| !(1..=31).contains(&short);
-    let years = group.dates.iter().filter(|(written, _)| no_day(*written)).count();
-    years * 100 > group.dates.iter().count() * TYPING_ERRORS
+    let years = group.dates.iter().filter(|(written, _)| no_day(*written)).count() as u64;
+    years * 100 > group.dates.iter().count() as u64 * TYPING_ERRORS
 }

@@ -4,13 +4,13 @@
 use super::marks::{Marks, dates_shown};
 use super::repairs::said;
 use super::{half_swapped, late_days, month_year};
-use crate::verdict::case::{Case, Subject};
+use crate::verdict::case::Case;
 use crate::verdict::found::Found;
 use crate::verdict::ruled_out::RuledOut;
 
 /// What the days show, or what is repaired because somebody said so.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
-    if !matches!(case.subject, Subject::Layouts(_) | Subject::Forms(_)) {
+    if !case.is_of_layouts() {
         return Vec::new();
     }
     if let Some(repair) = case.asserted.repair {

@@ -48,7 +48,6 @@ pub(super) fn of_names(case: &Case<'_>) -> Vec<Found> {
 
 /// What the names show, unless it was said: that needs no asking.
 fn shown(case: &Case<'_>) -> Option<Languages> {
-    let has_names = matches!(case.subject, Subject::Forms(_) | Subject::Layouts(_));
-    let asks = has_names && case.asserted.written_in.is_none();
+    let asks = case.is_of_layouts() && case.asserted.written_in.is_none();
     asks.then(|| case.evidence.languages())
 }

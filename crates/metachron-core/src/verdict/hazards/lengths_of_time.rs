@@ -54,7 +54,7 @@ fn ways(why: Unfit) -> Vec<Settle> {
 pub(super) fn elapsed(case: &Case<'_>) -> Vec<Found> {
     let elapsed = case.options.terms.clocks == Clocks::Elapsed && case.asserted.kind.is_none();
     let is_clock = |form: &JudgedForm<'_>| matches!(form.form.measure, Some(Measure::Clock(_)));
-    let of_lengths = case.is_of_forms() && case.kind() == Some(Kind::Duration);
+    let of_lengths = case.is_of_forms_of(Kind::Duration);
     if !elapsed || !of_lengths || !case.forms.iter().any(is_clock) {
         return Vec::new();
     }
@@ -127,7 +127,7 @@ pub(super) fn either() -> [Settle; 2] {
 
 /// Whether the column is read as times of day and nobody has said that it is.
 fn may_be_times(case: &Case<'_>) -> bool {
-    let of_times = case.is_of_forms() && case.kind() == Some(Kind::Time);
+    let of_times = case.is_of_forms_of(Kind::Time);
     of_times && case.asserted.kind.is_none() && case.options.terms.clocks != Clocks::Elapsed
 }
 

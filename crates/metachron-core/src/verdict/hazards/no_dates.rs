@@ -8,10 +8,6 @@ use crate::verdict::found::Found;
 /// Why it holds none.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let Subject::None = case.subject else { return Vec::new() };
-    // Measures are told as such.
-    if case.measures().is_some() {
-        return Vec::new();
-    }
     let (fit, values) = (case.fit(), case.values());
     let finding = match (case.evidence.rows, values) {
         _ if !case.options.layouts.is_empty() => Finding::NotDates { fit: 0, values },

@@ -60,8 +60,7 @@ pub(super) fn of_another_order(case: &Case<'_>) -> Vec<Found> {
 
 /// Days that stand for none: hardly anything else lies in the year before or after.
 pub(super) fn stand_ins(case: &Case<'_>) -> Vec<Found> {
-    let has_days = matches!(case.subject, Subject::Forms(_) | Subject::Layouts(_));
-    let spikes = if has_days { spikes(case.evidence) } else { Vec::new() };
+    let spikes = if case.is_of_layouts() { spikes(case.evidence) } else { Vec::new() };
     let note = |(day, rows)| Found::note(Finding::Spike { day, rows });
     spikes.into_iter().map(note).collect()
 }

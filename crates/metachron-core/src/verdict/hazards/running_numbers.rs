@@ -115,6 +115,6 @@ pub(super) fn ruled_out(case: &Case<'_>) -> Option<RuledOut> {
         .iter()
         .filter(of_digits)
         .map(|form| months(form.group).values().filter(|numbers| !begins(numbers)).count());
-    let months: usize = months.sum();
+    let months = months.sum::<usize>() as u64;
     (months > 0).then_some(RuledOut::RunningNumbers { months })
 }

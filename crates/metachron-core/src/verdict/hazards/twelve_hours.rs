@@ -31,8 +31,7 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     }
     let layouts: Option<Vec<Layout>> = case.forms.iter().try_fold(Vec::new(), |mut all, form| {
         let State::Decided(own) = form.state else { return None };
-        let layouts = form.layouts.iter().filter(|(alternative, _)| *alternative == own);
-        all.extend(layouts.map(|(_, layout)| layout.clone()));
+        all.extend(form.layouts_of(own).cloned());
         Some(all)
     });
     let ways = layouts.map(|layouts| Settle::AsWritten(AsWritten::HoursOfDay, layouts));

@@ -179,7 +179,7 @@ fn of_form(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Finding> {
 
 /// Columns of which every value has rows that tell.
 pub(super) fn ruled_out(case: &Case<'_>) -> Vec<RuledOut> {
-    let mut columns: BTreeMap<String, usize> = BTreeMap::new();
+    let mut columns: BTreeMap<String, u64> = BTreeMap::new();
     for form in &case.forms {
         let Some(decision) = Decision::of(form) else { continue };
         let all_tell = |hands: &&Vec<Hand<'_>>| {
@@ -188,7 +188,7 @@ pub(super) fn ruled_out(case: &Case<'_>) -> Vec<RuledOut> {
         for hands in hands(case, form.form).iter().filter(all_tell) {
             if let Some(Apart::Beside { column, .. }) = hands.first().map(|hand| &hand.apart) {
                 let values = columns.entry(column.clone()).or_default();
-                *values = (*values).max(hands.len());
+                *values = (*values).max(hands.len() as u64);
             }
         }
     }

@@ -1,7 +1,7 @@
 //! Where the clocks stood: abbreviations with several meanings, and what values show of their zone.
 
 use crate::typed::Kind;
-use crate::verdict::case::{Case, Subject};
+use crate::verdict::case::Case;
 use crate::verdict::finding::ZoneFinding;
 use crate::verdict::found::Found;
 use crate::verdict::model::{Settle, Verdict};
@@ -25,7 +25,7 @@ pub(super) fn unclear_abbreviations(case: &Case<'_>) -> Vec<Found> {
 /// What is worth a word: where somebody said that the clocks stood, abbreviations of the other season, offsets
 /// that change with the season, and a clock that was put back.
 pub(super) fn shown(case: &Case<'_>) -> Vec<Found> {
-    if !matches!(case.subject, Subject::Forms(_) | Subject::Layouts(_)) {
+    if !case.is_of_layouts() {
         return Vec::new();
     }
     if let Some(zoning) = case.asserted.zoning.as_ref().filter(|_| is_said(case)) {

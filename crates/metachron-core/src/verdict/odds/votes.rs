@@ -7,7 +7,7 @@ use crate::order::Alternative;
 /// Different dates beyond which three votes are needed rather than two.
 const FEW_DATES: u64 = 12;
 /// Votes of a hundred different dates that typing errors may explain.
-const TYPING_ERRORS: u64 = 3;
+pub(crate) const TYPING_ERRORS: u64 = 3;
 
 /// Whether the votes for a winner are too many for typing errors: 2, or 3 where there are more than 12 different
 /// dates, and more than 3 % of them. What programs write where they have no date has no vote. Of a sample, the share
