@@ -54,6 +54,32 @@ fn compact_dates_are_decided_where_chance_is_excluded() {
 }
 
 #[test]
+fn a_clock_behind_a_compact_date_leaves_its_order_open() {
+    let layout = |date: &str, form: &str| {
+        let values: Vec<String> = days(40).map(|day| day.strftime(form).to_string()).collect();
+        let clock = "{hour:02}{minute:02}[{second:02}[{fraction:3}]]";
+        assert_eq!(verdict_of(&values), (Verdict::Decided, vec![format!("{date}{clock}")]));
+    };
+    layout("{year}{month:02}{day:02}", "%Y%m%d1245");
+    layout("{day:02}{month:02}{year}", "%d%m%Y1245");
+    layout("{month:02}{day:02}{year}", "%m%d%Y124503");
+    // 13 February 2010 at 15:30, or in 2020 at 10:15:30.
+    let few = ["130220101530", "210220101145", "270220110958"];
+    let asserted = known(Some(Order::Dmy));
+    let judgement = infer(few, &ObserveOptions::default(), &asserted).judgement;
+    assert_eq!(judgement.verdict, Verdict::Leaning);
+    assert!(judgement.findings.contains(&Finding::TwelveDigits { rows: 3, unread: 0 }));
+    // No clock shows 58 hours.
+    let seconds = ["130220101530", "210220105845"];
+    let judgement = infer(seconds, &ObserveOptions::default(), &asserted).judgement;
+    assert!(judgement.findings.contains(&Finding::TwelveDigits { rows: 1, unread: 1 }));
+    // In 2024 no hour of a day was meant.
+    let years = ["130220241530", "210220241145"];
+    let judgement = infer(years, &ObserveOptions::default(), &asserted).judgement;
+    assert_eq!(judgement.verdict, Verdict::Decided);
+}
+
+#[test]
 fn years_of_two_digits_leave_the_order_open() {
     // No day above 12, and years that could be days.
     let values: Vec<String> = (1..=12)

@@ -213,10 +213,20 @@ fn compact(pieces: &[Piece<'_>], small_years: bool) -> Option<Family> {
         ),
         12 | 14 | 17 => (
             Style::DigitsClock,
-            &[(
-                Alternative::Ymd,
-                "{year}{month:02}{day:02}{hour:02}{minute:02}[{second:02}[{fraction:3}]]",
-            )],
+            &[
+                (
+                    Alternative::Dmy,
+                    "{day:02}{month:02}{year}{hour:02}{minute:02}[{second:02}[{fraction:3}]]",
+                ),
+                (
+                    Alternative::Mdy,
+                    "{month:02}{day:02}{year}{hour:02}{minute:02}[{second:02}[{fraction:3}]]",
+                ),
+                (
+                    Alternative::Ymd,
+                    "{year}{month:02}{day:02}{hour:02}{minute:02}[{second:02}[{fraction:3}]]",
+                ),
+            ],
         ),
         _ => return None,
     };

@@ -30,6 +30,18 @@ impl Default for Century {
 }
 
 impl Century {
+    /// The first of the hundred years, and that of those which end with the year of a day: two-digit years that lie
+    /// after it by the one may be meant by the other.
+    ///
+    /// ```
+    /// use metachron_core::reading::Century;
+    /// let today = jiff::civil::date(2026, 4, 1);
+    /// assert_eq!(Century { from: 1969 }.first_years(today), [1969, 1927]);
+    /// ```
+    pub fn first_years(self, today: Date) -> [i16; 2] {
+        [self.from, today.year() - 99]
+    }
+
     /// The year that the last two digits `short` stand for.
     ///
     /// ```

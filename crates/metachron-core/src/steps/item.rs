@@ -118,6 +118,11 @@ pub enum Unmade {
         /// Its text.
         text: String,
     },
+    /// A year of two digits that may be this one, after today, or that of the century before.
+    CenturyOpen {
+        /// The later of them.
+        year: i16,
+    },
     /// The name of a month that is another from language to language.
     UnclearMonth(String),
     /// A time moved by so much would be on another day.
@@ -143,6 +148,7 @@ impl Unmade {
             Unmade::Unfit(unfit) => unfit.code(),
             Unmade::PartMissing => "part-missing",
             Unmade::NoTime | Unmade::NotWhole { .. } => "unknown-form",
+            Unmade::CenturyOpen { .. } => "unclear-century",
             Unmade::UnclearMonth(_) => "unclear-name",
             Unmade::HasMonths(_) | Unmade::NoMonths(_) => "no-fixed-length",
             Unmade::AnotherDay | Unmade::NotCounted(_) | Unmade::OutOfRange => "out-of-range",

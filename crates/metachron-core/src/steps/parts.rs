@@ -191,7 +191,12 @@ fn year(item: &Item, setting: &Setting) -> Result<i16, Unmade> {
     let digits = text.trim().trim_start_matches(['+', '-', '\'']).split(['.', ',']).next();
     let short = digits.is_some_and(|digits| digits.len() <= 2) && number >= 0;
     match i16::try_from(number) {
-        Ok(number) if short => Ok(setting.terms.century.place(number)),
+        Ok(number) if short => match setting.terms.century.place(number) {
+            year if year > setting.today.year() && !setting.century_is_said => {
+                Err(Unmade::CenturyOpen { year })
+            }
+            year => Ok(year),
+        },
         Ok(number) if (-9999..=9999).contains(&number) => Ok(number),
         _ => Err(Unmade::OutOfRange),
     }

@@ -11,6 +11,8 @@ use crate::text::Missing;
 pub struct Setting {
     /// Zones, the language of names, two-digit years.
     pub terms: Terms,
+    /// Whether somebody said in which hundred years two-digit years lie.
+    pub century_is_said: bool,
     /// The texts that stand for nothing.
     pub missing: Missing,
     /// The day that counts as today.
@@ -24,6 +26,12 @@ impl Setting {
     pub fn new(today: Date) -> Setting {
         let now = jiff::tz::Offset::UTC.to_timestamp(today.at(0, 0, 0, 0));
         let now = now.unwrap_or(Timestamp::UNIX_EPOCH);
-        Setting { terms: Terms::default(), missing: Missing::usual(), today, now }
+        Setting {
+            terms: Terms::default(),
+            century_is_said: false,
+            missing: Missing::usual(),
+            today,
+            now,
+        }
     }
 }

@@ -168,6 +168,11 @@ impl<'e> Case<'e> {
         matches!(self.subject, Subject::Forms(_) | Subject::Layouts(_))
     }
 
+    /// Whether forms are judged whose order nobody has said.
+    pub(super) fn order_is_inferred(&self) -> bool {
+        self.is_of_forms() && self.asserted.order.is_none()
+    }
+
     /// Whether forms that are decided may be doubted: nobody has said that they are dates.
     pub(super) fn may_doubt(&self) -> bool {
         self.is_of_forms() && !self.asked
@@ -306,11 +311,11 @@ pub(super) fn may_be_chance(form: &Form, group: &Group) -> bool {
     // The share of all numbers of so many digits that are valid dates in some order, for the number
     // of digits where it is largest: of seven digits 9 days x 12 months, 9 months x 30.4 days or
     // 365.25 days, of 701 years, in 9,000,000 numbers; of five digits the same of 100 years in 90,000.
-    // With a clock, of the minutes of 701 years in 12 digits.
+    // With a clock, of the minutes of 701 years in 12 digits, in three orders.
     let share: f64 = match form.style {
         Style::Digits => (9.0 * 12.0 + 9.0 * 30.4 + 365.25) * 701.0 / 9e6,
         Style::DigitsShortYear => (9.0 * 12.0 + 9.0 * 30.4) * 100.0 / 9e4,
-        Style::DigitsClock => 701.0 * 365.25 * 1_440.0 / 9e11,
+        Style::DigitsClock => 3.0 * 701.0 * 365.25 * 1_440.0 / 9e11,
         _ => return false,
     };
     let fitting = group.dates.count(Fits::fits_any);

@@ -29,6 +29,7 @@ mod other_shape;
 mod other_values;
 mod running_numbers;
 mod soft_evidence;
+mod twelve_digits;
 mod twelve_hours;
 mod untold_hands;
 mod votes;
@@ -46,7 +47,7 @@ pub(super) type Hazard = fn(&Case<'_>) -> Vec<Found>;
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 43] = [
+pub(super) const HAZARDS: [Hazard; 44] = [
     // Questions about the whole column.
     claims::answers_leave,
     missing_years::open,
@@ -54,6 +55,7 @@ pub(super) const HAZARDS: [Hazard; 43] = [
     amounts::thousands,
     amounts::minutes,
     twelve_hours::look,
+    twelve_digits::look,
     lengths_of_time::elapsed,
     lengths_of_time::times_of_day,
     zones::unclear_abbreviations,

@@ -46,6 +46,6 @@ pub use model::{
 };
 pub use origins::OriginsBeside;
 pub(crate) use origins::counted_by_answers;
-pub use parts::parts_apart;
+pub use parts::{PartsApart, parts_apart};
 pub use ruled_out::RuledOut;
 pub use signal::{Custom, DatePart, Signal, SignalKind};

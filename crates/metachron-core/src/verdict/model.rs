@@ -251,6 +251,10 @@ pub enum AsWritten {
     DecimalFractions,
     /// Hours are those of a day.
     HoursOfDay,
+    /// Years have four digits, and minutes end the clock.
+    FullYears,
+    /// Years have two digits, and seconds end the clock.
+    ShortYears,
 }
 
 /// A kind of value that would decide an open column.

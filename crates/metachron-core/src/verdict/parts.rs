@@ -4,27 +4,44 @@ use super::beside::TableColumn;
 use super::column_name::names_part;
 use super::model::Verdict;
 use crate::epoch::Number;
+use crate::reading::Century;
 use crate::steps::ColumnRole;
 use crate::typed::Kind;
+
+/// Columns that hold the parts of one date.
+#[derive(Debug)]
+pub struct PartsApart<'s> {
+    /// What each is to the date, and its name.
+    pub columns: Vec<(ColumnRole, &'s str)>,
+    /// The latest year that is written with two digits, in the century in which they are read.
+    pub latest_short_year: Option<i16>,
+}
 
 /// The columns that hold the parts of one date, by their names and their numbers; none where two
 /// columns could be the same part, since nobody can tell which belong together.
 ///
 /// A time of day that is decided belongs to them if there is one.
-pub fn parts_apart<'s>(columns: &[TableColumn<'s>]) -> Option<Vec<(ColumnRole, &'s str)>> {
-    let only = |role: ColumnRole| -> Option<Option<&'s str>> {
+pub fn parts_apart<'s>(columns: &[TableColumn<'s>], century: Century) -> Option<PartsApart<'s>> {
+    let only = |role: ColumnRole| -> Option<Option<&TableColumn<'s>>> {
         let is_part = |own: &&TableColumn<'s>| names_part(own.name, role) && holds(role, own);
         let mut found = columns.iter().filter(is_part);
         match (found.next(), found.next()) {
-            (Some(own), None) => Some(Some(own.name)),
+            (Some(own), None) => Some(Some(own)),
             (None, _) => Some(None),
             (Some(_), Some(_)) => None,
         }
     };
     let mut parts = Vec::new();
+    let mut latest_short_year = None;
     for role in [ColumnRole::Year, ColumnRole::Month, ColumnRole::Day] {
-        if let Some(name) = only(role)? {
-            parts.push((role, name));
+        if let Some(own) = only(role)? {
+            parts.push((role, own.name));
+            if role == ColumnRole::Year {
+                let numbers = own.evidence.numbers.sample();
+                let years = numbers.filter_map(|number| number.to_string().parse().ok());
+                let short = years.filter(|year| (0..=99).contains(year));
+                latest_short_year = short.map(|year| century.place(year)).max();
+            }
         }
     }
     let has = |role: ColumnRole| parts.iter().any(|(own, _)| *own == role);
@@ -40,7 +57,7 @@ pub fn parts_apart<'s>(columns: &[TableColumn<'s>]) -> Option<Vec<(ColumnRole, &
     {
         parts.push((ColumnRole::Time, time.name));
     }
-    Some(parts)
+    Some(PartsApart { columns: parts, latest_short_year })
 }
 
 /// Whether the values of a column are such parts: whole numbers in their range, or names of months.

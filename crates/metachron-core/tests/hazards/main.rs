@@ -56,6 +56,8 @@ fn scenarios() -> Vec<Scenario> {
     for (of, name, draw) in [
         (Of::Harmed, "twelve hours", meanings::twelve_hours as fn(&mut Numbers) -> Table),
         (Of::Honest, "hours of a day", meanings::hours_of_a_day),
+        (Of::Harmed, "twelve digits with seconds", meanings::seconds_at_the_end),
+        (Of::Honest, "twelve digits with full years", meanings::minutes_at_the_end),
         (Of::Harmed, "year, day, month", meanings::year_day_month),
         (Of::Honest, "year, month, day", meanings::year_month_day),
         (Of::Harmed, "minutes behind a point", meanings::minutes_behind_a_point),

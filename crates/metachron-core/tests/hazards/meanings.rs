@@ -56,6 +56,47 @@ pub fn hours_of_a_day(numbers: &mut Numbers) -> Table {
     table(numbers, hours.0..hours.1, in_order, |hour| hour)
 }
 
+/// Twelve digits, their date in one of three orders, with whatever stands behind it.
+fn twelve_digits(
+    numbers: &mut Numbers,
+    count: usize,
+    first: i64,
+    days: u64,
+    is_short: bool,
+) -> Table {
+    let order = numbers.below(3);
+    let rows = (0..count).map(|_| {
+        let day = civil(first + numbers.below(days) as i64);
+        let (year, month, number) = day;
+        let (hour, minute) = (numbers.below(24), numbers.below(60));
+        let second = if is_short { numbers.below(60) } else { 0 };
+        let year = if is_short { format!("{:02}", year % 100) } else { format!("{year}") };
+        let date = match order {
+            0 => format!("{number:02}{month:02}{year}"),
+            1 => format!("{month:02}{number:02}{year}"),
+            _ => format!("{year}{month:02}{number:02}"),
+        };
+        let seconds = if is_short { format!("{second:02}") } else { String::new() };
+        let text = format!("{date}{hour:02}{minute:02}{seconds}");
+        (Cell::Text(text), Some(format!("{}T{hour:02}:{minute:02}:{second:02}", iso(day))))
+    });
+    Table::of(rows.collect())
+}
+
+/// Twelve digits with years of two digits and seconds: of 2019 to 2022, where they look most like full years.
+pub fn seconds_at_the_end(numbers: &mut Numbers) -> Table {
+    let most = numbers.one(&[1, 4, 8, 40, 400]);
+    let count = 1 + numbers.up_to(most);
+    let (first, days) = (6_880 + numbers.below(1_000) as i64, numbers.one(&[1, 30, 365]));
+    twelve_digits(numbers, count, first, days, true)
+}
+
+/// Twelve digits with full years and no seconds.
+pub fn minutes_at_the_end(numbers: &mut Numbers) -> Table {
+    let (count, first) = (40 + numbers.up_to(600), numbers.below(8_000) as i64);
+    twelve_digits(numbers, count, first, 400, false)
+}
+
 fn day_of_2023(numbers: &mut Numbers) -> Day {
     civil(8_341 + numbers.below(365) as i64)
 }

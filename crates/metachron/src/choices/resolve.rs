@@ -127,6 +127,11 @@ impl Choices {
         self.decisions("", false).observe_options(Missing::usual(), self.today, self.zones).terms
     }
 
+    /// Whether it is said of the whole file in which hundred years two-digit years lie.
+    pub fn says_century(&self) -> bool {
+        self.decisions("", false).two_digit_from.is_some()
+    }
+
     /// Whether there are options that mean one column but do not say which.
     pub fn needs_target(&self) -> bool {
         self.chosen.is_empty() && !self.plain.said().is_empty()

@@ -234,7 +234,8 @@ fn setting(choices: &Choices, ambient: &Ambient) -> Setting {
     let terms: Terms = choices.terms();
     let now = choices.now(ambient);
     let missing = Missing::usual().and(choices.missing.iter());
-    Setting { terms, missing, today: choices.today, now }
+    let century_is_said = choices.says_century();
+    Setting { terms, century_is_said, missing, today: choices.today, now }
 }
 
 /// What an outcome is to steps.

@@ -2,17 +2,20 @@
 
 use std::path::{Path, PathBuf};
 
+use jiff::civil::Date;
 use serde::Serialize;
 
 use super::column::{ColumnFacts, facts};
-use super::paste::{Paste, SettleFacts};
+use super::paste::{Paste, SettleFacts, two_digit_from};
 use super::source::SourceFacts;
 use crate::choices::Choices;
 use crate::choices::step_name;
 use crate::message::{plain, quoted, shell_word, shown};
 use crate::survey::{SurveyedColumn, SurveyedTable, columns_as_seen};
+use crate::words::words;
 use metachron_core::named::Named;
-use metachron_core::verdict::parts_apart;
+use metachron_core::typed::TypedValue;
+use metachron_core::verdict::{Finding, PartsApart, parts_apart};
 use metachron_tables::header::free_name;
 
 /// The version of the JSON that `survey` prints.
@@ -29,10 +32,19 @@ pub struct SurveyReport {
     pub columns: Vec<ColumnFacts>,
     /// Columns that hold the parts of one date.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub parts: Option<SettleFacts>,
+    pub parts: Option<PartsFacts>,
     /// The release of the time zone database.
     zone_data: Option<&'static str>,
     metachron: &'static str,
+}
+
+/// Columns that hold the parts of one date, and how they are put together.
+#[derive(Debug, Serialize)]
+pub struct PartsFacts {
+    /// Which they are, and what is open.
+    pub message: String,
+    /// The commands that put them together.
+    pub settle: Vec<SettleFacts>,
 }
 
 /// What is in several files, each and together.
@@ -126,10 +138,11 @@ impl TogetherReport {
     }
 }
 
-/// The columns that hold the parts of one date, and the command that puts them together.
-fn parts(table: &SurveyedTable, paste: &Paste, choices: &Choices) -> Option<SettleFacts> {
+/// The columns that hold the parts of one date, and the commands that put them together.
+fn parts(table: &SurveyedTable, paste: &Paste, choices: &Choices) -> Option<PartsFacts> {
     let columns_as_seen = columns_as_seen(&table.columns);
-    let parts = parts_apart(&columns_as_seen)?;
+    let century = choices.terms().century;
+    let PartsApart { columns: parts, latest_short_year } = parts_apart(&columns_as_seen, century)?;
     let named: Vec<String> =
         parts.iter().map(|(role, name)| format!("{} in {}", role.name(), quoted(name))).collect();
     let roles: Vec<String> =
@@ -138,11 +151,26 @@ fn parts(table: &SurveyedTable, paste: &Paste, choices: &Choices) -> Option<Sett
     let derive = shell_word(&format!("{new} = parts {}", roles.join(" ")));
     let options = format!("--make {derive}");
     let Paste { inputs, output, .. } = paste;
-    let command =
-        format!("metachron convert {inputs}{} {options} {output}", choices.repeated(None));
-    let message =
+    let repeated = choices.repeated(None);
+    let settle = |message: String, options: String| {
+        let command = format!("metachron convert {inputs}{repeated} {options} {output}");
+        SettleFacts { message, options: Some(options), command: Some(command) }
+    };
+    let mut message =
         format!("The parts of a date stand in columns of their own: {}.", named.join(", "));
-    Some(SettleFacts { message, options: Some(options), command: Some(command) })
+    let today = choices.today;
+    let open = latest_short_year.filter(|year| *year > today.year() && !choices.says_century());
+    let latest = open.and_then(|year| Some(TypedValue::Year(Date::new(year, 1, 1).ok()?)));
+    let Some(latest) = latest else {
+        let settle = vec![settle("To put them together".to_owned(), options)];
+        return Some(PartsFacts { message, settle });
+    };
+    message.push_str(&format!(" {}", words(&Finding::Century { latest, as_of: today })));
+    let ways = century.first_years(today).map(|year| {
+        let (when, option) = two_digit_from(year);
+        settle(when, format!("{options} {option}"))
+    });
+    Some(PartsFacts { message, settle: ways.into() })
 }
 
 /// Where files differ about a column: that they lack it, or how they write it.

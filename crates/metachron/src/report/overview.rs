@@ -18,9 +18,11 @@ pub fn overview(out: &mut String, report: &SurveyReport, page: Page) {
     if let Some(parts) = &report.parts {
         out.push('\n');
         paragraph(out, "  ", 2, &plain(&parts.message), page.width);
-        out.push_str("  To put them together:\n");
-        if let Some(command) = &parts.command {
-            out.push_str(&format!("    {}\n", plain(command)));
+        for way in &parts.settle {
+            out.push_str(&format!("  {}:\n", plain(&way.message)));
+            if let Some(command) = &way.command {
+                out.push_str(&format!("    {}\n", plain(command)));
+            }
         }
     }
 }

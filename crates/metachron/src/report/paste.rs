@@ -31,6 +31,12 @@ pub struct SettleFacts {
     pub command: Option<String>,
 }
 
+/// When a first year of two-digit years is right, and the option that says it.
+pub fn two_digit_from(year: i16) -> (String, String) {
+    let message = format!("If two-digit years run from {year} to {}", year + 99);
+    (message, format!("--two-digit-from {year}"))
+}
+
 /// What a suggested command line says of its inputs and outputs.
 #[derive(Debug)]
 pub struct Paste {
@@ -124,6 +130,8 @@ pub fn settle(
             let message = match what {
                 AsWritten::DecimalFractions => "If their fractions are decimal",
                 AsWritten::HoursOfDay => "If they are hours of a day of 24",
+                AsWritten::FullYears => "If their years have four digits",
+                AsWritten::ShortYears => "If their years have two digits",
             };
             (message.to_owned(), Some(layouts(list)))
         }
@@ -157,10 +165,10 @@ pub fn settle(
             };
             (message, Some(format!("--written-in {locale}")))
         }
-        Settle::TwoDigitFrom(year) => (
-            format!("If two-digit years run from {year} to {}", year + 99),
-            Some(format!("--two-digit-from {year}")),
-        ),
+        Settle::TwoDigitFrom(year) => {
+            let (message, option) = two_digit_from(*year);
+            (message, Some(option))
+        }
         Settle::Split(_) => return Vec::new(),
         Settle::AllBut { column: other, value, order, usual } => {
             let (name, values) = (set_name(&column.plan.name), std::slice::from_ref(value));

@@ -78,6 +78,19 @@ impl fmt::Display for Words<'_, Finding> {
                 first(rows),
                 if *are_needed { "; --column with --order ydm reads all of them so" } else { "" }
             ),
+            Finding::TwelveDigits { rows, unread } => {
+                let values = counted(*rows, "value");
+                write!(
+                    f,
+                    "{values} of twelve digits may have a year of four digits, or of two with"
+                )?;
+                f.write_str(" seconds at the end")?;
+                if *unread > 0 {
+                    let are = many(*unread, "other", "is", "are");
+                    write!(f, "; {are} no moment with a year of four digits")?;
+                }
+                f.write_str(".")
+            }
             Finding::TwelveHours { rows, back } => {
                 write!(f, "The clocks of all {} show hours from 1 to 12", counted(*rows, "value"))?;
                 if *back > 0 {

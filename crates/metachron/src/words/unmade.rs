@@ -13,6 +13,11 @@ impl fmt::Display for Words<'_, Unmade> {
             Unmade::PartMissing => write!(f, "a part of the date is missing in this row"),
             Unmade::NoTime => write!(f, "the time is none"),
             Unmade::NotWhole { part, text } => write!(f, "the {part} {text:?} is no whole number"),
+            Unmade::CenturyOpen { year } => write!(
+                f,
+                "the year may be {} or {year}; --two-digit-from says in which hundred years it lies",
+                year - 100
+            ),
             Unmade::UnclearMonth(name) => write!(
                 f,
                 "{name:?} is another month from language to language; --written-in says which"

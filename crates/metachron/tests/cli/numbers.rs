@@ -395,6 +395,31 @@ fn fractions_say_how_far_they_may_be_off() {
 }
 
 #[test]
+fn a_two_digit_year_beside_its_month_waits_for_its_century() {
+    let bench =
+        Bench::with("a.csv", "ring,year,month,day\nLF1,44,5,13\nLF2,98,1,31\nLF3,12,12,2\n");
+    let derive = "--make 'date = parts year=year month=month day=day'";
+    bench
+        .run("survey a.csv --as-of 2026-11-01")
+        .stdout_has(&[
+            "two digits reach 2044, after 2026-11-01; they may belong to the century before.",
+            &format!("metachron convert a.csv --as-of 2026-11-01 {derive} --two-digit-from 1969 -o a.out.csv"),
+            &format!("metachron convert a.csv --as-of 2026-11-01 {derive} --two-digit-from 1927 -o a.out.csv"),
+        ])
+        .check();
+    bench.run(&format!("convert a.csv {derive} --rejects r.csv -o b.csv")).status(4).output();
+    assert!(bench.read("r.csv").contains("the year may be 1944 or 2044; --two-digit-from says"));
+    assert!(
+        bench
+            .read("b.csv")
+            .ends_with("LF1,44,5,13,\nLF2,98,1,31,1998-01-31\nLF3,12,12,2,2012-12-02\n")
+    );
+    let said = format!("convert a.csv {derive} --two-digit-from 1927 -o b.csv");
+    bench.run(&said).output();
+    assert!(bench.read("b.csv").contains("LF1,44,5,13,1944-05-13\n"));
+}
+
+#[test]
 fn parts_in_columns_of_their_own_are_recognised() {
     let table = "ring,year,month,day,caught at\nLF1,2024,5,13,10:15\nLF2,2024,Jan,31,11:20\nLF3,23,12,2,09:40\n";
     let bench = Bench::with("a.csv", table);

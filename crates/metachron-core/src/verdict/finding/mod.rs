@@ -101,6 +101,13 @@ pub enum Finding {
         /// Whether the column is no date unless they are read so.
         are_needed: bool,
     },
+    /// Twelve digits whose year may have four or two.
+    TwelveDigits {
+        /// So many that are moments if it has four.
+        rows: u64,
+        /// Those that are none.
+        unread: u64,
+    },
     /// Clocks show hours from 1 to 12 alone.
     TwelveHours {
         /// So many of them.

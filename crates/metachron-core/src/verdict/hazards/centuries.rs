@@ -12,9 +12,6 @@ use crate::verdict::form::State;
 use crate::verdict::found::{Effect, Found};
 use crate::verdict::model::Settle;
 
-/// Years that a century may be counted back from today.
-const CENTURY: i16 = 99;
-
 /// Years that lie after today, where nobody said in which century they lie.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     if case.asserted.century || !case.is_of_forms() {
@@ -22,10 +19,9 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     }
     let as_of = case.asserted.as_of;
     let Some(latest) = latest_after_today(case) else { return Vec::new() };
-    let first_years = [case.options.terms.century.from, as_of.year() - CENTURY];
     vec![Found {
         effect: Effect::LeanAtLeast,
-        ways: first_years.map(Settle::TwoDigitFrom).to_vec(),
+        ways: case.options.terms.century.first_years(as_of).map(Settle::TwoDigitFrom).to_vec(),
         ..Found::note(Finding::Century { latest, as_of })
     }]
 }

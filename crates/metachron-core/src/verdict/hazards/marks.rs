@@ -255,7 +255,7 @@ fn is_regional(form: &JudgedForm<'_>) -> bool {
     let has = |order| form.alternatives.contains(&order);
     form.group.all_digits && has(Alternative::Dmy) && has(Alternative::Mdy)
         // Digits alone, the year first, are what programs write.
-        && !(form.style() == Style::Digits && form.state == State::Decided(Alternative::Ymd))
+        && !(matches!(form.style(), Style::Digits | Style::DigitsClock) && form.state == State::Decided(Alternative::Ymd))
 }
 
 /// Whether the values of a form are days without an offset, and not by chance.

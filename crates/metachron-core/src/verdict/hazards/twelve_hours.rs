@@ -26,7 +26,7 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let different = clock.rows.iter().filter(|rows| **rows > 0).count();
     let goes_on = clock.steps >= ROWS && clock.back == 0;
     let tells = is_twelve && around_noon && rows >= ROWS && different >= HOURS && !goes_on;
-    if !is_clock || !case.may_doubt() || !tells {
+    if !is_clock || !case.is_of_forms() || !tells {
         return Vec::new();
     }
     let layouts: Option<Vec<Layout>> = case.forms.iter().try_fold(Vec::new(), |mut all, form| {

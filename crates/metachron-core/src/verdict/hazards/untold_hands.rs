@@ -22,7 +22,7 @@ const BLOCKS: f64 = 100.0;
 
 /// Of each form that is decided, the rows set apart that are least likely of the same hand.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
-    let forms = case.forms.iter().enumerate().filter(|_| case.may_doubt());
+    let forms = case.forms.iter().enumerate().filter(|_| case.order_is_inferred());
     let found = forms.filter_map(|(at, form)| {
         let finding = of_form(case, form)?;
         let ways = apart(form, &finding).into_iter().collect();

@@ -24,7 +24,7 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let are_needed = matches!(case.subject, Subject::None);
     let finding = || Finding::YearDayMonth { rows: turned.clone(), are_needed };
     match case.subject {
-        Subject::Forms(_) if turned.rows > 0 && case.may_doubt() => {
+        Subject::Forms(_) if turned.rows > 0 && case.order_is_inferred() => {
             if turned.rows <= FEW || turned.rows * 100 <= (rows + turned.rows) * TYPING_ERRORS {
                 return vec![Found::note(finding())];
             }
