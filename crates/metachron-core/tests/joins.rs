@@ -40,7 +40,7 @@ fn seen(rows: &[Row], before: u64, options: &ObserveOptions) -> Evidence {
         neighbours.next_row();
         neighbours.see(0, "");
         neighbours.see(1, beside);
-        // Its values are too many to tell sources apart.
+        // Its values tell single rows apart.
         neighbours.see(2, &row.to_string());
         let days = observer.observe_among(RowPlace::from(row), cell.value(), &neighbours);
         neighbours.note(0, days);
@@ -61,7 +61,8 @@ fn rows(seed: u64) -> Vec<Row> {
         _ => (0..20 + numbers.below(120)).map(|row| other(&mut numbers, which, row)).collect(),
     };
     cells.truncate(700);
-    let offices = 1 + numbers.below(80);
+    let most = [8, 80, 600][numbers.below(3) as usize];
+    let offices = 1 + numbers.below(most);
     cells.into_iter().map(|cell| (cell, format!("office {}", numbers.below(offices)))).collect()
 }
 
@@ -160,7 +161,7 @@ fn a_long_table_beyond_every_budget_is_the_sum_of_its_runs() {
                 1 => format!("{month}/{day}/{year}"),
                 _ => format!("{day}/{month}/{year}"),
             };
-            (Cell::Text(text), format!("office {}", numbers.below(50)))
+            (Cell::Text(text), format!("office {}", numbers.below(500)))
         })
         .collect();
     let options = ObserveOptions::default();

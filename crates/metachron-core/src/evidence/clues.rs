@@ -15,8 +15,10 @@ use crate::candidates::Form;
 use crate::order::Alternative;
 use crate::typed::TypedValue;
 
-/// Different dates that are kept of each value of a neighbour.
+/// Different dates that are kept of each value of a neighbour, where there are few values.
 const DATES_BESIDE: usize = 128;
+/// Different dates that are kept of a neighbour: the more values there are, the fewer of each.
+const DATES_OF_NEIGHBOUR: usize = 16_384;
 /// Different dates that are kept of each run of votes.
 const DATES_IN_RUN: usize = 64;
 /// Runs of votes that are kept; appended files are few.
@@ -61,11 +63,19 @@ impl AddsUp for NeighbourVotes {
         self.0 = match (self.0.take(), other.0) {
             (Some(mut own), Some(others)) => {
                 own.add_up(others);
+                let budget = dates_beside(own.len());
+                let kept = own.values_mut().flat_map(BTreeMap::values_mut);
+                kept.for_each(|beside| beside.dates.keep_only(budget));
                 (own.len() <= MOST_VALUES).then_some(own)
             }
             _ => None,
         };
     }
+}
+
+/// Different dates that are kept of each of so many values.
+fn dates_beside(values: usize) -> usize {
+    DATES_BESIDE.min(DATES_OF_NEIGHBOUR / values.next_power_of_two())
 }
 
 /// Rows of a table from the first to the last of votes that follow each other, each of which some alternative has
@@ -412,7 +422,13 @@ impl ClueGatherer {
         columns.resize_with(neighbours.len(), Vec::new);
         for (values, now) in columns.iter_mut().zip(neighbours.now()) {
             if let Some(now) = now {
-                sieve_at(values, now.into()).observe(fits, hashed);
+                let budget = dates_beside(values.len());
+                let sieve = sieve_at(values, now.into());
+                sieve.observe(fits, hashed);
+                let less = dates_beside(values.len());
+                if less < budget {
+                    values.iter_mut().flatten().for_each(|sieve| sieve.keep_only(less));
+                }
             }
         }
         sieve_at(&mut self.by_clock[form], clock).observe(fits, hashed);
@@ -505,7 +521,9 @@ impl ClueGatherer {
                 let values = neighbours.values(at).unwrap_or_default();
                 for (value, sieve) in values.iter().zip(sieves) {
                     if let (Some(sieve), Some(forms)) = (sieve, by_value.get_mut(value)) {
-                        forms.insert(form.clone(), sieve.finish());
+                        let mut beside = sieve.finish();
+                        beside.dates.keep_only(dates_beside(values.len()));
+                        forms.insert(form.clone(), beside);
                     }
                 }
             }
@@ -576,6 +594,12 @@ impl Sieve {
             self.beside.dates.insert_hashed(hash, written, fits);
             self.ceiling = self.beside.dates.ceiling();
         }
+    }
+
+    /// Keeps so many different dates at most from now on.
+    fn keep_only(&mut self, budget: usize) {
+        self.beside.dates.keep_only(budget);
+        self.ceiling = self.beside.dates.ceiling();
     }
 
     fn finish(mut self) -> Beside {

@@ -55,6 +55,15 @@ impl DistinctDates {
         }
     }
 
+    /// Keeps so many at most from now on.
+    pub(super) fn keep_only(&mut self, budget: usize) {
+        self.budget = self.budget.min(budget);
+        while self.kept.len() > self.budget {
+            self.kept.pop_last();
+            self.over_budget = true;
+        }
+    }
+
     /// The highest hash that is kept, once the budget is used up: higher ones add nothing.
     pub(super) fn ceiling(&self) -> u64 {
         let is_full = self.kept.len() >= self.budget;

@@ -9,7 +9,7 @@ use crate::order::Alternative;
 /// Columns that are looked at beside each column.
 const MOST_NEIGHBOURS: usize = 32;
 /// Different values of a neighbour; with more of them it tells single rows apart, not sources.
-pub(super) const MOST_VALUES: usize = 64;
+pub(super) const MOST_VALUES: usize = 512;
 /// So many values are looked through.
 const FEW: usize = 12;
 /// A longer value is no office, device or country.
@@ -33,9 +33,9 @@ struct Neighbour {
     name: String,
     /// The different values, each with its number.
     values: Vec<String>,
-    numbers: HashMap<String, u8>,
+    numbers: HashMap<String, u16>,
     /// The number of the value in this row; none in a column of too many values.
-    now: Option<u8>,
+    now: Option<u16>,
     dropped: bool,
     /// The day in this row, if it has one.
     day: Option<Days>,
@@ -113,8 +113,8 @@ impl Neighbours {
     /// ```
     /// use metachron_core::evidence::Neighbours;
     /// let mut neighbours = Neighbours::of(["ring"]);
-    /// for number in 0..100 {
-    ///     neighbours.see(0, &number.to_string()); // no office has a hundred names
+    /// for number in 0..1_000 {
+    ///     neighbours.see(0, &number.to_string()); // there are no thousand offices
     /// }
     /// assert!(!neighbours.wants(0));
     /// ```
@@ -137,7 +137,7 @@ impl Neighbours {
         }
         // Few values are found faster by looking through them.
         let number = match column.values.len() {
-            ..=FEW => column.values.iter().position(|own| own == value).map(|at| at as u8),
+            ..=FEW => column.values.iter().position(|own| own == value).map(|at| at as u16),
             _ => column.numbers.get(value).copied(),
         };
         column.now = match number {
@@ -147,7 +147,7 @@ impl Neighbours {
                 None
             }
             None => {
-                let number = column.values.len() as u8;
+                let number = column.values.len() as u16;
                 column.values.push(value.to_owned());
                 column.numbers.insert(value.to_owned(), number);
                 Some(number)
@@ -175,7 +175,7 @@ impl Neighbours {
     }
 
     /// The number of the value in each column of the row at hand.
-    pub(super) fn now(&self) -> impl Iterator<Item = Option<u8>> {
+    pub(super) fn now(&self) -> impl Iterator<Item = Option<u16>> {
         self.columns.iter().map(|column| column.now)
     }
 

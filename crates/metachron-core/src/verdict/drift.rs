@@ -89,13 +89,13 @@ pub enum Drift {
         /// The rows that have it.
         rows: Occurrences,
     },
-    /// A value of the column that tells rows apart, which was never seen.
-    NewValue {
+    /// Values of the column that tells rows apart, which were never seen.
+    NewValues {
         /// The column.
         column: String,
-        /// The value.
-        value: String,
-        /// Rows that have it.
+        /// The values.
+        values: Vec<String>,
+        /// Rows that have one of them.
         rows: u64,
     },
     /// A value that lies earlier than any did, or after today.
@@ -112,10 +112,10 @@ pub enum Drift {
         /// How many of how many did.
         seen: (u64, u64),
     },
-    /// The same of rows beside one value of the column that tells rows apart.
+    /// The same of the rows beside single values of the column that tells rows apart.
     NothingTellsBeside {
-        /// The value.
-        value: String,
+        /// The values.
+        values: Vec<String>,
         /// Rows that could be read either way: all of them.
         rows: u64,
     },
@@ -158,7 +158,11 @@ impl Drift {
     ///
     /// ```
     /// use metachron_core::verdict::Drift;
-    /// let new = Drift::NewValue { column: "station".into(), value: "Vestfjord".into(), rows: 3 };
+    /// let new = Drift::NewValues {
+    ///     column: "station".into(),
+    ///     values: vec!["Vestfjord".into()],
+    ///     rows: 3,
+    /// };
     /// assert!(!new.is_contradiction() && new.code() == "new-value");
     /// ```
     pub fn is_contradiction(&self) -> bool {
@@ -178,7 +182,7 @@ impl Drift {
             Drift::Contradiction { .. } => "contradiction",
             Drift::Flipped { .. } => "order-flipped",
             Drift::NewShape { .. } => "new-shape",
-            Drift::NewValue { .. } => "new-value",
+            Drift::NewValues { .. } => "new-value",
             Drift::OutOfRange { .. } => "out-of-range",
             Drift::NothingTells { .. } | Drift::NothingTellsBeside { .. } => "nothing-tells",
             Drift::OtherYear { .. } => "other-year",
@@ -245,8 +249,10 @@ impl Baseline {
         all.extend(self.contradiction(evidence, reading));
         all.extend(self.language(evidence, asserted));
         all.extend(self.origin(asserted));
-        let untold = untold_beside(evidence, reading).into_iter();
-        all.extend(untold.map(|(value, rows)| Drift::NothingTellsBeside { value, rows }));
+        let untold = together(untold_beside(evidence, reading));
+        all.extend(
+            untold.into_iter().map(|(values, rows)| Drift::NothingTellsBeside { values, rows }),
+        );
         all.extend(self.new_shapes(evidence));
         if let Some(split) = &reading.split
             && let Some(column) = split.column()
@@ -255,9 +261,10 @@ impl Baseline {
                 let place = RowPlace { beside: value, ..RowPlace::from(1) };
                 split.part_of(place).is_none() && !self.beside.contains(value)
             };
-            let new = values_beside(evidence, column).into_iter().filter(|(v, _)| is_new(v));
-            let column = || column.to_owned();
-            all.extend(new.map(|(value, rows)| Drift::NewValue { column: column(), value, rows }));
+            let new =
+                together(values_beside(evidence, column).into_iter().filter(|(v, _)| is_new(v)));
+            let column = column.to_owned();
+            all.extend(new.map(|(values, rows)| Drift::NewValues { column, values, rows }));
         }
         if let (Some(from), Some(to)) = (&self.earliest, &self.latest)
             && let Some((earliest, latest)) = span(evidence, judgement, reading)
@@ -347,6 +354,12 @@ impl Baseline {
         let new = shapes(evidence).into_iter().filter(|(unpadded, _)| !saved.contains(unpadded));
         new.map(|(_, SeenShape { shape, rows })| Drift::NewShape { shape, rows }).collect()
     }
+}
+
+/// Values with the sum of their rows, if there are any.
+fn together(all: impl IntoIterator<Item = (String, u64)>) -> Option<(Vec<String>, u64)> {
+    let (values, rows): (Vec<String>, Vec<u64>) = all.into_iter().unzip();
+    (!values.is_empty()).then(|| (values, rows.iter().sum()))
 }
 
 /// A hash of the different days of values without a year.

@@ -110,6 +110,30 @@ fn whole_tables_are_split_by_what_tells_them_apart_and_by_nothing_else() {
     assert!(failures.is_empty(), "{}", failures[..failures.len().min(6)].join("\n"));
 }
 
+/// A network with a long history: every station writes in its own order, and each is told by a few of its dates.
+#[test]
+fn hundreds_of_stations_over_decades_are_told_apart() {
+    let mut numbers = Numbers(20_261_129);
+    let (mut values, mut truth, mut stations) = (Vec::new(), Vec::new(), Vec::new());
+    for _ in 0..60_000 {
+        let station = numbers.below(500);
+        let (day, month, year) =
+            (1 + numbers.below(28), 1 + numbers.below(12), 2004 + numbers.below(20));
+        values.push(match station % 3 {
+            0 => format!("{month}/{day}/{year}"),
+            _ => format!("{day}/{month}/{year}"),
+        });
+        truth.push(Some((year as i32, month as u32, day as u32)));
+        stations.push(format!("station {station}"));
+    }
+    let beside = [("station", stations)];
+    let judgement = judged(&values, &beside);
+    let split = found(&judgement).unwrap();
+    let sides: Vec<usize> = split.sides.iter().map(|(_, stations)| stations.len()).collect();
+    assert_eq!((&split.by, sides), (&Clue::Column("station".to_owned()), vec![333, 167]));
+    assert_eq!(applied(&judgement, &values, &truth, &beside), (60_000, 0));
+}
+
 /// Evidence that is gathered apart and added says the same, blocks of rows apart.
 #[test]
 fn clues_add_up() {

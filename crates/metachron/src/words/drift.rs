@@ -14,9 +14,7 @@ impl fmt::Display for Words<'_, Drift> {
             Drift::Contradiction { rows, beside } => {
                 let those = match &beside[..] {
                     [] => String::new(),
-                    values => {
-                        format!(" of {}", list(values.iter().map(String::as_str), "and", "more"))
-                    }
+                    values => format!(" of {}", named(values)),
                 };
                 let verb = if rows.rows == 1 { "speaks" } else { "speak" };
                 let values = counted(rows.rows, "value");
@@ -35,10 +33,11 @@ impl fmt::Display for Words<'_, Drift> {
                 values(rows, "has", "have"),
                 first(rows)
             ),
-            Drift::NewValue { column, value, rows } => write!(
+            Drift::NewValues { column, values, rows } => write!(
                 f,
-                "{} {value:?} in {column:?}, of which nothing is saved",
+                "{} {} in {column:?}, of which nothing is saved",
                 many(*rows, "row", "has", "have"),
+                list(values.iter().map(|own| format!("{own:?}")), "or", "more")
             ),
             Drift::OutOfRange { value, seen: (from, to) } => {
                 write!(f, "{value} lies outside of what was seen ({from} to {to})")
@@ -50,10 +49,11 @@ impl fmt::Display for Words<'_, Drift> {
                 grouped(*telling),
                 grouped(*of)
             ),
-            Drift::NothingTellsBeside { value, rows } => write!(
+            Drift::NothingTellsBeside { values, rows } => write!(
                 f,
-                "None of {} of {value} tells the order, which is taken on trust",
-                counted(*rows, "value")
+                "None of {} of {} tells the order, which is taken on trust",
+                counted(*rows, "value"),
+                named(values)
             ),
             Drift::OtherYear { said, .. } => {
                 write!(f, "The year of the first row, {said}, was said for other rows")
@@ -85,4 +85,8 @@ impl fmt::Display for Words<'_, Drift> {
             ),
         }
     }
+}
+
+fn named(values: &[String]) -> String {
+    list(values.iter().map(String::as_str), "and", "more")
 }

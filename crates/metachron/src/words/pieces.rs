@@ -39,9 +39,9 @@ pub fn first(rows: &Occurrences) -> String {
 }
 
 /// `a, b and c`; of many the first four.
-pub fn list<'t>(texts: impl Iterator<Item = &'t str>, last: &str, more: &str) -> String {
+pub fn list(texts: impl Iterator<Item = impl Into<String>>, last: &str, more: &str) -> String {
     const LISTED: usize = 4;
-    let mut texts: Vec<String> = texts.map(str::to_owned).collect();
+    let mut texts: Vec<String> = texts.map(Into::into).collect();
     if texts.len() > LISTED + 1 {
         let others = texts.len() - LISTED;
         texts.truncate(LISTED);
