@@ -147,6 +147,17 @@ impl Epoch {
         Epoch { rule: NAMED[place].rule, yields: NAMED[place].yields, named: Some(place as u8) }
     }
 
+    /// Whether spreadsheets count so.
+    ///
+    /// ```
+    /// use metachron_core::epoch::Epoch;
+    /// let sheets: Vec<_> = Epoch::all().filter(|epoch| epoch.is_of_sheets()).collect();
+    /// assert_eq!(sheets.len(), 2); // from 1900 and from 1904
+    /// ```
+    pub fn is_of_sheets(self) -> bool {
+        matches!(self.name(), Some("sheet-1900" | "sheet-1904"))
+    }
+
     /// Every epoch with a name.
     pub fn all() -> impl Iterator<Item = Epoch> {
         (0..NAMED.len()).map(Epoch::at)

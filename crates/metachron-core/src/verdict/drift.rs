@@ -6,7 +6,6 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
 use super::model::{Asserted, Judgement, Settle};
-use super::origins::is_sheet;
 use super::own_orders::{OwnOrders, against_beside, untold_beside};
 use super::seen_shapes::{SeenShape, shapes, unpadded};
 use crate::candidates::Form;
@@ -225,7 +224,7 @@ impl Baseline {
             telling,
             against: own.against().rows,
             days: reading.years.as_ref().map(|_| days(evidence)),
-            epoch: epoch.filter(|own| is_sheet(*own)).map(|own| own.to_string()),
+            epoch: epoch.filter(|own| own.is_of_sheets()).map(|own| own.to_string()),
             beside: column.map_or(Vec::new(), |column| {
                 values_beside(evidence, column).into_iter().map(|(value, _)| value).collect()
             }),

@@ -42,7 +42,8 @@ pub use judge::judge;
 pub(crate) use judge::layouts_in_order;
 pub use mixture::{Apart, Clue, Estimate, FoundSplit};
 pub use model::{
-    AsWritten, Asserted, Contender, Counts, Judgement, Origin, Settle, Telling, Verdict,
+    AsWritten, Asserted, Contender, CountedBeside, Counts, Judgement, Origin, Settle, Telling,
+    Verdict,
 };
 pub use origins::OriginsBeside;
 pub(crate) use origins::counted_by_answers;

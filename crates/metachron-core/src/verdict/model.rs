@@ -80,9 +80,8 @@ pub struct Asserted {
     pub speaks_of_lengths: bool,
     /// The origin of the numbers of the file, if it has one.
     pub own_epoch: Option<Epoch>,
-    /// The column beside that settles what numbers count: its name, the rows in which both are the same
-    /// day, and all.
-    pub counted_beside: Option<(String, u64, u64)>,
+    /// What settles from where numbers count.
+    pub counted_beside: Option<CountedBeside>,
     /// Whether the century of two-digit years was said, and not just assumed.
     pub century: bool,
     /// Where the clocks stood.
@@ -91,6 +90,19 @@ pub struct Asserted {
     pub contested: Contested,
     /// The day that counts as today.
     pub as_of: Date,
+}
+
+/// A column of dates that shows from which origin the numbers beside it count.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct CountedBeside {
+    /// The origin.
+    pub epoch: Epoch,
+    /// The name of the column.
+    pub column: String,
+    /// Rows in which both are the same day.
+    pub same: u64,
+    /// Rows that have both.
+    pub rows: u64,
 }
 
 impl Asserted {

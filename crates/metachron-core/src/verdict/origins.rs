@@ -63,7 +63,7 @@ pub(super) fn counting_numbers(
     });
     let origins: Vec<Origin> = Epoch::all()
         .filter(|epoch| own.is_none_or(|own| own == *epoch))
-        .filter(|epoch| asserted.own_epoch.is_none_or(|own| own == *epoch || !is_sheet(*epoch)))
+        .filter(|epoch| asserted.own_epoch.is_none_or(|own| own == *epoch || !epoch.is_of_sheets()))
         // Differs from the 1900 system only before March 1900.
         .filter(|epoch| epoch.name() != Some("day-zero-1899"))
         .filter(|epoch| !are_clocks || epoch.kind(false) == Kind::Date)
@@ -91,14 +91,9 @@ pub(crate) fn counted_by_answers(
     }
 }
 
-/// Whether an epoch is one of spreadsheets.
-pub(super) fn is_sheet(epoch: Epoch) -> bool {
-    matches!(epoch.name(), Some("sheet-1900" | "sheet-1904"))
-}
-
 /// The origin by which a spreadsheet would show the numbers of a file, which may have one of its own.
 pub(super) fn sheet_epoch(own: Option<Epoch>) -> Option<Epoch> {
-    Epoch::all().find(|epoch| is_sheet(*epoch) && own.is_none_or(|own| own == *epoch))
+    Epoch::all().find(|epoch| epoch.is_of_sheets() && own.is_none_or(|own| own == *epoch))
 }
 
 /// What numbers are by an origin, if there are some and all of them lie where dates usually do.

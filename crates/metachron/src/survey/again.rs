@@ -8,7 +8,7 @@ use metachron_core::infer::{Looked, conclude};
 use metachron_core::reading::{FoldObserver, RepeatedClock, RowPlace, Serials};
 use metachron_core::typed::Kind;
 use metachron_core::value::Value;
-use metachron_core::verdict::OriginsBeside;
+use metachron_core::verdict::{CountedBeside, OriginsBeside};
 use metachron_tables::table::Row;
 
 use super::column::SurveyedColumn;
@@ -18,8 +18,8 @@ use crate::intake::Intake;
 use crate::message::Failure;
 use crate::pass::{Pass, Rows};
 
-/// Looks again at numbers that may count from several origins, where the days of another column show
-/// from which.
+/// Looks again at numbers that may count from several origins, or that somebody has an origin for, where the days of
+/// another column show from which.
 pub fn settle_origins(viewer: Viewer<'_>, columns: &mut [SurveyedColumn]) -> Result<(), Failure> {
     let Viewer { intake, choices, .. } = viewer;
     let pass = BesideDates::of(columns);
@@ -29,22 +29,28 @@ pub fn settle_origins(viewer: Viewer<'_>, columns: &mut [SurveyedColumn]) -> Res
     let rows = Rows::all(intake).first(choices.first_rows);
     let tally = rows.drive(&pass, pass.tally())?.tally;
     let mut settled = Vec::new();
-    for ((index, _), beside) in pass.open.iter().zip(&tally) {
-        let epoch = pass.dates.iter().zip(beside).find_map(|(date, beside)| {
+    for (open, beside) in pass.open.iter().zip(&tally) {
+        let beside = pass.dates.iter().zip(beside).find_map(|(date, beside)| {
             let (epoch, same, rows) = beside.settles()?;
-            Some((epoch, (date.name.to_owned(), same, rows)))
+            Some(CountedBeside { epoch, column: date.name.to_owned(), same, rows })
         });
-        settled.extend(epoch.map(|epoch| (*index, epoch)));
+        settled.extend(beside.map(|beside| (open.index, open.said, beside)));
     }
-    for (index, (epoch, counted_beside)) in settled {
+    for (index, said, beside) in settled {
         let Some(column) = columns.iter_mut().find(|column| column.plan.index == index) else {
             continue;
         };
+        let epoch = beside.epoch;
+        if said.is_some() {
+            column.asserted.counted_beside = Some(beside);
+            column.inference = conclude(&column.evidence, &column.options, &column.asserted);
+            continue;
+        }
         let serials = Some(Serials { epoch, are_times: false });
         let options = ObserveOptions { serials, ..column.options.clone() };
         let mut seen = viewer.observe(&[(&column.plan, options.clone())])?;
         let mut asserted = column.asserted.clone();
-        asserted.counted_beside = Some(counted_beside);
+        asserted.counted_beside = Some(beside);
         let evidence = seen.evidence.remove(0);
         let inference = conclude(&evidence, &options, &asserted);
         let (first, first_options) = column.first();
@@ -59,8 +65,34 @@ pub fn settle_origins(viewer: Viewer<'_>, columns: &mut [SurveyedColumn]) -> Res
 /// Holding numbers against the dates beside them.
 struct BesideDates<'c> {
     dates: Vec<DateColumn<'c>>,
-    /// Where the numbers stand, and the origins from which they may count.
-    open: Vec<(usize, Vec<Epoch>)>,
+    open: Vec<OpenNumbers>,
+}
+
+/// A column of numbers whose origin the dates beside may show.
+struct OpenNumbers {
+    index: usize,
+    /// The origins from which they may count.
+    epochs: Vec<Epoch>,
+    /// The one that somebody said.
+    said: Option<Epoch>,
+}
+
+impl OpenNumbers {
+    fn of(column: &SurveyedColumn) -> Option<OpenNumbers> {
+        let said = column.options.serials.map(|serials| serials.epoch);
+        let origins = column.inference.judgement.origins.iter().map(|origin| origin.epoch);
+        let mut epochs: Vec<Epoch> = said.into_iter().chain(origins).collect();
+        // A workbook counts from one origin, and may hold numbers that were copied from one of another.
+        if epochs.iter().any(|epoch| epoch.is_of_sheets()) {
+            let sheets = Epoch::all().filter(|epoch| epoch.is_of_sheets());
+            let others: Vec<Epoch> = sheets.filter(|epoch| !epochs.contains(epoch)).collect();
+            epochs.extend(others);
+        }
+        // What was said is held against something else, or not at all.
+        let least = if said.is_some() { 2 } else { 1 };
+        let index = column.plan.index;
+        (epochs.len() >= least).then_some(OpenNumbers { index, epochs, said })
+    }
 }
 
 struct DateColumn<'c> {
@@ -81,20 +113,17 @@ impl<'c> BesideDates<'c> {
                 compiled,
             })
         };
-        let is_plain = |c: &&SurveyedColumn| c.plan.beside.is_none() && c.plan.zone_at.is_none();
-        let dates = columns.iter().filter(is_plain).filter_map(date).collect();
-        let origins = |column: &SurveyedColumn| {
-            let epochs: Vec<Epoch> =
-                column.inference.judgement.origins.iter().map(|origin| origin.epoch).collect();
-            (!epochs.is_empty()).then_some((column.plan.index, epochs))
+        // Numbers show nothing of each other.
+        let is_plain = |c: &&SurveyedColumn| {
+            c.plan.beside.is_none() && c.plan.zone_at.is_none() && c.options.serials.is_none()
         };
-        BesideDates { dates, open: columns.iter().filter_map(origins).collect() }
+        let dates = columns.iter().filter(is_plain).filter_map(date).collect();
+        BesideDates { dates, open: columns.iter().filter_map(OpenNumbers::of).collect() }
     }
 
     fn tally(&self) -> Vec<Vec<OriginsBeside>> {
-        let one = |(_, epochs): &(usize, Vec<Epoch>)| {
-            vec![OriginsBeside::new(epochs.clone()); self.dates.len()]
-        };
+        let one =
+            |open: &OpenNumbers| vec![OriginsBeside::new(open.epochs.clone()); self.dates.len()];
         self.open.iter().map(one).collect()
     }
 }
@@ -124,8 +153,8 @@ impl Pass for BesideDates<'_> {
                 continue;
             };
             let Some(day) = fit.moment.date() else { continue };
-            for ((index, _), beside) in self.open.iter().zip(tally.iter_mut()) {
-                if let Value::Text(text) | Value::Number(text) = row.cell(*index, other) {
+            for (open, beside) in self.open.iter().zip(tally.iter_mut()) {
+                if let Value::Text(text) | Value::Number(text) = row.cell(open.index, other) {
                     beside[at].observe(text, day);
                 }
             }

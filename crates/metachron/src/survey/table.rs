@@ -63,7 +63,11 @@ pub fn survey(path: &Path, part: u32, choices: &Choices) -> Result<SurveyedTable
     }
     // What was not asked for may still speak of what is open.
     let asked = columns.len();
-    if !others.is_empty() && columns.iter().any(|column| column.verdict().is_open()) {
+    let may_be_shown = |column: &SurveyedColumn| {
+        column.verdict().is_open()
+            || column.options.serials.is_some_and(|serials| serials.epoch.is_of_sheets())
+    };
+    if !others.is_empty() && columns.iter().any(may_be_shown) {
         let beside = viewer.look_beside(&mut columns, plans(others)?)?;
         columns.extend(beside);
     }

@@ -3,7 +3,7 @@
 use std::fmt;
 
 use metachron_core::text::{counted, grouped};
-use metachron_core::verdict::NumberFinding;
+use metachron_core::verdict::{CountedBeside, NumberFinding};
 
 use super::Words;
 use super::pieces::{first, many};
@@ -50,14 +50,20 @@ impl fmt::Display for Words<'_, NumberFinding> {
                     }
                 }
             }
-            NumberFinding::CountedBeside { epoch, rows, column, same: (same, of) } => write!(
-                f,
-                "{} counted by {epoch}: so they are the day of {column:?} in {} of {} rows that have both, and \
-                 by no other origin.",
-                numbers(*rows),
-                grouped(*same),
-                grouped(*of)
-            ),
+            NumberFinding::CountedBeside { epoch, rows, beside } => {
+                let CountedBeside { epoch: shown, column, same, rows: of } = beside;
+                write!(f, "{} counted by {epoch}", numbers(*rows))?;
+                match shown == epoch {
+                    true => write!(f, ": so they are")?,
+                    false => write!(f, ", as you said; but by {shown} they are")?,
+                }
+                let (same, of) = (grouped(*same), grouped(*of));
+                write!(f, " the day of {column:?} in {same} of {of} rows that have both, and")?;
+                match shown == epoch {
+                    true => write!(f, " by no other origin."),
+                    false => write!(f, " not by {epoch}."),
+                }
+            }
         }
     }
 }

@@ -320,6 +320,34 @@ fn binary_workbooks_are_read_too() {
 }
 
 #[test]
+fn dates_beside_numbers_show_their_origin_in_a_workbook_too() {
+    let date = Format::new().set_num_format("yyyy-mm-dd");
+    let mut book = Workbook::new();
+    let sheet = book.add_worksheet();
+    for (column, name) in ["caught", "released"].into_iter().enumerate() {
+        sheet.write(0, column as u16, name).unwrap();
+    }
+    for row in 1..=40_u32 {
+        let caught = f64::from(44_000 + 31 * row);
+        sheet.write_with_format(row, 0, caught, &date).unwrap();
+        // Copied from a workbook that counts from 1904.
+        sheet.write(row, 1, caught - 1_462.0).unwrap();
+    }
+    let bench = Bench::with("a.xlsx", book.save_to_buffer().unwrap());
+    bench
+        .run("survey a.xlsx")
+        .stdout_has(&["released   40 numbers are counted by sheet-1904: so they are the day of \"caught\" in 40 of 40"])
+        .check();
+    bench.run("convert a.xlsx -o b.csv").output();
+    assert!(bench.read("b.csv").contains("2020-07-19,2020-07-19,42569,2020-07-19\n"));
+    let against = "released: 40 numbers are counted by sheet-1900, as you said; but by sheet-1904 they are the day of \
+                   \"caught\" in 40 of 40 rows that have both, and not by sheet-1900\n";
+    for options in ["--column released --epoch sheet-1900", "--set 'released: epoch=sheet-1900'"] {
+        bench.run(&format!("convert a.xlsx {options} -o b.csv")).stderr_has(&[against]).check();
+    }
+}
+
+#[test]
 fn a_cell_far_away_fills_neither_memory_nor_the_report() {
     let mut book = Workbook::new();
     let sheet = book.add_worksheet();

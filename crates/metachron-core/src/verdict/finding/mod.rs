@@ -346,6 +346,11 @@ impl Finding {
             Finding::Spike { .. } => Some("stand-in"),
             Finding::WouldFit(_) | Finding::YearDayMonth { .. } => Some("another-order"),
             Finding::Preferred { .. } => Some("preferred"),
+            Finding::Numbers(NumberFinding::CountedBeside { epoch, beside, .. })
+                if *epoch != beside.epoch =>
+            {
+                Some("another-origin")
+            }
             Finding::Imports(
                 ImportFinding::HalfSwapped { .. }
                 | ImportFinding::MonthYear { .. }

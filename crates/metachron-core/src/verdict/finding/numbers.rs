@@ -3,6 +3,7 @@
 use crate::epoch::Epoch;
 use crate::evidence::Occurrences;
 use crate::typed::TypedValue;
+use crate::verdict::model::CountedBeside;
 
 /// What numbers count.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -52,15 +53,13 @@ pub enum NumberFinding {
         /// Whether they count from the origin that the file has of its own.
         own: bool,
     },
-    /// Numbers are counted by an epoch because they are then the days of another column.
+    /// Numbers are counted by an epoch, and another column shows by which: this one or another.
     CountedBeside {
         /// The epoch.
         epoch: Epoch,
         /// How many.
         rows: u64,
-        /// The other column.
-        column: String,
-        /// Rows in which both are the same day, and all that have both.
-        same: (u64, u64),
+        /// What the other column shows.
+        beside: CountedBeside,
     },
 }

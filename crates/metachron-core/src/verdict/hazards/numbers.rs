@@ -7,7 +7,7 @@ use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::NumberFinding;
 use crate::verdict::found::Found;
 use crate::verdict::model::{Settle, Verdict};
-use crate::verdict::origins::{CountingNumbers, all_usual, is_sheet, sheet_epoch};
+use crate::verdict::origins::{CountingNumbers, all_usual, sheet_epoch};
 
 /// A column of numbers that may count days or seconds from some origin: which, only a person knows.
 pub(super) fn may_count(case: &Case<'_>) -> Vec<Found> {
@@ -33,16 +33,14 @@ pub(super) fn counted(case: &Case<'_>) -> Vec<Found> {
     };
     let (epoch, given) = (serials.epoch, &case.evidence.given);
     let rows = given.read.values().sum();
-    let mut found = vec![Found::note(match &case.asserted.counted_beside {
-        Some((column, same, of)) => {
-            let (column, same) = (column.clone(), (*same, *of));
-            NumberFinding::CountedBeside { epoch, rows, column, same }
-        }
+    let beside = case.asserted.counted_beside.clone();
+    let mut found = vec![Found::note(match beside {
+        Some(beside) => NumberFinding::CountedBeside { epoch, rows, beside },
         None => NumberFinding::Counted { epoch, rows },
     })];
     let numbers = &case.evidence.numbers;
     let is_below_one = numbers.span.is_some_and(|(_, largest)| largest.is_below(Number::ONE));
-    if is_below_one && is_sheet(epoch) && case.asserted.kind.is_none() {
+    if is_below_one && epoch.is_of_sheets() && case.asserted.kind.is_none() {
         let finding = NumberFinding::BelowOne { rows: numbers.rows, epoch };
         found.push(Found::ask(Verdict::Undecided, finding, [Settle::Kind(Kind::Time)]));
     }

@@ -185,7 +185,9 @@ pub(super) fn ruled_out(case: &Case<'_>) -> Vec<RuledOut> {
         let all_tell = |hands: &&Vec<Hand<'_>>| {
             hands.iter().all(|hand| hand.count(|fits| decision.tells(fits)) > 0)
         };
-        for hands in hands(case, form.form).iter().filter(all_tell) {
+        // Values of one row each are no hands.
+        let are_hands = |hands: &&Vec<Hand<'_>>| hands.len() as u64 * 2 <= form.rows();
+        for hands in hands(case, form.form).iter().filter(are_hands).filter(all_tell) {
             if let Some(Apart::Beside { column, .. }) = hands.first().map(|hand| &hand.apart) {
                 let values = columns.entry(column.clone()).or_default();
                 *values = (*values).max(hands.len() as u64);
