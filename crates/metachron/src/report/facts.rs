@@ -1,5 +1,6 @@
 //! The facts of a survey. The terminal view and `--json` both come from here.
 
+use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
 
 use jiff::civil::Date;
@@ -58,6 +59,9 @@ pub struct TogetherReport {
     pub together: Vec<ColumnFacts>,
     /// Where the files differ.
     pub differences: Vec<String>,
+    /// The commands that keep a reading for each file, where the files have different ones.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub keep_each: Vec<String>,
     /// The release of the time zone database.
     zone_data: Option<&'static str>,
     metachron: &'static str,
@@ -133,8 +137,21 @@ impl TogetherReport {
             together.iter().map(|column| facts(column, &paste, choices)).collect();
         let differences = together.iter().flat_map(|column| differences(column, &files)).collect();
         let (report, version, metachron) = ("survey", VERSION, env!("CARGO_PKG_VERSION"));
+        let keep_each = match together.iter().any(|column| has_readings(column, &files)) {
+            true => tables.iter().map(|table| keep(&table.intake.path, choices)).collect(),
+            false => Vec::new(),
+        };
         let zone_data = choices.zones.version();
-        TogetherReport { report, version, files, together, differences, zone_data, metachron }
+        TogetherReport {
+            report,
+            version,
+            files,
+            together,
+            differences,
+            keep_each,
+            zone_data,
+            metachron,
+        }
     }
 }
 
@@ -171,6 +188,20 @@ fn parts(table: &SurveyedTable, paste: &Paste, choices: &Choices) -> Option<Part
         settle(when, format!("{options} {option}"))
     });
     Some(PartsFacts { message, settle: ways.into() })
+}
+
+/// Whether files are decided about a column, and not all by the same reading.
+fn has_readings(column: &ColumnFacts, files: &[SurveyReport]) -> bool {
+    let own = files.iter().flat_map(|file| file.columns.iter().find(|c| c.name == column.name));
+    let decided = own.filter(|own| !own.is_open()).filter_map(|own| own.reading.as_ref());
+    decided.map(|reading| &reading.layouts).collect::<BTreeSet<_>>().len() > 1
+}
+
+/// The command that keeps the reading of one file beside it.
+fn keep(path: &Path, choices: &Choices) -> String {
+    let file = shell_word(&path.to_string_lossy());
+    let readings = shell_word(&path.with_extension("toml").to_string_lossy());
+    format!("metachron survey {file}{} --save {readings}", choices.repeated(None))
 }
 
 /// Where files differ about a column: that they lack it, or how they write it.

@@ -43,6 +43,12 @@ pub fn together(out: &mut String, report: &TogetherReport, page: Page) {
     for difference in &report.differences {
         paragraph(out, "    ", 4, difference, page.width);
     }
+    if !report.keep_each.is_empty() {
+        out.push_str("  To keep a reading for each of them:\n");
+        for command in &report.keep_each {
+            out.push_str(&format!("    {}\n", plain(command)));
+        }
+    }
 }
 
 /// A row for each column, and a paragraph for each that holds dates.

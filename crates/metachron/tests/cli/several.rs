@@ -1,6 +1,6 @@
 //! Several files at once, long records, and quiet.
 
-use crate::harness::Bench;
+use crate::harness::{Bench, table};
 
 fn three() -> Bench {
     let bench = Bench::with("a.csv", "ring,seen\nLF1,03/04/2024\nLF2,05/06/2024\n");
@@ -133,5 +133,41 @@ fn a_record_that_is_too_long_is_refused_unless_more_is_allowed() {
             "metachron: a.jsonl: the record that begins in line 1 is longer than 1 MB; a quotation \
              mark there may never be closed (--max-record allows more)\n",
         )
+        .check();
+}
+
+#[test]
+fn files_that_differ_keep_a_reading_each() {
+    let bench = three();
+    bench.write("d.csv", "ring,seen\nLF7,04/13/2024\nLF8,05/14/2024\n");
+    bench
+        .run("survey b.csv d.csv")
+        .stdout_has(&[
+            "  To keep a reading for each of them:\n    metachron survey b.csv --save b.toml\n    \
+             metachron survey d.csv --save d.toml\n",
+        ])
+        .check();
+    for (file, date) in [("b", "13/04/2024,2024-04-13"), ("d", "04/13/2024,2024-04-13")] {
+        bench.run(&format!("survey {file}.csv --save {file}.toml")).output();
+        bench.run(&format!("convert {file}.csv --readings {file}.toml -o out.csv")).output();
+        assert!(bench.read("out.csv").contains(date));
+    }
+}
+
+/// A file of a year of which no date tells is not decided by another file.
+#[test]
+fn a_file_that_nothing_tells_is_a_question_of_its_own() {
+    let rows = |late: u32| {
+        (1..=12)
+            .flat_map(move |month| [3, late].map(move |day| format!("LF,{day:02}/{month:02}/2023")))
+    };
+    let bench = Bench::with("a.csv", table("ring,seen", rows(21)));
+    bench.write("b.csv", table("ring,seen", rows(8)));
+    bench
+        .run("survey a.csv b.csv")
+        .stdout_has(&[
+            "In file 2 of those that were put together, 24 values could",
+            "seen is decided by {day}/{month}/{year} in a.csv; leaning in b.csv",
+        ])
         .check();
 }

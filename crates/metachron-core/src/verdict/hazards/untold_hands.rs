@@ -66,12 +66,24 @@ impl Decision {
         fits.votes(self.order, self.rival)
     }
 
-    /// The logarithm of the probability that dates of this hand which are spread so do not tell. Days that follow
-    /// each other in one month tell together, and the first of a month never tells.
+    /// The logarithm of the probability that dates of this hand which are spread so do not tell.
     fn ln_by_chance<D: Iterator<Item = ([i16; 3], Fits)>>(&self, dates: D, others: Share) -> f64 {
+        let open = dates.filter(|(_, fits)| fits.differ(&[self.order, self.rival]));
+        others.ln_untold() * self.draws(open) as f64
+    }
+
+    /// Whether the hand has so many dates that chance could not explain it if none of them told.
+    fn could_be_foreign(&self, hand: &Hand<'_>) -> bool {
+        let dates = hand.dates().filter(|(_, fits)| fits.fits(self.order));
+        OPEN.ln() * (self.draws(dates) as f64) < BY_CHANCE.ln()
+    }
+
+    /// How often a day was drawn: days that follow each other in one month tell together, and the first of a month
+    /// never tells.
+    fn draws(&self, dates: impl Iterator<Item = ([i16; 3], Fits)>) -> usize {
         let mut months: BTreeSet<(i16, i16)> = BTreeSet::new();
         let mut has_firsts = false;
-        for (written, _) in dates.filter(|(_, fits)| fits.differ(&[self.order, self.rival])) {
+        for (written, _) in dates {
             let [day, month, year] = places(self.order).map(|at| written[at]);
             if day == 1 {
                 has_firsts = true;
@@ -79,8 +91,7 @@ impl Decision {
                 months.insert((year, month));
             }
         }
-        let draws = months.len() + usize::from(has_firsts);
-        others.ln_untold() * draws as f64
+        months.len() + usize::from(has_firsts)
     }
 
     /// The days of the month.
@@ -127,7 +138,7 @@ impl Share {
 fn of_form(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Finding> {
     let decision = Decision::of(form)?;
     let all = hands(case, form.form);
-    let tried: usize = all.iter().map(Vec::len).sum();
+    let tried = all.iter().flatten().filter(|hand| decision.could_be_foreign(hand)).count().max(1);
     let mut least: Option<(f64, Finding)> = None;
     let mut consider = |ln: f64, apart: &Apart, rows: u64, dates: u64| {
         if ln < BY_CHANCE.ln() && least.as_ref().is_none_or(|(other, _)| ln < *other) {
