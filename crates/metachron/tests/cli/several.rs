@@ -166,7 +166,7 @@ fn a_file_that_nothing_tells_is_a_question_of_its_own() {
     bench
         .run("survey a.csv b.csv")
         .stdout_has(&[
-            "In file 2 of those that were put together, 24 values could",
+            "24 values could all be read either way",
             "seen is decided by {day}/{month}/{year} in a.csv; leaning in b.csv",
         ])
         .check();
