@@ -4,7 +4,7 @@
 use jiff::civil::Date;
 
 use super::column_name::order_said_by;
-use super::finding::Finding;
+use super::finding::{Finding, ImportFinding};
 use super::model::{Contender, Judgement, Verdict};
 use super::odds::{best_two, date_of};
 use super::signal::{DatePart, Signal, SignalKind};
@@ -59,6 +59,22 @@ pub fn signals_beside(columns: &[TableColumn<'_>], at: usize, style: TableStyle)
         signals.push(Signal { favours: Alternative::Dmy, what: SignalKind::DecimalComma });
     }
     signals
+}
+
+/// Another column than this one in which an import has exchanged day and month: it wrote this one as well.
+pub fn harmed_beside(columns: &[TableColumn<'_>], at: usize) -> Option<String> {
+    let is_harmed = |judgement: &Judgement| {
+        judgement.findings.iter().any(|finding| match finding {
+            Finding::Imports(ImportFinding::HalfSwapped { .. }) => {
+                judgement.verdict == Verdict::Misread
+            }
+            Finding::Imports(ImportFinding::Exchanged(_)) => true,
+            _ => false,
+        })
+    };
+    let mut others = columns.iter().enumerate().filter(|(place, _)| *place != at);
+    let harmed = others.find(|(_, other)| is_harmed(other.judgement));
+    harmed.map(|(_, other)| other.name.to_owned())
 }
 
 /// What a column's name says of its order.

@@ -82,6 +82,8 @@ pub struct Asserted {
     pub own_epoch: Option<Epoch>,
     /// What settles from where numbers count.
     pub counted_beside: Option<CountedBeside>,
+    /// Another column of the table in which an import exchanged day and month.
+    pub harmed_beside: Option<String>,
     /// Whether the century of two-digit years was said, and not just assumed.
     pub century: bool,
     /// Where the clocks stood.

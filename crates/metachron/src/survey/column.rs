@@ -2,7 +2,9 @@
 
 use metachron_core::evidence::{Evidence, ObserveOptions};
 use metachron_core::infer::{Inference, Looked, conclude};
-use metachron_core::verdict::{Asserted, Drift, TableColumn, TableStyle, Verdict, signals_beside};
+use metachron_core::verdict::{
+    Asserted, Drift, TableColumn, TableStyle, Verdict, harmed_beside, signals_beside,
+};
 
 use super::plan::{ColumnPlan, asserted, observe_options};
 use crate::choices::Choices;
@@ -121,17 +123,24 @@ pub fn columns_as_seen(columns: &[SurveyedColumn]) -> Vec<TableColumn<'_>> {
         .collect()
 }
 
-/// Judges open columns again in the light of the rest of the table.
+/// Judges columns again in the light of the rest of the table: open ones, and those that an import wrote which has
+/// harmed another.
 pub fn weigh_together(columns: &mut [SurveyedColumn], style: TableStyle) {
     let seen = columns_as_seen(columns);
+    let harmed: Vec<Option<String>> =
+        (0..columns.len()).map(|at| harmed_beside(&seen, at)).collect();
     let all: Vec<_> = (0..columns.len())
         .map(|at| match columns[at].verdict().is_open() {
             true => signals_beside(&seen, at, style),
             false => Vec::new(),
         })
         .collect();
-    for (column, signals) in columns.iter_mut().zip(all).filter(|(_, all)| !all.is_empty()) {
+    for ((column, signals), harmed) in columns.iter_mut().zip(all).zip(harmed) {
+        if signals.is_empty() && harmed.is_none() {
+            continue;
+        }
         column.asserted.signals = signals;
+        column.asserted.harmed_beside = harmed;
         column.inference = conclude(&column.evidence, &column.options, &column.asserted);
     }
 }

@@ -13,14 +13,17 @@ impl fmt::Display for Words<'_, ImportFinding> {
         match self.0 {
             ImportFinding::HalfSwapped { dates, late, texts, open, power } => {
                 let chance = by_chance(*power);
+                let have = |dates: u64| if dates == 1 { "has" } else { "have" };
                 write!(
                     f,
-                    "An earlier import seems to have exchanged day and month: {} of {} have a day above \
-                     12, and {} of {} in another form have none ({chance}).",
+                    "An earlier import seems to have exchanged day and month: {} of {} {} a day above \
+                     12, and {} of {} in another form {} none ({chance}).",
                     grouped(*late),
                     counted(*dates, "date"),
+                    have(*dates),
                     grouped(*open),
                     counted(*texts, "date"),
+                    have(*texts),
                 )
             }
             ImportFinding::Exchanged(rows) => write!(
@@ -66,6 +69,9 @@ impl fmt::Display for Words<'_, ImportFinding> {
                     counted(*dates, "different date"),
                     by_chance(*power),
                 )
+            }
+            ImportFinding::HarmedBeside { column } => {
+                write!(f, "It did so in {column:?} beside it.")
             }
             ImportFinding::NothingToRepair => write!(
                 f,

@@ -222,3 +222,39 @@ fn what_is_decided_by_preference_is_counted() {
         ])
         .check();
 }
+
+/// What an import did to one column it did to the others as well, also where these alone show nothing.
+#[test]
+fn a_harmed_column_makes_others_of_its_table_a_question() {
+    let imported = |month: u32, day: u32| match day {
+        ..=12 => format!("2023-{day:02}-{month:02}"),
+        _ => format!("{day}/{month}/2023"),
+    };
+    // Every day from January on, and few releases, one of them exchanged.
+    let rows = (0..70).map(|row| {
+        let (month, day) = (1 + row / 14, 1 + row % 14 * 2);
+        let released = match row {
+            5 => imported(9, 4),
+            20 | 30 | 40 => imported(8, row / 10 + 17),
+            _ => String::new(),
+        };
+        let printed = format!("2024-{:02}-{:02}", 1 + row % 5, 1 + row % 28);
+        format!("{},{released},{printed}", imported(month, day))
+    });
+    let rows: Vec<String> = rows.collect();
+    let bench = Bench::with("a.csv", table("caught,released,printed", rows.clone()));
+    let said = bench.run("survey a.csv").stdout_has(&[
+        "  released  date  leaning",
+        "  printed   date  decided",
+        "0 of 1 date has a day above 12",
+        "It did so in \"caught\" beside",
+        "metachron convert a.csv --column released --repair half-swapped -o a.out.csv",
+    ]);
+    said.check();
+    bench.run("convert a.csv --column released --repair half-swapped -o b.csv").output();
+    assert!(bench.read("b.csv").contains(",2023-04-09,2023-09-04,"));
+    // Where nothing is wrong beside it, four dates are what they are.
+    let honest = rows.iter().map(|row| row.split_once(',').map_or("", |(_, rest)| rest).to_owned());
+    let bench = Bench::with("a.csv", table("released,printed", honest));
+    bench.run("survey a.csv").stdout_has(&["  released  date  decided"]).check();
+}

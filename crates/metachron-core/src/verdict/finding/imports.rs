@@ -40,6 +40,11 @@ pub enum ImportFinding {
         /// Honest dates have none by chance: once in ten to the power of this.
         power: u32,
     },
+    /// The import has exchanged day and month in another column of the table.
+    HarmedBeside {
+        /// Which.
+        column: String,
+    },
     /// There is nothing that an import could have exchanged.
     NothingToRepair,
     /// Days of so many dates that a program wrote are the years of months, because the analyst says so.

@@ -5,6 +5,7 @@ use super::marks::{Marks, dates_shown};
 use super::repairs::said;
 use super::{half_swapped, late_days, month_year};
 use crate::verdict::case::Case;
+use crate::verdict::finding::ImportFinding;
 use crate::verdict::found::Found;
 use crate::verdict::ruled_out::RuledOut;
 
@@ -23,7 +24,9 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
         let dates = dates_shown(case);
         month_year::found(case, &dates).or_else(|| late_days::found(case, &dates))
     };
-    found.into_iter().collect()
+    let beside = case.asserted.harmed_beside.clone().filter(|_| found.is_some());
+    let beside = beside.map(|column| Found::note(ImportFinding::HarmedBeside { column }));
+    found.into_iter().chain(beside).collect()
 }
 
 /// What no import has done to the column.

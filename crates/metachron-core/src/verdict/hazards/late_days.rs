@@ -3,19 +3,22 @@
 
 use std::collections::BTreeSet;
 
+use super::repairs::ask;
 use crate::evidence::DaysOfMonth;
 use crate::reading::Repair;
 use crate::verdict::case::Case;
 use crate::verdict::finding::ImportFinding;
 use crate::verdict::found::Found;
-use crate::verdict::model::{Settle, Verdict};
-use crate::verdict::odds::{CERTAIN, ln_without_late, power};
+use crate::verdict::model::Verdict;
+use crate::verdict::odds::{BESIDE, CERTAIN, ln_without_late, power};
 
 /// Dates (year, month, day) that are early in their month, all of them.
 pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found> {
     let days: DaysOfMonth = dates.iter().map(|[.., day]| *day).collect();
     let ln = ln_without_late(&days);
-    if !case.is_of_forms() || ln > -CERTAIN.ln() {
+    let is_beside = case.asserted.harmed_beside.is_some();
+    let beforehand = if is_beside { BESIDE } else { 1.0 };
+    if !case.is_of_forms() || ln > -(CERTAIN / beforehand).ln() {
         return None;
     }
     let finding = ImportFinding::NoLateDays {
@@ -23,6 +26,9 @@ pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found
         missing: case.evidence.missing,
         power: power(ln),
     };
-    let ways = [Settle::Repair(Repair::None, Vec::new())];
-    Some(Found::ask(Verdict::Leaning, finding, ways))
+    let repairs: &[Repair] = match is_beside {
+        true => &[Repair::HalfSwapped, Repair::None],
+        false => &[Repair::None],
+    };
+    Some(ask(case, Verdict::Leaning, finding, repairs))
 }

@@ -14,7 +14,7 @@ use crate::typed::{Kind, TypedValue};
 use crate::verdict::case::Case;
 use crate::verdict::form::{JudgedForm, State};
 use crate::verdict::odds::{
-    CERTAIN, LEAN, SIDE, ln_exchanged, ln_in_time, ln_left, ln_ranks_above, places, power,
+    BESIDE, CERTAIN, LEAN, SIDE, ln_exchanged, ln_in_time, ln_left, ln_ranks_above, places, power,
 };
 use crate::verdict::origins::{all_usual, sheet_epoch};
 
@@ -38,6 +38,8 @@ pub(super) struct Marks {
     pub are_alike: bool,
     /// Whether cells that their file has typed stand beside text.
     are_cells: bool,
+    /// Whether the import has harmed another column of the table.
+    is_beside: bool,
     /// The logarithm of how likely dates as programs write them are if day and month were exchanged, where they are
     /// honest; none where there are none.
     ln_against: Option<f64>,
@@ -153,6 +155,7 @@ impl Marks {
         marks.dates = days(&dates);
         marks.texts = days(&texts);
         marks.are_alike = alike * 2 > marks.dates.all();
+        marks.is_beside = case.asserted.harmed_beside.is_some();
         marks.are_cells = typed(case).any(|look| look.days.all() > 0);
         let by_programs = looks.iter().filter(|look| !look.is_regional && look.days.all() > 0);
         marks.ln_against = by_programs.map(Look::as_dates).reduce(|a, b| a + b);
@@ -162,7 +165,8 @@ impl Marks {
 
     /// Whether the column looks as such an import leaves it.
     pub(super) fn are_there(&self) -> bool {
-        let beforehand = if self.are_cells { CELLS } else { 1.0 };
+        let cells = if self.are_cells { CELLS } else { 1.0 };
+        let beforehand = if self.is_beside { BESIDE } else { 1.0 } * cells;
         self.ln_dates > 0.0 && self.ln_texts > 0.0 && self.ln() >= (LEAN / beforehand).ln()
     }
 

@@ -1,6 +1,6 @@
 //! Repairs of what an import did: one that was said, and the question that one answers.
 
-use super::marks::by_programs_and_regions;
+use super::marks::{by_programs_and_regions, dates_shown};
 use crate::reading::Repair;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::ImportFinding;
@@ -11,7 +11,7 @@ use crate::verdict::model::{Settle, Verdict};
 pub(super) fn said(case: &Case<'_>, repair: Repair) -> Option<Found> {
     match (repair, by_programs_and_regions(case)) {
         (Repair::None, _) => None,
-        (Repair::HalfSwapped, (rows @ 1.., 1..)) => {
+        (Repair::HalfSwapped, (rows @ 1.., texts)) if texts > 0 || may_be_harmed(case) => {
             Some(Found::note(ImportFinding::Exchanged(rows)))
         }
         (Repair::MonthYear, (rows @ 1.., _)) => {
@@ -20,6 +20,11 @@ pub(super) fn said(case: &Case<'_>, repair: Repair) -> Option<Found> {
         // Dates would be changed that no import has touched.
         _ => Some(Found::ask(Verdict::Undecided, ImportFinding::NothingToRepair, [])),
     }
+}
+
+/// Whether the import has exchanged dates of another column, and may have exchanged all of these.
+fn may_be_harmed(case: &Case<'_>) -> bool {
+    case.asserted.harmed_beside.is_some() && dates_shown(case).iter().all(|[.., day]| *day <= 12)
 }
 
 /// A question that one of these repairs answers. Who gave layouts has said how the values are written, and is told

@@ -12,7 +12,7 @@ pub(super) use by_order::{OPEN, best_two, date_of};
 pub(super) use permutation::{ln_clean_groups, ln_few_runs};
 pub(super) use ranks::ln_ranks_above;
 pub(super) use sides::{
-    CERTAIN, LEAN, SIDE, ln_exchanged, ln_in_time, ln_left, ln_short_run, ln_without_late,
+    BESIDE, CERTAIN, LEAN, SIDE, ln_exchanged, ln_in_time, ln_left, ln_short_run, ln_without_late,
 };
 pub(super) use signature::{DayAndYear, places};
 pub(super) use tails::{ln_at_most, power, share_range};

@@ -17,6 +17,8 @@ pub(crate) const CERTAIN: f64 = 1e6;
 pub(crate) const SIDE: f64 = 1e3;
 /// So much likelier that it is worth a question, as four dates and four texts are.
 pub(crate) const LEAN: f64 = 300.0;
+/// How much likelier harm is beforehand where the same import has harmed another column of the table.
+pub(crate) const BESIDE: f64 = 1e5;
 
 /// Days of a month on the average.
 const DAYS: f64 = 365.25 / 12.0;
