@@ -138,22 +138,26 @@ pub fn place(rows: &[CellRow], wanted: WantedHeader) -> Option<TablePlace> {
     Some(TablePlace { first_row, has_header, columns: *first..*last + 1 })
 }
 
-/// A date cell is a moment at midnight where others of its column have a time of day.
+/// A date cell is a moment at midnight where others of its column have a time of day, and a month is its first day
+/// unless others are days.
 fn same_kind(rows: &mut [CellRow], width: usize) {
-    let mut has_time = vec![false; width];
+    let (mut has_time, mut has_days) = (vec![false; width], vec![false; width]);
     for row in rows.iter() {
-        for (has_time, cell) in has_time.iter_mut().zip(&row.cells) {
-            *has_time |= matches!(cell, TypedCell::Typed(TypedValue::DateTime(_)));
+        for (column, cell) in row.cells.iter().enumerate().take(width) {
+            has_time[column] |= matches!(cell, TypedCell::Typed(TypedValue::DateTime(_)));
+            has_days[column] |= matches!(cell, TypedCell::Typed(TypedValue::Date(_)));
         }
     }
     for row in rows {
-        for (has_time, cell) in has_time.iter().zip(&mut row.cells) {
-            if let TypedCell::Typed(moment) = cell
-                && let TypedValue::Date(date) = *moment
-                && *has_time
-            {
-                *moment = TypedValue::DateTime(date.at(0, 0, 0, 0));
-            }
+        for (column, cell) in row.cells.iter_mut().enumerate().take(width) {
+            let TypedCell::Typed(moment) = cell else { continue };
+            *moment = match *moment {
+                TypedValue::Date(date) | TypedValue::Month(date) if has_time[column] => {
+                    TypedValue::DateTime(date.at(0, 0, 0, 0))
+                }
+                TypedValue::Month(date) if !has_days[column] => TypedValue::Date(date),
+                other => other,
+            };
         }
     }
 }

@@ -67,11 +67,13 @@ fn take_apart(
         None => names.clone(),
     };
     for name in &chosen {
-        let rows = rows(&mut book, name)?;
+        let mut rows = rows(&mut book, name)?;
         if let Some(place) = place(&rows, header) {
             let others = names.iter().filter(|other| *other != name).cloned().collect();
+            let parts = SheetParts::of(bytes, name);
+            shown_as_months(&mut rows, parts.iter().flat_map(|parts| &parts.months));
             let (mut sheet, header) = Sheet::cut(name.clone(), others, rows, place);
-            if let Some(parts) = SheetParts::of(bytes, name) {
+            if let Some(parts) = parts {
                 let own = |row: &&u64| sheet.rows().iter().any(|other| other.number == **row);
                 sheet.hidden = parts.hidden.iter().filter(own).count() as u64;
                 sheet.merged = parts.merged;
@@ -173,6 +175,21 @@ fn typed_cell(data: Data) -> TypedCell {
         Data::Error(error) => TypedCell::Fault(error.to_string()),
         Data::DateTime(serial) => typed(&serial),
         Data::DateTimeIso(text) => iso(text),
+    }
+}
+
+/// Makes the first days of months that are shown as months what they are.
+fn shown_as_months<'m>(rows: &mut [CellRow], places: impl Iterator<Item = &'m (u64, usize)>) {
+    let Some(first) = rows.first().map(|row| row.number) else { return };
+    for (row, column) in places {
+        let at = (row + 1).checked_sub(first).and_then(|at| usize::try_from(at).ok());
+        let cell = at.and_then(|at| rows.get_mut(at)?.cells.get_mut(*column));
+        if let Some(TypedCell::Typed(moment)) = cell
+            && let TypedValue::Date(date) = *moment
+            && date.day() == 1
+        {
+            *moment = TypedValue::Month(date);
+        }
     }
 }
 

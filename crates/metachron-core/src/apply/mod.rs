@@ -357,9 +357,10 @@ impl<'c> Scratch<'c> {
     }
 }
 
-/// What a date was before an import read it wrongly.
+/// What a date was before an import read it wrongly. What has no day was not read as one.
 pub(crate) fn repaired(moment: TypedValue, repair: Repair, century: Century) -> TypedValue {
     match repair {
+        _ if matches!(moment, TypedValue::Month(_) | TypedValue::Year(_)) => moment,
         Repair::HalfSwapped => moment.exchanged(),
         Repair::MonthYear => match moment.date() {
             Some(date) => {

@@ -481,7 +481,11 @@ mod tests {
             ("KW 5/2024", vec!["KW {week}/{weekyear}"]),
             (
                 "20240305101112",
-                vec!["{year}{month:02}{day:02}{hour:02}{minute:02}[{second:02}[{fraction:3}]]"],
+                vec![
+                    "{day:02}{month:02}{year}{hour:02}{minute:02}[{second:02}[{fraction:3}]]",
+                    "{month:02}{day:02}{year}{hour:02}{minute:02}[{second:02}[{fraction:3}]]",
+                    "{year}{month:02}{day:02}{hour:02}{minute:02}[{second:02}[{fraction:3}]]",
+                ],
             ),
             (
                 "20240305T101112Z",

@@ -36,14 +36,14 @@ pub(crate) use case::{are_lengths, language_by_answers};
 pub use column_name::{speaks_of_dates, speaks_of_lengths, words_of};
 pub use drift::{Baseline, Drift};
 pub use finding::{
-    Finding, ImportFinding, LanguageFinding, LengthFinding, NumberFinding, ZoneFinding,
+    CountedBeside, Finding, ImportFinding, LanguageFinding, LengthFinding, NumberFinding,
+    ZoneFinding,
 };
 pub use judge::judge;
 pub(crate) use judge::layouts_in_order;
 pub use mixture::{Apart, Clue, Estimate, FoundSplit};
 pub use model::{
-    AsWritten, Asserted, Contender, CountedBeside, Counts, Judgement, Origin, Settle, Telling,
-    Verdict,
+    AsWritten, Asserted, Contender, Counts, Judgement, Origin, Settle, Telling, Verdict,
 };
 pub use origins::OriginsBeside;
 pub(crate) use origins::counted_by_answers;

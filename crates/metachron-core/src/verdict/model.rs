@@ -4,7 +4,7 @@ use jiff::civil::Date;
 use strum::{Display, IntoStaticStr, VariantArray};
 
 use super::answer::Answer;
-use super::finding::Finding;
+use super::finding::{CountedBeside, Finding};
 use super::mixture::FoundSplit;
 use super::ruled_out::RuledOut;
 use super::signal::Signal;
@@ -92,19 +92,6 @@ pub struct Asserted {
     pub contested: Contested,
     /// The day that counts as today.
     pub as_of: Date,
-}
-
-/// A column of dates that shows from which origin the numbers beside it count.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct CountedBeside {
-    /// The origin.
-    pub epoch: Epoch,
-    /// The name of the column.
-    pub column: String,
-    /// Rows in which both are the same day.
-    pub same: u64,
-    /// Rows that have both.
-    pub rows: u64,
 }
 
 impl Asserted {

@@ -1,10 +1,12 @@
 //! Sheets written in XML: `.xlsx`, `.xlsm` (ECMA-376, Part 1) and `.ods` (OpenDocument 1.3, Part 3).
 
+use std::collections::{BTreeMap, BTreeSet};
 use std::io::{BufRead, BufReader};
 
 use quick_xml::Reader;
 use quick_xml::events::{BytesStart, Event};
 
+use super::number_format::shows_months;
 use super::{Archive, SheetParts, target_path};
 
 /// 18.3.1.55 mergeCell and 18.3.1.73 row.
@@ -18,7 +20,14 @@ pub(super) fn of_spreadsheet(archive: &mut Archive<'_>, sheet: &str) -> Option<S
             parts.is_1904 = Some(is_true(attribute(element, "date1904")));
         }
     })?;
+    let months = month_styles(archive);
     each_start(archive, &path, |element| match element.local_name().as_ref() {
+        "c" if !months.is_empty() => {
+            let style = number(attribute(element, "s"));
+            let is_month = style.is_some_and(|style| months.contains(&style));
+            let place = attribute(element, "r").filter(|_| is_month);
+            parts.months.extend(place.and_then(|place| place_of(&place)));
+        }
         "row" if is_true(attribute(element, "hidden")) => {
             parts.hidden.extend(attribute(element, "r").and_then(|row| row.parse::<u64>().ok()));
         }
@@ -26,6 +35,42 @@ pub(super) fn of_spreadsheet(archive: &mut Archive<'_>, sheet: &str) -> Option<S
         _ => {}
     })?;
     Some(parts)
+}
+
+/// The styles of cells (18.8.10 cellXfs), by their numbers, that show months with their years.
+fn month_styles(archive: &mut Archive<'_>) -> BTreeSet<u64> {
+    let (mut codes, mut styles) = (BTreeMap::new(), BTreeSet::new());
+    let (mut inside, mut at) = (false, 0);
+    let read = each_start(archive, "xl/styles.xml", |element| {
+        let format = |key| number(attribute(element, key));
+        match element.local_name().as_ref() {
+            "numFmt" => {
+                codes.extend(format("numFmtId").zip(attribute(element, "formatCode")));
+            }
+            "cellXfs" => inside = true,
+            "cellStyles" | "dxfs" => inside = false,
+            "xf" if inside => {
+                let format = format("numFmtId").unwrap_or(0);
+                if shows_months(format, codes.get(&format).map(String::as_str)) {
+                    styles.insert(at);
+                }
+                at += 1;
+            }
+            _ => {}
+        }
+    });
+    read.map_or(BTreeSet::new(), |()| styles)
+}
+
+/// The row and the column of a reference such as `AB12` (18.18.7), counted from 0.
+fn place_of(reference: &str) -> Option<(u64, usize)> {
+    let digits = reference.find(|c: char| c.is_ascii_digit())?;
+    let (letters, row) = reference.split_at(digits);
+    let column = letters.bytes().try_fold(0_usize, |column, letter| {
+        let letter = letter.checked_sub(b'A').filter(|letter| *letter < 26)?;
+        column.checked_mul(26)?.checked_add(usize::from(letter) + 1)
+    });
+    Some((row.parse::<u64>().ok()?.checked_sub(1)?, column?.checked_sub(1)?))
 }
 
 /// The part that a relation (ECMA-376, Part 2, 6.5) leads to.

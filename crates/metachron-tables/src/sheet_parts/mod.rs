@@ -1,5 +1,6 @@
-//! What a sheet says beside its cells: merged ranges and hidden rows.
+//! What a sheet says beside its cells: merged ranges, hidden rows, dates that are shown as months.
 
+mod number_format;
 mod markup;
 mod binary;
 
@@ -7,13 +8,15 @@ use std::io::{Cursor, Read};
 
 use zip::ZipArchive;
 
-/// Merged ranges and hidden rows of one sheet.
+/// What one sheet says beside its cells.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
 pub struct SheetParts {
     /// The ranges, such as `A1:C1`. Only the first cell of each holds a value.
     pub merged: Vec<String>,
     /// The numbers of the rows that are hidden; the first is 1.
     pub hidden: Vec<u64>,
+    /// The cells by row and column, counted from 0, whose number format shows a month and its year alone.
+    pub months: Vec<(u64, usize)>,
     /// Whether days count from 1904, where the workbook says from when they count.
     pub is_1904: Option<bool>,
 }

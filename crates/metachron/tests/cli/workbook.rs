@@ -347,6 +347,53 @@ fn dates_beside_numbers_show_their_origin_in_a_workbook_too() {
     }
 }
 
+/// `Jun-22` became 22 June of the year of the import, and `Jun-99`, which is no day, June 1999 in a cell of its own
+/// format.
+#[test]
+fn cells_that_are_shown_as_months_are_months_already() {
+    let day = Format::new().set_num_format("d-mmm");
+    let month = Format::new().set_num_format("mmm\\-yy");
+    let serial = |year: i16, month: i8, day: i8| -> f64 {
+        let days = jiff::civil::date(year, month, day) - jiff::civil::date(1899, 12, 30);
+        f64::from(days.get_days())
+    };
+    let mut book = Workbook::new();
+    let sheet = book.add_worksheet();
+    sheet.write(0, 0, "opened").unwrap();
+    for row in 1..=48_u32 {
+        let of_year = 1 + (row % 12) as i8;
+        match row % 4 {
+            0 => sheet.write_with_format(row, 0, serial(1999, of_year, 1), &month).unwrap(),
+            _ => sheet
+                .write_with_format(row, 0, serial(2024, of_year, 18 + (row / 7) as i8), &day)
+                .unwrap(),
+        };
+    }
+    let bench = Bench::with("a.xlsx", book.save_to_buffer().unwrap());
+    bench
+        .run("survey a.xlsx")
+        .stdout_has(&[
+            "  opened  date  misread",
+            "12 values are each a month without a day",
+            "metachron convert a.xlsx --column opened --repair month-year -o a.out.csv",
+        ])
+        .check();
+    bench.run("convert a.xlsx --column opened --repair month-year -o b.csv").output();
+    let written = bench.read("b.csv");
+    assert!(written.starts_with("opened,opened_typed\n2024-02-18,2018-02\n2024-03-18,2018-03\n"));
+    assert_eq!(written.matches("1999-05,1999-05\n").count(), 4, "{written}");
+    // Where all cells are months, each stands for its first day.
+    let mut book = Workbook::new();
+    let sheet = book.add_worksheet();
+    sheet.write(0, 0, "opened").unwrap();
+    sheet.write_with_format(1, 0, serial(2022, 3, 1), &month).unwrap();
+    let bench = Bench::with("a.xlsx", book.save_to_buffer().unwrap());
+    bench
+        .run("convert a.xlsx --quiet")
+        .stdout("opened,opened_typed\n2022-03-01,2022-03-01\n")
+        .check();
+}
+
 #[test]
 fn a_cell_far_away_fills_neither_memory_nor_the_report() {
     let mut book = Workbook::new();

@@ -22,7 +22,7 @@ use crate::typed::{Kind, TypedValue};
 pub use imports::ImportFinding;
 pub use languages::LanguageFinding;
 pub use lengths::LengthFinding;
-pub use numbers::NumberFinding;
+pub use numbers::{CountedBeside, NumberFinding};
 pub use zones::ZoneFinding;
 
 /// One thing that was found.

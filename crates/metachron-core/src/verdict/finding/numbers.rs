@@ -3,7 +3,6 @@
 use crate::epoch::Epoch;
 use crate::evidence::Occurrences;
 use crate::typed::TypedValue;
-use crate::verdict::model::CountedBeside;
 
 /// What numbers count.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -62,4 +61,17 @@ pub enum NumberFinding {
         /// What the other column shows.
         beside: CountedBeside,
     },
+}
+
+/// A column of dates that shows from which origin the numbers beside it count.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct CountedBeside {
+    /// The origin.
+    pub epoch: Epoch,
+    /// The name of the column.
+    pub column: String,
+    /// Rows in which both are the same day.
+    pub same: u64,
+    /// Rows that have both.
+    pub rows: u64,
 }

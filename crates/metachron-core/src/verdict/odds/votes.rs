@@ -1,6 +1,7 @@
 //! Whether the votes of a column are too many for typing errors.
 
 use super::by_order::date_of;
+use super::tails::ln_at_most;
 use crate::evidence::{DistinctDates, is_stand_in};
 use crate::order::Alternative;
 
@@ -8,10 +9,12 @@ use crate::order::Alternative;
 const FEW_DATES: u64 = 12;
 /// Votes of a hundred different dates that typing errors may explain.
 pub(crate) const TYPING_ERRORS: u64 = 3;
+/// A sample of a column with that many shows so many votes with this probability: three standard deviations.
+const BY_CHANCE: f64 = 1.35e-3;
 
 /// Whether the votes for a winner are too many for typing errors: 2, or 3 where there are more than 12 different
-/// dates, and more than 3 % of them. What programs write where they have no date has no vote. Of a sample, the share
-/// must be above that by three standard errors.
+/// dates, and more than 3 % of them. What programs write where they have no date has no vote. Of a sample, so many must
+/// be that improbable if 3 % of all were.
 pub(crate) fn enough(dates: &DistinctDates, winner: Alternative, loser: Alternative) -> bool {
     let stands_in = |written| date_of(written, winner, None).is_some_and(is_stand_in);
     let votes = dates.iter().filter(|(_, fits)| fits.votes(winner, loser));
@@ -21,7 +24,6 @@ pub(crate) fn enough(dates: &DistinctDates, winner: Alternative, loser: Alternat
     if dates.is_exact() {
         return votes >= least && votes * 100 > all * TYPING_ERRORS;
     }
-    let share = votes as f64 / all.max(1) as f64;
-    let error = (share * (1.0 - share) / all.max(1) as f64).sqrt();
-    votes >= least && share - 3.0 * error > TYPING_ERRORS as f64 / 100.0
+    let others = 1.0 - TYPING_ERRORS as f64 / 100.0;
+    votes >= least && ln_at_most(all - votes, all, others) < BY_CHANCE.ln()
 }
