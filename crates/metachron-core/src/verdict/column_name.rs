@@ -18,6 +18,8 @@ pub(super) enum Topic {
     Date,
     /// Lengths of time.
     Length,
+    /// Weeks of a year.
+    Week,
     /// A year in a column of its own.
     Year,
     /// A month in a column of its own.
@@ -77,6 +79,16 @@ pub fn speaks_of_dates(name: &str) -> bool {
 /// ```
 pub fn speaks_of_lengths(name: &str) -> bool {
     words_of(name).iter().any(|word| speaks_of(word, Topic::Length))
+}
+
+/// Whether a column's name speaks of weeks. Soft evidence: a name decides nothing.
+///
+/// ```
+/// use metachron_core::verdict::speaks_of_weeks;
+/// assert!(speaks_of_weeks("iso_week") && speaks_of_weeks("KW") && !speaks_of_weeks("weekday"));
+/// ```
+pub fn speaks_of_weeks(name: &str) -> bool {
+    words_of(name).iter().any(|word| speaks_of(word, Topic::Week))
 }
 
 /// Whether a column's name says that it holds this part of a date.

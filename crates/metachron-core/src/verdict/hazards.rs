@@ -33,6 +33,7 @@ mod twelve_digits;
 mod twelve_hours;
 mod untold_hands;
 mod votes;
+mod weeks;
 mod year_day_month;
 mod zones;
 
@@ -47,7 +48,7 @@ pub(super) type Hazard = fn(&Case<'_>) -> Vec<Found>;
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 44] = [
+pub(super) const HAZARDS: [Hazard; 45] = [
     // Questions about the whole column.
     claims::answers_leave,
     missing_years::open,
@@ -56,6 +57,7 @@ pub(super) const HAZARDS: [Hazard; 44] = [
     amounts::minutes,
     twelve_hours::look,
     twelve_digits::look,
+    weeks::look,
     lengths_of_time::elapsed,
     lengths_of_time::times_of_day,
     zones::unclear_abbreviations,

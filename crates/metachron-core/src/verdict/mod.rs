@@ -33,7 +33,7 @@ mod parts;
 pub use answer::Answer;
 pub use beside::{TableColumn, TableStyle, harmed_beside, signals_beside};
 pub(crate) use case::{are_lengths, language_by_answers};
-pub use column_name::{speaks_of_dates, speaks_of_lengths, words_of};
+pub use column_name::{speaks_of_dates, speaks_of_lengths, speaks_of_weeks, words_of};
 pub use drift::{Baseline, Drift};
 pub use finding::{
     CountedBeside, Finding, ImportFinding, LanguageFinding, LengthFinding, NumberFinding,

@@ -78,6 +78,8 @@ pub struct Asserted {
     pub speaks_of_dates: bool,
     /// Whether it speaks of lengths of time.
     pub speaks_of_lengths: bool,
+    /// Whether it speaks of weeks.
+    pub speaks_of_weeks: bool,
     /// The origin of the numbers of the file, if it has one.
     pub own_epoch: Option<Epoch>,
     /// What settles from where numbers count.
@@ -252,6 +254,10 @@ pub enum AsWritten {
     DecimalFractions,
     /// Hours are those of a day.
     HoursOfDay,
+    /// Numbers beside a year are weeks.
+    Weeks,
+    /// Numbers beside a year are months.
+    Months,
     /// Years have four digits, and minutes end the clock.
     FullYears,
     /// Years have two digits, and seconds end the clock.

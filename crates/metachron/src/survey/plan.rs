@@ -4,7 +4,7 @@ use metachron_core::epoch::Epoch;
 use metachron_core::evidence::ObserveOptions;
 use metachron_core::reading::RowParts;
 use metachron_core::text::Missing;
-use metachron_core::verdict::{Asserted, speaks_of_dates, speaks_of_lengths};
+use metachron_core::verdict::{Asserted, speaks_of_dates, speaks_of_lengths, speaks_of_weeks};
 
 use crate::choices::{Choices, Decisions, When};
 use crate::intake::Intake;
@@ -94,10 +94,10 @@ pub fn asserted(
     own_epoch: Option<Epoch>,
     choices: &Choices,
 ) -> Asserted {
-    let (speaks_of_dates, speaks_of_lengths) = (speaks_of_dates(name), speaks_of_lengths(name));
     Asserted {
-        speaks_of_dates,
-        speaks_of_lengths,
+        speaks_of_dates: speaks_of_dates(name),
+        speaks_of_lengths: speaks_of_lengths(name),
+        speaks_of_weeks: speaks_of_weeks(name),
         own_epoch,
         ..decisions.asserted(choices.today, choices.zones)
     }

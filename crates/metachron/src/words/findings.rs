@@ -78,6 +78,11 @@ impl fmt::Display for Words<'_, Finding> {
                 first(rows),
                 if *are_needed { "; --column with --order ydm reads all of them so" } else { "" }
             ),
+            Finding::WeeksOrMonths { rows } => write!(
+                f,
+                "{} could be months, and the name of the column speaks of weeks.",
+                counted(*rows, "value")
+            ),
             Finding::TwelveDigits { rows, unread } => {
                 let values = counted(*rows, "value");
                 write!(

@@ -251,3 +251,25 @@ fn months_and_short_years_may_stand_together() {
         .stderr_has(&["metachron convert c.csv --column birthday --epoch sheet-1900 -o c.out.csv"])
         .check();
 }
+
+/// `2024-05` is the fifth week where the name speaks of weeks, and nothing but the first twelve could tell.
+#[test]
+fn weeks_of_a_year_are_no_months() {
+    let weeks = (1..=12).map(|week| format!("2024-{week:02},2024/{week:02}"));
+    let bench = Bench::with("a.csv", table("iso_week,month", weeks));
+    bench
+        .run("survey a.csv")
+        .stdout_has(&[
+            "  iso_week  month  leaning",
+            "  month     month  decided",
+            "12 values could be months, and the name of the column speaks of weeks.",
+        ])
+        .check();
+    for (layout, typed) in [("{weekyear}-{week:02}", "2024-W05"), ("{year}-{month:02}", "2024-05")]
+    {
+        let way = format!("--column iso_week --layout '{layout}'");
+        bench.run("survey a.csv").stdout_has(&[&way]).check();
+        bench.run(&format!("convert a.csv {way} -o b.csv")).output();
+        assert!(bench.read("b.csv").contains(&format!("2024-05,{typed},2024/05\n")));
+    }
+}

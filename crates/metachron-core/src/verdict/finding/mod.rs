@@ -101,6 +101,11 @@ pub enum Finding {
         /// Whether the column is no date unless they are read so.
         are_needed: bool,
     },
+    /// Months, where the name of the column speaks of weeks.
+    WeeksOrMonths {
+        /// So many.
+        rows: u64,
+    },
     /// Twelve digits whose year may have four or two.
     TwelveDigits {
         /// So many that are moments if it has four.
