@@ -8,7 +8,7 @@ use metachron_core::evidence::{ObserveOptions, Occurrences};
 use metachron_core::infer::{Inference, infer};
 use metachron_core::order::Order;
 use metachron_core::typed::{Kind, TypedValue};
-use metachron_core::verdict::{Asserted, Finding, Verdict};
+use metachron_core::verdict::{Asserted, Finding, NumberFinding, Settle, Verdict};
 use proptest::prelude::*;
 
 fn known(order: Option<Order>) -> Asserted {
@@ -77,6 +77,26 @@ fn a_clock_behind_a_compact_date_leaves_its_order_open() {
     let years = ["130220241530", "210220241145"];
     let judgement = infer(years, &ObserveOptions::default(), &asserted).judgement;
     assert_eq!(judgement.verdict, Verdict::Decided);
+}
+
+/// 22003 is 20 February 2003, and 22,003 days after 1960.
+#[test]
+fn five_digits_may_count_days() {
+    let named = Asserted { speaks_of_dates: true, ..known(None) };
+    let judged = |values: &[String]| {
+        infer(values.iter().map(String::as_str), &ObserveOptions::default(), &named).judgement
+    };
+    // Days since 1960 of three years.
+    let counts: Vec<String> = (0..90).map(|at| (21_915 + at * 13).to_string()).collect();
+    let judgement = judged(&counts);
+    assert_eq!(judgement.verdict, Verdict::Undecided);
+    let finding = Finding::Numbers(NumberFinding::DigitsOrCounts { rows: 90 });
+    assert!(judgement.findings.contains(&finding), "{:?}", judgement.findings);
+    assert!(judgement.settle.contains(&Settle::Epoch("days-1960".parse().unwrap())));
+    // Months and days up to September: they would count to days that nobody writes down.
+    let digits: Vec<String> =
+        (0..90).map(|at| format!("{}{:02}{}", 1 + at % 9, 1 + at % 28, 15 + at % 7)).collect();
+    assert_eq!(judged(&digits).verdict, Verdict::Decided);
 }
 
 #[test]

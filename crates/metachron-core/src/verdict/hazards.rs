@@ -48,7 +48,7 @@ pub(super) type Hazard = fn(&Case<'_>) -> Vec<Found>;
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 45] = [
+pub(super) const HAZARDS: [Hazard; 46] = [
     // Questions about the whole column.
     claims::answers_leave,
     missing_years::open,
@@ -71,6 +71,7 @@ pub(super) const HAZARDS: [Hazard; 45] = [
     // What an import or a machine did.
     imports::look,
     numbers::may_count,
+    numbers::digits_or_counts,
     numbers::counted,
     other_values::typed_cells,
     // What the forms say, each for itself.

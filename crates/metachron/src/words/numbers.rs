@@ -50,6 +50,11 @@ impl fmt::Display for Words<'_, NumberFinding> {
                     }
                 }
             }
+            NumberFinding::DigitsOrCounts { rows } => write!(
+                f,
+                "{} may be dates in digits, and may count days as well.",
+                counted(*rows, "number")
+            ),
             NumberFinding::CountedBeside { epoch, rows, beside } => {
                 let CountedBeside { epoch: shown, column, same, rows: of } = beside;
                 write!(f, "{} counted by {epoch}", numbers(*rows))?;

@@ -52,6 +52,11 @@ pub enum NumberFinding {
         /// Whether they count from the origin that the file has of its own.
         own: bool,
     },
+    /// Numbers that are dates in digits, and may count days as well.
+    DigitsOrCounts {
+        /// How many.
+        rows: u64,
+    },
     /// Numbers are counted by an epoch, and another column shows by which: this one or another.
     CountedBeside {
         /// The epoch.

@@ -2,12 +2,14 @@
 
 use crate::candidates::Style;
 use crate::epoch::Number;
+use crate::order::Order;
 use crate::typed::Kind;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::NumberFinding;
+use crate::verdict::form::State;
 use crate::verdict::found::Found;
 use crate::verdict::model::{Settle, Verdict};
-use crate::verdict::origins::{CountingNumbers, all_usual, sheet_epoch};
+use crate::verdict::origins::{CountingNumbers, all_usual, counting_numbers, sheet_epoch};
 
 /// A column of numbers that may count days or seconds from some origin: which, only a person knows.
 pub(super) fn may_count(case: &Case<'_>) -> Vec<Found> {
@@ -24,6 +26,29 @@ pub(super) fn may_count(case: &Case<'_>) -> Vec<Found> {
     };
     let verdict = if origins.len() == 1 { Verdict::Leaning } else { Verdict::Undecided };
     vec![Found::ask(verdict, finding, origins.iter().map(|origin| Settle::Epoch(origin.epoch)))]
+}
+
+/// Numbers of five digits that are dates in digits, `22003`, and may as well count days, where the name of the column
+/// speaks of dates.
+pub(super) fn digits_or_counts(case: &Case<'_>) -> Vec<Found> {
+    let numbers = &case.evidence.numbers;
+    let (least, most) = (Number::from(10_000), Number::from(99_999));
+    let have_five =
+        numbers.span.is_some_and(|(first, last)| !first.is_below(least) && !most.is_below(last));
+    let are_digits = case.forms.iter().all(|form| form.style() == Style::DigitsShortYear);
+    let is_said = case.options.serials.is_some() || case.asserted.kind.is_some();
+    if !case.order_is_inferred() || is_said || !have_five || !are_digits {
+        return Vec::new();
+    }
+    let counting = counting_numbers(case.evidence, case.asserted, case.values());
+    let Some(CountingNumbers { origins, .. }) = counting else { return Vec::new() };
+    let orders = case.forms.iter().filter_map(|form| match form.state {
+        State::Decided(own) => Some(Settle::Order(Order::try_from(own).ok()?, 0)),
+        _ => None,
+    });
+    let ways = orders.chain(origins.iter().map(|origin| Settle::Epoch(origin.epoch)));
+    let finding = NumberFinding::DigitsOrCounts { rows: numbers.rows };
+    vec![Found::ask(Verdict::Undecided, finding, ways)]
 }
 
 /// Numbers that are counted as somebody said, or as a column beside them shows; and those that cannot be.
