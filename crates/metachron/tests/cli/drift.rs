@@ -357,3 +357,52 @@ fn names_of_another_language_are_not_read_by_the_saved_one() {
     let said = bench.run("convert c.csv --written-in hr --quiet");
     said.stdout("seen,seen_typed\n3 listopada 2025,2025-10-03\n").check();
 }
+
+/// A saved reading says how the source writes, never what this file means: what a survey would ask is told.
+#[test]
+fn what_values_may_mean_is_told_under_a_saved_reading_too() {
+    let days = |count: u32| (0..count).map(|at| (1 + at * 5 % 12, 1 + at * 11 % 28));
+    let clocks = |hour: fn(u32) -> u32| {
+        let rows = days(60).enumerate().map(move |(at, (month, day))| {
+            format!("2023-{month:02}-{day:02} {}:05", hour(at as u32 * 7))
+        });
+        table("seen", rows)
+    };
+    let iso = |write: fn(u32, u32) -> String| table("seen", days(60).map(|(m, d)| write(m, d)));
+    let hours = |fraction: fn(u32) -> u32| {
+        table("effort", (0..60).map(move |at| format!("{}.{:02} h", 1 + at % 9, fraction(at))))
+    };
+    let told = [
+        (clocks(|at| at % 24), clocks(|at| 1 + at % 12), "show hours from 1 to 12"),
+        (
+            iso(|month, day| format!("2023-{month:02}-{day:02}")),
+            iso(|month, day| format!("2024-{day:02}-{month:02}")),
+            "can be nothing but year, day, month",
+        ),
+        (
+            iso(|month, day| format!("2023-{month:02}-{day:02}")),
+            iso(|month, day| format!("2024-{month:02}-{:02}", 1 + day % 12)),
+            "different dates has a day above 12",
+        ),
+        (hours(|at| at * 17 % 100), hours(|at| at % 60), "none above .59: they may be minutes"),
+    ];
+    for (first, next, warning) in told {
+        let bench = Bench::with("a.csv", first);
+        bench.write("b.csv", next);
+        bench.run("survey a.csv --save a.toml").output();
+        let own = bench.command("convert a.csv --readings a.toml -o c.csv").output().unwrap();
+        assert!(!String::from_utf8_lossy(&own.stderr).contains(warning));
+        let next = bench.command("convert b.csv --readings a.toml -o c.csv").output().unwrap();
+        let said = String::from_utf8_lossy(&next.stderr);
+        assert!(said.contains(warning), "{warning}: {said}");
+    }
+    // Years that became days stop it: what was saved cannot be right for them.
+    let bench = Bench::with("a.csv", iso(|month, day| format!("{day:02}/{month:02}/2023")));
+    bench.write("b.csv", iso(|month, day| format!("{:02}/{month:02}/2024", 17 + day % 7)));
+    bench.run("survey a.csv --save a.toml").output();
+    bench
+        .run("convert b.csv --readings a.toml -o c.csv")
+        .status(3)
+        .stderr_has(&["taken months with two-digit years", "--repair month-year"])
+        .check();
+}

@@ -350,6 +350,8 @@ impl Finding {
         match self {
             Finding::Spike { .. } => Some("stand-in"),
             Finding::WouldFit(_) | Finding::YearDayMonth { .. } => Some("another-order"),
+            Finding::TwelveHours { .. } => Some("twelve-hours"),
+            Finding::Lengths(LengthFinding::FractionsOrMinutes(_)) => Some("hours-and-minutes"),
             Finding::Preferred { .. } => Some("preferred"),
             Finding::Numbers(NumberFinding::CountedBeside { epoch, beside, .. })
                 if *epoch != beside.epoch =>

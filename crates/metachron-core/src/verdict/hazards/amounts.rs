@@ -1,7 +1,8 @@
 //! Numbers of lengths of time that may be other numbers: `1.500 min` beside `2,5 min`, `7.45 h` for a quarter to eight
 //! hours.
 
-use crate::layout::{Layout, escape};
+use crate::duration::Unit;
+use crate::layout::{Field, Layout, escape};
 use crate::lexicon::{Locale, MOST_USED};
 use crate::order::Alternative;
 use crate::typed::Kind;
@@ -47,12 +48,19 @@ pub(super) fn minutes(case: &Case<'_>) -> Vec<Found> {
     let own = || hours.hundredths.iter();
     let are_quarters = own().all(|own| QUARTERS.contains(own)) && own().any(|own| own % 10 == 5);
     let tells = own().count() >= FRACTIONS || (are_quarters && own().count() > 1);
-    if !case.is_of_forms_of(Kind::Duration)
+    let is_given = matches!(case.subject, Subject::Layouts(Kind::Duration));
+    let are_minutes = case.options.layouts.iter().any(|own| own.has(Field::Count(Unit::MINUTES)));
+    if !(case.is_of_forms_of(Kind::Duration) || is_given && !are_minutes)
         || hours.others > 0
         || own().any(|own| *own > 59)
         || !tells
     {
         return Vec::new();
+    }
+    let finding = LengthFinding::FractionsOrMinutes(own().count());
+    // Who gave a layout has said it, perhaps of other rows.
+    if is_given {
+        return vec![Found::note(finding)];
     }
     // Amounts would read such a value as well, so hours alone have a layout of their own.
     let clock = hours.ways.iter().flat_map(|(mark, behind)| {
@@ -67,7 +75,6 @@ pub(super) fn minutes(case: &Case<'_>) -> Vec<Found> {
             parsed("{amounts}".to_owned()).into_iter().collect(),
         ),
     ];
-    let finding = LengthFinding::FractionsOrMinutes(own().count());
     vec![Found::ask(Verdict::Leaning, finding, ways)]
 }
 

@@ -18,7 +18,7 @@ pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found
     let ln = ln_without_late(&days);
     let is_beside = case.asserted.harmed_beside.is_some();
     let beforehand = if is_beside { BESIDE } else { 1.0 };
-    if !case.is_of_forms() || ln > -(CERTAIN / beforehand).ln() {
+    if !case.is_of_layouts() || ln > -(CERTAIN / beforehand).ln() {
         return None;
     }
     let finding = ImportFinding::NoLateDays {

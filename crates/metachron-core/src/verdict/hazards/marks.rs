@@ -196,7 +196,8 @@ impl Marks {
 pub(super) fn dates_shown(case: &Case<'_>) -> BTreeSet<[i16; 3]> {
     // Whoever has said the order of a region has looked at its dates.
     let is_open = |form: &&JudgedForm<'_>| {
-        !matches!(form.state, State::Decided(_)) || (case.asked && is_regional(form))
+        !matches!(form.state, State::Decided(_))
+            || (case.asserted.order.is_some() && is_regional(form))
     };
     let forms = case.forms.iter().filter(|form| !is_open(form));
     let forms = forms.filter(|form| has_days(form)).map(|form| whole(case, form));

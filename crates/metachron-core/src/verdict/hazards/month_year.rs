@@ -37,7 +37,8 @@ pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found
     let texts = left_as_text(&case.forms, year);
     let verdict = if texts.is_some() || ln >= CERTAIN.ln() {
         Verdict::Misread
-    } else if ln >= LEAN.ln() {
+    } else if ln >= LEAN.ln() && case.is_of_forms() {
+        // Who gave layouts has looked at what may be chance.
         Verdict::Leaning
     } else {
         return None;

@@ -26,8 +26,13 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let different = clock.rows.iter().filter(|rows| **rows > 0).count();
     let goes_on = clock.steps >= ROWS && clock.back == 0;
     let tells = is_twelve && around_noon && rows >= ROWS && different >= HOURS && !goes_on;
-    if !is_clock || !case.is_of_forms() || !tells {
+    if !is_clock || !case.is_of_layouts() || !tells {
         return Vec::new();
+    }
+    let finding = Finding::TwelveHours { rows, back: clock.back };
+    // Who gave a layout has said which hours they are, perhaps of other rows.
+    if !case.is_of_forms() {
+        return vec![Found::note(finding)];
     }
     let layouts: Option<Vec<Layout>> = case.forms.iter().try_fold(Vec::new(), |mut all, form| {
         let State::Decided(own) = form.state else { return None };
@@ -35,7 +40,6 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
         Some(all)
     });
     let ways = layouts.map(|layouts| Settle::AsWritten(AsWritten::HoursOfDay, layouts));
-    let finding = Finding::TwelveHours { rows, back: clock.back };
     vec![Found::ask(Verdict::Leaning, finding, ways)]
 }
 

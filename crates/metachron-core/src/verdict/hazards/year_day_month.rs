@@ -37,6 +37,8 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
             }
             vec![Found::ask(Verdict::Mixed, finding(), ways)]
         }
+        // What layouts do not read was said of other rows, perhaps.
+        Subject::Layouts(_) if turned.rows > FEW => vec![Found::note(finding())],
         // Most values cannot be read, and would be so.
         Subject::None if (case.fit() + turned.rows) * 2 >= case.values() && turned.rows > 0 => {
             vec![Found::note(finding())]
