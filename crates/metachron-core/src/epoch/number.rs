@@ -191,7 +191,7 @@ impl Number {
     }
 
     /// The whole number below.
-    pub(super) fn whole(self) -> Option<i128> {
+    pub(crate) fn whole(self) -> Option<i128> {
         Some(self.signed().div_euclid(10_i128.checked_pow(self.scale)?))
     }
 }

@@ -178,7 +178,7 @@ fn whole(item: &Item, part: &'static str) -> Result<i32, Unmade> {
     let mut buffer = String::new();
     let plain = normalise(&text, &mut buffer);
     let number = crate::epoch::Number::parse(plain).filter(|number| number.is_whole());
-    let whole = number.and_then(|number| number.to_string().parse().ok());
+    let whole = number.and_then(|number| i32::try_from(number.whole()?).ok());
     whole.ok_or_else(|| Unmade::NotWhole { part, text: plain.to_owned() })
 }
 

@@ -1,5 +1,6 @@
 //! What a rule says of a case: a finding, what it does to the verdict, and what would settle it.
 
+use super::case::{Case, Subject};
 use super::finding::Finding;
 use super::model::{Settle, Verdict};
 use crate::order::Alternative;
@@ -58,6 +59,18 @@ impl Found {
             effect: Effect::Ask(verdict),
             ways: ways.into_iter().collect(),
             ..Found::note(finding)
+        }
+    }
+
+    /// A column leans, and what would settle it. Who gave layouts has said it, perhaps of other rows, and is told.
+    pub(super) fn lean(
+        case: &Case<'_>,
+        finding: impl Into<Finding>,
+        ways: impl IntoIterator<Item = Settle>,
+    ) -> Found {
+        match case.subject {
+            Subject::Layouts(_) => Found::note(finding),
+            _ => Found::ask(Verdict::Leaning, finding, ways),
         }
     }
 

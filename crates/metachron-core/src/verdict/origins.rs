@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use jiff::civil::Date;
 
 use super::answer::Answer;
-use super::model::{Asserted, Origin};
+use super::model::{Asserted, Judgement, Origin};
 use crate::epoch::{Epoch, Number};
 use crate::evidence::{Evidence, NumberEvidence, ObserveOptions};
 use crate::reading::Serials;
@@ -140,6 +140,21 @@ pub struct OriginsBeside {
 const DAYS_BESIDE: usize = 8;
 
 impl OriginsBeside {
+    /// The origins that the dates beside a column of numbers may show, of which one was perhaps said; none where there
+    /// is nothing to show.
+    pub fn possible(judgement: &Judgement, said: Option<Epoch>) -> Vec<Epoch> {
+        let origins = judgement.origins.iter().map(|origin| origin.epoch);
+        let mut epochs: Vec<Epoch> = said.into_iter().chain(origins).collect();
+        // A workbook counts from one origin, and may hold numbers that were copied from one of another.
+        if epochs.iter().any(|epoch| epoch.is_of_sheets()) {
+            let sheets = Epoch::all().filter(|epoch| epoch.is_of_sheets());
+            let others: Vec<Epoch> = sheets.filter(|epoch| !epochs.contains(epoch)).collect();
+            epochs.extend(others);
+        }
+        // What was said is held against something else, or not at all.
+        if said.is_some() && epochs.len() < 2 { Vec::new() } else { epochs }
+    }
+
     /// Of these origins.
     pub fn new(epochs: Vec<Epoch>) -> OriginsBeside {
         let origins = epochs.into_iter().map(|epoch| (epoch, 0)).collect();

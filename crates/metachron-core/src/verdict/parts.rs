@@ -1,27 +1,34 @@
 //! Columns that hold the parts of one date.
 
+use jiff::civil::Date;
+
 use super::beside::TableColumn;
 use super::column_name::names_part;
 use super::model::Verdict;
 use crate::epoch::Number;
 use crate::reading::Century;
 use crate::steps::ColumnRole;
-use crate::typed::Kind;
+use crate::typed::{Kind, TypedValue};
 
 /// Columns that hold the parts of one date.
 #[derive(Debug)]
 pub struct PartsApart<'s> {
     /// What each is to the date, and its name.
     pub columns: Vec<(ColumnRole, &'s str)>,
-    /// The latest year that is written with two digits, in the century in which they are read.
-    pub latest_short_year: Option<i16>,
+    /// The latest year that is written with two digits, where it lies after today in the century in which they are
+    /// read.
+    pub year_after_today: Option<TypedValue>,
 }
 
 /// The columns that hold the parts of one date, by their names and their numbers; none where two
 /// columns could be the same part, since nobody can tell which belong together.
 ///
 /// A time of day that is decided belongs to them if there is one.
-pub fn parts_apart<'s>(columns: &[TableColumn<'s>], century: Century) -> Option<PartsApart<'s>> {
+pub fn parts_apart<'s>(
+    columns: &[TableColumn<'s>],
+    century: Century,
+    today: Date,
+) -> Option<PartsApart<'s>> {
     let only = |role: ColumnRole| -> Option<Option<&TableColumn<'s>>> {
         let is_part = |own: &&TableColumn<'s>| names_part(own.name, role) && holds(role, own);
         let mut found = columns.iter().filter(is_part);
@@ -32,15 +39,15 @@ pub fn parts_apart<'s>(columns: &[TableColumn<'s>], century: Century) -> Option<
         }
     };
     let mut parts = Vec::new();
-    let mut latest_short_year = None;
+    let mut latest: Option<i16> = None;
     for role in [ColumnRole::Year, ColumnRole::Month, ColumnRole::Day] {
         if let Some(own) = only(role)? {
             parts.push((role, own.name));
             if role == ColumnRole::Year {
                 let numbers = own.evidence.numbers.sample();
-                let years = numbers.filter_map(|number| number.to_string().parse().ok());
+                let years = numbers.filter_map(|number| i16::try_from(number.whole()?).ok());
                 let short = years.filter(|year| (0..=99).contains(year));
-                latest_short_year = short.map(|year| century.place(year)).max();
+                latest = short.map(|year| century.place(year)).max();
             }
         }
     }
@@ -57,7 +64,10 @@ pub fn parts_apart<'s>(columns: &[TableColumn<'s>], century: Century) -> Option<
     {
         parts.push((ColumnRole::Time, time.name));
     }
-    Some(PartsApart { columns: parts, latest_short_year })
+    let after_today = latest.filter(|year| *year > today.year());
+    let year_after_today =
+        after_today.and_then(|year| Some(TypedValue::Year(Date::new(year, 1, 1).ok()?)));
+    Some(PartsApart { columns: parts, year_after_today })
 }
 
 /// Whether the values of a column are such parts: whole numbers in their range, or names of months.

@@ -3,7 +3,6 @@
 use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
 
-use jiff::civil::Date;
 use serde::Serialize;
 
 use super::column::{ColumnFacts, facts};
@@ -15,7 +14,6 @@ use crate::message::{plain, quoted, shell_word, shown};
 use crate::survey::{SurveyedColumn, SurveyedTable, columns_as_seen};
 use crate::words::words;
 use metachron_core::named::Named;
-use metachron_core::typed::TypedValue;
 use metachron_core::verdict::{Finding, PartsApart, parts_apart};
 use metachron_tables::header::free_name;
 
@@ -158,8 +156,9 @@ impl TogetherReport {
 /// The columns that hold the parts of one date, and the commands that put them together.
 fn parts(table: &SurveyedTable, paste: &Paste, choices: &Choices) -> Option<PartsFacts> {
     let columns_as_seen = columns_as_seen(&table.columns);
-    let century = choices.terms().century;
-    let PartsApart { columns: parts, latest_short_year } = parts_apart(&columns_as_seen, century)?;
+    let (century, today) = (choices.terms().century, choices.today);
+    let PartsApart { columns: parts, year_after_today } =
+        parts_apart(&columns_as_seen, century, today)?;
     let named: Vec<String> =
         parts.iter().map(|(role, name)| format!("{} in {}", role.name(), quoted(name))).collect();
     let roles: Vec<String> =
@@ -175,10 +174,7 @@ fn parts(table: &SurveyedTable, paste: &Paste, choices: &Choices) -> Option<Part
     };
     let mut message =
         format!("The parts of a date stand in columns of their own: {}.", named.join(", "));
-    let today = choices.today;
-    let open = latest_short_year.filter(|year| *year > today.year() && !choices.says_century());
-    let latest = open.and_then(|year| Some(TypedValue::Year(Date::new(year, 1, 1).ok()?)));
-    let Some(latest) = latest else {
+    let Some(latest) = year_after_today.filter(|_| !choices.says_century()) else {
         let settle = vec![settle("To put them together".to_owned(), options)];
         return Some(PartsFacts { message, settle });
     };

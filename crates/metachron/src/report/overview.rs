@@ -19,11 +19,16 @@ pub fn overview(out: &mut String, report: &SurveyReport, page: Page) {
         out.push('\n');
         paragraph(out, "  ", 2, &plain(&parts.message), page.width);
         for way in &parts.settle {
-            out.push_str(&format!("  {}:\n", plain(&way.message)));
-            if let Some(command) = &way.command {
-                out.push_str(&format!("    {}\n", plain(command)));
-            }
+            to_paste(out, &way.message, way.command.as_slice());
         }
+    }
+}
+
+/// Writes when command lines are right, and the lines.
+fn to_paste(out: &mut String, when: &str, commands: &[String]) {
+    out.push_str(&format!("  {}:\n", plain(when)));
+    for command in commands {
+        out.push_str(&format!("    {}\n", plain(command)));
     }
 }
 
@@ -44,10 +49,7 @@ pub fn together(out: &mut String, report: &TogetherReport, page: Page) {
         paragraph(out, "    ", 4, difference, page.width);
     }
     if !report.keep_each.is_empty() {
-        out.push_str("  To keep a reading for each of them:\n");
-        for command in &report.keep_each {
-            out.push_str(&format!("    {}\n", plain(command)));
-        }
+        to_paste(out, "To keep a reading for each of them", &report.keep_each);
     }
 }
 

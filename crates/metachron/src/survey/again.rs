@@ -62,6 +62,11 @@ pub fn settle_origins(viewer: Viewer<'_>, columns: &mut [SurveyedColumn]) -> Res
     Ok(())
 }
 
+/// Whether the dates of other columns may show from where the numbers of this one count.
+pub fn may_be_settled(column: &SurveyedColumn) -> bool {
+    OpenNumbers::of(column).is_some()
+}
+
 /// Holding numbers against the dates beside them.
 struct BesideDates<'c> {
     dates: Vec<DateColumn<'c>>,
@@ -80,18 +85,9 @@ struct OpenNumbers {
 impl OpenNumbers {
     fn of(column: &SurveyedColumn) -> Option<OpenNumbers> {
         let said = column.options.serials.map(|serials| serials.epoch);
-        let origins = column.inference.judgement.origins.iter().map(|origin| origin.epoch);
-        let mut epochs: Vec<Epoch> = said.into_iter().chain(origins).collect();
-        // A workbook counts from one origin, and may hold numbers that were copied from one of another.
-        if epochs.iter().any(|epoch| epoch.is_of_sheets()) {
-            let sheets = Epoch::all().filter(|epoch| epoch.is_of_sheets());
-            let others: Vec<Epoch> = sheets.filter(|epoch| !epochs.contains(epoch)).collect();
-            epochs.extend(others);
-        }
-        // What was said is held against something else, or not at all.
-        let least = if said.is_some() { 2 } else { 1 };
+        let epochs = OriginsBeside::possible(&column.inference.judgement, said);
         let index = column.plan.index;
-        (epochs.len() >= least).then_some(OpenNumbers { index, epochs, said })
+        (!epochs.is_empty()).then_some(OpenNumbers { index, epochs, said })
     }
 }
 

@@ -6,7 +6,7 @@ use metachron_core::verdict::{TableStyle, Verdict};
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::table::{Lines, TableFormat};
 
-use super::again::{settle_origins, tell_repeated_hours};
+use super::again::{may_be_settled, settle_origins, tell_repeated_hours};
 use super::column::{SurveyedColumn, weigh_together};
 use super::look::{SeenTable, Viewer};
 use super::plan::ColumnPlan;
@@ -63,11 +63,8 @@ pub fn survey(path: &Path, part: u32, choices: &Choices) -> Result<SurveyedTable
     }
     // What was not asked for may still speak of what is open.
     let asked = columns.len();
-    let may_be_shown = |column: &SurveyedColumn| {
-        column.verdict().is_open()
-            || column.options.serials.is_some_and(|serials| serials.epoch.is_of_sheets())
-    };
-    if !others.is_empty() && columns.iter().any(may_be_shown) {
+    let is_open = |column: &SurveyedColumn| column.verdict().is_open() || may_be_settled(column);
+    if !others.is_empty() && columns.iter().any(is_open) {
         let beside = viewer.look_beside(&mut columns, plans(others)?)?;
         columns.extend(beside);
     }

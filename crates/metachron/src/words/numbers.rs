@@ -57,17 +57,19 @@ impl fmt::Display for Words<'_, NumberFinding> {
             ),
             NumberFinding::CountedBeside { epoch, rows, beside } => {
                 let CountedBeside { epoch: shown, column, same, rows: of } = beside;
-                write!(f, "{} counted by {epoch}", numbers(*rows))?;
-                match shown == epoch {
-                    true => write!(f, ": so they are")?,
-                    false => write!(f, ", as you said; but by {shown} they are")?,
-                }
-                let (same, of) = (grouped(*same), grouped(*of));
-                write!(f, " the day of {column:?} in {same} of {of} rows that have both, and")?;
-                match shown == epoch {
-                    true => write!(f, " by no other origin."),
-                    false => write!(f, " not by {epoch}."),
-                }
+                let (so, others) = match shown == epoch {
+                    true => (": so they are".to_owned(), "by no other origin".to_owned()),
+                    false => (
+                        format!(", as you said; but by {shown} they are"),
+                        format!("not by {epoch}"),
+                    ),
+                };
+                let (numbers, same, of) = (numbers(*rows), grouped(*same), grouped(*of));
+                write!(
+                    f,
+                    "{numbers} counted by {epoch}{so} the day of {column:?} in {same} of {of} rows that have \
+                     both, and {others}."
+                )
             }
         }
     }

@@ -57,11 +57,6 @@ pub(super) fn minutes(case: &Case<'_>) -> Vec<Found> {
     {
         return Vec::new();
     }
-    let finding = LengthFinding::FractionsOrMinutes(own().count());
-    // Who gave a layout has said it, perhaps of other rows.
-    if is_given {
-        return vec![Found::note(finding)];
-    }
     // Amounts would read such a value as well, so hours alone have a layout of their own.
     let clock = hours.ways.iter().flat_map(|(mark, behind)| {
         let behind = escape(behind);
@@ -75,7 +70,7 @@ pub(super) fn minutes(case: &Case<'_>) -> Vec<Found> {
             parsed("{amounts}".to_owned()).into_iter().collect(),
         ),
     ];
-    vec![Found::ask(Verdict::Leaning, finding, ways)]
+    vec![Found::lean(case, LengthFinding::FractionsOrMinutes(own().count()), ways)]
 }
 
 /// Numbers with a unit that is one of time in some language only: they may be measures of anything.

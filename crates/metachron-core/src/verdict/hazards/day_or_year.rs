@@ -8,7 +8,7 @@ use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::{State, reads};
 use crate::verdict::found::Found;
-use crate::verdict::odds::TYPING_ERRORS;
+use crate::verdict::odds::exceed_typing_errors;
 
 /// Months with two digits beside them, all of which exist.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
@@ -29,5 +29,5 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
 fn are_years(group: &Group) -> bool {
     let no_day = |[_, _, short]: [i16; 3]| !(1..=31).contains(&short);
     let years = group.dates.iter().filter(|(written, _)| no_day(*written)).count() as u64;
-    years * 100 > group.dates.iter().count() as u64 * TYPING_ERRORS
+    exceed_typing_errors(years, group.dates.iter().count() as u64)
 }

@@ -3,6 +3,7 @@
 
 use std::collections::BTreeSet;
 
+use super::marks::beforehand;
 use super::repairs::ask;
 use crate::evidence::DaysOfMonth;
 use crate::reading::Repair;
@@ -10,15 +11,13 @@ use crate::verdict::case::Case;
 use crate::verdict::finding::ImportFinding;
 use crate::verdict::found::Found;
 use crate::verdict::model::Verdict;
-use crate::verdict::odds::{BESIDE, CERTAIN, ln_without_late, power};
+use crate::verdict::odds::{CERTAIN, ln_without_late, power};
 
 /// Dates (year, month, day) that are early in their month, all of them.
 pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found> {
     let days: DaysOfMonth = dates.iter().map(|[.., day]| *day).collect();
     let ln = ln_without_late(&days);
-    let is_beside = case.asserted.harmed_beside.is_some();
-    let beforehand = if is_beside { BESIDE } else { 1.0 };
-    if !case.is_of_layouts() || ln > -(CERTAIN / beforehand).ln() {
+    if !case.is_of_layouts() || ln > -(CERTAIN / beforehand(case)).ln() {
         return None;
     }
     let finding = ImportFinding::NoLateDays {
@@ -26,7 +25,7 @@ pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found
         missing: case.evidence.missing,
         power: power(ln),
     };
-    let repairs: &[Repair] = match is_beside {
+    let repairs: &[Repair] = match case.asserted.harmed_beside.is_some() {
         true => &[Repair::HalfSwapped, Repair::None],
         false => &[Repair::None],
     };

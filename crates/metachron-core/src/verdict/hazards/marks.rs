@@ -36,10 +36,8 @@ pub(super) struct Marks {
     pub texts: DaysOfMonth,
     /// Whether the dates are written as the texts are, in the order of a region.
     pub are_alike: bool,
-    /// Whether cells that their file has typed stand beside text.
-    are_cells: bool,
-    /// Whether the import has harmed another column of the table.
-    is_beside: bool,
+    /// How much likelier harm is beforehand.
+    beforehand: f64,
     /// The logarithm of how likely dates as programs write them are if day and month were exchanged, where they are
     /// honest; none where there are none.
     ln_against: Option<f64>,
@@ -123,6 +121,11 @@ impl Look {
     }
 }
 
+/// How much likelier harm is beforehand by what the import did to the rest of the table.
+pub(super) fn beforehand(case: &Case<'_>) -> f64 {
+    if case.asserted.harmed_beside.is_some() { BESIDE } else { 1.0 }
+}
+
 /// What is less improbable is not told as ruled out: a power of ten.
 pub(super) const TOLD: u32 = 2;
 
@@ -155,8 +158,8 @@ impl Marks {
         marks.dates = days(&dates);
         marks.texts = days(&texts);
         marks.are_alike = alike * 2 > marks.dates.all();
-        marks.is_beside = case.asserted.harmed_beside.is_some();
-        marks.are_cells = typed(case).any(|look| look.days.all() > 0);
+        let are_cells = typed(case).any(|look| look.days.all() > 0);
+        marks.beforehand = if are_cells { CELLS } else { 1.0 } * beforehand(case);
         let by_programs = looks.iter().filter(|look| !look.is_regional && look.days.all() > 0);
         marks.ln_against = by_programs.map(Look::as_dates).reduce(|a, b| a + b);
         marks.ln_time = in_time(&dates, &texts);
@@ -165,9 +168,7 @@ impl Marks {
 
     /// Whether the column looks as such an import leaves it.
     pub(super) fn are_there(&self) -> bool {
-        let cells = if self.are_cells { CELLS } else { 1.0 };
-        let beforehand = if self.is_beside { BESIDE } else { 1.0 } * cells;
-        self.ln_dates > 0.0 && self.ln_texts > 0.0 && self.ln() >= (LEAN / beforehand).ln()
+        self.ln_dates > 0.0 && self.ln_texts > 0.0 && self.ln() >= (LEAN / self.beforehand).ln()
     }
 
     /// Whether it is beyond doubt that one did.
@@ -258,9 +259,10 @@ fn counted(case: &Case<'_>) -> Option<Look> {
 /// Whether a form is written as regions write, day and month in either order.
 fn is_regional(form: &JudgedForm<'_>) -> bool {
     let has = |order| form.alternatives.contains(&order);
-    form.group.all_digits && has(Alternative::Dmy) && has(Alternative::Mdy)
-        // Digits alone, the year first, are what programs write.
-        && !(matches!(form.style(), Style::Digits | Style::DigitsClock) && form.state == State::Decided(Alternative::Ymd))
+    // Digits alone, the year first, are what programs write.
+    let by_programs = matches!(form.style(), Style::Digits | Style::DigitsClock)
+        && form.state == State::Decided(Alternative::Ymd);
+    form.group.all_digits && has(Alternative::Dmy) && has(Alternative::Mdy) && !by_programs
 }
 
 /// Whether the values of a form are days without an offset, and not by chance.

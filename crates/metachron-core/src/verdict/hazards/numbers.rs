@@ -35,7 +35,8 @@ pub(super) fn digits_or_counts(case: &Case<'_>) -> Vec<Found> {
     let (least, most) = (Number::from(10_000), Number::from(99_999));
     let have_five =
         numbers.span.is_some_and(|(first, last)| !first.is_below(least) && !most.is_below(last));
-    let are_digits = case.forms.iter().all(|form| form.style() == Style::DigitsShortYear);
+    let are_digits = !case.forms.is_empty()
+        && case.forms.iter().all(|form| form.style() == Style::DigitsShortYear);
     let is_said = case.options.serials.is_some() || case.asserted.kind.is_some();
     if !case.order_is_inferred() || is_said || !have_five || !are_digits {
         return Vec::new();

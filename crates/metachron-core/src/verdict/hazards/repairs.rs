@@ -2,7 +2,7 @@
 
 use super::marks::{by_programs_and_regions, dates_shown};
 use crate::reading::Repair;
-use crate::verdict::case::{Case, Subject};
+use crate::verdict::case::Case;
 use crate::verdict::finding::ImportFinding;
 use crate::verdict::found::Found;
 use crate::verdict::model::{Settle, Verdict};
@@ -27,17 +27,17 @@ fn may_be_harmed(case: &Case<'_>) -> bool {
     case.asserted.harmed_beside.is_some() && dates_shown(case).iter().all(|[.., day]| *day <= 12)
 }
 
-/// A question that one of these repairs answers. Who gave layouts has said how the values are written, and is told
-/// where the marks leave room for doubt.
+/// A question that one of these repairs answers.
 pub(super) fn ask(
     case: &Case<'_>,
     verdict: Verdict,
     finding: ImportFinding,
     repairs: &[Repair],
 ) -> Found {
-    if verdict == Verdict::Leaning && matches!(case.subject, Subject::Layouts(_)) {
-        return Found::note(finding);
-    }
     let way = |repair: &Repair| Settle::Repair(*repair, case.options.layouts.clone());
-    Found::ask(verdict, finding, repairs.iter().map(way))
+    let ways = repairs.iter().map(way);
+    match verdict {
+        Verdict::Leaning => Found::lean(case, finding, ways),
+        _ => Found::ask(verdict, finding, ways),
+    }
 }

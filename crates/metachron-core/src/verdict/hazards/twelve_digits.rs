@@ -8,7 +8,7 @@ use crate::verdict::finding::Finding;
 use crate::verdict::form::{JudgedForm, State};
 use crate::verdict::found::Found;
 use crate::verdict::model::{AsWritten, Settle, Verdict};
-use crate::verdict::odds::TYPING_ERRORS;
+use crate::verdict::odds::exceed_typing_errors;
 
 /// Where the hours are minutes, those of so many different dates are all below 24 once in 1,500.
 const DATES: u64 = 8;
@@ -22,7 +22,7 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let State::Decided(own) = form.state else { return Vec::new() };
     let dates = form.group.dates.count(|fits| fits.fits(own));
     let (rows, unread) = (form.rows(), form.group.rows(|fits| !fits.fits_any()));
-    let are_few = dates < DATES || unread * 100 > (rows + unread) * TYPING_ERRORS;
+    let are_few = dates < DATES || exceed_typing_errors(unread, rows + unread);
     let in_short = short_years(own).filter(|_| are_few && may_be_short(form, own));
     let Some(in_short) = in_short else { return Vec::new() };
     let in_full = form.layouts_of(own).cloned().collect();

@@ -7,7 +7,7 @@ use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::State;
 use crate::verdict::found::Found;
-use crate::verdict::model::{AsWritten, Settle, Verdict};
+use crate::verdict::model::{AsWritten, Settle};
 use crate::verdict::ruled_out::RuledOut;
 
 /// Any hours of a day all lie there once in two to the power of this many.
@@ -29,18 +29,13 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     if !is_clock || !case.is_of_layouts() || !tells {
         return Vec::new();
     }
-    let finding = Finding::TwelveHours { rows, back: clock.back };
-    // Who gave a layout has said which hours they are, perhaps of other rows.
-    if !case.is_of_forms() {
-        return vec![Found::note(finding)];
-    }
     let layouts: Option<Vec<Layout>> = case.forms.iter().try_fold(Vec::new(), |mut all, form| {
         let State::Decided(own) = form.state else { return None };
         all.extend(form.layouts_of(own).cloned());
         Some(all)
     });
     let ways = layouts.map(|layouts| Settle::AsWritten(AsWritten::HoursOfDay, layouts));
-    vec![Found::ask(Verdict::Leaning, finding, ways)]
+    vec![Found::lean(case, Finding::TwelveHours { rows, back: clock.back }, ways)]
 }
 
 /// Hours that no clock of twelve shows.

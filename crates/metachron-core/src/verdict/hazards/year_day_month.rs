@@ -9,7 +9,7 @@ use crate::verdict::finding::Finding;
 use crate::verdict::form::JudgedForm;
 use crate::verdict::found::Found;
 use crate::verdict::model::{Settle, Verdict};
-use crate::verdict::odds::TYPING_ERRORS;
+use crate::verdict::odds::exceed_typing_errors;
 use crate::verdict::weighing::layouts;
 
 /// So many values may be typing errors, however few there are.
@@ -25,7 +25,7 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let finding = || Finding::YearDayMonth { rows: turned.clone(), are_needed };
     match case.subject {
         Subject::Forms(_) if turned.rows > 0 && case.order_is_inferred() => {
-            if turned.rows <= FEW || turned.rows * 100 <= (rows + turned.rows) * TYPING_ERRORS {
+            if turned.rows <= FEW || !exceed_typing_errors(turned.rows, rows + turned.rows) {
                 return vec![Found::note(finding())];
             }
             // Days above 12 show that year, month, day occurs as well.

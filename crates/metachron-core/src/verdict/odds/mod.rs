@@ -16,7 +16,7 @@ pub(super) use sides::{
 };
 pub(super) use signature::{DayAndYear, places};
 pub(super) use tails::{ln_at_most, power, share_range};
-pub(super) use votes::{TYPING_ERRORS, enough};
+pub(super) use votes::{enough, exceed_typing_errors};
 
 /// Whether a probability, of which this is the logarithm, is the expected one.
 #[cfg(test)]

@@ -8,9 +8,14 @@ use crate::order::Alternative;
 /// Different dates beyond which three votes are needed rather than two.
 const FEW_DATES: u64 = 12;
 /// Votes of a hundred different dates that typing errors may explain.
-pub(crate) const TYPING_ERRORS: u64 = 3;
+const TYPING_ERRORS: u64 = 3;
 /// A sample of a column with that many shows so many votes with this probability: three standard deviations.
 const BY_CHANCE: f64 = 1.35e-3;
+
+/// Whether so many of all are more than typing errors explain.
+pub(crate) fn exceed_typing_errors(count: u64, all: u64) -> bool {
+    count * 100 > all * TYPING_ERRORS
+}
 
 /// Whether the votes for a winner are too many for typing errors: 2, or 3 where there are more than 12 different
 /// dates, and more than 3 % of them. What programs write where they have no date has no vote. Of a sample, so many must
@@ -22,7 +27,7 @@ pub(crate) fn enough(dates: &DistinctDates, winner: Alternative, loser: Alternat
     let all = dates.count(|_| true);
     let least = if all > FEW_DATES { 3 } else { 2 };
     if dates.is_exact() {
-        return votes >= least && votes * 100 > all * TYPING_ERRORS;
+        return votes >= least && exceed_typing_errors(votes, all);
     }
     let others = 1.0 - TYPING_ERRORS as f64 / 100.0;
     votes >= least && ln_at_most(all - votes, all, others) < BY_CHANCE.ln()
