@@ -106,6 +106,16 @@ impl Alternative {
         };
         order.arrange(day, month, year)
     }
+
+    /// Where day, month and year stand, from left to right: what [`arrange`](Self::arrange) undoes.
+    pub(crate) fn places(self) -> [usize; 3] {
+        match self {
+            Alternative::Mdy => [1, 0, 2],
+            Alternative::Ymd | Alternative::Ordinal => [2, 1, 0],
+            Alternative::Ydm => [1, 2, 0],
+            _ => [0, 1, 2],
+        }
+    }
 }
 
 impl From<Order> for Alternative {
@@ -127,5 +137,18 @@ impl TryFrom<Alternative> for Order {
     fn try_from(alternative: Alternative) -> Result<Order, ()> {
         let is_own = |order: &Order| Alternative::from(*order) == alternative;
         Order::all().find(is_own).ok_or(())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn places_undo_arrangement() {
+        for order in [Alternative::Dmy, Alternative::Mdy, Alternative::Ymd, Alternative::Ydm] {
+            let arranged = order.arrange('d', 'm', 'y');
+            assert_eq!(order.places().map(|at| arranged[at]), ['d', 'm', 'y']);
+        }
     }
 }

@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 
 use super::adds_up::{AddsUp, fields_add_up};
 use super::dates::{WrittenDate, hash};
+use super::in_step::InStep;
 use super::neighbours::MOST_VALUES;
 use super::padding::Padding;
 use super::stretches::Stretches;
@@ -103,6 +104,8 @@ pub struct VoteRuns {
     pub runs: Option<Vec<VoteRun>>,
     /// Rows in a row without a vote.
     pub stretches: Stretches,
+    /// Whether what could be read in several ways stands in time with what cannot.
+    pub in_step: InStep,
     /// Rows whose text stands behind that of the one before, and rows whose text stands before it.
     pub steps: (u64, u64),
     /// The text of the first row and of the last.
@@ -120,6 +123,7 @@ impl VoteRuns {
         VoteRuns {
             runs: Some(Vec::new()),
             stretches: Stretches::new(),
+            in_step: InStep::new(),
             steps: (0, 0),
             ends: None,
             votes: None,
@@ -161,6 +165,7 @@ impl VoteRuns {
     /// The runs of these rows and of the next ones, which stand so many rows further down.
     fn join(&mut self, next: VoteRuns, rows: u64) {
         self.stretches.join(next.stretches, rows);
+        self.in_step.join(next.in_step);
         let mut others = next.runs;
         for run in others.iter_mut().flatten() {
             (run.first, run.last) = (run.first + rows, run.last + rows);
@@ -302,6 +307,11 @@ pub struct Clues {
 }
 
 impl Clues {
+    /// The runs of a form, by part of the table.
+    pub fn runs_of<'c>(&'c self, form: &'c Form) -> impl Iterator<Item = &'c VoteRuns> {
+        self.runs.iter().filter(move |((_, own), _)| own == form).map(|(_, runs)| runs)
+    }
+
     pub(super) fn of_later_parts(self, by: u32) -> Clues {
         let runs = self.runs.into_iter().map(|((part, form), runs)| ((part + by, form), runs));
         let later = |parts: BTreeMap<u32, TimeSteps>| {
@@ -489,6 +499,9 @@ impl ClueGatherer {
             runs.stretches.vote();
         } else if is_open {
             runs.stretches.note(row, written, fits);
+        }
+        if let Some(written) = written {
+            runs.in_step.observe(written, fits, possible);
         }
         let (open, dates) = match &mut runs.runs {
             None => return,

@@ -85,6 +85,18 @@ impl DistinctDates {
         self.kept.iter().map(|(_, written, fits)| (*written, *fits))
     }
 
+    /// The hash up to which all different dates are kept. What is kept of several up to the lowest of these is a fair
+    /// sample of them together.
+    pub fn complete_to(&self) -> u64 {
+        if self.is_exact() { u64::MAX } else { self.ceiling() }
+    }
+
+    /// The dates that are kept, up to this hash.
+    pub fn iter_to(&self, hash: u64) -> impl Iterator<Item = (WrittenDate, Fits)> {
+        let kept = self.kept.iter().take_while(move |(own, ..)| *own <= hash);
+        kept.map(|(_, written, fits)| (*written, *fits))
+    }
+
     /// Whether all different dates are kept, so that counts are exact.
     pub fn is_exact(&self) -> bool {
         !self.over_budget

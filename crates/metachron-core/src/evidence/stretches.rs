@@ -7,7 +7,7 @@ use super::dates::WrittenDate;
 use super::{DistinctDates, Fits};
 
 /// Different dates that are kept of a stretch.
-const DATES: usize = 64;
+const DATES: usize = 128;
 
 /// Rows without a vote that follow each other.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]

@@ -173,6 +173,11 @@ impl<'e> Case<'e> {
         self.is_of_forms() && self.asserted.order.is_none()
     }
 
+    /// The same, or layouts read them that were perhaps said of other rows.
+    pub(super) fn order_is_unsaid(&self) -> bool {
+        self.is_of_layouts() && self.asserted.order.is_none()
+    }
+
     /// Whether forms that are decided may be doubted: nobody has said that they are dates.
     pub(super) fn may_doubt(&self) -> bool {
         self.is_of_forms() && !self.asked

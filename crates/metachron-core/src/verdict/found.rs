@@ -79,6 +79,18 @@ impl Found {
         Found { effect: Effect::Doubt, about: Some(form), ..Found::note(finding) }
     }
 
+    /// The same of a form that layouts read, perhaps those of other rows: it is told.
+    pub(super) fn doubt_or_tell(
+        case: &Case<'_>,
+        form: usize,
+        finding: impl Into<Finding>,
+    ) -> Found {
+        match case.subject {
+            Subject::Layouts(_) => Found::note(finding),
+            _ => Found::doubt(form, finding),
+        }
+    }
+
     /// A form leans to this, or may be either.
     pub(super) fn lead(
         form: usize,

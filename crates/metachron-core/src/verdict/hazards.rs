@@ -18,6 +18,7 @@ mod marks;
 mod repairs;
 mod half_swapped;
 mod late_days;
+mod running_numbers;
 mod month_year;
 mod imports;
 mod missing_years;
@@ -26,8 +27,10 @@ mod given_layouts;
 mod no_dates;
 mod numbers;
 mod other_shape;
+mod misfits;
+mod out_of_step;
+mod out_of_time;
 mod other_values;
-mod running_numbers;
 mod soft_evidence;
 mod twelve_digits;
 mod twelve_hours;
@@ -48,7 +51,7 @@ pub(super) type Hazard = fn(&Case<'_>) -> Vec<Found>;
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 46] = [
+pub(super) const HAZARDS: [Hazard; 48] = [
     // Questions about the whole column.
     claims::answers_leave,
     missing_years::open,
@@ -84,6 +87,8 @@ pub(super) const HAZARDS: [Hazard; 46] = [
     soft_evidence::look,
     mixed_sources::look,
     untold_hands::look,
+    out_of_step::look,
+    out_of_time::look,
     year_day_month::look,
     given_layouts::look,
     amounts::measures,

@@ -102,6 +102,11 @@ impl Habit {
         }
     }
 
+    /// The same with day and month the other way round.
+    pub fn turned(self) -> Habit {
+        Habit { order: if self.order == "dmy" { "mdy" } else { "dmy" }, ..self }
+    }
+
     pub fn write(&self, (year, month, day): Day) -> String {
         let two = |number: u32| match self.padded {
             true => format!("{number:02}"),

@@ -138,20 +138,27 @@ pub fn two_honest_forms(numbers: &mut Numbers, shown: Shown) -> Table {
 
 /// Months and years that an import took for days of its own year.
 pub fn months_for_days(numbers: &mut Numbers, shown: Shown) -> Table {
+    let source = Habit { padded: numbers.half(), ..Habit::regional(numbers) };
+    Table::of(months_taken(numbers, |day| show(shown, day, source)))
+}
+
+/// The rows of such months, and what they are.
+pub fn months_taken(
+    numbers: &mut Numbers,
+    shown: impl Fn(Day) -> Cell,
+) -> Vec<(Cell, Option<String>)> {
     let import = 2022 + numbers.below(5) as i32;
     let (first, size) = (1 + numbers.below(18) as u32, 24 + numbers.up_to(300));
     let span = 3 + numbers.below(8) as u32;
     let in_order = numbers.half();
-    let source = Habit { padded: numbers.half(), ..Habit::regional(numbers) };
     let rows = (0..size).map(|index| {
         let (year, month) = match in_order {
             true => (first + (index as u32 / 12) % span, index as u32 % 12 + 1),
             false => (first + numbers.below(span.into()) as u32, 1 + numbers.below(12) as u32),
         };
-        let truth = Some(format!("{}-{month:02}", 2000 + year));
-        (show(shown, (import, month, year), source), truth)
+        (shown((import, month, year)), Some(format!("{}-{month:02}", 2000 + year)))
     });
-    Table::of(rows.collect())
+    rows.collect()
 }
 
 /// Days of one year, every day of the month among them.

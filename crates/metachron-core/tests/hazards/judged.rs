@@ -3,10 +3,10 @@
 use metachron_core::apply::Outcome;
 use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
 use metachron_core::infer::{Inference, conclude, second_look};
-use metachron_core::reading::{RowPlace, Split};
+use metachron_core::reading::{Reading, RowPlace, Split};
 use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
-use metachron_core::verdict::{Asserted, Judgement, Verdict};
+use metachron_core::verdict::{Asserted, Baseline, Drift, Judgement, Verdict};
 
 use super::draw::Day;
 
@@ -31,6 +31,8 @@ pub struct Table {
     pub asserted: Asserted,
     /// Whether enough values can only be read in one way, by the generator's own count.
     pub told: bool,
+    /// What was delivered before, whose reading was saved.
+    pub before: Option<Box<Table>>,
 }
 
 impl Table {
@@ -43,6 +45,7 @@ impl Table {
             files: Vec::new(),
             asserted: Asserted::nothing(jiff::civil::date(2026, 6, 1)),
             told: true,
+            before: None,
         }
     }
 }
@@ -52,7 +55,7 @@ impl Table {
 pub enum Became {
     /// Converted, and every value as it is.
     Right,
-    /// A question.
+    /// A question, or converted and something told of it.
     Asked,
     /// Not taken for dates.
     Left,
@@ -101,17 +104,52 @@ fn observed(table: &Table, options: &ObserveOptions) -> Evidence {
 }
 
 pub fn inferred(table: &Table) -> Inference {
-    let options = ObserveOptions::default();
+    let (evidence, options) = looked_at(table, ObserveOptions::default());
+    conclude(&evidence, &options, &table.asserted)
+}
+
+/// The evidence of a table, and how it was looked at in the end.
+fn looked_at(table: &Table, options: ObserveOptions) -> (Evidence, ObserveOptions) {
     let evidence = observed(table, &options);
     match second_look(&evidence, &options, &table.asserted) {
-        Some(options) => conclude(&observed(table, &options), &options, &table.asserted),
-        None => conclude(&evidence, &options, &table.asserted),
+        Some(options) => (observed(table, &options), options),
+        None => (evidence, options),
     }
 }
 
+/// What is said of a delivery that is read as the one before it was, and whether it stops there; none where that had no
+/// reading.
+fn delivered(table: &Table, before: &Table) -> Option<(Inference, Vec<Drift>)> {
+    let (evidence, options) = looked_at(before, ObserveOptions::default());
+    let judgement = conclude(&evidence, &options, &before.asserted).judgement;
+    if judgement.verdict != Verdict::Decided {
+        return None;
+    }
+    let baseline = Baseline::of(&evidence, &judgement)?;
+    let Reading { layouts, terms, .. } = judgement.reading?;
+    let options = ObserveOptions { layouts, terms, ..ObserveOptions::default() };
+    let (evidence, options) = looked_at(table, options);
+    let inference = conclude(&evidence, &options, &table.asserted);
+    let drift = baseline.drift(&evidence, &inference.judgement, &table.asserted);
+    Some((inference, drift))
+}
+
 pub fn became(table: &Table) -> (Became, Judgement) {
-    let Inference { judgement, compiled } = inferred(table);
+    let (inference, is_told) = match &table.before {
+        None => (inferred(table), false),
+        Some(before) => match delivered(table, before) {
+            None => (inferred(table), true),
+            Some((inference, drift)) => {
+                let warns = inference.judgement.findings.iter().any(|own| own.warning().is_some());
+                // What is only new in an honest delivery is worth a sentence.
+                let says = |own: &Drift| !table.told || own.is_contradiction();
+                (inference, warns || drift.iter().any(says))
+            }
+        },
+    };
+    let Inference { judgement, compiled } = inference;
     let became = match (judgement.verdict, compiled) {
+        (Verdict::Decided, _) if is_told => Became::Asked,
         (Verdict::NotADate, _) => Became::Left,
         (Verdict::Decided, Some(compiled)) => {
             let mut scratch = compiled.scratch();

@@ -2,6 +2,7 @@
 //! converted to something else without a question.
 #![allow(clippy::disallowed_macros, clippy::disallowed_methods, clippy::unwrap_used)]
 
+mod deliveries;
 mod draw;
 mod imports;
 mod judged;
@@ -53,6 +54,13 @@ fn scenarios() -> Vec<Scenario> {
         all.push(drawn(Of::Harmed, "a hand that nothing tells", writers::untold));
         all.push(drawn(Of::Honest, "one habit", writers::one_habit));
     }
+    for change in deliveries::CHANGES {
+        let drawn = |of, name: &str, draw: fn(&mut Numbers, deliveries::Change) -> Table| {
+            scenario(of, format!("{name}, {change:?}"), move |numbers| draw(numbers, change))
+        };
+        all.push(drawn(Of::Harmed, "the next delivery", deliveries::changed));
+    }
+    all.push(scenario(Of::Honest, "the next delivery, as before", deliveries::unchanged));
     for (of, name, draw) in [
         (Of::Harmed, "twelve hours", meanings::twelve_hours as fn(&mut Numbers) -> Table),
         (Of::Honest, "hours of a day", meanings::hours_of_a_day),

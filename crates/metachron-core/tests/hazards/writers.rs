@@ -90,27 +90,45 @@ fn rows_of(
     table
 }
 
+/// Days of which none tells in which order they are written, and which have so many months at least of what the other
+/// hand would take for months, among those that can be seen: with fewer it may well not tell either.
+pub fn foreign(
+    numbers: &mut Numbers,
+    size: usize,
+    least: usize,
+    is_seen: impl Fn(Day) -> bool,
+) -> Vec<Day> {
+    loop {
+        let all = early(numbers, size);
+        let others = all.iter().filter(|own| own.1 != own.2 && own.1 > 1 && is_seen(**own));
+        let mut months: Vec<(i32, u32)> = others.map(|(year, _, day)| (*year, *day)).collect();
+        months.sort_unstable();
+        months.dedup();
+        if months.len() >= least {
+            return all;
+        }
+    }
+}
+
 /// A hand that writes the other way round, and no value of it tells.
 pub fn untold(numbers: &mut Numbers, apart: Apart) -> Table {
     let first = Habit::regional(numbers);
-    let second = Habit { order: if first.order == "dmy" { "mdy" } else { "dmy" }, ..first };
+    let second = first.turned();
     let (size, others) = (120 + numbers.size(), 40 + numbers.up_to(200));
     let way = numbers.one(&[Days::Any, Days::Sorted, Days::Weekly]);
-    let own = days(numbers, size, way);
-    let others = loop {
-        let others = early(numbers, others);
-        // What the first hand would take for months: with fewer of them it may well not tell either.
-        let mut months: Vec<(i32, u32)> = others
-            .iter()
-            .filter(|(_, month, day)| month != day && *month > 1)
-            .map(|(year, _, day)| (*year, *day))
-            .collect();
-        months.sort_unstable();
-        months.dedup();
-        let is_block = matches!(apart, Apart::Above | Apart::Below);
-        if months.len() >= if is_block { 20 } else { 14 } {
-            break others;
+    let own = loop {
+        let own = days(numbers, size, way);
+        // In which order the first hand writes what has a zero or not, or nobody could tell whether the second does.
+        let told = own.iter().filter(|(_, month, day)| *month < 10 && *day > 12).count();
+        if apart != Apart::Padding || told * 4 > own.len() {
+            break own;
         }
+    };
+    let others = match apart {
+        Apart::Above | Apart::Below => foreign(numbers, others, 20, |_| true),
+        // What both would write alike is of neither.
+        Apart::Padding => foreign(numbers, others, 14, |(_, month, day)| month < 10 || day < 10),
+        _ => foreign(numbers, others, 14, |_| true),
     };
     rows_of(numbers, apart, (first, own), (second, others))
 }

@@ -5,6 +5,8 @@ mod scenarios;
 mod signals;
 mod splits;
 
+use std::collections::BTreeSet;
+
 use jiff::civil::{Date, date};
 use jiff::tz::Offset;
 use metachron_core::apply::Outcome;
@@ -617,7 +619,13 @@ proptest! {
         }
         let texts: Vec<&str> = values.iter().map(String::as_str).collect();
         let found = judged(&texts).judgement;
-        prop_assert_eq!(found.verdict, Verdict::Misread, "{:?}", found.findings);
+        // By chance so few of the days can be a month that it is only likely; it is never passed over.
+        let exchanged: BTreeSet<&Date> = truth.iter().filter(|day| day.day() <= 12).collect();
+        let expected: &[Verdict] = match exchanged.len() {
+            20.. => &[Verdict::Misread],
+            _ => &[Verdict::Misread, Verdict::Leaning],
+        };
+        prop_assert!(expected.contains(&found.verdict), "{:?}: {:?}", found.verdict, found.findings);
         let honest = Asserted { repair: Some(Repair::None), ..nothing_known() };
         prop_assert_eq!(infer(texts.clone(), &ObserveOptions::default(), &honest).judgement.verdict, Verdict::Decided);
         let known = Asserted { repair: Some(Repair::HalfSwapped), ..nothing_known() };
@@ -685,7 +693,8 @@ proptest! {
             })
             .collect();
         let texts: Vec<&str> = texts.iter().map(String::as_str).collect();
-        prop_assert_eq!(judged(&texts).judgement.verdict, Verdict::Decided);
+        let judgement = judged(&texts).judgement;
+        prop_assert_eq!(judgement.verdict, Verdict::Decided, "{:?}", judgement.findings);
     }
 }
 

@@ -12,6 +12,9 @@ use super::lengths::ambiguous;
 use super::pieces::{by_chance, first, list, many, number_of_orders, phrase, values};
 use super::{Words, words};
 
+/// What may have happened to dates that fit in only in another order.
+const EXCHANGED: &str = "an import may have exchanged day and month, or another hand wrote them";
+
 impl fmt::Display for Words<'_, Finding> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         match self.0 {
@@ -40,7 +43,7 @@ impl fmt::Display for Words<'_, Finding> {
             ),
             Finding::MayBeNumbers(rows) => write!(
                 f,
-                "{} not exist: these may be running numbers of a year{}.",
+                "{} not exist: all of them may be running numbers{}.",
                 values(rows, "does", "do"),
                 first(rows)
             ),
@@ -56,8 +59,8 @@ impl fmt::Display for Words<'_, Finding> {
                 };
                 write!(
                     f,
-                    "The last {digits} digits run on from {one} in every {period} and never reach its end: \
-                     they may be running numbers and no days."
+                    "The last {digits} digits run on from {one} in every {period}: they may be running numbers \
+                     and no days."
                 )
             }
             Finding::Preferred { rows, wrong } => {
@@ -113,6 +116,28 @@ impl fmt::Display for Words<'_, Finding> {
                 phrase(order),
                 grouped(*dates),
                 by_chance(*power),
+            ),
+            Finding::OutOfStep { order, dates, of, power } => write!(
+                f,
+                "{} of {} different dates that fit several orders lie near the rows above them only if they are {} \
+                 ({}): {EXCHANGED}.",
+                grouped(*dates),
+                grouped(*of),
+                phrase(order),
+                by_chance(*power),
+            ),
+            Finding::OutOfTime { order, dates, months: (from, to), power } => write!(
+                f,
+                "{} outside the time of those that can be read in one way only ({from} to {to}), and in it if \
+                 they are {} ({}): {EXCHANGED}.",
+                many(*dates, "different date", "lies", "lie"),
+                phrase(order),
+                by_chance(*power),
+            ),
+            Finding::SortedElsewhere(signal) => write!(
+                f,
+                "{} The values that tell the order may be typing errors, or of another hand.",
+                words(signal)
             ),
             Finding::ShortYears { rows, usual } => write!(
                 f,

@@ -406,3 +406,63 @@ fn what_values_may_mean_is_told_under_a_saved_reading_too() {
         .stderr_has(&["taken months with two-digit years", "--repair month-year"])
         .check();
 }
+
+/// Rows that go on in time, three a day through spring. Of the first twelve days of a month, an import has exchanged
+/// two of the three.
+fn through_spring(is_harmed: bool) -> String {
+    let mut text = "ringed\n".to_owned();
+    for (month, days) in [(3, 31), (4, 30), (5, 31), (6, 8)] {
+        for (day, row) in (1..=days).flat_map(|day| (0..3).map(move |row| (day, row))) {
+            let (first, second) = match is_harmed && day <= 12 && row < 2 {
+                true => (month, day),
+                false => (day, month),
+            };
+            text.push_str(&format!("{first:02}/{second:02}/2024\n"));
+        }
+    }
+    text
+}
+
+#[test]
+fn dates_that_fit_in_only_once_exchanged_are_asked_about_and_told() {
+    let bench = Bench::with("first.csv", through_spring(false));
+    bench
+        .run("survey first.csv --as-of 2025-12-01 --save spring.toml")
+        .stdout_has(&["ringed  date  decided"])
+        .stderr_has(&["metachron: decisions saved in spring.toml"])
+        .check();
+    bench.write("second.csv", through_spring(true));
+    // 40 different dates are exchanged, and of 20 of these the month is none of spring's, nor beside it.
+    let near = "38 of 76 different dates that fit several orders lie near the rows above them only if they are month first";
+    let outside = "20 different dates lie outside the time of those that can be read in one way only (2024-03 to 2024-06)";
+    let asked = ["38 of 76 different dates", "dates lie outside the time"];
+    bench.run("convert second.csv -o out.csv").status(3).stderr_has(&asked).check();
+    bench
+        .run("convert second.csv --readings spring.toml --as-of 2026-01-01 -o out.csv")
+        .stderr_has(&[near, outside])
+        .check();
+    bench
+        .run("check second.csv --readings spring.toml --as-of 2026-01-01")
+        .status(4)
+        .stdout_has(&asked)
+        .check();
+    // In no order only the time in which they lie tells.
+    let mut rows: Vec<String> = through_spring(true).lines().skip(1).map(str::to_owned).collect();
+    rows.sort_by_key(|row| {
+        row.bytes().rev().fold(0_u32, |sum, own| sum.wrapping_mul(31) ^ u32::from(own))
+    });
+    bench.write("third.csv", format!("ringed\n{}\n", rows.join("\n")));
+    bench
+        .run("survey third.csv --column ringed")
+        .stdout_has(&["20 different dates lie outside"])
+        .check();
+}
+
+#[test]
+fn numbers_beyond_the_days_of_a_month_are_a_question() {
+    let cases = |month: u32| (1..=45).map(move |number| format!("2024{month:02}{number:02}\n"));
+    let bench =
+        Bench::with("cases.csv", format!("case\n{}", (1..=6).flat_map(cases).collect::<String>()));
+    let asked = "all of them may be running numbers (first in row 32: \"20240132\")";
+    bench.run("convert cases.csv").status(3).stderr_has(&[asked]).check();
+}

@@ -134,6 +134,30 @@ pub enum Finding {
         /// If they were written alike, none would tell by chance once in ten to the power of this.
         power: u32,
     },
+    /// Rows go on in time, apart from those that could be read either way.
+    OutOfStep {
+        /// The order that puts them in time.
+        order: Alternative,
+        /// Different dates that only this order puts near the rows above them.
+        dates: u64,
+        /// Those that only one order does.
+        of: u64,
+        /// In a column that is read rightly it is so once in ten to the power of this.
+        power: u32,
+    },
+    /// Dates lie outside the time of those that can be read in one way only.
+    OutOfTime {
+        /// The order that puts them in it.
+        order: Alternative,
+        /// These different dates.
+        dates: u64,
+        /// That time: the first month and the last one.
+        months: (TypedValue, TypedValue),
+        /// In a column that is read rightly it is so once in ten to the power of this.
+        power: u32,
+    },
+    /// Rows are sorted, but as another order takes them than the one that was decided.
+    SortedElsewhere(Signal),
     /// How many contested rows each order would make wrong.
     Wrong {
         /// Rows that could be either.
@@ -351,6 +375,10 @@ impl Finding {
             Finding::Spike { .. } => Some("stand-in"),
             Finding::WouldFit(_) | Finding::YearDayMonth { .. } => Some("another-order"),
             Finding::TwelveHours { .. } => Some("twelve-hours"),
+            Finding::UntoldHand { .. } => Some("another-hand"),
+            Finding::OutOfStep { .. } | Finding::SortedElsewhere(_) | Finding::OutOfTime { .. } => {
+                Some("out-of-step")
+            }
             Finding::Lengths(LengthFinding::FractionsOrMinutes(_)) => Some("hours-and-minutes"),
             Finding::Preferred { .. } => Some("preferred"),
             Finding::Numbers(NumberFinding::CountedBeside { epoch, beside, .. })

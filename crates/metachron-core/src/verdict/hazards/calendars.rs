@@ -9,7 +9,6 @@ use crate::verdict::finding::Finding;
 use crate::verdict::form::{JudgedForm, State};
 use crate::verdict::found::{Effect, Found};
 use crate::verdict::model::{Settle, Verdict};
-use crate::verdict::odds::DayAndYear;
 
 /// Years in which dates of our calendar usually lie: from the first printed almanacs to a century
 /// after today.
@@ -70,7 +69,7 @@ fn years(case: &Case<'_>) -> Option<(i16, i16)> {
         if matches!(form.style(), Style::Time | Style::Length) {
             continue;
         }
-        let year_at = DayAndYear::place_of_year(alternative);
+        let [.., year_at] = alternative.places();
         for (written, _) in form.group.dates.iter().filter(|(_, fits)| fits.fits(alternative)) {
             all += 1;
             unusual.extend(Some(written[year_at]).filter(|year| !usual.contains(year)));

@@ -16,7 +16,12 @@ const STEPS: u64 = 8;
 /// Different dates that are needed for what dates have in common.
 const DATES: usize = 6;
 
-pub(super) fn sorted(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Signal> {
+/// As one of these orders takes them, rows are sorted, and not as any other does.
+pub(super) fn sorted(
+    case: &Case<'_>,
+    form: &JudgedForm<'_>,
+    orders: &[Alternative],
+) -> Option<Signal> {
     let steps = |order: Alternative| {
         let parts = case.evidence.clues.steps.get(&(form.form.clone(), order))?;
         let mut parts = parts.values();
@@ -25,7 +30,7 @@ pub(super) fn sorted(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Signal> {
         Some((joined.forward, joined.all))
     };
     let share = |(forward, all): &(u64, u64)| *forward as f64 / (*all).max(1) as f64;
-    let ((order, own), (rival, other)) = best_two(&form.in_play, steps, share)?;
+    let ((order, own), (rival, other)) = best_two(orders, steps, share)?;
     let tells = own.1 >= STEPS && share(&own) >= 0.95 && share(&other) <= 0.85;
     tells.then_some(Signal {
         favours: order,

@@ -4,7 +4,7 @@
 use std::collections::BTreeMap;
 
 use crate::candidates::Form;
-use crate::evidence::{Beside, Fits, Padding, Zero};
+use crate::evidence::{Beside, DistinctDates, Fits, Padding, Zero};
 use crate::verdict::case::Case;
 use crate::verdict::mixture::Apart;
 
@@ -33,10 +33,17 @@ impl<'e> Hand<'e> {
         self.rows.iter().all(|own| own.dates.is_exact())
     }
 
-    /// Different dates, or a fair sample of them.
+    /// Different dates, or those that are kept of them.
     pub(super) fn dates(&self) -> impl Iterator<Item = ([i16; 3], Fits)> {
         self.rows.iter().flat_map(|own| own.dates.iter())
     }
+}
+
+/// Different dates of several hands, or a fair sample of them.
+pub(super) fn sample<'h>(hands: &'h [&Hand<'_>]) -> impl Iterator<Item = ([i16; 3], Fits)> + 'h {
+    let kept = || hands.iter().flat_map(|hand| &hand.rows).map(|own| &own.dates);
+    let complete_to = kept().map(DistinctDates::complete_to).min().unwrap_or(u64::MAX);
+    kept().flat_map(move |dates| dates.iter_to(complete_to))
 }
 
 /// All hands that a form may have, once for each way in which its rows are set apart.

@@ -1,7 +1,7 @@
 //! What an earlier import did to a column. Its marks are of one kind: dates beside text that an import left show an
 //! exchange, and only where there are none are days looked at that may be years, and days that are missing.
 
-use super::marks::{Marks, dates_shown};
+use super::marks::{Marks, dates_read, dates_shown};
 use super::repairs::said;
 use super::{half_swapped, late_days, month_year};
 use crate::verdict::case::Case;
@@ -21,8 +21,8 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let found = if marks.are_there() {
         Some(half_swapped::found(case, &marks))
     } else {
-        let dates = dates_shown(case);
-        month_year::found(case, &dates).or_else(|| late_days::found(case, &dates))
+        let months = month_year::found(case, &dates_read(case));
+        months.or_else(|| late_days::found(case, &dates_shown(case)))
     };
     let beside = case.asserted.harmed_beside.clone().filter(|_| found.is_some());
     let beside = beside.map(|column| Found::note(ImportFinding::HarmedBeside { column }));

@@ -9,12 +9,13 @@ use std::collections::BTreeSet;
 use super::hands::{Hand, by_clock, by_zero};
 use crate::candidates::Style;
 use crate::evidence::{DaysOfMonth, Fits, Padding};
+use crate::layout::Layout;
 use crate::order::Alternative;
 use crate::typed::{Kind, TypedValue};
 use crate::verdict::case::Case;
 use crate::verdict::form::{JudgedForm, State};
 use crate::verdict::odds::{
-    BESIDE, CERTAIN, LEAN, SIDE, ln_exchanged, ln_in_time, ln_left, ln_ranks_above, places, power,
+    BESIDE, CERTAIN, LEAN, SIDE, ln_exchanged, ln_in_time, ln_left, ln_ranks_above, power,
 };
 use crate::verdict::origins::{all_usual, sheet_epoch};
 
@@ -193,14 +194,24 @@ impl Marks {
     }
 }
 
-/// The different dates of a column that nothing else leaves open: year, month, day.
+/// The different dates (year, month, day) of a column that nothing else leaves open.
 pub(super) fn dates_shown(case: &Case<'_>) -> BTreeSet<[i16; 3]> {
-    // Whoever has said the order of a region has looked at its dates.
-    let is_open = |form: &&JudgedForm<'_>| {
-        !matches!(form.state, State::Decided(_))
-            || (case.asserted.order.is_some() && is_regional(form))
+    dates_of(case, |form| matches!(form.state, State::Decided(_)))
+}
+
+/// The different dates of a column as it is read: also those that only given layouts tell.
+pub(super) fn dates_read(case: &Case<'_>) -> BTreeSet<[i16; 3]> {
+    let is_read = |form: &JudgedForm<'_>| {
+        matches!(form.state, State::Decided(_)) || order_given(case, form).is_some()
     };
-    let forms = case.forms.iter().filter(|form| !is_open(form));
+    dates_of(case, is_read)
+}
+
+/// The different dates of typed cells, and of these forms.
+fn dates_of(case: &Case<'_>, is_read: impl Fn(&JudgedForm<'_>) -> bool) -> BTreeSet<[i16; 3]> {
+    // Whoever has said the order of a region has looked at its dates.
+    let is_said = |form: &JudgedForm<'_>| case.asserted.order.is_some() && is_regional(form);
+    let forms = case.forms.iter().filter(|form| is_read(form) && !is_said(form));
     let forms = forms.filter(|form| has_days(form)).map(|form| whole(case, form));
     typed(case).chain(forms).flat_map(|look| look.dates).collect()
 }
@@ -283,7 +294,7 @@ fn looks_of(case: &Case<'_>, form: &JudgedForm<'_>) -> Vec<Look> {
     let of_hand = |hand: &Hand<'_>| {
         let look = Look::new(shown_by(case, form, hand.dates()), hand.count(Fits::fits_any));
         let is_own = |padding: Padding| hand.paddings.contains(&padding);
-        let by_day = (!hand.paddings.is_empty()).then(|| rows_by_day(form, is_own));
+        let by_day = (!hand.paddings.is_empty()).then(|| rows_by_day(case, form, is_own));
         // Of each way to pad equally many dates are kept, however many it has.
         let days = match by_day {
             Some(rows) if !hand.is_exact() => rows.shared_out(look.dates.len() as u64),
@@ -294,7 +305,7 @@ fn looks_of(case: &Case<'_>, form: &JudgedForm<'_>) -> Vec<Look> {
     let looks = |hands: Vec<Hand<'_>>| hands.iter().map(of_hand).collect::<Vec<Look>>();
     // What a program writes looks like it: neither another column nor another file does that. Zeros before the month
     // are the same for all of its days.
-    let [_, month, _] = places(order_of(form));
+    let [_, month, _] = order_of(case, form).places();
     let by_look = [by_clock(case, form.form), by_zero(case, form.form, month)].map(looks);
     let divisions = std::iter::once(vec![whole]).chain(by_look);
     let sum = |looks: &Vec<Look>| looks.iter().map(Look::best).sum::<f64>();
@@ -304,22 +315,37 @@ fn looks_of(case: &Case<'_>, form: &JudgedForm<'_>) -> Vec<Look> {
 /// All values of a form.
 fn whole(case: &Case<'_>, form: &JudgedForm<'_>) -> Look {
     Look {
-        by_day: Some(rows_by_day(form, |_| true)),
+        by_day: Some(rows_by_day(case, form, |_| true)),
         is_regional: is_regional(form),
         ..Look::new(shown_by(case, form, form.group.dates.iter()), form.rows())
     }
 }
 
 /// Rows by day of the month, as the order of the form takes them, of those that are padded like this.
-fn rows_by_day(form: &JudgedForm<'_>, wanted: impl Fn(Padding) -> bool) -> DaysOfMonth {
-    let order = order_of(form);
+fn rows_by_day(
+    case: &Case<'_>,
+    form: &JudgedForm<'_>,
+    wanted: impl Fn(Padding) -> bool,
+) -> DaysOfMonth {
+    let order = order_of(case, form);
     let own =
         form.group.days.iter().filter(|((own, padding), _)| *own == order && wanted(*padding));
     own.map(|(_, rows)| *rows).sum()
 }
 
+/// The one order by which given layouts can read the values of a form.
+fn order_given(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Alternative> {
+    let given = case.options.layouts.iter().filter_map(Layout::order).map(Alternative::from);
+    let mut given = given.filter(|order| form.alternatives.contains(order));
+    let order = given.next()?;
+    given.all(|other| other == order).then_some(order)
+}
+
 /// The order by which the values of a form are shown.
-fn order_of(form: &JudgedForm<'_>) -> Alternative {
+fn order_of(case: &Case<'_>, form: &JudgedForm<'_>) -> Alternative {
+    if let Some(order) = order_given(case, form) {
+        return order;
+    }
     match form.state {
         State::Decided(order) | State::Leaning(order) => order,
         _ => form.in_play.first().copied().unwrap_or(Alternative::Only),
@@ -333,11 +359,11 @@ fn shown_by(
     form: &JudgedForm<'_>,
     dates: impl Iterator<Item = ([i16; 3], Fits)>,
 ) -> Vec<[i16; 3]> {
-    let order = order_of(form);
+    let order = order_of(case, form);
     let century = Some(case.options.terms.century).filter(|_| form.has_short_years());
     let shown = |(written, fits): ([i16; 3], Fits)| {
         let mut orders = [order, Alternative::Dmy, Alternative::Mdy].into_iter();
-        let [day, month, year] = places(orders.find(|own| fits.fits(*own))?).map(|at| written[at]);
+        let [day, month, year] = orders.find(|own| fits.fits(*own))?.places().map(|at| written[at]);
         Some([century.map_or(year, |century| century.place(year)), month, day])
     };
     dates.filter_map(shown).collect()

@@ -4,7 +4,7 @@
 use std::collections::BTreeMap;
 
 use crate::candidates::Form;
-use crate::evidence::{Beside, Clues, DistinctDates, Fits, NeighbourVotes, VoteRuns, around_date};
+use crate::evidence::{Beside, Clues, DistinctDates, Fits, NeighbourVotes, around_date};
 use crate::layout::Layout;
 use crate::order::Alternative;
 use crate::reading::{RowParts, Split};
@@ -15,11 +15,9 @@ use crate::verdict::found::Found;
 use crate::verdict::mixture::{Clue, Estimate, FoundSplit};
 use crate::verdict::model::Settle;
 use crate::verdict::odds::{
-    OPEN, enough, ln_at_most, ln_clean_groups, ln_few_runs, power, share_range,
+    BY_CHANCE, OPEN, enough, ln_at_most, ln_clean_groups, ln_few_runs, power, share_range,
 };
 
-/// A clue is none if it tells the rows apart by chance more often than one time in so many.
-const BY_CHANCE: f64 = 1e-3;
 /// Blocks of rows can be cut anywhere, so more is demanded of them.
 const BLOCKS_BY_CHANCE: f64 = 1e-6;
 /// A side without a date that could be of the other side, or with improbably few of them, has been
@@ -109,7 +107,7 @@ fn find(case: &Case<'_>) -> Option<FoundSplit> {
     let mixed = case.forms.iter().filter(|form| form.state == State::Mixed);
     let mixed: Option<Vec<_>> = mixed.map(|form| Some((form, form.quarrel()?))).collect();
     let quarrels = Quarrels { case, mixed: mixed.filter(|all| !all.is_empty())? };
-    let Clues { neighbours, clocks, runs, .. } = &case.evidence.clues;
+    let Clues { neighbours, clocks, .. } = &case.evidence.clues;
     let tried = 1 + neighbours.values().filter_map(NeighbourVotes::by_value).count();
     let by_clock = quarrels.by_values(clocks, tried).and_then(|found| found.by_clock());
     let by_column = neighbours.iter().filter_map(|(name, values)| {
@@ -123,7 +121,7 @@ fn find(case: &Case<'_>) -> Option<FoundSplit> {
     let mut all = all.into_iter();
     let Some(best) = all.next() else {
         // Files that were put together are a clue to this table only.
-        return quarrels.by_rows(runs);
+        return quarrels.by_rows(&case.evidence.clues);
     };
     let as_well = all.filter(|other| other.contested == best.contested).map(|other| other.by);
     Some(FoundSplit { as_well: as_well.collect(), ..best })
@@ -205,10 +203,10 @@ impl<'f, 'e> Quarrels<'f, 'e> {
     }
 
     /// Tells blocks of rows apart, where a single file has a single mixed form.
-    fn by_rows(&self, runs: &BTreeMap<(u32, Form), VoteRuns>) -> Option<FoundSplit> {
+    fn by_rows(&self, clues: &Clues) -> Option<FoundSplit> {
         let [(form, quarrel)] = self.mixed[..] else { return None };
-        let mut parts = runs.iter().filter(|((_, own), _)| own == form.form);
-        let (Some((_, all)), None) = (parts.next(), parts.next()) else { return None };
+        let mut parts = clues.runs_of(form.form);
+        let (Some(all), None) = (parts.next(), parts.next()) else { return None };
         let runs = all.runs.as_ref().filter(|_| !all.are_sorted_as_text())?;
         let mut sides: BTreeMap<Alternative, Side> = BTreeMap::new();
         let (mut votes, mut contested) = ([0, 0], 0);

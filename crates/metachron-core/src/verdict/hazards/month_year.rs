@@ -8,6 +8,7 @@ use jiff::civil::Date;
 
 use super::marks::TOLD;
 use super::repairs::ask;
+use super::running_numbers::runs_on_from_one;
 use crate::candidates::Style;
 use crate::reading::Repair;
 use crate::verdict::case::Case;
@@ -31,8 +32,9 @@ pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found
         return None;
     }
     // Digits that run on from 1 in every month are numbers rather than what an import has written.
-    let are_digits = case.forms.iter().all(|form| form.style() == Style::Digits);
-    let are_numbers = first == 1 && are_digits && !case.forms.is_empty();
+    let runs_on =
+        |form: &JudgedForm<'_>| form.style() == Style::Digits && runs_on_from_one(form.group);
+    let are_numbers = case.forms.iter().any(runs_on);
     let ln = if are_numbers { 0.0 } else { ln_short_run(dates) };
     let texts = left_as_text(&case.forms, year);
     let verdict = if texts.is_some() || ln >= CERTAIN.ln() {

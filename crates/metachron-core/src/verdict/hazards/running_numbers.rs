@@ -12,16 +12,13 @@ use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::{JudgedForm, State, reads};
 use crate::verdict::found::Found;
+use crate::verdict::odds::{DAYS_OF_MONTH, DAYS_OF_YEAR, exceed_typing_errors, ln_run_on};
 use crate::verdict::ruled_out::RuledOut;
 
-/// Days that every month has: running numbers that reach so far may be days.
-const DAYS: usize = 28;
-/// The same of the days of a year.
-const DAYS_OF_YEAR: usize = 365;
+/// So much likelier that they are running numbers that it is worth a question: a dozen in one month are.
+const LIKELIER: f64 = 10.0;
 /// The first number is that at most, where some are missing.
 const FIRST: i16 = 3;
-/// So many of a hundred numbers are there.
-const DENSE: usize = 60;
 
 /// Forms that are decided, and may be running numbers.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
@@ -36,8 +33,14 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
 fn doubt(form: &JudgedForm<'_>) -> Option<Finding> {
     let State::Decided(alternative) = form.state else { return None };
     match form.style() {
-        Style::Digits if alternative == Alternative::Ymd => {
-            runs_on_from_one(form.group).then_some(Finding::RunningNumbers { in_years: false })
+        Style::Digits => {
+            let unfit = form.group.occurrences(|fits| !fits.fits_any());
+            if alternative == Alternative::Ymd && runs_on_from_one(form.group) {
+                return Some(Finding::RunningNumbers { in_years: false });
+            }
+            // Those that are dates may be so by chance.
+            exceed_typing_errors(unfit.rows, unfit.rows + form.rows())
+                .then_some(Finding::MayBeNumbers(unfit))
         }
         Style::Machine if alternative == Alternative::Only => {
             years_run_on_from_one(form.group).then_some(Finding::RunningNumbers { in_years: true })
@@ -63,46 +66,37 @@ fn seasons(group: &Group) -> Option<u64> {
     (seasons >= 2 && seasons == all().count() as u64).then_some(seasons)
 }
 
-/// Whether dates of digits alone, the year first, run 1, 2, … in every month and never reach its end: they may be
-/// running numbers behind a year and a month. Some numbers may be missing.
-fn runs_on_from_one(group: &Group) -> bool {
-    run_on(months(group).values(), DAYS)
+/// Whether dates of digits alone, the year first, run 1, 2, … in every month: they may be running numbers behind a year
+/// and a month. Some numbers may be missing.
+pub(super) fn runs_on_from_one(group: &Group) -> bool {
+    run_on(&months(group), DAYS_OF_MONTH)
 }
 
 /// The numbers behind each year and month.
-fn months(group: &Group) -> BTreeMap<(i16, i16), BTreeSet<i16>> {
-    let mut months: BTreeMap<(i16, i16), BTreeSet<i16>> = BTreeMap::new();
+fn months(group: &Group) -> BTreeMap<i32, BTreeSet<i16>> {
+    let mut months: BTreeMap<i32, BTreeSet<i16>> = BTreeMap::new();
     let own = group.dates.iter().filter(|(_, fits)| fits.fits(Alternative::Ymd));
     for ([year, month, day], _) in own {
-        months.entry((year, month)).or_default().insert(day);
+        months.entry(i32::from(year) * 12 + i32::from(month)).or_default().insert(day);
     }
     months
 }
 
 /// The same of days of the year: `2024-001`, `2024-002`.
 fn years_run_on_from_one(group: &Group) -> bool {
-    let mut years: BTreeMap<i16, BTreeSet<i16>> = BTreeMap::new();
+    let mut years: BTreeMap<i32, BTreeSet<i16>> = BTreeMap::new();
     for ([day, month, year], _) in group.dates.iter().filter(|(_, fits)| fits.fits_any()) {
         if let (Ok(month), Ok(day)) = (i8::try_from(month), i8::try_from(day))
             && let Ok(date) = Date::new(year, month, day)
         {
-            years.entry(year).or_default().insert(date.day_of_year());
+            years.entry(year.into()).or_default().insert(date.day_of_year());
         }
     }
-    run_on(years.values(), DAYS_OF_YEAR)
+    run_on(&years, DAYS_OF_YEAR)
 }
 
-fn begins(numbers: &BTreeSet<i16>) -> bool {
-    numbers.first().is_some_and(|first| *first <= FIRST)
-}
-
-/// Whether numbers begin anew with 1 in each of these sets, leave out hardly any, and end before so many.
-fn run_on<'s>(sets: impl Iterator<Item = &'s BTreeSet<i16>> + Clone, end: usize) -> bool {
-    let is_dense = |set: &BTreeSet<i16>| {
-        let last = set.last().map_or(0, |last| *last as usize);
-        set.len() * 100 >= last * DENSE && last < end
-    };
-    sets.clone().all(|set| begins(set) && is_dense(set)) && sets.clone().any(|set| set.len() > 1)
+fn run_on(numbers: &BTreeMap<i32, BTreeSet<i16>>, days: f64) -> bool {
+    numbers.values().any(|own| own.len() > 1) && ln_run_on(numbers, days) > LIKELIER.ln()
 }
 
 /// Months of dates in digits that do not begin as running numbers do.
@@ -110,11 +104,10 @@ pub(super) fn ruled_out(case: &Case<'_>) -> Option<RuledOut> {
     let of_digits = |form: &&JudgedForm<'_>| {
         form.style() == Style::Digits && form.state == State::Decided(Alternative::Ymd)
     };
-    let months = case
-        .forms
-        .iter()
-        .filter(of_digits)
-        .map(|form| months(form.group).values().filter(|numbers| !begins(numbers)).count());
+    let months =
+        case.forms.iter().filter(of_digits).map(|form| {
+            months(form.group).values().filter(|own| own.first() > Some(&FIRST)).count()
+        });
     let months = months.sum::<usize>() as u64;
     (months > 0).then_some(RuledOut::RunningNumbers { months })
 }

@@ -46,7 +46,7 @@ fn of_form(case: &Case<'_>, form: &JudgedForm<'_>) -> Vec<Signal> {
         return Vec::new();
     }
     let own = [
-        sorted(case, form),
+        sorted(case, form, &form.in_play),
         after_today(case, form),
         same_day(case, form),
         customs::points(form),

@@ -3,7 +3,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::hands::{Hand, hands};
+use super::hands::{Hand, hands, sample};
 use crate::evidence::{Fits, VoteRuns};
 use crate::order::{Alternative, Order};
 use crate::verdict::case::Case;
@@ -12,21 +12,19 @@ use crate::verdict::form::{JudgedForm, State};
 use crate::verdict::found::Found;
 use crate::verdict::mixture::Apart;
 use crate::verdict::model::Settle;
-use crate::verdict::odds::{OPEN, places, power};
+use crate::verdict::odds::{BY_CHANCE, OPEN, power};
 use crate::verdict::ruled_out::RuledOut;
 
-/// That the same hand wrote them all is that improbable.
-const BY_CHANCE: f64 = 1e-3;
 /// Blocks of rows can be cut anywhere, so so much more is demanded of them.
 const BLOCKS: f64 = 100.0;
 
 /// Of each form that is decided, the rows set apart that are least likely of the same hand.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
-    let forms = case.forms.iter().enumerate().filter(|_| case.order_is_inferred());
+    let forms = case.forms.iter().enumerate().filter(|_| case.order_is_unsaid());
     let found = forms.filter_map(|(at, form)| {
         let finding = of_form(case, form)?;
         let ways = apart(form, &finding).into_iter().collect();
-        Some(Found { ways, ..Found::doubt(at, finding) })
+        Some(Found { ways, ..Found::doubt_or_tell(case, at, finding) })
     });
     found.collect()
 }
@@ -84,7 +82,7 @@ impl Decision {
         let mut months: BTreeSet<(i16, i16)> = BTreeSet::new();
         let mut has_firsts = false;
         for (written, _) in dates {
-            let [day, month, year] = places(self.order).map(|at| written[at]);
+            let [day, month, year] = self.order.places().map(|at| written[at]);
             if day == 1 {
                 has_firsts = true;
             } else {
@@ -96,7 +94,7 @@ impl Decision {
 
     /// The days of the month.
     fn days(&self, dates: impl Iterator<Item = ([i16; 3], Fits)>) -> BTreeSet<i16> {
-        let [day, ..] = places(self.order);
+        let [day, ..] = self.order.places();
         dates.filter(|(_, fits)| fits.fits(self.order)).map(|(written, _)| written[day]).collect()
     }
 
@@ -137,6 +135,11 @@ impl Share {
 
 fn of_form(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Finding> {
     let decision = Decision::of(form)?;
+    let telling = form.group.rows(|fits| decision.tells(fits));
+    // Where no value tells, somebody has said the order of all.
+    if telling == 0 {
+        return None;
+    }
     let all = hands(case, form.form);
     let tried = all.iter().flatten().filter(|hand| decision.could_be_foreign(hand)).count().max(1);
     let mut least: Option<(f64, Finding)> = None;
@@ -149,8 +152,7 @@ fn of_form(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Finding> {
     for hands in &all {
         let (untold, told): (Vec<&Hand<'_>>, Vec<&Hand<'_>>) =
             hands.iter().partition(|hand| hand.count(|fits| decision.tells(fits)) == 0);
-        let others = || told.iter().flat_map(|hand| hand.dates());
-        let (share, days) = (decision.share(others()), decision.days(others()));
+        let (share, days) = (decision.share(sample(&told)), decision.days(sample(&told)));
         for hand in untold {
             // What has other days of the month than all others was computed from the dates.
             if decision.days(hand.dates()).is_disjoint(&days) {
@@ -162,14 +164,15 @@ fn of_form(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Finding> {
         }
     }
     let whole = decision.share(form.group.dates.iter());
-    let parts = case.evidence.clues.runs.iter().filter(|((_, own), _)| own == form.form);
+    let open = form.group.rows(|fits| fits.differ(&[decision.order, decision.rival]));
     // Where the day stands first, rows that are sorted by their text have all that does not tell in one place.
-    let in_place =
-        |runs: &VoteRuns| decision.order == Alternative::Dmy && runs.are_sorted_as_text();
-    for (_, runs) in parts.filter(|(_, runs)| !in_place(runs)) {
+    let in_place = |runs: &VoteRuns| {
+        let together: u64 = runs.stretches.all().map(|(stretch, _)| stretch.rows).sum();
+        decision.order == Alternative::Dmy && runs.are_sorted_as_text() && together * 10 > open * 9
+    };
+    for runs in case.evidence.clues.runs_of(form.form).filter(|runs| !in_place(runs)) {
         for (stretch, is_edge) in runs.stretches.all() {
             let (first, last) = (stretch.first, stretch.last);
-            let telling = form.group.rows(|fits| decision.tells(fits));
             let rows = Share { telling, all: form.rows() - stretch.rows };
             let own = decision.share(stretch.dates.iter());
             // Rows repeat, so that what says less counts; of very many different dates only some are kept.

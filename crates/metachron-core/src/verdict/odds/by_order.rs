@@ -2,12 +2,12 @@
 
 use jiff::civil::Date;
 
-use super::signature::places;
+use super::days::DAYS_OF_YEAR;
 use crate::order::Alternative;
 use crate::reading::Century;
 
 /// The share of days and months of which both could be a month, among all days of a year.
-pub(crate) const OPEN: f64 = 12.0 * 12.0 / 365.25;
+pub(crate) const OPEN: f64 = 12.0 * 12.0 / DAYS_OF_YEAR;
 
 /// The order with the best figure and the best of its rivals.
 pub(crate) fn best_two<T: Copy>(
@@ -31,7 +31,7 @@ pub(crate) fn date_of(
     order: Alternative,
     century: Option<Century>,
 ) -> Option<Date> {
-    let [day, month, year] = places(order).map(|at| written[at]);
+    let [day, month, year] = order.places().map(|at| written[at]);
     let year = century.map_or(year, |century| century.place(year));
     Date::new(year, i8::try_from(month).ok()?, i8::try_from(day).ok()?).ok()
 }

@@ -9,6 +9,7 @@
 use std::collections::BTreeSet;
 use std::ops::Range;
 
+use super::days::{DAYS_OF_MONTH, FEW};
 use crate::evidence::DaysOfMonth;
 
 /// So much likelier that nobody can doubt it.
@@ -20,10 +21,6 @@ pub(crate) const LEAN: f64 = 300.0;
 /// How much likelier harm is beforehand where the same import has harmed another column of the table.
 pub(crate) const BESIDE: f64 = 1e5;
 
-/// Days of a month on the average.
-const DAYS: f64 = 365.25 / 12.0;
-/// Days of the month on which something may happen and on no other: the ends of months are four.
-const FEW: usize = 4;
 /// Shares of exceptions that are tried.
 const EXCEPTIONS: [f64; 8] = [0.0, 0.02, 0.05, 0.1, 0.2, 0.3, 0.4, 0.5];
 
@@ -42,18 +39,18 @@ pub(crate) fn ln_left(dates: &DaysOfMonth) -> f64 {
 pub(crate) fn ln_without_late(dates: &DaysOfMonth) -> f64 {
     let kinds = dates.by_day().iter().filter(|count| **count > 0).count();
     let tells = dates.late() == 0 && kinds > FEW;
-    if tells { weighted(dates.all(), (12.0 / DAYS).ln()) } else { 0.0 }
+    if tells { weighted(dates.all(), (12.0 / DAYS_OF_MONTH).ln()) } else { 0.0 }
 }
 
 /// Any days, or always the same few.
 fn ln_honest(dates: &DaysOfMonth) -> f64 {
-    weighted(dates.all(), -DAYS.ln()).max(ln_few(dates, 0..31))
+    weighted(dates.all(), -DAYS_OF_MONTH.ln()).max(ln_few(dates, 0..31))
 }
 
 /// Any of these days, apart from exceptions, or always the same few of them.
 fn ln_among(dates: &DaysOfMonth, days: Range<usize>) -> f64 {
     let inside: u64 = dates.by_day()[days.clone()].iter().sum();
-    let size = if days.end == 31 { DAYS - days.start as f64 } else { days.len() as f64 };
+    let size = if days.end == 31 { DAYS_OF_MONTH - days.start as f64 } else { days.len() as f64 };
     ln_mostly(inside, dates.all() - inside, size).max(ln_few(dates, days))
 }
 
@@ -74,8 +71,8 @@ fn ln_few(dates: &DaysOfMonth, days: Range<usize>) -> f64 {
 /// may have any day; the share of those is that which fits best.
 fn ln_mostly(inside: u64, outside: u64, days: f64) -> f64 {
     let ln = |exceptions: f64| {
-        weighted(inside, ((1.0 - exceptions) / days + exceptions / DAYS).ln())
-            + weighted(outside, (exceptions / DAYS).ln())
+        weighted(inside, ((1.0 - exceptions) / days + exceptions / DAYS_OF_MONTH).ln())
+            + weighted(outside, (exceptions / DAYS_OF_MONTH).ln())
     };
     EXCEPTIONS.into_iter().map(ln).fold(f64::NEG_INFINITY, f64::max)
 }
@@ -115,9 +112,9 @@ pub(crate) fn ln_short_run(dates: &BTreeSet<[i16; 3]>) -> f64 {
     let (Some(first), Some(last)) = (days.first(), days.last()) else { return 0.0 };
     let run = f64::from(last - first + 1);
     // Where the run begins and ends must be known.
-    let harmed = -all * (12.0 * run * years.len() as f64).ln() - 2.0 * DAYS.ln();
+    let harmed = -all * (12.0 * run * years.len() as f64).ln() - 2.0 * DAYS_OF_MONTH.ln();
     let day = |[year, month, day]: &[i16; 3]| {
-        (f64::from(*year) * 12.0 + f64::from(*month)) * DAYS + f64::from(*day)
+        (f64::from(*year) * 12.0 + f64::from(*month)) * DAYS_OF_MONTH + f64::from(*day)
     };
     let (earliest, latest) =
         dates.iter().map(day).fold((f64::MAX, f64::MIN), |(a, b), day| (a.min(day), b.max(day)));
@@ -128,7 +125,7 @@ pub(crate) fn ln_short_run(dates: &BTreeSet<[i16; 3]>) -> f64 {
     let few = match kinds {
         1..=FEW if kinds == 1 || is_apart || dates.len() <= months.len() => {
             let cells = kinds as f64 * 12.0 * years.len() as f64;
-            -all * cells.ln() - kinds as f64 * DAYS.ln()
+            -all * cells.ln() - kinds as f64 * DAYS_OF_MONTH.ln()
         }
         _ => f64::NEG_INFINITY,
     };

@@ -30,7 +30,7 @@ impl DayAndYear {
         let mut impossible = false;
         for (written, fits) in dates.iter() {
             impossible |= !fits.fits(order);
-            let [day_at, month_at, year_at] = places(order);
+            let [day_at, month_at, year_at] = order.places();
             let (day, month) = (written[day_at], written[month_at]);
             days.insert(day);
             years.insert(written[year_at]);
@@ -53,37 +53,8 @@ impl DayAndYear {
         }
     }
 
-    /// Where the year stands, whatever else the form leaves open.
-    pub(crate) fn place_of_year(order: Alternative) -> usize {
-        let [.., year] = places(order);
-        year
-    }
-
     /// Whether the one part is a day and the other cannot be.
     pub(crate) fn signed(&self) -> bool {
         self.signed
-    }
-}
-
-/// Where day, month and year stand, from left to right.
-pub(crate) fn places(order: Alternative) -> [usize; 3] {
-    match order {
-        Alternative::Mdy => [1, 0, 2],
-        Alternative::Ymd | Alternative::Ordinal => [2, 1, 0],
-        Alternative::Ydm => [1, 2, 0],
-        _ => [0, 1, 2],
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn places_undo_arrangement() {
-        for order in [Alternative::Dmy, Alternative::Mdy, Alternative::Ymd, Alternative::Ydm] {
-            let arranged = order.arrange('d', 'm', 'y');
-            assert_eq!(places(order).map(|at| arranged[at]), ['d', 'm', 'y']);
-        }
     }
 }

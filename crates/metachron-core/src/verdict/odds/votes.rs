@@ -9,6 +9,8 @@ use crate::order::Alternative;
 const FEW_DATES: u64 = 12;
 /// Votes of a hundred different dates that typing errors may explain.
 const TYPING_ERRORS: u64 = 3;
+/// The same as a share.
+pub(crate) const ERRORS: f64 = TYPING_ERRORS as f64 / 100.0;
 /// A sample of a column with that many shows so many votes with this probability: three standard deviations.
 const BY_CHANCE: f64 = 1.35e-3;
 
@@ -29,6 +31,5 @@ pub(crate) fn enough(dates: &DistinctDates, winner: Alternative, loser: Alternat
     if dates.is_exact() {
         return votes >= least && exceed_typing_errors(votes, all);
     }
-    let others = 1.0 - TYPING_ERRORS as f64 / 100.0;
-    votes >= least && ln_at_most(all - votes, all, others) < BY_CHANCE.ln()
+    votes >= least && ln_at_most(all - votes, all, 1.0 - ERRORS) < BY_CHANCE.ln()
 }
