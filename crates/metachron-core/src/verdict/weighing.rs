@@ -172,12 +172,11 @@ fn hold_against(form: &mut JudgedForm<'_>, locale: Locale, order: Alternative) {
 /// Lets the votes decide.
 fn weigh(form: &mut JudgedForm<'_>) {
     let group = form.group;
-    let votes = |winner, loser| group.rows(|fits: Fits| fits.votes(winner, loser));
     let excluded = |loser: &Alternative| {
         form.alternatives.iter().any(|winner| {
             winner != loser
-                && votes(*loser, *winner) == 0
                 && (enough(&group.dates, *winner, *loser) || signed(form, *winner, *loser))
+                && speaking(form, *loser, *winner) == 0
         })
     };
     // Lengths of time that nothing leaves open say themselves what they are, be they ever so few.
@@ -186,7 +185,7 @@ fn weigh(form: &mut JudgedForm<'_>) {
         && group.rows(|fits| fits.differ(&form.alternatives)) == 0
     {
         let winner = [(one, other), (other, one)].into_iter().find(|(own, _)| {
-            let against = |rival: &Alternative| *rival != *own && votes(*rival, *own) > 0;
+            let against = |rival: &Alternative| *rival != *own && speaking(form, *rival, *own) > 0;
             !form.alternatives.iter().any(against)
         });
         if let Some((winner, _)) = winner {
@@ -199,13 +198,16 @@ fn weigh(form: &mut JudgedForm<'_>) {
     let in_play: Vec<Alternative> =
         form.alternatives.iter().copied().filter(|o| !excluded(o)).collect();
     let opposed = |order: Alternative| {
-        form.alternatives.iter().copied().find(|rival| *rival != order && votes(*rival, order) > 0)
+        let mut rivals = form.alternatives.iter().copied();
+        rivals.find(|rival| *rival != order && speaking(form, *rival, order) > 0)
     };
     // Votes for a rival, even for one that is excluded otherwise, are never overlooked.
     let quarrel = in_play.iter().find_map(|order| {
         let mut rivals = form.alternatives.iter().copied();
         let rival = rivals.find(|rival| {
-            rival != order && votes(*order, *rival) > 0 && votes(*rival, *order) > 0
+            rival != order
+                && speaking(form, *order, *rival) > 0
+                && speaking(form, *rival, *order) > 0
         })?;
         Some([*order, rival])
     });
@@ -230,6 +232,13 @@ fn weigh(form: &mut JudgedForm<'_>) {
     form.findings = reasons;
 }
 
+/// Rows that speak for an order and against another; none where they are typing errors, as their years show.
+fn speaking(form: &JudgedForm<'_>, order: Alternative, other: Alternative) -> u64 {
+    let rows = form.group.rows(|fits| fits.votes(order, other));
+    let are_errors = || DayAndYear::of(form.group, other).are_errors(order);
+    if rows > 0 && form.has_short_years() && are_errors() { 0 } else { rows }
+}
+
 /// Different dates that vote, and all different dates that could have.
 fn dates(group: &Group, winner: Alternative, loser: Alternative) -> (u64, u64) {
     let votes = group.dates.count(|fits| fits.votes(winner, loser));
@@ -242,8 +251,8 @@ fn dates(group: &Group, winner: Alternative, loser: Alternative) -> (u64, u64) {
 fn signed(form: &JudgedForm<'_>, winner: Alternative, loser: Alternative) -> bool {
     day_or_year(winner, loser)
         && form.has_short_years()
-        && DayAndYear::of(&form.group.dates, winner).signed()
-        && !DayAndYear::of(&form.group.dates, loser).signed()
+        && DayAndYear::of(form.group, winner).signed()
+        && !DayAndYear::of(form.group, loser).signed()
 }
 
 fn day_or_year(one: Alternative, other: Alternative) -> bool {
@@ -270,7 +279,7 @@ fn decided(form: &JudgedForm<'_>, winner: Alternative) -> Vec<Finding> {
     let mut reasons: Vec<Finding> = Vec::new();
     for loser in form.alternatives.iter().copied().filter(|order| *order != winner) {
         if !enough(&group.dates, winner, loser) {
-            let DayAndYear { day_values, year_values, .. } = DayAndYear::of(&group.dates, winner);
+            let DayAndYear { day_values, year_values, .. } = DayAndYear::of(group, winner);
             reasons.push(Finding::DaySignature { order: winner, day_values, year_values });
             continue;
         }
@@ -287,6 +296,14 @@ fn decided(form: &JudgedForm<'_>, winner: Alternative) -> Vec<Finding> {
     if reasons.is_empty() {
         reasons.push(Finding::OneForm);
     }
+    let others = form.alternatives.iter().filter(|order| **order != winner);
+    let far = others.map(|order| {
+        let rows = group.occurrences(|fits| fits.votes(*order, winner));
+        Finding::FarByOtherOrder { order: *order, rows }
+    });
+    let has_rows =
+        |own: &Finding| matches!(own, Finding::FarByOtherOrder { rows, .. } if rows.rows > 0);
+    reasons.extend(far.filter(has_rows));
     reasons
 }
 
@@ -296,7 +313,7 @@ fn leaning(form: &JudgedForm<'_>, in_play: &[Alternative]) -> (State, Vec<Findin
     // A few votes, all for one side.
     for winner in in_play {
         for loser in in_play {
-            let rows = group.rows(|fits| fits.votes(*winner, *loser));
+            let rows = speaking(form, *winner, *loser);
             if rows > 0 {
                 let (dates, of) = dates(group, *winner, *loser);
                 let few = Finding::FewVotes { winner: *winner, rows, dates, of };
@@ -307,7 +324,7 @@ fn leaning(form: &JudgedForm<'_>, in_play: &[Alternative]) -> (State, Vec<Findin
     if let [one, rival] = in_play
         && day_or_year(*one, *rival)
     {
-        let parts = DayAndYear::of(&group.dates, *one);
+        let parts = DayAndYear::of(group, *one);
         let (order, rival, day_values, year_values) = if parts.day_values >= parts.year_values {
             (*one, *rival, parts.day_values, parts.year_values)
         } else {

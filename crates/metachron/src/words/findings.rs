@@ -267,6 +267,13 @@ impl fmt::Display for Words<'_, Finding> {
                 b_row.value,
                 grouped(*both)
             ),
+            Finding::FarByOtherOrder { order, rows } => write!(
+                f,
+                "{} only {} and would then lie far from the years of all others{}: taken for typing errors.",
+                values(rows, "fits", "fit"),
+                phrase(order),
+                first(rows)
+            ),
             Finding::DaySignature { order, day_values, year_values } => write!(
                 f,
                 "The {} part takes {day_values} values up to 31 and respects the lengths of the months, \

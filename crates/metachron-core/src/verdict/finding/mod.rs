@@ -220,6 +220,13 @@ pub enum Finding {
         /// Rows that fit both.
         both: u64,
     },
+    /// Rows that only another order fits, and by that lie far from the years of all others: typing errors.
+    FarByOtherOrder {
+        /// That order.
+        order: Alternative,
+        /// The rows.
+        rows: Occurrences,
+    },
     /// A part with two digits is a day, as its values show.
     DaySignature {
         /// The order that follows.

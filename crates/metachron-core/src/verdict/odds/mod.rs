@@ -2,13 +2,13 @@
 
 mod days;
 mod sides;
-mod signature;
 mod by_order;
 mod tails;
 mod ranks;
 mod running;
 mod permutation;
 mod votes;
+mod signature;
 
 pub(super) use by_order::{OPEN, best_two, date_of};
 pub(super) use days::{DAYS_OF_MONTH, DAYS_OF_YEAR};
