@@ -8,7 +8,7 @@ use super::finding::{Finding, ImportFinding};
 use super::model::{Contender, Judgement, Verdict};
 use super::odds::{best_two, date_of};
 use super::signal::{DatePart, Signal, SignalKind};
-use crate::evidence::{Evidence, Pair};
+use crate::evidence::{DaysOfMonth, Evidence, Group, Pair};
 use crate::lexicon::Lexicon;
 use crate::order::Alternative;
 
@@ -75,6 +75,21 @@ pub fn harmed_beside(columns: &[TableColumn<'_>], at: usize) -> Option<String> {
     let mut others = columns.iter().enumerate().filter(|(place, _)| *place != at);
     let harmed = others.find(|(_, other)| is_harmed(other.judgement));
     harmed.map(|(_, other)| other.name.to_owned())
+}
+
+/// Whether the days of a column leave it possible that an import has exchanged them: none is above 12.
+pub fn has_no_late_day(column: &TableColumn<'_>) -> bool {
+    let is_in_play = |order: Alternative| {
+        column.judgement.contenders.iter().any(|own| own.survives && own.alternative == order)
+    };
+    let of_group = |group: &Group| -> DaysOfMonth {
+        let own = group.days.iter().filter(|((order, _), _)| is_in_play(*order));
+        own.map(|(_, days)| *days).sum()
+    };
+    let groups = column.evidence.groups.values().map(of_group);
+    let days: DaysOfMonth =
+        groups.chain(column.evidence.typed.values().map(|tally| tally.days)).sum();
+    days.all() > 0 && days.late() == 0
 }
 
 /// What a column's name says of its order.

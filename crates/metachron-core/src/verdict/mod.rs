@@ -31,7 +31,7 @@ mod beside;
 mod parts;
 
 pub use answer::Answer;
-pub use beside::{TableColumn, TableStyle, harmed_beside, signals_beside};
+pub use beside::{TableColumn, TableStyle, harmed_beside, has_no_late_day, signals_beside};
 pub(crate) use case::{are_lengths, language_by_answers};
 pub use column_name::{speaks_of_dates, speaks_of_lengths, speaks_of_weeks, words_of};
 pub use drift::{Baseline, Drift};

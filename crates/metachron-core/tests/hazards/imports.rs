@@ -175,3 +175,45 @@ pub fn days_of_a_year(numbers: &mut Numbers, shown: Shown) -> Table {
     let is_open = matches!(shown, Shown::Padded | Shown::OtherMark | Shown::Serial);
     Table { told: !is_open, ..Table::of(rows) }
 }
+
+/// Ways in which an import shows what it has read, apart from how the source wrote it.
+pub const BESIDE: [Shown; 3] = [Shown::Iso, Shown::Typed, Shown::Named];
+
+/// A column of many rows that an import has half swapped.
+fn swapped(numbers: &mut Numbers, shown: Shown, source: Habit) -> Table {
+    let rows = days(numbers, 200, Days::Any).into_iter().map(|day| {
+        let (year, month, of_month) = day;
+        let cell = match of_month {
+            ..=12 => show(shown, (year, of_month, month), source),
+            _ => Cell::Text(source.write(day)),
+        };
+        (cell, Some(midnight(shown, day)))
+    });
+    Table::of(rows.collect())
+}
+
+/// A column of which the same import has lost what it could not read, beside one that shows what it did.
+pub fn harmed_beside(numbers: &mut Numbers, shown: Shown) -> Table {
+    let source = Habit { padded: false, ..Habit::regional(numbers) };
+    let sibling = swapped(numbers, shown, source);
+    let size = 12 + numbers.up_to(200);
+    let rows = days(numbers, size, Days::Any).into_iter().map(|day| {
+        let (year, month, of_month) = day;
+        match of_month {
+            ..=12 => (show(shown, (year, of_month, month), source), Some(midnight(shown, day))),
+            _ => (Cell::Text(String::new()), None),
+        }
+    });
+    Table { sibling: Some(Box::new(sibling)), ..Table::of(rows.collect()) }
+}
+
+/// A column that no import has read, with days of all months, beside one that was harmed.
+pub fn right_beside(numbers: &mut Numbers, shown: Shown) -> Table {
+    let source = Habit { padded: false, ..Habit::regional(numbers) };
+    let sibling = swapped(numbers, shown, source);
+    let size = 30 + numbers.up_to(300);
+    let way = numbers.one(&[Days::Any, Days::Sorted, Days::TwoAMonth, Days::Weekly]);
+    let rows =
+        days(numbers, size, way).into_iter().map(|day| (show(shown, day, source), Some(iso(day))));
+    Table { sibling: Some(Box::new(sibling)), ..Table::of(rows.collect()) }
+}

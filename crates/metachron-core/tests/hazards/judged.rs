@@ -6,7 +6,9 @@ use metachron_core::infer::{Inference, conclude, second_look};
 use metachron_core::reading::{Reading, RowPlace, Split};
 use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
-use metachron_core::verdict::{Asserted, Baseline, Drift, Judgement, Verdict};
+use metachron_core::verdict::{
+    Asserted, Baseline, Drift, Judgement, TableColumn, Verdict, harmed_beside,
+};
 
 use super::draw::Day;
 
@@ -33,6 +35,8 @@ pub struct Table {
     pub told: bool,
     /// What was delivered before, whose reading was saved.
     pub before: Option<Box<Table>>,
+    /// Another column of the same file.
+    pub sibling: Option<Box<Table>>,
 }
 
 impl Table {
@@ -46,6 +50,7 @@ impl Table {
             asserted: Asserted::nothing(jiff::civil::date(2026, 6, 1)),
             told: true,
             before: None,
+            sibling: None,
         }
     }
 }
@@ -105,7 +110,15 @@ fn observed(table: &Table, options: &ObserveOptions) -> Evidence {
 
 pub fn inferred(table: &Table) -> Inference {
     let (evidence, options) = looked_at(table, ObserveOptions::default());
-    conclude(&evidence, &options, &table.asserted)
+    let own = conclude(&evidence, &options, &table.asserted);
+    let Some(sibling) = &table.sibling else { return own };
+    // What harmed the column beside may have harmed this one.
+    let (beside, by) = looked_at(sibling, ObserveOptions::default());
+    let other = conclude(&beside, &by, &sibling.asserted);
+    let seen = [("captured", &evidence, &own), ("released", &beside, &other)]
+        .map(|(name, evidence, own)| TableColumn { name, evidence, judgement: &own.judgement });
+    let harmed_beside = harmed_beside(&seen, 0);
+    conclude(&evidence, &options, &Asserted { harmed_beside, ..table.asserted.clone() })
 }
 
 /// The evidence of a table, and how it was looked at in the end.

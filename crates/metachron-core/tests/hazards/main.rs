@@ -7,11 +7,14 @@ mod draw;
 mod imports;
 mod judged;
 mod laws;
+mod letters;
 mod meanings;
+mod no_dates;
 mod writers;
+mod years;
 
 use draw::Numbers;
-use imports::{SHOWN, Shown};
+use imports::{BESIDE, SHOWN, Shown};
 use judged::{Became, Table, became};
 use writers::APART;
 
@@ -61,6 +64,10 @@ fn scenarios() -> Vec<Scenario> {
         all.push(drawn(Of::Harmed, "the next delivery", deliveries::changed));
     }
     all.push(scenario(Of::Honest, "the next delivery, as before", deliveries::unchanged));
+    for shown in BESIDE {
+        all.push(drawn(Of::Harmed, "harmed as the column beside", shown, imports::harmed_beside));
+        all.push(drawn(Of::Honest, "right beside a harmed one", shown, imports::right_beside));
+    }
     for (of, name, draw) in [
         (Of::Harmed, "twelve hours", meanings::twelve_hours as fn(&mut Numbers) -> Table),
         (Of::Honest, "hours of a day", meanings::hours_of_a_day),
@@ -70,6 +77,24 @@ fn scenarios() -> Vec<Scenario> {
         (Of::Honest, "year, month, day", meanings::year_month_day),
         (Of::Harmed, "minutes behind a point", meanings::minutes_behind_a_point),
         (Of::Honest, "decimal hours", meanings::decimal_hours),
+        (Of::Harmed, "numbers that run on in months", no_dates::numbers_of_months),
+        (Of::Honest, "dates in digits", no_dates::dates_in_digits),
+        (Of::Harmed, "numbers that run on in years", no_dates::numbers_of_years),
+        (Of::Honest, "days of the year", no_dates::days_of_the_year),
+        (Of::Harmed, "seasons", no_dates::seasons),
+        (Of::Honest, "months of years", no_dates::months),
+        (Of::Harmed, "measures", no_dates::measures),
+        (Of::Harmed, "points between thousands", no_dates::points_between_thousands),
+        (Of::Honest, "decimal minutes", no_dates::decimal_minutes),
+        (Of::Harmed, "clocks with letters for digits", letters::clocks),
+        (Of::Harmed, "dates with letters for digits", letters::dates),
+        (Of::Honest, "one letter for the half of the day", letters::one_letter_markers),
+        (Of::Harmed, "short years, the other way round", years::year_at_the_other_end),
+        (Of::Honest, "short years, typing errors", years::typing_errors),
+        (Of::Harmed, "births in short years", years::births),
+        (Of::Honest, "recent short years", years::recent),
+        (Of::Harmed, "only stand-ins tell", years::stand_ins_alone_tell),
+        (Of::Honest, "stand-ins beside dates that tell", years::stand_ins_beside),
     ] {
         all.push(scenario(of, name, draw));
     }

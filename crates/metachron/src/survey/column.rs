@@ -111,16 +111,15 @@ impl SurveyedColumn {
     }
 }
 
+/// A column as others see it.
+pub fn as_seen(column: &SurveyedColumn) -> TableColumn<'_> {
+    let SurveyedColumn { plan, evidence, inference, .. } = column;
+    TableColumn { name: &plan.name, evidence, judgement: &inference.judgement }
+}
+
 /// Columns as others see them.
 pub fn columns_as_seen(columns: &[SurveyedColumn]) -> Vec<TableColumn<'_>> {
-    let columns = columns.iter();
-    columns
-        .map(|SurveyedColumn { plan, evidence, inference, .. }| TableColumn {
-            name: &plan.name,
-            evidence,
-            judgement: &inference.judgement,
-        })
-        .collect()
+    columns.iter().map(as_seen).collect()
 }
 
 /// Judges columns again in the light of the rest of the table: open ones, and those that an import wrote which has

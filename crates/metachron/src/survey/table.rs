@@ -2,12 +2,12 @@
 
 use std::path::Path;
 
-use metachron_core::verdict::{TableStyle, Verdict};
+use metachron_core::verdict::{TableStyle, Verdict, has_no_late_day};
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::table::{Lines, TableFormat};
 
 use super::again::{may_be_settled, settle_origins, tell_repeated_hours};
-use super::column::{SurveyedColumn, weigh_together};
+use super::column::{SurveyedColumn, as_seen, weigh_together};
 use super::look::{SeenTable, Viewer};
 use super::plan::ColumnPlan;
 use crate::choices::{Choices, set_name};
@@ -61,9 +61,11 @@ pub fn survey(path: &Path, part: u32, choices: &Choices) -> Result<SurveyedTable
         let plan = ColumnPlan::new(&intake, columns[target].plan.index, true, choices)?;
         columns.splice(target..=target, viewer.look(vec![plan])?.0);
     }
-    // What was not asked for may still speak of what is open.
+    // What was not asked for may still speak of what is open, and show what an import did.
     let asked = columns.len();
-    let is_open = |column: &SurveyedColumn| column.verdict().is_open() || may_be_settled(column);
+    let is_open = |column: &SurveyedColumn| {
+        column.verdict().is_open() || may_be_settled(column) || has_no_late_day(&as_seen(column))
+    };
     if !others.is_empty() && columns.iter().any(is_open) {
         let beside = viewer.look_beside(&mut columns, plans(others)?)?;
         columns.extend(beside);

@@ -61,12 +61,17 @@ impl fmt::Display for Words<'_, ImportFinding> {
                     0 => String::new(),
                     rows => format!(", and {} empty", many(*rows, "cell", "is", "are")),
                 };
+                let none = match dates {
+                    1 => "Its one date has no day above 12".to_owned(),
+                    _ => {
+                        format!("None of {} has a day above 12", counted(*dates, "different date"))
+                    }
+                };
                 write!(
                     f,
-                    "None of {} has a day above 12 ({}){empty}. An earlier import that took days for months \
+                    "{none} ({}){empty}. An earlier import that took days for months \
                      leaves a column so: dates that it could not read are lost, and the others have day and \
                      month exchanged. Compare a few with their source.",
-                    counted(*dates, "different date"),
                     by_chance(*power),
                 )
             }

@@ -253,6 +253,18 @@ fn a_harmed_column_makes_others_of_its_table_a_question() {
     said.check();
     bench.run("convert a.csv --column released --repair half-swapped -o b.csv").output();
     assert!(bench.read("b.csv").contains(",2023-04-09,2023-09-04,"));
+    // Also where nothing was asked of that column, and a single date is left.
+    let lost = rows.iter().map(|row| {
+        ["19/8/2023", "20/8/2023", "21/8/2023"]
+            .iter()
+            .fold(row.clone(), |row, day| row.replace(day, ""))
+    });
+    let bench = Bench::with("a.csv", table("caught,released,printed", lost));
+    bench
+        .run("convert a.csv --column released -o b.csv")
+        .status(3)
+        .stderr_has(&["Its one date has no day above 12", "\"caught\" beside it."])
+        .check();
     // Where nothing is wrong beside it, four dates are what they are.
     let honest = rows.iter().map(|row| row.split_once(',').map_or("", |(_, rest)| rest).to_owned());
     let bench = Bench::with("a.csv", table("released,printed", honest));

@@ -3,7 +3,6 @@
 
 use std::collections::BTreeSet;
 
-use super::marks::beforehand;
 use super::repairs::ask;
 use crate::evidence::DaysOfMonth;
 use crate::reading::Repair;
@@ -17,7 +16,14 @@ use crate::verdict::odds::{CERTAIN, ln_without_late, power};
 pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found> {
     let days: DaysOfMonth = dates.iter().map(|[.., day]| *day).collect();
     let ln = ln_without_late(&days);
-    if !case.is_of_layouts() || ln > -(CERTAIN / beforehand(case)).ln() {
+    // Where an import has exchanged days and months of another column, one date that it could have exchanged is enough.
+    let is_harmed_beside = case.asserted.harmed_beside.is_some();
+    let differs = dates.iter().any(|[_, month, day]| month != day);
+    let is_likely = match is_harmed_beside {
+        true => days.late() == 0 && differs,
+        false => ln <= -CERTAIN.ln(),
+    };
+    if !case.is_of_layouts() || !is_likely {
         return None;
     }
     let finding = ImportFinding::NoLateDays {
@@ -25,7 +31,7 @@ pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found
         missing: case.evidence.missing,
         power: power(ln),
     };
-    let repairs: &[Repair] = match case.asserted.harmed_beside.is_some() {
+    let repairs: &[Repair] = match is_harmed_beside {
         true => &[Repair::HalfSwapped, Repair::None],
         false => &[Repair::None],
     };

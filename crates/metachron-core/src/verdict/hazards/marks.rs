@@ -123,7 +123,7 @@ impl Look {
 }
 
 /// How much likelier harm is beforehand by what the import did to the rest of the table.
-pub(super) fn beforehand(case: &Case<'_>) -> f64 {
+fn beforehand(case: &Case<'_>) -> f64 {
     if case.asserted.harmed_beside.is_some() { BESIDE } else { 1.0 }
 }
 

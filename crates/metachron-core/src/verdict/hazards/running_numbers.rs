@@ -1,11 +1,12 @@
 //! Numbers that run on from one within each month, or beyond what a year has, and are no dates.
 
 use std::collections::{BTreeMap, BTreeSet};
+use std::ops::Range;
 
 use jiff::civil::Date;
 
 use crate::candidates::Style;
-use crate::evidence::Group;
+use crate::evidence::{Group, Occurrences};
 use crate::order::Alternative;
 use crate::reading::Repair;
 use crate::verdict::case::Case;
@@ -19,6 +20,10 @@ use crate::verdict::ruled_out::RuledOut;
 const LIKELIER: f64 = 10.0;
 /// The first number is that at most, where some are missing.
 const FIRST: i16 = 3;
+/// The last day of the longest months.
+const LAST: i16 = 31;
+/// A number behind it that is larger by so much does not just go on.
+const BEYOND: i16 = 15;
 
 /// Forms that are decided, and may be running numbers.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
@@ -35,15 +40,22 @@ fn doubt(form: &JudgedForm<'_>) -> Option<Finding> {
     match form.style() {
         Style::Digits => {
             let unfit = form.group.occurrences(|fits| !fits.fits_any());
-            if alternative == Alternative::Ymd && runs_on_from_one(form.group) {
-                return Some(Finding::RunningNumbers { in_years: false });
+            let (runs_on, goes_beyond) = match alternative {
+                Alternative::Ymd => (runs_on_from_one(form.group), goes_beyond(form.group, &unfit)),
+                Alternative::Ordinal => (years_run_on_from_one(form.group, alternative), false),
+                _ => (false, false),
+            };
+            if runs_on {
+                let in_years = alternative == Alternative::Ordinal;
+                return Some(Finding::RunningNumbers { in_years });
             }
             // Those that are dates may be so by chance.
-            exceed_typing_errors(unfit.rows, unfit.rows + form.rows())
-                .then_some(Finding::MayBeNumbers(unfit))
+            let are_many = exceed_typing_errors(unfit.rows, unfit.rows + form.rows());
+            (are_many || goes_beyond).then_some(Finding::MayBeNumbers(unfit))
         }
         Style::Machine if alternative == Alternative::Only => {
-            years_run_on_from_one(form.group).then_some(Finding::RunningNumbers { in_years: true })
+            years_run_on_from_one(form.group, alternative)
+                .then_some(Finding::RunningNumbers { in_years: true })
         }
         Style::Coarse | Style::CoarseOpen => {
             let unfit = form.group.occurrences(|fits| !reads(form.style(), fits));
@@ -82,10 +94,23 @@ fn months(group: &Group) -> BTreeMap<i32, BTreeSet<i16>> {
     months
 }
 
-/// The same of days of the year: `2024-001`, `2024-002`.
-fn years_run_on_from_one(group: &Group) -> bool {
+/// Whether all months begin as numbers that run on do, and the first value that is no date goes on behind the last day
+/// of one: `20240132`. Of typing errors hardly one in a hundred does.
+fn goes_beyond(group: &Group, unfit: &Occurrences) -> bool {
+    let begin = |own: &BTreeSet<i16>| own.first() <= Some(&FIRST);
+    let value = unfit.first.as_ref().map_or("", |first| first.value.trim());
+    let number = |places: Range<usize>| value.get(places).and_then(|own| own.parse::<i16>().ok());
+    let is_beyond = value.len() == 8
+        && number(4..6).is_some_and(|month| (1..=12).contains(&month))
+        && number(6..8).is_some_and(|number| (LAST + 1..LAST + BEYOND).contains(&number));
+    is_beyond && months(group).values().all(begin)
+}
+
+/// The same of days of the year: `2024-001`, `2024-002`, or without a dash.
+fn years_run_on_from_one(group: &Group, order: Alternative) -> bool {
     let mut years: BTreeMap<i32, BTreeSet<i16>> = BTreeMap::new();
-    for ([day, month, year], _) in group.dates.iter().filter(|(_, fits)| fits.fits_any()) {
+    for (written, _) in group.dates.iter().filter(|(_, fits)| fits.fits(order)) {
+        let [day, month, year] = order.places().map(|at| written[at]);
         if let (Ok(month), Ok(day)) = (i8::try_from(month), i8::try_from(day))
             && let Ok(date) = Date::new(year, month, day)
         {
