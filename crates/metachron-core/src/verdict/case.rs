@@ -2,7 +2,7 @@
 //! once; every rule looks at the same case.
 
 use super::answer::Answer;
-use super::form::{JudgedForm, reads};
+use super::form::{JudgedForm, State, reads};
 use super::model::Asserted;
 use super::origins::{CountingNumbers, counting_numbers};
 use super::weighing::weighed;
@@ -176,6 +176,28 @@ impl<'e> Case<'e> {
     /// The same, or layouts read them that were perhaps said of other rows.
     pub(super) fn order_is_unsaid(&self) -> bool {
         self.is_of_layouts() && self.asserted.order.is_none()
+    }
+
+    /// The one order by which given layouts can read the values of a form.
+    pub(super) fn order_given(&self, form: &JudgedForm<'_>) -> Option<Alternative> {
+        let given = self.options.layouts.iter().filter_map(Layout::order).map(Alternative::from);
+        let mut given = given.filter(|order| form.alternatives.contains(order));
+        let order = given.next()?;
+        given.all(|other| other == order).then_some(order)
+    }
+
+    /// Whether its values may be no dates: nobody has said that they are, or layouts read them that were perhaps said of
+    /// other rows.
+    pub(super) fn may_be_none(&self) -> bool {
+        self.may_doubt() || matches!(self.subject, Subject::Layouts(_))
+    }
+
+    /// The order by which the values of a form are read, if it is one.
+    pub(super) fn order_of(&self, form: &JudgedForm<'_>) -> Option<Alternative> {
+        match (self.order_given(form), form.state) {
+            (None, State::Decided(own)) => Some(own),
+            (given, _) => given,
+        }
     }
 
     /// Whether forms that are decided may be doubted: nobody has said that they are dates.

@@ -26,6 +26,7 @@ mod mixed_sources;
 mod given_layouts;
 mod no_dates;
 mod numbers;
+mod other_end;
 mod other_shape;
 mod misfits;
 mod out_of_step;
@@ -51,7 +52,7 @@ pub(super) type Hazard = fn(&Case<'_>) -> Vec<Found>;
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 48] = [
+pub(super) const HAZARDS: [Hazard; 49] = [
     // Questions about the whole column.
     claims::answers_leave,
     missing_years::open,
@@ -89,6 +90,7 @@ pub(super) const HAZARDS: [Hazard; 48] = [
     untold_hands::look,
     out_of_step::look,
     out_of_time::look,
+    other_end::look,
     year_day_month::look,
     given_layouts::look,
     amounts::measures,

@@ -102,3 +102,11 @@ pub fn unchanged(numbers: &mut Numbers) -> Table {
     let (size, way) = (1 + numbers.size(), numbers.one(&super::draw::EVERY_WAY));
     Table { before, ..Table::of(written(&days(numbers, size, way), habit)) }
 }
+
+/// A delivery after another one, each drawn by itself.
+pub fn after(
+    before: impl Fn(&mut Numbers) -> Table,
+    now: impl Fn(&mut Numbers) -> Table,
+) -> impl Fn(&mut Numbers) -> Table {
+    move |numbers| Table { before: Some(Box::new(before(numbers))), ..now(numbers) }
+}

@@ -25,6 +25,8 @@ enum Of {
     Honest,
 }
 
+type Draw = fn(&mut Numbers) -> Table;
+
 struct Scenario {
     name: String,
     of: Of,
@@ -64,12 +66,36 @@ fn scenarios() -> Vec<Scenario> {
         all.push(drawn(Of::Harmed, "the next delivery", deliveries::changed));
     }
     all.push(scenario(Of::Honest, "the next delivery, as before", deliveries::unchanged));
+    let pairs: [(&str, Draw, Draw); 8] = [
+        ("twelve hours", meanings::hours_of_a_day, meanings::twelve_hours),
+        ("year, day, month", meanings::year_month_day, meanings::year_day_month),
+        ("minutes behind a point", meanings::decimal_hours, meanings::minutes_behind_a_point),
+        ("thousands", no_dates::decimal_minutes, no_dates::points_between_thousands),
+        ("numbers of months", no_dates::dates_in_digits, no_dates::numbers_of_months),
+        ("numbers of years", no_dates::days_of_the_year, no_dates::numbers_of_years),
+        ("seasons", no_dates::months, no_dates::seasons),
+        ("short years", years::recent, years::year_at_the_other_end),
+    ];
+    for (name, before, now) in pairs {
+        let name = format!("the next delivery, {name}");
+        all.push(scenario(Of::Harmed, name, deliveries::after(before, now)));
+    }
+    for (name, same) in [
+        ("hours of a day", meanings::hours_of_a_day as Draw),
+        ("year, month, day", meanings::year_month_day),
+        ("decimal hours", meanings::decimal_hours),
+        ("dates in digits", no_dates::dates_in_digits),
+        ("days of the year", no_dates::days_of_the_year),
+    ] {
+        let name = format!("the next delivery, {name}");
+        all.push(scenario(Of::Honest, name, deliveries::after(same, same)));
+    }
     for shown in BESIDE {
         all.push(drawn(Of::Harmed, "harmed as the column beside", shown, imports::harmed_beside));
         all.push(drawn(Of::Honest, "right beside a harmed one", shown, imports::right_beside));
     }
     for (of, name, draw) in [
-        (Of::Harmed, "twelve hours", meanings::twelve_hours as fn(&mut Numbers) -> Table),
+        (Of::Harmed, "twelve hours", meanings::twelve_hours as Draw),
         (Of::Honest, "hours of a day", meanings::hours_of_a_day),
         (Of::Harmed, "twelve digits with seconds", meanings::seconds_at_the_end),
         (Of::Honest, "twelve digits with full years", meanings::minutes_at_the_end),

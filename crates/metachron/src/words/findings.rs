@@ -134,6 +134,18 @@ impl fmt::Display for Words<'_, Finding> {
                 phrase(order),
                 by_chance(*power),
             ),
+            Finding::OtherEnd { order, dates, power } => write!(
+                f,
+                "{} in other years than most, and in these if {} ({}): another hand may have written the year at \
+                 the other end.",
+                many(*dates, "different date", "lies", "lie"),
+                if *dates == 1 {
+                    format!("it is {}", phrase(order))
+                } else {
+                    format!("they are {}", phrase(order))
+                },
+                by_chance(*power),
+            ),
             Finding::SortedElsewhere(signal) => write!(
                 f,
                 "{} The values that tell the order may be typing errors, or of another hand.",
@@ -273,6 +285,14 @@ impl fmt::Display for Words<'_, Finding> {
                 values(rows, "fits", "fit"),
                 phrase(order),
                 first(rows)
+            ),
+            Finding::TurnedEnds { order, day_values, year_values } => write!(
+                f,
+                "The values look like {}: the {} part takes {day_values} values up to 31 and respects the \
+                 lengths of the months, the {} part only {year_values} neighbouring ones.",
+                phrase(order),
+                place_of_day(*order),
+                place_of_year(*order),
             ),
             Finding::DaySignature { order, day_values, year_values } => write!(
                 f,

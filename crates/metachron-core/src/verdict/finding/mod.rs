@@ -156,6 +156,24 @@ pub enum Finding {
         /// In a column that is read rightly it is so once in ten to the power of this.
         power: u32,
     },
+    /// Years of two digits stand at the other end in all rows, as their values show.
+    TurnedEnds {
+        /// The order that follows.
+        order: Alternative,
+        /// Different values of the part that is the day.
+        day_values: usize,
+        /// Different values of the part that is the year.
+        year_values: usize,
+    },
+    /// Years of two digits stand at the other end in some rows.
+    OtherEnd {
+        /// The order that puts these among the years of most rows.
+        order: Alternative,
+        /// Their different dates.
+        dates: u64,
+        /// In a column that is read rightly it is so once in ten to the power of this.
+        power: u32,
+    },
     /// Rows are sorted, but as another order takes them than the one that was decided.
     SortedElsewhere(Signal),
     /// How many contested rows each order would make wrong.
@@ -380,9 +398,16 @@ impl Finding {
     pub fn warning(&self) -> Option<&'static str> {
         match self {
             Finding::Spike { .. } => Some("stand-in"),
-            Finding::WouldFit(_) | Finding::YearDayMonth { .. } => Some("another-order"),
+            Finding::WouldFit(_) | Finding::YearDayMonth { .. } | Finding::TurnedEnds { .. } => {
+                Some("another-order")
+            }
+            Finding::Century { .. } => Some("century"),
             Finding::TwelveHours { .. } => Some("twelve-hours"),
-            Finding::UntoldHand { .. } => Some("another-hand"),
+            Finding::RunningNumbers { .. } | Finding::MayBeNumbers(_) | Finding::Seasons(_) => {
+                Some("no-dates")
+            }
+            Finding::Lengths(LengthFinding::MayBeThousands { .. }) => Some("thousands"),
+            Finding::UntoldHand { .. } | Finding::OtherEnd { .. } => Some("another-hand"),
             Finding::OutOfStep { .. } | Finding::SortedElsewhere(_) | Finding::OutOfTime { .. } => {
                 Some("out-of-step")
             }

@@ -16,7 +16,8 @@ pub(super) fn thousands(case: &Case<'_>) -> Vec<Found> {
     let amounts = &case.evidence.amounts;
     let decimals = amounts.decimal_commas > 0 || (amounts.whole > 0 && amounts.decimal_points == 0);
     let is_said = case.options.terms.written_in().is_some();
-    if !case.is_of_forms_of(Kind::Duration)
+    if case.kind() != Some(Kind::Duration)
+        || !case.is_of_layouts()
         || amounts.unclear_points.rows == 0
         || !decimals
         || is_said
@@ -34,7 +35,10 @@ pub(super) fn thousands(case: &Case<'_>) -> Vec<Found> {
         rows: amounts.unclear_points.clone(),
         commas: amounts.decimal_commas,
     };
-    vec![Found::ask(Verdict::Undecided, finding, ways)]
+    vec![match case.is_of_forms() {
+        true => Found::ask(Verdict::Undecided, finding, ways),
+        false => Found::note(finding),
+    }]
 }
 
 /// Different fractions that tell where none of them is above 59 hundredths: of any hundredths six in ten are not.

@@ -8,31 +8,29 @@ use crate::reading::Repair;
 use crate::typed::{Anchor, TypedValue};
 use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
-use crate::verdict::form::State;
 use crate::verdict::found::{Effect, Found};
 use crate::verdict::model::Settle;
 
 /// Years that lie after today, where nobody said in which century they lie.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
-    if case.asserted.century || !case.is_of_forms() {
+    if case.asserted.century || !case.is_of_layouts() {
         return Vec::new();
     }
     let as_of = case.asserted.as_of;
     let Some(latest) = latest_after_today(case) else { return Vec::new() };
-    vec![Found {
-        effect: Effect::LeanAtLeast,
-        ways: case.options.terms.century.first_years(as_of).map(Settle::TwoDigitFrom).to_vec(),
-        ..Found::note(Finding::Century { latest, as_of })
+    let found = Found::note(Finding::Century { latest, as_of });
+    let ways = case.options.terms.century.first_years(as_of).map(Settle::TwoDigitFrom);
+    vec![match case.is_of_forms() {
+        true => Found { effect: Effect::LeanAtLeast, ways: ways.to_vec(), ..found },
+        // The layouts say no century, but they have read such values before.
+        false => found,
     }]
 }
 
 fn latest_after_today(case: &Case<'_>) -> Option<TypedValue> {
     let as_of = case.asserted.as_of;
     let short = case.forms.iter().filter(|form| form.has_short_years());
-    let decided = short.filter_map(|form| match form.state {
-        State::Decided(alternative) => Some((form, alternative)),
-        _ => None,
-    });
+    let decided = short.filter_map(|form| Some((form, case.order_of(form)?)));
     let written = decided.flat_map(|(form, alternative)| {
         let tallies = form.group.tallies.values();
         tallies.filter_map(move |tally| tally.spans.get(&alternative).map(|(_, latest)| *latest))

@@ -9,7 +9,6 @@ use std::collections::BTreeSet;
 use super::hands::{Hand, by_clock, by_zero};
 use crate::candidates::Style;
 use crate::evidence::{DaysOfMonth, Fits, Padding};
-use crate::layout::Layout;
 use crate::order::Alternative;
 use crate::typed::{Kind, TypedValue};
 use crate::verdict::case::Case;
@@ -202,7 +201,7 @@ pub(super) fn dates_shown(case: &Case<'_>) -> BTreeSet<[i16; 3]> {
 /// The different dates of a column as it is read: also those that only given layouts tell.
 pub(super) fn dates_read(case: &Case<'_>) -> BTreeSet<[i16; 3]> {
     let is_read = |form: &JudgedForm<'_>| {
-        matches!(form.state, State::Decided(_)) || order_given(case, form).is_some()
+        matches!(form.state, State::Decided(_)) || case.order_given(form).is_some()
     };
     dates_of(case, is_read)
 }
@@ -333,17 +332,9 @@ fn rows_by_day(
     own.map(|(_, rows)| *rows).sum()
 }
 
-/// The one order by which given layouts can read the values of a form.
-fn order_given(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Alternative> {
-    let given = case.options.layouts.iter().filter_map(Layout::order).map(Alternative::from);
-    let mut given = given.filter(|order| form.alternatives.contains(order));
-    let order = given.next()?;
-    given.all(|other| other == order).then_some(order)
-}
-
 /// The order by which the values of a form are shown.
 fn order_of(case: &Case<'_>, form: &JudgedForm<'_>) -> Alternative {
-    if let Some(order) = order_given(case, form) {
+    if let Some(order) = case.order_given(form) {
         return order;
     }
     match form.state {

@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 
 use crate::order::Alternative;
 use crate::verdict::case::Case;
-use crate::verdict::form::{JudgedForm, State};
+use crate::verdict::form::JudgedForm;
 use crate::verdict::odds::{BY_CHANCE, ln_at_most};
 
 /// A form that is decided for an order.
@@ -26,7 +26,7 @@ pub(super) fn decided_forms<'c, 'e>(
     let is_open = case.order_is_unsaid() && case.asserted.repair.is_none();
     let forms = case.forms.iter().enumerate().filter(move |_| is_open);
     forms.filter_map(|(at, form)| {
-        let State::Decided(order) = form.state else { return None };
+        let order = case.order_of(form)?;
         let [day, month, year] = order.places();
         let exchanges = |own: &&Alternative| own.places() == [month, day, year];
         let exchanged = *form.alternatives.iter().find(exchanges)?;

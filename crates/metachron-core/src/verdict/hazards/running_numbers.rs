@@ -31,11 +31,13 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let shown =
         |style| style == Style::CoarseOpen && case.asserted.repair == Some(Repair::MonthYear);
     let forms = case.forms.iter().enumerate();
-    let forms = forms.filter(|(_, form)| case.may_doubt() && !shown(form.style()));
-    forms.filter_map(|(at, form)| Some(Found::doubt(at, doubt(form)?))).collect()
+    let forms = forms.filter(|(_, form)| case.may_be_none() && !shown(form.style()));
+    forms
+        .filter_map(|(at, form)| Some(Found::doubt_or_tell(case, at, doubt(case, form)?)))
+        .collect()
 }
 
-fn doubt(form: &JudgedForm<'_>) -> Option<Finding> {
+fn doubt(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Finding> {
     let State::Decided(alternative) = form.state else { return None };
     match form.style() {
         Style::Digits => {
@@ -62,7 +64,12 @@ fn doubt(form: &JudgedForm<'_>) -> Option<Finding> {
             match seasons(form.group) {
                 Some(seasons) => Some(Finding::Seasons(seasons)),
                 // `13/2024` beside `7/2024`: numbers of a year rather than its months.
-                None => (unfit.rows > 0).then_some(Finding::MayBeNumbers(unfit)),
+                // Layouts have read such values before, so that a few are typing errors.
+                None => {
+                    let are_many = exceed_typing_errors(unfit.rows, unfit.rows + form.rows());
+                    let speak = if case.is_of_forms() { unfit.rows > 0 } else { are_many };
+                    speak.then_some(Finding::MayBeNumbers(unfit))
+                }
             }
         }
         _ => None,

@@ -21,6 +21,8 @@ pub(crate) struct DayAndYear<'g> {
     pub year_values: usize,
     /// The fewest neighbouring years that hold all rows but for typing errors.
     years: Option<Range<i16>>,
+    /// The fewest neighbouring years that hold most rows.
+    most: Option<Range<i16>>,
 }
 
 /// Different values that a day takes at least: the days of the shortest month.
@@ -31,6 +33,8 @@ const LATE_DAYS: usize = 20;
 const IMPOSSIBLE: f64 = 6.0 / 36.0;
 /// Neighbouring years that a year spans at most.
 const YEAR_SPAN: usize = 20;
+/// So many of so many rows are most.
+const MOST: (u64, u64) = (4, 5);
 /// Years before and after those of all others that are still near them.
 const NEAR: i16 = 2;
 /// A value is usual that has at least one in so many of the rows that it would have were all alike.
@@ -52,7 +56,8 @@ impl<'g> DayAndYear<'g> {
             order,
             day_values: usual(&rows(Some(order))),
             year_values: usual(&years),
-            years: window(&years),
+            years: window(&years, |own| !exceed_typing_errors(years.all() - own, years.all())),
+            most: window(&years, |own| own * MOST.1 >= years.all() * MOST.0),
         }
     }
 
@@ -95,34 +100,46 @@ impl<'g> DayAndYear<'g> {
     }
 
     /// Whether the rows that only another order fits are typing errors: few, and by that order all far from the years of
-    /// the others; nor is it by that order alone that other rows lie among them.
+    /// the others; nor does it put other rows among these.
     pub(crate) fn are_errors(&self, rival: Alternative) -> bool {
         let votes = self.group.rows(|fits| fits.votes(rival, self.order));
-        let all = self.group.rows(|_| true);
-        if exceed_typing_errors(votes, all) || !self.group.dates.is_exact() {
+        if exceed_typing_errors(votes, self.group.rows(|_| true)) || !self.group.dates.is_exact() {
             return false;
         }
-        let year = |order: Alternative| order.places()[2];
-        let dates = || self.group.dates.iter();
-        let voters = || dates().filter(|(_, fits)| fits.votes(rival, self.order));
-        let is_far = |(written, _): ([i16; 3], _)| !self.is_near(written[year(rival)]);
-        if !voters().all(is_far) {
-            return false;
-        }
-        // Of rows that lie elsewhere, chance puts so many among the years of the others once they are read otherwise.
-        let elsewhere =
-            dates().filter(|(_, fits)| fits.fits(self.order) && fits.fits(rival)).filter_map(
-                |(written, _)| (!self.is_near(written[year(self.order)])).then_some(written),
-            );
-        let (mut count, mut among) = (0, 0);
-        for written in elsewhere {
-            count += 1;
-            among += u64::from(self.is_near(written[year(rival)]));
-        }
-        let near = self.years.as_ref().map_or(0, |years| years.end - years.start + 2 * NEAR);
-        let by_chance = (f64::from(near) / DAYS_OF_MONTH).min(0.99);
-        among == 0 || ln_at_most(count - among, count, 1.0 - by_chance) > BY_CHANCE.ln()
+        let [.., year] = rival.places();
+        let mut voters = self.group.dates.iter().filter(|(_, fits)| fits.votes(rival, self.order));
+        voters.all(|(written, _)| !self.is_near(written[year]))
+            && self.elsewhere(rival).is_none_or(|(_, ln)| ln > BY_CHANCE.ln())
     }
+
+    /// Different dates that lie elsewhere than most rows and among the years of these by another order, which takes the
+    /// outer parts the other way round; with the logarithm of the probability that so many do by chance. None where
+    /// all years are those of most rows.
+    pub(crate) fn elsewhere(&self, rival: Alternative) -> Option<(u64, f64)> {
+        let years = self.most.as_ref()?;
+        let part = |order: Alternative| order.places()[2];
+        let both = self.group.dates.iter();
+        let both = both.filter(|(_, fits)| fits.fits(self.order) && fits.fits(rival));
+        let (mut own, mut others) = (Among::default(), Among::default());
+        for (written, _) in both {
+            let is_own = years.contains(&written[part(self.order)]);
+            let side = if is_own { &mut own } else { &mut others };
+            side.all += 1;
+            side.count += u64::from(years.contains(&written[part(rival)]));
+        }
+        // Of the days of those that are right so many are such a number anyway.
+        let share = (own.count + 1) as f64 / (own.all + 2) as f64;
+        let share = share.max((years.end - years.start) as f64 / DAYS_OF_MONTH).min(0.99);
+        let missing = others.all - others.count;
+        (others.count > 0).then(|| (others.count, ln_at_most(missing, others.all, 1.0 - share)))
+    }
+}
+
+/// How many dates there are, and of how many a part is among the years of most rows.
+#[derive(Default)]
+struct Among {
+    all: u64,
+    count: u64,
 }
 
 /// Values that have their share of the rows.
@@ -132,12 +149,12 @@ fn usual(rows: &DaysOfMonth) -> usize {
     rows.by_day().iter().filter(|own| **own > 0 && **own * places * USUAL >= all).count()
 }
 
-/// The fewest neighbouring values that hold all rows but for typing errors, unless these are too many for years.
-fn window(rows: &DaysOfMonth) -> Option<Range<i16>> {
+/// The fewest neighbouring values that hold enough of all rows, unless these are too many for years.
+fn window(rows: &DaysOfMonth, is_enough: impl Fn(u64) -> bool) -> Option<Range<i16>> {
     let by_value = rows.by_day();
     let holds = |from: usize, length: usize| {
         let within: u64 = by_value[from..from + length].iter().sum();
-        within > 0 && !exceed_typing_errors(rows.all() - within, rows.all())
+        within > 0 && is_enough(within)
     };
     let windows = (1..=YEAR_SPAN)
         .flat_map(|length| (0..=by_value.len() - length).map(move |from| (from, length)));
