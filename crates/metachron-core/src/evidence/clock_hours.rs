@@ -1,10 +1,17 @@
 //! Which hours clocks show that say nothing of before or after noon.
 
+use std::ops::RangeInclusive;
+
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
 use super::adds_up::AddsUp;
 use crate::typed::TypedValue;
+
+/// Hours that a clock of twelve shows before noon, and at it.
+const MORNING: RangeInclusive<i32> = 7..=12;
+/// Hours that it shows behind noon.
+const AFTERNOON: RangeInclusive<i32> = 1..=6;
 
 /// See the module.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -15,6 +22,8 @@ pub struct ClockHours {
     pub steps: u64,
     /// Of these, those whose clock is behind that of the other.
     pub back: u64,
+    /// Of these, those that a clock of twelve hours makes at noon: from an hour between 7 and 12 to one between 1 and 6.
+    pub noon: u64,
     /// The first and the last row: their day, if they have one, and the second of the day.
     ends: Option<[(Option<Date>, i32); 2]>,
 }
@@ -43,6 +52,9 @@ impl ClockHours {
         {
             self.steps += 1;
             self.back += u64::from(seconds < before);
+            let is_noon =
+                MORNING.contains(&(before / 3_600)) && AFTERNOON.contains(&(seconds / 3_600));
+            self.noon += u64::from(is_noon);
         }
     }
 
@@ -65,6 +77,7 @@ impl AddsUp for ClockHours {
         self.rows.add_up(other.rows);
         self.steps += other.steps;
         self.back += other.back;
+        self.noon += other.noon;
         // Rows of different tables do not follow each other.
         self.ends = None;
     }

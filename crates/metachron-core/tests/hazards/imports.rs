@@ -176,6 +176,36 @@ pub fn days_of_a_year(numbers: &mut Numbers, shown: Shown) -> Table {
     Table { told: !is_open, ..Table::of(rows) }
 }
 
+/// The same rows twice: as their source wrote them, and as an import left them.
+pub fn half_swapped_below(numbers: &mut Numbers, shown: Shown) -> Table {
+    let source = Habit { padded: false, ..Habit::regional(numbers) };
+    let all = loop {
+        let size = 60 + numbers.size();
+        let way = numbers.one(&[Days::Any, Days::Sorted]);
+        let all = days(numbers, size, way);
+        let mut early: Vec<Day> = all.iter().copied().filter(|own| own.2 <= 12).collect();
+        early.sort_unstable();
+        early.dedup();
+        let mut months: Vec<(i32, u32)> = early.iter().map(|own| (own.0, own.2)).collect();
+        months.sort_unstable();
+        months.dedup();
+        let kinds = (1..=12).filter(|month| early.iter().any(|own| own.1 == *month)).count();
+        if early.len() > 20 && months.len() > 8 && kinds > 4 {
+            break all;
+        }
+    };
+    let whole = all.iter().map(|day| (Cell::Text(source.write(*day)), Some(iso(*day))));
+    let mut rows: Vec<_> = whole.collect();
+    rows.extend(all.iter().map(|day| {
+        let (year, month, of_month) = *day;
+        match of_month {
+            ..=12 => (show(shown, (year, of_month, month), source), Some(midnight(shown, *day))),
+            _ => (Cell::Text(source.write(*day)), Some(iso(*day))),
+        }
+    }));
+    Table::of(rows)
+}
+
 /// Ways in which an import shows what it has read, apart from how the source wrote it.
 pub const BESIDE: [Shown; 3] = [Shown::Iso, Shown::Typed, Shown::Named];
 

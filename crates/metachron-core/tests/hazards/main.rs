@@ -91,11 +91,18 @@ fn scenarios() -> Vec<Scenario> {
         all.push(scenario(Of::Honest, name, deliveries::after(same, same)));
     }
     for shown in BESIDE {
+        all.push(drawn(
+            Of::Harmed,
+            "half-swapped below the whole",
+            shown,
+            imports::half_swapped_below,
+        ));
         all.push(drawn(Of::Harmed, "harmed as the column beside", shown, imports::harmed_beside));
         all.push(drawn(Of::Honest, "right beside a harmed one", shown, imports::right_beside));
     }
     for (of, name, draw) in [
         (Of::Harmed, "twelve hours", meanings::twelve_hours as Draw),
+        (Of::Harmed, "hours that no watch begins at noon", meanings::hours_without_noon),
         (Of::Honest, "hours of a day", meanings::hours_of_a_day),
         (Of::Harmed, "twelve digits with seconds", meanings::seconds_at_the_end),
         (Of::Honest, "twelve digits with full years", meanings::minutes_at_the_end),

@@ -45,6 +45,19 @@ pub fn twelve_hours(numbers: &mut Numbers) -> Table {
     table(numbers, 6..21, in_order, |hour| (hour + 11) % 12 + 1)
 }
 
+/// The same of nets that are looked at every two hours, and never at noon.
+pub fn hours_without_noon(numbers: &mut Numbers) -> Table {
+    let (first, minute) = (numbers.one(&[7, 9]), numbers.below(60));
+    let mut rows = Vec::new();
+    for day in watches(numbers) {
+        for hour in (first..=17 + first % 4).step_by(2) {
+            let text = format!("{} {}:{minute:02}", iso(day), (hour + 11) % 12 + 1);
+            rows.push((Cell::Text(text), Some(format!("{}T{hour:02}:{minute:02}:00", iso(day)))));
+        }
+    }
+    Table::of(rows)
+}
+
 /// Hours of a day, among them those of watches that begin after midnight and end at noon.
 pub fn hours_of_a_day(numbers: &mut Numbers) -> Table {
     let in_order = numbers.half();

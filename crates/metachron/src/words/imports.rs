@@ -56,6 +56,13 @@ impl fmt::Display for Words<'_, ImportFinding> {
                      no further ({chance})."
                 )
             }
+            ImportFinding::FormWithoutLateDays { dates, power } => write!(
+                f,
+                "None of {} that a program has written has a day above 12 ({}), and other values have: an \
+                 earlier import may have exchanged their day and month. Compare a few with their source.",
+                counted(*dates, "different date"),
+                by_chance(*power),
+            ),
             ImportFinding::NoLateDays { dates, missing, power } => {
                 let empty = match missing {
                     0 => String::new(),

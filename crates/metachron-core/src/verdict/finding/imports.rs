@@ -31,6 +31,13 @@ pub enum ImportFinding {
         /// It is so many times likelier that they are years: ten to the power of this.
         power: u32,
     },
+    /// What programs have written in one form has no day above 12, and other values have.
+    FormWithoutLateDays {
+        /// Its different dates.
+        dates: u64,
+        /// An honest form is so once in ten to the power of this.
+        power: u32,
+    },
     /// No date has a day above 12: they may be what is left of an import that took days for months.
     NoLateDays {
         /// Different dates.

@@ -421,6 +421,7 @@ impl Finding {
             Finding::Imports(
                 ImportFinding::HalfSwapped { .. }
                 | ImportFinding::MonthYear { .. }
+                | ImportFinding::FormWithoutLateDays { .. }
                 | ImportFinding::NoLateDays { .. },
             ) => Some("earlier-import"),
             Finding::Zones(ZoneFinding::OutOfSeason { .. }) => Some("other-season"),

@@ -22,7 +22,9 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
         Some(half_swapped::found(case, &marks))
     } else {
         let months = month_year::found(case, &dates_read(case));
-        months.or_else(|| late_days::found(case, &dates_shown(case)))
+        let shown = dates_shown(case);
+        let late = || late_days::found(case, &shown);
+        months.or_else(late).or_else(|| late_days::found_in_a_form(case, &shown))
     };
     let beside = case.asserted.harmed_beside.clone().filter(|_| found.is_some());
     let beside = beside.map(|column| Found::note(ImportFinding::HarmedBeside { column }));

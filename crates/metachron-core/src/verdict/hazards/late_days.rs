@@ -3,6 +3,7 @@
 
 use std::collections::BTreeSet;
 
+use super::marks::dates_by_programs;
 use super::repairs::ask;
 use crate::evidence::DaysOfMonth;
 use crate::reading::Repair;
@@ -10,7 +11,7 @@ use crate::verdict::case::Case;
 use crate::verdict::finding::ImportFinding;
 use crate::verdict::found::Found;
 use crate::verdict::model::Verdict;
-use crate::verdict::odds::{CERTAIN, ln_without_late, power};
+use crate::verdict::odds::{CERTAIN, DAYS_OF_MONTH, SIDE, ln_without_late, power};
 
 /// Dates (year, month, day) that are early in their month, all of them.
 pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found> {
@@ -36,4 +37,31 @@ pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found
         false => &[Repair::None],
     };
     Some(ask(case, Verdict::Leaning, finding, repairs))
+}
+
+/// What programs have written in one form has no late day, but other values of the column have. What an import left as
+/// text need not show it: it may stand beside text that is whole.
+pub(super) fn found_in_a_form(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found> {
+    let forms = dates_by_programs(case);
+    let has_late = dates.iter().any(|[.., day]| *day > 12);
+    if !case.is_of_layouts() || !has_late {
+        return None;
+    }
+    let found = forms.iter().find_map(|own| {
+        let days: DaysOfMonth = own.iter().map(|[.., day]| *day).collect();
+        let ln = ln_without_late(&days);
+        // Days that follow each other are early in one month together.
+        let months: BTreeSet<[i16; 2]> =
+            own.iter().map(|[year, month, _]| [*year, *month]).collect();
+        let of_months = (12.0 / DAYS_OF_MONTH).ln() * months.len() as f64;
+        let tells = ln <= -CERTAIN.ln() && of_months <= -SIDE.ln();
+        tells.then(|| (days.all(), power(ln.max(of_months))))
+    });
+    let (dates, power) = found?;
+    // With two such forms it is not known which of them an import has written.
+    let repairs: &[Repair] = match forms.len() {
+        1 => &[Repair::HalfSwapped, Repair::None],
+        _ => &[Repair::None],
+    };
+    Some(ask(case, Verdict::Leaning, ImportFinding::FormWithoutLateDays { dates, power }, repairs))
 }

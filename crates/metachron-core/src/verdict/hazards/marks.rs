@@ -215,6 +215,15 @@ fn dates_of(case: &Case<'_>, is_read: impl Fn(&JudgedForm<'_>) -> bool) -> BTree
     typed(case).chain(forms).flat_map(|look| look.dates).collect()
 }
 
+/// The different dates (year, month, day) of each part of the column that programs have written: typed cells by their
+/// kind, and forms that no region writes.
+pub(super) fn dates_by_programs(case: &Case<'_>) -> Vec<Vec<[i16; 3]>> {
+    let forms = case.forms.iter().filter(|form| has_days(form) && !is_regional(form));
+    let forms = forms.filter(|form| matches!(form.state, State::Decided(_)));
+    let looks = typed(case).chain(forms.map(|form| whole(case, form)));
+    looks.map(|look| look.dates).filter(|dates| !dates.is_empty()).collect()
+}
+
 /// How much better the dates lie in the time of the texts once day and month are exchanged.
 fn in_time(dates: &[&Look], texts: &[&Look]) -> f64 {
     let months = |looks: &[&Look], exchanged: bool| -> Vec<i32> {

@@ -1,5 +1,5 @@
 //! Clocks of twelve hours of which nothing says whether they are before or after noon: all hours lie between 1 and 12,
-//! those around noon among them, and the rows do not go on in time.
+//! and the rows do not go on in time: those around noon are among them, or all steps back are made there.
 
 use crate::layout::Layout;
 use crate::typed::Kind;
@@ -23,9 +23,12 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let is_twelve = clock.rows[0] == 0 && clock.rows[13..].iter().all(|rows| *rows == 0);
     // Whoever works through the night has midnight too, and whoever works by day has hours before noon alone.
     let around_noon = clock.rows[12] > 0 && clock.rows[1..5].iter().any(|rows| *rows > 0);
+    // Of steps back anywhere hardly half would be made at noon.
+    let turns_at_noon = clock.back >= ROWS && clock.noon == clock.back;
     let different = clock.rows.iter().filter(|rows| **rows > 0).count();
     let goes_on = clock.steps >= ROWS && clock.back == 0;
-    let tells = is_twelve && around_noon && rows >= ROWS && different >= HOURS && !goes_on;
+    let shows = around_noon || turns_at_noon;
+    let tells = is_twelve && shows && rows >= ROWS && different >= HOURS && !goes_on;
     if !is_clock || !case.is_of_layouts() || !tells {
         return Vec::new();
     }
