@@ -16,20 +16,28 @@ const NEAR: i32 = 15;
 /// Different dates that are kept of each order.
 const DATES: usize = 256;
 
+/// So many different dates, one behind the other, are held against the row above them: a month has no more early days.
+/// What stands further below may have nothing to do with it.
+const BELOW: usize = 20;
+
 /// What the rows of one form show, in one part of a table.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct InStep {
     /// The first value that can be read in one way only, and the last one, as days.
     ends: Option<(i32, i32)>,
-    /// Values that can be read in one way only and lie near the one above them.
+    /// Values that can be read in one way only and lie near the one above them, which is of another day.
     pub near: u64,
-    /// All that have one above them.
+    /// All that have one of another day above them.
     pub all: u64,
     /// By order, the different dates that this one alone puts near the last value above them that can be read in one
     /// way only.
     pub alone: BTreeMap<Alternative, DistinctDates>,
-    /// The different dates before the first such value.
-    before: DistinctDates,
+    /// Dates before the first such value, each another one than that above it: the first of them.
+    before: Vec<(WrittenDate, Fits)>,
+    /// How many such dates there are behind the last value, or behind the beginning.
+    behind: usize,
+    /// The last of them.
+    last: Option<WrittenDate>,
 }
 
 /// A day as if all months had 31, as an order takes what is written: near days stay near.
@@ -40,30 +48,31 @@ fn day(written: WrittenDate, order: Alternative) -> i32 {
 
 impl InStep {
     pub(super) fn new() -> InStep {
-        InStep {
-            ends: None,
-            near: 0,
-            all: 0,
-            alone: BTreeMap::new(),
-            before: DistinctDates::default(),
-        }
+        let (alone, before) = (BTreeMap::new(), Vec::new());
+        InStep { ends: None, near: 0, all: 0, alone, before, behind: 0, last: None }
     }
 
     /// Adds the date of the next row, which fits some of these orders.
     pub(super) fn observe(&mut self, written: WrittenDate, fits: Fits, orders: &[Alternative]) {
         if fits.differ(orders) {
-            match self.ends {
-                Some((_, last)) => self.note(last, written, fits),
-                None => self.before.insert(written, fits),
+            if self.last != Some(written) {
+                self.note(written, fits);
+                self.behind += 1;
+                self.last = Some(written);
             }
         } else if let Some(order) = orders.iter().find(|order| fits.fits(**order)) {
             let own = day(written, *order);
             self.go_on((own, own));
+            (self.behind, self.last) = (0, None);
         }
     }
 
-    /// Adds a date that could be read in several ways, below this day.
-    fn note(&mut self, last: i32, written: WrittenDate, fits: Fits) {
+    /// Adds a date that could be read in several ways, below the last value that cannot.
+    fn note(&mut self, written: WrittenDate, fits: Fits) {
+        if self.behind >= BELOW {
+            return;
+        }
+        let Some((_, last)) = self.ends else { return self.before.push((written, fits)) };
         let is_near =
             |order: &Alternative| fits.fits(*order) && (day(written, *order) - last).abs() <= NEAR;
         let mut near = Alternative::all().filter(is_near);
@@ -76,8 +85,10 @@ impl InStep {
     /// Goes on to the first and the last of the next days.
     fn go_on(&mut self, (first, last): (i32, i32)) {
         if let Some((_, own)) = &mut self.ends {
-            self.near += u64::from((first - *own).abs() <= NEAR);
-            self.all += 1;
+            if first != *own {
+                self.near += u64::from((first - *own).abs() <= NEAR);
+                self.all += 1;
+            }
             *own = last;
         } else {
             self.ends = Some((first, last));
@@ -86,13 +97,26 @@ impl InStep {
 
     /// What these rows and the next ones show.
     pub(super) fn join(&mut self, next: InStep) {
-        match self.ends {
-            Some((_, last)) => {
-                next.before.iter().for_each(|(written, fits)| self.note(last, written, fits));
-            }
-            None => self.before.add_up(next.before),
+        // What stands on both sides of the cut is one date.
+        let is_cut = self
+            .last
+            .is_some_and(|own| next.before.first().is_some_and(|(first, _)| *first == own));
+        let cut = usize::from(is_cut);
+        for (written, fits) in &next.before[cut..] {
+            self.note(*written, *fits);
+            self.behind += 1;
         }
-        next.ends.into_iter().for_each(|ends| self.go_on(ends));
+        match next.ends {
+            Some(ends) => {
+                self.go_on(ends);
+                (self.behind, self.last) = (next.behind, next.last);
+            }
+            None => {
+                // Of many only the first are kept.
+                self.behind += next.behind - next.before.len();
+                self.last = next.last.or(self.last);
+            }
+        }
         self.near += next.near;
         self.all += next.all;
         self.alone.add_up(next.alone);

@@ -126,6 +126,7 @@ fn scenarios() -> Vec<Scenario> {
         (Of::Honest, "short years, typing errors", years::typing_errors),
         (Of::Harmed, "births in short years", years::births),
         (Of::Honest, "recent short years", years::recent),
+        (Of::Honest, "every day of short years", years::every_day),
         (Of::Harmed, "only stand-ins tell", years::stand_ins_alone_tell),
         (Of::Honest, "stand-ins beside dates that tell", years::stand_ins_beside),
     ] {

@@ -86,6 +86,16 @@ pub fn recent(numbers: &mut Numbers) -> Table {
     Table::of(rows.collect())
 }
 
+/// Every day of some years, each of them in several rows, in their order.
+pub fn every_day(numbers: &mut Numbers) -> Table {
+    let order = numbers.one(&["dmy", "mdy"]);
+    let (first, count) = (3_500 + numbers.below(2_000) as i64, 800 + numbers.below(3_000) as i64);
+    let each = numbers.one(&[1, 2, 5, 8]);
+    let rows = (0..count * each).map(|row| civil(first + row / each));
+    let rows = rows.map(|day| (Cell::Text(short(order, day)), Some(iso(day))));
+    Table::of(rows.collect())
+}
+
 /// What a program writes where it has no date.
 const STAND_INS: [Day; 3] = [(2099, 12, 31), (9999, 12, 31), (2999, 12, 31)];
 
