@@ -15,7 +15,6 @@ use crate::order::Alternative;
 const NEAR: i32 = 15;
 /// Different dates that are kept of each order.
 const DATES: usize = 256;
-
 /// So many different dates, one behind the other, are held against the row above them: a month has no more early days.
 /// What stands further below may have nothing to do with it.
 const BELOW: usize = 20;
@@ -98,10 +97,8 @@ impl InStep {
     /// What these rows and the next ones show.
     pub(super) fn join(&mut self, next: InStep) {
         // What stands on both sides of the cut is one date.
-        let is_cut = self
-            .last
-            .is_some_and(|own| next.before.first().is_some_and(|(first, _)| *first == own));
-        let cut = usize::from(is_cut);
+        let first = next.before.first().map(|(written, _)| *written);
+        let cut = usize::from(first.is_some() && first == self.last);
         for (written, fits) in &next.before[cut..] {
             self.note(*written, *fits);
             self.behind += 1;

@@ -445,6 +445,12 @@ impl Group {
         }
     }
 
+    /// Rows by day of the month, as the wanted alternatives take them where they are padded so.
+    pub fn days(&self, wanted: impl Fn(Alternative, Padding) -> bool) -> DaysOfMonth {
+        let own = self.days.iter().filter(|((order, padding), _)| wanted(*order, *padding));
+        own.map(|(_, rows)| *rows).sum()
+    }
+
     /// Rows of which `holds` is true.
     pub fn rows(&self, holds: impl Fn(Fits) -> bool) -> u64 {
         self.matching(holds).map(|(_, tally)| tally.rows).sum()

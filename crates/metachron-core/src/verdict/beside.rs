@@ -8,7 +8,7 @@ use super::finding::{Finding, ImportFinding};
 use super::model::{Contender, Judgement, Verdict};
 use super::odds::{best_two, date_of};
 use super::signal::{DatePart, Signal, SignalKind};
-use crate::evidence::{DaysOfMonth, Evidence, Group, Pair};
+use crate::evidence::{DaysOfMonth, Evidence, Pair};
 use crate::lexicon::Lexicon;
 use crate::order::Alternative;
 
@@ -82,11 +82,8 @@ pub fn has_no_late_day(column: &TableColumn<'_>) -> bool {
     let is_in_play = |order: Alternative| {
         column.judgement.contenders.iter().any(|own| own.survives && own.alternative == order)
     };
-    let of_group = |group: &Group| -> DaysOfMonth {
-        let own = group.days.iter().filter(|((order, _), _)| is_in_play(*order));
-        own.map(|(_, days)| *days).sum()
-    };
-    let groups = column.evidence.groups.values().map(of_group);
+    let groups = column.evidence.groups.values();
+    let groups = groups.map(|group| group.days(|order, _| is_in_play(order)));
     let days: DaysOfMonth =
         groups.chain(column.evidence.typed.values().map(|tally| tally.days)).sum();
     days.all() > 0 && days.late() == 0

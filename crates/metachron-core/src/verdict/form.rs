@@ -79,6 +79,11 @@ impl JudgedForm<'_> {
         self.layouts.iter().any(|(_, layout)| layout.has(Field::YearTwo))
     }
 
+    /// The alternative that takes day, month and year from these places, if the form can be read so.
+    pub(super) fn taking(&self, places: [usize; 3]) -> Option<Alternative> {
+        self.alternatives.iter().copied().find(|own| own.places() == places)
+    }
+
     /// The two alternatives in play that have votes against each other, if it is of two minds.
     pub(super) fn quarrel(&self) -> Option<[Alternative; 2]> {
         let votes = |a: Alternative, b: Alternative| self.group.rows(|fits| fits.votes(a, b)) > 0;

@@ -62,32 +62,16 @@ impl Found {
         }
     }
 
-    /// A column leans, and what would settle it. Who gave layouts has said it, perhaps of other rows, and is told.
-    pub(super) fn lean(
-        case: &Case<'_>,
-        finding: impl Into<Finding>,
-        ways: impl IntoIterator<Item = Settle>,
-    ) -> Found {
-        match case.subject {
-            Subject::Layouts(_) => Found::note(finding),
-            _ => Found::ask(Verdict::Leaning, finding, ways),
-        }
-    }
-
     /// A form that was decided may be something else.
     pub(super) fn doubt(form: usize, finding: impl Into<Finding>) -> Found {
         Found { effect: Effect::Doubt, about: Some(form), ..Found::note(finding) }
     }
 
-    /// The same of a form that layouts read, perhaps those of other rows: it is told.
-    pub(super) fn doubt_or_tell(
-        case: &Case<'_>,
-        form: usize,
-        finding: impl Into<Finding>,
-    ) -> Found {
+    /// The same, but only told where layouts read the column: who gave them has said it, perhaps of other rows.
+    pub(super) fn or_told(self, case: &Case<'_>) -> Found {
         match case.subject {
-            Subject::Layouts(_) => Found::note(finding),
-            _ => Found::doubt(form, finding),
+            Subject::Layouts(_) => Found::note(self.finding),
+            _ => self,
         }
     }
 

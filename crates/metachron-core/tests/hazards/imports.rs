@@ -95,18 +95,24 @@ pub fn half_swapped(numbers: &mut Numbers, shown: Shown) -> Table {
         }
     };
     let rows = all.into_iter().map(|day| {
-        let (year, month, of_month) = day;
         let is_exception = numbers.percent(exceptions);
-        let cell = match of_month {
+        let cell = match day.2 {
             // Typed again by hand, or written by something that was right.
             ..=12 if is_exception => Cell::Text(source.write(day)),
             _ if is_exception => show(shown, day, source),
-            ..=12 => show(shown, (year, of_month, month), source),
-            _ => Cell::Text(source.write(day)),
+            _ => left(shown, day, source),
         };
         (cell, Some(midnight(shown, day)))
     });
     Table::of(rows.collect())
+}
+
+/// What an import by the other order left of a day: it turned what it could, or let the text stand.
+fn left(shown: Shown, day: Day, source: Habit) -> Cell {
+    match day {
+        (year, month, of_month @ ..=12) => show(shown, (year, of_month, month), source),
+        _ => Cell::Text(source.write(day)),
+    }
 }
 
 /// Two programs, both right.
@@ -196,13 +202,7 @@ pub fn half_swapped_below(numbers: &mut Numbers, shown: Shown) -> Table {
     };
     let whole = all.iter().map(|day| (Cell::Text(source.write(*day)), Some(iso(*day))));
     let mut rows: Vec<_> = whole.collect();
-    rows.extend(all.iter().map(|day| {
-        let (year, month, of_month) = *day;
-        match of_month {
-            ..=12 => (show(shown, (year, of_month, month), source), Some(midnight(shown, *day))),
-            _ => (Cell::Text(source.write(*day)), Some(iso(*day))),
-        }
-    }));
+    rows.extend(all.iter().map(|day| (left(shown, *day, source), Some(midnight(shown, *day)))));
     Table::of(rows)
 }
 
@@ -211,15 +211,8 @@ pub const BESIDE: [Shown; 3] = [Shown::Iso, Shown::Typed, Shown::Named];
 
 /// A column of many rows that an import has half swapped.
 fn swapped(numbers: &mut Numbers, shown: Shown, source: Habit) -> Table {
-    let rows = days(numbers, 200, Days::Any).into_iter().map(|day| {
-        let (year, month, of_month) = day;
-        let cell = match of_month {
-            ..=12 => show(shown, (year, of_month, month), source),
-            _ => Cell::Text(source.write(day)),
-        };
-        (cell, Some(midnight(shown, day)))
-    });
-    Table::of(rows.collect())
+    let rows = days(numbers, 200, Days::Any).into_iter();
+    Table::of(rows.map(|day| (left(shown, day, source), Some(midnight(shown, day)))).collect())
 }
 
 /// A column of which the same import has lost what it could not read, beside one that shows what it did.
@@ -227,12 +220,9 @@ pub fn harmed_beside(numbers: &mut Numbers, shown: Shown) -> Table {
     let source = Habit { padded: false, ..Habit::regional(numbers) };
     let sibling = swapped(numbers, shown, source);
     let size = 12 + numbers.up_to(200);
-    let rows = days(numbers, size, Days::Any).into_iter().map(|day| {
-        let (year, month, of_month) = day;
-        match of_month {
-            ..=12 => (show(shown, (year, of_month, month), source), Some(midnight(shown, day))),
-            _ => (Cell::Text(String::new()), None),
-        }
+    let rows = days(numbers, size, Days::Any).into_iter().map(|day| match day.2 {
+        ..=12 => (left(shown, day, source), Some(midnight(shown, day))),
+        _ => (Cell::Text(String::new()), None),
     });
     Table { sibling: Some(Box::new(sibling)), ..Table::of(rows.collect()) }
 }

@@ -288,18 +288,14 @@ impl fmt::Display for Words<'_, Finding> {
             ),
             Finding::TurnedEnds { order, day_values, year_values } => write!(
                 f,
-                "The values look like {}: the {} part takes {day_values} values up to 31 and respects the \
-                 lengths of the months, the {} part only {year_values} neighbouring ones.",
+                "The values look like {}: the {}.",
                 phrase(order),
-                place_of_day(*order),
-                place_of_year(*order),
+                ends(*order, *day_values, *year_values)
             ),
             Finding::DaySignature { order, day_values, year_values } => write!(
                 f,
-                "The {} part takes {day_values} values up to 31 and respects the lengths of the months, \
-                 the {} part only {year_values} neighbouring ones: the days stand {}.",
-                place_of_day(*order),
-                place_of_year(*order),
+                "The {}: the days stand {}.",
+                ends(*order, *day_values, *year_values),
                 place_of_day(*order)
             ),
             Finding::DayOrYear { order, rival, day_values, year_values } => write!(
@@ -541,6 +537,16 @@ fn answers_said(answers: &[Answer]) -> String {
 /// What is known of one value: `"03/04/2024" is 2024-04-03`.
 fn answer_said(answer: &Answer) -> String {
     format!("{:?} is {}", answer.value, answer.iso)
+}
+
+/// What tells the part that is the day from the part that is the year.
+fn ends(order: Alternative, day_values: usize, year_values: usize) -> String {
+    format!(
+        "{} part takes {day_values} values up to 31 and respects the lengths of the months, the {} part only \
+         {year_values} neighbouring ones",
+        place_of_day(order),
+        place_of_year(order)
+    )
 }
 
 fn place_of_day(order: Alternative) -> &'static str {

@@ -35,10 +35,7 @@ pub(super) fn thousands(case: &Case<'_>) -> Vec<Found> {
         rows: amounts.unclear_points.clone(),
         commas: amounts.decimal_commas,
     };
-    vec![match case.is_of_forms() {
-        true => Found::ask(Verdict::Undecided, finding, ways),
-        false => Found::note(finding),
-    }]
+    vec![Found::ask(Verdict::Undecided, finding, ways).or_told(case)]
 }
 
 /// Different fractions that tell where none of them is above 59 hundredths: of any hundredths six in ten are not.
@@ -74,7 +71,8 @@ pub(super) fn minutes(case: &Case<'_>) -> Vec<Found> {
             parsed("{amounts}".to_owned()).into_iter().collect(),
         ),
     ];
-    vec![Found::lean(case, LengthFinding::FractionsOrMinutes(own().count()), ways)]
+    let finding = LengthFinding::FractionsOrMinutes(own().count());
+    vec![Found::ask(Verdict::Leaning, finding, ways).or_told(case)]
 }
 
 /// Numbers with a unit that is one of time in some language only: they may be measures of anything.

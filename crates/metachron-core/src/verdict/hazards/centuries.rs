@@ -18,13 +18,12 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     }
     let as_of = case.asserted.as_of;
     let Some(latest) = latest_after_today(case) else { return Vec::new() };
-    let found = Found::note(Finding::Century { latest, as_of });
-    let ways = case.options.terms.century.first_years(as_of).map(Settle::TwoDigitFrom);
-    vec![match case.is_of_forms() {
-        true => Found { effect: Effect::LeanAtLeast, ways: ways.to_vec(), ..found },
-        // The layouts say no century, but they have read such values before.
-        false => found,
-    }]
+    let found = Found {
+        effect: Effect::LeanAtLeast,
+        ways: case.options.terms.century.first_years(as_of).map(Settle::TwoDigitFrom).to_vec(),
+        ..Found::note(Finding::Century { latest, as_of })
+    };
+    vec![found.or_told(case)]
 }
 
 fn latest_after_today(case: &Case<'_>) -> Option<TypedValue> {

@@ -11,7 +11,7 @@ use crate::verdict::case::Case;
 use crate::verdict::finding::ImportFinding;
 use crate::verdict::found::Found;
 use crate::verdict::model::Verdict;
-use crate::verdict::odds::{CERTAIN, DAYS_OF_MONTH, SIDE, ln_without_late, power};
+use crate::verdict::odds::{CERTAIN, SIDE, ln_months_without_late, ln_without_late, power};
 
 /// Dates (year, month, day) that are early in their month, all of them.
 pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found> {
@@ -50,10 +50,9 @@ pub(super) fn found_in_a_form(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Op
     let found = forms.iter().find_map(|own| {
         let days: DaysOfMonth = own.iter().map(|[.., day]| *day).collect();
         let ln = ln_without_late(&days);
-        // Days that follow each other are early in one month together.
         let months: BTreeSet<[i16; 2]> =
             own.iter().map(|[year, month, _]| [*year, *month]).collect();
-        let of_months = (12.0 / DAYS_OF_MONTH).ln() * months.len() as f64;
+        let of_months = ln_months_without_late(months.len());
         let tells = ln <= -CERTAIN.ln() && of_months <= -SIDE.ln();
         tells.then(|| (days.all(), power(ln.max(of_months))))
     });

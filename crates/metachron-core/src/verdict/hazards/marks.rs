@@ -8,7 +8,7 @@ use std::collections::BTreeSet;
 
 use super::hands::{Hand, by_clock, by_zero};
 use crate::candidates::Style;
-use crate::evidence::{DaysOfMonth, Fits, Padding};
+use crate::evidence::{DaysOfMonth, Fits};
 use crate::order::Alternative;
 use crate::typed::{Kind, TypedValue};
 use crate::verdict::case::Case;
@@ -108,16 +108,31 @@ impl Look {
         self.rows >= 2 * self.dates.len() as u64
     }
 
-    fn best(&self) -> f64 {
-        self.as_dates().max(self.as_texts()).max(0.0)
-    }
-
     /// The months of its dates; with day and month exchanged where that is possible, or as they are shown.
     fn months(&self, exchanged: bool) -> impl Iterator<Item = i32> {
         self.dates.iter().map(move |[year, month, day]| {
             let month = if exchanged && *day <= 12 { day } else { month };
             i32::from(*year) * 12 + i32::from(*month)
         })
+    }
+}
+
+/// A look, and how much better it fits either side than honest dates.
+struct Weighed {
+    look: Look,
+    as_dates: f64,
+    as_texts: f64,
+}
+
+impl From<Look> for Weighed {
+    fn from(look: Look) -> Weighed {
+        Weighed { as_dates: look.as_dates(), as_texts: look.as_texts(), look }
+    }
+}
+
+impl Weighed {
+    fn best(&self) -> f64 {
+        self.as_dates.max(self.as_texts).max(0.0)
     }
 }
 
@@ -133,14 +148,14 @@ impl Marks {
     /// What a column shows; the kinds are those without an offset, since an offset is not typed by
     /// hand.
     pub(super) fn of(case: &Case<'_>) -> Marks {
-        let mut looks: Vec<Look> = typed(case).chain(counted(case)).collect();
+        let mut looks: Vec<Weighed> = typed(case).chain(counted(case)).map(Weighed::from).collect();
         for form in &case.forms {
             looks.extend(looks_of(case, form));
         }
         let mut marks = Marks::default();
         let (mut dates, mut texts) = (Vec::new(), Vec::new());
-        for look in &looks {
-            let (as_dates, as_texts) = (look.as_dates(), look.as_texts());
+        for Weighed { look, as_dates, as_texts } in &looks {
+            let (as_dates, as_texts) = (*as_dates, *as_texts);
             // Without any lead, what regions write is text, and what programs write is dates.
             let are_dates =
                 if look.is_regional { as_dates > as_texts.max(0.0) } else { as_dates > 0.0 };
@@ -160,8 +175,9 @@ impl Marks {
         marks.are_alike = alike * 2 > marks.dates.all();
         let are_cells = typed(case).any(|look| look.days.all() > 0);
         marks.beforehand = if are_cells { CELLS } else { 1.0 } * beforehand(case);
-        let by_programs = looks.iter().filter(|look| !look.is_regional && look.days.all() > 0);
-        marks.ln_against = by_programs.map(Look::as_dates).reduce(|a, b| a + b);
+        let by_programs = |own: &&Weighed| !own.look.is_regional && own.look.days.all() > 0;
+        let by_programs = looks.iter().filter(by_programs);
+        marks.ln_against = by_programs.map(|own| own.as_dates).reduce(|a, b| a + b);
         marks.ln_time = in_time(&dates, &texts);
         marks
     }
@@ -200,10 +216,7 @@ pub(super) fn dates_shown(case: &Case<'_>) -> BTreeSet<[i16; 3]> {
 
 /// The different dates of a column as it is read: also those that only given layouts tell.
 pub(super) fn dates_read(case: &Case<'_>) -> BTreeSet<[i16; 3]> {
-    let is_read = |form: &JudgedForm<'_>| {
-        matches!(form.state, State::Decided(_)) || case.order_given(form).is_some()
-    };
-    dates_of(case, is_read)
+    dates_of(case, |form| case.order_of(form).is_some())
 }
 
 /// The different dates of typed cells, and of these forms.
@@ -291,65 +304,52 @@ fn has_days(form: &JudgedForm<'_>) -> bool {
 }
 
 /// The values of a form, by what best tells two hands apart in it.
-fn looks_of(case: &Case<'_>, form: &JudgedForm<'_>) -> Vec<Look> {
+fn looks_of(case: &Case<'_>, form: &JudgedForm<'_>) -> Vec<Weighed> {
     if !has_days(form) {
         return Vec::new();
     }
     let whole = whole(case, form);
     if !whole.is_regional {
-        return vec![whole];
+        return vec![whole.into()];
     }
+    let order = order_shown(case, form);
     let of_hand = |hand: &Hand<'_>| {
         let look = Look::new(shown_by(case, form, hand.dates()), hand.count(Fits::fits_any));
-        let is_own = |padding: Padding| hand.paddings.contains(&padding);
-        let by_day = (!hand.paddings.is_empty()).then(|| rows_by_day(case, form, is_own));
+        let is_own = |own, padding| own == order && hand.paddings.contains(&padding);
+        let by_day = (!hand.paddings.is_empty()).then(|| form.group.days(is_own));
         // Of each way to pad equally many dates are kept, however many it has.
         let days = match by_day {
             Some(rows) if !hand.is_exact() => rows.shared_out(look.dates.len() as u64),
             _ => look.days,
         };
-        Look { days, by_day, is_regional: true, ..look }
+        Weighed::from(Look { days, by_day, is_regional: true, ..look })
     };
-    let looks = |hands: Vec<Hand<'_>>| hands.iter().map(of_hand).collect::<Vec<Look>>();
+    let looks = |hands: Vec<Hand<'_>>| hands.iter().map(of_hand).collect::<Vec<Weighed>>();
     // What a program writes looks like it: neither another column nor another file does that. Zeros before the month
     // are the same for all of its days.
-    let [_, month, _] = order_of(case, form).places();
+    let [_, month, _] = order.places();
     let by_look = [by_clock(case, form.form), by_zero(case, form.form, month)].map(looks);
-    let divisions = std::iter::once(vec![whole]).chain(by_look);
-    let sum = |looks: &Vec<Look>| looks.iter().map(Look::best).sum::<f64>();
+    let divisions = std::iter::once(vec![whole.into()]).chain(by_look);
+    let sum = |looks: &Vec<Weighed>| looks.iter().map(Weighed::best).sum::<f64>();
     divisions.max_by(|a, b| sum(a).total_cmp(&sum(b))).unwrap_or_default()
 }
 
 /// All values of a form.
 fn whole(case: &Case<'_>, form: &JudgedForm<'_>) -> Look {
+    let order = order_shown(case, form);
     Look {
-        by_day: Some(rows_by_day(case, form, |_| true)),
+        by_day: Some(form.group.days(|own, _| own == order)),
         is_regional: is_regional(form),
         ..Look::new(shown_by(case, form, form.group.dates.iter()), form.rows())
     }
 }
 
-/// Rows by day of the month, as the order of the form takes them, of those that are padded like this.
-fn rows_by_day(
-    case: &Case<'_>,
-    form: &JudgedForm<'_>,
-    wanted: impl Fn(Padding) -> bool,
-) -> DaysOfMonth {
-    let order = order_of(case, form);
-    let own =
-        form.group.days.iter().filter(|((own, padding), _)| *own == order && wanted(*padding));
-    own.map(|(_, rows)| *rows).sum()
-}
-
 /// The order by which the values of a form are shown.
-fn order_of(case: &Case<'_>, form: &JudgedForm<'_>) -> Alternative {
-    if let Some(order) = case.order_given(form) {
-        return order;
-    }
-    match form.state {
-        State::Decided(order) | State::Leaning(order) => order,
+fn order_shown(case: &Case<'_>, form: &JudgedForm<'_>) -> Alternative {
+    case.order_of(form).unwrap_or_else(|| match form.state {
+        State::Leaning(order) => order,
         _ => form.in_play.first().copied().unwrap_or(Alternative::Only),
-    }
+    })
 }
 
 /// Different dates as the order of their form takes them: year, month, day; those that it does not fit, as one that
@@ -359,7 +359,7 @@ fn shown_by(
     form: &JudgedForm<'_>,
     dates: impl Iterator<Item = ([i16; 3], Fits)>,
 ) -> Vec<[i16; 3]> {
-    let order = order_of(case, form);
+    let order = order_shown(case, form);
     let century = Some(case.options.terms.century).filter(|_| form.has_short_years());
     let shown = |(written, fits): ([i16; 3], Fits)| {
         let mut orders = [order, Alternative::Dmy, Alternative::Mdy].into_iter();

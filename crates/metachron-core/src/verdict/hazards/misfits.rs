@@ -28,8 +28,7 @@ pub(super) fn decided_forms<'c, 'e>(
     forms.filter_map(|(at, form)| {
         let order = case.order_of(form)?;
         let [day, month, year] = order.places();
-        let exchanges = |own: &&Alternative| own.places() == [month, day, year];
-        let exchanged = *form.alternatives.iter().find(exchanges)?;
+        let exchanged = form.taking([month, day, year])?;
         Some(DecidedForm { at, form, order, exchanged })
     })
 }

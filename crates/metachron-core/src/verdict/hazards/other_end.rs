@@ -13,17 +13,16 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let found = forms.filter_map(|(at, form)| {
         let order = case.order_of(form)?;
         let [day, month, year] = order.places();
-        let mut rivals = form.alternatives.iter();
-        let rival = *rivals.find(|own| own.places() == [year, month, day])?;
+        let rival = form.taking([year, month, day])?;
         let [own, other] = [order, rival].map(|order| DayAndYear::of(form.group, order));
         if other.signed() && !own.signed() {
             let DayAndYear { day_values, year_values, .. } = other;
             let finding = Finding::TurnedEnds { order: rival, day_values, year_values };
-            return Some(Found::doubt_or_tell(case, at, finding));
+            return Some(Found::doubt(at, finding).or_told(case));
         }
         let (dates, ln) = own.elsewhere(rival)?;
         let finding = Finding::OtherEnd { order: rival, dates, power: power(ln) };
-        (ln < BY_CHANCE.ln()).then(|| Found::doubt_or_tell(case, at, finding))
+        (ln < BY_CHANCE.ln()).then(|| Found::doubt(at, finding).or_told(case))
     });
     found.collect()
 }

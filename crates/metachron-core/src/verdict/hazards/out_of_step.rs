@@ -17,7 +17,7 @@ const FEW: u64 = 5;
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let found = decided_forms(case).filter_map(|decided| {
         let finding = far_from_others(case, &decided).or_else(|| sorted_elsewhere(case, &decided));
-        Some(Found::doubt_or_tell(case, decided.at, finding?))
+        Some(Found::doubt(decided.at, finding?).or_told(case))
     });
     found.collect()
 }

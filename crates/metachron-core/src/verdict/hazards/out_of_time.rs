@@ -20,7 +20,7 @@ const OUTSIDE: usize = 100;
 /// Forms that are decided, and whose dates speak against it.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let found = decided_forms(case).filter_map(|decided| {
-        Some(Found::doubt_or_tell(case, decided.at, outside(case, &decided)?))
+        Some(Found::doubt(decided.at, outside(case, &decided)?).or_told(case))
     });
     found.collect()
 }

@@ -36,8 +36,7 @@ pub(super) fn ask(
 ) -> Found {
     let way = |repair: &Repair| Settle::Repair(*repair, case.options.layouts.clone());
     let ways = repairs.iter().map(way);
-    match verdict {
-        Verdict::Leaning => Found::lean(case, finding, ways),
-        _ => Found::ask(verdict, finding, ways),
-    }
+    let asked = Found::ask(verdict, finding, ways);
+    // What is beyond doubt is asked about whatever was said.
+    if verdict == Verdict::Leaning { asked.or_told(case) } else { asked }
 }

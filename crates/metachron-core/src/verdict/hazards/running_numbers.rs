@@ -33,47 +33,36 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let forms = case.forms.iter().enumerate();
     let forms = forms.filter(|(_, form)| case.may_be_none() && !shown(form.style()));
     forms
-        .filter_map(|(at, form)| Some(Found::doubt_or_tell(case, at, doubt(case, form)?)))
+        .filter_map(|(at, form)| Some(Found::doubt(at, doubt(case, form)?).or_told(case)))
         .collect()
 }
 
 fn doubt(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Finding> {
-    let State::Decided(alternative) = form.state else { return None };
-    match form.style() {
-        Style::Digits => {
-            let unfit = form.group.occurrences(|fits| !fits.fits_any());
-            let (runs_on, goes_beyond) = match alternative {
-                Alternative::Ymd => (runs_on_from_one(form.group), goes_beyond(form.group, &unfit)),
-                Alternative::Ordinal => (years_run_on_from_one(form.group, alternative), false),
-                _ => (false, false),
-            };
-            if runs_on {
-                let in_years = alternative == Alternative::Ordinal;
-                return Some(Finding::RunningNumbers { in_years });
-            }
-            // Those that are dates may be so by chance.
-            let are_many = exceed_typing_errors(unfit.rows, unfit.rows + form.rows());
-            (are_many || goes_beyond).then_some(Finding::MayBeNumbers(unfit))
+    let State::Decided(order) = form.state else { return None };
+    let (style, group) = (form.style(), form.group);
+    let unfit = group.occurrences(|fits| !reads(style, fits));
+    let are_many = exceed_typing_errors(unfit.rows, unfit.rows + form.rows());
+    let may_be_numbers = match (style, order) {
+        (Style::Digits, Alternative::Ymd) if runs_on_from_one(group) => {
+            return Some(Finding::RunningNumbers { in_years: false });
         }
-        Style::Machine if alternative == Alternative::Only => {
-            years_run_on_from_one(form.group, alternative)
-                .then_some(Finding::RunningNumbers { in_years: true })
+        (Style::Digits, Alternative::Ordinal) | (Style::Machine, Alternative::Only)
+            if years_run_on_from_one(group, order) =>
+        {
+            return Some(Finding::RunningNumbers { in_years: true });
         }
-        Style::Coarse | Style::CoarseOpen => {
-            let unfit = form.group.occurrences(|fits| !reads(form.style(), fits));
-            match seasons(form.group) {
-                Some(seasons) => Some(Finding::Seasons(seasons)),
-                // `13/2024` beside `7/2024`: numbers of a year rather than its months.
-                // Layouts have read such values before, so that a few are typing errors.
-                None => {
-                    let are_many = exceed_typing_errors(unfit.rows, unfit.rows + form.rows());
-                    let speak = if case.is_of_forms() { unfit.rows > 0 } else { are_many };
-                    speak.then_some(Finding::MayBeNumbers(unfit))
-                }
-            }
-        }
-        _ => None,
-    }
+        // Those that are dates may be so by chance.
+        (Style::Digits, _) => are_many || (order == Alternative::Ymd && goes_beyond(group, &unfit)),
+        (Style::Coarse | Style::CoarseOpen, _) => match seasons(group) {
+            Some(seasons) => return Some(Finding::Seasons(seasons)),
+            // `13/2024` beside `7/2024`: numbers of a year rather than its months. Where layouts have read such values
+            // before, a few are typing errors.
+            None if case.is_of_forms() => unfit.rows > 0,
+            None => are_many,
+        },
+        _ => false,
+    };
+    may_be_numbers.then_some(Finding::MayBeNumbers(unfit))
 }
 
 /// Different values such as `2003/04`, if the second number is that of the year behind the first in all of them: a

@@ -7,7 +7,7 @@ use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::State;
 use crate::verdict::found::Found;
-use crate::verdict::model::{AsWritten, Settle};
+use crate::verdict::model::{AsWritten, Settle, Verdict};
 use crate::verdict::ruled_out::RuledOut;
 
 /// Any hours of a day all lie there once in two to the power of this many.
@@ -38,7 +38,8 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
         Some(all)
     });
     let ways = layouts.map(|layouts| Settle::AsWritten(AsWritten::HoursOfDay, layouts));
-    vec![Found::lean(case, Finding::TwelveHours { rows, back: clock.back }, ways)]
+    let finding = Finding::TwelveHours { rows, back: clock.back };
+    vec![Found::ask(Verdict::Leaning, finding, ways).or_told(case)]
 }
 
 /// Hours that no clock of twelve shows.

@@ -24,7 +24,7 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let found = forms.filter_map(|(at, form)| {
         let finding = of_form(case, form)?;
         let ways = apart(form, &finding).into_iter().collect();
-        Some(Found { ways, ..Found::doubt_or_tell(case, at, finding) })
+        Some(Found { ways, ..Found::doubt(at, finding).or_told(case) })
     });
     found.collect()
 }

@@ -16,7 +16,8 @@ pub(super) use permutation::{ln_clean_groups, ln_few_runs};
 pub(super) use ranks::ln_ranks_above;
 pub(super) use running::ln_run_on;
 pub(super) use sides::{
-    BESIDE, CERTAIN, LEAN, SIDE, ln_exchanged, ln_in_time, ln_left, ln_short_run, ln_without_late,
+    BESIDE, CERTAIN, LEAN, SIDE, ln_exchanged, ln_in_time, ln_left, ln_months_without_late,
+    ln_short_run, ln_without_late,
 };
 pub(super) use signature::DayAndYear;
 pub(super) use tails::{ln_at_most, power, share_range};

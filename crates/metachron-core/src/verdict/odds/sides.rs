@@ -21,6 +21,8 @@ pub(crate) const LEAN: f64 = 300.0;
 /// How much likelier harm is beforehand where the same import has harmed another column of the table.
 pub(crate) const BESIDE: f64 = 1e5;
 
+/// The share of days that could be a month.
+const EARLY: f64 = 12.0 / DAYS_OF_MONTH;
 /// Shares of exceptions that are tried.
 const EXCEPTIONS: [f64; 8] = [0.0, 0.02, 0.05, 0.1, 0.2, 0.3, 0.4, 0.5];
 
@@ -39,7 +41,12 @@ pub(crate) fn ln_left(dates: &DaysOfMonth) -> f64 {
 pub(crate) fn ln_without_late(dates: &DaysOfMonth) -> f64 {
     let kinds = dates.by_day().iter().filter(|count| **count > 0).count();
     let tells = dates.late() == 0 && kinds > FEW;
-    if tells { weighted(dates.all(), (12.0 / DAYS_OF_MONTH).ln()) } else { 0.0 }
+    if tells { weighted(dates.all(), EARLY.ln()) } else { 0.0 }
+}
+
+/// The same of so many months, were the days of each of them early together, as days are that follow each other.
+pub(crate) fn ln_months_without_late(months: usize) -> f64 {
+    months as f64 * EARLY.ln()
 }
 
 /// Any days, or always the same few.

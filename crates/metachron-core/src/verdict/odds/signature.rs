@@ -43,10 +43,7 @@ const USUAL: u64 = 4;
 impl<'g> DayAndYear<'g> {
     /// The parts of all dates, as `order` takes them.
     pub(crate) fn of(group: &'g Group, order: Alternative) -> DayAndYear<'g> {
-        let rows = |order: Option<Alternative>| -> DaysOfMonth {
-            let own = group.days.iter().filter(|((own, _), _)| Some(*own) == order);
-            own.map(|(_, rows)| *rows).sum()
-        };
+        let rows = |order: Option<Alternative>| group.days(|own, _| Some(own) == order);
         // What is the year here is the day of another order.
         let [.., year_at] = order.places();
         let of_year = [Alternative::Dmy, Alternative::Ymd].into_iter();
