@@ -489,13 +489,12 @@ impl ClueGatherer {
 
     fn run(&mut self, form: usize, row: u64, fits: Fits, written: Option<WrittenDate>) {
         let possible = &self.forms[form].alternatives;
-        let fitting: Vec<Alternative> =
-            possible.iter().copied().filter(|alternative| fits.fits(*alternative)).collect();
-        let is_vote = !fitting.is_empty() && fitting.len() < possible.len();
+        let fitting = || possible.iter().copied().filter(|alternative| fits.fits(*alternative));
+        let is_vote = (1..possible.len()).contains(&fitting().count());
         let is_open = !is_vote && fits.differ(possible);
         let runs = &mut self.runs[form];
         if is_vote {
-            runs.vote(row, fitting);
+            runs.vote(row, fitting().collect());
             runs.stretches.vote();
         } else if is_open {
             runs.stretches.note(row, written, fits);

@@ -7,7 +7,7 @@ use super::dates::WrittenDate;
 /// How the first and the second number of a date of digits are written. Whoever writes `03/04/2024` and whoever
 /// writes `3/4/2024` may be two different hands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
-pub struct Padding(pub [Zero; 2]);
+pub struct Padding(pub Zero, pub Zero);
 
 /// Whether a zero stands before a number.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
@@ -25,11 +25,11 @@ const ZEROS: [Zero; 3] = [Zero::There, Zero::Absent, Zero::NotNeeded];
 
 impl Padding {
     /// That of what has no numbers.
-    pub(super) const NONE: Padding = Padding([Zero::NotNeeded; 2]);
+    pub(super) const NONE: Padding = Padding(Zero::NotNeeded, Zero::NotNeeded);
 
     /// Every one, by its number.
     pub(super) fn all() -> impl Iterator<Item = Padding> {
-        ZEROS.into_iter().flat_map(|first| ZEROS.map(|second| Padding([first, second])))
+        ZEROS.into_iter().flat_map(|first| ZEROS.map(|second| Padding(first, second)))
     }
 
     /// That of a date whose first two numbers have so many digits.
@@ -39,11 +39,11 @@ impl Padding {
             (..10, _) => Zero::There,
             _ => Zero::NotNeeded,
         };
-        Padding([zero(0), zero(1)])
+        Padding(zero(0), zero(1))
     }
 
     pub(super) fn number(self) -> usize {
-        let Padding([first, second]) = self;
+        let Padding(first, second) = self;
         first as usize * ZEROS.len() + second as usize
     }
 }
@@ -61,10 +61,10 @@ mod tests {
 
     #[test]
     fn numbers_below_ten_tell_how_the_others_are_written() {
-        let padding = |value, written| Padding::of(digits_of_parts(value), written).0;
-        assert_eq!(padding("03/4/2024", [3, 4, 2024]), [Zero::There, Zero::Absent]);
-        assert_eq!(padding("13/4/2024", [13, 4, 2024]), [Zero::NotNeeded, Zero::Absent]);
-        assert_eq!(padding("13/11/2024 10:15", [13, 11, 2024]), [Zero::NotNeeded; 2]);
+        let padding = |value, written| Padding::of(digits_of_parts(value), written);
+        assert_eq!(padding("03/4/2024", [3, 4, 2024]), Padding(Zero::There, Zero::Absent));
+        assert_eq!(padding("13/4/2024", [13, 4, 2024]), Padding(Zero::NotNeeded, Zero::Absent));
+        assert_eq!(padding("13/11/2024 10:15", [13, 11, 2024]), Padding::NONE);
     }
 
     #[test]

@@ -43,7 +43,6 @@ pub struct Piece<'a> {
 pub fn pieces(value: &str, lexicon: Lexicon) -> impl Iterator<Item = Piece<'_>> {
     let mut rest = value;
     let (mut before, mut behind_era) = (Before::Nothing, false);
-    let (mut behind_colon, mut behind_clock) = (false, false);
     std::iter::from_fn(move || {
         let token = tokens(rest).next()?;
         let (kind, length) = match token.kind {
@@ -54,16 +53,16 @@ pub fn pieces(value: &str, lexicon: Lexicon) -> impl Iterator<Item = Piece<'_>> 
             TokenKind::Digits => (PieceKind::Digits, token.text.len()),
             TokenKind::Space => (PieceKind::Space, token.text.len()),
             TokenKind::Mark => (PieceKind::Mark, token.text.len()),
-            TokenKind::Word if behind_clock && is_half_alone(rest, token.text, lexicon) => {
+            TokenKind::Word if is_half_alone(value, rest, token.text, lexicon) => {
                 let half = letter_of_half(token.text);
                 (PieceKind::Name(Senses { half, ..Senses::default() }), token.text.len())
             }
             TokenKind::Word => word(rest, token.text, before, lexicon),
         };
-        let is_digits = kind == PieceKind::Digits;
-        before = if is_digits { Before::Digits(length) } else { Before::Other };
-        behind_clock = (behind_colon && is_digits) || (behind_clock && kind == PieceKind::Space);
-        behind_colon = token.text == ":";
+        before = match kind {
+            PieceKind::Digits => Before::Digits(length),
+            _ => Before::Other,
+        };
         behind_era = matches!(kind, PieceKind::Name(senses) if senses.era.is_some());
         let (text, after) = rest.split_at(length);
         rest = after;
@@ -86,10 +85,19 @@ pub fn letter_of_half(word: &str) -> Option<Half> {
     }
 }
 
-/// Whether a letter says the half of the day by itself, and does not begin a longer marker such as `p. m.`.
-fn is_half_alone(rest: &str, letters: &str, lexicon: Lexicon) -> bool {
+/// Whether a letter behind a clock says the half of the day by itself, and does not begin a longer marker such as
+/// `p. m.`.
+fn is_half_alone(value: &str, rest: &str, letters: &str, lexicon: Lexicon) -> bool {
     let longer = || lexicon.find(rest).is_some_and(|found| found.senses.half.is_some());
-    letter_of_half(letters).is_some() && !longer()
+    let before = &value[..value.len() - rest.len()];
+    letter_of_half(letters).is_some() && ends_in_a_clock(before) && !longer()
+}
+
+/// Whether a text ends in a colon and digits, and perhaps white space.
+fn ends_in_a_clock(text: &str) -> bool {
+    let minutes = text.trim_end();
+    let hours = minutes.trim_end_matches(|c: char| c.is_ascii_digit());
+    hours.len() < minutes.len() && hours.ends_with(':')
 }
 
 /// The names of months and weekdays in a normalised value.

@@ -2,7 +2,7 @@
 
 use std::collections::BTreeSet;
 
-use super::{TokenKind, normalise, tokens};
+use super::normalise;
 
 /// Texts that stand for nothing whoever wrote them, in lower case.
 const USUAL: [&str; 10] = ["", "-", "--", "#n/a", "?", "n/a", "na", "nan", "none", "null"];
@@ -98,48 +98,30 @@ impl Missing {
 /// ```
 pub fn is_placeholder(value: &str) -> bool {
     let bytes = value.as_bytes();
-    if bytes.first().is_some_and(u8::is_ascii_digit) && bytes.windows(4).any(|w| w == b"9999") {
-        return is_last_day(value);
-    }
+    let may_belong = |b: &u8| matches!(b, b'0'..=b'3' | b'9') || MARKS.contains(&(*b).into());
     // Other digits, in nearly every value, settle it at once.
-    if !value.bytes().all(|b| b"0/-.:Tt 19".contains(&b)) {
+    let end = bytes.iter().position(|b| !may_belong(b)).unwrap_or(bytes.len());
+    if !matches!(bytes.get(end), None | Some(b' ' | b'T' | b't')) {
         return false;
     }
-    let (date, clock) = date_and_clock(value);
-    let zeros = |text: &str| tokens(text).all(|t| t.kind != TokenKind::Digits || is_zero(t.text));
-    let marks = is_digits_and_marks(date);
-    let [a, b, c] = runs(date)[..] else { return false };
-    let empty_day =
+    let (date, clock) = value.split_at(end);
+    let mut parts = date.split(MARKS).filter(|part| !part.is_empty());
+    let (Some(a), Some(b), Some(c), None) =
+        (parts.next(), parts.next(), parts.next(), parts.next())
+    else {
+        return false;
+    };
+    // Whatever the clock says, it is no day that anybody meant.
+    let is_last_day = date.starts_with(|c: char| c.is_ascii_digit())
+        && ["9999", "12", "31"].iter().all(|part| [a, b, c].contains(part));
+    let is_empty_day =
         matches!((a, b, c), ("1900", "01" | "1", "00" | "0") | ("00" | "0", "01" | "1", "1900"));
-    marks && zeros(clock) && (empty_day || [a, b, c].into_iter().all(is_zero))
+    let is_zero = |text: &str| text.bytes().all(|b| b"0/-.:Tt ".contains(&b));
+    is_last_day || (is_zero(clock) && (is_empty_day || is_zero(date)))
 }
 
-/// `9999-12-31`, `31.12.9999 00:00`: whatever the clock says, it is no day that anybody meant.
-fn is_last_day(value: &str) -> bool {
-    let (date, _) = date_and_clock(value);
-    let last = ["9999", "12", "31"];
-    let [a, b, c] = runs(date)[..] else { return false };
-    is_digits_and_marks(date) && last.iter().all(|part| [a, b, c].contains(part))
-}
-
-fn date_and_clock(value: &str) -> (&str, &str) {
-    match value.find([' ', 'T', 't']) {
-        Some(at) => (&value[..at], &value[at + 1..]),
-        None => (value, ""),
-    }
-}
-
-fn runs(date: &str) -> Vec<&str> {
-    tokens(date).filter(|token| token.kind == TokenKind::Digits).map(|token| token.text).collect()
-}
-
-fn is_digits_and_marks(date: &str) -> bool {
-    date.bytes().all(|b| b.is_ascii_digit() || b"/-.".contains(&b))
-}
-
-fn is_zero(digits: &str) -> bool {
-    digits.bytes().all(|b| b == b'0')
-}
+/// What stands between the numbers of a date only in form.
+const MARKS: [char; 3] = ['/', '-', '.'];
 
 #[cfg(test)]
 mod tests {

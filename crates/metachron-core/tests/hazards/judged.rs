@@ -10,50 +10,8 @@ use metachron_core::verdict::{
     Asserted, Baseline, Drift, Judgement, TableColumn, Verdict, harmed_beside,
 };
 
-use super::draw::Day;
-
-/// A cell, as its file has it.
-#[derive(Debug, Clone, PartialEq)]
-pub enum Cell {
-    Text(String),
-    Number(String),
-    Date(Day),
-    /// A day, and its hour and minute.
-    Moment(Day, u32, u32),
-}
-
-/// A column with what stands beside it, and what is known of it.
-pub struct Table {
-    pub cells: Vec<Cell>,
-    /// What each cell is, in ISO 8601; none where it is nothing that can be read.
-    pub truth: Vec<Option<String>>,
-    pub beside: Vec<(&'static str, Vec<String>)>,
-    /// The rows at which another file begins.
-    pub files: Vec<usize>,
-    pub asserted: Asserted,
-    /// Whether enough values can only be read in one way, by the generator's own count.
-    pub told: bool,
-    /// What was delivered before, whose reading was saved.
-    pub before: Option<Box<Table>>,
-    /// Another column of the same file.
-    pub sibling: Option<Box<Table>>,
-}
-
-impl Table {
-    pub fn of(rows: Vec<(Cell, Option<String>)>) -> Table {
-        let (cells, truth) = rows.into_iter().unzip();
-        Table {
-            cells,
-            truth,
-            beside: Vec::new(),
-            files: Vec::new(),
-            asserted: Asserted::nothing(jiff::civil::date(2026, 6, 1)),
-            told: true,
-            before: None,
-            sibling: None,
-        }
-    }
-}
+use super::scenarios::draw::Day;
+use super::scenarios::table::{Cell, Table};
 
 /// What became of it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -66,6 +24,11 @@ pub enum Became {
     Left,
     /// So many values converted to something else.
     Wrong(u64),
+}
+
+/// Nothing but what day it is.
+fn nothing_said() -> Asserted {
+    Asserted::nothing(jiff::civil::date(2026, 6, 1))
 }
 
 fn jiff_date((year, month, day): Day) -> jiff::civil::Date {
@@ -110,21 +73,21 @@ fn observed(table: &Table, options: &ObserveOptions) -> Evidence {
 
 pub fn inferred(table: &Table) -> Inference {
     let (evidence, options) = looked_at(table, ObserveOptions::default());
-    let own = conclude(&evidence, &options, &table.asserted);
+    let own = conclude(&evidence, &options, &nothing_said());
     let Some(sibling) = &table.sibling else { return own };
     // What harmed the column beside may have harmed this one.
     let (beside, by) = looked_at(sibling, ObserveOptions::default());
-    let other = conclude(&beside, &by, &sibling.asserted);
+    let other = conclude(&beside, &by, &nothing_said());
     let seen = [("captured", &evidence, &own), ("released", &beside, &other)]
         .map(|(name, evidence, own)| TableColumn { name, evidence, judgement: &own.judgement });
     let harmed_beside = harmed_beside(&seen, 0);
-    conclude(&evidence, &options, &Asserted { harmed_beside, ..table.asserted.clone() })
+    conclude(&evidence, &options, &Asserted { harmed_beside, ..nothing_said() })
 }
 
 /// The evidence of a table, and how it was looked at in the end.
 fn looked_at(table: &Table, options: ObserveOptions) -> (Evidence, ObserveOptions) {
     let evidence = observed(table, &options);
-    match second_look(&evidence, &options, &table.asserted) {
+    match second_look(&evidence, &options, &nothing_said()) {
         Some(options) => (observed(table, &options), options),
         None => (evidence, options),
     }
@@ -134,7 +97,7 @@ fn looked_at(table: &Table, options: ObserveOptions) -> (Evidence, ObserveOption
 /// reading.
 fn delivered(table: &Table, before: &Table) -> Option<(Inference, Vec<Drift>)> {
     let (evidence, options) = looked_at(before, ObserveOptions::default());
-    let judgement = conclude(&evidence, &options, &before.asserted).judgement;
+    let judgement = conclude(&evidence, &options, &nothing_said()).judgement;
     if judgement.verdict != Verdict::Decided {
         return None;
     }
@@ -142,8 +105,8 @@ fn delivered(table: &Table, before: &Table) -> Option<(Inference, Vec<Drift>)> {
     let Reading { layouts, terms, .. } = judgement.reading?;
     let options = ObserveOptions { layouts, terms, ..ObserveOptions::default() };
     let (evidence, options) = looked_at(table, options);
-    let inference = conclude(&evidence, &options, &table.asserted);
-    let drift = baseline.drift(&evidence, &inference.judgement, &table.asserted);
+    let inference = conclude(&evidence, &options, &nothing_said());
+    let drift = baseline.drift(&evidence, &inference.judgement, &nothing_said());
     Some((inference, drift))
 }
 

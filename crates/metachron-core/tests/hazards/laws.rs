@@ -9,7 +9,8 @@ use metachron_core::layout::Layout;
 use metachron_core::order::Order;
 use metachron_core::verdict::Verdict;
 
-use super::judged::{Cell, Table, inferred};
+use super::judged::inferred;
+use super::scenarios::table::{Cell, Table};
 
 /// A day of some year, anywhere in it.
 fn days(count: Range<usize>) -> impl Strategy<Value = Vec<(i16, u32, u32)>> {

@@ -79,7 +79,7 @@ fn by_padding<'e>(case: &Case<'e>, form: &Form) -> Vec<Hand<'e>> {
     let hands = [0, 1].map(|at| by_zero(case, form, at));
     match hands.map(|hands| (hands.len() > 1).then_some(hands)) {
         // Both numbers tell; where one of them needs no zero, the other one says whose it is.
-        [Some(_), Some(_)] => hands_of(case, form, |Padding([first, second])| first.min(second)),
+        [Some(_), Some(_)] => hands_of(case, form, |Padding(first, second)| first.min(second)),
         [Some(hands), None] | [None, Some(hands)] => hands,
         [None, None] => Vec::new(),
     }
@@ -87,7 +87,7 @@ fn by_padding<'e>(case: &Case<'e>, form: &Form) -> Vec<Hand<'e>> {
 
 /// The hands that put a zero before the number at this place and that do not, as far as it is below ten.
 pub(super) fn by_zero<'e>(case: &Case<'e>, form: &Form, at: usize) -> Vec<Hand<'e>> {
-    hands_of(case, form, |Padding(zeros)| zeros.get(at).copied().unwrap_or(Zero::NotNeeded))
+    hands_of(case, form, |Padding(first, second)| if at == 0 { first } else { second })
 }
 
 fn hands_of<'e>(case: &Case<'e>, form: &Form, zero: impl Fn(Padding) -> Zero) -> Vec<Hand<'e>> {

@@ -13,17 +13,21 @@ pub(crate) fn ln_ranks_above(first: &[u64], second: &[u64]) -> f64 {
         let equal = all.iter().filter(|other| **other == figure).count();
         2 * below + equal + 1
     };
-    let ranks: Vec<usize> = all.iter().map(|figure| rank(*figure)).collect();
+    let mut ranks: Vec<usize> = all.iter().map(|figure| rank(*figure)).collect();
+    // The lowest first, so that few sums are reached for long.
+    ranks.sort_unstable();
     let sum: usize = first.iter().map(|figure| rank(*figure)).sum();
     let most: usize = ranks.iter().sum();
     // The ways to choose so many of the ranks with each sum.
     let mut ways = vec![vec![0.0_f64; most + 1]; first.len() + 1];
     ways[0][0] = 1.0;
+    let mut highest = 0;
     for rank in ranks {
+        highest += rank;
         for chosen in (1..=first.len()).rev() {
-            for reached in (rank..=most).rev() {
-                ways[chosen][reached] += ways[chosen - 1][reached - rank];
-            }
+            let (fewer, more) = ways.split_at_mut(chosen);
+            let sums = more[0][rank..=highest].iter_mut();
+            sums.zip(&fewer[chosen - 1]).for_each(|(sum, without)| *sum += without);
         }
     }
     let as_high: f64 = ways[first.len()][sum..].iter().sum();

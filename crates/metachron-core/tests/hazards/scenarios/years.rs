@@ -1,7 +1,7 @@
 //! Years of two digits, and what programs write where they have no date.
 
 use super::draw::{Day, Days, Habit, Numbers, civil, days, iso, last_day};
-use super::judged::{Cell, Table};
+use super::table::{Cell, Table};
 
 /// Two digits each.
 fn short(order: &str, (year, month, day): Day) -> String {

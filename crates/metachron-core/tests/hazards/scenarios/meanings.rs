@@ -2,7 +2,7 @@
 //! point.
 
 use super::draw::{Day, Numbers, civil, iso};
-use super::judged::{Cell, Table};
+use super::table::{Cell, Table};
 
 /// Days of which each has some rows, in their order.
 fn watches(numbers: &mut Numbers) -> Vec<Day> {

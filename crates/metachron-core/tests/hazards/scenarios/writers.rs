@@ -2,7 +2,7 @@
 //! single value tells.
 
 use super::draw::{Day, Days, Habit, Numbers, days, iso};
-use super::judged::{Cell, Table};
+use super::table::{Cell, Table};
 
 const STATIONS: [&str; 8] = [
     "Skarholm",

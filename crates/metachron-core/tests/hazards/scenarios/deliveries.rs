@@ -2,7 +2,7 @@
 
 use super::draw::{Day, Days, Habit, Numbers, days, iso};
 use super::imports::months_taken;
-use super::judged::{Cell, Table};
+use super::table::{Cell, Table};
 use super::writers::foreign;
 
 /// What is otherwise than before.

@@ -1,7 +1,7 @@
 //! What an import did.
 
 use super::draw::{Day, Days, EVERY_WAY, Habit, Numbers, days, iso, last_day, month_name, serial};
-use super::judged::{Cell, Table};
+use super::table::{Cell, Table};
 
 /// How a program shows a date that it has read.
 #[derive(Debug, Clone, Copy, PartialEq)]

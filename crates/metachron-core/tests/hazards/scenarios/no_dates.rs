@@ -1,7 +1,7 @@
 //! Numbers that run on, seasons and measures: what is written like dates or lengths of time and is none.
 
 use super::draw::{Days, EVERY_WAY, Numbers, days, last_day};
-use super::judged::{Cell, Table};
+use super::table::{Cell, Table};
 
 fn nothing(texts: impl Iterator<Item = String>) -> Table {
     Table::of(texts.map(|text| (Cell::Text(text), None)).collect())

@@ -1,7 +1,7 @@
 //! Letters that stand for digits, and letters that stand for halves of the day.
 
 use super::draw::{Days, Habit, Numbers, days, iso};
-use super::judged::{Cell, Table};
+use super::table::{Cell, Table};
 
 /// What a hand writes for some digits.
 const LOOK_ALIKE: [(char, char); 4] = [('0', 'O'), ('1', 'l'), ('5', 'S'), ('8', 'B')];
