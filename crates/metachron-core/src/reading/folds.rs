@@ -22,8 +22,9 @@ impl Folds {
 /// Looks at the rows of a log in their order, and at those of each clock apart from the others.
 ///
 /// A log goes forward. Where its clock goes back once while it shows an hour that came twice, the
-/// rows up to there are of the first time, and those from there on of the second. Without a step back nothing is proved,
-/// and one that leaves a far wider gap than rows usually have is that of a row which came late.
+/// rows up to there are of the first time, and those from there on of the second. Without a step back nothing is proved.
+/// Nor does one prove anything that may as well be that of a row which came late: where the log goes forward without that
+/// row, rows are too few for both times, or the gaps between them are others than usual.
 ///
 /// ```
 /// use metachron_core::reading::FoldObserver;
@@ -44,27 +45,27 @@ pub struct FoldObserver {
 /// What one clock showed, as far as it bears on repeated hours.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 struct Log {
-    /// What it showed first and last.
-    ends: Option<(DateTime, DateTime)>,
+    /// What it showed in the first rows, and in the last ones.
+    first: Vec<DateTime>,
+    last: Vec<DateTime>,
     /// The repeated hours that it showed, in their order.
     hours: Vec<Hour>,
 }
+
+/// Rows on either side of a repeated hour that show how wide the gaps of a log are.
+const AROUND: usize = 8;
+/// Gaps that are needed for that.
+const GAPS: usize = 3;
 
 /// Neighbouring rows in which a clock shows one repeated hour.
 #[derive(Debug, Clone, PartialEq, Eq)]
 struct Hour {
     bounds: (DateTime, DateTime),
-    rows: Vec<u64>,
-    /// Where among the rows the clock goes back: the first place, and how many there are.
-    turns: Option<(usize, u64)>,
-    /// By how much it goes back there, and the widest gap between other rows, in seconds.
-    back: i64,
-    widest: i64,
-    /// What the clock shows in its first row and in its last.
-    ends: (DateTime, DateTime),
-    /// What it showed in the row before, and what it shows in the row behind.
-    before: Option<DateTime>,
-    behind: Option<DateTime>,
+    /// Each row, and what the clock shows there.
+    rows: Vec<(u64, DateTime)>,
+    /// What it showed in the rows before, and what it shows in the rows behind.
+    before: Vec<DateTime>,
+    behind: Vec<DateTime>,
 }
 
 impl FoldObserver {
@@ -78,17 +79,9 @@ impl FoldObserver {
             Placed::Twice(..) => zone.change_around(clock),
             _ => None,
         };
-        let hours = bounds.map(|bounds| Hour {
-            bounds,
-            rows: vec![row],
-            turns: None,
-            back: 0,
-            widest: 0,
-            ends: (clock, clock),
-            before: None,
-            behind: None,
-        });
-        log.join(Log { ends: Some((clock, clock)), hours: hours.into_iter().collect() });
+        let (before, behind) = (Vec::new(), Vec::new());
+        let hour = bounds.map(|bounds| Hour { bounds, rows: vec![(row, clock)], before, behind });
+        log.join(Log { first: vec![clock], last: vec![clock], hours: hour.into_iter().collect() });
     }
 
     /// What these rows and the next ones have shown; equal to looking at all of them in one go.
@@ -104,7 +97,10 @@ impl FoldObserver {
     pub fn finish(self) -> Folds {
         let mut folds = Folds::default();
         for hour in self.clocks.into_values().flat_map(|log| log.hours) {
-            hour.close(&mut folds);
+            if let Some(turn) = hour.turn() {
+                let rows = hour.rows.iter().enumerate();
+                folds.second.extend(rows.map(|(at, (row, _))| (*row, at >= turn)));
+            }
         }
         folds
     }
@@ -113,66 +109,102 @@ impl FoldObserver {
 impl Log {
     /// Adds what the next rows showed.
     fn join(&mut self, next: Log) {
-        let Some((first, last)) = next.ends else { return };
-        let Some((own_first, own_last)) = self.ends else {
-            *self = next;
-            return;
-        };
-        let mut hours = next.hours.into_iter().peekable();
-        let is_first = |hour: &Hour| hour.before.is_none() && hour.ends.0 == first;
-        let mut open = self.hours.last_mut().filter(|hour| hour.behind.is_none());
-        match (&mut open, hours.next_if(is_first)) {
-            (Some(hour), Some(more)) if hour.bounds == more.bounds => hour.go_on(more),
-            (hour, more) => {
-                if let Some(hour) = hour {
-                    hour.behind = Some(first);
-                }
-                let more = more.map(|more| Hour { before: Some(own_last), ..more });
-                self.hours.extend(more);
-            }
+        let is_open = self.hours.last().is_some_and(|own| own.behind.is_empty());
+        for own in self.hours.iter_mut().rev().take_while(|own| own.behind.len() < AROUND) {
+            own.behind.extend(&next.first);
+            own.behind.truncate(AROUND);
         }
-        self.hours.extend(hours);
-        self.ends = Some((own_first, last));
+        let mut hours = next.hours.into_iter().peekable();
+        if let Some(own) = self.hours.last_mut().filter(|_| is_open)
+            && let Some(more) =
+                hours.next_if(|more| more.before.is_empty() && more.bounds == own.bounds)
+        {
+            own.rows.extend(more.rows);
+            own.behind = more.behind;
+        }
+        for mut hour in hours {
+            let missing = AROUND - hour.before.len();
+            let from = self.last.len().saturating_sub(missing);
+            hour.before.splice(..0, self.last[from..].iter().copied());
+            self.hours.push(hour);
+        }
+        self.first.extend(next.first);
+        self.first.truncate(AROUND);
+        self.last.extend(next.last);
+        self.last.drain(..self.last.len().saturating_sub(AROUND));
     }
 }
 
 impl Hour {
-    /// Adds the next rows of the same hour.
-    fn go_on(&mut self, next: Hour) {
-        let rows = self.rows.len();
-        let border = (next.ends.0 < self.ends.1).then_some((rows, 1));
-        let behind = next.turns.map(|(at, turns)| (rows + at, turns));
-        for (at, turns) in [border, behind].into_iter().flatten() {
-            let (first, all) = self.turns.unwrap_or((at, 0));
-            self.turns = Some((first, all + turns));
-        }
-        let step = seconds(self.ends.1, next.ends.0);
-        self.back = self.back.max(next.back).max(-step);
-        self.widest = self.widest.max(next.widest).max(step);
-        self.rows.extend(next.rows);
-        (self.ends.1, self.behind) = (next.ends.1, next.behind);
+    /// Which of the rows is the first of the second time: the clock goes back there, and forward otherwise.
+    fn turn(&self) -> Option<usize> {
+        let mut turns = (1..self.rows.len()).filter(|at| self.rows[*at].1 < self.rows[*at - 1].1);
+        let (Some(turn), None) = (turns.next(), turns.next()) else { return None };
+        let (first, last) = (self.rows.first()?.1, self.bounds.1);
+        let goes_on = self.before.last().is_none_or(|before| *before <= first)
+            && self.behind.first().is_none_or(|behind| *behind >= last);
+        (goes_on && self.rows_late(turn) > 1 && self.is_of_the_clock(turn)).then_some(turn)
     }
 
-    /// Whether the step back is that of a clock which was put back: the gap that it leaves is hardly wider than others. A
-    /// row that came late by a minute would leave an hour without rows.
-    fn is_of_the_clock(&self) -> bool {
-        let before = self.before.map_or(0, |before| seconds(before, self.ends.0));
-        let behind = self.behind.map_or(0, |behind| seconds(self.ends.1, behind));
-        let usual = self.widest.max(before).max(behind);
-        let gap = seconds(self.bounds.0, self.bounds.1) - self.back;
-        gap * 2 <= usual * 3
+    /// How many rows came late at least, or early, if the clock was not put back: without them it goes forward.
+    fn rows_late(&self, turn: usize) -> usize {
+        let (first_time, second_time) = self.rows.split_at(turn);
+        let without_early = (0..=turn).map(|kept| {
+            let late = match first_time[..kept].last() {
+                Some((_, last)) => second_time.partition_point(|(_, clock)| clock <= last),
+                None => 0,
+            };
+            turn - kept + late
+        });
+        without_early.min().unwrap_or(0)
     }
 
-    /// Tells the rows apart if the clock goes back once and forward otherwise.
-    fn close(self, folds: &mut Folds) {
-        let Some((turn, 1)) = self.turns else { return };
-        let goes_on = self.before.is_none_or(|before| before <= self.ends.0)
-            && self.behind.is_none_or(|behind| behind >= self.bounds.1);
-        if goes_on && self.is_of_the_clock() {
-            let rows = self.rows.into_iter().enumerate();
-            folds.second.extend(rows.map(|(at, row)| (row, at >= turn)));
-        }
+    /// Whether the step back is that of a clock which was put back, and not that of a row which came late: there are as
+    /// many rows as usual in both times together, and the gaps between them are usual ones, too.
+    fn is_of_the_clock(&self, turn: usize) -> bool {
+        let put_back = seconds(self.bounds.0, self.bounds.1);
+        let clocks: Vec<DateTime> = self.rows.iter().map(|(_, clock)| *clock).collect();
+        let step = seconds(clocks[turn - 1], clocks[turn]) + put_back;
+        let [first_time, second_time] = [&clocks[..turn], &clocks[turn..]];
+        let ahead = self.before.last().map(|before| seconds(*before, clocks[0]));
+        let behind = self.behind.first().map(|behind| seconds(clocks[clocks.len() - 1], *behind));
+        let others: Vec<i64> = [gaps(first_time), gaps(second_time)]
+            .concat()
+            .into_iter()
+            .chain(ahead)
+            .chain(behind)
+            .collect();
+
+        let around = [gaps(&self.before), gaps(&self.behind)].concat();
+        let usual = if around.len() >= GAPS { &around } else { &others };
+        let (Some(median), Some(widest)) = (median(usual), usual.iter().max()) else {
+            return false;
+        };
+
+        let count = others.len() as i64 + 1;
+        let passed = others.iter().sum::<i64>() + step;
+        let fill_both = 2 * count * median >= passed + passed - put_back;
+        let is_near = |gap: i64, part: i64| (gap - median).abs() * part <= median;
+        // Most gaps of a logger are equal.
+        let are_even = usual.iter().filter(|gap| is_near(**gap, 5)).count() * 2 > usual.len();
+        let are_usual = match are_even {
+            true => others.iter().chain([&step]).all(|gap| is_near(*gap, 2)),
+            false => step * 2 <= widest * 3,
+        };
+        fill_both && are_usual
     }
+}
+
+/// The gaps between what a clock shows in neighbouring rows, where it goes forward.
+fn gaps(clocks: &[DateTime]) -> Vec<i64> {
+    let all = clocks.windows(2).map(|pair| seconds(pair[0], pair[1]));
+    all.filter(|gap| *gap >= 0).collect()
+}
+
+fn median(gaps: &[i64]) -> Option<i64> {
+    let mut sorted = gaps.to_vec();
+    sorted.sort_unstable();
+    sorted.get(sorted.len() / 2).copied()
 }
 
 fn seconds(from: DateTime, to: DateTime) -> i64 {
@@ -205,21 +237,25 @@ mod tests {
         assert_eq!(second(&[("", "02:40"), ("", "02:10"), ("", "01:10")]), [no; 3]);
         // Later than the first row of the hour: not in order.
         assert_eq!(second(&[("", "03:40"), ("", "02:30"), ("", "02:10")]), [no; 3]);
+        // One row may have come late.
+        assert_eq!(second(&[("", "01:10"), ("", "02:40"), ("", "02:10")]), [no; 3]);
         // The log ends in the hour.
         assert_eq!(
-            second(&[("", "01:10"), ("", "02:40"), ("", "02:10")]),
-            [no, first, second_time]
+            second(&["01:40", "02:10", "02:40", "02:10", "02:40"].map(|clock| ("", clock))),
+            [no, first, first, second_time, second_time]
         );
         // Each clock by itself.
         assert_eq!(
             second(&[
-                ("a", "01:45"),
+                ("a", "01:40"),
+                ("a", "02:10"),
                 ("a", "02:40"),
-                ("b", "02:10"),
-                ("a", "02:05"),
-                ("b", "02:20")
+                ("b", "02:20"),
+                ("a", "02:10"),
+                ("b", "02:30"),
+                ("a", "02:40")
             ]),
-            [no, first, no, second_time, no]
+            [no, first, first, no, second_time, no, second_time]
         );
         // A row that came late by a minute: otherwise there would be an hour without rows.
         let late = ["01:50", "02:10", "02:20", "02:19", "02:30", "02:40", "02:50", "03:10"];

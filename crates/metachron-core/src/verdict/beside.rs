@@ -4,7 +4,7 @@
 use jiff::civil::Date;
 
 use super::column_name::order_said_by;
-use super::finding::{Finding, ImportFinding};
+use super::finding::{Finding, HarmedBeside, ImportFinding};
 use super::model::{Contender, Judgement, Verdict};
 use super::odds::{best_two, date_of};
 use super::signal::{DatePart, Signal, SignalKind};
@@ -61,20 +61,25 @@ pub fn signals_beside(columns: &[TableColumn<'_>], at: usize, style: TableStyle)
     signals
 }
 
-/// Another column than this one in which an import has exchanged day and month: it wrote this one as well.
-pub fn harmed_beside(columns: &[TableColumn<'_>], at: usize) -> Option<String> {
-    let is_harmed = |judgement: &Judgement| {
-        judgement.findings.iter().any(|finding| match finding {
+/// Another column than this one in which an import has exchanged day and month, or seems to have: it wrote this one as
+/// well.
+pub fn harmed_beside(columns: &[TableColumn<'_>], at: usize) -> Option<HarmedBeside> {
+    let is_certain = |judgement: &Judgement| {
+        judgement.findings.iter().find_map(|finding| match finding {
             Finding::Imports(ImportFinding::HalfSwapped { .. }) => {
-                judgement.verdict == Verdict::Misread
+                Some(judgement.verdict == Verdict::Misread)
             }
-            Finding::Imports(ImportFinding::Exchanged(_)) => true,
-            _ => false,
+            Finding::Imports(ImportFinding::Exchanged(_)) => Some(true),
+            _ => None,
         })
     };
-    let mut others = columns.iter().enumerate().filter(|(place, _)| *place != at);
-    let harmed = others.find(|(_, other)| is_harmed(other.judgement));
-    harmed.map(|(_, other)| other.name.to_owned())
+    let others = columns.iter().enumerate().filter(|(place, _)| *place != at).map(|(_, c)| c);
+    let harmed = others.filter_map(|other| {
+        let column = other.name.to_owned();
+        Some(HarmedBeside { column, is_certain: is_certain(other.judgement)? })
+    });
+    // The first of those that are certain, if there is one.
+    harmed.reduce(|first, next| if next.is_certain && !first.is_certain { next } else { first })
 }
 
 /// Whether the days of a column leave it possible that an import has exchanged them: none is above 12.

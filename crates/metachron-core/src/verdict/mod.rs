@@ -36,8 +36,8 @@ pub(crate) use case::{are_lengths, language_by_answers};
 pub use column_name::{speaks_of_dates, speaks_of_lengths, speaks_of_weeks, words_of};
 pub use drift::{Baseline, Drift};
 pub use finding::{
-    CountedBeside, Finding, ImportFinding, LanguageFinding, LengthFinding, NumberFinding,
-    ZoneFinding,
+    CountedBeside, Finding, HarmedBeside, ImportFinding, LanguageFinding, LengthFinding,
+    NumberFinding, ZoneFinding,
 };
 pub use judge::judge;
 pub(crate) use judge::layouts_in_order;

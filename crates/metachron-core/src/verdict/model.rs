@@ -4,7 +4,7 @@ use jiff::civil::Date;
 use strum::{Display, IntoStaticStr, VariantArray};
 
 use super::answer::Answer;
-use super::finding::{CountedBeside, Finding};
+use super::finding::{CountedBeside, Finding, HarmedBeside};
 use super::mixture::FoundSplit;
 use super::ruled_out::RuledOut;
 use super::signal::Signal;
@@ -84,8 +84,8 @@ pub struct Asserted {
     pub own_epoch: Option<Epoch>,
     /// What settles from where numbers count.
     pub counted_beside: Option<CountedBeside>,
-    /// Another column of the table in which an import exchanged day and month.
-    pub harmed_beside: Option<String>,
+    /// Another column of the table that shows what an import did.
+    pub harmed_beside: Option<HarmedBeside>,
     /// Whether the century of two-digit years was said, and not just assumed.
     pub century: bool,
     /// Where the clocks stood.

@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use jiff::civil::Date;
 
 use super::answer::Answer;
-use super::model::{Asserted, Judgement, Origin};
+use super::model::{Asserted, Judgement, Origin, Settle};
 use crate::epoch::{Epoch, Number};
 use crate::evidence::{Evidence, NumberEvidence, ObserveOptions};
 use crate::reading::Serials;
@@ -34,19 +34,22 @@ pub(super) struct CountingNumbers {
 }
 
 /// Numbers among so many values that may count from some origin, if anything but their size says that they are
-/// dates: the column's name, clock times in their fractions, a known answer.
+/// dates: its name or its digits speak of them, clock times in their fractions, a known answer.
 pub(super) fn counting_numbers(
     evidence: &Evidence,
     asserted: &Asserted,
     values: u64,
+    speaks: bool,
 ) -> Option<CountingNumbers> {
     let numbers = &evidence.numbers;
     let are_numbers = (numbers.rows + numbers.zeros) * 20 >= values * 19;
     let are_clocks =
         numbers.telling >= FRACTIONS && numbers.clocks * 100 >= numbers.telling * CLOCKS;
     let answered = !asserted.answers.is_empty();
-    let speaks = asserted.speaks_of_dates || are_clocks || answered;
-    if !are_numbers || !speaks || (numbers.sample().len() < DIFFERENT && !answered) {
+    if !are_numbers
+        || !(speaks || are_clocks || answered)
+        || (numbers.sample().len() < DIFFERENT && !answered)
+    {
         return None;
     }
     let plausible = |epoch: Epoch| {
@@ -85,7 +88,9 @@ pub(crate) fn counted_by_answers(
     if options.serials.is_some() || first.is_given_by_some(options) {
         return None;
     }
-    match &counting_numbers(evidence, asserted, evidence.numbers.rows)?.origins[..] {
+    match &counting_numbers(evidence, asserted, evidence.numbers.rows, asserted.speaks_of_dates)?
+        .origins[..]
+    {
         [only] => Some(Serials { epoch: only.epoch, are_times: false }),
         _ => None,
     }
@@ -143,8 +148,11 @@ impl OriginsBeside {
     /// The origins that the dates beside a column of numbers may show, of which one was perhaps said; none where there
     /// is nothing to show.
     pub fn possible(judgement: &Judgement, said: Option<Epoch>) -> Vec<Epoch> {
-        let origins = judgement.origins.iter().map(|origin| origin.epoch);
-        let mut epochs: Vec<Epoch> = said.into_iter().chain(origins).collect();
+        let asked = judgement.settle.iter().filter_map(|way| match way {
+            Settle::Epoch(epoch) => Some(*epoch),
+            _ => None,
+        });
+        let mut epochs: Vec<Epoch> = said.into_iter().chain(asked).collect();
         // A workbook counts from one origin, and may hold numbers that were copied from one of another.
         if epochs.iter().any(|epoch| epoch.is_of_sheets()) {
             let sheets = Epoch::all().filter(|epoch| epoch.is_of_sheets());

@@ -11,20 +11,8 @@ use metachron_core::verdict::{
 };
 
 use super::scenarios::draw::Day;
+use super::scenarios::outcomes::Became;
 use super::scenarios::table::{Cell, Table};
-
-/// What became of it.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Became {
-    /// Converted, and every value as it is.
-    Right,
-    /// A question, or converted and something told of it.
-    Asked,
-    /// Not taken for dates.
-    Left,
-    /// So many values converted to something else.
-    Wrong(u64),
-}
 
 /// Nothing but what day it is.
 fn nothing_said() -> Asserted {

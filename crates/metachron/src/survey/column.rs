@@ -126,8 +126,7 @@ pub fn columns_as_seen(columns: &[SurveyedColumn]) -> Vec<TableColumn<'_>> {
 /// harmed another.
 pub fn weigh_together(columns: &mut [SurveyedColumn], style: TableStyle) {
     let seen = columns_as_seen(columns);
-    let harmed: Vec<Option<String>> =
-        (0..columns.len()).map(|at| harmed_beside(&seen, at)).collect();
+    let harmed: Vec<_> = (0..columns.len()).map(|at| harmed_beside(&seen, at)).collect();
     let all: Vec<_> = (0..columns.len())
         .map(|at| match columns[at].verdict().is_open() {
             true => signals_beside(&seen, at, style),

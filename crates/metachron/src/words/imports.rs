@@ -3,7 +3,7 @@
 use std::fmt;
 
 use metachron_core::text::{counted, grouped};
-use metachron_core::verdict::ImportFinding;
+use metachron_core::verdict::{HarmedBeside, ImportFinding};
 
 use super::Words;
 use super::pieces::{by_chance, many};
@@ -82,8 +82,11 @@ impl fmt::Display for Words<'_, ImportFinding> {
                     by_chance(*power),
                 )
             }
-            ImportFinding::HarmedBeside { column } => {
+            ImportFinding::HarmedBeside(HarmedBeside { column, is_certain: true }) => {
                 write!(f, "It did so in {column:?} beside it.")
+            }
+            ImportFinding::HarmedBeside(HarmedBeside { column, is_certain: false }) => {
+                write!(f, "So it seems of {column:?} beside it, too.")
             }
             ImportFinding::NothingToRepair => write!(
                 f,

@@ -1,5 +1,14 @@
 //! What an earlier import did.
 
+/// A column of a table in which an import exchanged day and month, which it may have done in others too.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct HarmedBeside {
+    /// Its name.
+    pub column: String,
+    /// Whether it is beyond doubt, and does not just seem so.
+    pub is_certain: bool,
+}
+
 /// What an earlier import did.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub enum ImportFinding {
@@ -47,11 +56,8 @@ pub enum ImportFinding {
         /// Honest dates have none by chance: once in ten to the power of this.
         power: u32,
     },
-    /// The import has exchanged day and month in another column of the table.
-    HarmedBeside {
-        /// Which.
-        column: String,
-    },
+    /// The import has exchanged day and month in another column of the table, or seems to have.
+    HarmedBeside(HarmedBeside),
     /// There is nothing that an import could have exchanged.
     NothingToRepair,
     /// Days of so many dates that a program wrote are the years of months, because the analyst says so.

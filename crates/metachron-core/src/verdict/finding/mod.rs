@@ -19,7 +19,7 @@ use crate::order::{Alternative, Order};
 use crate::reading::Split;
 use crate::typed::{Kind, TypedValue};
 
-pub use imports::ImportFinding;
+pub use imports::{HarmedBeside, ImportFinding};
 pub use languages::LanguageFinding;
 pub use lengths::LengthFinding;
 pub use numbers::{CountedBeside, NumberFinding};

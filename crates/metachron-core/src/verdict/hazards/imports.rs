@@ -27,7 +27,7 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
         months.or_else(late).or_else(|| late_days::found_in_a_form(case, &shown))
     };
     let beside = case.asserted.harmed_beside.clone().filter(|_| found.is_some());
-    let beside = beside.map(|column| Found::note(ImportFinding::HarmedBeside { column }));
+    let beside = beside.map(|own| Found::note(ImportFinding::HarmedBeside(own)));
     found.into_iter().chain(beside).collect()
 }
 

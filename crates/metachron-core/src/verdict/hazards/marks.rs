@@ -138,7 +138,11 @@ impl Weighed {
 
 /// How much likelier harm is beforehand by what the import did to the rest of the table.
 fn beforehand(case: &Case<'_>) -> f64 {
-    if case.asserted.harmed_beside.is_some() { BESIDE } else { 1.0 }
+    match &case.asserted.harmed_beside {
+        Some(beside) if beside.is_certain => BESIDE,
+        Some(_) => SIDE,
+        None => 1.0,
+    }
 }
 
 /// What is less improbable is not told as ruled out: a power of ten.

@@ -1,12 +1,14 @@
 //! Numbers that count from some origin, or may.
 
+use jiff::civil::Date;
+
 use crate::candidates::Style;
 use crate::epoch::Number;
 use crate::order::Order;
 use crate::typed::Kind;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::NumberFinding;
-use crate::verdict::form::State;
+use crate::verdict::form::{JudgedForm, State};
 use crate::verdict::found::Found;
 use crate::verdict::model::{Settle, Verdict};
 use crate::verdict::origins::{CountingNumbers, all_usual, counting_numbers, sheet_epoch};
@@ -29,7 +31,7 @@ pub(super) fn may_count(case: &Case<'_>) -> Vec<Found> {
 }
 
 /// Numbers of five digits that are dates in digits, `22003`, and may as well count days, where the name of the column
-/// speaks of dates.
+/// speaks of dates, or where years of two digits are still to come: the last digits of numbers that count are any.
 pub(super) fn digits_or_counts(case: &Case<'_>) -> Vec<Found> {
     let numbers = &case.evidence.numbers;
     let (least, most) = (Number::from(10_000), Number::from(99_999));
@@ -41,7 +43,9 @@ pub(super) fn digits_or_counts(case: &Case<'_>) -> Vec<Found> {
     if !case.order_is_inferred() || is_said || !have_five || !are_digits {
         return Vec::new();
     }
-    let counting = counting_numbers(case.evidence, case.asserted, case.values());
+    let speaks = case.asserted.speaks_of_dates
+        || case.forms.iter().any(|form| reaches_to_come(form, case.asserted.as_of));
+    let counting = counting_numbers(case.evidence, case.asserted, case.values(), speaks);
     let Some(CountingNumbers { origins, .. }) = counting else { return Vec::new() };
     let orders = case.forms.iter().filter_map(|form| match form.state {
         State::Decided(own) => Some(Settle::Order(Order::try_from(own).ok()?, 0)),
@@ -50,6 +54,16 @@ pub(super) fn digits_or_counts(case: &Case<'_>) -> Vec<Found> {
     let ways = orders.chain(origins.iter().map(|origin| Settle::Epoch(origin.epoch)));
     let finding = NumberFinding::DigitsOrCounts { rows: numbers.rows };
     vec![Found::ask(Verdict::Undecided, finding, ways)]
+}
+
+/// Whether a date of a form with years of two digits lies in a year that is still to come in this century.
+fn reaches_to_come(form: &JudgedForm<'_>, as_of: Date) -> bool {
+    form.alternatives.iter().any(|order| {
+        let [.., year] = order.places();
+        form.group.dates.iter().any(|(written, fits)| {
+            fits.fits(*order) && written[year] > as_of.year().rem_euclid(100)
+        })
+    })
 }
 
 /// Numbers that are counted as somebody said, or as a column beside them shows; and those that cannot be.

@@ -108,7 +108,7 @@ pub fn half_swapped(numbers: &mut Numbers, shown: Shown) -> Table {
 }
 
 /// What an import by the other order left of a day: it turned what it could, or let the text stand.
-fn left(shown: Shown, day: Day, source: Habit) -> Cell {
+pub fn left(shown: Shown, day: Day, source: Habit) -> Cell {
     match day {
         (year, month, of_month @ ..=12) => show(shown, (year, of_month, month), source),
         _ => Cell::Text(source.write(day)),
@@ -209,9 +209,17 @@ pub fn half_swapped_below(numbers: &mut Numbers, shown: Shown) -> Table {
 /// Ways in which an import shows what it has read, apart from how the source wrote it.
 pub const BESIDE: [Shown; 3] = [Shown::Iso, Shown::Typed, Shown::Named];
 
-/// A column of many rows that an import has half swapped.
+/// A column that an import has half swapped, with as many dates as it takes to see it.
 fn swapped(numbers: &mut Numbers, shown: Shown, source: Habit) -> Table {
-    let rows = days(numbers, 200, Days::Any).into_iter();
+    let all = loop {
+        let size = numbers.one(&[20, 40, 200]);
+        let all = days(numbers, size, Days::Any);
+        let (open, late) = sides(&all);
+        if open >= 8 && late >= 8 {
+            break all;
+        }
+    };
+    let rows = all.into_iter();
     Table::of(rows.map(|day| (left(shown, day, source), Some(midnight(shown, day)))).collect())
 }
 

@@ -1,15 +1,19 @@
 //! Every hazard with its scenario and its honest look-alike.
 
 pub mod draw;
+pub mod outcomes;
 pub mod table;
 
 mod imports;
 mod writers;
 
 mod deliveries;
+mod files;
+mod languages;
 mod letters;
 mod meanings;
 mod no_dates;
+mod origins;
 mod years;
 
 use draw::Numbers;
@@ -26,22 +30,22 @@ pub enum Of {
 
 type Draw = fn(&mut Numbers) -> Table;
 
-pub struct Scenario {
+pub struct Scenario<T> {
     pub name: String,
     pub of: Of,
-    pub draw: Box<dyn Fn(&mut Numbers) -> Table>,
+    pub draw: Box<dyn Fn(&mut Numbers) -> T>,
 }
 
-fn scenario(
+pub fn scenario<T>(
     of: Of,
     name: impl Into<String>,
-    draw: impl Fn(&mut Numbers) -> Table + 'static,
-) -> Scenario {
+    draw: impl Fn(&mut Numbers) -> T + 'static,
+) -> Scenario<T> {
     Scenario { name: name.into(), of, draw: Box::new(draw) }
 }
 
-/// Every one of them.
-pub fn scenarios() -> Vec<Scenario> {
+/// Every one whose case is a table.
+pub fn scenarios() -> Vec<Scenario<Table>> {
     let mut all = Vec::new();
     let drawn = |of, name: &str, shown: Shown, draw: fn(&mut Numbers, Shown) -> Table| {
         scenario(of, format!("{name}, {shown:?}"), move |numbers| draw(numbers, shown))
@@ -101,7 +105,16 @@ pub fn scenarios() -> Vec<Scenario> {
         all.push(drawn(Of::Honest, "right beside a harmed one", shown, imports::right_beside));
     }
     for (of, name, draw) in [
-        (Of::Harmed, "twelve hours", meanings::twelve_hours as Draw),
+        (Of::Harmed, "files, one of them half-swapped", files::one_half_swapped as Draw),
+        (Of::Harmed, "files, one of them turned", files::one_turned),
+        (Of::Honest, "files, one of them by a program", files::one_by_a_program),
+        (Of::Harmed, "names that collide", languages::names_that_collide),
+        (Of::Honest, "names of one language", languages::names_of_one_language),
+        (Of::Harmed, "the next delivery, another language", languages::another_language_next),
+        (Of::Harmed, "numbers from 1904", origins::from_1904),
+        (Of::Harmed, "numbers from 1899", origins::from_1899),
+        (Of::Harmed, "numbers from 1970", origins::from_1970),
+        (Of::Harmed, "twelve hours", meanings::twelve_hours),
         (Of::Harmed, "hours that no watch begins at noon", meanings::hours_without_noon),
         (Of::Honest, "hours of a day", meanings::hours_of_a_day),
         (Of::Harmed, "twelve digits with seconds", meanings::seconds_at_the_end),

@@ -41,4 +41,9 @@ impl Table {
             sibling: None,
         }
     }
+
+    /// How it begins.
+    pub fn shown(&self) -> String {
+        format!("{} {:?}", self.cells.len(), &self.cells[..self.cells.len().min(12)])
+    }
 }
