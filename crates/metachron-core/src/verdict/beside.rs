@@ -4,7 +4,7 @@
 use jiff::civil::Date;
 
 use super::column_name::order_said_by;
-use super::finding::{Finding, HarmedBeside, ImportFinding};
+use super::finding::{Finding, Harmed, ImportFinding};
 use super::model::{Contender, Judgement, Verdict};
 use super::odds::{best_two, date_of};
 use super::signal::{DatePart, Signal, SignalKind};
@@ -63,7 +63,14 @@ pub fn signals_beside(columns: &[TableColumn<'_>], at: usize, style: TableStyle)
 
 /// Another column than this one in which an import has exchanged day and month, or seems to have: it wrote this one as
 /// well.
-pub fn harmed_beside(columns: &[TableColumn<'_>], at: usize) -> Option<HarmedBeside> {
+pub fn harmed_beside(columns: &[TableColumn<'_>], at: usize) -> Option<Harmed> {
+    let others = columns.iter().enumerate().filter(|(place, _)| *place != at);
+    harmed_among(others.map(|(_, other)| (other.name, other.judgement)))
+}
+
+/// The first of several columns, or files of one column, in which an import has exchanged day and month beyond doubt, or
+/// else the first in which it seems to have.
+pub fn harmed_among<'s>(all: impl Iterator<Item = (&'s str, &'s Judgement)>) -> Option<Harmed> {
     let is_certain = |judgement: &Judgement| {
         judgement.findings.iter().find_map(|finding| match finding {
             Finding::Imports(ImportFinding::HalfSwapped { .. }) => {
@@ -73,12 +80,9 @@ pub fn harmed_beside(columns: &[TableColumn<'_>], at: usize) -> Option<HarmedBes
             _ => None,
         })
     };
-    let others = columns.iter().enumerate().filter(|(place, _)| *place != at).map(|(_, c)| c);
-    let harmed = others.filter_map(|other| {
-        let column = other.name.to_owned();
-        Some(HarmedBeside { column, is_certain: is_certain(other.judgement)? })
+    let harmed = all.filter_map(|(name, judgement)| {
+        Some(Harmed { name: name.to_owned(), is_certain: is_certain(judgement)? })
     });
-    // The first of those that are certain, if there is one.
     harmed.reduce(|first, next| if next.is_certain && !first.is_certain { next } else { first })
 }
 

@@ -4,7 +4,7 @@ use jiff::civil::Date;
 use strum::{Display, IntoStaticStr, VariantArray};
 
 use super::answer::Answer;
-use super::finding::{CountedBeside, Finding, HarmedBeside};
+use super::finding::{CountedBeside, Finding, Harmed};
 use super::mixture::FoundSplit;
 use super::ruled_out::RuledOut;
 use super::signal::Signal;
@@ -85,7 +85,9 @@ pub struct Asserted {
     /// What settles from where numbers count.
     pub counted_beside: Option<CountedBeside>,
     /// Another column of the table that shows what an import did.
-    pub harmed_beside: Option<HarmedBeside>,
+    pub harmed_beside: Option<Harmed>,
+    /// One of the files that were put together, which shows by itself what an import did.
+    pub harmed_part: Option<Harmed>,
     /// Whether the century of two-digit years was said, and not just assumed.
     pub century: bool,
     /// Where the clocks stood.

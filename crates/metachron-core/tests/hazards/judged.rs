@@ -7,7 +7,7 @@ use metachron_core::reading::{Reading, RowPlace, Split};
 use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
 use metachron_core::verdict::{
-    Asserted, Baseline, Drift, Judgement, TableColumn, Verdict, harmed_beside,
+    Asserted, Baseline, Drift, Judgement, TableColumn, Verdict, harmed_among, harmed_beside,
 };
 
 use super::scenarios::draw::Day;
@@ -35,12 +35,12 @@ fn value(cell: &Cell) -> Value<'_> {
     }
 }
 
-fn observed(table: &Table, options: &ObserveOptions) -> Evidence {
+/// What is seen of each file of a table.
+fn observed(table: &Table, options: &ObserveOptions) -> Vec<Evidence> {
     let mut bounds: Vec<usize> = vec![0];
     bounds.extend(&table.files);
     bounds.push(table.cells.len());
-    let mut all: Option<Evidence> = None;
-    for (part, rows) in bounds.windows(2).enumerate() {
+    let files = bounds.windows(2).enumerate().map(|(part, rows)| {
         let mut neighbours = Neighbours::of(table.beside.iter().map(|(name, _)| *name));
         let mut observer = Observer::new(options.clone(), part as u32);
         for index in rows[0]..rows[1] {
@@ -50,33 +50,48 @@ fn observed(table: &Table, options: &ObserveOptions) -> Evidence {
             let place = RowPlace::from((index - rows[0]) as u64 + 1);
             observer.observe_among(place, value(&table.cells[index]), &neighbours);
         }
-        let own = observer.finish_among("captured", &neighbours);
-        all = Some(match all {
-            None => own,
-            Some(all) => all.merge(own).unwrap(),
-        });
-    }
+        observer.finish_among("captured", &neighbours)
+    });
+    files.collect()
+}
+
+fn together(files: &[Evidence], options: &ObserveOptions) -> Evidence {
+    let all = files.iter().cloned().reduce(|all, own| all.merge(own).unwrap());
     all.unwrap_or_else(|| Evidence::empty(options))
 }
 
 pub fn inferred(table: &Table) -> Inference {
     let (evidence, options) = looked_at(table, ObserveOptions::default());
     let own = conclude(&evidence, &options, &nothing_said());
-    let Some(sibling) = &table.sibling else { return own };
+    let sibling = table.sibling.as_ref().map(|sibling| {
+        let (evidence, by) = looked_at(sibling, ObserveOptions::default());
+        let judged = conclude(&evidence, &by, &nothing_said());
+        (evidence, judged)
+    });
     // What harmed the column beside may have harmed this one.
-    let (beside, by) = looked_at(sibling, ObserveOptions::default());
-    let other = conclude(&beside, &by, &nothing_said());
-    let seen = [("captured", &evidence, &own), ("released", &beside, &other)]
-        .map(|(name, evidence, own)| TableColumn { name, evidence, judgement: &own.judgement });
-    let harmed_beside = harmed_beside(&seen, 0);
-    conclude(&evidence, &options, &Asserted { harmed_beside, ..nothing_said() })
+    let harmed_beside = sibling.and_then(|(beside, other)| {
+        let seen = [("captured", &evidence, &own), ("released", &beside, &other)];
+        let seen = seen.map(|(name, evidence, own)| TableColumn {
+            name,
+            evidence,
+            judgement: &own.judgement,
+        });
+        harmed_beside(&seen, 0)
+    });
+    // What a file shows by itself may be lost among the others.
+    let files = observed(table, &ObserveOptions::default()).into_iter();
+    let files: Vec<Inference> =
+        files.map(|own| conclude(&own, &ObserveOptions::default(), &nothing_said())).collect();
+    let harmed_part = harmed_among(files.iter().map(|own| ("a file", &own.judgement)));
+    let harmed_part = harmed_part.filter(|_| files.len() > 1);
+    conclude(&evidence, &options, &Asserted { harmed_beside, harmed_part, ..nothing_said() })
 }
 
 /// The evidence of a table, and how it was looked at in the end.
 fn looked_at(table: &Table, options: ObserveOptions) -> (Evidence, ObserveOptions) {
-    let evidence = observed(table, &options);
+    let evidence = together(&observed(table, &options), &options);
     match second_look(&evidence, &options, &nothing_said()) {
-        Some(options) => (observed(table, &options), options),
+        Some(options) => (together(&observed(table, &options), &options), options),
         None => (evidence, options),
     }
 }

@@ -44,7 +44,10 @@ pub fn run(asked: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
             .zip(&files)
             .map(|(part, file)| survey(file, part, &choices))
             .collect::<Result<_, _>>()?;
-        let together = together_by_name(&tables)?;
+        let name = |table: &SurveyedTable| plain(&table.intake.path.to_string_lossy());
+        let seen: Vec<SeenFile<'_>> =
+            tables.iter().map(|table| (name(table), table.columns.as_slice())).collect();
+        let together = together_by_name(&seen)?;
         if let [table] = &tables[..] {
             one(SurveyReport::new(table, &choices))?;
         } else {
@@ -90,10 +93,11 @@ type Merged = (Vec<(String, u64)>, Vec<SurveyedColumn>);
 
 /// The sum of what was seen elsewhere.
 fn merged(files: &[PathBuf], choices: &Choices) -> Result<Merged, Failure> {
-    let (mut parts, mut columns): (Vec<(String, u64)>, Vec<SurveyedColumn>) =
+    let (mut parts, mut seen): (Vec<(String, u64)>, Vec<Vec<SurveyedColumn>>) =
         (Vec::new(), Vec::new());
     for path in files {
         let file = EvidenceFile::read(path)?;
+        let mut columns = Vec::new();
         let by = u32::try_from(parts.len()).unwrap_or(u32::MAX);
         for (name, evidence) in file.columns {
             let evidence = evidence.of_later_parts(by);
@@ -105,10 +109,14 @@ fn merged(files: &[PathBuf], choices: &Choices) -> Result<Merged, Failure> {
                     plain(&name)
                 )));
             };
-            add(&mut columns, &column)?;
+            columns.push(column);
         }
         parts.extend(file.parts);
+        seen.push(columns);
     }
+    let names = files.iter().map(|path| plain(&path.to_string_lossy()));
+    let seen: Vec<SeenFile<'_>> = names.zip(seen.iter().map(Vec::as_slice)).collect();
+    let mut columns = together_by_name(&seen)?;
     if !choices.chosen.is_empty() {
         columns.retain(|column| choices.chosen.contains(&column.plan.name));
     }
@@ -128,11 +136,24 @@ fn add(all: &mut Vec<SurveyedColumn>, column: &SurveyedColumn) -> Result<(), Fai
     Ok(())
 }
 
+/// The name of a file, and its columns.
+type SeenFile<'s> = (String, &'s [SurveyedColumn]);
+
 /// The columns of all files by name, each with the evidence of all.
-fn together_by_name(tables: &[SurveyedTable]) -> Result<Vec<SurveyedColumn>, Failure> {
+fn together_by_name(files: &[SeenFile<'_>]) -> Result<Vec<SurveyedColumn>, Failure> {
     let mut all: Vec<SurveyedColumn> = Vec::new();
-    for column in tables.iter().flat_map(|table| &table.columns) {
+    for column in files.iter().flat_map(|(_, columns)| *columns) {
         add(&mut all, column)?;
     }
-    Ok(all)
+    if files.len() == 1 {
+        return Ok(all);
+    }
+    let told = all.into_iter().map(|column| {
+        let name = column.plan.name.clone();
+        let parts = files.iter().flat_map(|(file, columns)| {
+            columns.iter().map(|own| (file.as_str(), own)).filter(|(_, own)| own.plan.name == name)
+        });
+        column.of_parts(parts)
+    });
+    Ok(told.collect())
 }

@@ -3,7 +3,7 @@
 use metachron_core::evidence::{Evidence, ObserveOptions};
 use metachron_core::infer::{Inference, Looked, conclude};
 use metachron_core::verdict::{
-    Asserted, Drift, TableColumn, TableStyle, Verdict, harmed_beside, signals_beside,
+    Asserted, Drift, TableColumn, TableStyle, Verdict, harmed_among, harmed_beside, signals_beside,
 };
 
 use super::plan::{ColumnPlan, asserted, observe_options};
@@ -51,6 +51,20 @@ impl SurveyedColumn {
         let inference = conclude(&evidence, options, &self.asserted);
         let options = options.clone();
         Ok(SurveyedColumn { evidence, inference, options, first_look: None, ..self })
+    }
+
+    /// The same, where one of the files that add up, each with its name, was harmed by an import.
+    #[must_use]
+    pub fn of_parts<'p>(
+        mut self,
+        parts: impl Iterator<Item = (&'p str, &'p SurveyedColumn)>,
+    ) -> SurveyedColumn {
+        let parts = parts.map(|(name, part)| (name, &part.inference.judgement));
+        self.asserted.harmed_part = harmed_among(parts);
+        if self.asserted.harmed_part.is_some() {
+            self.inference = conclude(&self.evidence, &self.options, &self.asserted);
+        }
+        self
     }
 
     /// A column whose evidence was gathered earlier; none if that was with other options.

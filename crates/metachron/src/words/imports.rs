@@ -3,7 +3,7 @@
 use std::fmt;
 
 use metachron_core::text::{counted, grouped};
-use metachron_core::verdict::{HarmedBeside, ImportFinding};
+use metachron_core::verdict::{Harmed, ImportFinding};
 
 use super::Words;
 use super::pieces::{by_chance, many};
@@ -82,11 +82,19 @@ impl fmt::Display for Words<'_, ImportFinding> {
                     by_chance(*power),
                 )
             }
-            ImportFinding::HarmedBeside(HarmedBeside { column, is_certain: true }) => {
-                write!(f, "It did so in {column:?} beside it.")
+            ImportFinding::HarmedBeside(Harmed { name, is_certain: true }) => {
+                write!(f, "It did so in {name:?} beside it.")
             }
-            ImportFinding::HarmedBeside(HarmedBeside { column, is_certain: false }) => {
-                write!(f, "So it seems of {column:?} beside it, too.")
+            ImportFinding::HarmedBeside(Harmed { name, is_certain: false }) => {
+                write!(f, "So it seems of {name:?} beside it, too.")
+            }
+            ImportFinding::HarmedPart(Harmed { name, is_certain }) => {
+                let has = if *is_certain { "has" } else { "seems to have" };
+                write!(
+                    f,
+                    "An earlier import {has} exchanged day and month in {name}, as it shows by itself. \
+                     Survey and repair that file apart from the others."
+                )
             }
             ImportFinding::NothingToRepair => write!(
                 f,

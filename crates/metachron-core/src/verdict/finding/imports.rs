@@ -1,10 +1,10 @@
 //! What an earlier import did.
 
-/// A column of a table in which an import exchanged day and month, which it may have done in others too.
+/// A column of a table, or a file of several, in which an import exchanged day and month.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct HarmedBeside {
+pub struct Harmed {
     /// Its name.
-    pub column: String,
+    pub name: String,
     /// Whether it is beyond doubt, and does not just seem so.
     pub is_certain: bool,
 }
@@ -57,7 +57,9 @@ pub enum ImportFinding {
         power: u32,
     },
     /// The import has exchanged day and month in another column of the table, or seems to have.
-    HarmedBeside(HarmedBeside),
+    HarmedBeside(Harmed),
+    /// The import has exchanged day and month in one of the files that were put together, or seems to have.
+    HarmedPart(Harmed),
     /// There is nothing that an import could have exchanged.
     NothingToRepair,
     /// Days of so many dates that a program wrote are the years of months, because the analyst says so.

@@ -19,7 +19,7 @@ use crate::order::{Alternative, Order};
 use crate::reading::Split;
 use crate::typed::{Kind, TypedValue};
 
-pub use imports::{HarmedBeside, ImportFinding};
+pub use imports::{Harmed, ImportFinding};
 pub use languages::LanguageFinding;
 pub use lengths::LengthFinding;
 pub use numbers::{CountedBeside, NumberFinding};
@@ -420,6 +420,7 @@ impl Finding {
             }
             Finding::Imports(
                 ImportFinding::HalfSwapped { .. }
+                | ImportFinding::HarmedPart(_)
                 | ImportFinding::MonthYear { .. }
                 | ImportFinding::FormWithoutLateDays { .. }
                 | ImportFinding::NoLateDays { .. },

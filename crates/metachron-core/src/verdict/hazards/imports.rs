@@ -2,11 +2,13 @@
 //! exchange, and only where there are none are days looked at that may be years, and days that are missing.
 
 use super::marks::{Marks, dates_read, dates_shown};
-use super::repairs::said;
+use super::repairs::{ask, said};
 use super::{half_swapped, late_days, month_year};
+use crate::reading::Repair;
 use crate::verdict::case::Case;
 use crate::verdict::finding::ImportFinding;
 use crate::verdict::found::Found;
+use crate::verdict::model::Verdict;
 use crate::verdict::ruled_out::RuledOut;
 
 /// What the days show, or what is repaired because somebody said so.
@@ -26,6 +28,12 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
         let late = || late_days::found(case, &shown);
         months.or_else(late).or_else(|| late_days::found_in_a_form(case, &shown))
     };
+    // What a file shows by itself is lost among the others.
+    let part = || {
+        let finding = ImportFinding::HarmedPart(case.asserted.harmed_part.clone()?);
+        Some(ask(case, Verdict::Leaning, finding, &[Repair::None]))
+    };
+    let found = found.or_else(part);
     let beside = case.asserted.harmed_beside.clone().filter(|_| found.is_some());
     let beside = beside.map(|own| Found::note(ImportFinding::HarmedBeside(own)));
     found.into_iter().chain(beside).collect()
