@@ -20,6 +20,8 @@ pub(super) enum Topic {
     Length,
     /// Weeks of a year.
     Week,
+    /// Quarters of a year.
+    Quarter,
     /// A year in a column of its own.
     Year,
     /// A month in a column of its own.
@@ -89,6 +91,16 @@ pub fn speaks_of_lengths(name: &str) -> bool {
 /// ```
 pub fn speaks_of_weeks(name: &str) -> bool {
     words_of(name).iter().any(|word| speaks_of(word, Topic::Week))
+}
+
+/// Whether a column's name speaks of quarters of a year. Soft evidence: a name decides nothing.
+///
+/// ```
+/// use metachron_core::verdict::speaks_of_quarters;
+/// assert!(speaks_of_quarters("fiscal_quarter") && speaks_of_quarters("Quartal") && !speaks_of_quarters("headquarters"));
+/// ```
+pub fn speaks_of_quarters(name: &str) -> bool {
+    words_of(name).iter().any(|word| speaks_of(word, Topic::Quarter))
 }
 
 /// Whether a column's name says that it holds this part of a date.

@@ -32,12 +32,12 @@ mod misfits;
 mod out_of_step;
 mod out_of_time;
 mod other_values;
+mod periods;
 mod soft_evidence;
 mod twelve_digits;
 mod twelve_hours;
 mod untold_hands;
 mod votes;
-mod weeks;
 mod year_day_month;
 mod zones;
 
@@ -52,7 +52,7 @@ pub(super) type Hazard = fn(&Case<'_>) -> Vec<Found>;
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 49] = [
+pub(super) const HAZARDS: [Hazard; 50] = [
     // Questions about the whole column.
     claims::answers_leave,
     missing_years::open,
@@ -61,7 +61,7 @@ pub(super) const HAZARDS: [Hazard; 49] = [
     amounts::minutes,
     twelve_hours::look,
     twelve_digits::look,
-    weeks::look,
+    periods::look,
     lengths_of_time::elapsed,
     lengths_of_time::times_of_day,
     zones::unclear_abbreviations,
@@ -103,6 +103,7 @@ pub(super) const HAZARDS: [Hazard; 49] = [
     other_values::of_another_order,
     numbers::beside_dates,
     other_values::stand_ins,
+    other_values::lost_centuries,
     other_values::many_shapes,
     zones::shown,
     lengths_of_time::unreadable_amounts,

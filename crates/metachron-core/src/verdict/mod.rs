@@ -35,7 +35,9 @@ pub use beside::{
     TableColumn, TableStyle, harmed_among, harmed_beside, has_no_late_day, signals_beside,
 };
 pub(crate) use case::{are_lengths, language_by_answers};
-pub use column_name::{speaks_of_dates, speaks_of_lengths, speaks_of_weeks, words_of};
+pub use column_name::{
+    speaks_of_dates, speaks_of_lengths, speaks_of_quarters, speaks_of_weeks, words_of,
+};
 pub use drift::{Baseline, Drift};
 pub use finding::{
     CountedBeside, Finding, Harmed, ImportFinding, LanguageFinding, LengthFinding, NumberFinding,

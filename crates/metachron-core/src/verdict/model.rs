@@ -80,6 +80,8 @@ pub struct Asserted {
     pub speaks_of_lengths: bool,
     /// Whether it speaks of weeks.
     pub speaks_of_weeks: bool,
+    /// Whether it speaks of quarters of a year.
+    pub speaks_of_quarters: bool,
     /// The origin of the numbers of the file, if it has one.
     pub own_epoch: Option<Epoch>,
     /// What settles from where numbers count.
@@ -258,6 +260,8 @@ pub enum AsWritten {
     HoursOfDay,
     /// Numbers beside a year are weeks.
     Weeks,
+    /// Numbers beside a year are quarters.
+    Quarters,
     /// Numbers beside a year are months.
     Months,
     /// Years have four digits, and minutes end the clock.

@@ -131,6 +131,7 @@ pub fn settle(
                 AsWritten::DecimalFractions => "If their fractions are decimal",
                 AsWritten::HoursOfDay => "If they are hours of a day of 24",
                 AsWritten::Weeks => "If they are weeks of a year (ISO 8601)",
+                AsWritten::Quarters => "If they are quarters of a year",
                 AsWritten::Months => "If they are months",
                 AsWritten::FullYears => "If their years have four digits",
                 AsWritten::ShortYears => "If their years have two digits",

@@ -4,7 +4,9 @@ use metachron_core::epoch::Epoch;
 use metachron_core::evidence::ObserveOptions;
 use metachron_core::reading::RowParts;
 use metachron_core::text::Missing;
-use metachron_core::verdict::{Asserted, speaks_of_dates, speaks_of_lengths, speaks_of_weeks};
+use metachron_core::verdict::{
+    Asserted, speaks_of_dates, speaks_of_lengths, speaks_of_quarters, speaks_of_weeks,
+};
 
 use crate::choices::{Choices, Decisions, When};
 use crate::intake::Intake;
@@ -98,6 +100,7 @@ pub fn asserted(
         speaks_of_dates: speaks_of_dates(name),
         speaks_of_lengths: speaks_of_lengths(name),
         speaks_of_weeks: speaks_of_weeks(name),
+        speaks_of_quarters: speaks_of_quarters(name),
         own_epoch,
         ..decisions.asserted(choices.today, choices.zones)
     }

@@ -86,6 +86,16 @@ impl fmt::Display for Words<'_, Finding> {
                 "{} could be months, and the name of the column speaks of weeks.",
                 counted(*rows, "value")
             ),
+            Finding::QuartersOrMonths { rows, by_name: true } => write!(
+                f,
+                "{} could be months, and the name of the column speaks of quarters.",
+                counted(*rows, "value")
+            ),
+            Finding::QuartersOrMonths { rows, by_name: false } => write!(
+                f,
+                "{} could be months, but none of them goes beyond 4: they may be quarters.",
+                counted(*rows, "value")
+            ),
             Finding::TwelveDigits { rows, unread } => {
                 let values = counted(*rows, "value");
                 write!(
@@ -188,6 +198,18 @@ impl fmt::Display for Words<'_, Finding> {
                 if rows.rows == 1 { "it" } else { "them" },
                 first(rows)
             ),
+            Finding::LostCentury { dates, example: (year, month, day), others: (first, last) } => {
+                write!(
+                    f,
+                    "{} before the year 100, such as {year:04}-{month:02}-{day:02}, and all others in {first} to \
+                 {last}: something took years of two digits as they stand. Correct them at their source.",
+                    if *dates == 1 {
+                        "1 date lies".to_owned()
+                    } else {
+                        format!("{} different dates lie", grouped(*dates))
+                    },
+                )
+            }
             Finding::Split(found) => split(f, found),
             Finding::NoSplit => write!(f, "Nothing beside them tells them apart."),
             Finding::NearlySplit { column, against } => write!(

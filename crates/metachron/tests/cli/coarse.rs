@@ -273,3 +273,55 @@ fn weeks_of_a_year_are_no_months() {
         assert!(bench.read("b.csv").contains(&format!("2024-05,{typed},2024/05\n")));
     }
 }
+
+/// `3/2021` is the third quarter where the name speaks of quarters, or where none of many goes beyond four.
+#[test]
+fn quarters_of_a_year_are_no_months() {
+    let quarters = |years: std::ops::Range<i32>| {
+        years.flat_map(|year| (1..=4).map(move |quarter| format!("{quarter}/{year}")))
+    };
+    let by_name = Bench::with("a.csv", table("quarter", quarters(2021..2022)));
+    by_name
+        .run("survey a.csv")
+        .stdout_has(&["4 values could be months, and the name of the column speaks of quarters."])
+        .check();
+    // Four years of them, or four months of each year.
+    let many = Bench::with("a.csv", table("period", quarters(2020..2024)));
+    many.run("convert a.csv -o b.csv")
+        .status(3)
+        .stderr_has(&[
+            "16 values could be months, but none of them goes beyond 4: they may be quarters.",
+        ])
+        .check();
+    for (layout, typed) in [("{quarter}/{year}", "2021-Q3"), ("{month}/{year}", "2021-03")] {
+        let way = format!("--column period --layout '{layout}'");
+        many.run("survey a.csv").stdout_has(&[&way]).check();
+        many.run(&format!("convert a.csv {way} -o b.csv")).output();
+        assert!(many.read("b.csv").contains(&format!("3/2021,{typed}\n")));
+    }
+    // Few may be a season, and whoever writes months with a zero means months.
+    for values in [vec!["1/2021", "2/2021", "3/2021", "4/2021"], vec!["5/2021", "2/2021"]] {
+        let bench = Bench::with("a.csv", table("period", values.iter().map(|own| own.to_string())));
+        bench.run("convert a.csv -o b.csv").output();
+    }
+    let padded = quarters(2020..2024).map(|own| format!("0{own}"));
+    Bench::with("a.csv", table("period", padded)).run("convert a.csv -o b.csv").output();
+}
+
+/// Something took `21` for a year of four digits.
+#[test]
+fn years_that_lost_their_century_are_told() {
+    let days = (1..=28).map(|day| match day % 9 {
+        0 => format!("0021-03-{day:02}"),
+        _ => format!("20{}-03-{day:02}", 18 + day % 5),
+    });
+    let bench = Bench::with("a.csv", table("captured", days));
+    let told = "3 different dates lie before the year 100, such as 0021-03-09, and all others in 2018 to 2022";
+    bench.run("survey a.csv").stdout_has(&[told]).check();
+    bench.run("convert a.csv -o b.csv").stderr_has(&[told]).check();
+    // Annals of old years are as they are written.
+    let old = (1..=9).map(|day| format!("00{}-03-0{day}", 10 * day));
+    let bench = Bench::with("a.csv", table("captured", old));
+    let said = bench.run("survey a.csv").output();
+    assert!(!said.contains("before the year 100"), "{said}");
+}

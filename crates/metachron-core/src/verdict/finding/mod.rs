@@ -106,6 +106,13 @@ pub enum Finding {
         /// So many.
         rows: u64,
     },
+    /// Months, none of which goes beyond the number of quarters.
+    QuartersOrMonths {
+        /// So many.
+        rows: u64,
+        /// Whether the name of the column speaks of quarters.
+        by_name: bool,
+    },
     /// Twelve digits whose year may have four or two.
     TwelveDigits {
         /// So many that are moments if it has four.
@@ -228,6 +235,15 @@ pub enum Finding {
         day: Date,
         /// The rows.
         rows: Occurrences,
+    },
+    /// Years below 100 that would lie among all others with a century before them.
+    LostCentury {
+        /// Different dates with such a year.
+        dates: u64,
+        /// Year, month and day of the first of them.
+        example: (i16, i16, i16),
+        /// The first and the last year of all others.
+        others: (i16, i16),
     },
     /// There are votes for both sides.
     Mixed {
@@ -398,6 +414,7 @@ impl Finding {
     pub fn warning(&self) -> Option<&'static str> {
         match self {
             Finding::Spike { .. } => Some("stand-in"),
+            Finding::LostCentury { .. } => Some("lost-century"),
             Finding::WouldFit(_) | Finding::YearDayMonth { .. } | Finding::TurnedEnds { .. } => {
                 Some("another-order")
             }

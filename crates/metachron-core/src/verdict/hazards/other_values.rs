@@ -65,6 +65,35 @@ pub(super) fn stand_ins(case: &Case<'_>) -> Vec<Found> {
     spikes.into_iter().map(note).collect()
 }
 
+/// Years below 100 that lie among all others once a century is put before them: something took two digits for a year.
+pub(super) fn lost_centuries(case: &Case<'_>) -> Vec<Found> {
+    let forms = case.forms.iter().filter(|form| !form.has_short_years());
+    let written = forms.filter_map(|form| Some((form, case.order_of(form)?)));
+    let written = written.flat_map(|(form, order)| {
+        let [day, month, year] = order.places();
+        form.group.dates.iter().map(move |(own, _)| [own[year], own[month], own[day]])
+    });
+    let typed = case.evidence.typed.values().flat_map(|tally| tally.dates.iter());
+    let dates: BTreeSet<[i16; 3]> = written.chain(typed.map(|(own, _)| own)).collect();
+    let (lost, others): (Vec<_>, Vec<_>) = dates.into_iter().partition(|[year, ..]| *year < 100);
+    let (Some([first, ..]), Some([last, ..]), Some([year, month, day])) =
+        (others.first(), others.last(), lost.first())
+    else {
+        return Vec::new();
+    };
+    let among_others =
+        |year: i16| [1900, 2000].iter().any(|own| (*first..=*last).contains(&(own + year)));
+    if !lost.iter().all(|[year, ..]| among_others(*year)) {
+        return Vec::new();
+    }
+    let example = (*year, *month, *day);
+    vec![Found::note(Finding::LostCentury {
+        dates: lost.len() as u64,
+        example,
+        others: (*first, *last),
+    })]
+}
+
 /// Shapes beyond those that are told apart.
 pub(super) fn many_shapes(case: &Case<'_>) -> Vec<Found> {
     let rows = if case.is_of_forms() { case.evidence.shapes.pooled } else { 0 };

@@ -128,6 +128,7 @@ pub fn scenarios() -> Vec<Scenario<Table>> {
         (Of::Harmed, "numbers that run on in years", no_dates::numbers_of_years),
         (Of::Honest, "days of the year", no_dates::days_of_the_year),
         (Of::Harmed, "seasons", no_dates::seasons),
+        (Of::Harmed, "quarters", no_dates::quarters),
         (Of::Honest, "months of years", no_dates::months),
         (Of::Harmed, "measures", no_dates::measures),
         (Of::Harmed, "points between thousands", no_dates::points_between_thousands),

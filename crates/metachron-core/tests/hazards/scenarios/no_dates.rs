@@ -105,6 +105,26 @@ fn duration(seconds: u64) -> String {
     if seconds == 0 { "PT0S".to_owned() } else { text }
 }
 
+/// Quarters of at least four years, beside their year.
+pub fn quarters(numbers: &mut Numbers) -> Table {
+    let (first, years) = (2008 + numbers.below(8) as i32, 4 + numbers.below(8) as i32);
+    let year_first = numbers.half();
+    let mark = numbers.one(&['/', '-']);
+    let each = 1 + numbers.up_to(20);
+    let mut rows = Vec::new();
+    for _ in 0..each {
+        for quarter in 4 * first..4 * (first + years) {
+            let (year, quarter) = (quarter / 4, quarter % 4 + 1);
+            let text = match year_first {
+                true => format!("{year}{mark}{quarter}"),
+                false => format!("{quarter}{mark}{year}"),
+            };
+            rows.push((Cell::Text(text), Some(format!("{year}-Q{quarter}"))));
+        }
+    }
+    Table::of(rows)
+}
+
 /// Minutes with points between thousands, beside some with a decimal comma.
 pub fn points_between_thousands(numbers: &mut Numbers) -> Table {
     let rows = (0..20 + numbers.up_to(200)).map(|_| match numbers.below(3) {
