@@ -52,13 +52,14 @@ pub(super) type Hazard = fn(&Case<'_>) -> Vec<Found>;
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 50] = [
+pub(super) const HAZARDS: [Hazard; 51] = [
     // Questions about the whole column.
     claims::answers_leave,
     missing_years::open,
     lengths_of_time::unclear_amounts,
     amounts::thousands,
     amounts::minutes,
+    amounts::decades,
     twelve_hours::look,
     twelve_digits::look,
     periods::look,

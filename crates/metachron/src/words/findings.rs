@@ -198,10 +198,10 @@ impl fmt::Display for Words<'_, Finding> {
                 if rows.rows == 1 { "it" } else { "them" },
                 first(rows)
             ),
-            Finding::LostCentury { dates, example: (year, month, day), others: (first, last) } => {
+            Finding::LostCentury { dates, example, others: (first, last) } => {
                 write!(
                     f,
-                    "{} before the year 100, such as {year:04}-{month:02}-{day:02}, and all others in {first} to \
+                    "{} before the year 100, such as {example}, and all others in {first} to \
                  {last}: something took years of two digits as they stand. Correct them at their source.",
                     if *dates == 1 {
                         "1 date lies".to_owned()

@@ -53,6 +53,11 @@ impl fmt::Display for Words<'_, LengthFinding> {
                     }
                 }
             }
+            LengthFinding::MayBeDecades { rows } => write!(
+                f,
+                "{} of four digits with an \"s\", tens all of them, may be decades as well as seconds.",
+                counted(*rows, "value")
+            ),
             LengthFinding::FractionsOrMinutes(count) => write!(
                 f,
                 "Hours have {count} different fractions, none above .59: they may be minutes."

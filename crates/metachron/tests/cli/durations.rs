@@ -328,3 +328,15 @@ fn numbers_that_may_be_others_are_asked_about() {
         ])
         .check();
 }
+
+/// `1980s` is a decade to most people.
+#[test]
+fn decades_are_no_seconds() {
+    let bench = Bench::with("a.csv", "seen\n1980s\n1990s\n1950s\n");
+    let told = "3 values of four digits with an \"s\", tens all of them, may be decades as well as seconds.";
+    bench.run("convert a.csv -o b.csv").status(3).stderr_has(&[told]).check();
+    bench.run("convert a.csv --column seen --kind duration -o b.csv").output();
+    assert!(bench.read("b.csv").contains("1980s,PT33M\n"));
+    let bench = Bench::with("a.csv", "effort\n1980s\n1995s\n1951s\n");
+    bench.run("convert a.csv -o b.csv").output();
+}

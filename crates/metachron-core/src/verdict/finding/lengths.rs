@@ -24,6 +24,11 @@ pub enum LengthFinding {
         /// Values with a decimal comma.
         commas: u64,
     },
+    /// Numbers with an `s` that may be decades.
+    MayBeDecades {
+        /// So many.
+        rows: u64,
+    },
     /// So many different fractions of hours, none of which is beyond the minutes of an hour.
     FractionsOrMinutes(usize),
     /// Amounts whose unit is one of time in some language, and may be another measure.

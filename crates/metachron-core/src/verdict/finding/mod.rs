@@ -240,8 +240,8 @@ pub enum Finding {
     LostCentury {
         /// Different dates with such a year.
         dates: u64,
-        /// Year, month and day of the first of them.
-        example: (i16, i16, i16),
+        /// The first of them.
+        example: Date,
         /// The first and the last year of all others.
         others: (i16, i16),
     },

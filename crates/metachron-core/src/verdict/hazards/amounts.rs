@@ -5,7 +5,7 @@ use crate::duration::Unit;
 use crate::layout::{Field, Layout, escape};
 use crate::lexicon::{Locale, MOST_USED};
 use crate::order::Alternative;
-use crate::typed::Kind;
+use crate::typed::{Kind, TypedValue};
 use crate::verdict::case::{Case, Subject, UnreadAmounts};
 use crate::verdict::finding::LengthFinding;
 use crate::verdict::found::Found;
@@ -36,6 +36,32 @@ pub(super) fn thousands(case: &Case<'_>) -> Vec<Found> {
         commas: amounts.decimal_commas,
     };
     vec![Found::ask(Verdict::Undecided, finding, ways).or_told(case)]
+}
+
+/// `1980s` as decades have it: all values are such numbers, the least and the greatest of them tens.
+pub(super) fn decades(case: &Case<'_>) -> Vec<Found> {
+    let shapes = case.evidence.shapes.by_frequency();
+    let shapes: Vec<&str> =
+        shapes.iter().filter(|(_, tally)| tally.fits > 0).map(|(shape, _)| *shape).collect();
+    let are_decades = shapes == ["0000s"];
+    if case.asserted.kind.is_some() || !case.is_of_forms_of(Kind::Duration) || !are_decades {
+        return Vec::new();
+    }
+    let tallies = case.forms.iter().flat_map(|form| form.group.tallies.values());
+    let mut ends =
+        tallies.flat_map(|tally| tally.spans.values()).flat_map(|(first, last)| [first, last]);
+    let is_decade = |moment: &TypedValue| match moment {
+        TypedValue::Duration(own) => {
+            let seconds = own.nanos() / 1_000_000_000;
+            (1_000..=2_100).contains(&seconds) && seconds % 10 == 0
+        }
+        _ => false,
+    };
+    if !ends.all(is_decade) {
+        return Vec::new();
+    }
+    let finding = LengthFinding::MayBeDecades { rows: case.fit() };
+    vec![Found::ask(Verdict::Undecided, finding, [Settle::Kind(Kind::Duration)])]
 }
 
 /// Different fractions that tell where none of them is above 59 hundredths: of any hundredths six in ten are not.

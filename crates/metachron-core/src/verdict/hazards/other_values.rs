@@ -5,10 +5,12 @@ use std::collections::BTreeSet;
 use jiff::civil::Date;
 
 use super::lengths_of_time::{beside_times, either};
-use crate::evidence::{Evidence, Fits, Occurrences};
+use crate::evidence::{Evidence, Fits, Occurrences, is_stand_in};
+use crate::layout::Field;
 use crate::typed::Kind;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::Finding;
+use crate::verdict::form::JudgedForm;
 use crate::verdict::found::Found;
 
 /// Different dates around it, itself among them, that it has at most.
@@ -67,31 +69,40 @@ pub(super) fn stand_ins(case: &Case<'_>) -> Vec<Found> {
 
 /// Years below 100 that lie among all others once a century is put before them: something took two digits for a year.
 pub(super) fn lost_centuries(case: &Case<'_>) -> Vec<Found> {
-    let forms = case.forms.iter().filter(|form| !form.has_short_years());
+    let have_full_years =
+        |form: &&JudgedForm<'_>| form.layouts.iter().all(|(_, own)| own.has(Field::Year));
+    let forms = case.forms.iter().filter(have_full_years);
     let written = forms.filter_map(|form| Some((form, case.order_of(form)?)));
     let written = written.flat_map(|(form, order)| {
         let [day, month, year] = order.places();
-        form.group.dates.iter().map(move |(own, _)| [own[year], own[month], own[day]])
+        let own = form.group.dates.iter().filter(move |(_, fits)| fits.fits(order));
+        own.map(move |(own, _)| [own[year], own[month], own[day]])
     });
     let typed = case.evidence.typed.values().flat_map(|tally| tally.dates.iter());
-    let dates: BTreeSet<[i16; 3]> = written.chain(typed.map(|(own, _)| own)).collect();
-    let (lost, others): (Vec<_>, Vec<_>) = dates.into_iter().partition(|[year, ..]| *year < 100);
-    let (Some([first, ..]), Some([last, ..]), Some([year, month, day])) =
-        (others.first(), others.last(), lost.first())
+    let dates: BTreeSet<Date> = written
+        .chain(typed.map(|(own, _)| own))
+        .filter_map(|[year, month, day]| {
+            Date::new(year, i8::try_from(month).ok()?, i8::try_from(day).ok()?).ok()
+        })
+        .filter(|day| !is_stand_in(*day))
+        .collect();
+    let (lost, others): (Vec<Date>, Vec<Date>) =
+        dates.into_iter().partition(|day| day.year() < 100);
+    let (Some(example), Some(first), Some(last)) = (lost.first(), others.first(), others.last())
     else {
         return Vec::new();
     };
-    let among_others =
-        |year: i16| [1900, 2000].iter().any(|own| (*first..=*last).contains(&(own + year)));
-    if !lost.iter().all(|[year, ..]| among_others(*year)) {
-        return Vec::new();
-    }
-    let example = (*year, *month, *day);
-    vec![Found::note(Finding::LostCentury {
+    let among_others = |day: &Date| {
+        [1900, 2000]
+            .iter()
+            .any(|century| (first.year()..=last.year()).contains(&(century + day.year())))
+    };
+    let finding = Finding::LostCentury {
         dates: lost.len() as u64,
-        example,
-        others: (*first, *last),
-    })]
+        example: *example,
+        others: (first.year(), last.year()),
+    };
+    lost.iter().all(among_others).then(|| Found::note(finding)).into_iter().collect()
 }
 
 /// Shapes beyond those that are told apart.
