@@ -31,12 +31,15 @@ pub struct InStep {
     /// By order, the different dates that this one alone puts near the last value above them that can be read in one
     /// way only.
     pub alone: BTreeMap<Alternative, DistinctDates>,
+    /// By order, the different dates that this one alone puts near the date right above them, if that could be read in
+    /// several ways, too.
+    pub in_line: BTreeMap<Alternative, DistinctDates>,
     /// Dates before the first such value, each another one than that above it: the first of them.
     before: Vec<(WrittenDate, Fits)>,
     /// How many such dates there are behind the last value, or behind the beginning.
     behind: usize,
     /// The last of them.
-    last: Option<WrittenDate>,
+    last: Option<(WrittenDate, Fits)>,
 }
 
 /// A day as if all months had 31, as an order takes what is written: near days stay near.
@@ -45,19 +48,37 @@ fn day(written: WrittenDate, order: Alternative) -> i32 {
     (year * 12 + month) * 31 + day
 }
 
+/// Adds a date to those of the one order that puts it near the day above it, if only one does.
+fn put_near(
+    all: &mut BTreeMap<Alternative, DistinctDates>,
+    (written, fits): (WrittenDate, Fits),
+    above: impl Fn(Alternative) -> Option<i32>,
+) {
+    let is_near = |order: &Alternative| {
+        let above = above(*order).filter(|_| fits.fits(*order));
+        above.is_some_and(|above| (day(written, *order) - above).abs() <= NEAR)
+    };
+    let mut near = Alternative::all().filter(is_near);
+    if let (Some(order), None) = (near.next(), near.next()) {
+        all.entry(order).or_insert_with(|| DistinctDates::up_to(DATES)).insert(written, fits);
+    }
+}
+
 impl InStep {
     pub(super) fn new() -> InStep {
-        let (alone, before) = (BTreeMap::new(), Vec::new());
-        InStep { ends: None, near: 0, all: 0, alone, before, behind: 0, last: None }
+        let (alone, in_line, before) = (BTreeMap::new(), BTreeMap::new(), Vec::new());
+        InStep { ends: None, near: 0, all: 0, alone, in_line, before, behind: 0, last: None }
     }
 
     /// Adds the date of the next row, which fits some of these orders.
     pub(super) fn observe(&mut self, written: WrittenDate, fits: Fits, orders: &[Alternative]) {
         if fits.differ(orders) {
-            if self.last != Some(written) {
-                self.note(written, fits);
+            let own = (written, fits);
+            if self.last != Some(own) {
+                self.note(own);
+                self.follow(own);
                 self.behind += 1;
-                self.last = Some(written);
+                self.last = Some(own);
             }
         } else if let Some(order) = orders.iter().find(|order| fits.fits(**order)) {
             let own = day(written, *order);
@@ -67,17 +88,21 @@ impl InStep {
     }
 
     /// Adds a date that could be read in several ways, below the last value that cannot.
-    fn note(&mut self, written: WrittenDate, fits: Fits) {
+    fn note(&mut self, own: (WrittenDate, Fits)) {
         if self.behind >= BELOW {
             return;
         }
-        let Some((_, last)) = self.ends else { return self.before.push((written, fits)) };
-        let is_near =
-            |order: &Alternative| fits.fits(*order) && (day(written, *order) - last).abs() <= NEAR;
-        let mut near = Alternative::all().filter(is_near);
-        if let (Some(order), None) = (near.next(), near.next()) {
-            let alone = self.alone.entry(order).or_insert_with(|| DistinctDates::up_to(DATES));
-            alone.insert(written, fits);
+        match self.ends {
+            Some((_, last)) => put_near(&mut self.alone, own, |_| Some(last)),
+            None => self.before.push(own),
+        }
+    }
+
+    /// Adds such a date right below another one.
+    fn follow(&mut self, own: (WrittenDate, Fits)) {
+        if let Some((written, fits)) = self.last {
+            let above = |order| fits.fits(order).then(|| day(written, order));
+            put_near(&mut self.in_line, own, above);
         }
     }
 
@@ -97,10 +122,13 @@ impl InStep {
     /// What these rows and the next ones show.
     pub(super) fn join(&mut self, next: InStep) {
         // What stands on both sides of the cut is one date.
-        let first = next.before.first().map(|(written, _)| *written);
+        let first = next.before.first().copied();
         let cut = usize::from(first.is_some() && first == self.last);
-        for (written, fits) in &next.before[cut..] {
-            self.note(*written, *fits);
+        if let Some(first) = first.filter(|_| cut == 0) {
+            self.follow(first);
+        }
+        for own in &next.before[cut..] {
+            self.note(*own);
             self.behind += 1;
         }
         match next.ends {
@@ -117,5 +145,6 @@ impl InStep {
         self.near += next.near;
         self.all += next.all;
         self.alone.add_up(next.alone);
+        self.in_line.add_up(next.in_line);
     }
 }

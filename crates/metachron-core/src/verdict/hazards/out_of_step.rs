@@ -1,6 +1,8 @@
 //! Rows that go on in time, apart from those that could be read either way: these stand near the others only once day
 //! and month are exchanged, or all rows are sorted only so.
 
+use std::collections::BTreeMap;
+
 use super::dates_by_order::sorted;
 use super::misfits::{DecidedForm, Misfits, decided_forms};
 use crate::evidence::{DistinctDates, Fits, InStep};
@@ -13,6 +15,12 @@ use crate::verdict::odds::{ERRORS, power};
 /// One in so many rows may tell of an order that the others speak against.
 const FEW: u64 = 5;
 
+/// A date that stands anywhere does so within half a month of another one by chance, in a year or more.
+const NEAR_BY_CHANCE: f64 = 0.1;
+
+/// What is near, of the rows of a form.
+type Near = fn(&InStep) -> &BTreeMap<Alternative, DistinctDates>;
+
 /// Forms that are decided, and whose rows speak against it.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let found = decided_forms(case).filter_map(|decided| {
@@ -22,7 +30,8 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     found.collect()
 }
 
-/// Dates that stand near those above them only once they are exchanged.
+/// Dates that stand near those above them only once they are exchanged: near what can be read in one way only, or near
+/// each other.
 fn far_from_others(case: &Case<'_>, decided: &DecidedForm<'_, '_>) -> Option<Finding> {
     let parts = || case.evidence.clues.runs_of(decided.form.form).map(|runs| &runs.in_step);
     let steps = |count: fn(&InStep) -> u64| parts().map(count).sum();
@@ -32,19 +41,29 @@ fn far_from_others(case: &Case<'_>, decided: &DecidedForm<'_, '_>) -> Option<Fin
     if far > 0.5 {
         return None;
     }
-    let alone = |order: Alternative| {
-        let dates = parts().filter_map(move |own| own.alone.get(&order));
-        dates.flat_map(DistinctDates::iter).map(|(written, _)| written)
+    let share = far.max(ERRORS);
+    let near = |look: Near, order: Alternative| {
+        let dates = parts().filter_map(move |own| look(own).get(&order));
+        dates.flat_map(DistinctDates::iter).map(|(written, _)| written).collect::<Vec<_>>()
     };
-    let misfits = Misfits::of(alone(decided.exchanged), decided.order);
-    let others = alone(decided.order).count() as u64;
-    // What does not stand near the rows above may do so by chance once it is exchanged.
-    let ln = misfits.ln_by_chance(others, far.max(ERRORS))?;
-    Some(Finding::OutOfStep {
+    let beside_others = |look: Near| {
+        let misfits = Misfits::of(near(look, decided.exchanged).into_iter(), decided.order);
+        (misfits, near(look, decided.order).len() as u64)
+    };
+    let found = |dates: u64, others: u64, ln: f64| Finding::OutOfStep {
         order: decided.exchanged,
-        dates: misfits.dates,
-        of: others + misfits.dates,
+        dates,
+        of: others + dates,
         power: power(ln),
+    };
+    // What does not stand near the rows above may do so by chance once it is exchanged.
+    let (misfits, others) = beside_others(|own| &own.alone);
+    let below = misfits.ln_by_chance(others, share);
+    let below = below.map(|ln| found(misfits.dates, others, ln));
+    below.or_else(|| {
+        let (misfits, others) = beside_others(|own| &own.in_line);
+        let ln = misfits.ln_in_line(others, share * NEAR_BY_CHANCE)?;
+        Some(found(misfits.dates, others, ln))
     })
 }
 

@@ -1,7 +1,7 @@
 //! Who wrote which row: hands that write day and month the other way round than all others, and of which not a
 //! single value tells.
 
-use super::draw::{Day, Days, Habit, Numbers, days, iso};
+use super::draw::{Day, Days, Habit, Numbers, civil, days, iso};
 use super::table::{Cell, Table};
 
 const STATIONS: [&str; 8] = [
@@ -131,6 +131,46 @@ pub fn untold(numbers: &mut Numbers, apart: Apart) -> Table {
         _ => foreign(numbers, others, 14, |_| true),
     };
     rows_of(numbers, apart, (first, own), (second, others))
+}
+
+/// Rows that go on in time below a sorted file, written the other way round: few, and none of them tells.
+pub fn rows_that_go_on(numbers: &mut Numbers) -> Table {
+    let habit = Habit::regional(numbers);
+    let size = 200 + numbers.up_to(600);
+    let (from, span) = (5_000 + numbers.below(3_000) as i64, 150 + numbers.below(250));
+    let mut all: Vec<i64> = (0..size).map(|_| from + numbers.below(span) as i64).collect();
+    all.sort_unstable();
+    let mut last = all[size - 1];
+    let mut others: Vec<Day> = Vec::new();
+    // Several days of at least two months: fewer may be some of every month as well.
+    let is_seen = |others: &[Day]| {
+        let of_month = |month: u32| others.iter().filter(|own| own.1 == month).count();
+        (1..=12).filter(|month| of_month(*month) > 3).count() > 1
+    };
+    while !is_seen(&others) {
+        last += 1 + numbers.below(3) as i64;
+        others.extend(Some(civil(last)).filter(|(_, month, day)| *day <= 12 && day != month));
+    }
+    let own = all.into_iter().map(civil).map(|day| (habit.write(day), day));
+    let others = others.into_iter().map(|day| (habit.turned().write(day), day));
+    Table::of(own.chain(others).map(|(text, day)| (Cell::Text(text), Some(iso(day)))).collect())
+}
+
+/// Rows of a sorted file that go on in time, and have early days for a while.
+pub fn rows_of_early_days(numbers: &mut Numbers) -> Table {
+    let habit = Habit::regional(numbers);
+    let size = 200 + numbers.up_to(600);
+    let mut last = 5_000 + numbers.below(3_000) as i64;
+    let mut rows = Vec::new();
+    while rows.len() < size {
+        last += numbers.below(4) as i64;
+        let day = civil(last);
+        // Later days of many months are missing.
+        if day.2 <= 12 || (day.0 * 12 + day.1 as i32) % 3 == 0 {
+            rows.push((Cell::Text(habit.write(day)), Some(iso(day))));
+        }
+    }
+    Table::of(rows)
 }
 
 /// One habit; what is set apart is a short time, the first of every month, or like all others.
