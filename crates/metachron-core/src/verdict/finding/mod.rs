@@ -419,6 +419,8 @@ impl Finding {
                 Some("another-order")
             }
             Finding::Century { .. } => Some("century"),
+            Finding::UnusualYears { .. } => Some("another-calendar"),
+            Finding::QuartersOrMonths { .. } => Some("quarters"),
             Finding::TwelveHours { .. } => Some("twelve-hours"),
             Finding::RunningNumbers { .. } | Finding::MayBeNumbers(_) | Finding::Seasons(_) => {
                 Some("no-dates")

@@ -6,7 +6,7 @@ use crate::calendar::Calendar;
 use crate::candidates::Style;
 use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
-use crate::verdict::form::{JudgedForm, State};
+use crate::verdict::form::JudgedForm;
 use crate::verdict::found::{Effect, Found};
 use crate::verdict::model::{Settle, Verdict};
 
@@ -19,18 +19,19 @@ const USUAL_AHEAD: i16 = 100;
 /// some 600 behind.
 pub(super) fn unusual_years(case: &Case<'_>) -> Vec<Found> {
     let said = case.asserted.calendar.is_some() || !case.asserted.answers.is_empty();
-    let Some((first, last)) = years(case).filter(|_| case.is_of_forms() && !said) else {
+    let Some((first, last)) = years(case).filter(|_| case.is_of_layouts() && !said) else {
         return Vec::new();
     };
     let digits = case.forms.iter().any(|form| form.group.all_digits);
     // Where months have their names of ours, they are ours.
     let possible = calendars_of(first, last, case.asserted.as_of)
         .filter(|calendar| digits || calendar.shares_months());
-    vec![Found {
+    let found = Found {
         effect: Effect::LeanAtLeast,
         ways: possible.chain([Calendar::Gregorian]).map(Settle::Calendar).collect(),
         ..Found::note(Finding::UnusualYears { first, last })
-    }]
+    };
+    vec![found.or_told(case)]
 }
 
 /// Years of two digits, written where another calendar than ours is the usual one: nothing tells which it is.
@@ -65,7 +66,7 @@ fn years(case: &Case<'_>) -> Option<(i16, i16)> {
     let usual = USUAL_FROM..=case.asserted.as_of.year().saturating_add(USUAL_AHEAD);
     let (mut all, mut unusual) = (0, Vec::new());
     for form in case.forms.iter().filter(|form| !form.has_short_years()) {
-        let State::Decided(alternative) = form.state else { continue };
+        let Some(alternative) = case.order_of(form) else { continue };
         if matches!(form.style(), Style::Time | Style::Length) {
             continue;
         }

@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 
 use crate::layout::{Field, Layout, LayoutPart, escape};
 use crate::typed::Kind;
-use crate::verdict::case::Case;
+use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::Finding;
 use crate::verdict::form::JudgedForm;
 use crate::verdict::found::Found;
@@ -17,14 +17,18 @@ const QUARTERS: i16 = 4;
 
 /// See the module.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
+    let rows = case.fit();
+    // Given layouts have answered what a name speaks of, and perhaps of other rows than these.
+    if matches!(case.subject, Subject::Layouts(Kind::Month)) && are_quarters(case) {
+        return vec![Found::note(Finding::QuartersOrMonths { rows, by_name: false })];
+    }
     if !case.is_of_forms_of(Kind::Month) || case.asserted.kind.is_some() {
         return Vec::new();
     }
-    let rows = case.fit();
     let asked = if case.asserted.speaks_of_weeks {
         let finding = Finding::WeeksOrMonths { rows };
         ask(case, AsWritten::Weeks, ["{weekyear}", "{week:02}"], finding)
-    } else if may_be_quarters(case) {
+    } else if have_quarters(case) && (case.asserted.speaks_of_quarters || are_quarters(case)) {
         let by_name = case.asserted.speaks_of_quarters;
         let finding = Finding::QuartersOrMonths { rows, by_name };
         ask(case, AsWritten::Quarters, ["{year}", "{quarter}"], finding)
@@ -34,16 +38,27 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     asked.into_iter().collect()
 }
 
-/// Whether all numbers are quarters of a year, and the name speaks of them, or many different ones would hardly be so by
-/// chance. Whoever writes months so writes no zero before them.
-fn may_be_quarters(case: &Case<'_>) -> bool {
-    let months: BTreeSet<[i16; 2]> = case.forms.iter().flat_map(months_of).collect();
+/// The different months of a column, each with its year.
+fn months(case: &Case<'_>) -> BTreeSet<[i16; 2]> {
+    case.forms.iter().flat_map(months_of).collect()
+}
+
+/// Whether no month goes beyond the number of quarters.
+fn have_quarters(case: &Case<'_>) -> bool {
+    let months = months(case);
+    !months.is_empty() && months.iter().all(|[_, month]| *month <= QUARTERS)
+}
+
+/// Whether so many different months would hardly all be quarters by chance. Whoever writes months so writes no zero before
+/// them.
+fn are_quarters(case: &Case<'_>) -> bool {
+    let months = months(case);
     let numbers: BTreeSet<i16> = months.iter().map(|[_, month]| *month).collect();
-    let are_quarters = numbers.last().is_some_and(|last| *last <= QUARTERS);
     let by_chance = (f64::from(QUARTERS) / 12.0).powi(months.len() as i32);
-    let are_likely =
-        by_chance * CERTAIN <= 1.0 && numbers.len() == QUARTERS as usize && !are_padded(case);
-    are_quarters && (case.asserted.speaks_of_quarters || are_likely)
+    have_quarters(case)
+        && by_chance * CERTAIN <= 1.0
+        && numbers.len() == QUARTERS as usize
+        && !are_padded(case)
 }
 
 /// Whether months below ten have a zero before them: two digits by themselves.

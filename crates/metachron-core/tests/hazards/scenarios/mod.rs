@@ -70,7 +70,7 @@ pub fn scenarios() -> Vec<Scenario<Table>> {
         all.push(drawn(Of::Harmed, "the next delivery", deliveries::changed));
     }
     all.push(scenario(Of::Honest, "the next delivery, as before", deliveries::unchanged));
-    let pairs: [(&str, Draw, Draw); 8] = [
+    let pairs: [(&str, Draw, Draw); 9] = [
         ("twelve hours", meanings::hours_of_a_day, meanings::twelve_hours),
         ("year, day, month", meanings::year_month_day, meanings::year_day_month),
         ("minutes behind a point", meanings::decimal_hours, meanings::minutes_behind_a_point),
@@ -78,6 +78,7 @@ pub fn scenarios() -> Vec<Scenario<Table>> {
         ("numbers of months", no_dates::dates_in_digits, no_dates::numbers_of_months),
         ("numbers of years", no_dates::days_of_the_year, no_dates::numbers_of_years),
         ("seasons", no_dates::months, no_dates::seasons),
+        ("quarters", no_dates::plain_months, no_dates::quarters),
         ("short years", years::recent, years::year_at_the_other_end),
     ];
     for (name, before, now) in pairs {
@@ -132,6 +133,7 @@ pub fn scenarios() -> Vec<Scenario<Table>> {
         (Of::Harmed, "seasons", no_dates::seasons),
         (Of::Harmed, "quarters", no_dates::quarters),
         (Of::Honest, "months of years", no_dates::months),
+        (Of::Honest, "months without zeros", no_dates::plain_months),
         (Of::Harmed, "measures", no_dates::measures),
         (Of::Harmed, "points between thousands", no_dates::points_between_thousands),
         (Of::Honest, "decimal minutes", no_dates::decimal_minutes),

@@ -86,6 +86,17 @@ pub fn months(numbers: &mut Numbers) -> Table {
     Table::of(rows.collect())
 }
 
+/// Months without a zero before them, and their years.
+pub fn plain_months(numbers: &mut Numbers) -> Table {
+    let (first, span) = (1998 + numbers.below(20), 3 + numbers.below(8));
+    let mark = numbers.one(&['/', '-']);
+    let rows = (0..60 + numbers.up_to(200)).map(|_| {
+        let (year, month) = (first + numbers.below(span), 1 + numbers.below(12));
+        (Cell::Text(format!("{month}{mark}{year}")), Some(format!("{year}-{month:02}")))
+    });
+    Table::of(rows.collect())
+}
+
 /// Lengths in millimetres.
 pub fn measures(numbers: &mut Numbers) -> Table {
     let size = 3 + numbers.up_to(200);
