@@ -299,6 +299,9 @@ pub struct Clues {
     pub parts: BTreeMap<u32, BTreeMap<Form, Beside>>,
     /// By part of the table and form.
     pub runs: BTreeMap<(u32, Form), VoteRuns>,
+    /// By part of the table, whether dates with the year first that day and month could change places in stand in time
+    /// with those in which they cannot.
+    pub year_first: BTreeMap<u32, InStep>,
     /// By form and order, then by part of the table.
     pub steps: BTreeMap<(Form, Alternative), BTreeMap<u32, TimeSteps>>,
     /// By the name of another column with dates, and by the order that is taken for those of both
@@ -319,13 +322,23 @@ impl Clues {
         };
         let steps = self.steps.into_iter().map(|(key, parts)| (key, later(parts)));
         let parts = self.parts.into_iter().map(|(part, forms)| (part + by, forms));
-        Clues { runs: runs.collect(), steps: steps.collect(), parts: parts.collect(), ..self }
+        let year_first = self.year_first.into_iter().map(|(part, own)| (part + by, own));
+        Clues {
+            runs: runs.collect(),
+            year_first: year_first.collect(),
+            steps: steps.collect(),
+            parts: parts.collect(),
+            ..self
+        }
     }
 
     /// The clues of these rows and of the next ones, which stand so many rows further down.
     pub(super) fn join(&mut self, mut next: Clues, rows: u64) {
         for (key, runs) in std::mem::take(&mut next.runs) {
             self.runs.entry(key).or_insert_with(VoteRuns::new).join(runs, rows);
+        }
+        for (part, in_step) in std::mem::take(&mut next.year_first) {
+            self.year_first.entry(part).or_insert_with(InStep::new).join(in_step);
         }
         for (key, parts) in std::mem::take(&mut next.steps) {
             let own = self.steps.entry(key).or_default();
@@ -346,6 +359,7 @@ impl AddsUp for Clues {
         self.parts.add_up(other.parts);
         // A part of a table is looked at as a whole.
         self.runs.extend(other.runs);
+        self.year_first.extend(other.year_first);
         for (key, parts) in other.steps {
             self.steps.entry(key).or_default().extend(parts);
         }
@@ -366,6 +380,7 @@ pub(super) struct ClueGatherer {
     /// Of each form, what is written with zeros and without.
     by_padding: Vec<Vec<Option<Sieve>>>,
     runs: Vec<VoteRuns>,
+    year_first: Option<InStep>,
     steps: Vec<Vec<(Alternative, TimeSteps)>>,
     pairs: Vec<Vec<(Alternative, Pair)>>,
 }
@@ -445,6 +460,18 @@ impl ClueGatherer {
         sieve_at(&mut self.by_padding[form], padding.number()).observe(fits, hashed);
         self.runs[form].step(value);
         self.run(form, row, fits, written);
+    }
+
+    /// Adds a date that is written year, month, day, and that nobody would read otherwise.
+    pub(super) fn observe_year_first(&mut self, written: WrittenDate) {
+        const ORDERS: [Alternative; 2] = [Alternative::Ymd, Alternative::Ydm];
+        let [_, month, day] = written;
+        let fits = Fits::default().with(Alternative::Ymd, Some(0));
+        let fits = match day {
+            ..=12 => fits.with(Alternative::Ydm, Some(u8::from(month != day))),
+            _ => fits,
+        };
+        self.year_first.get_or_insert_with(InStep::new).observe(written, fits, &ORDERS);
     }
 
     /// Adds what each order makes of the value.
@@ -565,6 +592,7 @@ impl ClueGatherer {
                 clues.steps.insert((form.clone(), order), BTreeMap::from([(part, steps)]));
             }
         }
+        clues.year_first = self.year_first.into_iter().map(|own| (part, own)).collect();
         let runs = self.forms.into_iter().zip(self.runs);
         clues.runs = runs.map(|(form, runs)| ((part, form), runs)).collect();
         clues

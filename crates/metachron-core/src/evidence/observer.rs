@@ -242,6 +242,9 @@ impl Observer {
                     self.clues.step(numbers, *order, fit.moment);
                 }
             }
+            if let Some(written) = dated.filter(|_| family.year_day_month.is_some()) {
+                self.clues.observe_year_first(written);
+            }
             if !fits.fits_any()
                 && let Some(other) = &family.year_day_month
                 && other.read(value, terms).is_ok()

@@ -5,10 +5,12 @@ use std::collections::BTreeMap;
 
 use super::dates_by_order::sorted;
 use super::misfits::{DecidedForm, Misfits, decided_forms};
+use crate::candidates::Style;
 use crate::evidence::{DistinctDates, Fits, InStep};
 use crate::order::Alternative;
 use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
+use crate::verdict::form::JudgedForm;
 use crate::verdict::found::Found;
 use crate::verdict::odds::{ERRORS, power};
 
@@ -18,23 +20,47 @@ const FEW: u64 = 5;
 /// A date that stands anywhere does so within half a month of another one by chance, in a year or more.
 const NEAR_BY_CHANCE: f64 = 0.1;
 
+/// Steps between dates that nobody could read otherwise which show how rows go on.
+const OTHERS: u64 = 3;
+
 /// What is near, of the rows of a form.
 type Near = fn(&InStep) -> &BTreeMap<Alternative, DistinctDates>;
 
 /// Forms that are decided, and whose rows speak against it.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let found = decided_forms(case).filter_map(|decided| {
-        let finding = far_from_others(case, &decided).or_else(|| sorted_elsewhere(case, &decided));
+        let parts: Vec<&InStep> =
+            case.evidence.clues.runs_of(decided.form.form).map(|runs| &runs.in_step).collect();
+        let finding = far_from_others(&parts, decided.order, decided.exchanged);
+        let finding = finding.or_else(|| sorted_elsewhere(case, &decided));
         Some(Found::doubt(decided.at, finding?).or_told(case))
     });
-    found.collect()
+    found.chain(year_first(case)).collect()
+}
+
+/// Dates with the year first, of which an import has exchanged day and month where it could.
+fn year_first(case: &Case<'_>) -> Option<Found> {
+    let is_year_first = |form: &JudgedForm<'_>| {
+        form.style() == Style::Parted && form.alternatives == [Alternative::Ymd]
+    };
+    let at = case.forms.iter().position(is_year_first)?;
+    let parts: Vec<&InStep> = case.evidence.clues.year_first.values().collect();
+    let is_open = case.order_is_unsaid() && case.asserted.repair.is_none();
+    // Dates that are all early have a hazard of their own.
+    let have_others = parts.iter().map(|own| own.all).sum::<u64>() >= OTHERS;
+    let finding = far_from_others(&parts, Alternative::Ymd, Alternative::Ydm);
+    let found = Found::doubt(at, finding.filter(|_| is_open && have_others)?);
+    Some(found.or_told(case))
 }
 
 /// Dates that stand near those above them only once they are exchanged: near what can be read in one way only, or near
 /// each other.
-fn far_from_others(case: &Case<'_>, decided: &DecidedForm<'_, '_>) -> Option<Finding> {
-    let parts = || case.evidence.clues.runs_of(decided.form.form).map(|runs| &runs.in_step);
-    let steps = |count: fn(&InStep) -> u64| parts().map(count).sum();
+fn far_from_others(
+    parts: &[&InStep],
+    order: Alternative,
+    exchanged: Alternative,
+) -> Option<Finding> {
+    let steps = |count: fn(&InStep) -> u64| parts.iter().map(|own| count(own)).sum();
     let (near, all): (u64, u64) = (steps(|own| own.near), steps(|own| own.all));
     let far = (all - near + 1) as f64 / (all + 2) as f64;
     // Rows in no order, or sorted by their text, say nothing.
@@ -43,15 +69,15 @@ fn far_from_others(case: &Case<'_>, decided: &DecidedForm<'_, '_>) -> Option<Fin
     }
     let share = far.max(ERRORS);
     let near = |look: Near, order: Alternative| {
-        let dates = parts().filter_map(move |own| look(own).get(&order));
+        let dates = parts.iter().filter_map(move |own| look(own).get(&order));
         dates.flat_map(DistinctDates::iter).map(|(written, _)| written).collect::<Vec<_>>()
     };
     let beside_others = |look: Near| {
-        let misfits = Misfits::of(near(look, decided.exchanged).into_iter(), decided.order);
-        (misfits, near(look, decided.order).len() as u64)
+        let misfits = Misfits::of(near(look, exchanged).into_iter(), order);
+        (misfits, near(look, order).len() as u64)
     };
     let found = |dates: u64, others: u64, ln: f64| Finding::OutOfStep {
-        order: decided.exchanged,
+        order: exchanged,
         dates,
         of: others + dates,
         power: power(ln),

@@ -107,6 +107,31 @@ pub fn half_swapped(numbers: &mut Numbers, shown: Shown) -> Table {
     Table::of(rows.collect())
 }
 
+/// A sorted file of which an import has read every date, by the other order where it could, and writes all of them as
+/// programs do. Rows lie a week apart at most; otherwise they do not show how they go on.
+pub fn exchanged_in_place(numbers: &mut Numbers) -> Table {
+    let size = 240 + numbers.size();
+    let all = days(numbers, size, Days::Sorted).into_iter();
+    let rows = all.map(|(year, month, day)| {
+        let shown = if day <= 12 { (year, day, month) } else { (year, month, day) };
+        (Cell::Text(iso(shown)), Some(iso((year, month, day))))
+    });
+    Table::of(rows.collect())
+}
+
+/// A sorted file of dates as programs write them.
+pub fn sorted_by_a_program(numbers: &mut Numbers) -> Table {
+    let (size, way) = (2 + numbers.size(), numbers.one(&EVERY_WAY));
+    let all = days(numbers, size, way).into_iter();
+    // Now and then a row came late, or a date is mistyped.
+    let mut rows: Vec<_> = all.map(|day| (Cell::Text(iso(day)), Some(iso(day)))).collect();
+    for _ in 0..rows.len() / 40 {
+        let (from, to) = (numbers.up_to(rows.len()), numbers.up_to(rows.len()));
+        rows.swap(from, to);
+    }
+    Table::of(rows)
+}
+
 /// What an import by the other order left of a day: it turned what it could, or let the text stand.
 pub fn left(shown: Shown, day: Day, source: Habit) -> Cell {
     match day {

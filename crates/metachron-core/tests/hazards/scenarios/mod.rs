@@ -111,6 +111,8 @@ pub fn scenarios() -> Vec<Scenario<Table>> {
         (Of::Honest, "files, one of them by a program", files::one_by_a_program),
         (Of::Harmed, "rows that go on the other way round", writers::rows_that_go_on),
         (Of::Honest, "rows of early days", writers::rows_of_early_days),
+        (Of::Harmed, "exchanged in place, sorted", imports::exchanged_in_place),
+        (Of::Honest, "sorted by a program", imports::sorted_by_a_program),
         (Of::Harmed, "names that collide", languages::names_that_collide),
         (Of::Honest, "names of one language", languages::names_of_one_language),
         (Of::Harmed, "the next delivery, another language", languages::another_language_next),
