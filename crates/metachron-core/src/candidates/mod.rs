@@ -95,6 +95,13 @@ pub struct Form {
     pub alternatives: Vec<Alternative>,
 }
 
+impl Form {
+    /// Whether dates of digits begin with the year, so that nobody would read them otherwise than year, month, day.
+    pub fn is_year_first(&self) -> bool {
+        self.style == Style::Parted && self.alternatives == [Alternative::Ymd]
+    }
+}
+
 /// All ways to read a shape.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Family {

@@ -299,8 +299,8 @@ pub struct Clues {
     pub parts: BTreeMap<u32, BTreeMap<Form, Beside>>,
     /// By part of the table and form.
     pub runs: BTreeMap<(u32, Form), VoteRuns>,
-    /// By part of the table, whether dates with the year first that day and month could change places in stand in time
-    /// with those in which they cannot.
+    /// By part of the table, whether dates with the year first stand in time: those whose day could be a month, beside
+    /// those whose day could not.
     pub year_first: BTreeMap<u32, InStep>,
     /// By form and order, then by part of the table.
     pub steps: BTreeMap<(Form, Alternative), BTreeMap<u32, TimeSteps>>,

@@ -244,8 +244,7 @@ impl KnownFamily {
 }
 
 fn year_day_month(value: &str, form: &Form, options: &ObserveOptions) -> Option<LayoutProgram> {
-    let is_open = form.style == Style::Parted && form.alternatives == [Alternative::Ymd];
-    let asked = options.asked.is_none().then_some(Order::Ydm).filter(|_| is_open)?;
+    let asked = options.asked.is_none().then_some(Order::Ydm).filter(|_| form.is_year_first())?;
     let candidates = candidates(value, options.terms, None, Some(asked))?.candidates;
     let own = candidates.iter().find(|own| own.alternative == Alternative::Ydm)?;
     Some(LayoutProgram::new(&own.layout))

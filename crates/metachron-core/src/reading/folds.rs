@@ -163,17 +163,14 @@ impl Hour {
     /// many rows as usual in both times together, and the gaps between them are usual ones, too.
     fn is_of_the_clock(&self, turn: usize) -> bool {
         let put_back = seconds(self.bounds.0, self.bounds.1);
-        let clocks: Vec<DateTime> = self.rows.iter().map(|(_, clock)| *clock).collect();
-        let step = seconds(clocks[turn - 1], clocks[turn]) + put_back;
-        let [first_time, second_time] = [&clocks[..turn], &clocks[turn..]];
-        let ahead = self.before.last().map(|before| seconds(*before, clocks[0]));
-        let behind = self.behind.first().map(|behind| seconds(clocks[clocks.len() - 1], *behind));
-        let others: Vec<i64> = [gaps(first_time), gaps(second_time)]
-            .concat()
-            .into_iter()
-            .chain(ahead)
-            .chain(behind)
-            .collect();
+        let (first, second) = self.rows.split_at(turn);
+        let shown = |rows: &[(u64, DateTime)]| rows.iter().map(|(_, clock)| *clock).collect();
+        let (first, second): (Vec<DateTime>, Vec<DateTime>) = (shown(first), shown(second));
+        let (Some(above), Some(below)) = (first.last(), second.first()) else { return false };
+        let step = seconds(*above, *below) + put_back;
+        let first: Vec<DateTime> = self.before.last().into_iter().chain(&first).copied().collect();
+        let second: Vec<DateTime> = second.iter().chain(self.behind.first()).copied().collect();
+        let others = [gaps(&first), gaps(&second)].concat();
 
         let around = [gaps(&self.before), gaps(&self.behind)].concat();
         let usual = if around.len() >= GAPS { &around } else { &others };
@@ -181,14 +178,15 @@ impl Hour {
             return false;
         };
 
+        // Rather than one of them only.
         let count = others.len() as i64 + 1;
         let passed = others.iter().sum::<i64>() + step;
         let fill_both = 2 * count * median >= passed + passed - put_back;
-        let is_near = |gap: i64, part: i64| (gap - median).abs() * part <= median;
-        // Most gaps of a logger are equal.
-        let are_even = usual.iter().filter(|gap| is_near(**gap, 5)).count() * 2 > usual.len();
-        let are_usual = match are_even {
-            true => others.iter().chain([&step]).all(|gap| is_near(*gap, 2)),
+        let differs_by = |gap: i64, part: i64| (gap - median).abs() * part > median;
+        // Most gaps of a logger are equal, but for a fifth of them.
+        let are_equal = usual.iter().filter(|gap| !differs_by(**gap, 5)).count() * 2 > usual.len();
+        let are_usual = match are_equal {
+            true => !others.iter().chain([&step]).any(|gap| differs_by(*gap, 2)),
             false => step * 2 <= widest * 3,
         };
         fill_both && are_usual

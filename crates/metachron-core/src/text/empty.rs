@@ -7,6 +7,9 @@ use super::normalise;
 /// Texts that stand for nothing whoever wrote them, in lower case.
 const USUAL: [&str; 10] = ["", "-", "--", "#n/a", "?", "n/a", "na", "nan", "none", "null"];
 
+/// What stands between the numbers of a date only in form.
+const MARKS: [char; 3] = ['/', '-', '.'];
+
 /// The texts that stand for nothing in a column.
 ///
 /// ```
@@ -119,9 +122,6 @@ pub fn is_placeholder(value: &str) -> bool {
     let is_zero = |text: &str| text.bytes().all(|b| b"0/-.:Tt ".contains(&b));
     is_last_day || (is_zero(clock) && (is_empty_day || is_zero(date)))
 }
-
-/// What stands between the numbers of a date only in form.
-const MARKS: [char; 3] = ['/', '-', '.'];
 
 #[cfg(test)]
 mod tests {

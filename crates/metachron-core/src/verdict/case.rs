@@ -110,10 +110,8 @@ impl<'e> Case<'e> {
             let kind = kind.or(one).or(given.kind());
             return kind.map_or(Subject::None, |kind| Subject::Layouts(self.asserted.reads(kind)));
         }
-        let numbers = || {
-            let Asserted { speaks_of_dates, .. } = self.asserted;
-            counting_numbers(self.evidence, self.asserted, self.values(), *speaks_of_dates)
-        };
+        let speaks = self.asserted.speaks_of_dates;
+        let numbers = || counting_numbers(self.evidence, self.asserted, self.values(), speaks);
         // Answers about numbers that no date in digits gives are about what they count.
         if self.answers_are_about_numbers()
             && let Some(numbers) = numbers()

@@ -63,13 +63,10 @@ fn together(files: &[Evidence], options: &ObserveOptions) -> Evidence {
 pub fn inferred(table: &Table) -> Inference {
     let (evidence, options) = looked_at(table, ObserveOptions::default());
     let own = conclude(&evidence, &options, &nothing_said());
-    let sibling = table.sibling.as_ref().map(|sibling| {
-        let (evidence, by) = looked_at(sibling, ObserveOptions::default());
-        let judged = conclude(&evidence, &by, &nothing_said());
-        (evidence, judged)
-    });
     // What harmed the column beside may have harmed this one.
-    let harmed_beside = sibling.and_then(|(beside, other)| {
+    let harmed_beside = table.sibling.as_ref().and_then(|sibling| {
+        let (beside, by) = looked_at(sibling, ObserveOptions::default());
+        let other = conclude(&beside, &by, &nothing_said());
         let seen = [("captured", &evidence, &own), ("released", &beside, &other)];
         let seen = seen.map(|(name, evidence, own)| TableColumn {
             name,
@@ -79,11 +76,17 @@ pub fn inferred(table: &Table) -> Inference {
         harmed_beside(&seen, 0)
     });
     // What a file shows by itself may be lost among the others.
-    let files = observed(table, &ObserveOptions::default()).into_iter();
-    let files: Vec<Inference> =
-        files.map(|own| conclude(&own, &ObserveOptions::default(), &nothing_said())).collect();
-    let harmed_part = harmed_among(files.iter().map(|own| ("a file", &own.judgement)));
-    let harmed_part = harmed_part.filter(|_| files.len() > 1);
+    let harmed_part = if table.files.is_empty() {
+        None
+    } else {
+        let files = observed(table, &options);
+        let files: Vec<Inference> =
+            files.iter().map(|own| conclude(own, &options, &nothing_said())).collect();
+        harmed_among(files.iter().map(|own| ("a file", &own.judgement)))
+    };
+    if harmed_beside.is_none() && harmed_part.is_none() {
+        return own;
+    }
     conclude(&evidence, &options, &Asserted { harmed_beside, harmed_part, ..nothing_said() })
 }
 

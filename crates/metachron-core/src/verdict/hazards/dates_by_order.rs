@@ -39,7 +39,7 @@ pub(super) fn sorted(
 }
 
 /// The different dates of a form as an order takes them.
-fn dates_of(case: &Case<'_>, form: &JudgedForm<'_>, order: Alternative) -> Vec<Date> {
+pub(super) fn dates_of(case: &Case<'_>, form: &JudgedForm<'_>, order: Alternative) -> Vec<Date> {
     let century = Some(case.options.terms.century).filter(|_| form.has_short_years());
     let fitting = form.group.dates.iter().filter(|(_, fits)| fits.fits(order));
     fitting.filter_map(|(written, _)| date_of(written, order, century)).collect()

@@ -21,13 +21,16 @@ pub(super) struct DecidedForm<'c, 'e> {
     pub exchanged: Alternative,
 }
 
-/// The forms that are decided, and could be read with day and month exchanged. Who has said what an import did has
-/// looked at the rows.
+/// Whether it is open what was done to dates: who has said an order, or what an import did, has looked at the rows.
+pub(super) fn may_be_exchanged(case: &Case<'_>) -> bool {
+    case.order_is_unsaid() && case.asserted.repair.is_none()
+}
+
+/// The forms that are decided, and could be read with day and month exchanged.
 pub(super) fn decided_forms<'c, 'e>(
     case: &'c Case<'e>,
 ) -> impl Iterator<Item = DecidedForm<'c, 'e>> {
-    let is_open = case.order_is_unsaid() && case.asserted.repair.is_none();
-    let forms = case.forms.iter().enumerate().filter(move |_| is_open);
+    let forms = case.forms.iter().enumerate().filter(|_| may_be_exchanged(case));
     forms.filter_map(|(at, form)| {
         let order = case.order_of(form)?;
         let [day, month, year] = order.places();
@@ -61,8 +64,8 @@ impl Misfits {
         Some(of_dates.max(of_days)).filter(|ln| *ln < BY_CHANCE.ln())
     }
 
-    /// The same of dates each of which stands near the one above it, or their own kind beside them: several on one day of
-    /// the month may be a series, such as the first of every month, and the others are each there by chance.
+    /// The same of dates that stand near the row right above them: several on one day of the month may be a series, such
+    /// as the first of every month, and a single one is there by chance.
     pub(super) fn ln_in_line(&self, others: u64, share: f64) -> Option<f64> {
         let (singles, series): (Vec<u64>, Vec<u64>) =
             self.by_day.values().partition(|dates| **dates == 1);

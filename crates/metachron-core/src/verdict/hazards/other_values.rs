@@ -4,14 +4,17 @@ use std::collections::BTreeSet;
 
 use jiff::civil::Date;
 
+use super::dates_by_order::dates_of;
 use super::lengths_of_time::{beside_times, either};
 use crate::evidence::{Evidence, Fits, Occurrences, is_stand_in};
 use crate::layout::Field;
+use crate::order::Alternative;
 use crate::typed::Kind;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::Finding;
 use crate::verdict::form::JudgedForm;
 use crate::verdict::found::Found;
+use crate::verdict::odds::date_of;
 
 /// Different dates around it, itself among them, that it has at most.
 const NEAR: usize = 2;
@@ -72,20 +75,11 @@ pub(super) fn lost_centuries(case: &Case<'_>) -> Vec<Found> {
     let have_full_years =
         |form: &&JudgedForm<'_>| form.layouts.iter().all(|(_, own)| own.has(Field::Year));
     let forms = case.forms.iter().filter(have_full_years);
-    let written = forms.filter_map(|form| Some((form, case.order_of(form)?)));
-    let written = written.flat_map(|(form, order)| {
-        let [day, month, year] = order.places();
-        let own = form.group.dates.iter().filter(move |(_, fits)| fits.fits(order));
-        own.map(move |(own, _)| [own[year], own[month], own[day]])
-    });
+    let written = forms.filter_map(|form| Some(dates_of(case, form, case.order_of(form)?)));
     let typed = case.evidence.typed.values().flat_map(|tally| tally.dates.iter());
-    let dates: BTreeSet<Date> = written
-        .chain(typed.map(|(own, _)| own))
-        .filter_map(|[year, month, day]| {
-            Date::new(year, i8::try_from(month).ok()?, i8::try_from(day).ok()?).ok()
-        })
-        .filter(|day| !is_stand_in(*day))
-        .collect();
+    let typed = typed.filter_map(|(own, _)| date_of(own, Alternative::Ymd, None));
+    let dates: BTreeSet<Date> =
+        written.flatten().chain(typed).filter(|day| !is_stand_in(*day)).collect();
     let (lost, others): (Vec<Date>, Vec<Date>) =
         dates.into_iter().partition(|day| day.year() < 100);
     let (Some(example), Some(first), Some(last)) = (lost.first(), others.first(), others.last())

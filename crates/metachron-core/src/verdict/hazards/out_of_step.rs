@@ -4,23 +4,21 @@
 use std::collections::BTreeMap;
 
 use super::dates_by_order::sorted;
-use super::misfits::{DecidedForm, Misfits, decided_forms};
-use crate::candidates::Style;
+use super::misfits::{DecidedForm, Misfits, decided_forms, may_be_exchanged};
 use crate::evidence::{DistinctDates, Fits, InStep};
 use crate::order::Alternative;
 use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
-use crate::verdict::form::JudgedForm;
 use crate::verdict::found::Found;
 use crate::verdict::odds::{ERRORS, power};
 
 /// One in so many rows may tell of an order that the others speak against.
 const FEW: u64 = 5;
 
-/// A date that stands anywhere does so within half a month of another one by chance, in a year or more.
+/// A date stands within half a month of the row above it by chance with this probability, where rows cover a year.
 const NEAR_BY_CHANCE: f64 = 0.1;
 
-/// Steps between dates that nobody could read otherwise which show how rows go on.
+/// So many steps between dates that can be read in one way only show how rows go on.
 const OTHERS: u64 = 3;
 
 /// What is near, of the rows of a form.
@@ -40,17 +38,13 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
 
 /// Dates with the year first, of which an import has exchanged day and month where it could.
 fn year_first(case: &Case<'_>) -> Option<Found> {
-    let is_year_first = |form: &JudgedForm<'_>| {
-        form.style() == Style::Parted && form.alternatives == [Alternative::Ymd]
-    };
-    let at = case.forms.iter().position(is_year_first)?;
+    let at = case.forms.iter().position(|form| form.form.is_year_first())?;
     let parts: Vec<&InStep> = case.evidence.clues.year_first.values().collect();
-    let is_open = case.order_is_unsaid() && case.asserted.repair.is_none();
     // Dates that are all early have a hazard of their own.
     let have_others = parts.iter().map(|own| own.all).sum::<u64>() >= OTHERS;
     let finding = far_from_others(&parts, Alternative::Ymd, Alternative::Ydm);
-    let found = Found::doubt(at, finding.filter(|_| is_open && have_others)?);
-    Some(found.or_told(case))
+    let finding = finding.filter(|_| have_others && may_be_exchanged(case))?;
+    Some(Found::doubt(at, finding).or_told(case))
 }
 
 /// Dates that stand near those above them only once they are exchanged: near what can be read in one way only, or near

@@ -3,33 +3,36 @@
 
 use std::collections::BTreeSet;
 
+use jiff::civil::Date;
+
+use super::dates_by_order::dates_of;
 use crate::layout::{Field, Layout, LayoutPart, escape};
 use crate::typed::Kind;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::Finding;
-use crate::verdict::form::JudgedForm;
 use crate::verdict::found::Found;
 use crate::verdict::model::{AsWritten, Settle, Verdict};
 use crate::verdict::odds::CERTAIN;
 
 /// Quarters of a year.
-const QUARTERS: i16 = 4;
+const QUARTERS: i8 = 4;
 
 /// See the module.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let rows = case.fit();
+    let quarters = Quarters::of(case);
     // Given layouts have answered what a name speaks of, and perhaps of other rows than these.
-    if matches!(case.subject, Subject::Layouts(Kind::Month)) && are_quarters(case) {
+    if matches!(case.subject, Subject::Layouts(Kind::Month)) && quarters.are_likely {
         return vec![Found::note(Finding::QuartersOrMonths { rows, by_name: false })];
     }
     if !case.is_of_forms_of(Kind::Month) || case.asserted.kind.is_some() {
         return Vec::new();
     }
+    let by_name = case.asserted.speaks_of_quarters;
     let asked = if case.asserted.speaks_of_weeks {
         let finding = Finding::WeeksOrMonths { rows };
         ask(case, AsWritten::Weeks, ["{weekyear}", "{week:02}"], finding)
-    } else if have_quarters(case) && (case.asserted.speaks_of_quarters || are_quarters(case)) {
-        let by_name = case.asserted.speaks_of_quarters;
+    } else if quarters.are_likely || (quarters.are_possible && by_name) {
         let finding = Finding::QuartersOrMonths { rows, by_name };
         ask(case, AsWritten::Quarters, ["{year}", "{quarter}"], finding)
     } else {
@@ -38,27 +41,28 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     asked.into_iter().collect()
 }
 
-/// The different months of a column, each with its year.
-fn months(case: &Case<'_>) -> BTreeSet<[i16; 2]> {
-    case.forms.iter().flat_map(months_of).collect()
+/// Whether the months of a column may be quarters.
+struct Quarters {
+    /// No month goes beyond their number.
+    are_possible: bool,
+    /// So many different months would hardly all be quarters by chance. Whoever writes months so writes no zero before
+    /// them.
+    are_likely: bool,
 }
 
-/// Whether no month goes beyond the number of quarters.
-fn have_quarters(case: &Case<'_>) -> bool {
-    let months = months(case);
-    !months.is_empty() && months.iter().all(|[_, month]| *month <= QUARTERS)
-}
-
-/// Whether so many different months would hardly all be quarters by chance. Whoever writes months so writes no zero before
-/// them.
-fn are_quarters(case: &Case<'_>) -> bool {
-    let months = months(case);
-    let numbers: BTreeSet<i16> = months.iter().map(|[_, month]| *month).collect();
-    let by_chance = (f64::from(QUARTERS) / 12.0).powi(months.len() as i32);
-    have_quarters(case)
-        && by_chance * CERTAIN <= 1.0
-        && numbers.len() == QUARTERS as usize
-        && !are_padded(case)
+impl Quarters {
+    fn of(case: &Case<'_>) -> Quarters {
+        let dates = case.forms.iter().filter_map(|form| {
+            let order = case.order_of(form)?;
+            Some(dates_of(case, form, order))
+        });
+        let months: BTreeSet<Date> = dates.flatten().collect();
+        let numbers: BTreeSet<i8> = months.iter().map(|first| first.month()).collect();
+        let are_possible = numbers.last().is_some_and(|last| *last <= QUARTERS);
+        let by_chance = (f64::from(QUARTERS) / 12.0).powi(months.len() as i32);
+        let are_many = by_chance * CERTAIN <= 1.0 && numbers.len() == QUARTERS as usize;
+        Quarters { are_possible, are_likely: are_possible && are_many && !are_padded(case) }
+    }
 }
 
 /// Whether months below ten have a zero before them: two digits by themselves.
@@ -69,14 +73,6 @@ fn are_padded(case: &Case<'_>) -> bool {
         .filter(|(_, tally)| tally.fits > 0)
         .flat_map(|(shape, _)| shape.split(|c: char| c != '0'));
     runs.any(|digits| digits.len() == 2)
-}
-
-/// The different months of a form, each with its year.
-fn months_of(form: &JudgedForm<'_>) -> impl Iterator<Item = [i16; 2]> {
-    form.alternatives.first().into_iter().flat_map(|order| {
-        let [_, month, year] = order.places();
-        form.group.dates.iter().map(move |(written, _)| [written[year], written[month]])
-    })
 }
 
 /// A question that the layouts answer: with this in place of year and month, or as they are; none where months have

@@ -3,8 +3,6 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::ops::Range;
 
-use jiff::civil::Date;
-
 use crate::candidates::Style;
 use crate::evidence::{Group, Occurrences};
 use crate::order::Alternative;
@@ -13,7 +11,7 @@ use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::{JudgedForm, State, reads};
 use crate::verdict::found::Found;
-use crate::verdict::odds::{DAYS_OF_MONTH, DAYS_OF_YEAR, exceed_typing_errors, ln_run_on};
+use crate::verdict::odds::{DAYS_OF_MONTH, DAYS_OF_YEAR, date_of, exceed_typing_errors, ln_run_on};
 use crate::verdict::ruled_out::RuledOut;
 
 /// So much likelier that they are running numbers that it is worth a question: a dozen in one month are.
@@ -106,11 +104,8 @@ fn goes_beyond(group: &Group, unfit: &Occurrences) -> bool {
 fn years_run_on_from_one(group: &Group, order: Alternative) -> bool {
     let mut years: BTreeMap<i32, BTreeSet<i16>> = BTreeMap::new();
     for (written, _) in group.dates.iter().filter(|(_, fits)| fits.fits(order)) {
-        let [day, month, year] = order.places().map(|at| written[at]);
-        if let (Ok(month), Ok(day)) = (i8::try_from(month), i8::try_from(day))
-            && let Ok(date) = Date::new(year, month, day)
-        {
-            years.entry(year.into()).or_default().insert(date.day_of_year());
+        if let Some(date) = date_of(written, order, None) {
+            years.entry(date.year().into()).or_default().insert(date.day_of_year());
         }
     }
     run_on(&years, DAYS_OF_YEAR)

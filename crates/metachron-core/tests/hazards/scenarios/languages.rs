@@ -85,6 +85,7 @@ fn colliding(numbers: &mut Numbers, language: usize, all: &[[&str; 12]; 3]) -> V
 /// Only such months: nothing says of which language they are.
 pub fn names_that_collide(numbers: &mut Numbers) -> Table {
     let (all, language) = match numbers.half() {
+        // In full no Czech name is another month elsewhere.
         true => (&LANGUAGES, numbers.up_to(2)),
         false => (&SHORT, numbers.up_to(3)),
     };

@@ -77,22 +77,21 @@ pub fn seasons(numbers: &mut Numbers) -> Table {
 
 /// Months of such years.
 pub fn months(numbers: &mut Numbers) -> Table {
+    months_as(numbers, |year, mark, month| format!("{year}{mark}{month:02}"))
+}
+
+/// The same without a zero before them, and with their years behind them.
+pub fn plain_months(numbers: &mut Numbers) -> Table {
+    months_as(numbers, |year, mark, month| format!("{month}{mark}{year}"))
+}
+
+/// Some months of some years, in this form.
+fn months_as(numbers: &mut Numbers, text: impl Fn(u64, char, u64) -> String) -> Table {
     let (first, span) = (1998 + numbers.below(20), 3 + numbers.below(8));
     let mark = numbers.one(&['/', '-']);
     let rows = (0..30 + numbers.up_to(200)).map(|_| {
         let (year, month) = (first + numbers.below(span), 1 + numbers.below(12));
-        (Cell::Text(format!("{year}{mark}{month:02}")), Some(format!("{year}-{month:02}")))
-    });
-    Table::of(rows.collect())
-}
-
-/// Months without a zero before them, and their years.
-pub fn plain_months(numbers: &mut Numbers) -> Table {
-    let (first, span) = (1998 + numbers.below(20), 3 + numbers.below(8));
-    let mark = numbers.one(&['/', '-']);
-    let rows = (0..60 + numbers.up_to(200)).map(|_| {
-        let (year, month) = (first + numbers.below(span), 1 + numbers.below(12));
-        (Cell::Text(format!("{month}{mark}{year}")), Some(format!("{year}-{month:02}")))
+        (Cell::Text(text(year, mark, month)), Some(format!("{year}-{month:02}")))
     });
     Table::of(rows.collect())
 }

@@ -1,7 +1,10 @@
 //! Numbers that count days, from one origin or another, beside dates that show from which.
 
-use super::draw::{Days, Numbers, days, iso, serial};
+use super::draw::{Days, Numbers, civil, days, iso, serial};
 use super::table::{Cell, Table};
+
+/// Days from 1899-12-30 to 2000-03-01.
+const BEFORE_2000: i64 = 36_586;
 
 /// Numbers from an origin so many days after that of most spreadsheets, and dates that lie up to so many days away.
 fn counted(numbers: &mut Numbers, after: i64, away: u64) -> Table {
@@ -10,7 +13,7 @@ fn counted(numbers: &mut Numbers, after: i64, away: u64) -> Table {
     let all = days(numbers, size, way);
     let beside: Vec<_> = all
         .iter()
-        .map(|day| super::draw::civil(serial(*day) - 36_586 + numbers.below(away + 1) as i64))
+        .map(|day| civil(serial(*day) - BEFORE_2000 + numbers.below(away + 1) as i64))
         .collect();
     let rows =
         all.iter().map(|day| (Cell::Text((serial(*day) - after).to_string()), Some(iso(*day))));
