@@ -250,3 +250,37 @@ fn votes_do_not_cross_to_a_station_that_nothing_tells() {
     bench.run(&format!("convert captures.csv --column seen {way} --quiet")).stdout_has(&[]).check();
     bench.run("convert captures.csv --column seen --order dmy --quiet").stdout_has(&[]).check();
 }
+
+/// An import read every date of a sorted file, by the other order where it could: the rows show it, and it can be undone.
+#[test]
+fn sorted_dates_that_were_exchanged_in_place_are_asked_about_and_put_back() {
+    let last = |month: u32| if month == 2 { 28 } else { 30 + (month + month / 8) % 2 };
+    let month_of =
+        |year: i32, month: u32| (1..=last(month)).step_by(3).map(move |day| (year, month, day));
+    let months = (2021..2023).flat_map(|year| (1..=12).map(move |month| (year, month)));
+    let days: Vec<(i32, u32, u32)> =
+        months.flat_map(|(year, month)| month_of(year, month)).collect();
+    let iso = |(year, month, day): (i32, u32, u32)| format!("{year}-{month:02}-{day:02}");
+    let shown =
+        |(year, month, day)| if day <= 12 { (year, day, month) } else { (year, month, day) };
+    let column = |shown: &dyn Fn((i32, u32, u32)) -> (i32, u32, u32)| {
+        let rows: Vec<String> = days.iter().map(|day| iso(shown(*day))).collect();
+        format!("captured\n{}\n", rows.join("\n"))
+    };
+    let bench = Bench::with("a.csv", column(&shown));
+    let ways = ["--column captured --repair half-swapped", "--column captured --repair none"];
+    bench.run("convert a.csv -o b.csv").status(3).stderr_has(&ways).check();
+    for (way, truth) in [(ways[0], true), (ways[1], false)] {
+        bench.run(&format!("convert a.csv {way} --replace-raw -o b.csv")).output();
+        let expected = if truth { column(&|day| day) } else { column(&shown) };
+        assert_eq!(bench.read("b.csv"), expected, "{way}");
+    }
+    // Nothing shows that these were exchanged.
+    let bench = Bench::with("a.csv", column(&|day| day));
+    bench.run("convert a.csv -o b.csv").output();
+    bench
+        .run("convert a.csv --column captured --repair half-swapped -o b.csv")
+        .status(3)
+        .stderr_has(&["nothing to repair"])
+        .check();
+}

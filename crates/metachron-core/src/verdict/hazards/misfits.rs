@@ -3,13 +3,21 @@
 
 use std::collections::BTreeMap;
 
+use crate::evidence::{DistinctDates, InStep};
 use crate::order::Alternative;
 use crate::verdict::case::Case;
+use crate::verdict::finding::Finding;
 use crate::verdict::form::JudgedForm;
-use crate::verdict::odds::{BY_CHANCE, ln_at_most};
+use crate::verdict::odds::{BY_CHANCE, ERRORS, ln_at_most, power};
 
 /// A file has such a series of dates by itself with this probability: rows of every month on the same day.
 const SERIES: f64 = 0.03;
+
+/// A date stands within half a month of the row above it by chance with this probability, where rows cover a year.
+const NEAR_BY_CHANCE: f64 = 0.1;
+
+/// So many steps between dates that can be read in one way only show how rows go on.
+const OTHERS: u64 = 3;
 
 /// A form that is decided for an order.
 pub(super) struct DecidedForm<'c, 'e> {
@@ -74,6 +82,57 @@ impl Misfits {
             series.len() as f64 * SERIES.ln() + ln_at_most(others, others + singles, 1.0 - share);
         Some(ln).filter(|ln| *ln < BY_CHANCE.ln())
     }
+}
+
+/// What is near, of the rows of a form.
+type Near = fn(&InStep) -> &BTreeMap<Alternative, DistinctDates>;
+
+/// Dates that stand near those above them only once they are exchanged: near what can be read in one way only, or near
+/// each other.
+pub(super) fn far_from_others(
+    parts: &[&InStep],
+    order: Alternative,
+    exchanged: Alternative,
+) -> Option<Finding> {
+    let steps = |count: fn(&InStep) -> u64| parts.iter().map(|own| count(own)).sum();
+    let (near, all): (u64, u64) = (steps(|own| own.near), steps(|own| own.all));
+    let far = (all - near + 1) as f64 / (all + 2) as f64;
+    // Rows in no order, or sorted by their text, say nothing.
+    if far > 0.5 {
+        return None;
+    }
+    let share = far.max(ERRORS);
+    let near = |look: Near, order: Alternative| {
+        let dates = parts.iter().filter_map(move |own| look(own).get(&order));
+        dates.flat_map(DistinctDates::iter).map(|(written, _)| written).collect::<Vec<_>>()
+    };
+    let beside_others = |look: Near| {
+        let misfits = Misfits::of(near(look, exchanged).into_iter(), order);
+        (misfits, near(look, order).len() as u64)
+    };
+    let found = |dates: u64, others: u64, ln: f64| Finding::OutOfStep {
+        order: exchanged,
+        dates,
+        of: others + dates,
+        power: power(ln),
+    };
+    // What does not stand near the rows above may do so by chance once it is exchanged.
+    let (misfits, others) = beside_others(|own| &own.alone);
+    let below = misfits.ln_by_chance(others, share);
+    let below = below.map(|ln| found(misfits.dates, others, ln));
+    below.or_else(|| {
+        let (misfits, others) = beside_others(|own| &own.in_line);
+        let ln = misfits.ln_in_line(others, share * NEAR_BY_CHANCE)?;
+        Some(found(misfits.dates, others, ln))
+    })
+}
+
+/// Dates with the year first that stand so: an import has read them by another order where it could.
+pub(super) fn exchanged_in_place(case: &Case<'_>) -> Option<Finding> {
+    let parts: Vec<&InStep> = case.evidence.clues.year_first.values().collect();
+    // Dates that are all early have a hazard of their own.
+    let have_others = parts.iter().map(|own| own.all).sum::<u64>() >= OTHERS;
+    far_from_others(&parts, Alternative::Ymd, Alternative::Ydm).filter(|_| have_others)
 }
 
 #[cfg(test)]

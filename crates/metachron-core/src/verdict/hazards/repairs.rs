@@ -1,6 +1,7 @@
 //! Repairs of what an import did: one that was said, and the question that one answers.
 
 use super::marks::{by_programs_and_regions, dates_shown};
+use super::misfits::exchanged_in_place;
 use crate::reading::Repair;
 use crate::verdict::case::Case;
 use crate::verdict::finding::ImportFinding;
@@ -22,9 +23,18 @@ pub(super) fn said(case: &Case<'_>, repair: Repair) -> Option<Found> {
     }
 }
 
-/// Whether the import has exchanged dates of another column, and may have exchanged all of these.
+/// Whether the import has exchanged dates of another column, and may have exchanged all of these; or the rows show that it
+/// exchanged what it could, and lost nothing.
 fn may_be_harmed(case: &Case<'_>) -> bool {
-    case.asserted.harmed_beside.is_some() && dates_shown(case).iter().all(|[.., day]| *day <= 12)
+    let is_beside = case.asserted.harmed_beside.is_some();
+    is_beside && dates_shown(case).iter().all(|[.., day]| *day <= 12)
+        || exchanged_in_place(case).is_some()
+}
+
+/// The ways to say each of these repairs.
+pub(super) fn ways(case: &Case<'_>, repairs: &[Repair]) -> Vec<Settle> {
+    let way = |repair: &Repair| Settle::Repair(*repair, case.options.layouts.clone());
+    repairs.iter().map(way).collect()
 }
 
 /// A question that one of these repairs answers.
@@ -34,9 +44,7 @@ pub(super) fn ask(
     finding: ImportFinding,
     repairs: &[Repair],
 ) -> Found {
-    let way = |repair: &Repair| Settle::Repair(*repair, case.options.layouts.clone());
-    let ways = repairs.iter().map(way);
-    let asked = Found::ask(verdict, finding, ways);
+    let asked = Found::ask(verdict, finding, ways(case, repairs));
     // What is beyond doubt is asked about whatever was said.
     if verdict == Verdict::Leaning { asked.or_told(case) } else { asked }
 }
