@@ -24,11 +24,11 @@ use std::process::ExitCode;
 
 fn main() -> ExitCode {
     let ambient = ambient::Ambient::gather();
-    let arguments = match args::parse() {
-        Ok(arguments) => arguments,
+    let (arguments, line) = match args::parse() {
+        Ok(typed) => typed,
         Err(shown) => return shown,
     };
-    match commands::run(arguments, &ambient) {
+    match commands::run(arguments, &line, &ambient) {
         Ok(exit) => exit.into(),
         Err(failure) => failure.report(),
     }

@@ -204,7 +204,9 @@ impl Baseline {
             Settle::Split(found) => Some(found.contested),
             _ => None,
         });
-        let contested = found.unwrap_or(counts.contested);
+        // What a column leans to leaves no row contested either.
+        let favoured = judgement.leans_to.as_ref().map(|_| 0);
+        let contested = found.or(favoured).unwrap_or(counts.contested);
         let span = span(evidence, judgement, reading).filter(|_| found.is_none());
         let column = reading.split.as_ref().and_then(|split| split.column());
         let own = OwnOrders::of(evidence, reading);

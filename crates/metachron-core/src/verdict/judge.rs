@@ -65,6 +65,7 @@ fn folded(case: &Case<'_>, found: Vec<Found>) -> Judgement {
         fraction_digits: fraction_digits(case),
         contenders,
         example,
+        leans_to: (verdict == Verdict::Leaning).then(|| leans_to(&told, &settle)).flatten(),
         findings: told.into_iter().map(|found| found.finding).collect(),
         ruled_out: match verdict {
             Verdict::Decided if case.is_of_forms() => ruled_out(case),
@@ -77,6 +78,21 @@ fn folded(case: &Case<'_>, found: Vec<Found>) -> Judgement {
         },
         settle,
     }
+}
+
+/// The way that a column leans to: what soft evidence favours, or the only origin of its numbers. Where something casts
+/// doubt, or asks, only a person can say.
+fn leans_to(told: &[Found], settle: &[Settle]) -> Option<Settle> {
+    let is_favoured = |found: &Found| match found.effect {
+        Effect::Note | Effect::Lead(..) => true,
+        Effect::Ask(_) => matches!(found.ways[..], [Settle::Epoch(_)]),
+        Effect::Doubt | Effect::LeanAtLeast => false,
+    };
+    // What is favoured comes first.
+    let first = settle.first().filter(|_| told.iter().all(is_favoured));
+    let is_one =
+        |way: &&Settle| matches!(way, Settle::Order(..) | Settle::Layouts(..) | Settle::Epoch(_));
+    first.filter(is_one).cloned()
 }
 
 /// The forms, as leads and doubts leave them, and what was found without the leads that led nowhere.

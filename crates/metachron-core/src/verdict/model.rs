@@ -312,4 +312,6 @@ pub struct Judgement {
     pub origins: Vec<Origin>,
     /// What would settle it.
     pub settle: Vec<Settle>,
+    /// Which of these it leans to, where nothing casts doubt on that.
+    pub leans_to: Option<Settle>,
 }

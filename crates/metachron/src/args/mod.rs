@@ -3,13 +3,15 @@
 use std::path::PathBuf;
 use std::process::ExitCode;
 
+mod line;
 mod values;
 
-use clap::{Args, Parser, Subcommand, ValueEnum};
+use clap::{Args, CommandFactory, FromArgMatches, Parser, Subcommand, ValueEnum};
 
 use crate::exit::Exit;
 use crate::message::say;
 
+pub use line::CommandLine;
 pub use values::{
     Color, ExistingTable, Instants, IsoForm, OutputFormat, Precision, SqliteTime, Tolerance,
 };
@@ -448,9 +450,13 @@ pub struct ColumnOptions {
     pub contested: Option<String>,
 }
 
-/// Takes the command line apart; help and wrong usage are shown here.
-pub fn parse() -> Result<Arguments, ExitCode> {
-    Arguments::try_parse().map_err(|error| {
+/// Takes the command line apart, and keeps it as it was typed; help and wrong usage are shown here.
+pub fn parse() -> Result<(Arguments, CommandLine), ExitCode> {
+    let parsed = Arguments::command().try_get_matches().and_then(|matches| {
+        let line = CommandLine::of(&matches);
+        Ok((Arguments::from_arg_matches(&matches)?, line))
+    });
+    parsed.map_err(|error| {
         if error.use_stderr() {
             let text = error.render().to_string();
             say(text.replacen("error: ", "metachron: ", 1).trim_end());
@@ -468,7 +474,6 @@ mod tests {
 
     #[test]
     fn the_definition_is_sound() {
-        use clap::CommandFactory;
         Arguments::command().debug_assert();
     }
 }

@@ -21,6 +21,7 @@ use super::keys::{
     answers, choice, epoch, layouts, locale, reform, text, texts, truth, two_digit_from, unit,
     unknown_key, wrong, year,
 };
+use super::options::COLUMN_KEYS;
 use super::wrong::Wrong;
 use super::zones::ZoneChoices;
 use crate::message::Failure;
@@ -94,29 +95,6 @@ pub struct Decisions {
 }
 
 impl Decisions {
-    const KEYS: [&str; 20] = [
-        "into",
-        "kind",
-        "unit",
-        "verdict",
-        "accepted",
-        "convert",
-        "written_in",
-        "order",
-        "layouts",
-        "known",
-        "two_digit_from",
-        "calendar",
-        "reform",
-        "year",
-        "anchor",
-        "repair",
-        "epoch",
-        "otherwise",
-        "contested",
-        "missing",
-    ];
-
     /// What options say, by the keys that mean the same.
     ///
     /// # Errors
@@ -134,7 +112,7 @@ impl Decisions {
 
     /// Every key of a column in a readings file, `from` apart.
     pub fn keys() -> impl Iterator<Item = &'static str> {
-        Decisions::KEYS.into_iter().chain(ZoneChoices::KEYS)
+        COLUMN_KEYS.iter().map(|(key, _)| *key)
     }
 
     /// These decisions, and where they say nothing, the weaker ones.

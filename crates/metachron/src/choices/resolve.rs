@@ -5,7 +5,6 @@ use jiff::civil::Date;
 use metachron_core::order::Alternative;
 use metachron_core::reading::{Order, Terms};
 use metachron_core::text::Missing;
-use metachron_core::verdict::Settle;
 use metachron_core::zone::Zones;
 use metachron_tables::address::Secrets;
 use metachron_tables::dialect::Delimiter;
@@ -15,13 +14,14 @@ use toml_edit::Value;
 
 use super::decisions::Decisions;
 use super::keys;
+use super::options::option_of;
 use super::readings_file::ReadingsFile;
 use super::syntax::{MadeColumn, parse_set, parse_when, set_value};
-use super::wrong::{Wrong, option_of};
+use super::wrong::Wrong;
 use super::zones::{abbreviation, zone_data};
 use crate::ambient::Ambient;
-use crate::args;
-use crate::message::{Failure, quoted, shell_word};
+use crate::args::{self, CommandLine};
+use crate::message::{Failure, quoted};
 use crate::words::phrase;
 
 /// What is to be done with a table, as far as it can be said before looking at it.
@@ -57,8 +57,8 @@ pub struct Choices {
     pub secrets: Secrets,
     /// Whether long work is shown on a terminal.
     pub shows_progress: bool,
-    /// Options that a suggested command line must repeat to mean the same.
-    repeated: String,
+    /// What was typed, which a suggested command line says again.
+    line: CommandLine,
 }
 
 impl Choices {
@@ -67,6 +67,7 @@ impl Choices {
         input: &args::Input,
         columns: &args::ColumnOptions,
         into: Option<&str>,
+        line: &CommandLine,
         ambient: &Ambient,
     ) -> Result<Choices, Failure> {
         let readings = input.readings.as_deref().map(ReadingsFile::read).transpose()?;
@@ -94,7 +95,7 @@ impl Choices {
             first_rows: None,
             secrets: ambient.secrets.clone(),
             shows_progress: ambient.stderr_is_terminal && !input.quiet,
-            repeated: repeated(input, columns),
+            line: line.clone(),
         })
     }
 
@@ -102,7 +103,6 @@ impl Choices {
     pub fn make(&mut self, texts: &[String]) -> Result<(), Failure> {
         for text in texts {
             let own = MadeColumn::parse(text)?;
-            self.repeated.push_str(&format!(" --make {}", shell_word(text)));
             match self.made.iter_mut().find(|other| other.name == own.name) {
                 Some(other) => *other = own,
                 None => self.made.push(own),
@@ -120,6 +120,11 @@ impl Choices {
             }
             None => ambient.now,
         }
+    }
+
+    /// What was typed.
+    pub fn line(&self) -> &CommandLine {
+        &self.line
     }
 
     /// How what is said of the whole file is understood.
@@ -167,48 +172,6 @@ impl Choices {
         };
         let saved = self.readings.as_ref().and_then(|readings| readings.column(name));
         all.beside(plain).over(saved.cloned().unwrap_or_default())
-    }
-
-    /// Options that a suggested command line repeats to mean the same, apart from what it says
-    /// itself to settle the column.
-    pub fn repeated(&self, way: Option<&Settle>) -> String {
-        let mut words = self.repeated.clone();
-        if let Some(year) = self.plain.two_digit_from
-            && !matches!(way, Some(Settle::TwoDigitFrom(_)))
-        {
-            words.push_str(&format!(" --two-digit-from {year}"));
-        }
-        if let Some(locale) = self.plain.written_in
-            && !matches!(way, Some(Settle::WrittenIn(_)))
-        {
-            words.push_str(&format!(" --written-in {locale}"));
-        }
-        words
-    }
-
-    /// Options about a column alone that a suggestion for it repeats, if they are about it.
-    pub fn repeated_about(&self, column: &str, way: &Settle) -> String {
-        if !(self.chosen.is_empty() || self.chosen == [column]) {
-            return String::new();
-        }
-        let is_repeated = |key: &str| match key {
-            // Layouts say the kind themselves.
-            "kind" => matches!(way, Settle::Order(..) | Settle::WrittenIn(_)),
-            "unit" => !matches!(way, Settle::Unit(_)),
-            "calendar" => !matches!(way, Settle::Calendar(_)),
-            "year" => !matches!(way, Settle::Year(_)),
-            "repair" => !matches!(way, Settle::Repair(..)),
-            "epoch" => !matches!(way, Settle::Epoch(_)),
-            "reform" | "anchor" | "zone" | "zone_from" => true,
-            // What the way says otherwise, or what is about the output.
-            _ => false,
-        };
-        let said = self.plain.said().into_iter().filter(|(key, _)| is_repeated(key));
-        let word = |value: Value| match value.as_str() {
-            Some(text) => shell_word(text),
-            None => value.to_string(),
-        };
-        said.map(|(key, value)| format!(" {} {}", option_of(key), word(value))).collect()
     }
 
     /// Whether somebody spoke of this column by name.
@@ -354,59 +317,3 @@ const COMMON_ENCODINGS: [&str; 22] = [
     "big5",
     "euc-kr",
 ];
-
-fn repeated(input: &args::Input, columns: &args::ColumnOptions) -> String {
-    let mut words = String::new();
-    let mut say = |option: &str, value: &str| {
-        words.push_str(&format!(" {option} {}", shell_word(value)));
-    };
-    if let Some(delimiter) = &input.delimiter {
-        say("--delimiter", delimiter);
-    }
-    let parts = [("--sheet", &input.sheet), ("--table", &input.table), ("--query", &input.query)];
-    for (option, value) in parts {
-        if let Some(value) = value {
-            say(option, value);
-        }
-    }
-    if let Some(encoding) = &input.encoding {
-        say("--encoding", encoding);
-    }
-    if let Some(lines) = input.skip_lines {
-        say("--skip-lines", &lines.to_string());
-    }
-    if let Some(line) = input.header_line {
-        say("--header-line", &line.to_string());
-    }
-    if let Some(readings) = &input.readings {
-        say("--readings", &readings.to_string_lossy());
-    }
-    if let Some(as_of) = input.as_of {
-        say("--as-of", &as_of.to_string());
-    }
-    if !columns.missing.is_empty() {
-        say("--missing", &columns.missing.join(","));
-    }
-    for (option, value) in [
-        ("--zone-data", &columns.zone_data),
-        ("--skipped-clock", &columns.skipped_clock),
-        ("--repeated-clock", &columns.repeated_clock),
-    ] {
-        if let Some(value) = value {
-            say(option, value);
-        }
-    }
-    for text in &columns.abbreviation {
-        say("--abbreviation", text);
-    }
-    if columns.offset_wins {
-        words.push_str(" --offset-wins");
-    }
-    if columns.keep_placeholders {
-        words.push_str(" --keep-placeholders");
-    }
-    if input.no_header {
-        words.push_str(" --no-header");
-    }
-    words
-}

@@ -86,6 +86,24 @@ pub fn parse_set(text: &str) -> Result<(String, Decisions), Wrong> {
     Ok((column, decisions))
 }
 
+/// The column that a `--set` speaks of, and its keys with their values; none if it is not written so.
+pub fn keys_of_set(text: &str) -> Option<(String, Vec<(String, Value)>)> {
+    let (column, rest) = column_of(text)?;
+    let mut keys = Vec::new();
+    let take = |key: &str, value: &Value| {
+        keys.push((key.to_owned(), value.clone()));
+        Ok(())
+    };
+    each_key(rest, take).ok()?;
+    Some((column, keys))
+}
+
+/// A `--set` that speaks of this column.
+pub fn set_text(column: &str, keys: &[(String, Value)]) -> String {
+    let said = keys.iter().map(|(key, value)| format!("{key}={}", set_value(value)));
+    format!("{}: {}", set_name(column), said.collect::<Vec<_>>().join(", "))
+}
+
 /// The column before the colon.
 fn column_of(text: &str) -> Option<(String, &str)> {
     let (name, rest) = name_before(text, &[":"])?;

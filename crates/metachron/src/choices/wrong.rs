@@ -4,6 +4,7 @@ use std::fmt::{self, Display};
 
 use metachron_core::error::LayoutError;
 
+use super::options::option_of;
 use crate::message::{Failure, marked_below, quoted};
 use crate::words::wrong_layout;
 
@@ -38,14 +39,6 @@ impl Wrong {
             Some(key) => Failure::usage(format!("{} {}", option_of(&key), self.why)),
             None => Failure::usage(self.why),
         }
-    }
-}
-
-/// The option that says what a key of a readings file says.
-pub fn option_of(key: &str) -> String {
-    match key {
-        "layouts" => "--layout".to_owned(),
-        key => format!("--{}", key.replace('_', "-")),
     }
 }
 

@@ -12,8 +12,12 @@ use super::{json, print};
 use crate::survey::survey;
 
 /// Checks files; several are told one after the other.
-pub fn run(check: &args::Check, ambient: &Ambient) -> Result<Exit, Failure> {
-    let choices = Choices::new(&check.input, &check.columns, None, ambient)?;
+pub fn run(
+    check: &args::Check,
+    line: &args::CommandLine,
+    ambient: &Ambient,
+) -> Result<Exit, Failure> {
+    let choices = Choices::new(&check.input, &check.columns, None, line, ambient)?;
     let page = Page { width: ambient.width, color: check.view.color.or(ambient.color) };
     let mut reports = Vec::new();
     for (part, file) in (0..).zip(super::files(&check.files)?) {

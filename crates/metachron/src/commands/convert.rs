@@ -17,16 +17,20 @@ use crate::interrupt;
 use crate::message::{Failure, plain, say, shell_word, shown};
 use crate::pass::{Passed, Rows};
 use crate::report::Page;
-use crate::report::questions::{drifts, is_open, question, refuse_loss, stop_at_drift, warnings};
+use crate::report::questions::{drifts, questions, refuse_loss, stop_at_drift, warnings};
 use crate::report::run::{Converted, RunReport};
 use crate::report::summary::summary;
 use crate::survey::{SurveyedColumn, SurveyedTable, survey};
 use crate::words::words;
 
 /// Converts one file, or several into a folder.
-pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> {
+pub fn run(
+    convert: &args::Convert,
+    line: &args::CommandLine,
+    ambient: &Ambient,
+) -> Result<Exit, Failure> {
     let mut choices =
-        Choices::new(&convert.input, &convert.columns, convert.into.as_deref(), ambient)?;
+        Choices::new(&convert.input, &convert.columns, convert.into.as_deref(), line, ambient)?;
     choices.make(&convert.make)?;
     if convert.into.is_some() && choices.chosen.len() > 1 {
         return Err(Failure::usage("--into names one column, but several are named by --column"));
@@ -47,16 +51,15 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
         check_paths(convert, file, output)?;
         tables.push(survey(file, 0, &choices)?);
     }
+    if let Some(text) = questions(&tables, &choices, page) {
+        return Err(Failure::question(text));
+    }
     let mut all = Vec::new();
     for table in &tables {
-        let open: Vec<&SurveyedColumn> =
-            table.columns.iter().filter(|c| is_open(c, &choices)).collect();
-        if !open.is_empty() {
-            return Err(Failure::question(question(&open, table, &choices, page)));
-        }
         stop_at_drift(table, &choices, page)?;
         let plan = ConversionPlan::of(table, convert, (instants, to_zone), (&choices, ambient))?;
-        if plan.is_empty() {
+        // Whoever leaves all columns as they are has the table as it is.
+        if plan.is_empty() && !table.columns.iter().any(SurveyedColumn::is_left) {
             let file = &table.intake.path;
             return Err(Failure::could_not(format!(
                 "no column of {} is to be converted; metachron survey {} shows what it holds",
@@ -68,6 +71,9 @@ pub fn run(convert: &args::Convert, ambient: &Ambient) -> Result<Exit, Failure> 
             refuse_loss(table, &plan.columns)?;
         }
         all.push(plan);
+    }
+    if let Some(dir) = &convert.output_dir {
+        std::fs::create_dir_all(dir).map_err(|error| Failure::writing(dir, &error))?;
     }
     let mut exit = Exit::Done;
     for ((table, output), mut plan) in tables.iter().zip(&outputs).zip(all) {
@@ -129,7 +135,6 @@ fn outputs(convert: &args::Convert, files: &[PathBuf]) -> Result<Vec<PathBuf>, F
             return Err(Failure::usage(says));
         }
     }
-    std::fs::create_dir_all(dir).map_err(|error| Failure::writing(dir, &error))?;
     let mut outputs: Vec<PathBuf> = Vec::new();
     for file in files {
         // A workbook is written as text.

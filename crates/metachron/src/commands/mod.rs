@@ -15,7 +15,7 @@ use metachron_tables::address::is_address;
 use metachron_tables::place::Output;
 
 use crate::ambient::Ambient;
-use crate::args::{Arguments, Command};
+use crate::args::{Arguments, Command, CommandLine};
 use crate::exit::Exit;
 use crate::message::{Failure, shown};
 
@@ -59,12 +59,12 @@ fn json(report: &impl serde::Serialize) -> Result<String, Failure> {
 }
 
 /// Does what was asked.
-pub fn run(arguments: Arguments, ambient: &Ambient) -> Result<Exit, Failure> {
+pub fn run(arguments: Arguments, line: &CommandLine, ambient: &Ambient) -> Result<Exit, Failure> {
     match arguments.command {
-        Command::Survey(survey) => survey::run(&survey, ambient),
+        Command::Survey(survey) => survey::run(&survey, line, ambient),
         Command::Explain(explain) => explain::run(&explain, ambient),
-        Command::Check(check) => check::run(&check, ambient),
-        Command::Convert(convert) => convert::run(&convert, ambient),
+        Command::Check(check) => check::run(&check, line, ambient),
+        Command::Convert(convert) => convert::run(&convert, line, ambient),
         Command::List(list) => list::run(&list, ambient),
         Command::Demo(demo) => crate::demo::run(&demo),
     }

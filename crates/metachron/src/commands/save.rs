@@ -12,9 +12,11 @@ use metachron_tables::place::{Output, same_file};
 use metachron_tables::table::TableFormat;
 
 use crate::args;
-use crate::choices::{Choices, SavedColumn, baseline_value, render, rows_text};
-use crate::message::{Failure, plain, say, shell_word, shown};
-use crate::report::paste::Paste;
+use crate::choices::{
+    Choices, ReadingsFile, SavedColumn, baseline_value, column_options, render, rows_text,
+};
+use crate::message::{Failure, plain, quoted, say, shown};
+use crate::report::paste::{Paste, found, taken};
 use crate::survey::{SurveyedColumn, SurveyedTable};
 use crate::words::{order_name, words};
 
@@ -28,14 +30,50 @@ pub struct Accepted {
 }
 
 /// Says on standard error what was saved, since standard output is the report.
-pub fn print_saved(path: &Path, files: &[PathBuf]) {
+///
+/// # Errors
+/// What was saved cannot be read.
+pub fn print_saved(
+    path: &Path,
+    files: &[PathBuf],
+    columns: &[SurveyedColumn],
+    choices: &Choices,
+) -> Result<(), Failure> {
+    let saved = ReadingsFile::read(path)?;
+    let is_there = |name: &&str| columns.iter().any(|column| column.plan.name == *name);
+    let is_whole = choices.chosen.is_empty();
+    if let Some(gone) = saved.columns().find(|name| is_whole && !is_there(name)) {
+        let file = files.first().map_or(String::new(), |file| shown(file));
+        say(&format!(
+            "metachron: decisions saved in {}, which also reads {}; {file} has no such column, so take it out \
+             there first",
+            shown(path),
+            quoted(gone)
+        ));
+        return Ok(());
+    }
     let paths: Vec<&Path> = files.iter().map(PathBuf::as_path).collect();
-    let Paste { inputs, output, .. } = Paste::of(&paths);
-    let (name, readings) = (shown(path), shell_word(&path.to_string_lossy()));
-    say(&format!(
-        "metachron: decisions saved in {name}; review them, then\n  \
-         metachron convert {inputs} --readings {readings} {output}"
-    ));
+    // What was said of columns stands in the file.
+    let said = [
+        "set",
+        "when",
+        "column",
+        "readings",
+        "missing",
+        "delimiter",
+        "encoding",
+        "sheet",
+        "table",
+        "skip-lines",
+        "header-line",
+        "no-header",
+    ];
+    let line = Paste::of(&paths, choices.line()).convert();
+    let line =
+        said.into_iter().chain(column_options()).fold(line, |line, option| line.without(option));
+    let line = line.with("readings", path.to_string_lossy());
+    say(&format!("metachron: decisions saved in {}; review them, then\n  {line}", shown(path)));
+    Ok(())
 }
 
 /// Saves the columns with dates; what a person has accepted there stays.
@@ -52,7 +90,7 @@ pub fn save(
     let existing = match std::fs::read_to_string(path) {
         Ok(text) => {
             // What is no readings file is not written over.
-            crate::choices::ReadingsFile::read(path)?;
+            ReadingsFile::read(path)?;
             Some(text)
         }
         Err(error) if error.kind() == std::io::ErrorKind::NotFound => None,
@@ -69,6 +107,9 @@ pub fn save(
         [table] if columns.iter().any(by_rows) => table.intake.digest().map(Some)?,
         _ => None,
     };
+    for column in columns.iter().filter(|column| column.is_open()) {
+        accepted.tell(column);
+    }
     let dates = columns.iter().filter(|column| column.verdict() != Verdict::NotADate);
     let columns: Vec<SavedColumn> =
         dates.map(|column| saved(column, accepted, digest.as_deref())).collect();
@@ -124,13 +165,31 @@ impl Accepted {
     fn accepts(&self, column: &SurveyedColumn) -> bool {
         let judgement = &column.inference.judgement;
         let is_split = judgement.settle.iter().any(|way| matches!(way, Settle::Split(_)));
-        let leans = judgement.verdict == Verdict::Leaning && judgement.reading.is_some();
+        let leans = judgement.leans_to.is_some();
         let by_answer = self.answers.iter().any(|(name, _)| *name == column.plan.name);
         by_answer
             || self.found.iter().any(|accepted| match accepted {
                 args::Accept::Split => is_split,
                 args::Accept::Leaning => leans,
             })
+    }
+
+    /// Says what is taken of what was found, before it is saved; and of what it was asked to take and cannot.
+    fn tell(&self, column: &SurveyedColumn) {
+        let name = plain(&column.plan.name);
+        let asked = |accepted: args::Accept| self.found.contains(&accepted);
+        match found(column) {
+            Some(way @ Settle::Split(_)) if asked(args::Accept::Split) => {
+                say(&format!("metachron: {name} is taken as found: {}", taken(way, column)));
+            }
+            Some(way) if !matches!(way, Settle::Split(_)) && asked(args::Accept::Leaning) => {
+                say(&format!("metachron: {name} is taken as it leans: {}", taken(way, column)));
+            }
+            None if asked(args::Accept::Leaning) => {
+                say(&format!("metachron: {name} stays open: nothing says which answer is likelier"))
+            }
+            _ => {}
+        }
     }
 
     /// How a column is written, by an answer.
@@ -190,6 +249,9 @@ fn saved(column: &SurveyedColumn, accepted: &Accepted, digest: Option<&str>) -> 
         keys.push(("kind", kind.name().into()));
     }
     keys.push(("verdict", judgement.verdict.name().into()));
+    if let (true, Some(Settle::Epoch(epoch))) = (accepted, &judgement.leans_to) {
+        keys.push(("epoch", epoch.to_string().into()));
+    }
     if accepted {
         keys.push(("accepted", true.into()));
     }

@@ -16,8 +16,12 @@ use crate::survey::EvidenceFile;
 use crate::survey::{SurveyedColumn, SurveyedTable, survey, weigh_together};
 
 /// Surveys files, or the sum of what was seen of them.
-pub fn run(asked: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
-    let mut choices = Choices::new(&asked.input, &asked.columns, None, ambient)?;
+pub fn run(
+    asked: &args::Survey,
+    line: &args::CommandLine,
+    ambient: &Ambient,
+) -> Result<Exit, Failure> {
+    let mut choices = Choices::new(&asked.input, &asked.columns, None, line, ambient)?;
     choices.first_rows = asked.first_rows;
     if asked.ask && !ambient.can_be_asked {
         return Err(Failure::usage(
@@ -82,7 +86,7 @@ pub fn run(asked: &args::Survey, ambient: &Ambient) -> Result<Exit, Failure> {
         save(path, &tables, &together, &choices, &accepted)?;
         if !asked.view.json {
             let inputs: Vec<PathBuf> = parts.iter().map(|(file, _)| PathBuf::from(file)).collect();
-            print_saved(path, &inputs);
+            print_saved(path, &inputs, &together, &choices)?;
         }
     }
     Ok(Exit::Done)

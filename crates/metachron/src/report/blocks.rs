@@ -5,6 +5,7 @@ use unicode_width::UnicodeWidthStr;
 use super::Page;
 use super::column::{CandidateFacts, ColumnFacts};
 use super::grid::{Grid, paragraph};
+use super::paste::SettleFacts;
 use crate::message::{plain, quoted};
 
 /// How much of a column is said.
@@ -12,9 +13,14 @@ use crate::message::{plain, quoted};
 pub enum Block {
     /// The reasons only.
     Reasons,
-    /// All that a person needs to answer.
+    /// All that a person needs to answer, without command lines that are too long to be read.
     Question,
+    /// All that there is.
+    Whole,
 }
+
+/// The longest command line that is shown among others, in bytes.
+const LONGEST_COMMAND: usize = 200;
 
 /// The longest name that still has its text beside it.
 const LONGEST_LEAD: usize = 18;
@@ -34,7 +40,12 @@ pub fn block(
         return;
     }
     side_by_side(out, column, indent + 2);
-    for settle in &column.settle {
+    let is_long = |settle: &SettleFacts| {
+        settle.command.as_ref().is_some_and(|command| command.len() > LONGEST_COMMAND)
+    };
+    let is_shown =
+        |settle: &&SettleFacts| how == Block::Whole || !(settle.is_second && is_long(settle));
+    for settle in column.settle.iter().filter(is_shown) {
         let colon = if settle.command.is_some() { ":" } else { "" };
         paragraph(
             out,

@@ -14,8 +14,7 @@ use metachron_core::typed::TypedValue;
 use metachron_core::verdict::{Contender, Counts, Origin, RuledOut, Verdict};
 use serde::Serialize;
 
-use super::paste::{Paste, SettleFacts, settle};
-use crate::choices::Choices;
+use super::paste::{Paste, SettleFacts, no_date, settle};
 use crate::choices::rows_text;
 use crate::survey::SurveyedColumn;
 use crate::words::{order_name, phrase, words};
@@ -29,6 +28,9 @@ pub struct ColumnFacts {
     pub kind: Option<String>,
     /// The verdict.
     pub verdict: String,
+    /// Whether it was said to be left as it is.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub left: bool,
     /// The reading that is decided or favoured.
     pub reading: Option<ReadingFacts>,
     /// What becomes of the rows.
@@ -230,12 +232,15 @@ impl RuledOutFacts {
 }
 
 /// The facts of one column.
-pub fn facts(column: &SurveyedColumn, paste: &Paste, choices: &Choices) -> ColumnFacts {
+pub fn facts(column: &SurveyedColumn, paste: &Paste) -> ColumnFacts {
     let judgement = &column.inference.judgement;
     let mut reasons: Vec<String> = Vec::new();
     if let Some(rows) = column.of_first_rows {
         let rows = metachron_core::text::counted(rows, "row");
         reasons.push(format!("By the first {rows} only."));
+    }
+    if column.is_left() {
+        reasons.push("It is left as it is, as was said.".to_owned());
     }
     if column.plan.waits {
         reasons.push(
@@ -249,6 +254,7 @@ pub fn facts(column: &SurveyedColumn, paste: &Paste, choices: &Choices) -> Colum
         name: column.plan.name.clone(),
         kind: judgement.kind.map(|kind| kind.name().to_owned()),
         verdict: judgement.verdict.name().to_owned(),
+        left: column.is_left(),
         reading: judgement.reading.as_ref().map(reading),
         rows: RowFacts::of(&judgement.counts),
         first_rows: column.of_first_rows,
@@ -277,11 +283,11 @@ pub fn facts(column: &SurveyedColumn, paste: &Paste, choices: &Choices) -> Colum
             })
             .collect(),
         ruled_out: judgement.ruled_out.iter().map(RuledOutFacts::of).collect(),
-        settle: judgement
-            .settle
-            .iter()
-            .flat_map(|way| settle(way, column, paste, choices))
-            .collect(),
+        settle: {
+            let ways = judgement.settle.iter().flat_map(|way| settle(way, column, paste));
+            let left = column.is_open().then(|| no_date(column, paste));
+            ways.filter(|_| !column.is_left()).chain(left).collect()
+        },
     }
 }
 
@@ -425,7 +431,7 @@ impl CellFacts {
 impl ColumnFacts {
     /// Whether a person has to answer.
     pub fn is_open(&self) -> bool {
-        Verdict::named(&self.verdict).is_ok_and(Verdict::is_open)
+        !self.left && Verdict::named(&self.verdict).is_ok_and(Verdict::is_open)
     }
 
     /// What the cells are, where they are not all text.

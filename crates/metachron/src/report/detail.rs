@@ -52,7 +52,7 @@ fn column_page(out: &mut String, column: &ColumnFacts, page: Page) {
         candidates(out, column, page);
     }
     out.push('\n');
-    let how = if column.is_open() { Block::Question } else { Block::Reasons };
+    let how = if column.is_open() { Block::Whole } else { Block::Reasons };
     block(out, "why", column, how, 7, page);
     if !column.ruled_out.is_empty() {
         let ruled_out: Vec<&str> =

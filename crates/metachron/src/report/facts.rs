@@ -6,11 +6,11 @@ use std::path::{Path, PathBuf};
 use serde::Serialize;
 
 use super::column::{ColumnFacts, facts};
-use super::paste::{Paste, SettleFacts, two_digit_from};
+use super::paste::{Paste, SettleFacts, all_at_once, two_digit_from};
 use super::source::SourceFacts;
 use crate::choices::Choices;
 use crate::choices::step_name;
-use crate::message::{plain, quoted, shell_word, shown};
+use crate::message::{plain, quoted, shown};
 use crate::survey::{SurveyedColumn, SurveyedTable, columns_as_seen};
 use crate::words::words;
 use metachron_core::named::Named;
@@ -32,6 +32,9 @@ pub struct SurveyReport {
     /// Columns that hold the parts of one date.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub parts: Option<PartsFacts>,
+    /// Commands that leave no column open, where several are or others are decided.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub all_at_once: Vec<SettleFacts>,
     /// The release of the time zone database.
     zone_data: Option<&'static str>,
     metachron: &'static str,
@@ -68,13 +71,14 @@ pub struct TogetherReport {
 impl SurveyReport {
     /// Collects the facts.
     pub fn new(table: &SurveyedTable, choices: &Choices) -> SurveyReport {
-        let paste = Paste::of(&[&table.intake.path]);
+        let paste = Paste::of(&[&table.intake.path], choices.line());
         SurveyReport {
             report: "survey",
             version: VERSION,
             source: SourceFacts::new(table),
-            columns: table.columns.iter().map(|column| facts(column, &paste, choices)).collect(),
+            columns: table.columns.iter().map(|column| facts(column, &paste)).collect(),
             parts: parts(table, &paste, choices),
+            all_at_once: all_at_once(&table.columns, &paste),
             zone_data: choices.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
         }
@@ -88,7 +92,7 @@ impl SurveyReport {
         choices: &Choices,
     ) -> SurveyReport {
         let paths: Vec<&Path> = parts.iter().map(|(file, _)| Path::new(file.as_str())).collect();
-        let paste = Paste::of(&paths);
+        let paste = Paste::of(&paths, choices.line());
         let named = |(file, rows): &(String, u64)| {
             let rows = metachron_core::text::counted(*rows, "row");
             format!("seen in {}, {rows}", shown(Path::new(file.as_str())))
@@ -112,8 +116,9 @@ impl SurveyReport {
                 first_rows: None,
                 notes: parts.iter().map(named).collect(),
             },
-            columns: columns.iter().map(|column| facts(column, &paste, choices)).collect(),
+            columns: columns.iter().map(|column| facts(column, &paste)).collect(),
             parts: None,
+            all_at_once: all_at_once(columns, &paste),
             zone_data: choices.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
         }
@@ -128,11 +133,11 @@ impl TogetherReport {
         choices: &Choices,
     ) -> TogetherReport {
         let paths: Vec<&Path> = tables.iter().map(|table| table.intake.path.as_path()).collect();
-        let paste = Paste::of(&paths);
+        let paste = Paste::of(&paths, choices.line());
         let files: Vec<SurveyReport> =
             tables.iter().map(|table| SurveyReport::new(table, choices)).collect();
         let together: Vec<ColumnFacts> =
-            together.iter().map(|column| facts(column, &paste, choices)).collect();
+            together.iter().map(|column| facts(column, &paste)).collect();
         let differences = together.iter().flat_map(|column| differences(column, &files)).collect();
         let (report, version, metachron) = ("survey", VERSION, env!("CARGO_PKG_VERSION"));
         let keep_each = match together.iter().any(|column| has_readings(column, &files)) {
@@ -164,25 +169,22 @@ fn parts(table: &SurveyedTable, paste: &Paste, choices: &Choices) -> Option<Part
     let roles: Vec<String> =
         parts.iter().map(|(role, name)| format!("{}={}", role.name(), step_name(name))).collect();
     let new = free_name("date", |name| table.intake.names().iter().any(|other| other == name));
-    let derive = shell_word(&format!("{new} = parts {}", roles.join(" ")));
-    let options = format!("--make {derive}");
-    let Paste { inputs, output, .. } = paste;
-    let repeated = choices.repeated(None);
-    let settle = |message: String, options: String| {
-        let command = format!("metachron convert {inputs}{repeated} {options} {output}");
-        SettleFacts { message, options: Some(options), command: Some(command) }
+    let made = format!("{new} = parts {}", roles.join(" "));
+    let settle = |message: String, century: Option<i16>| {
+        let made = paste.convert().with("make", &made);
+        let line =
+            century.iter().fold(made, |line, year| line.with("two-digit-from", year.to_string()));
+        let options = None;
+        SettleFacts { message, options, command: Some(line.to_string()), is_second: false }
     };
     let mut message =
         format!("The parts of a date stand in columns of their own: {}.", named.join(", "));
     let Some(latest) = year_after_today.filter(|_| !choices.says_century()) else {
-        let settle = vec![settle("To put them together".to_owned(), options)];
+        let settle = vec![settle("To put them together".to_owned(), None)];
         return Some(PartsFacts { message, settle });
     };
     message.push_str(&format!(" {}", words(&Finding::Century { latest, as_of: today })));
-    let ways = century.first_years(today).map(|year| {
-        let (when, option) = two_digit_from(year);
-        settle(when, format!("{options} {option}"))
-    });
+    let ways = century.first_years(today).map(|year| settle(two_digit_from(year), Some(year)));
     Some(PartsFacts { message, settle: ways.into() })
 }
 
@@ -195,9 +197,7 @@ fn has_readings(column: &ColumnFacts, files: &[SurveyReport]) -> bool {
 
 /// The command that keeps the reading of one file beside it.
 fn keep(path: &Path, choices: &Choices) -> String {
-    let file = shell_word(&path.to_string_lossy());
-    let readings = shell_word(&path.with_extension("toml").to_string_lossy());
-    format!("metachron survey {file}{} --save {readings}", choices.repeated(None))
+    Paste::of(&[path], choices.line()).saving().to_string()
 }
 
 /// Where files differ about a column: that they lack it, or how they write it.

@@ -19,16 +19,23 @@ pub fn overview(out: &mut String, report: &SurveyReport, page: Page) {
         out.push('\n');
         paragraph(out, "  ", 2, &plain(&parts.message), page.width);
         for way in &parts.settle {
-            to_paste(out, &way.message, way.command.as_slice());
+            to_paste(out, &way.message, way.command.as_slice(), page);
         }
+    }
+    if !report.all_at_once.is_empty() {
+        out.push('\n');
+    }
+    for way in &report.all_at_once {
+        to_paste(out, &way.message, way.command.as_slice(), page);
     }
 }
 
 /// Writes when command lines are right, and the lines.
-fn to_paste(out: &mut String, when: &str, commands: &[String]) {
-    out.push_str(&format!("  {}:\n", plain(when)));
+pub(super) fn to_paste(out: &mut String, when: &str, commands: &[String], page: Page) {
+    paragraph(out, "  ", 2, &format!("{}:", plain(when)), page.width);
     for command in commands {
-        out.push_str(&format!("    {}\n", plain(command)));
+        // A command line is never broken: it is there to be pasted.
+        out.push_str(&format!("    {command}\n"));
     }
 }
 
@@ -49,7 +56,7 @@ pub fn together(out: &mut String, report: &TogetherReport, page: Page) {
         paragraph(out, "    ", 4, difference, page.width);
     }
     if !report.keep_each.is_empty() {
-        to_paste(out, "To keep a reading for each of them", &report.keep_each);
+        to_paste(out, "To keep a reading for each of them", &report.keep_each, page);
     }
 }
 

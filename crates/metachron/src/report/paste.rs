@@ -3,20 +3,18 @@
 use std::path::Path;
 
 use metachron_core::calendar::Calendar;
-use metachron_core::layout::Layout;
 use metachron_core::named::Named;
 use metachron_core::order::Alternative;
 use metachron_core::reading::Repair;
 use metachron_core::typed::{Kind, TypedValue};
-use metachron_core::verdict::{AsWritten, Clue, FoundSplit, Settle, Telling};
-use metachron_tables::address::{is_address, shown_address};
+use metachron_core::verdict::{AsWritten, Clue, Settle, Telling, Verdict};
 use serde::Serialize;
 
-use crate::choices::{Choices, suggested_output, suggested_readings};
-use crate::choices::{set_name, when_values};
-use crate::message::shell_word;
+use crate::args::CommandLine;
+use crate::choices::{Said, by_columns, suggested_output, suggested_readings};
+use crate::message::{quoted, shell_word};
 use crate::survey::SurveyedColumn;
-use crate::words::{order_name, phrase};
+use crate::words::{list, phrase};
 
 /// Something that would settle a column.
 #[derive(Debug, Serialize)]
@@ -29,233 +27,249 @@ pub struct SettleFacts {
     /// The whole command line.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub command: Option<String>,
+    /// Whether it says at length what the way before it says.
+    #[serde(skip)]
+    pub is_second: bool,
 }
 
-/// When a first year of two-digit years is right, and the option that says it.
-pub fn two_digit_from(year: i16) -> (String, String) {
-    let message = format!("If two-digit years run from {year} to {}", year + 99);
-    (message, format!("--two-digit-from {year}"))
+/// When a first year of two-digit years is right.
+pub fn two_digit_from(year: i16) -> String {
+    format!("If two-digit years run from {year} to {}", year + 99)
 }
 
-/// What a suggested command line says of its inputs and outputs.
+/// Command lines that say what was typed about these inputs, and more.
 #[derive(Debug)]
 pub struct Paste {
-    /// The inputs, as a shell takes them.
-    pub inputs: String,
-    /// The option for the output.
-    pub output: String,
+    /// What was typed, about them.
+    line: CommandLine,
+    /// The option that says where the output goes, and what it says, where nothing was typed.
+    output: (&'static str, String),
     /// The readings file that belongs to them.
-    pub readings: String,
+    readings: String,
 }
 
 impl Paste {
     /// For these inputs.
-    pub fn of(paths: &[&Path]) -> Paste {
-        // Addresses of servers stand there without their password.
-        let word = |path: &&Path| match is_address(path) {
-            true => shell_word(&shown_address(&path.to_string_lossy())),
-            false => shell_word(&path.to_string_lossy()),
+    pub fn of(paths: &[&Path], typed: &CommandLine) -> Paste {
+        let inputs = paths.iter().map(|path| path.to_string_lossy().into_owned());
+        let (output, readings) = match paths {
+            [path] => (("output", suggested_output(path)), suggested_readings(path)),
+            _ => (("output-dir", "converted".to_owned()), "readings.toml".to_owned()),
         };
-        let words: Vec<String> = paths.iter().map(word).collect();
-        let output = match paths {
-            [path] => format!("-o {}", shell_word(&suggested_output(path))),
-            _ => "--output-dir converted".to_owned(),
+        Paste { line: typed.about(inputs), output, readings }
+    }
+
+    /// The conversion of them, all else as it was typed.
+    pub fn convert(&self) -> CommandLine {
+        let line = match self.line.command() {
+            CONVERT => self.line.clone(),
+            // Which columns were looked at says nothing of which are converted.
+            _ => by_columns(self.line.for_command(CONVERT).without("color")),
         };
-        let readings = match paths {
-            [path] => suggested_readings(path),
-            _ => "readings.toml".to_owned(),
-        };
-        Paste { inputs: words.join(" "), output, readings: shell_word(&readings) }
+        let (option, value) = &self.output;
+        match line.has("output") || line.has("output-dir") {
+            true => line,
+            false => line.with(option, value),
+        }
+    }
+
+    /// The conversion with that said.
+    pub fn saying(&self, said: &Said) -> CommandLine {
+        said.on(self.convert())
+    }
+
+    /// The survey of them, all else as it was typed.
+    pub fn survey(&self) -> CommandLine {
+        let line = self.line.for_command(SURVEY);
+        let of_one_run =
+            ["json", "save", "accept", "ask", "evidence", "merge", "first-rows", "color"];
+        of_one_run.iter().fold(line, |line, option| line.without(option))
+    }
+
+    /// The survey that saves all columns in the readings file of these inputs: the one that was typed, if one was.
+    pub fn saving(&self) -> CommandLine {
+        let typed = self.line.values("save").chain(self.line.values("readings")).next();
+        let file = typed.unwrap_or(&self.readings).to_owned();
+        by_columns(self.survey()).with("save", file)
     }
 }
+
+const CONVERT: &str = "convert";
+const SURVEY: &str = "survey";
 
 /// A way to settle a column, with the command line that says it.
-pub fn settle(
-    way: &Settle,
-    column: &SurveyedColumn,
-    paste: &Paste,
-    choices: &Choices,
-) -> Vec<SettleFacts> {
-    if let Settle::Split(found) = way {
-        return settle_split(found, column, paste, choices);
+pub fn settle(way: &Settle, column: &SurveyedColumn, paste: &Paste) -> Vec<SettleFacts> {
+    let name = &column.plan.name;
+    if let Settle::Split(_) = way {
+        let save = paste.saving().with("accept", "split");
+        let said = Said::by(way, name);
+        let keep = "If that is so, to keep it for this and later files".to_owned();
+        return vec![
+            SettleFacts {
+                options: Some(format!("--save {} --accept split", shell_word(&paste.readings))),
+                command: Some(save.to_string()),
+                message: keep,
+                is_second: false,
+            },
+            SettleFacts {
+                is_second: true,
+                ..settled("To convert this file so".to_owned(), said.as_ref(), paste)
+            },
+        ];
     }
-    let layouts = |layouts: &[Layout]| {
-        let option = |layout: &Layout| format!("--layout {}", shell_word(&layout.to_string()));
-        layouts.iter().map(option).collect::<Vec<_>>().join(" ")
+    vec![settled(when_right(way, column), Said::by(way, name).as_ref(), paste)]
+}
+
+/// That a column is left as it is.
+pub fn no_date(column: &SurveyedColumn, paste: &Paste) -> SettleFacts {
+    let what = match column.inference.judgement.kind {
+        Some(Kind::Duration) => "no length of time",
+        Some(Kind::Time) => "no time",
+        _ => "no date",
     };
-    let (message, options) = match way {
-        Settle::Order(order, 0) => {
-            (format!("If {}", if_order((*order).into())), Some(format!("--order {order}")))
+    let said = Said::no_date(&column.plan.name);
+    settled(format!("If it is {what}, or to leave it as it is for now"), Some(&said), paste)
+}
+
+/// Command lines that leave no column open: with what survey leans to or has found, and with every open column left as
+/// it is, where there are decided ones; none where only one column is open, which has its own.
+pub fn all_at_once(columns: &[SurveyedColumn], paste: &Paste) -> Vec<SettleFacts> {
+    let open: Vec<&SurveyedColumn> = columns.iter().filter(|own| own.is_open()).collect();
+    let has_decided = columns.iter().any(|own| own.verdict() == Verdict::Decided && !own.is_left());
+    let (taking, left): (Vec<&SurveyedColumn>, Vec<_>) =
+        open.iter().partition(|column| found(column).is_some());
+    let mut all = Vec::new();
+    let mut way = |message: String, command: CommandLine| {
+        let command = Some(command.to_string());
+        all.push(SettleFacts { message, options: None, command, is_second: false });
+    };
+    if !taking.is_empty() && open.len() > 1 {
+        let told = taking.iter().filter_map(|column| {
+            Some(format!("{}: {}", column.plan.name, taken(found(column)?, column)))
+        });
+        let told = told.collect::<Vec<_>>().join("; ");
+        let rest = match left.is_empty() {
+            true => String::new(),
+            false => format!(", and leave {}", as_they_are(&left)),
+        };
+        // What tells rows apart may be long: it is kept in a file.
+        let is_split = |column: &&SurveyedColumn| matches!(found(column), Some(Settle::Split(_)));
+        let leans = taking.iter().any(|column| !is_split(column));
+        let mut line = match taking.iter().any(is_split) {
+            true => paste.saving().with("accept", "split"),
+            false => paste.convert(),
+        };
+        if taking.iter().any(is_split) {
+            line = if leans { line.with("accept", "leaning") } else { line };
+        } else {
+            let said = taking.iter().filter_map(|own| Said::by(found(own)?, &own.plan.name));
+            line = said.fold(line, |line, said| said.on(line));
         }
-        Settle::Order(order, lost) => (
-            format!("If {} and {}", if_order((*order).into()), typing_errors(*lost)),
-            Some(format!("--order {order}")),
-        ),
-        Settle::Calendar(Calendar::Gregorian) => (
-            "If these years are of the usual calendar".to_owned(),
-            Some("--calendar gregorian".to_owned()),
-        ),
-        Settle::Calendar(calendar) => {
-            (format!("If it is {}", calendar.phrase()), Some(format!("--calendar {calendar}")))
+        way(format!("To take what survey leans to ({told}){rest}"), leaving(&left, line));
+    }
+    if open.len() > 1 && (has_decided || taking.is_empty()) {
+        let what = match has_decided {
+            true => "To convert the decided ones now, and leave",
+            false => "To leave",
+        };
+        way(format!("{what} {}", as_they_are(&open)), leaving(&open, paste.convert()));
+    }
+    all
+}
+
+/// What survey leans to or has found to tell the rows apart.
+pub fn found(column: &SurveyedColumn) -> Option<&Settle> {
+    let judgement = &column.inference.judgement;
+    let split = judgement.settle.iter().find(|way| matches!(way, Settle::Split(_)));
+    split.or(judgement.leans_to.as_ref())
+}
+
+/// The command line that leaves these columns as they are.
+fn leaving(columns: &[&SurveyedColumn], line: CommandLine) -> CommandLine {
+    columns.iter().fold(line, |line, column| Said::no_date(&column.plan.name).on(line))
+}
+
+fn as_they_are(columns: &[&SurveyedColumn]) -> String {
+    let names: Vec<&str> = columns.iter().map(|column| column.plan.name.as_str()).collect();
+    let it = if names.len() == 1 { "as it is" } else { "as they are" };
+    format!("{} {it}", list(names.iter().copied(), "and", "more"))
+}
+
+/// What a way to settle a column takes it for.
+pub fn taken(way: &Settle, column: &SurveyedColumn) -> String {
+    let when = when_right(way, column);
+    when.strip_prefix("If ").unwrap_or(&when).to_owned()
+}
+
+fn settled(message: String, said: Option<&Said>, paste: &Paste) -> SettleFacts {
+    let command = said.map(|said| paste.saying(said).to_string());
+    SettleFacts { message, options: said.map(Said::to_string), command, is_second: false }
+}
+
+/// When a way to settle a column is right.
+fn when_right(way: &Settle, column: &SurveyedColumn) -> String {
+    match way {
+        Settle::Order(order, 0) => format!("If {}", if_order((*order).into())),
+        Settle::Order(order, lost) => {
+            format!("If {} and {}", if_order((*order).into()), typing_errors(*lost))
         }
-        Settle::Abbreviation(name, place) => (
-            format!("If {name} is that of {place}"),
-            Some(format!("--abbreviation {name}={place}")),
-        ),
-        Settle::Epoch(epoch) => {
-            let (zero, unit) = epoch.described().unwrap_or(("", "numbers"));
-            let message = match zero {
-                "" => format!("If they are dates in digits ({epoch})"),
-                zero => format!("If they count {unit} from {zero}"),
-            };
-            (message, Some(format!("--epoch {epoch}")))
+        Settle::Calendar(Calendar::Gregorian) => {
+            "If these years are of the usual calendar".to_owned()
         }
-        Settle::Kind(kind) => {
-            let message = match kind {
-                Kind::Duration => "If they are lengths of time",
-                _ => "If they were read off a clock",
-            };
-            (message.to_owned(), Some(format!("--kind {kind}")))
-        }
-        Settle::Unit(unit) => {
-            let message = format!("If numbers alone are {}", unit.name());
-            (message, Some(format!("--kind duration --unit {}", unit.name())))
-        }
+        Settle::Calendar(calendar) => format!("If it is {}", calendar.phrase()),
+        Settle::Abbreviation(name, place) => format!("If {name} is that of {place}"),
+        Settle::Epoch(epoch) => match epoch.described().unwrap_or(("", "numbers")) {
+            ("", _) => format!("If they are dates in digits ({epoch})"),
+            (zero, unit) => format!("If they count {unit} from {zero}"),
+        },
+        Settle::Kind(Kind::Duration) => "If they are lengths of time".to_owned(),
+        Settle::Kind(_) => "If they were read off a clock".to_owned(),
+        Settle::Unit(unit) => format!("If numbers alone are {}", unit.name()),
         Settle::Layouts(Alternative::Only, list) => {
             let kind = list.first().and_then(|layout| layout.kind()).map_or("", Kind::name);
-            (format!("If each of them is a {kind}, or a typing error"), Some(layouts(list)))
+            format!("If each of them is a {kind}, or a typing error")
         }
-        Settle::Layouts(order, list) => (format!("If {}", if_order(*order)), Some(layouts(list))),
-        Settle::AsWritten(what, list) => {
-            let message = match what {
-                AsWritten::DecimalFractions => "If their fractions are decimal",
-                AsWritten::HoursOfDay => "If they are hours of a day of 24",
-                AsWritten::Weeks => "If they are weeks of a year (ISO 8601)",
-                AsWritten::Quarters => "If they are quarters of a year",
-                AsWritten::Months => "If they are months",
-                AsWritten::FullYears => "If their years have four digits",
-                AsWritten::ShortYears => "If their years have two digits",
-            };
-            (message.to_owned(), Some(layouts(list)))
+        Settle::Layouts(order, _) => format!("If {}", if_order(*order)),
+        Settle::AsWritten(what, _) => match what {
+            AsWritten::DecimalFractions => "If their fractions are decimal",
+            AsWritten::HoursOfDay => "If they are hours of a day of 24",
+            AsWritten::Weeks => "If they are weeks of a year (ISO 8601)",
+            AsWritten::Quarters => "If they are quarters of a year",
+            AsWritten::Months => "If they are months",
+            AsWritten::FullYears => "If their years have four digits",
+            AsWritten::ShortYears => "If their years have two digits",
         }
-        Settle::Both(list) => (
-            "If both orders occur, to read what has one meaning and leave the rest empty"
-                .to_owned(),
-            Some(layouts(list)),
-        ),
-        Settle::Answer(value, moment) => (
-            match moment {
-                TypedValue::Duration(_) => {
-                    "If you know how long one of them is, say it, for example"
-                }
-                _ => "If you know the right date of one value, say it, for example",
-            }
-            .to_owned(),
-            Some(format!("--known {}", shell_word(&format!("{value}={moment}")))),
-        ),
-        Settle::Repair(repair, list) => {
-            let options = format!("{} --repair {}", layouts(list), repair.name());
-            (if_repaired(*repair).to_owned(), Some(options.trim_start().to_owned()))
+        .to_owned(),
+        Settle::Both(_) => {
+            "If both orders occur, to read what has one meaning and leave the rest empty".to_owned()
         }
-        Settle::Year(year) => {
-            (format!("If the first row is of {year}"), Some(format!("--year {year}")))
+        Settle::Answer(_, TypedValue::Duration(_)) => {
+            "If you know how long one of them is, say it, for example".to_owned()
         }
+        Settle::Answer(..) => {
+            "If you know the right date of one value, say it, for example".to_owned()
+        }
+        Settle::Repair(repair, _) => if_repaired(*repair).to_owned(),
+        Settle::Year(year) => format!("If the first row is of {year}"),
         Settle::WrittenIn(locale) => {
             let language = locale.language_name();
-            let message = match column.inference.judgement.kind {
+            match column.inference.judgement.kind {
                 Some(Kind::Duration) => format!("If they are written in {language}"),
                 _ => format!("If the names are {language}"),
-            };
-            (message, Some(format!("--written-in {locale}")))
+            }
         }
-        Settle::TwoDigitFrom(year) => {
-            let (message, option) = two_digit_from(*year);
-            (message, Some(option))
-        }
-        Settle::Split(_) => return Vec::new(),
-        Settle::AllBut { column: other, value, order, usual } => {
-            let (name, values) = (set_name(&column.plan.name), std::slice::from_ref(value));
-            let said =
-                format!("{name} where {}={}: order={order}", set_name(other), when_values(values));
+        Settle::TwoDigitFrom(year) => two_digit_from(*year),
+        Settle::Split(found) => match &found.by {
+            Clue::Column(other) => format!("If {} tells its rows apart", quoted(other)),
+            Clue::Rows => "If where they stand tells its rows apart".to_owned(),
+            Clue::Clock => "If the clock tells its rows apart".to_owned(),
+        },
+        Settle::AllBut { value, order, .. } => {
             let phrased = phrase(Alternative::from(*order));
-            let message = format!("If {value:?} is {phrased} and the others are not");
-            (message, Some(format!("--order {usual} --when {}", shell_word(&said))))
+            format!("If {} is {phrased} and the others are not", quoted(value))
         }
-        Settle::Value(telling) => (would_decide(*telling).to_owned(), None),
-    };
-    vec![settled(message, options, way, column, paste, choices)]
-}
-
-/// The whole command line for these options.
-fn settled(
-    message: String,
-    options: Option<String>,
-    way: &Settle,
-    column: &SurveyedColumn,
-    paste: &Paste,
-    choices: &Choices,
-) -> SettleFacts {
-    let command = options.as_ref().map(|options| {
-        let Paste { inputs, output, .. } = paste;
-        let mut repeated = choices.repeated(Some(way));
-        repeated.push_str(&choices.repeated_about(&column.plan.name, way));
-        let name = shell_word(&column.plan.name);
-        format!("metachron convert {inputs}{repeated} --column {name} {options} {output}")
-    });
-    SettleFacts { message, options, command }
-}
-
-/// How to keep what tells rows apart, and how to use it at once.
-fn settle_split(
-    found: &FoundSplit,
-    column: &SurveyedColumn,
-    paste: &Paste,
-    choices: &Choices,
-) -> Vec<SettleFacts> {
-    let Paste { inputs, readings, .. } = paste;
-    let repeated = choices.repeated(None);
-    let name = shell_word(&column.plan.name);
-    let options = format!("--save {readings} --accept split");
-    let save = format!("metachron survey {inputs}{repeated} --column {name} {options}");
-    let mut ways = vec![SettleFacts {
-        message: "If that is so, to keep it for this and later files".to_owned(),
-        options: Some(options),
-        command: Some(save),
-    }];
-    let part = |(order, values): &(Alternative, Vec<String>)| match &found.by {
-        Clue::Column(other) => vec![format!(
-            "{} where {}={}: order={}",
-            set_name(&column.plan.name),
-            set_name(other),
-            when_values(values),
-            order_name(*order)
-        )],
-        Clue::Rows => {
-            let rows = values.iter();
-            rows.map(|rows| {
-                format!("{} rows {rows}: order={}", set_name(&column.plan.name), order_name(*order))
-            })
-            .collect()
-        }
-        Clue::Clock => Vec::new(),
-    };
-    let options: Vec<String> = match &found.by {
-        Clue::Clock => found
-            .layouts
-            .iter()
-            .map(|layout| format!("--layout {}", shell_word(&layout.to_string())))
-            .collect(),
-        _ => found
-            .sides
-            .iter()
-            .flat_map(part)
-            .map(|said| format!("--when {}", shell_word(&said)))
-            .collect(),
-    };
-    let message = "To convert this file so".to_owned();
-    let way = Settle::Split(found.clone());
-    ways.push(settled(message, Some(options.join(" ")), &way, column, paste, choices));
-    ways
+        Settle::Value(telling) => would_decide(*telling).to_owned(),
+    }
 }
 
 fn if_repaired(repair: Repair) -> &'static str {

@@ -1,15 +1,20 @@
 //! What a person has to say before a table can be written.
 
 use std::fmt::Write as _;
+use std::path::Path;
 
 use metachron_core::apply::Compiled;
+use metachron_core::layout::Layout;
 use metachron_core::text::counted;
 use metachron_core::verdict::{Counts, Drift, Verdict};
+use toml_edit::{Array, Value};
 
 use super::column::ColumnFacts;
 use super::facts::SurveyReport;
+use super::overview::to_paste;
+use super::paste::{Paste, SettleFacts, no_date};
 use super::{Block, Page, block, indent_of, indent_of_names, paragraph};
-use crate::choices::{Choices, set_name, suggested_output};
+use crate::choices::{Choices, Said};
 use crate::conversion::TypedColumn;
 use crate::message::{Failure, plain, shell_word, shown};
 use crate::survey::{SurveyedColumn, SurveyedTable};
@@ -56,40 +61,41 @@ pub fn stop_at_drift(table: &SurveyedTable, choices: &Choices, page: Page) -> Re
             page.width,
         );
     }
-    let file = shell_word(&file.to_string_lossy());
-    let name = shell_word(&first.plan.name);
-    let _ = write!(text, "\n  To look at it anew:\n    metachron survey {file} --column {name}\n");
-    let readings = choices.repeated(None);
-    let output = shell_word(&suggested_output(&table.intake.path));
+    let paste = Paste::of(&[file], choices.line());
+    let name = &first.plan.name;
+    let anew = paste.survey().without("readings").without("column").with("column", name);
+    let _ = write!(text, "\n  To look at it anew:\n    {anew}\n");
     for (message, said) in answers(first, drift) {
-        let said = shell_word(&format!("{}: {said}", set_name(&first.plan.name)));
-        let _ = write!(
-            text,
-            "  {message}:\n    metachron convert {file}{readings} --set {said} -o {output}\n"
-        );
+        let _ = write!(text, "  {message}:\n    {}\n", paste.saying(&said));
     }
     Err(Failure::question(text.trim_end()))
 }
 
 /// What may be so where a saved reading cannot be right for all rows, and what says it.
-fn answers(column: &SurveyedColumn, drift: &Drift) -> Vec<(String, String)> {
+fn answers(column: &SurveyedColumn, drift: &Drift) -> Vec<(String, Said)> {
+    let says = |message: &str, key: &'static str, value: Value| {
+        (message.to_owned(), Said::keys(&column.plan.name, [(key, value)]))
+    };
     match drift {
         Drift::OtherYear { likely, .. } => {
-            vec![(format!("If the first row is of {likely}"), format!("year={likely}"))]
+            vec![says(
+                &format!("If the first row is of {likely}"),
+                "year",
+                i64::from(*likely).into(),
+            )]
         }
         Drift::OtherOrigin { saved, own } => vec![
-            ("If the workbook is right".to_owned(), format!("epoch={own}")),
-            ("If the saved reading is right".to_owned(), format!("epoch={saved}")),
+            says("If the workbook is right", "epoch", own.to_string().into()),
+            says("If the saved reading is right", "epoch", saved.to_string().into()),
         ],
         _ => {
             let reading = column.inference.compiled.as_ref().map(Compiled::reading);
             let reading = reading.filter(|reading| reading.split.is_none());
             let all = reading.map(|reading| {
-                let layouts = reading.layouts.iter().map(|layout| format!("\"{layout}\""));
                 let message =
                     "If the saved reading is right, and what it does not fit is to be left empty";
-                let layouts = layouts.collect::<Vec<_>>().join(", ");
-                (message.to_owned(), format!("layouts=[{layouts}]"))
+                let layouts = reading.layouts.iter().map(Layout::to_string);
+                says(message, "layouts", layouts.collect::<Array>().into())
             });
             all.into_iter().collect()
         }
@@ -97,9 +103,9 @@ fn answers(column: &SurveyedColumn, drift: &Drift) -> Vec<(String, String)> {
 }
 
 /// Whether a person has to say something of this column before the table can be written.
-pub fn is_open(column: &SurveyedColumn, choices: &Choices) -> bool {
+fn is_open(column: &SurveyedColumn, choices: &Choices) -> bool {
     match column.verdict() {
-        _ if column.plan.decisions.convert == Some(false) => false,
+        _ if column.is_left() => false,
         Verdict::NotADate => choices.names_column(&column.plan.name),
         verdict => verdict.is_open(),
     }
@@ -124,21 +130,38 @@ pub fn refuse_loss(table: &SurveyedTable, columns: &[TypedColumn<'_>]) -> Result
     Ok(())
 }
 
-/// What is asked of the analyst, and what can be done meanwhile.
-pub fn question(
-    open: &[&SurveyedColumn],
-    table: &SurveyedTable,
-    choices: &Choices,
-    page: Page,
-) -> String {
+/// What is asked of the analyst about these tables, and what can be done meanwhile; none if nothing is open.
+pub fn questions(tables: &[SurveyedTable], choices: &Choices, page: Page) -> Option<String> {
+    let asked = |table: &SurveyedTable| table.columns.iter().any(|own| is_open(own, choices));
+    let (open, others): (Vec<&SurveyedTable>, Vec<&SurveyedTable>) =
+        tables.iter().partition(|table| asked(table));
+    if open.is_empty() {
+        return None;
+    }
+    let of_table = |table: &&SurveyedTable| match tables {
+        [_] => question(table, choices, page),
+        _ => format!("{}: {}", shown(&table.intake.path), question(table, choices, page)),
+    };
+    let mut text = open.iter().map(of_table).collect::<Vec<_>>().join("\n\n");
+    if !others.is_empty() {
+        let paths: Vec<&Path> = others.iter().map(|table| table.intake.path.as_path()).collect();
+        let line = Paste::of(&paths, choices.line()).convert();
+        let files = if others.len() == 1 { "file" } else { "files" };
+        let _ = write!(text, "\n\n  To convert the other {files} now:\n    {line}");
+    }
+    Some(text)
+}
+
+/// What is asked about one table.
+fn question(table: &SurveyedTable, choices: &Choices, page: Page) -> String {
+    let open: Vec<&SurveyedColumn> =
+        table.columns.iter().filter(|own| is_open(own, choices)).collect();
     let report = SurveyReport::new(table, choices);
     let facts: Vec<&ColumnFacts> = report
         .columns
         .iter()
         .filter(|facts| open.iter().any(|o| o.plan.name == facts.name))
         .collect();
-    let decided: Vec<&SurveyedColumn> =
-        table.columns.iter().filter(|column| column.verdict() == Verdict::Decided).collect();
     let all = table
         .columns
         .iter()
@@ -150,37 +173,44 @@ pub fn question(
         (open, all) => format!("{open} of {all} date columns are open; nothing was written\n"),
     };
     let indent = indent_of(facts.iter().copied());
+    let paste = Paste::of(&[&table.intake.path], choices.line());
     for column in facts {
+        let own = open.iter().find(|own| own.plan.name == column.name);
         text.push('\n');
         block(&mut text, &column.name, column, Block::Question, indent, page);
-        if !column.is_temporal() {
-            let file = shell_word(&table.intake.path.to_string_lossy());
-            let name = shell_word(&column.name);
-            let _ = writeln!(
-                text,
-                "{}If it does hold dates, say how they are written, for example:\n\
-                 {}metachron convert {file}{} --column {name} --layout '{{year}}{{month:02}}{{day:02}}' -o {}",
-                " ".repeat(indent),
-                " ".repeat(indent + 2),
-                choices.repeated(None),
-                shell_word(&suggested_output(&table.intake.path)),
-            );
+        if let Some(own) = own.filter(|own| !own.is_open()) {
+            no_dates(&mut text, (own, column), &paste, (indent, page));
         }
     }
-    if !decided.is_empty() {
-        let names: String = decided
-            .iter()
-            .map(|column| format!(" --column {}", shell_word(&column.plan.name)))
-            .collect();
-        let _ = write!(
-            text,
-            "\n  To convert the decided {} now:\n    metachron convert {}{}{} -o {}",
-            if decided.len() == 1 { "one" } else { "ones" },
-            shell_word(&table.intake.path.to_string_lossy()),
-            choices.repeated(None),
-            names,
-            shell_word(&suggested_output(&table.intake.path)),
-        );
+    let all = report.all_at_once;
+    if !all.is_empty() {
+        text.push('\n');
+    }
+    for SettleFacts { message, command, .. } in &all {
+        to_paste(&mut text, message, command.as_slice(), page);
     }
     text.trim_end().to_owned()
+}
+
+/// What can be said of a column that was asked for and in which nothing is written as dates are.
+fn no_dates(
+    out: &mut String,
+    (own, column): (&SurveyedColumn, &ColumnFacts),
+    paste: &Paste,
+    (indent, page): (usize, Page),
+) {
+    let lead = " ".repeat(indent);
+    let mut say = |message: &str, command: String| {
+        paragraph(out, &lead, indent, message, page.width);
+        let _ = writeln!(out, "{}{command}", " ".repeat(indent + 2));
+    };
+    if let Some(shape) = column.shapes.first() {
+        let value = plain(&shell_word(&shape.example.value));
+        say(
+            "If it does hold dates, say how they are written by --set; how a value can be read is shown by:",
+            format!("metachron explain {value}"),
+        );
+    }
+    let SettleFacts { message, command, .. } = no_date(own, paste);
+    say(&format!("{message}:"), command.unwrap_or_default());
 }

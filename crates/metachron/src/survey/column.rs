@@ -119,6 +119,16 @@ impl SurveyedColumn {
         cells.typed > 0 && cells.text + cells.number == 0
     }
 
+    /// Whether it was said to be left as it is.
+    pub fn is_left(&self) -> bool {
+        self.plan.decisions.convert == Some(false)
+    }
+
+    /// Whether a person has to answer before it can be converted.
+    pub fn is_open(&self) -> bool {
+        self.verdict().is_open() && !self.is_left()
+    }
+
     /// The verdict.
     pub fn verdict(&self) -> Verdict {
         self.inference.judgement.verdict

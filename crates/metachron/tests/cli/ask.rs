@@ -116,7 +116,7 @@ fn hours_of_twelve_without_a_marker_are_asked_about() {
         .status(3)
         .stderr_has(&[
             "The clocks of all 30 values show hours from 1 to 12, and 2 times go back from one row to the next",
-            "metachron convert a.csv --column seen --layout '{year}-{month}-{day} {hour}:{minute}' -o a.out.csv",
+            "metachron convert a.csv --set 'seen: layouts=\"{year}-{month}-{day} {hour}:{minute}\"' -o a.out.csv",
         ])
         .check();
     bench.write("b.csv", clock(&|hour| hour));
@@ -151,13 +151,13 @@ fn values_that_only_year_day_month_reads_are_told() {
         table("seen", rows)
     };
     let bench = Bench::with("a.csv", drawn(20));
-    let both = "--layout '{year}-{month}-{day}' --layout '{year}-{day}-{month}'";
+    let both = "--set 'seen: layouts=[\"{year}-{month}-{day}\", \"{year}-{day}-{month}\"]'";
     bench
         .run("convert a.csv")
         .status(3)
         .stderr_has(&["values can be nothing but year, day, month (first in row ", both])
         .check();
-    let said = bench.run(&format!("convert a.csv --column seen {both} --quiet")).status(4);
+    let said = bench.run(&format!("convert a.csv {both} --quiet")).status(4);
     said.stdout_has(&["2024-23-03,2024-03-23\n", "2024-05-01,\n"])
         .stderr_has(&["--rejects"])
         .check();
@@ -248,7 +248,7 @@ fn a_harmed_column_makes_others_of_its_table_a_question() {
         "  printed   date  decided",
         "0 of 1 date has a day above 12",
         "It did so in \"caught\" beside",
-        "metachron convert a.csv --column released --repair half-swapped -o a.out.csv",
+        "metachron convert a.csv --set 'released: repair=half-swapped' -o a.out.csv",
     ]);
     said.check();
     bench.run("convert a.csv --column released --repair half-swapped -o b.csv").output();

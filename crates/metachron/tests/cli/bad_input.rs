@@ -172,7 +172,9 @@ fn an_order_that_the_form_cannot_have_is_a_question() {
              \x20 seen       2 values do not fit what was said, but fit another order or layout (first in row 1:\n\
              \x20            \"2024-04-13\").\n\
              \x20            If the year comes first:\n\
-             \x20              metachron convert a.csv --column seen --order ymd -o a.out.csv\n",
+             \x20              metachron convert a.csv --set 'seen: order=ymd' -o a.out.csv\n\
+             \x20            If it is no date, or to leave it as it is for now:\n\
+             \x20              metachron convert a.csv --set 'seen: convert=false' -o a.out.csv\n",
         )
         .check();
 }

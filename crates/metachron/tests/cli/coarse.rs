@@ -27,12 +27,12 @@ fn periods_stay_what_they_are_unless_they_are_anchored() {
         .stderr(
             "metachron: the date column is open; nothing was written\n\
              \n\
-             \x20 month      The two digits beside the month's name are likely a year; they could \
-             be a day whose year is\n\
+             \x20 month      The two digits beside the month's name are likely a year; they could be a day whose year is\n\
              \x20            missing.\n\
              \x20            If each of them is a month, or a typing error:\n\
-             \x20              metachron convert plan.csv --anchor start --column month --layout \
-             '{month:short}-{year:2}' -o plan.out.csv\n",
+             \x20              metachron convert plan.csv --column month --anchor start --set 'month: layouts=\"{month:short}-{year:2}\"' -o plan.out.csv\n\
+             \x20            If it is no date, or to leave it as it is for now:\n\
+             \x20              metachron convert plan.csv --column month --set 'month: convert=false' -o plan.out.csv\n",
         )
         .check();
     bench
@@ -63,8 +63,9 @@ fn a_log_without_years_asks_for_the_first_and_goes_on_at_new_year() {
              \n\
              \x20 clock      4 values have a day and no year.\n\
              \x20            If the first row is of 2023:\n\
-             \x20              metachron convert log.csv --as-of 2024-06-01 --column clock --year \
-             2023 -o log.out.csv\n",
+             \x20              metachron convert log.csv --as-of 2024-06-01 --set 'clock: year=2023' -o log.out.csv\n\
+             \x20            If it is no date, or to leave it as it is for now:\n\
+             \x20              metachron convert log.csv --as-of 2024-06-01 --set 'clock: convert=false' -o log.out.csv\n",
         )
         .check();
     // A year of its own is needed in a layout too.
@@ -237,7 +238,7 @@ fn months_and_short_years_may_stand_together() {
     bench
         .run("convert a.csv")
         .status(3)
-        .stderr_has(&["they could be a day whose year is", "--layout '{month:short}{year:2}'"])
+        .stderr_has(&["they could be a day whose year is", "layouts=\"{month:short}{year:2}\""])
         .check();
     // No day is the 84th.
     bench.write("b.csv", drawn([19, 84, 97]));
@@ -248,7 +249,7 @@ fn months_and_short_years_may_stand_together() {
     bench
         .run("convert c.csv")
         .status(3)
-        .stderr_has(&["metachron convert c.csv --column birthday --epoch sheet-1900 -o c.out.csv"])
+        .stderr_has(&["metachron convert c.csv --set 'birthday: epoch=sheet-1900' -o c.out.csv"])
         .check();
 }
 
@@ -267,10 +268,10 @@ fn weeks_of_a_year_are_no_months() {
         .check();
     for (layout, typed) in [("{weekyear}-{week:02}", "2024-W05"), ("{year}-{month:02}", "2024-05")]
     {
-        let way = format!("--column iso_week --layout '{layout}'");
+        let way = format!("--set 'iso_week: layouts=\"{layout}\"'");
         bench.run("survey a.csv").stdout_has(&[&way]).check();
         bench.run(&format!("convert a.csv {way} -o b.csv")).output();
-        assert!(bench.read("b.csv").contains(&format!("2024-05,{typed},2024/05\n")));
+        assert!(bench.read("b.csv").contains(&format!("2024-05,{typed},2024/05,2024-05\n")));
     }
 }
 
@@ -294,7 +295,7 @@ fn quarters_of_a_year_are_no_months() {
         ])
         .check();
     for (layout, typed) in [("{quarter}/{year}", "2021-Q3"), ("{month}/{year}", "2021-03")] {
-        let way = format!("--column period --layout '{layout}'");
+        let way = format!("--set 'period: layouts=\"{layout}\"'");
         many.run("survey a.csv").stdout_has(&[&way]).check();
         many.run(&format!("convert a.csv {way} -o b.csv")).output();
         assert!(many.read("b.csv").contains(&format!("3/2021,{typed}\n")));

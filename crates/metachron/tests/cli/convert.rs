@@ -45,15 +45,14 @@ fn an_open_column_stops_everything() {
                day first    2024-04-03 to 2024-04-04  "03/04/2024" is 3 April 2024
                month first  2024-03-04 to 2024-04-04  "03/04/2024" is 4 March 2024
              If the day comes first:
-               metachron convert captures.csv --column released --order dmy -o captures.out.csv
+               metachron convert captures.csv --set 'released: order=dmy' -o captures.out.csv
              If the month comes first:
-               metachron convert captures.csv --column released --order mdy -o captures.out.csv
+               metachron convert captures.csv --set 'released: order=mdy' -o captures.out.csv
              If you know the right date of one value, say it, for example:
-               metachron convert captures.csv --column released --known 03/04/2024=2024-04-03 -o captures.out.csv
+               metachron convert captures.csv --set 'released: known="03/04/2024=2024-04-03"' -o captures.out.csv
              A few more values with a day above 12 would decide it.
-
-  To convert the decided one now:
-    metachron convert captures.csv --column captured -o captures.out.csv
+             If it is no date, or to leave it as it is for now:
+               metachron convert captures.csv --set 'released: convert=false' -o captures.out.csv
 "#,
         )
         .check();
@@ -154,7 +153,7 @@ fn what_an_import_exchanged_is_found_in_text_and_undone() {
     bench.run("convert seen.csv").status(3).stderr_has(&[asked]).check();
     // Who says how text is written has not said what the import did.
     let layouts = "--layout '{day}/{month}/{year}' --layout '{year}-{month}-{day}'";
-    let way = format!("{layouts} --repair half-swapped");
+    let way = format!("{layouts} --set 'seen: repair=half-swapped'");
     bench.run(&format!("convert seen.csv {layouts}")).status(3).stderr_has(&[asked, &way]).check();
     bench
         .run("convert seen.csv --repair half-swapped")
@@ -186,9 +185,12 @@ fn what_an_import_exchanged_is_found_in_text_and_undone() {
         .stderr(
             "metachron: the date column is open; nothing was written\n\
              \n\
-             \x20 seen       There is nothing to repair: such an import leaves dates beside text, \
-             and this column has only one\n\
-             \x20            of them. You gave {year}-{month}-{day}.\n",
+             \x20 seen       There is nothing to repair: such an import leaves dates beside text, and this column has only one\n\
+             \x20            of them. You gave {year}-{month}-{day}.\n\
+             \x20            If every date is right as it stands:\n\
+             \x20              metachron convert iso.csv --layout '{year}-{month}-{day}' --set 'seen: repair=none' -o iso.out.csv\n\
+             \x20            If it is no date, or to leave it as it is for now:\n\
+             \x20              metachron convert iso.csv --set 'seen: convert=false' -o iso.out.csv\n",
         )
         .check();
     bench
@@ -351,12 +353,12 @@ fn compact_digits_are_read_by_a_layout() {
         .stderr(
             "metachron: the date column is open; nothing was written\n\
              \n\
-             \x20 day        2 values could be dates in digits (2 different), but numbers can look \
-             so by chance; --column with\n\
+             \x20 day        2 values could be dates in digits (2 different), but numbers can look so by chance; --column with\n\
              \x20            --order says that they are.\n\
-             \x20            If it does hold dates, say how they are written, for example:\n\
-             \x20              metachron convert a.csv --column day --layout \
-             '{year}{month:02}{day:02}' -o a.out.csv\n",
+             \x20            If it does hold dates, say how they are written by --set; how a value can be read is shown by:\n\
+             \x20              metachron explain 5032024\n\
+             \x20            If it is no date, or to leave it as it is for now:\n\
+             \x20              metachron convert a.csv --column day --set 'day: convert=false' -o a.out.csv\n",
         )
         .check();
     bench

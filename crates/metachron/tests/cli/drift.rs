@@ -29,8 +29,9 @@ fn saved() -> Bench {
         .run("survey first.csv --as-of 2025-12-01 --save flyway.toml --accept split")
         .stdout_has(&["tells them apart"])
         .stderr(
-            "metachron: decisions saved in flyway.toml; review them, then\n\
-             \x20 metachron convert first.csv --readings flyway.toml -o first.out.csv\n",
+            "metachron: captured is taken as found: \"station\" tells its rows apart\n\
+             metachron: decisions saved in flyway.toml; review them, then\n\
+             \x20 metachron convert first.csv --as-of 2025-12-01 --readings flyway.toml -o first.out.csv\n",
         )
         .check();
     bench
@@ -112,7 +113,7 @@ fn what_cannot_be_right_stops_and_says_where() {
         .stderr_has(&[
             "entered    The order has turned:",
             "can only be month first",
-            "--set 'entered: layouts=[\"{day}.{month}.{year}\"]' -o third.out.csv",
+            "--set 'entered: layouts=[\"{day}.{month}.{year}\"]' -o out.csv",
         ])
         .check();
     // Whoever says how it is read, has looked.
@@ -352,7 +353,7 @@ fn names_of_another_language_are_not_read_by_the_saved_one() {
     bench
         .run("convert c.csv --layout '{day} {month:name} {year}'")
         .status(3)
-        .stderr_has(&["If the names are Croatian:", " --written-in hr -o c.out.csv"])
+        .stderr_has(&["If the names are Croatian:", "written_in=hr' -o c.out.csv"])
         .check();
     let said = bench.run("convert c.csv --written-in hr --quiet");
     said.stdout("seen,seen_typed\n3 listopada 2025,2025-10-03\n").check();
@@ -403,7 +404,7 @@ fn what_values_may_mean_is_told_under_a_saved_reading_too() {
     bench
         .run("convert b.csv --readings a.toml -o c.csv")
         .status(3)
-        .stderr_has(&["taken months with two-digit years", "--repair month-year"])
+        .stderr_has(&["taken months with two-digit years", "repair=month-year"])
         .check();
 }
 

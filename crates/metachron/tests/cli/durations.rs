@@ -18,8 +18,8 @@ fn what_is_open_about_durations_is_asked() {
             "Values go up to PT51H20M, beyond a day: they are lengths of time, not times of day.",
             "\"27:15\" is 27 hours 15 minutes\n",
             "\"27:15\" is 27 minutes 15 seconds\n",
-            "If they are minutes and seconds:\n               metachron convert a.csv --column logger --layout '{minutes}:{seconds}' -o a.out.csv\n",
-            "--known 27:15=PT27H15M -o a.out.csv",
+            "If they are minutes and seconds:\n               metachron convert a.csv --set 'logger: layouts=\"{minutes}:{seconds}\"' -o a.out.csv\n",
+            "known=\"27:15=PT27H15M\"' -o a.out.csv",
             "Other values can only be lengths of time: so are the clock forms beside them. 3 values can only\n",
         ])
         .check();
@@ -46,7 +46,7 @@ fn numbers_are_durations_where_their_unit_is_said() {
         .status(3)
         .stderr_has(&[
             "3 values are numbers without a unit (first in row 1: \"3733\").",
-            "metachron convert a.csv --column awake --kind duration --unit seconds -o a.out.csv",
+            "metachron convert a.csv --column awake --set 'awake: kind=duration, unit=seconds' -o a.out.csv",
         ])
         .check();
     bench
@@ -285,8 +285,8 @@ fn numbers_that_may_be_others_are_asked_about() {
         .status(3)
         .stderr_has(&[
             "1 value has a point that may stand between thousands (first in row 1: \"1.500 min\"); 1 value",
-            "metachron convert a.csv --column effort --written-in de -o a.out.csv",
-            "metachron convert a.csv --column effort --written-in en -o a.out.csv",
+            "metachron convert a.csv --set 'effort: written_in=de' -o a.out.csv",
+            "metachron convert a.csv --set 'effort: written_in=en' -o a.out.csv",
         ])
         .check();
     for (language, minutes) in [("de", "PT25H"), ("en", "PT1M30S")] {
@@ -309,11 +309,12 @@ fn numbers_that_may_be_others_are_asked_about() {
         .stderr_has(&["Hours have 3 different fractions, none above .59: they may be minutes."])
         .check();
     for (layouts, first) in [
-        ("--layout '{hours}.{minutes} h' --layout '{hours} h'", "1,7.45 h,PT7H45M\n"),
-        ("--layout '{amounts}'", "1,7.45 h,PT7H27M\n"),
+        ("[\"{hours}.{minutes} h\", \"{hours} h\"]", "1,7.45 h,PT7H45M\n"),
+        ("\"{amounts}\"", "1,7.45 h,PT7H27M\n"),
     ] {
-        bench.run("convert c.csv").status(3).stderr_has(&[layouts]).check();
-        let table = bench.run(&format!("convert c.csv --column shift {layouts} --quiet")).output();
+        let way = format!("--set 'shift: layouts={layouts}'");
+        bench.run("convert c.csv").status(3).stderr_has(&[&way]).check();
+        let table = bench.run(&format!("convert c.csv {way} --quiet")).output();
         assert!(table.contains(first) && table.contains("2,8 h,PT8H\n"), "{layouts}: {table}");
     }
     bench.write("d.csv", clock.replace("8.15", "8.75"));

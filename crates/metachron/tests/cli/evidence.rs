@@ -46,8 +46,7 @@ fn the_sum_of_what_was_seen_apart_is_what_is_seen_at_once() {
         .stdout_has(&["130 rows"])
         .stderr(
             "metachron: decisions saved in seen.toml; review them, then\n\
-             \x20 metachron convert north.csv south.csv --readings seen.toml --output-dir \
-             converted\n",
+             \x20 metachron convert north.csv south.csv --as-of 2026-01-01 --readings seen.toml --output-dir converted\n",
         )
         .check();
 }

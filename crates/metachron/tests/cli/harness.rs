@@ -8,6 +8,8 @@ use std::process::{Command, Stdio};
 
 use tempfile::TempDir;
 
+use crate::printed::Printed;
+
 /// A folder with files, in which command lines are run.
 pub struct Bench {
     dir: TempDir,
@@ -142,6 +144,13 @@ impl Run<'_> {
         assert_eq!(output.status.code(), Some(self.status), "exit status of\n{all}");
         self.stdout.compare(&stdout, &all);
         self.stderr.compare(&stderr, &all);
+        let Run { bench, line, stdin, environment, .. } = &self;
+        // The demo works in a folder of its own.
+        let folder = match line.strip_prefix("demo --dir ") {
+            Some(dir) => bench.path().join(dir),
+            None => bench.path().to_owned(),
+        };
+        Printed { folder: &folder, stdin, environment }.follow(line, &(stdout.clone() + &stderr));
         stdout
     }
 }
@@ -164,13 +173,15 @@ pub fn table(header: &str, rows: impl IntoIterator<Item = String>) -> String {
     rows.into_iter().fold(format!("{header}\n"), |table, row| table + &row + "\n")
 }
 
-/// The words of a command line; only single quotes quote.
+/// The words of a command line; only single quotes quote, and a backslash one character.
 pub fn words(line: &str) -> Vec<String> {
     let mut words = Vec::new();
     let mut word = None;
     let mut quoted = false;
-    for c in line.chars() {
+    let mut chars = line.chars();
+    while let Some(c) = chars.next() {
         match c {
+            '\\' if !quoted => word.get_or_insert_with(String::new).extend(chars.next()),
             '\'' => {
                 quoted = !quoted;
                 word.get_or_insert_with(String::new);

@@ -44,7 +44,7 @@ fn names_that_leave_the_month_open_are_a_question() {
         .status(3)
         .stderr_has(&[
             "\"listopad\" is October in Croatian; November in Czech and Polish, and nothing tells which.\n",
-            "             If the names are Croatian:\n               metachron convert a.csv --column seen --written-in hr -o a.out.csv\n",
+            "             If the names are Croatian:\n               metachron convert a.csv --set 'seen: written_in=hr' -o a.out.csv\n",
         ])
         .check();
     for (locale, month) in [("hr", "10"), ("cs", "11"), ("pl", "11")] {
@@ -314,9 +314,10 @@ fn eras_say_by_themselves_what_they_count() {
             "metachron: the date column is open; nothing was written\n\
              \n\
              \x20 seen       No value is written in a form that dates have.\n\
-             \x20            If it does hold dates, say how they are written, for example:\n\
-             \x20              metachron convert b.csv --column seen --layout \
-             '{year}{month:02}{day:02}' -o b.out.csv\n",
+             \x20            If it does hold dates, say how they are written by --set; how a value can be read is shown by:\n\
+             \x20              metachron explain H31.4.30\n\
+             \x20            If it is no date, or to leave it as it is for now:\n\
+             \x20              metachron convert b.csv --column seen --set 'seen: convert=false' -o b.out.csv\n",
         )
         .check();
     bench
@@ -345,8 +346,8 @@ fn other_calendars_are_asked_about_said_or_usual() {
         .status(3)
         .stderr_has(&[
             "The years run from 2566 to 2567: they may be counted by another calendar.",
-            "If it is the Buddhist calendar:\n               metachron convert a.csv --column hatched --calendar buddhist -o a.out.csv",
-            "If these years are of the usual calendar:\n               metachron convert a.csv --column hatched --calendar gregorian",
+            "If it is the Buddhist calendar:\n               metachron convert a.csv --set 'hatched: calendar=buddhist' -o a.out.csv",
+            "If these years are of the usual calendar:\n               metachron convert a.csv --set 'hatched: calendar=gregorian'",
         ])
         .check();
     bench

@@ -17,6 +17,7 @@ mod languages;
 mod mixed;
 mod numbers;
 mod outputs;
+mod printed;
 mod readings;
 mod records;
 #[cfg(unix)]

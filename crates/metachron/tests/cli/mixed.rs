@@ -22,7 +22,7 @@ fn a_station_tells_its_rows_apart_once_that_is_accepted() {
         .stdout_has(&[
             "\"station\" tells them apart: day first for Skarholm; month",
             "telling values agree; by chance less than 1 in 100,000,000",
-            "metachron survey seen.csv --column seen --save seen.toml --accept split",
+            "metachron survey seen.csv --save seen.toml --accept split",
             "--when 'seen where station=Skarholm: order=dmy' --when 'seen where station=Port Meridian: order=mdy' -o seen.out.csv",
         ])
         .check();
@@ -33,7 +33,7 @@ fn a_station_tells_its_rows_apart_once_that_is_accepted() {
         .stdout_has(&[""])
         .stderr(
             "metachron: decisions saved in seen.toml; review them, then\n\
-         \x20 metachron convert seen.csv --readings seen.toml -o seen.out.csv\n",
+             \x20 metachron convert seen.csv --readings seen.toml -o seen.out.csv\n",
         )
         .check();
     bench.run("convert seen.csv --readings seen.toml").status(3).stderr_has(&["is open"]).check();
@@ -41,7 +41,8 @@ fn a_station_tells_its_rows_apart_once_that_is_accepted() {
         .run("survey seen.csv --save seen.toml --accept split")
         .stdout_has(&[""])
         .stderr(
-            "metachron: decisions saved in seen.toml; review them, then\n\
+            "metachron: seen is taken as found: \"station\" tells its rows apart\n\
+             metachron: decisions saved in seen.toml; review them, then\n\
              \x20 metachron convert seen.csv --readings seen.toml -o seen.out.csv\n",
         )
         .check();
@@ -110,7 +111,8 @@ fn rows_of_appended_files_hold_for_this_file_alone() {
         .run("survey seen.csv --save seen.toml --accept split")
         .stdout_has(&["Where they stand tells them apart, as if files had been put"])
         .stderr(
-            "metachron: decisions saved in seen.toml; review them, then\n\
+            "metachron: seen is taken as found: where they stand tells its rows apart\n\
+             metachron: decisions saved in seen.toml; review them, then\n\
              \x20 metachron convert seen.csv --readings seen.toml -o seen.out.csv\n",
         )
         .check();
@@ -152,7 +154,8 @@ fn clocks_tell_themselves_apart() {
         .run("survey seen.csv --save seen.toml --accept split")
         .stdout_has(&["What stands beside the date tells them apart: day"])
         .stderr(
-            "metachron: decisions saved in seen.toml; review them, then\n\
+            "metachron: seen is taken as found: the clock tells its rows apart\n\
+             metachron: decisions saved in seen.toml; review them, then\n\
              \x20 metachron convert seen.csv --readings seen.toml -o seen.out.csv\n",
         )
         .check();
@@ -236,18 +239,18 @@ fn votes_do_not_cross_to_a_station_that_nothing_tells() {
         }
     }
     let bench = Bench::with("captures.csv", table);
-    let way = "--order dmy --when 'seen where station=Port Meridian: order=mdy'";
+    let way = "--set 'seen: order=dmy' --when 'seen where station=Port Meridian: order=mdy'";
     bench
         .run("convert captures.csv")
         .status(3)
         .stderr_has(&[
             "Where \"station\" is Port Meridian, ",
             "another hand may",
-            &format!("metachron convert captures.csv --column seen {way} -o captures.out.csv"),
-            "metachron convert captures.csv --column seen --order dmy -o captures.out.csv",
+            &format!("metachron convert captures.csv {way} -o captures.out.csv"),
+            "metachron convert captures.csv --set 'seen: order=dmy' -o captures.out.csv",
         ])
         .check();
-    bench.run(&format!("convert captures.csv --column seen {way} --quiet")).stdout_has(&[]).check();
+    bench.run(&format!("convert captures.csv {way} --quiet")).stdout_has(&[]).check();
     bench.run("convert captures.csv --column seen --order dmy --quiet").stdout_has(&[]).check();
 }
 
@@ -268,7 +271,7 @@ fn sorted_dates_that_were_exchanged_in_place_are_asked_about_and_put_back() {
         format!("captured\n{}\n", rows.join("\n"))
     };
     let bench = Bench::with("a.csv", column(&shown));
-    let ways = ["--column captured --repair half-swapped", "--column captured --repair none"];
+    let ways = ["--set 'captured: repair=half-swapped'", "--set 'captured: repair=none'"];
     bench.run("convert a.csv -o b.csv").status(3).stderr_has(&ways).check();
     for (way, truth) in [(ways[0], true), (ways[1], false)] {
         bench.run(&format!("convert a.csv {way} --replace-raw -o b.csv")).output();

@@ -117,7 +117,7 @@ fn numbers_are_a_question_where_a_name_speaks_of_dates_and_stay_alone_elsewhere(
             "opened  date  undecided",
             "sheet-1900           2023-03-15 to 2025-01-06",
             "modified-julian-day  1982-01-31 to 1983-11-25",
-            "metachron convert a.csv --column opened --epoch sheet-1904 -o a.out.csv",
+            "metachron convert a.csv --set 'opened: epoch=sheet-1904' -o a.out.csv",
             "amount  -     not-a-date",
         ])
         .check();
@@ -136,9 +136,10 @@ fn numbers_are_a_question_where_a_name_speaks_of_dates_and_stay_alone_elsewhere(
             "metachron: the date column is open; nothing was written\n\
              \n\
              \x20 opened     No value is written in a form that dates have.\n\
-             \x20            If it does hold dates, say how they are written, for example:\n\
-             \x20              metachron convert a.csv --column opened --layout \
-             '{year}{month:02}{day:02}' -o a.out.csv\n",
+             \x20            If it does hold dates, say how they are written by --set; how a value can be read is shown by:\n\
+             \x20              metachron explain 45000\n\
+             \x20            If it is no date, or to leave it as it is for now:\n\
+             \x20              metachron convert a.csv --column opened --set 'opened: convert=false' -o out.csv\n",
         )
         .check();
 }
@@ -287,7 +288,7 @@ fn days_of_long_ago_are_counted_and_read_by_the_calendar_of_their_time() {
         .run("convert c.csv --column seen --reform 1752-09-14")
         .status(3)
         .stderr_has(&[
-            "metachron convert c.csv --reform 1752-09-14 --column seen --order dmy -o c.out.csv",
+            "metachron convert c.csv --column seen --reform 1752-09-14 --set 'seen: order=dmy' -o c.out.csv",
         ])
         .check();
 }
@@ -362,7 +363,7 @@ fn another_column_of_dates_settles_the_origin() {
     assert!(bench.read("b.csv").contains("2024-03-02,2024-03-02,45353,2024-03-02"));
     // Dates that have nothing to do with it settle nothing.
     bench.write("c.csv", table(20));
-    bench.run("convert c.csv").status(3).stderr_has(&["--epoch sheet-1904"]).check();
+    bench.run("convert c.csv").status(3).stderr_has(&["epoch=sheet-1904"]).check();
 }
 
 #[test]

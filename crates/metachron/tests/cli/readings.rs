@@ -48,7 +48,7 @@ verdict = "undecided"
         .status(3)
         .stderr_has(&[
             "1 of 2 date columns is open",
-            "convert a.csv --readings a.toml --column released --order dmy",
+            "convert a.csv --readings a.toml --set 'released: order=dmy'",
         ])
         .check();
 }
@@ -89,8 +89,7 @@ fn a_second_save_keeps_comments_and_what_was_accepted() {
         .stdout_has(&[])
         .stderr(
             "metachron: a.toml: released is accepted there and stays as it is\n\
-             metachron: decisions saved in a.toml; review them, then\n\
-             \x20 metachron convert a.csv --readings a.toml -o a.out.csv\n",
+             metachron: decisions saved in a.toml, which also reads \"captured\"; a.csv has no such column, so take it out there first\n",
         )
         .check();
     let again = bench.read("a.toml");

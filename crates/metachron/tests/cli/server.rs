@@ -240,7 +240,7 @@ fn a_server_gets_typed_columns_in_one_transaction() {
     let said = bench
         .run(&format!("survey {} --table open", address.replace("ana@", "ana:wing%3Aspan@")))
         .stdout_has(&[&format!(
-            "metachron convert {address} --table open --column seen --order dmy -o table.out.csv"
+            "metachron convert {address} --table open --set 'seen: order=dmy' -o table.out.csv"
         )])
         .check();
     assert!(!said.contains("wing"), "{said}");

@@ -37,14 +37,18 @@ fn what_is_decided_together_converts_each() {
         .run("convert a.csv b.csv --output-dir out")
         .status(3)
         .stderr_has(&[
-            "the date column is open",
-            "metachron convert a.csv --column seen --order dmy",
+            "a.csv: the date column is open; nothing was written",
+            "metachron convert a.csv --set 'seen: order=dmy' --output-dir out\n",
+            "To convert the other file now:\n    metachron convert b.csv --output-dir out\n",
         ])
         .check();
     bench
         .run("survey a.csv b.csv --save both.toml")
         .stdout_has(&[])
-        .stderr("metachron: decisions saved in both.toml; review them, then\n  metachron convert a.csv b.csv --readings both.toml --output-dir converted\n")
+        .stderr(
+            "metachron: decisions saved in both.toml; review them, then\n\
+             \x20 metachron convert a.csv b.csv --readings both.toml --output-dir converted\n",
+        )
         .check();
     bench
         .run("convert a.csv b.csv --readings both.toml --output-dir out/deep")

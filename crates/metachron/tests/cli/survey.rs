@@ -30,29 +30,38 @@ fn overview() {
                day first    2024-04-03 to 2024-07-07  "03/04/2024" is 3 April 2024
                month first  2024-03-04 to 2024-07-07  "03/04/2024" is 4 March 2024
              If the day comes first:
-               metachron convert captures.csv --column released --order dmy -o captures.out.csv
+               metachron convert captures.csv --set 'released: order=dmy' -o captures.out.csv
              If the month comes first:
-               metachron convert captures.csv --column released --order mdy -o captures.out.csv
+               metachron convert captures.csv --set 'released: order=mdy' -o captures.out.csv
              If you know the right date of one value, say it, for example:
-               metachron convert captures.csv --column released --known 03/04/2024=2024-04-03 -o captures.out.csv
+               metachron convert captures.csv --set 'released: known="03/04/2024=2024-04-03"' -o captures.out.csv
              A few more values with a day above 12 would decide it.
+             If it is no date, or to leave it as it is for now:
+               metachron convert captures.csv --set 'released: convert=false' -o captures.out.csv
 
   seen       1 value can only be day first (first in row 2: "13/04/2024"), 1 only month first (row 3:
              "04/13/2024"), 2 could be either.
                day first    2024-04-03 to 2024-05-05  "03/04/2024" is 3 April 2024
                month first  2024-03-04 to 2024-05-05  "03/04/2024" is 4 March 2024
              If the day comes first and the 1 value that does not fit is a typing error, to be left empty:
-               metachron convert captures.csv --column seen --order dmy -o captures.out.csv
+               metachron convert captures.csv --set 'seen: order=dmy' -o captures.out.csv
              If the month comes first and the 1 value that does not fit is a typing error, to be left empty:
-               metachron convert captures.csv --column seen --order mdy -o captures.out.csv
+               metachron convert captures.csv --set 'seen: order=mdy' -o captures.out.csv
              If both orders occur, to read what has one meaning and leave the rest empty:
-               metachron convert captures.csv --column seen --layout '{day}/{month}/{year}' --layout '{month}/{day}/{year}' -o captures.out.csv
+               metachron convert captures.csv --set 'seen: layouts=["{day}/{month}/{year}", "{month}/{day}/{year}"]' -o captures.out.csv
+             If it is no date, or to leave it as it is for now:
+               metachron convert captures.csv --set 'seen: convert=false' -o captures.out.csv
 
   captured   3 values can only be day first, none only month first.
   logged     Each shape has one reading only.
   entered    Each shape has one reading only.
 
   ring: No value is written in a form that dates have.
+
+  To take what survey leans to (released: the day comes first), and leave seen as it is:
+    metachron convert captures.csv --set 'released: order=dmy' --set 'seen: convert=false' -o captures.out.csv
+  To convert the decided ones now, and leave released and seen as they are:
+    metachron convert captures.csv --set 'released: convert=false' --set 'seen: convert=false' -o captures.out.csv
 "#,
         )
         .check();
@@ -77,12 +86,24 @@ fn what_survey_suggests_can_be_pasted() {
     let text = bench.run("survey 'a b.csv'").stdout_has(&[]).check();
     let suggestions: Vec<&str> =
         text.lines().filter_map(|line| line.trim().strip_prefix("metachron ")).collect();
-    assert_eq!(suggestions.len(), 6);
-    for line in suggestions {
-        // Typing errors are left: 4; otherwise 0.
-        let left = if line.contains("seen") { 4 } else { 0 };
-        bench.run(line).status(left).stderr_has(&["a b.out.csv   4 rows"]).check();
+    // The last two answer for all columns; a typing error of another column is left.
+    let [_, .., leaning, decided] = suggestions[..] else { panic!("{text}") };
+    assert!(
+        leaning.contains("--set '\"let go\": order=dmy' --set 'seen: convert=false'"),
+        "{leaning}"
+    );
+    for line in [leaning, decided] {
+        bench.run(line).status(4).stderr_has(&["a b.out.csv   4 rows", "convert = false"]).check();
     }
+    // One of several questions leaves the others.
+    let [seen] = suggestions
+        .iter()
+        .filter(|line| line.ends_with("--set 'seen: order=dmy' -o 'a b.out.csv'"))
+        .collect::<Vec<_>>()[..]
+    else {
+        panic!("{text}")
+    };
+    bench.run(seen).status(3).stderr_has(&["1 of 5 date columns is open"]).check();
 }
 
 /// The shape of the JSON report; a field more or less is an error.
@@ -97,6 +118,7 @@ mod schema {
         pub version: u32,
         pub source: Source,
         pub columns: Vec<Column>,
+        pub all_at_once: Vec<Settle>,
         pub zone_data: String,
         pub metachron: String,
     }
@@ -247,7 +269,7 @@ fn json_says_the_same() {
     assert!(seen.reading.is_none());
     assert_eq!((seen.rows.read, seen.rows.contested), (3, 1));
     assert_eq!(seen.candidates[0].contradiction.as_ref().unwrap().value, "04/13/2024");
-    assert_eq!(seen.settle[0].options.as_deref(), Some("--order dmy"));
+    assert_eq!(seen.settle[0].options.as_deref(), Some("--set 'seen: order=dmy'"));
     assert_eq!(report.columns[1].reading.as_ref().unwrap().layouts, ["{day}/{month}/{year}"]);
 }
 
@@ -311,7 +333,7 @@ fn two_digit_years_after_today_are_a_question() {
         .run("survey born.csv --as-of 2024-06-01")
         .stdout_has(&[
             "none only day first or year first. Years of two digits reach",
-            "metachron convert born.csv --as-of 2024-06-01 --column born --two-digit-from 1925 -o born.out.csv",
+            "metachron convert born.csv --as-of 2024-06-01 --set 'born: two_digit_from=1925' -o born.out.csv",
         ])
         .check();
     bench

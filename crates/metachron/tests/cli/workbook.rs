@@ -171,8 +171,8 @@ fn half_of_a_swapped_column_is_a_question() {
         .status(3)
         .stderr_has(&[
             "An earlier import seems to have exchanged day and month: 0 of 2 dates have a day above 12, and 0\n             of 3 dates in another form have none (which also happens by chance).",
-            "metachron convert a.xlsx --column seen --repair half-swapped -o a.out.csv",
-            "metachron convert a.xlsx --column seen --repair none -o a.out.csv",
+            "metachron convert a.xlsx --set 'seen: repair=half-swapped' -o a.out.csv",
+            "metachron convert a.xlsx --set 'seen: repair=none' -o a.out.csv",
         ])
         .check();
     for (repair, first) in [("half-swapped", "2024-04-03"), ("none", "2024-03-04")] {
@@ -375,7 +375,7 @@ fn cells_that_are_shown_as_months_are_months_already() {
         .stdout_has(&[
             "  opened  date  misread",
             "12 values are each a month without a day",
-            "metachron convert a.xlsx --column opened --repair month-year -o a.out.csv",
+            "metachron convert a.xlsx --set 'opened: repair=month-year' -o a.out.csv",
         ])
         .check();
     bench.run("convert a.xlsx --column opened --repair month-year -o b.csv").output();

@@ -408,7 +408,9 @@ fn an_abbreviation_whose_offset_has_changed_is_a_question_about_one_place() {
              \n\
              \x20 at         MSK stands in 2 values; its offset in Europe/Moscow was not always the same.\n\
              \x20            If MSK is that of Europe/Moscow:\n\
-             \x20              metachron convert a.csv --column at --abbreviation MSK=Europe/Moscow -o a.out.csv\n",
+             \x20              metachron convert a.csv --abbreviation MSK=Europe/Moscow -o a.out.csv\n\
+             \x20            If it is no date, or to leave it as it is for now:\n\
+             \x20              metachron convert a.csv --set 'at: convert=false' -o a.out.csv\n",
         )
         .check();
     bench

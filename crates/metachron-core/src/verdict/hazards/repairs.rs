@@ -19,7 +19,10 @@ pub(super) fn said(case: &Case<'_>, repair: Repair) -> Option<Found> {
             Some(Found::note(ImportFinding::YearsFromDays(rows)))
         }
         // Dates would be changed that no import has touched.
-        _ => Some(Found::ask(Verdict::Undecided, ImportFinding::NothingToRepair, [])),
+        _ => {
+            let ways = ways(case, &[Repair::None]);
+            Some(Found::ask(Verdict::Undecided, ImportFinding::NothingToRepair, ways))
+        }
     }
 }
 

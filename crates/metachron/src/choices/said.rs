@@ -1,0 +1,206 @@
+//! What an answer to a question says, in the words of the command line.
+
+use std::fmt;
+
+use metachron_core::layout::Layout;
+use metachron_core::named::Named;
+use metachron_core::order::Alternative;
+use metachron_core::verdict::{Clue, Settle};
+use toml_edit::{Array, InlineTable, Value};
+
+use super::options::{COLUMN_KEYS, OF_FILE};
+use super::syntax::{keys_of_set, set_name, set_text, when_values};
+use crate::args::CommandLine;
+use crate::message::{plain, shell_word};
+use crate::words::order_name;
+
+/// What is said of a column.
+#[derive(Debug, Clone, Default)]
+pub struct Said {
+    /// Its name.
+    column: String,
+    /// What is said of all its rows, by the keys of a readings file.
+    keys: Vec<(String, Value)>,
+    /// What is said of some of them, as `--when` has it.
+    rows: Vec<String>,
+    /// What abbreviations of zones mean, in the whole file.
+    abbreviations: Vec<String>,
+}
+
+impl Said {
+    /// These keys of a column.
+    pub fn keys<'k>(column: &str, keys: impl IntoIterator<Item = (&'k str, Value)>) -> Said {
+        let keys = keys.into_iter().map(|(key, value)| (key.to_owned(), value)).collect();
+        Said { column: column.to_owned(), keys, ..Said::default() }
+    }
+
+    /// That a column is left as it is.
+    pub fn no_date(column: &str) -> Said {
+        Said::keys(column, [("convert", false.into())])
+    }
+
+    /// What settles a column in this way; none where only other values would.
+    pub fn by(way: &Settle, column: &str) -> Option<Said> {
+        let keys = |keys: Vec<(&'static str, Value)>| Some(Said::keys(column, keys));
+        let one = |key: &'static str, value: Value| keys(vec![(key, value)]);
+        match way {
+            Settle::Order(order, _) => one("order", order.name().into()),
+            Settle::Layouts(_, list) | Settle::AsWritten(_, list) | Settle::Both(list) => {
+                one("layouts", layouts(list))
+            }
+            Settle::Calendar(calendar) => one("calendar", calendar.name().into()),
+            Settle::WrittenIn(locale) => one("written_in", locale.tag().into()),
+            Settle::TwoDigitFrom(year) => one("two_digit_from", i64::from(*year).into()),
+            Settle::Year(year) => one("year", i64::from(*year).into()),
+            Settle::Answer(value, right) => one("known", format!("{value}={right}").into()),
+            Settle::Epoch(epoch) => one("epoch", epoch.to_string().into()),
+            Settle::Kind(kind) => one("kind", kind.name().into()),
+            Settle::Unit(unit) => {
+                keys(vec![("kind", "duration".into()), ("unit", unit.name().into())])
+            }
+            // The layouts beside it were said.
+            Settle::Repair(repair, _) => one("repair", repair.name().into()),
+            Settle::Abbreviation(name, place) => {
+                let abbreviations = vec![format!("{name}={place}")];
+                Some(Said { abbreviations, ..Said::keys(column, []) })
+            }
+            Settle::AllBut { column: other, value, order, usual } => {
+                let values = std::slice::from_ref(value);
+                let rows = vec![where_rows(column, other, values, (*order).into())];
+                Some(Said { rows, ..Said::keys(column, [("order", usual.name().into())]) })
+            }
+            Settle::Split(found) => {
+                let part = |(order, values): &(Alternative, Vec<String>)| match &found.by {
+                    Clue::Column(other) => vec![where_rows(column, other, values, *order)],
+                    Clue::Rows => {
+                        let said = |rows: &String| {
+                            format!(
+                                "{} rows {rows}: order={}",
+                                set_name(column),
+                                order_name(*order)
+                            )
+                        };
+                        values.iter().map(said).collect()
+                    }
+                    Clue::Clock => Vec::new(),
+                };
+                match &found.by {
+                    Clue::Clock => one("layouts", layouts(&found.layouts)),
+                    _ => {
+                        let rows = found.sides.iter().flat_map(part).collect();
+                        Some(Said { rows, ..Said::keys(column, []) })
+                    }
+                }
+            }
+            Settle::Value(_) => None,
+        }
+    }
+
+    /// The command line with that said: what says the same otherwise gives way, all else stays.
+    pub fn on(&self, line: CommandLine) -> CommandLine {
+        let Said { column, keys, rows, abbreviations } = self;
+        let chosen: Vec<String> = line.values("column").map(str::to_owned).collect();
+        let is_about = chosen.is_empty() || chosen == [column.clone()];
+        let is_left =
+            keys.iter().any(|(key, value)| key == "convert" && value.as_bool() == Some(false));
+        let mut line = line;
+        let gives_way = |own: &str| {
+            let is_written = |key: &str| matches!(key, "order" | "layouts");
+            is_left || keys.iter().any(|(key, _)| key == own || is_written(key) && is_written(own))
+        };
+        if is_about {
+            let is_of_file = |key: &str| is_left && chosen.is_empty() && OF_FILE.contains(&key);
+            for (key, option) in COLUMN_KEYS {
+                if let Some(option) = option
+                    && gives_way(key)
+                    && !is_of_file(key)
+                {
+                    line = line.without(option);
+                }
+            }
+        }
+        // Whoever names columns that are converted does not name one that is left, if there are others.
+        if is_left && chosen.len() > 1 {
+            line = line.changing("column", |name| (name != column).then(|| name.to_owned()));
+        }
+        let mut all: Vec<(String, Value)> = Vec::new();
+        line = line.changing("set", |text| match keys_of_set(text) {
+            Some((name, own)) if name == *column && !keys.is_empty() => {
+                all.extend(own.into_iter().filter(|(key, _)| !gives_way(key)));
+                None
+            }
+            _ => Some(text.to_owned()),
+        });
+        all.extend(keys.iter().cloned());
+        if !all.is_empty() {
+            line = line.with("set", set_text(column, &all));
+        }
+        let whens = rows.iter().map(|text| ("when", text));
+        let others = abbreviations.iter().map(|text| ("abbreviation", text));
+        whens.chain(others).fold(line, |line, (option, text)| line.with(option, text))
+    }
+}
+
+/// The options alone, as a shell takes them.
+impl fmt::Display for Said {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let set = (!self.keys.is_empty()).then(|| ("set", set_text(&self.column, &self.keys)));
+        let rows = self.rows.iter().map(|text| ("when", text.clone()));
+        let abbreviations = self.abbreviations.iter().map(|text| ("abbreviation", text.clone()));
+        for (at, (option, text)) in set.into_iter().chain(rows).chain(abbreviations).enumerate() {
+            let space = if at == 0 { "" } else { " " };
+            write!(f, "{space}--{option} {}", plain(&shell_word(&text)))?;
+        }
+        Ok(())
+    }
+}
+
+/// The command line without `--column`: what was said of the columns that it names is said by `--set`.
+pub fn by_columns(line: CommandLine) -> CommandLine {
+    let columns: Vec<String> = line.values("column").map(str::to_owned).collect();
+    if columns.is_empty() {
+        return line;
+    }
+    let (mut line, mut keys) = (line.without("column"), Vec::new());
+    for (key, option) in COLUMN_KEYS {
+        if let Some(option) = option.filter(|option| line.has(option)) {
+            keys.push((key, value_of_option(&line, key, option)));
+            line = line.without(option);
+        }
+    }
+    columns.iter().fold(line, |line, column| {
+        let keys = keys.iter().cloned();
+        Said::keys(column, keys).on(line)
+    })
+}
+
+/// What an option says, as the value of its key.
+fn value_of_option(line: &CommandLine, key: &str, option: &str) -> Value {
+    let texts: Vec<&str> = line.values(option).collect();
+    match (key, &texts[..]) {
+        (_, []) => true.into(),
+        ("abbreviations", all) => table(all.iter().filter_map(|text| text.split_once('='))),
+        (_, [one]) => match one.parse::<i64>() {
+            Ok(number) if matches!(key, "year" | "two_digit_from") => number.into(),
+            _ => Value::from(*one),
+        },
+        (_, all) => all.iter().copied().collect::<Array>().into(),
+    }
+}
+
+fn table<'t>(pairs: impl Iterator<Item = (&'t str, &'t str)>) -> Value {
+    pairs.map(|(name, own)| (name.trim(), own.trim())).collect::<InlineTable>().into()
+}
+
+fn layouts(list: &[Layout]) -> Value {
+    match list {
+        [one] => one.to_string().into(),
+        all => all.iter().map(Layout::to_string).collect::<Array>().into(),
+    }
+}
+
+/// The rows beside these values of another column, as `--when` says it.
+fn where_rows(column: &str, other: &str, values: &[String], order: Alternative) -> String {
+    let (column, other) = (set_name(column), set_name(other));
+    format!("{column} where {other}={}: order={}", when_values(values), order_name(order))
+}
