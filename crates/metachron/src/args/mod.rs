@@ -63,6 +63,8 @@ pub struct Survey {
     pub input: Input,
     #[command(flatten)]
     pub columns: ColumnOptions,
+    #[command(flatten)]
+    pub shaping: Shaping,
     /// Write the decisions to this readings file, to be reviewed and used by convert
     #[arg(long, value_name = "FILE.toml")]
     pub save: Option<PathBuf>,
@@ -215,25 +217,8 @@ pub struct Convert {
     pub input: Input,
     #[command(flatten)]
     pub columns: ColumnOptions,
-    /// A column that is derived from others by steps, such as 'stay = released | since captured | as
-    /// days' (repeatable); `list steps` has them
-    #[arg(long, value_name = "NAME = COLUMN | STEP …")]
-    pub make: Vec<String>,
-    /// Write only the rows of which this holds, such as 'released >= 2024-03-01 and station = Skarholm'
-    /// (repeatable: all must hold); steps stand before a comparison as in --make
-    #[arg(long = "where", value_name = "CONDITION")]
-    pub conditions: Vec<String>,
-    /// Write the rows in time, by these columns (the first of them first); rows without a value come last, and
-    /// what nothing has read is sorted as text
-    #[arg(long, value_name = "COLUMN[,COLUMN]")]
-    pub sort_by: Vec<String>,
-    /// A column of regular dates for a table without: the first row has START, each next one is a step
-    /// further, such as 'day = 2024-01-01 / 1 day' (repeatable)
-    #[arg(long, value_name = "NAME = START / AMOUNT UNIT")]
-    pub series: Vec<String>,
-    /// With --series: the column whose values each have a series of their own
-    #[arg(long, value_name = "COLUMN")]
-    pub by: Option<String>,
+    #[command(flatten)]
+    pub shaping: Shaping,
     /// Add a column of this name with the moment of this run, the same in every row (--as-of fixes it)
     #[arg(long, value_name = "NAME")]
     pub stamp: Option<String>,
@@ -299,6 +284,8 @@ pub struct Check {
     #[command(flatten)]
     pub columns: ColumnOptions,
     #[command(flatten)]
+    pub shaping: Shaping,
+    #[command(flatten)]
     pub view: View,
 }
 
@@ -350,6 +337,31 @@ pub struct Input {
     /// The day that counts as today [default: the clock]
     #[arg(long, value_name = "DATE")]
     pub as_of: Option<jiff::civil::Date>,
+}
+
+/// What is made of the table: further columns, and which rows are written in which order.
+#[derive(Debug, Default, Args)]
+#[command(next_help_heading = "What is made of the table")]
+pub struct Shaping {
+    /// A column that is derived from others by steps, such as 'stay = released | since captured | as
+    /// days' (repeatable); `list steps` has them
+    #[arg(long, value_name = "NAME = COLUMN | STEP …")]
+    pub make: Vec<String>,
+    /// Write only the rows of which this holds, such as 'released >= 2024-03-01 and station = Skarholm'
+    /// (repeatable: all must hold); steps stand before a comparison as in --make
+    #[arg(long = "where", value_name = "CONDITION")]
+    pub conditions: Vec<String>,
+    /// Write the rows in time, by these columns (the first of them first); rows without a value come last, and
+    /// what nothing has read is sorted as text
+    #[arg(long, value_name = "COLUMN[,COLUMN]")]
+    pub sort_by: Vec<String>,
+    /// A column of regular dates for a table without: the first row has START, each next one is a step
+    /// further, such as 'day = 2024-01-01 / 1 day' (repeatable)
+    #[arg(long, value_name = "NAME = START / AMOUNT UNIT")]
+    pub series: Vec<String>,
+    /// With --series: the column whose values each have a series of their own
+    #[arg(long, value_name = "COLUMN")]
+    pub by: Option<String>,
 }
 
 /// How columns are to be read.

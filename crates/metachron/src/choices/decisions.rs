@@ -284,39 +284,56 @@ impl Decisions {
         }
     }
 
-    /// What is said of how a column alone is read, and what it becomes, by its keys.
+    /// What is said of a column, by its keys in their order; what is said of some of its rows apart.
     pub fn said(&self) -> Vec<(&'static str, Value)> {
+        let zones = self.clocks.said();
+        let of_zone = |key: &str| zones.iter().find(|(own, _)| *own == key);
+        let value =
+            |key: &str| self.get(key).or_else(|| of_zone(key).map(|(_, value)| value.clone()));
+        COLUMN_KEYS.iter().filter_map(|(key, _)| Some((*key, value(key)?))).collect()
+    }
+
+    /// What a key says.
+    fn get(&self, key: &str) -> Option<Value> {
         let list = |texts: Vec<String>| Value::from(texts.iter().collect::<toml_edit::Array>());
         let text = |text: &dyn ToString| Value::from(text.to_string());
-        let answers = |answers: &Vec<Answer>| {
-            list(answers.iter().map(|a| format!("{}={}", a.value, a.iso)).collect())
-        };
-        let written = self.written.as_ref().map(|written| match written {
-            Written::Order(order) => ("order", text(order)),
-            Written::Layouts(layouts) => {
-                ("layouts", list(layouts.iter().map(Layout::to_string).collect()))
-            }
-        });
+        let year = |year: i16| Value::from(i64::from(year));
         fn word(own: impl Named) -> Value {
             own.name().into()
         }
-        let others = [
-            ("known", self.known.as_ref().map(answers)),
-            ("kind", self.kind.map(word)),
-            ("unit", self.unit.map(|unit| text(&unit.name()))),
-            ("calendar", self.calendar.map(word)),
-            ("reform", self.reform.map(|day| text(&day))),
-            ("year", self.year.map(|year| Value::from(i64::from(year)))),
-            ("anchor", self.anchor.map(word)),
-            ("repair", self.repair.map(word)),
-            ("epoch", self.epoch.map(|epoch| text(&epoch))),
-            ("zone", self.clocks.zone.as_ref().map(|zone| text(zone))),
-            ("zone_from", self.clocks.zone_from.as_ref().map(|column| text(column))),
-            ("into", self.into.as_ref().map(|into| text(into))),
-            ("contested", self.contested.map(word)),
-        ];
-        let others = others.into_iter().filter_map(|(key, value)| Some((key, value?)));
-        written.into_iter().chain(others).collect()
+        match key {
+            "into" => self.into.as_ref().map(|into| text(into)),
+            "kind" => self.kind.map(word),
+            "unit" => self.unit.map(|unit| text(&unit.name())),
+            "verdict" => self.verdict.map(word),
+            "accepted" => self.accepted.map(Value::from),
+            "convert" => self.convert.map(Value::from),
+            "written_in" => self.written_in.map(|locale| text(&locale.tag())),
+            "order" => match &self.written {
+                Some(Written::Order(order)) => Some(text(order)),
+                _ => None,
+            },
+            "layouts" => match &self.written {
+                Some(Written::Layouts(all)) => {
+                    Some(list(all.iter().map(Layout::to_string).collect()))
+                }
+                _ => None,
+            },
+            "known" => self.known.as_ref().map(|all| {
+                list(all.iter().map(|own| format!("{}={}", own.value, own.iso)).collect())
+            }),
+            "two_digit_from" => self.two_digit_from.map(year),
+            "calendar" => self.calendar.map(word),
+            "reform" => self.reform.map(|day| text(&day)),
+            "year" => self.year.map(year),
+            "anchor" => self.anchor.map(word),
+            "repair" => self.repair.map(word),
+            "epoch" => self.epoch.map(|epoch| text(&epoch)),
+            "otherwise" => self.otherwise.filter(|own| *own).map(|_| "layouts".into()),
+            "contested" => self.contested.map(word),
+            "missing" => self.missing.clone().map(list),
+            _ => None,
+        }
     }
 
     /// Whether a reading is saved that nobody has accepted yet although it was not decided.

@@ -23,7 +23,9 @@ pub fn wrong(key: &str, value: &Value) -> Wrong {
 }
 
 pub fn text(key: &str, value: &Value) -> Result<String, Wrong> {
-    value.as_str().map(str::to_owned).ok_or_else(|| wrong(key, value))
+    // A date without quotes is one in TOML, and means its text.
+    let date = || Some(value.as_datetime()?.to_string());
+    value.as_str().map(str::to_owned).or_else(date).ok_or_else(|| wrong(key, value))
 }
 
 pub fn whole(key: &str, value: &Value) -> Result<i64, Wrong> {
@@ -160,4 +162,30 @@ pub fn layouts(key: &str, value: &Value) -> Result<Vec<Layout>, Wrong> {
         )));
     }
     Ok(layouts)
+}
+
+/// Names between commas; one that has commas itself stands in double quotes.
+pub fn names_between_commas(text: &str) -> Vec<String> {
+    let mut names = vec![String::new()];
+    let mut is_quoted = false;
+    for c in text.chars() {
+        match (c, names.last_mut()) {
+            ('"', _) => is_quoted = !is_quoted,
+            (',', _) if !is_quoted => names.push(String::new()),
+            (c, Some(name)) => name.push(c),
+            (_, None) => {}
+        }
+    }
+    names.iter().map(|name| name.trim().to_owned()).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn names_stand_between_commas() {
+        assert_eq!(names_between_commas("station, captured"), ["station", "captured"]);
+        assert_eq!(names_between_commas("\"net, time\",ring"), ["net, time", "ring"]);
+    }
 }

@@ -1,7 +1,7 @@
 //! Which option of the command line says what a key of a column says.
 
 /// The keys of a column in a readings file, each with the option that says the same of a column, if one does.
-pub const COLUMN_KEYS: [(&str, Option<&str>); 27] = [
+pub const COLUMN_KEYS: [(&str, Option<&str>); 28] = [
     ("into", Some("into")),
     ("kind", Some("kind")),
     ("unit", Some("unit")),
@@ -30,16 +30,18 @@ pub const COLUMN_KEYS: [(&str, Option<&str>); 27] = [
     ("repeated_clock", Some("repeated-clock")),
     ("offset_wins", Some("offset-wins")),
     ("abbreviations", Some("abbreviation")),
+    ("sequence_by", Some("sequence-by")),
 ];
 
 /// What may be said of the whole file as well, where no column is named.
-pub const OF_FILE: [&str; 6] = [
+pub const OF_FILE: [&str; 7] = [
     "two_digit_from",
     "written_in",
     "skipped_clock",
     "repeated_clock",
     "offset_wins",
     "abbreviations",
+    "sequence_by",
 ];
 
 /// The option that says what a key says, without its dashes.

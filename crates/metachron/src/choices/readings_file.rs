@@ -10,11 +10,12 @@ use metachron_tables::encoding::Charset;
 use metachron_tables::table::{Wanted, WantedHeader};
 use serde::de::IntoDeserializer;
 use serde::{Deserialize, Serialize};
-use toml_edit::{Document, DocumentMut, Item, TableLike};
+use toml_edit::{Document, Item, TableLike};
 
 use super::decisions::Decisions;
 use super::keys::{texts, unknown_key, wrong};
-use super::syntax::{MadeColumn, SaidOfRows, part_key, rows};
+use super::shaping::{MadeColumn, MadeSeries, Shaping};
+use super::syntax::{SaidOfRows, part_key, rows};
 use super::wrong::Wrong;
 use crate::message::{Failure, shown};
 
@@ -31,8 +32,10 @@ pub struct ReadingsFile {
     /// Texts that stand for nothing anywhere in the table.
     pub missing: Vec<String>,
     columns: Vec<(String, Decisions)>,
-    /// Columns that are made from others, in their order.
-    pub made: Vec<MadeColumn>,
+    /// What is made of the table.
+    pub shaping: Shaping,
+    /// Whether dates only in form are read like any other value.
+    pub keeps_placeholders: bool,
 }
 
 impl ReadingsFile {
@@ -73,7 +76,8 @@ fn parse(path: &Path, text: &str) -> Result<ReadingsFile, At> {
         wanted: Wanted::default(),
         missing: Vec::new(),
         columns: Vec::new(),
-        made: Vec::new(),
+        shaping: Shaping::default(),
+        keeps_placeholders: false,
     };
     let root = document.as_table();
     match root.get("metachron").and_then(Item::as_integer) {
@@ -113,10 +117,27 @@ fn parse(path: &Path, text: &str) -> Result<ReadingsFile, At> {
                 let tables =
                     tables.ok_or_else(|| wrong_at(at, "a derived column is written [[make]]"))?;
                 for table in tables {
-                    file.made.push(made_column(table, at)?);
+                    file.shaping.made.push(made_column(table, at)?);
                 }
             }
-            _ => return Err((at, unknown_key(key, ["metachron", "source", "column", "make"]))),
+            "series" => {
+                let tables = item.as_array_of_tables();
+                let tables =
+                    tables.ok_or_else(|| wrong_at(at, "a series is written [[series]]"))?;
+                for table in tables {
+                    file.shaping.series.push(made_series(table, at)?);
+                }
+            }
+            "where" | "sort_by" => {
+                let value =
+                    item.as_value().ok_or_else(|| wrong_at(at, format!("{key} is no text")))?;
+                let said = texts(key, value).map_err(|wrong| (at, wrong))?;
+                match key {
+                    "where" => file.shaping.conditions = said,
+                    _ => file.shaping.sort_by = said,
+                }
+            }
+            _ => return Err((at, unknown_key(key, ROOT_KEYS))),
         }
     }
     Ok(file)
@@ -128,7 +149,10 @@ fn place(table: &dyn TableLike, key: &str) -> usize {
     key.map_or(0, |span| span.start)
 }
 
-const SOURCE_KEYS: [&str; 8] = [
+const ROOT_KEYS: [&str; 7] =
+    ["metachron", "where", "sort_by", "source", "column", "series", "make"];
+
+const SOURCE_KEYS: [&str; 9] = [
     "sheet",
     "table",
     "delimiter",
@@ -137,6 +161,7 @@ const SOURCE_KEYS: [&str; 8] = [
     "header_line",
     "no_header",
     "missing",
+    "keep_placeholders",
 ];
 
 fn source(table: &dyn TableLike, file: &mut ReadingsFile) -> Result<(), At> {
@@ -160,6 +185,9 @@ fn source(table: &dyn TableLike, file: &mut ReadingsFile) -> Result<(), At> {
             "skip_lines" => skip = Some(number()?),
             "header_line" => file.wanted.header = WantedHeader::Line(number()?.max(1)),
             "no_header" => no_header = value.as_bool().ok_or_else(wrong)?,
+            "keep_placeholders" => {
+                file.keeps_placeholders = value.as_bool().ok_or_else(wrong)?;
+            }
             "missing" => file.missing = texts(key, value).map_err(|wrong| (at, wrong))?,
             _ => return Err((at, unknown_key(key, SOURCE_KEYS))),
         }
@@ -184,6 +212,23 @@ fn made_column(table: &toml_edit::Table, whole: usize) -> Result<MadeColumn, At>
         (Some(name), Some(steps)) => Ok(MadeColumn { name, steps }),
         _ => {
             Err(wrong_at(start, "a [[make]] has a name and steps: steps = \"seen | start month\""))
+        }
+    }
+}
+
+/// A column of regular dates.
+fn made_series(table: &toml_edit::Table, whole: usize) -> Result<MadeSeries, At> {
+    let start = table.span().map_or(whole, |span| span.start);
+    let keys = ["name", "steps", "by"];
+    if let Some((key, _)) = table.iter().find(|(key, _)| !keys.contains(key)) {
+        return Err((place(table, key), unknown_key(key, keys)));
+    }
+    let text = |key: &str| table.get(key).and_then(Item::as_str).map(str::to_owned);
+    match (text("name"), text("steps")) {
+        (Some(name), Some(steps)) => Ok(MadeSeries { name, steps, by: text("by") }),
+        _ => {
+            let says = "a [[series]] has a name and steps: steps = \"2024-01-01 / 1 day\"";
+            Err(wrong_at(start, says))
         }
     }
 }
@@ -288,96 +333,4 @@ fn when(table: &toml_edit::Table, whole: usize) -> Result<SaidOfRows, At> {
         _ => return Err(wrong_at(start, "a when says where, or which rows")),
     };
     Ok(SaidOfRows::of(parts, digest))
-}
-
-/// What is to be saved of one column.
-#[derive(Debug)]
-pub struct SavedColumn {
-    /// Its name.
-    pub from: String,
-    /// The keys and their values as TOML, in the order in which they are written.
-    pub keys: Vec<(&'static str, toml_edit::Value)>,
-    /// Lines of explanation.
-    pub comments: Vec<String>,
-    /// How some rows are written, each with its keys.
-    pub when: Vec<Vec<(&'static str, toml_edit::Value)>>,
-}
-
-/// The text of a readings file with these columns.
-///
-/// An `existing` file keeps its comments, its order and whatever a person has accepted; the names
-/// of columns that were left as they are come back too.
-pub fn render(
-    existing: Option<&str>,
-    source: &[(&'static str, toml_edit::Value)],
-    columns: &[SavedColumn],
-) -> Result<(String, Vec<String>), Wrong> {
-    let fresh = fresh(source, columns);
-    let Some(existing) = existing else { return Ok((fresh, Vec::new())) };
-    let parsed =
-        |text: &str| text.parse::<DocumentMut>().map_err(|error| Wrong::general(error.message()));
-    let (mut document, fresh) = (parsed(existing)?, parsed(&fresh)?);
-    let mut kept = Vec::new();
-    let Some(new) = fresh.get("column").and_then(Item::as_array_of_tables) else {
-        return Ok((document.to_string(), kept));
-    };
-    let tables = document
-        .entry("column")
-        .or_insert_with(toml_edit::array)
-        .as_array_of_tables_mut()
-        .ok_or_else(|| Wrong::general("a column is written [[column]]"))?;
-    for table in new {
-        let from = table.get("from").and_then(Item::as_str);
-        let old = tables.iter_mut().find(|old| old.get("from").and_then(Item::as_str) == from);
-        match old {
-            Some(old) if old.get("accepted").and_then(Item::as_bool) == Some(true) => {
-                kept.extend(from.map(str::to_owned));
-            }
-            Some(old) => {
-                // What only a person says stays as it is.
-                let by_hand = ["into", "convert", "known", "missing"];
-                let keys = Decisions::keys().chain(["when", "seen"]);
-                for key in keys.filter(|key| !by_hand.contains(key)) {
-                    match table.get(key) {
-                        Some(item) => {
-                            old.insert(key, item.clone());
-                        }
-                        None => {
-                            old.remove(key);
-                        }
-                    }
-                }
-            }
-            None => {
-                let mut table = table.clone();
-                table.set_position(None);
-                tables.push(table);
-            }
-        }
-    }
-    Ok((document.to_string(), kept))
-}
-
-fn fresh(source: &[(&'static str, toml_edit::Value)], columns: &[SavedColumn]) -> String {
-    let mut text = format!("metachron = {VERSION}\n\n[source]\n");
-    for (key, value) in source {
-        text.push_str(&format!("{key} = {value}\n"));
-    }
-    for column in columns {
-        text.push_str("\n[[column]]\n");
-        for comment in &column.comments {
-            text.push_str(&format!("# {comment}\n"));
-        }
-        text.push_str(&format!("from = {}\n", toml_edit::Value::from(&column.from)));
-        for (key, value) in &column.keys {
-            text.push_str(&format!("{key} = {value}\n"));
-        }
-        for part in &column.when {
-            text.push_str("\n  [[column.when]]\n");
-            for (key, value) in part {
-                text.push_str(&format!("  {key} = {value}\n"));
-            }
-        }
-    }
-    text
 }

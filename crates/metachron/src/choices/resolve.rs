@@ -14,9 +14,11 @@ use toml_edit::Value;
 
 use super::decisions::Decisions;
 use super::keys;
-use super::options::option_of;
+use super::options::{OF_FILE, option_of};
 use super::readings_file::ReadingsFile;
-use super::syntax::{MadeColumn, parse_set, parse_when, set_value};
+use super::said::Said;
+use super::shaping::Shaping;
+use super::syntax::{parse_set, parse_when, set_value};
 use super::wrong::Wrong;
 use super::zones::{abbreviation, zone_data};
 use crate::ambient::Ambient;
@@ -37,8 +39,8 @@ pub struct Choices {
     pub readings: Option<ReadingsFile>,
     /// The day that was said to be today.
     pub as_of: Option<Date>,
-    /// Columns that are made from others, in their order.
-    pub made: Vec<MadeColumn>,
+    /// What is made of the table.
+    pub shaping: Shaping,
     /// The columns that are named.
     pub chosen: Vec<String>,
     /// Decisions for the named columns.
@@ -49,8 +51,6 @@ pub struct Choices {
     pub missing: Vec<String>,
     /// Whether dates only in form are read like any other value.
     pub keeps_placeholders: bool,
-    /// The column that names the clock of each row, where repeated hours are told by sequence.
-    pub sequence_by: Option<String>,
     /// Only so many rows are looked at.
     pub first_rows: Option<u64>,
     /// Passwords of database servers.
@@ -66,6 +66,7 @@ impl Choices {
     pub fn new(
         input: &args::Input,
         columns: &args::ColumnOptions,
+        shaping: &args::Shaping,
         into: Option<&str>,
         line: &CommandLine,
         ambient: &Ambient,
@@ -77,38 +78,27 @@ impl Choices {
         set.extend(whens(&columns.when)?);
         let mut missing = columns.missing.clone();
         missing.extend(readings.iter().flat_map(|readings| readings.missing.clone()));
+        let saved_shaping = readings.as_ref().map(|own| own.shaping.clone()).unwrap_or_default();
+        let saved_placeholders = readings.as_ref().is_some_and(|own| own.keeps_placeholders);
         let mut plain = plain(columns)?;
         plain.into = into.map(str::to_owned);
         Ok(Choices {
             today: input.as_of.unwrap_or(ambient.today),
             zones: zone_data(columns.zone_data.as_deref())?,
             as_of: input.as_of,
-            made: readings.iter().flat_map(|readings| readings.made.clone()).collect(),
+            shaping: Shaping::of_options(shaping)?.over(saved_shaping),
             wanted,
             readings,
             chosen: columns.column.clone(),
             plain,
             set,
             missing,
-            keeps_placeholders: columns.keep_placeholders,
-            sequence_by: columns.sequence_by.clone(),
+            keeps_placeholders: columns.keep_placeholders || saved_placeholders,
             first_rows: None,
             secrets: ambient.secrets.clone(),
             shows_progress: ambient.stderr_is_terminal && !input.quiet,
             line: line.clone(),
         })
-    }
-
-    /// Adds columns that are made from others; one of the same name takes the place of that of the readings file.
-    pub fn make(&mut self, texts: &[String]) -> Result<(), Failure> {
-        for text in texts {
-            let own = MadeColumn::parse(text)?;
-            match self.made.iter_mut().find(|other| other.name == own.name) {
-                Some(other) => *other = own,
-                None => self.made.push(own),
-            }
-        }
-        Ok(())
     }
 
     /// The moment that counts as now: the beginning of the day that was said to be today, or else when the program was
@@ -139,15 +129,36 @@ impl Choices {
 
     /// Whether there are options that mean one column but do not say which.
     pub fn needs_target(&self) -> bool {
-        self.chosen.is_empty() && !self.plain.said().is_empty()
+        self.chosen.is_empty() && self.of_one_column().next().is_some()
     }
 
     /// The option that means one column but does not say which, and how `--set` would say it.
     pub fn untargeted(&self) -> (String, String) {
-        let said = self.plain.said();
+        let said = self.of_one_column().next();
         let (key, value) =
-            said.first().map_or(("column", String::new()), |(key, value)| (*key, set_value(value)));
+            said.map_or(("column", String::new()), |(key, value)| (key, set_value(&value)));
         (option_of(key), format!("{key}={value}"))
+    }
+
+    /// What plain options say that means one column.
+    fn of_one_column(&self) -> impl Iterator<Item = (&'static str, Value)> {
+        self.plain.said().into_iter().filter(|(key, _)| !OF_FILE.contains(key))
+    }
+
+    /// Says more.
+    ///
+    /// # Errors
+    /// If it cannot be said.
+    pub fn say(&mut self, said: &Said) -> Result<(), Failure> {
+        self.set.push(said.decisions()?);
+        self.line = said.on(std::mem::take(&mut self.line));
+        Ok(())
+    }
+
+    /// Whether something was said of this column by name here and now, and not in the readings file.
+    pub fn speaks_of(&self, column: &str) -> bool {
+        self.set.iter().any(|(name, _)| name == column)
+            || self.chosen.iter().any(|name| name == column) && !self.plain.said().is_empty()
     }
 
     /// Names that the decisions speak of, with where they stand.
@@ -224,6 +235,7 @@ fn plain(columns: &args::ColumnOptions) -> Result<Decisions, Failure> {
         ("zone_from", keys::said(&columns.zone_from)),
         ("skipped_clock", keys::said(&columns.skipped_clock)),
         ("repeated_clock", keys::said(&columns.repeated_clock)),
+        ("sequence_by", keys::said(&columns.sequence_by)),
         ("offset_wins", columns.offset_wins.then(|| Value::from(true))),
         ("two_digit_from", columns.two_digit_from.map(Value::from)),
     ];

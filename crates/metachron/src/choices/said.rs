@@ -8,8 +8,11 @@ use metachron_core::order::Alternative;
 use metachron_core::verdict::{Clue, Settle};
 use toml_edit::{Array, InlineTable, Value};
 
+use super::decisions::Decisions;
 use super::options::{COLUMN_KEYS, OF_FILE};
-use super::syntax::{keys_of_set, set_name, set_text, when_values};
+use super::syntax::{keys_of_set, parse_when, set_name, set_text, when_values};
+use super::wrong::Wrong;
+use super::zones::abbreviation;
 use crate::args::CommandLine;
 use crate::message::{plain, shell_word};
 use crate::words::order_name;
@@ -37,6 +40,11 @@ impl Said {
     /// That a column is left as it is.
     pub fn no_date(column: &str) -> Said {
         Said::keys(column, [("convert", false.into())])
+    }
+
+    /// Whether it is about this column.
+    pub fn is_about(&self, column: &str) -> bool {
+        self.column == column
     }
 
     /// What settles a column in this way; none where only other values would.
@@ -94,6 +102,29 @@ impl Said {
             }
             Settle::Value(_) => None,
         }
+    }
+
+    /// The same as decisions for its column.
+    ///
+    /// # Errors
+    /// If it cannot be said.
+    pub fn decisions(&self) -> Result<(String, Decisions), Wrong> {
+        let mut decisions = Decisions::default();
+        for (key, value) in &self.keys {
+            decisions.set(key, value)?;
+        }
+        for text in &self.rows {
+            if !parse_when(text)?.1.join(&mut decisions) {
+                return Err(Wrong::general("the rows are told apart in two ways"));
+            }
+        }
+        let pairs = self.abbreviations.iter().map(|text| abbreviation(text));
+        let pairs = pairs.collect::<Result<Vec<_>, _>>()?;
+        decisions.clocks.abbreviations = (!pairs.is_empty()).then_some(pairs);
+        // What is said of the column beside some of its rows is about the others.
+        decisions.otherwise =
+            (!self.rows.is_empty() && decisions.written.is_some()).then_some(true);
+        Ok((self.column.clone(), decisions))
     }
 
     /// The command line with that said: what says the same otherwise gives way, all else stays.

@@ -1,4 +1,4 @@
-//! What is said of single columns on the command line: `--set`, `--when` and `--make`.
+//! What is said of single columns on the command line: `--set`, `--when` and names of new columns.
 
 use std::ops::RangeInclusive;
 
@@ -34,27 +34,6 @@ pub fn step_name(name: &str) -> String {
     match bare {
         true => name.to_owned(),
         false => format!("\"{}\"", name.replace('\\', "\\\\").replace('"', "\\\"")),
-    }
-}
-
-/// What is said of a column that is made from others.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct MadeColumn {
-    /// Its name.
-    pub name: String,
-    /// Its source and steps.
-    pub steps: String,
-}
-
-impl MadeColumn {
-    /// `NAME = COLUMN | STEP …`, as `--make` has it.
-    ///
-    /// # Errors
-    /// If it names no column.
-    pub fn parse(text: &str) -> Result<MadeColumn, Wrong> {
-        let example = "write --make 'age = released | since captured | as days'";
-        let (name, steps) = named("--make", text, example)?;
-        Ok(MadeColumn { name, steps })
     }
 }
 

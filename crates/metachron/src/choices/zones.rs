@@ -33,11 +33,13 @@ pub struct ZoneChoices {
     pub offset_wins: Option<bool>,
     /// What abbreviations mean.
     pub abbreviations: Option<Vec<(String, String)>>,
+    /// The column that names the clock of each row, where repeated hours are told by sequence.
+    pub sequence_by: Option<String>,
 }
 
 impl ZoneChoices {
     /// The keys that are about it.
-    pub const KEYS: [&str; 7] = [
+    pub const KEYS: [&str; 8] = [
         "zone",
         "zone_from",
         "zones",
@@ -45,6 +47,7 @@ impl ZoneChoices {
         "repeated_clock",
         "offset_wins",
         "abbreviations",
+        "sequence_by",
     ];
 
     /// What is said here, and where nothing is, what a weaker voice says.
@@ -63,6 +66,7 @@ impl ZoneChoices {
             repeated: self.repeated.or(weaker.repeated),
             offset_wins: self.offset_wins.or(weaker.offset_wins),
             abbreviations: self.abbreviations.or(weaker.abbreviations),
+            sequence_by: self.sequence_by.or(weaker.sequence_by),
         }
     }
 
@@ -80,8 +84,9 @@ impl ZoneChoices {
 
     /// What holds for the whole file when no column is named.
     pub fn of_file(self) -> ZoneChoices {
-        let ZoneChoices { skipped, repeated, offset_wins, abbreviations, .. } = self;
-        ZoneChoices { skipped, repeated, offset_wins, abbreviations, ..ZoneChoices::default() }
+        let ZoneChoices { skipped, repeated, offset_wins, abbreviations, sequence_by, .. } = self;
+        let none = ZoneChoices::default();
+        ZoneChoices { skipped, repeated, offset_wins, abbreviations, sequence_by, ..none }
     }
 
     /// Whether it is said where clocks stood.
@@ -89,22 +94,21 @@ impl ZoneChoices {
         self.zone.is_some() || self.zone_from.is_some() || self.of_rows.is_some()
     }
 
-    /// What is said of all rows, by its keys; what is usual needs no word.
+    /// What is said of all rows, by its keys.
     pub fn said(&self) -> Vec<(&'static str, Value)> {
         let text = |text: &String| Value::from(text);
         let table = |pairs: &Vec<(String, String)>| {
             Value::from(pairs.iter().map(|(k, v)| (k, v)).collect::<InlineTable>())
         };
-        let skipped = self.skipped.filter(|own| *own != SkippedClock::default());
-        let repeated = self.repeated.filter(|own| *own != RepeatedClock::default());
         let keys = [
             ("zone", self.zone.as_ref().map(text)),
             ("zone_from", self.zone_from.as_ref().map(text)),
             ("zones", self.zones.as_ref().map(table)),
-            ("skipped_clock", skipped.map(|own| own.name().into())),
-            ("repeated_clock", repeated.map(|own| own.name().into())),
-            ("offset_wins", self.offset_wins.filter(|wins| *wins).map(Into::into)),
+            ("skipped_clock", self.skipped.map(|own| own.name().into())),
+            ("repeated_clock", self.repeated.map(|own| own.name().into())),
+            ("offset_wins", self.offset_wins.map(Into::into)),
             ("abbreviations", self.abbreviations.as_ref().map(table)),
+            ("sequence_by", self.sequence_by.as_ref().map(text)),
         ];
         keys.into_iter().filter_map(|(key, value)| Some((key, value?))).collect()
     }
@@ -122,6 +126,7 @@ impl ZoneChoices {
             "repeated_clock" => self.repeated = Some(choice(key, value)?),
             "offset_wins" => self.offset_wins = Some(truth(key, value)?),
             "abbreviations" => self.abbreviations = Some(pairs(key, value)?),
+            "sequence_by" => self.sequence_by = Some(text(key, value)?),
             _ => return Err(unknown_key(key, ZoneChoices::KEYS)),
         }
         Ok(())

@@ -1,93 +1,112 @@
-//! Asks about open columns one by one, with real values read every way.
+//! Asks about open columns one by one: every question that survey has, with every answer that it knows.
 
 use std::io::{BufRead, Write};
 
 use metachron_core::order::Alternative;
-use metachron_core::reading::Written;
-use metachron_core::typed::TypedValue;
-use metachron_core::verdict::{Contender, Settle};
+use metachron_core::verdict::{Contender, Judgement, Settle};
 
+use crate::choices::Said;
 use crate::message::{Failure, plain, quoted};
 use crate::report::column::in_words;
+use crate::report::paste::{found, no_date_phrase, taken};
 use crate::survey::SurveyedColumn;
 use crate::words::words;
 
-/// An answer that can be given, and what it says.
+/// An answer that can be given.
 struct Choice {
+    /// What it takes the column for.
     says: String,
-    answer: Option<Written>,
+    said: Said,
 }
 
-/// The answers of a person, by column: how it is written, or that what was found is right.
-pub fn ask(columns: &[SurveyedColumn]) -> Result<Vec<(String, Option<Written>)>, Failure> {
-    let failed = |error: std::io::Error| Failure::could_not(format!("cannot ask: {error}"));
-    let mut input = std::io::stdin().lock();
+/// What a person has answered to a question.
+enum Answered {
+    Said(Said),
+    Skipped,
+    /// Nobody answers any more.
+    Left,
+}
+
+/// Asks about each of these columns; gives back what was answered, and whether somebody still does.
+pub fn ask(columns: &[&SurveyedColumn]) -> Result<(Vec<Said>, bool), Failure> {
     let mut answers = Vec::new();
-    for column in columns.iter().filter(|column| column.verdict().is_open()) {
-        let (asked, choices) = choices(column);
-        if choices.is_empty() {
-            continue;
-        }
-        let mut question = format!("\n{}   {asked}", plain(&column.plan.name));
-        for (number, choice) in (1..).zip(&choices) {
-            question.push_str(&format!("  {number}) {}", choice.says));
-        }
-        question.push_str("  s) leave\n> ");
-        let picked = loop {
-            let mut out = std::io::stderr().lock();
-            out.write_all(question.as_bytes()).and_then(|()| out.flush()).map_err(failed)?;
-            let mut line = String::new();
-            if input.read_line(&mut line).map_err(failed)? == 0 {
-                return Ok(answers);
-            }
-            match line.trim() {
-                "s" | "S" | "" => break None,
-                text => match text.parse::<usize>().ok().and_then(|n| n.checked_sub(1)) {
-                    Some(at) if at < choices.len() => break Some(at),
-                    _ => question = format!("{} or s\n> ", numbers(choices.len())),
-                },
-            }
-        };
-        if let Some(choice) = picked.and_then(|at| choices.into_iter().nth(at)) {
-            answers.push((column.plan.name.clone(), choice.answer));
+    for column in columns {
+        match ask_one(column)? {
+            Answered::Said(said) => answers.push(said),
+            Answered::Skipped => {}
+            Answered::Left => return Ok((answers, false)),
         }
     }
-    Ok(answers)
+    Ok((answers, true))
 }
 
-/// `1`, `1 or 2`, `1, 2 or 3` without the last `or`.
+fn ask_one(column: &SurveyedColumn) -> Result<Answered, Failure> {
+    let failed = |error: std::io::Error| Failure::could_not(format!("cannot ask: {error}"));
+    let choices = choices(column);
+    let reasons = column.inference.judgement.findings.iter().map(|own| words(own).to_string());
+    let reasons = plain(&reasons.collect::<Vec<_>>().join(" "));
+    let mut question = format!("\n{}   {reasons}\n", plain(&column.plan.name));
+    for (number, choice) in (1..).zip(&choices) {
+        question.push_str(&format!("  {number}) {}\n", choice.says));
+    }
+    let none = no_date_phrase(column);
+    question.push_str(&format!("  n) {none}: leave it as it is\n  s) skip it (Enter)\n> "));
+    let mut input = std::io::stdin().lock();
+    loop {
+        let mut out = std::io::stderr().lock();
+        out.write_all(question.as_bytes()).and_then(|()| out.flush()).map_err(failed)?;
+        let mut line = String::new();
+        if input.read_line(&mut line).map_err(failed)? == 0 {
+            return Ok(Answered::Left);
+        }
+        let picked = line.trim().parse::<usize>().ok().and_then(|number| number.checked_sub(1));
+        match (line.trim(), picked.and_then(|at| choices.get(at))) {
+            ("" | "s" | "S", _) => return Ok(Answered::Skipped),
+            ("n" | "N", _) => return Ok(Answered::Said(Said::no_date(&column.plan.name))),
+            (_, Some(choice)) => return Ok(Answered::Said(choice.said.clone())),
+            _ => question = format!("{}n or s\n> ", numbers(choices.len())),
+        }
+    }
+}
+
+/// `1, 2, ` before other answers.
 fn numbers(count: usize) -> String {
-    (1..=count).map(|number| number.to_string()).collect::<Vec<_>>().join(", ")
+    (1..=count).map(|number| format!("{number}, ")).collect()
 }
 
-/// What is asked about a column, and what can be answered.
-fn choices(column: &SurveyedColumn) -> (String, Vec<Choice>) {
+/// The answers that settle a column, what survey leans to or has found marked.
+fn choices(column: &SurveyedColumn) -> Vec<Choice> {
     let judgement = &column.inference.judgement;
-    if let Some(found) = judgement.settle.iter().find_map(|way| match way {
-        Settle::Split(found) => Some(found),
-        _ => None,
-    }) {
-        let reason = metachron_core::verdict::Finding::Split(found.clone());
-        let keep = Choice { says: "that is right".to_owned(), answer: None };
-        return (plain(&words(&reason).to_string()), vec![keep]);
-    }
-    let in_play: Vec<&Contender> = judgement.contenders.iter().filter(|c| c.survives).collect();
-    let Some(example) = judgement.example.as_ref().filter(|_| in_play.len() > 1) else {
-        return (String::new(), Vec::new());
-    };
-    let said = |moment: TypedValue| in_words(moment).unwrap_or_else(|| moment.to_string());
-    let choice = |contender: &&Contender| {
-        let answer = judgement.settle.iter().find_map(|way| match way {
-            Settle::Order(order, _) if Alternative::from(*order) == contender.alternative => {
-                Some(Written::Order(*order))
+    let found = found(column);
+    let choice = |way: &Settle| {
+        // That one value is right is an example, and no answer that can be picked.
+        let is_example = matches!(way, Settle::Answer(..));
+        let said = Said::by(way, &column.plan.name).filter(|_| !is_example)?;
+        let mut says = taken(way, column);
+        if let Some(example) = example(way, judgement) {
+            says.push_str(&format!(": {example}"));
+        }
+        match found {
+            Some(own) if own == way && !matches!(way, Settle::Split(_)) => {
+                says.push_str(" (survey leans to it)");
             }
-            Settle::Layouts(order, layouts) if *order == contender.alternative => {
-                Some(Written::Layouts(layouts.clone()))
-            }
-            _ => None,
-        })?;
-        Some(Choice { says: said(contender.example?), answer: Some(answer) })
+            _ => {}
+        }
+        Some(Choice { says: plain(&says), said })
     };
-    let choices: Vec<Choice> = in_play.iter().filter_map(choice).collect();
-    (format!("{} is", quoted(&example.value)), choices)
+    judgement.settle.iter().filter_map(choice).collect()
+}
+
+/// What an order makes of a value that is read in several ways: `"03/04/2024" is 3 April 2024`.
+fn example(way: &Settle, judgement: &Judgement) -> Option<String> {
+    let order = match way {
+        Settle::Order(order, _) => Alternative::from(*order),
+        Settle::Layouts(order, _) => *order,
+        _ => return None,
+    };
+    let value = judgement.example.as_ref()?;
+    let is_it = |contender: &&Contender| contender.survives && contender.alternative == order;
+    let moment = judgement.contenders.iter().find(is_it)?.example?;
+    let said = in_words(moment).unwrap_or_else(|| moment.to_string());
+    Some(format!("{} is {said}", quoted(&value.value)))
 }

@@ -17,7 +17,7 @@ pub fn run(
     line: &args::CommandLine,
     ambient: &Ambient,
 ) -> Result<Exit, Failure> {
-    let choices = Choices::new(&check.input, &check.columns, None, line, ambient)?;
+    let choices = Choices::new(&check.input, &check.columns, &check.shaping, None, line, ambient)?;
     let page = Page { width: ambient.width, color: check.view.color.or(ambient.color) };
     let mut reports = Vec::new();
     for (part, file) in (0..).zip(super::files(&check.files)?) {

@@ -29,9 +29,14 @@ pub fn run(
     line: &args::CommandLine,
     ambient: &Ambient,
 ) -> Result<Exit, Failure> {
-    let mut choices =
-        Choices::new(&convert.input, &convert.columns, convert.into.as_deref(), line, ambient)?;
-    choices.make(&convert.make)?;
+    let choices = Choices::new(
+        &convert.input,
+        &convert.columns,
+        &convert.shaping,
+        convert.into.as_deref(),
+        line,
+        ambient,
+    )?;
     if convert.into.is_some() && choices.chosen.len() > 1 {
         return Err(Failure::usage("--into names one column, but several are named by --column"));
     }

@@ -5,6 +5,7 @@ mod check;
 mod convert;
 mod explain;
 mod list;
+mod saved_column;
 mod save;
 mod survey;
 

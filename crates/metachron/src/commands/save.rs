@@ -3,30 +3,23 @@
 use std::io::Write;
 use std::path::{Path, PathBuf};
 
-use metachron_core::calendar::Calendar;
-use metachron_core::layout::{Field, Layout};
-use metachron_core::named::Named;
-use metachron_core::reading::{Contested, RowParts, Split, Written};
-use metachron_core::verdict::{Baseline, Settle, Verdict};
+use metachron_core::verdict::{Settle, Verdict};
 use metachron_tables::place::{Output, same_file};
-use metachron_tables::table::TableFormat;
+use metachron_tables::table::{TableFormat, Wanted, WantedHeader};
 
-use crate::args;
-use crate::choices::{
-    Choices, ReadingsFile, SavedColumn, baseline_value, column_options, render, rows_text,
-};
+use super::saved_column::{is_told_by_rows, saved_column};
+use crate::args::{self, CommandLine};
+use crate::choices::{Choices, Keys, ReadingsFile, Saved, column_options, render};
 use crate::message::{Failure, plain, quoted, say, shown};
 use crate::report::paste::{Paste, found, taken};
 use crate::survey::{SurveyedColumn, SurveyedTable};
-use crate::words::{order_name, words};
+use crate::words::list;
 
 /// What a person has said to what was found.
 #[derive(Debug, Default)]
 pub struct Accepted {
     /// What is accepted as it was found, whatever the column.
     pub found: Vec<args::Accept>,
-    /// Answers by column: how it is written, or that what was found is right.
-    pub answers: Vec<(String, Option<Written>)>,
 }
 
 /// Says on standard error what was saved, since standard output is the report.
@@ -76,13 +69,13 @@ pub fn print_saved(
     Ok(())
 }
 
-/// Saves the columns with dates; what a person has accepted there stays.
+/// Saves the columns with dates, and all that was said; what a person has accepted there stays.
 pub fn save(
     path: &Path,
+    files: &[PathBuf],
     tables: &[SurveyedTable],
     columns: &[SurveyedColumn],
-    choices: &Choices,
-    accepted: &Accepted,
+    (choices, accepted): (&Choices, &Accepted),
 ) -> Result<(), Failure> {
     if tables.iter().any(|table| same_file(path, &table.intake.path)) {
         return Err(Failure::usage(format!("--save {} would overwrite the input", shown(path))));
@@ -98,22 +91,29 @@ pub fn save(
             return Err(Failure::reading(path, &metachron_tables::error::TableError::Io(error)));
         }
     };
-    let by_rows = |column: &SurveyedColumn| {
-        let reading = column.inference.judgement.reading.as_ref();
-        let split = reading.and_then(|reading| reading.split.as_ref());
-        split.is_some_and(|split| split.column().is_none())
-    };
     let digest = match tables {
-        [table] if columns.iter().any(by_rows) => table.intake.digest().map(Some)?,
+        [table] if columns.iter().any(is_told_by_rows) => table.intake.digest().map(Some)?,
         _ => None,
     };
     for column in columns.iter().filter(|column| column.is_open()) {
         accepted.tell(column);
     }
-    let dates = columns.iter().filter(|column| column.verdict() != Verdict::NotADate);
-    let columns: Vec<SavedColumn> =
-        dates.map(|column| saved(column, accepted, digest.as_deref())).collect();
-    let (text, kept) = render(existing.as_deref(), &saved_source(tables, choices), &columns)
+    let is_saved = |column: &&SurveyedColumn| {
+        column.verdict() != Verdict::NotADate || choices.speaks_of(&column.plan.name)
+    };
+    let saved = Saved {
+        head: head(path, files, choices),
+        source: saved_source(tables, choices),
+        shaping: choices.shaping.clone(),
+        columns: columns
+            .iter()
+            .filter(is_saved)
+            .map(|column| {
+                saved_column(column, accepted.accepts(column), digest.as_deref(), choices)
+            })
+            .collect(),
+    };
+    let (text, kept) = render(existing.as_deref(), &saved)
         .map_err(|error| Failure::could_not(format!("{}: {error}", shown(path))))?;
     for name in kept {
         let name = plain(&name);
@@ -124,13 +124,41 @@ pub fn save(
     out.write_all(text.as_bytes()).and_then(|()| out.finish()).map_err(failed)
 }
 
+/// So many files are named in a command line.
+const FILES: usize = 4;
+
+/// What it is saved from, when and by which program, and how to use it.
+fn head(path: &Path, files: &[PathBuf], choices: &Choices) -> Vec<String> {
+    let names = list(files.iter().map(|file| shown(file)), "and", "more");
+    let paths: Vec<&Path> = match files {
+        few if few.len() <= FILES => few.iter().map(PathBuf::as_path).collect(),
+        _ => vec![Path::new("FILE")],
+    };
+    let version = env!("CARGO_PKG_VERSION");
+    let used = Paste::of(&paths, &CommandLine::default()).convert();
+    let used = used.with("readings", path.to_string_lossy());
+    vec![
+        format!("Decisions for {}, saved on {} by metachron {version}.", names, choices.today),
+        format!("Use them: {used}"),
+        "Each [[column]] says how its values are read. What was not decided waits until accepted = true stands there.".to_owned(),
+    ]
+}
+
 /// What the readings file says of the file itself.
-fn saved_source(
-    tables: &[SurveyedTable],
-    choices: &Choices,
-) -> Vec<(&'static str, toml_edit::Value)> {
-    let mut keys: Vec<(&'static str, toml_edit::Value)> = Vec::new();
-    let [first, others @ ..] = tables else { return keys };
+fn saved_source(tables: &[SurveyedTable], choices: &Choices) -> Keys {
+    let mut keys: Keys = Vec::new();
+    let said = |keys: &mut Keys| {
+        if !choices.missing.is_empty() {
+            keys.push(("missing", choices.missing.iter().collect::<toml_edit::Array>().into()));
+        }
+        if choices.keeps_placeholders {
+            keys.push(("keep_placeholders", true.into()));
+        }
+    };
+    let [first, others @ ..] = tables else {
+        said(&mut keys);
+        return keys;
+    };
     // What is found out of one file need not hold for the others.
     let alone = others.is_empty();
     let table = &first.intake.table;
@@ -153,9 +181,29 @@ fn saved_source(
     if table.is_text() && !charset.is_utf_8() && alone {
         keys.push(("encoding", charset.name().to_lowercase().into()));
     }
-    if !choices.missing.is_empty() {
-        let list: toml_edit::Array = choices.missing.iter().collect();
-        keys.push(("missing", list.into()));
+    if !alone {
+        keys.extend(said_of_files(&choices.wanted));
+    }
+    said(&mut keys);
+    keys
+}
+
+/// What was said of several files, of which each is as it is.
+fn said_of_files(wanted: &Wanted) -> Keys {
+    let mut keys: Keys = Vec::new();
+    let delimiter = wanted.delimiter.map(|own| char::from(own.byte()).to_string());
+    keys.extend(delimiter.map(|own| ("delimiter", own.into())));
+    keys.extend(wanted.charset.map(|own| ("encoding", own.name().to_lowercase().into())));
+    keys.extend(wanted.sheet.as_ref().map(|own| ("sheet", own.into())));
+    keys.extend(wanted.table.as_ref().map(|own| ("table", own.into())));
+    let number = |lines: u64| toml_edit::Value::from(i64::try_from(lines).unwrap_or(i64::MAX));
+    match wanted.header {
+        WantedHeader::Line(line) => keys.push(("header_line", number(line))),
+        WantedHeader::Behind(lines) => keys.push(("skip_lines", number(lines))),
+        WantedHeader::None(lines) => {
+            keys.extend([("skip_lines", number(lines)), ("no_header", true.into())]);
+        }
+        WantedHeader::Unsaid => {}
     }
     keys
 }
@@ -166,12 +214,10 @@ impl Accepted {
         let judgement = &column.inference.judgement;
         let is_split = judgement.settle.iter().any(|way| matches!(way, Settle::Split(_)));
         let leans = judgement.leans_to.is_some();
-        let by_answer = self.answers.iter().any(|(name, _)| *name == column.plan.name);
-        by_answer
-            || self.found.iter().any(|accepted| match accepted {
-                args::Accept::Split => is_split,
-                args::Accept::Leaning => leans,
-            })
+        self.found.iter().any(|accepted| match accepted {
+            args::Accept::Split => is_split,
+            args::Accept::Leaning => leans,
+        })
     }
 
     /// Says what is taken of what was found, before it is saved; and of what it was asked to take and cannot.
@@ -191,165 +237,4 @@ impl Accepted {
             _ => {}
         }
     }
-
-    /// How a column is written, by an answer.
-    fn written(&self, column: &SurveyedColumn) -> Option<&Written> {
-        let own = self.answers.iter().find(|(name, _)| *name == column.plan.name);
-        own.and_then(|(_, written)| written.as_ref())
-    }
-}
-
-/// How some rows are written, for a readings file.
-fn whens(
-    split: &Split<Vec<Layout>>,
-    digest: Option<&str>,
-) -> Vec<Vec<(&'static str, toml_edit::Value)>> {
-    let layouts = |layouts: &Vec<Layout>| -> (&'static str, toml_edit::Value) {
-        let layouts: toml_edit::Array = layouts.iter().map(ToString::to_string).collect();
-        ("layouts", layouts.into())
-    };
-    parts_with(&split.parts, digest, layouts)
-}
-
-/// Parts of the rows, each with what is said of it.
-fn parts_with<W>(
-    parts: &RowParts<W>,
-    digest: Option<&str>,
-    say: impl Fn(&W) -> (&'static str, toml_edit::Value),
-) -> Vec<Vec<(&'static str, toml_edit::Value)>> {
-    match parts {
-        RowParts::Column(name, parts) => parts
-            .iter()
-            .map(|(values, said)| {
-                let mut place = toml_edit::InlineTable::new();
-                let values: toml_edit::Array = values.iter().collect();
-                place.insert(name, values.into());
-                vec![("where", place.into()), say(said)]
-            })
-            .collect(),
-        RowParts::Rows(parts) => parts
-            .iter()
-            .map(|(rows, said)| {
-                let digest = digest.unwrap_or_default();
-                vec![("rows", rows_text(rows).into()), ("digest", digest.into()), say(said)]
-            })
-            .collect(),
-    }
-}
-
-/// What the readings file says of a column.
-fn saved(column: &SurveyedColumn, accepted: &Accepted, digest: Option<&str>) -> SavedColumn {
-    let judgement = &column.inference.judgement;
-    let answer = accepted.written(column);
-    let accepted = accepted.accepts(column);
-    let mut keys: Vec<(&'static str, toml_edit::Value)> = Vec::new();
-    let into = column.plan.decisions.into.clone().unwrap_or(format!("{}_typed", column.plan.name));
-    keys.push(("into", into.into()));
-    if let Some(kind) = judgement.kind {
-        keys.push(("kind", kind.name().into()));
-    }
-    keys.push(("verdict", judgement.verdict.name().into()));
-    if let (true, Some(Settle::Epoch(epoch))) = (accepted, &judgement.leans_to) {
-        keys.push(("epoch", epoch.to_string().into()));
-    }
-    if accepted {
-        keys.push(("accepted", true.into()));
-    }
-    if column.plan.decisions.convert == Some(false) {
-        keys.push(("convert", false.into()));
-    }
-    let mut comments: Vec<String> =
-        judgement.findings.iter().map(|reason| plain(&format!("why: {}", words(reason)))).collect();
-    if let Some(reading) = &judgement.reading {
-        if let Some(locale) = reading.terms.written_in() {
-            keys.push(("written_in", locale.tag().into()));
-        }
-        let calendar = reading.terms.lexicon.calendar();
-        if calendar != Calendar::Gregorian {
-            keys.push(("calendar", calendar.name().into()));
-        }
-        let said = match answer {
-            Some(Written::Layouts(layouts)) => Some(layouts),
-            _ => None,
-        };
-        let otherwise = reading.split.as_ref().and_then(|split| split.otherwise.as_ref());
-        let layouts = said.or(otherwise).unwrap_or(&reading.layouts).iter();
-        let layouts: toml_edit::Array = layouts.map(ToString::to_string).collect();
-        if !layouts.is_empty() && !matches!(answer, Some(Written::Order(_))) {
-            keys.push(("layouts", layouts.into()));
-        }
-        if reading.layouts.iter().any(|layout| layout.has(Field::YearTwo)) {
-            keys.push(("two_digit_from", i64::from(reading.terms.century.from).into()));
-        }
-        if let Some(years) = &reading.years {
-            keys.push(("year", i64::from(years.first).into()));
-        }
-        if let Some(anchor) = reading.anchor {
-            keys.push(("anchor", anchor.name().into()));
-        }
-        if let Some(reform) = reading.terms.reform {
-            keys.push(("reform", reform.to_string().into()));
-        }
-        if let Some(serials) = reading.serials {
-            keys.push(("epoch", serials.epoch.to_string().into()));
-        }
-        keys.extend(column.plan.decisions.clocks.said());
-        if let Some(repair) = column.plan.decisions.repair {
-            keys.push(("repair", repair.name().into()));
-        }
-        if reading.contested == Contested::Prefer {
-            keys.push(("contested", "prefer".into()));
-        }
-    }
-    let split = judgement.reading.as_ref().and_then(|reading| reading.split.as_ref());
-    if split.is_some_and(|split| split.otherwise.is_some()) {
-        keys.push(("otherwise", "layouts".into()));
-    }
-    match answer {
-        Some(Written::Order(order)) => keys.push(("order", order.to_string().into())),
-        Some(Written::Layouts(layouts)) if judgement.reading.is_none() => {
-            let layouts: toml_edit::Array = layouts.iter().map(ToString::to_string).collect();
-            keys.push(("layouts", layouts.into()));
-        }
-        _ => {}
-    }
-    if let Some(rows) = column.of_first_rows {
-        comments.push(format!("By the first {rows} rows only."));
-    }
-    if judgement.verdict.is_open() && !accepted {
-        let year = judgement.settle.iter().find_map(|way| match way {
-            Settle::Year(year) => Some(*year),
-            _ => None,
-        });
-        comments.push(match judgement.verdict {
-            _ if let Some(year) = year => {
-                format!("Add year = {year}, or whichever the first row has, or convert = false")
-            }
-            _ if !judgement.origins.is_empty() => {
-                let origins = judgement.origins.iter();
-                let epochs: Vec<String> =
-                    origins.map(|origin| format!("epoch = \"{}\"", origin.epoch)).collect();
-                format!("Add {} (then accepted = true), or convert = false", epochs.join(" or "))
-            }
-            _ if split.is_some() => {
-                "If what tells the rows apart is right, add: accepted = true".to_owned()
-            }
-            Verdict::Leaning => "If this is right, add: accepted = true; if not, write an order in place of the layouts".to_owned(),
-            _ => {
-                let in_play = judgement.contenders.iter().filter(|contender| contender.survives);
-                let orders: Vec<String> =
-                    in_play.map(|contender| format!("order = \"{}\"", order_name(contender.alternative))).collect();
-                format!("Add {} (then accepted = true), or convert = false", orders.join(" or "))
-            }
-        });
-    }
-    let seen = Baseline::of(&column.evidence, judgement).filter(|_| answer.is_none());
-    keys.extend(seen.and_then(|seen| Some(("seen", baseline_value(&seen)?))));
-    // An answer for all rows is against telling them apart.
-    let split = split.filter(|_| answer.is_none());
-    let mut when = split.map_or(Vec::new(), |split| whens(split, digest));
-    if let Some(parts) = &column.plan.decisions.clocks.of_rows {
-        when.extend(parts_with(parts, digest, |zone| ("zone", zone.into())));
-    }
-    SavedColumn { from: column.plan.name.clone(), keys, comments, when }
 }

@@ -1,5 +1,6 @@
 //! `metachron survey`: what is in a file.
 
+use std::collections::BTreeSet;
 use std::path::PathBuf;
 
 use super::ask::ask;
@@ -7,7 +8,7 @@ use super::save::{Accepted, print_saved, save};
 use super::{json, print};
 use crate::ambient::Ambient;
 use crate::args;
-use crate::choices::{Choices, suggested_readings};
+use crate::choices::{Choices, Shaping, suggested_readings};
 use crate::exit::Exit;
 use crate::message::{Failure, plain, shown};
 use crate::report::facts::{SurveyReport, TogetherReport};
@@ -21,12 +22,21 @@ pub fn run(
     line: &args::CommandLine,
     ambient: &Ambient,
 ) -> Result<Exit, Failure> {
-    let mut choices = Choices::new(&asked.input, &asked.columns, None, line, ambient)?;
+    let mut choices =
+        Choices::new(&asked.input, &asked.columns, &asked.shaping, None, line, ambient)?;
     choices.first_rows = asked.first_rows;
     if asked.ask && !ambient.can_be_asked {
         return Err(Failure::usage(
             "--ask needs a terminal; without one, the suggestions of survey can be pasted",
         ));
+    }
+    if let Some(option) = Shaping::of_options(&asked.shaping)?
+        .first_option()
+        .filter(|_| asked.save.is_none() && !asked.ask)
+    {
+        return Err(Failure::usage(format!(
+            "{option} says what convert makes; survey only keeps it, with --save FILE.toml"
+        )));
     }
     let files = super::files(&asked.files)?;
     let page = Page { width: ambient.width, color: asked.view.color.or(ambient.color) };
@@ -39,19 +49,12 @@ pub fn run(
         }
         print(&text)
     };
-    let (tables, together, parts) = if asked.merge {
+    let (mut tables, mut together, parts) = if asked.merge {
         let (parts, columns) = merged(&files, &choices)?;
         one(SurveyReport::of_evidence(&files, &parts, &columns, &choices))?;
         (Vec::new(), columns, parts)
     } else {
-        let tables: Vec<SurveyedTable> = (0..)
-            .zip(&files)
-            .map(|(part, file)| survey(file, part, &choices))
-            .collect::<Result<_, _>>()?;
-        let name = |table: &SurveyedTable| plain(&table.intake.path.to_string_lossy());
-        let seen: Vec<SeenFile<'_>> =
-            tables.iter().map(|table| (name(table), table.columns.as_slice())).collect();
-        let together = together_by_name(&seen)?;
+        let (tables, together) = looked_at(&files, &choices)?;
         if let [table] = &tables[..] {
             one(SurveyReport::new(table, &choices))?;
         } else {
@@ -75,21 +78,57 @@ pub fn run(
         }
         EvidenceFile::new(parts.clone(), &together).write(path)?;
     }
-    let mut accepted = Accepted { found: asked.accept.clone(), answers: Vec::new() };
     let mut path = asked.save.clone();
     if asked.ask {
-        accepted.answers = ask(&together)?;
+        let mut is_answered = false;
+        // An answer may lead to another question.
+        let mut skipped: BTreeSet<String> = BTreeSet::new();
+        loop {
+            let is_asked =
+                |own: &&SurveyedColumn| own.is_open() && !skipped.contains(&own.plan.name);
+            let open: Vec<&SurveyedColumn> = together.iter().filter(is_asked).collect();
+            let (answers, goes_on) = ask(&open)?;
+            let names: Vec<String> = open.iter().map(|own| own.plan.name.clone()).collect();
+            let is_said = |name: &String| answers.iter().any(|own| own.is_about(name));
+            skipped.extend(names.into_iter().filter(|name| !is_said(name)));
+            if answers.is_empty() {
+                break;
+            }
+            is_answered = true;
+            answers.iter().try_for_each(|said| choices.say(said))?;
+            (tables, together) = looked_at(&files, &choices)?;
+            if !goes_on {
+                break;
+            }
+        }
         let suggested = files.first().map(|file| PathBuf::from(suggested_readings(file)));
-        path = path.or(suggested.filter(|_| !accepted.answers.is_empty()));
+        path = path.or(suggested.filter(|_| is_answered));
     }
+    let accepted = Accepted { found: asked.accept.clone() };
     if let Some(path) = &path {
-        save(path, &tables, &together, &choices, &accepted)?;
+        let inputs: Vec<PathBuf> = parts.iter().map(|(file, _)| PathBuf::from(file)).collect();
+        save(path, &inputs, &tables, &together, (&choices, &accepted))?;
         if !asked.view.json {
-            let inputs: Vec<PathBuf> = parts.iter().map(|(file, _)| PathBuf::from(file)).collect();
             print_saved(path, &inputs, &together, &choices)?;
         }
     }
     Ok(Exit::Done)
+}
+
+/// The tables, and the columns of all by name.
+type Looked = (Vec<SurveyedTable>, Vec<SurveyedColumn>);
+
+/// Looks at files, each and together.
+fn looked_at(files: &[PathBuf], choices: &Choices) -> Result<Looked, Failure> {
+    let tables: Vec<SurveyedTable> = (0..)
+        .zip(files)
+        .map(|(part, file)| survey(file, part, choices))
+        .collect::<Result<_, _>>()?;
+    let name = |table: &SurveyedTable| plain(&table.intake.path.to_string_lossy());
+    let seen: Vec<SeenFile<'_>> =
+        tables.iter().map(|table| (name(table), table.columns.as_slice())).collect();
+    let together = together_by_name(&seen)?;
+    Ok((tables, together))
 }
 
 /// The parts of the table, each with its rows, and the columns with the evidence of all.

@@ -111,7 +111,7 @@ pub fn made_columns(
 ) -> Result<Vec<MadeProgram>, Failure> {
     let setting = setting(choices, ambient);
     let mut all: Vec<MadeProgram> = Vec::new();
-    for (number, MadeColumn { name, steps }) in choices.made.iter().enumerate() {
+    for (number, MadeColumn { name, steps }) in choices.shaping.made.iter().enumerate() {
         if known.has(name) {
             return Err(Failure::usage(format!(
                 "a derived column cannot be called {}: there is one of that name",
@@ -127,7 +127,7 @@ pub fn made_columns(
             let place = &steps[error.span.clone()];
             let place = place.rsplit('=').next().unwrap_or(place).trim_matches('"');
             // What is derived from itself, or from what comes after it.
-            let later = choices.made.iter().skip(number).find(|later| later.name == place);
+            let later = choices.shaping.made.iter().skip(number).find(|later| later.name == place);
             let says = match later {
                 Some(own) if own.name == *name => {
                     "a column cannot be derived from itself".to_owned()

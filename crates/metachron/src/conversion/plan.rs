@@ -51,11 +51,11 @@ impl<'s> ConversionPlan<'s> {
             Some(path) => Fixes::read(path, &table.intake, &columns)?,
             None => Fixes::default(),
         };
-        let series = series_columns(convert, table)?;
+        let series = series_columns(choices, table)?;
         let mut known = KnownColumns::of(table, &columns, &series);
         let made = made_columns(&mut known, &columns, choices, ambient)?;
-        let filter = filter(&convert.conditions, &known, (choices, ambient))?;
-        let sorting = Sorting::by(&convert.sort_by, &known, table)?;
+        let filter = filter(&choices.shaping.conditions, &known, (choices, ambient))?;
+        let sorting = Sorting::by(&choices.shaping.sort_by, &known, table)?;
         let stamp = convert.stamp.clone().map(|name| (name, stamp(choices.now(ambient))));
         if let Some((name, _)) = &stamp
             && (table.intake.names().contains(name)

@@ -5,8 +5,7 @@ use metachron_core::value::Value;
 use metachron_tables::table::Row;
 
 use super::tally::SeriesTally;
-use crate::args;
-use crate::choices::named;
+use crate::choices::{Choices, MadeSeries};
 use crate::message::{Failure, marked_below, quoted};
 use crate::survey::SurveyedTable;
 use crate::words::wrong_steps;
@@ -21,30 +20,22 @@ pub struct SeriesColumn {
 
 /// The series that are asked for.
 pub fn series_columns(
-    convert: &args::Convert,
+    choices: &Choices,
     table: &SurveyedTable,
 ) -> Result<Vec<SeriesColumn>, Failure> {
     let names = table.intake.names();
-    let by = match &convert.by {
-        None => None,
-        Some(name) => Some(table.intake.position(name)?),
-    };
-    if by.is_some() && convert.series.is_empty() {
-        return Err(Failure::usage("--by says of which rows --series has one each; there is none"));
-    }
     let mut all: Vec<SeriesColumn> = Vec::new();
-    for text in &convert.series {
-        let example = "write --series 'day = 2024-01-01 / 1 day'";
-        let (name, series) = named("--series", text, example)?;
-        if names.contains(&name) || all.iter().any(|own| own.name == name) {
-            let says = format!("--series {}: there is a column of that name", quoted(&name));
+    for MadeSeries { name, steps, by } in &choices.shaping.series {
+        let by = by.as_ref().map(|by| table.intake.position(by)).transpose()?;
+        if names.contains(name) || all.iter().any(|own| own.name == *name) {
+            let says = format!("--series {}: there is a column of that name", quoted(name));
             return Err(Failure::usage(says));
         }
-        let series = Series::parse(&series).map_err(|error| {
-            let says = format!("--series {}: {}", quoted(&name), wrong_steps(&error));
+        let series = Series::parse(steps).map_err(|error| {
+            let says = format!("--series {}: {}", quoted(name), wrong_steps(&error));
             Failure::usage(marked_below(&says, &error.marked()))
         })?;
-        all.push(SeriesColumn { name, series, by });
+        all.push(SeriesColumn { name: name.clone(), series, by });
     }
     Ok(all)
 }

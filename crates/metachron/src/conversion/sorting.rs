@@ -16,11 +16,10 @@ pub struct Sorting {
 impl Sorting {
     /// By the columns of these names, the first of them first; none if there are none.
     pub fn by(
-        texts: &[String],
+        names: &[String],
         known: &KnownColumns,
         table: &SurveyedTable,
     ) -> Result<Option<Sorting>, Failure> {
-        let names: Vec<String> = texts.iter().flat_map(|text| split(text)).collect();
         let place = |name: &String| {
             known.find(name).ok_or_else(|| {
                 let near = metachron_core::error::nearest(name, known.names()).map(quoted);
@@ -33,7 +32,7 @@ impl Sorting {
             })
         };
         let places = names.iter().map(place).collect::<Result<Vec<_>, _>>()?;
-        Ok((!places.is_empty()).then_some(Sorting { names, places }))
+        Ok((!places.is_empty()).then(|| Sorting { names: names.to_vec(), places }))
     }
 
     /// Adds bytes that compare as rows do.
@@ -41,31 +40,5 @@ impl Sorting {
         for place in &self.places {
             place.item(row, so_far, buffer).sort_key(key);
         }
-    }
-}
-
-/// Names between commas; one that has commas itself stands in double quotes.
-fn split(text: &str) -> Vec<String> {
-    let mut names = vec![String::new()];
-    let mut is_quoted = false;
-    for c in text.chars() {
-        match (c, names.last_mut()) {
-            ('"', _) => is_quoted = !is_quoted,
-            (',', _) if !is_quoted => names.push(String::new()),
-            (c, Some(name)) => name.push(c),
-            (_, None) => {}
-        }
-    }
-    names.iter().map(|name| name.trim().to_owned()).collect()
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn names_stand_between_commas() {
-        assert_eq!(split("station, captured"), ["station", "captured"]);
-        assert_eq!(split("\"net, time\",ring"), ["net, time", "ring"]);
     }
 }

@@ -120,13 +120,18 @@ pub fn settle(way: &Settle, column: &SurveyedColumn, paste: &Paste) -> Vec<Settl
     vec![settled(when_right(way, column), Said::by(way, name).as_ref(), paste)]
 }
 
-/// That a column is left as it is.
-pub fn no_date(column: &SurveyedColumn, paste: &Paste) -> SettleFacts {
-    let what = match column.inference.judgement.kind {
+/// What a column is called that holds nothing of what it seems to hold.
+pub fn no_date_phrase(column: &SurveyedColumn) -> &'static str {
+    match column.inference.judgement.kind {
         Some(Kind::Duration) => "no length of time",
         Some(Kind::Time) => "no time",
         _ => "no date",
-    };
+    }
+}
+
+/// That a column is left as it is.
+pub fn no_date(column: &SurveyedColumn, paste: &Paste) -> SettleFacts {
+    let what = no_date_phrase(column);
     let said = Said::no_date(&column.plan.name);
     settled(format!("If it is {what}, or to leave it as it is for now"), Some(&said), paste)
 }

@@ -166,7 +166,7 @@ fn column(column: &TypedColumn<'_>, tally: &ColumnTally, convert: &args::Convert
 }
 
 fn made_column(own: &MadeProgram, tally: &MadeTally, choices: &Choices) -> MadeRun {
-    let said = choices.made.iter().find(|made| made.name == own.name);
+    let said = choices.shaping.made.iter().find(|made| made.name == own.name);
     MadeRun {
         name: own.name.clone(),
         steps: said.map_or(String::new(), |made| made.steps.clone()),

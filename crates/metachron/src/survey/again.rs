@@ -13,7 +13,6 @@ use metachron_tables::table::Row;
 
 use super::column::SurveyedColumn;
 use super::look::{Viewer, told};
-use crate::choices::Choices;
 use crate::intake::Intake;
 use crate::message::Failure;
 use crate::pass::{Pass, Rows};
@@ -159,33 +158,30 @@ impl Pass for BesideDates<'_> {
 }
 
 /// Looks again at the columns whose repeated hours are to be told apart by their sequence.
-pub fn tell_repeated_hours(
-    intake: &Intake,
-    columns: &mut [SurveyedColumn],
-    choices: &Choices,
-) -> Result<(), Failure> {
-    let by = choices.sequence_by.as_deref().map(|name| intake.position(name)).transpose()?;
+pub fn tell_repeated_hours(intake: &Intake, columns: &mut [SurveyedColumn]) -> Result<(), Failure> {
     let asks = |compiled: &Compiled| {
         let reading = compiled.reading();
         reading.zoning.is_some() && reading.terms.changes.repeated == RepeatedClock::BySequence
     };
-    let clocks: Vec<(usize, &SurveyedColumn, &Compiled)> = columns
-        .iter()
-        .enumerate()
-        .filter_map(|(at, column)| Some((at, column, column.inference.compiled.as_ref()?)))
-        .filter(|(.., compiled)| asks(compiled))
-        .collect();
+    let mut clocks = Vec::new();
+    for (at, column) in columns.iter().enumerate() {
+        if let Some(compiled) = column.inference.compiled.as_ref().filter(|own| asks(own)) {
+            let by = column.plan.decisions.clocks.sequence_by.as_deref();
+            let by = by.map(|name| intake.position(name)).transpose()?;
+            clocks.push(ClockColumn { at, column, compiled, by });
+        }
+    }
     if clocks.is_empty() {
         return Ok(());
     }
-    let pass = RepeatedHours { clocks, by };
+    let pass = RepeatedHours { clocks };
     let tally = pass.clocks.iter().map(|_| FoldObserver::default()).collect();
     let folds = Rows::all(intake).drive(&pass, tally)?.tally;
     let told: Vec<(usize, Compiled)> = pass
         .clocks
         .iter()
         .zip(folds)
-        .map(|((at, _, compiled), folds)| (*at, (*compiled).clone().knowing(folds.finish())))
+        .map(|(own, folds)| (own.at, own.compiled.clone().knowing(folds.finish())))
         .collect();
     for (at, compiled) in told {
         columns[at].inference.compiled = Some(compiled);
@@ -195,7 +191,15 @@ pub fn tell_repeated_hours(
 
 /// Telling hours that came twice apart.
 struct RepeatedHours<'c> {
-    clocks: Vec<(usize, &'c SurveyedColumn, &'c Compiled)>,
+    clocks: Vec<ClockColumn<'c>>,
+}
+
+/// A column of clock times.
+struct ClockColumn<'c> {
+    /// Its place among those that were looked at.
+    at: usize,
+    column: &'c SurveyedColumn,
+    compiled: &'c Compiled,
     /// The column that names the clock of each row.
     by: Option<usize>,
 }
@@ -218,7 +222,7 @@ impl Pass for RepeatedHours<'_> {
 
     fn scratch(&self) -> Vec<ClockReader<'_>> {
         let text = String::new;
-        let clocks = self.clocks.iter().map(|(.., compiled)| compiled.scratch());
+        let clocks = self.clocks.iter().map(|own| own.compiled.scratch());
         clocks
             .map(|clock| ClockReader {
                 clock,
@@ -237,7 +241,8 @@ impl Pass for RepeatedHours<'_> {
         scratch: &mut Vec<ClockReader<'p>>,
         tally: &mut Vec<FoldObserver>,
     ) {
-        for (((_, column, _), own), folds) in self.clocks.iter().zip(scratch).zip(tally) {
+        for ((own_column, own), folds) in self.clocks.iter().zip(scratch).zip(tally) {
+            let column = own_column.column;
             let value = row.cell(column.plan.index, &mut own.cell);
             let place = RowPlace {
                 row: number,
@@ -245,7 +250,7 @@ impl Pass for RepeatedHours<'_> {
                 zone: column.plan.zone_at.map_or("", |at| told(row.cell(at, &mut own.zone))),
             };
             if let Some((clock, zone)) = own.clock.clock(place, value) {
-                let name = self.by.map_or("", |at| told(row.cell(at, &mut own.name)));
+                let name = own_column.by.map_or("", |at| told(row.cell(at, &mut own.name)));
                 folds.observe(number, name, clock, zone);
             }
         }

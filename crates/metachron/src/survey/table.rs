@@ -73,7 +73,7 @@ pub fn survey(path: &Path, part: u32, choices: &Choices) -> Result<SurveyedTable
     weigh_together(&mut columns, style(&intake));
     settle_origins(viewer, &mut columns)?;
     columns.truncate(asked);
-    tell_repeated_hours(&intake, &mut columns, choices)?;
+    tell_repeated_hours(&intake, &mut columns)?;
     Ok(SurveyedTable { intake, lines, columns, blank, is_part })
 }
 

@@ -41,16 +41,19 @@ fn open_columns_are_asked_about_one_by_one() {
     let bench = Bench::with("a.csv", TABLE);
     let shown = at_a_terminal(&bench, "survey a.csv --ask", "9\n2\n1\ns\n");
     for expected in [
-        "caught   \"03/04/2024\" is  1) 3 April 2024  2) 4 March 2024  s) leave\n> ",
-        "1, 2 or s\n> ",
-        "released   \"1.5.2024\" is  1) 1 May 2024  2) 5 January 2024  s) leave\n> ",
-        "seen   \"01/02/2024\" is  1) 1 February 2024  2) 2 January 2024  s) leave\n> ",
+        "caught   All 3 dates fit both day first and month first",
+        "  1) the day comes first: \"03/04/2024\" is 3 April 2024\n  2) the month comes first: \"03/04/2024\" is \
+         4 March 2024\n  n) no date: leave it as it is\n  s) skip it (Enter)\n> ",
+        "1, 2, n or s\n> ",
+        "  1) the day comes first: \"1.5.2024\" is 1 May 2024 (survey leans to it)\n",
+        "  1) the day comes first and the 1 value that does not fit is a typing error, to be left empty: \
+         \"01/02/2024\" is 1 February 2024\n",
         "decisions saved in a.toml",
     ] {
         assert!(shown.contains(expected), "no {expected:?} in\n{shown}");
     }
     let saved = bench.read("a.toml");
-    assert!(saved.contains("order = \"mdy\""), "{saved}");
+    assert!(saved.contains("layouts = [\"{month}/{day}/{year}\"]"), "{saved}");
     bench
         .run("convert a.csv --readings a.toml --column caught --column released --quiet")
         .stdout(
@@ -69,7 +72,7 @@ fn whoever_says_nothing_has_answered_nothing() {
     let bench = Bench::with("a.csv", TABLE);
     // End of input at once.
     let shown = at_a_terminal(&bench, "survey a.csv --ask", "\u{4}");
-    assert!(shown.contains("s) leave") && !shown.contains("saved"), "{shown}");
+    assert!(shown.contains("s) skip") && !shown.contains("saved"), "{shown}");
     assert_eq!(bench.files(), ["a.csv"]);
 }
 
@@ -83,7 +86,10 @@ fn what_tells_rows_apart_is_asked_too() {
     }
     let bench = Bench::with("a.csv", table);
     let shown = at_a_terminal(&bench, "survey a.csv --ask --save b.toml", "1\n");
-    assert!(shown.contains("\"station\" tells them apart") && shown.contains("1) that is right"));
+    assert!(
+        shown.contains("\"station\" tells them apart")
+            && shown.contains("1) \"station\" tells its rows apart")
+    );
     bench
         .run("convert a.csv --readings b.toml -o out.csv")
         .stderr(

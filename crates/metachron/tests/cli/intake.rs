@@ -112,7 +112,7 @@ fn every_finding_can_be_overridden_and_saved() {
     bench
         .run("convert regional.csv --readings r.toml")
         .status(1)
-        .stderr("metachron: r.toml, line 5: there is no key \"header_lin\"; did you mean header_line?\n")
+        .stderr("metachron: r.toml, line 8: there is no key \"header_lin\"; did you mean header_line?\n")
         .check();
     bench
         .run("convert regional.csv --no-header --header-line 2")

@@ -20,6 +20,7 @@ mod outputs;
 mod printed;
 mod readings;
 mod records;
+mod said_and_saved;
 #[cfg(unix)]
 mod server;
 mod several;

@@ -8,9 +8,9 @@ const TABLE: &str =
 fn surveyed() -> Bench {
     let bench = Bench::with("a.csv", TABLE);
     bench
-        .run("survey a.csv --save a.toml")
+        .run("survey a.csv --as-of 2024-06-01 --save a.toml")
         .stdout_has(&["undecided"])
-        .stderr("metachron: decisions saved in a.toml; review them, then\n  metachron convert a.csv --readings a.toml -o a.out.csv\n")
+        .stderr("metachron: decisions saved in a.toml; review them, then\n  metachron convert a.csv --as-of 2024-06-01 --readings a.toml -o a.out.csv\n")
         .check();
     bench
 }
@@ -20,7 +20,10 @@ fn what_is_saved_can_be_read() {
     let bench = surveyed();
     assert_eq!(
         bench.read("a.toml"),
-        r#"metachron = 1
+        r#"# Decisions for a.csv, saved on 2024-06-01 by metachron 0.1.0.
+# Use them: metachron convert a.csv --readings a.toml -o a.out.csv
+# Each [[column]] says how its values are read. What was not decided waits until accepted = true stands there.
+metachron = 1
 
 [source]
 delimiter = ","
