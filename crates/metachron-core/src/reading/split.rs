@@ -77,6 +77,80 @@ impl<W> RowParts<W> {
             _ => None,
         }
     }
+
+    /// These parts, and of the weaker ones those rows of which these say nothing. Rows that are told apart by something
+    /// else are other rows: then only these count.
+    ///
+    /// ```
+    /// use metachron_core::reading::RowParts;
+    /// let by = |parts: &[(&[&str], char)]| {
+    ///     let parts = parts.iter().map(|(values, said)| (values.iter().map(|v| v.to_string()).collect(), *said));
+    ///     RowParts::Column("station".to_owned(), parts.collect())
+    /// };
+    /// let saved = by(&[(&["Skarholm", "Dar Wadi"], 'd'), (&["Port Meridian"], 'm')]);
+    /// let said = by(&[(&["Dar Wadi"], 'm')]);
+    /// assert_eq!(said.over(saved), by(&[(&["Skarholm"], 'd'), (&["Port Meridian"], 'm'), (&["Dar Wadi"], 'm')]));
+    /// ```
+    #[must_use]
+    pub fn over(self, weaker: RowParts<W>) -> RowParts<W> {
+        match (self, weaker) {
+            (RowParts::Column(name, own), RowParts::Column(another, others)) if name == another => {
+                let is_left =
+                    |value: &String| !own.iter().any(|(values, _)| values.contains(value));
+                let left = others.into_iter().map(|(values, said)| {
+                    (values.into_iter().filter(|value| is_left(value)).collect::<Vec<_>>(), said)
+                });
+                let mut all: Vec<_> = left.filter(|(values, _)| !values.is_empty()).collect();
+                all.extend(own);
+                RowParts::Column(name, all)
+            }
+            (own, _) => own,
+        }
+    }
+
+    /// Whether both speak of the same row.
+    pub fn meets(&self, other: &RowParts<W>) -> bool {
+        match (self, other) {
+            (RowParts::Column(name, own), RowParts::Column(another, others)) => {
+                let values = |parts: &[(Vec<String>, W)]| -> Vec<String> {
+                    parts.iter().flat_map(|(values, _)| values.clone()).collect()
+                };
+                name != another || values(own).iter().any(|value| values(others).contains(value))
+            }
+            _ => true,
+        }
+    }
+}
+
+impl<W: PartialEq> RowParts<W> {
+    /// Rows of which two things are said that differ: the value beside them, or the first of them.
+    ///
+    /// ```
+    /// use metachron_core::reading::RowParts;
+    /// let parts = RowParts::Rows(vec![(1..=9, 'a'), (5..=19, 'b')]);
+    /// assert_eq!(parts.contradiction().as_deref(), Some("row 5"));
+    /// assert_eq!(RowParts::Rows(vec![(1..=9, 'a'), (5..=19, 'a')]).contradiction(), None);
+    /// ```
+    pub fn contradiction(&self) -> Option<String> {
+        match self {
+            RowParts::Column(_, parts) => {
+                parts.iter().enumerate().find_map(|(at, (values, said))| {
+                    let others = parts[at + 1..].iter().filter(|(_, other)| other != said);
+                    let mut twice = others
+                        .flat_map(|(others, _)| others.iter().filter(|own| values.contains(own)));
+                    twice.next().map(|value| format!("{value:?}"))
+                })
+            }
+            RowParts::Rows(parts) => parts.iter().enumerate().find_map(|(at, (rows, said))| {
+                let mut others = parts[at + 1..].iter().filter(|(_, other)| other != said);
+                others.find_map(|(others, _)| {
+                    let first = rows.start().max(others.start());
+                    let meets = first <= rows.end().min(others.end());
+                    meets.then(|| format!("row {first}"))
+                })
+            }),
+        }
+    }
 }
 
 /// A column whose rows are written in several ways.

@@ -35,7 +35,24 @@ pub struct When {
     pub digest: Option<String>,
 }
 
+/// The items of both lists, those that are said twice once.
+fn both<T: PartialEq>(own: Option<Vec<T>>, weaker: Option<Vec<T>>) -> Option<Vec<T>> {
+    let Some(mut all) = weaker else { return own };
+    for item in own.into_iter().flatten() {
+        if !all.contains(&item) {
+            all.push(item);
+        }
+    }
+    Some(all)
+}
+
 impl When {
+    /// These rows, and of the weaker ones those of which these say nothing.
+    fn over(self, weaker: When) -> When {
+        let digest = self.digest.or(weaker.digest);
+        When { parts: self.parts.over(weaker.parts), digest }
+    }
+
     /// The rows of both; none if different things tell them apart.
     pub fn and(self, other: When) -> Option<When> {
         let digest = self.digest.or(other.digest);
@@ -117,10 +134,14 @@ impl Decisions {
 
     /// These decisions, and where they say nothing, the weaker ones.
     ///
-    /// Each replaces its own and nothing else, but how the values are written: who says that anew voids that a person
-    /// accepted the weaker ones, and there is nothing left to compare with.
+    /// Each replaces its own and nothing else; lists of texts, zones and rows that were told apart grow. Who says anew how
+    /// the values are written voids that a person accepted the weaker ones, and there is nothing left to compare with.
     pub fn over(self, weaker: Decisions) -> Decisions {
-        let is_written = self.written.is_some() || self.when.is_some();
+        let is_of_new_rows = match (&self.when, &weaker.when) {
+            (Some(own), Some(saved)) => !own.parts.meets(&saved.parts),
+            _ => false,
+        };
+        let is_written = self.written.is_some() || self.when.is_some() && !is_of_new_rows;
         let is_anew = is_written || self.known.is_some();
         let verdict = self.verdict.or(weaker.verdict.filter(|_| !is_written));
         let accepted = self.accepted.or(weaker.accepted.filter(|_| !is_anew));
@@ -131,11 +152,23 @@ impl Decisions {
             epoch: seen.epoch.filter(|_| epoch.is_none()),
             ..seen
         });
-        // One order for all rows voids that some are otherwise; and what is said of some rows, that
-        // all have the layouts of a weaker voice.
-        let (when, otherwise, written) = match (self.when, self.written) {
-            (None, None) => (weaker.when, self.otherwise.or(weaker.otherwise), weaker.written),
-            (when, written) => (when, self.otherwise, written),
+        let (when, otherwise, written) = match (self.when, weaker.when) {
+            (None, None) => {
+                (None, self.otherwise.or(weaker.otherwise), self.written.or(weaker.written))
+            }
+            // What is said of some rows voids that all have the layouts of a weaker voice.
+            (Some(own), None) => (Some(own), self.otherwise, self.written),
+            (own, Some(saved)) => {
+                let when = match own {
+                    Some(own) => own.over(saved),
+                    None => saved,
+                };
+                // One order beside rows that were told apart speaks of the others.
+                match self.written {
+                    Some(written) => (Some(when), Some(true), Some(written)),
+                    None => (Some(when), self.otherwise.or(weaker.otherwise), weaker.written),
+                }
+            }
         };
         Decisions {
             kind: self.kind.or(weaker.kind),
@@ -144,7 +177,7 @@ impl Decisions {
             when,
             otherwise,
             written_in: self.written_in.or(weaker.written_in),
-            known: self.known.or(weaker.known),
+            known: both(self.known, weaker.known),
             two_digit_from: self.two_digit_from.or(weaker.two_digit_from),
             calendar: self.calendar.or(weaker.calendar),
             reform: self.reform.or(weaker.reform),
@@ -155,7 +188,7 @@ impl Decisions {
             clocks: self.clocks.over(weaker.clocks),
             contested: self.contested.or(weaker.contested),
             into: self.into.or(weaker.into),
-            missing: self.missing.or(weaker.missing),
+            missing: both(self.missing, weaker.missing),
             convert: self.convert.or(weaker.convert),
             verdict,
             accepted,
@@ -166,7 +199,10 @@ impl Decisions {
     /// What one voice says in two places, the later one here: what it says of some rows and what it says
     /// of the column stand side by side, the column then being the other rows.
     pub fn beside(self, earlier: Decisions) -> Decisions {
-        let when = self.when.clone().or_else(|| earlier.when.clone());
+        let when = match (self.when.clone(), earlier.when.clone()) {
+            (Some(own), Some(earlier)) => Some(own.over(earlier)),
+            (own, earlier) => own.or(earlier),
+        };
         let written = self.written.clone().or_else(|| earlier.written.clone());
         let clocks = self.clocks.clone().beside(earlier.clocks.clone());
         let both = self.over(earlier);

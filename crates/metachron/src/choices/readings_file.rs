@@ -15,7 +15,7 @@ use toml_edit::{Document, Item, TableLike};
 use super::decisions::Decisions;
 use super::keys::{texts, unknown_key, wrong};
 use super::shaping::{MadeColumn, MadeSeries, Shaping};
-use super::syntax::{SaidOfRows, part_key, rows};
+use super::syntax::{SaidOfRows, check_rows, part_key, rows};
 use super::wrong::Wrong;
 use crate::message::{Failure, shown};
 
@@ -273,6 +273,7 @@ fn column(table: &toml_edit::Table, whole: usize) -> Result<(String, Decisions),
             item.clone().into_value().map_err(|_| (at, unknown_key(key, Decisions::keys())))?;
         decisions.set(key, &value).map_err(|wrong| (at, wrong))?;
     }
+    check_rows(from, &decisions).map_err(|wrong| (start, wrong))?;
     Ok((from.to_owned(), decisions))
 }
 

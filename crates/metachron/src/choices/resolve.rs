@@ -18,7 +18,7 @@ use super::options::{OF_FILE, option_of};
 use super::readings_file::ReadingsFile;
 use super::said::Said;
 use super::shaping::Shaping;
-use super::syntax::{parse_set, parse_when, set_value};
+use super::syntax::{check_rows, parse_set, parse_when, set_value};
 use super::wrong::Wrong;
 use super::zones::{abbreviation, zone_data};
 use crate::ambient::Ambient;
@@ -207,6 +207,10 @@ fn whens(texts: &[String]) -> Result<Vec<(String, Decisions)>, Failure> {
                 quoted(&column)
             )));
         }
+    }
+    for (column, decisions) in &all {
+        check_rows(column, decisions)
+            .map_err(|wrong| Failure::usage(format!("--when: {wrong}")))?;
     }
     Ok(all)
 }

@@ -8,7 +8,7 @@ use metachron_core::order::Alternative;
 use metachron_core::verdict::{Clue, Settle};
 use toml_edit::{Array, InlineTable, Value};
 
-use super::decisions::Decisions;
+use super::decisions::{Decisions, When};
 use super::options::{COLUMN_KEYS, OF_FILE};
 use super::syntax::{keys_of_set, parse_when, set_name, set_text, when_values};
 use super::wrong::Wrong;
@@ -166,6 +166,14 @@ impl Said {
         if !all.is_empty() {
             line = line.with("set", set_text(column, &all));
         }
+        // Of the same rows only one thing can be said.
+        let said = |text: &str| parse_when(text).ok().filter(|(name, _)| name == column);
+        let own: Vec<When> = rows.iter().filter_map(|text| said(text)?.1.when).collect();
+        line = line.changing("when", |text| {
+            let typed = said(text).and_then(|(_, rows)| rows.when);
+            let meets = |typed: &When| own.iter().any(|own| own.parts.meets(&typed.parts));
+            (!typed.is_some_and(|typed| meets(&typed))).then(|| text.to_owned())
+        });
         let whens = rows.iter().map(|text| ("when", text));
         let others = abbreviations.iter().map(|text| ("abbreviation", text));
         whens.chain(others).fold(line, |line, (option, text)| line.with(option, text))

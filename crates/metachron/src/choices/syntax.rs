@@ -275,6 +275,22 @@ pub fn part_key(decisions: &mut Decisions, key: &str, value: &Value) -> Result<(
     }
 }
 
+/// Two things that are said of the same rows and differ.
+///
+/// # Errors
+/// Of which rows.
+pub fn check_rows(column: &str, decisions: &Decisions) -> Result<(), Wrong> {
+    let written = decisions.when.as_ref().and_then(|when| when.parts.contradiction());
+    let zones = decisions.clocks.of_rows.as_ref().and_then(RowParts::contradiction);
+    match written.or(zones) {
+        None => Ok(()),
+        Some(rows) => Err(Wrong::general(format!(
+            "two things are said of the same rows of {} ({rows}); keep one of them",
+            quoted(column)
+        ))),
+    }
+}
+
 /// What can be said of some rows.
 const PART_KEYS: [&str; 3] = ["order", "layouts", "zone"];
 

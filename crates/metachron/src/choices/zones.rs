@@ -61,11 +61,11 @@ impl ZoneChoices {
             zone: places.0,
             zone_from: places.1,
             of_rows: places.2,
-            zones: self.zones.or(weaker.zones),
+            zones: both(self.zones, weaker.zones),
             skipped: self.skipped.or(weaker.skipped),
             repeated: self.repeated.or(weaker.repeated),
             offset_wins: self.offset_wins.or(weaker.offset_wins),
-            abbreviations: self.abbreviations.or(weaker.abbreviations),
+            abbreviations: both(self.abbreviations, weaker.abbreviations),
             sequence_by: self.sequence_by.or(weaker.sequence_by),
         }
     }
@@ -187,6 +187,17 @@ impl ZoneChoices {
         let mapped = mapped.map(|(text, place)| Ok((text.clone(), clock(place)?)));
         Ok(Some(Zoning::Column { name, mapped: mapped.collect::<Result<_, Wrong>>()? }))
     }
+}
+
+/// What names mean by both voices, the stronger one first.
+fn both(
+    own: Option<Vec<(String, String)>>,
+    weaker: Option<Vec<(String, String)>>,
+) -> Option<Vec<(String, String)>> {
+    let (Some(own), Some(weaker)) = (&own, &weaker) else { return own.or(weaker) };
+    let is_left = |name: &String| !own.iter().any(|(other, _)| other == name);
+    let left = weaker.iter().filter(|(name, _)| is_left(name));
+    Some(left.chain(own).cloned().collect())
 }
 
 /// The texts of a TOML table.

@@ -1,6 +1,6 @@
 //! Readings files: saved, edited, used.
 
-use crate::harness::Bench;
+use crate::harness::{Bench, table};
 
 const TABLE: &str =
     "captured,released,ring\n13 April 2024,03/04/2024,LF1\n14 April 2024,04/05/2024,LF2\n";
@@ -200,4 +200,109 @@ fn what_is_wrong_with_a_readings_file_is_said_with_its_line() {
         .stderr("metachron: a.toml, line 1: key with no value, expected `=`\n")
         .check();
     assert_eq!(bench.read("a.toml"), "ring,seen\n", "what is no readings file is not written over");
+}
+
+/// Two columns that are saved one after the other stand side by side, each with its own rows.
+#[test]
+fn saving_twice_adds_up() {
+    let rows = (0..60).map(|at| {
+        let (day, month) = (1 + at * 11 % 28, 1 + at * 5 % 12);
+        let by = |month_first: bool| match month_first {
+            true => format!("{month:02}/{day:02}/2024"),
+            false => format!("{day:02}/{month:02}/2024"),
+        };
+        let station = ["Skarholm", "Port Meridian"][at % 2];
+        format!("{station},{},{}", by(at % 2 == 1), by(at % 2 == 0))
+    });
+    let bench = Bench::with("a.csv", table("station,seen,entered", rows));
+    for column in ["seen", "entered"] {
+        bench.run(&format!("survey a.csv --column {column} --save a.toml --accept split")).output();
+        // A person writes something beside it.
+        let text = bench
+            .read("a.toml")
+            .replace("from = \"seen\"", "# Astrid has seen it.\nfrom = \"seen\"");
+        bench.write("a.toml", text);
+    }
+    bench.run("survey a.csv --save b.toml --accept split").output();
+    bench.run("convert a.csv --readings a.toml -o a.out.csv").output();
+    bench.run("convert a.csv --readings b.toml -o b.out.csv").output();
+    assert_eq!(bench.read("a.out.csv"), bench.read("b.out.csv"));
+    assert!(
+        bench.read("b.out.csv").contains("Skarholm,01/01/2024,2024-01-01,01/01/2024,2024-01-01")
+    );
+    let saved = bench.read("a.toml");
+    assert!(saved.contains("# Astrid has seen it.\n"), "{saved}");
+    let whens: Vec<&str> =
+        saved.lines().filter(|line| line.starts_with('[') || line.starts_with("  [")).collect();
+    let column = ["[[column]]", "  [[column.when]]", "  [[column.when]]"];
+    assert_eq!(whens, [&["[source]"][..], &column, &column].concat());
+    // Reasons are those of the last time.
+    assert_eq!(saved.matches("# why: ").count(), bench.read("b.toml").matches("# why: ").count());
+}
+
+#[test]
+fn two_things_of_the_same_rows_are_an_error() {
+    let bench = Bench::with("a.csv", "station,seen\nSkarholm,03/04/2024\n");
+    let when = |order: &str| {
+        format!(
+            "  [[column.when]]\n  where = {{ station = [\"Skarholm\"] }}\n  order = \"{order}\"\n"
+        )
+    };
+    let file = |orders: [&str; 2]| {
+        format!("metachron = 1\n\n[[column]]\nfrom = \"seen\"\n{}", orders.map(when).concat())
+    };
+    bench.write("a.toml", file(["dmy", "mdy"]));
+    let says =
+        "two things are said of the same rows of \"seen\" (\"Skarholm\"); keep one of them\n";
+    bench
+        .run("convert a.csv --readings a.toml")
+        .status(1)
+        .stderr(format!("metachron: a.toml, line 3: {says}"))
+        .check();
+    bench.write("a.toml", file(["dmy", "dmy"]));
+    bench.run("convert a.csv --readings a.toml --quiet").stdout_has(&["2024-04-03"]).check();
+    let both = "--when 'seen where station=Skarholm: order=dmy' --when 'seen where station=Skarholm: order=mdy'";
+    bench
+        .run(&format!("convert a.csv {both}"))
+        .status(2)
+        .stderr(format!("metachron: --when: {says}"))
+        .check();
+}
+
+/// What is said beside a readings file adds to it or replaces what says the same, and nothing else.
+#[test]
+fn what_is_said_beside_a_file_leaves_the_rest() {
+    let bench = Bench::with(
+        "a.csv",
+        "station,seen\nSkarholm,03/04/2024\nPort Meridian,03/04/2024\nDar Wadi,03/04/2024\n",
+    );
+    bench.write(
+        "a.toml",
+        "metachron = 1\n\n[[column]]\nfrom = \"seen\"\nmissing = [\"-\"]\n\n\
+         [[column.when]]\nwhere = { station = [\"Skarholm\"] }\norder = \"dmy\"\n\n\
+         [[column.when]]\nwhere = { station = [\"Port Meridian\"] }\norder = \"mdy\"\n",
+    );
+    let table = |dar_wadi: &str, skarholm: &str| {
+        format!(
+            "station,seen,seen_typed\nSkarholm,03/04/2024,{skarholm}\nPort Meridian,03/04/2024,2024-03-04\n\
+             Dar Wadi,03/04/2024,{dar_wadi}\n"
+        )
+    };
+    let convert =
+        |said: &str| bench.run(&format!("convert a.csv --readings a.toml {said} --quiet"));
+    // Nobody knows how the new station writes.
+    convert("")
+        .status(4)
+        .stdout(table("", "2024-04-03"))
+        .stderr_has(&["unreadable or contested"])
+        .check();
+    let dar_wadi = "--when 'seen where station=Dar Wadi: order=mdy'";
+    convert(dar_wadi).stdout(table("2024-03-04", "2024-04-03")).check();
+    convert("--set 'seen: order=dmy'").stdout(table("2024-04-03", "2024-04-03")).check();
+    let both = "--when 'seen where station=[\"Skarholm\", \"Dar Wadi\"]: order=mdy'";
+    convert(both).stdout(table("2024-03-04", "2024-03-04")).check();
+    // The file can be told, too.
+    bench.run(&format!("survey a.csv --readings a.toml --save a.toml {dar_wadi}")).output();
+    convert("").stdout(table("2024-03-04", "2024-04-03")).check();
+    assert!(bench.read("a.toml").contains("missing = [\"-\"]"));
 }
