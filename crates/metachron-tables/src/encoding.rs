@@ -141,6 +141,16 @@ fn each_block(input: impl Read, mut take: impl FnMut(&[u8]) -> bool) -> io::Resu
     }
 }
 
+/// Whether every byte is one of ASCII.
+pub(crate) fn is_ascii(input: impl Read) -> io::Result<bool> {
+    let mut is_ascii = true;
+    each_block(input, |block| {
+        is_ascii = block.is_ascii();
+        is_ascii
+    })?;
+    Ok(is_ascii)
+}
+
 /// What a byte order mark says, or zeros between the letters.
 fn by_its_beginning(bytes: &[u8]) -> Option<Charset> {
     if let Some((encoding, _)) = Encoding::for_bom(bytes) {

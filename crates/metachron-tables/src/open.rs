@@ -127,6 +127,14 @@ impl Source {
         Ok(digest_of(&mut self.bytes()?)?)
     }
 
+    /// Whether every byte is one of ASCII, so that most encodings read the same.
+    ///
+    /// # Errors
+    /// If the file cannot be read any more.
+    pub fn is_ascii(&self) -> Result<bool, TableError> {
+        Ok(crate::encoding::is_ascii(self.bytes()?)?)
+    }
+
     /// The beginning of the text, without a byte order mark.
     ///
     /// # Errors

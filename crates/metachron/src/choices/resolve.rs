@@ -2,6 +2,7 @@
 
 use jiff::Timestamp;
 use jiff::civil::Date;
+use metachron_core::epoch::Epoch;
 use metachron_core::order::Alternative;
 use metachron_core::reading::{Order, Terms};
 use metachron_core::text::Missing;
@@ -35,6 +36,8 @@ pub struct Choices {
     pub zones: Zones,
     /// What is said of the file.
     pub wanted: Wanted,
+    /// What of it was said here and now.
+    pub typed: Wanted,
     /// The readings file, if there is one.
     pub readings: Option<ReadingsFile>,
     /// The day that was said to be today.
@@ -72,6 +75,7 @@ impl Choices {
         ambient: &Ambient,
     ) -> Result<Choices, Failure> {
         let readings = input.readings.as_deref().map(ReadingsFile::read).transpose()?;
+        let typed = wanted(input, None, ambient)?;
         let wanted = wanted(input, readings.as_ref(), ambient)?;
         let mut set =
             columns.set.iter().map(|text| parse_set(text)).collect::<Result<Vec<_>, _>>()?;
@@ -88,6 +92,7 @@ impl Choices {
             as_of: input.as_of,
             shaping: Shaping::of_options(shaping)?.over(saved_shaping),
             wanted,
+            typed,
             readings,
             chosen: columns.column.clone(),
             plain,
@@ -183,6 +188,13 @@ impl Choices {
         };
         let saved = self.readings.as_ref().and_then(|readings| readings.column(name));
         all.beside(plain).over(saved.cloned().unwrap_or_default())
+    }
+
+    /// The origin of a column's numbers that the readings file says, where nothing else is said here and now.
+    pub fn saved_epoch(&self, column: &str) -> Option<Epoch> {
+        let is_said = self.set.iter().any(|(name, own)| name == column && own.epoch.is_some());
+        let saved = self.readings.as_ref().and_then(|readings| readings.column(column)?.epoch);
+        saved.filter(|_| !is_said && self.plain.epoch.is_none())
     }
 
     /// Whether somebody spoke of this column by name.

@@ -86,6 +86,7 @@ impl SurveyedColumn {
             decisions,
             beside: None,
             zone_at: None,
+            saved_epoch: None,
             waits: false,
         };
         let looked = Looked { evidence, options, first_look: None, inference };
@@ -108,9 +109,20 @@ impl SurveyedColumn {
     /// How the column differs from what its reading was saved for.
     pub fn drift(&self) -> Vec<Drift> {
         let seen = self.plan.decisions.seen.as_ref().filter(|_| !self.plan.waits);
-        seen.map_or(Vec::new(), |seen| {
+        let mut all = seen.map_or(Vec::new(), |seen| {
             seen.drift(&self.evidence, &self.inference.judgement, &self.asserted)
-        })
+        });
+        // A workbook has its own origin, whether or not figures were saved.
+        let is_told = all.iter().any(|drift| matches!(drift, Drift::OtherOrigin { .. }));
+        if let (Some(saved), Some(own)) = (self.plan.saved_epoch, self.asserted.own_epoch)
+            && saved.is_of_sheets()
+            && saved != own
+            && self.evidence.numbers.rows > 0
+            && !is_told
+        {
+            all.push(Drift::OtherOrigin { saved: saved.to_string(), own });
+        }
+        all
     }
 
     /// Whether every value is typed by the file itself.

@@ -5,6 +5,7 @@ mod column;
 mod evidence_file;
 mod look;
 mod again;
+mod expected;
 mod table;
 
 pub use column::{SurveyedColumn, columns_as_seen, weigh_together};

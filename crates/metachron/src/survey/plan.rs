@@ -25,6 +25,8 @@ pub struct ColumnPlan {
     pub beside: Option<usize>,
     /// The column that tells the zones of its rows, if one does.
     pub zone_at: Option<usize>,
+    /// The origin that was saved for its numbers.
+    pub saved_epoch: Option<Epoch>,
     /// Whether a saved reading was passed over because nobody has accepted it.
     pub waits: bool,
 }
@@ -61,7 +63,8 @@ impl ColumnPlan {
             Ok(Some(zoning)) => zoning.column().map(|other| intake.position(other)).transpose()?,
             _ => None,
         };
-        Ok(ColumnPlan { index, name: name.clone(), decisions, beside, zone_at, waits })
+        let saved_epoch = choices.saved_epoch(name);
+        Ok(ColumnPlan { index, name: name.clone(), decisions, beside, zone_at, saved_epoch, waits })
     }
 }
 

@@ -8,11 +8,12 @@ use metachron_tables::table::{Lines, TableFormat};
 
 use super::again::{may_be_settled, settle_origins, tell_repeated_hours};
 use super::column::{SurveyedColumn, as_seen, weigh_together};
+use super::expected::open_expected;
 use super::look::{SeenTable, Viewer};
 use super::plan::ColumnPlan;
 use crate::choices::{Choices, set_name};
 use crate::intake::Intake;
-use crate::message::{Failure, plain, quoted, shell_word, shown};
+use crate::message::{Failure, plain, shell_word, shown};
 
 /// A table that has been looked at.
 pub struct SurveyedTable {
@@ -33,20 +34,9 @@ pub struct SurveyedTable {
 /// # Errors
 /// The table cannot be read, or what was said of it is not about it.
 pub fn survey(path: &Path, part: u32, choices: &Choices) -> Result<SurveyedTable, Failure> {
-    let intake = Intake::open(path, &choices.wanted)?;
+    let intake = open_expected(path, choices)?;
     for name in choices.names() {
         intake.position(name)?;
-    }
-    if let Some(readings) = &choices.readings
-        && let Some(gone) =
-            readings.columns().find(|name| intake.table.header.position(name).is_none())
-    {
-        return Err(Failure::could_not(format!(
-            "{} reads a column {} that {} does not have",
-            shown(&readings.path),
-            quoted(gone),
-            shown(path)
-        )));
     }
     let wanted = |name: &str| choices.chosen.is_empty() || choices.chosen.iter().any(|c| c == name);
     let (mine, others): (Vec<usize>, Vec<usize>) =

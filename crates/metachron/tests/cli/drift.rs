@@ -467,3 +467,62 @@ fn numbers_beyond_the_days_of_a_month_are_a_question() {
     let asked = "all of them may be running numbers (first in row 32: \"20240132\")";
     bench.run("convert cases.csv").status(3).stderr_has(&[asked]).check();
 }
+
+/// What differs in the file itself is named, with the line that reads it.
+#[test]
+fn titles_marks_and_encodings_that_differ_are_named() {
+    let file = |titles: usize, mark: &str| {
+        let titles = "Longshore Flyway\n".repeat(titles);
+        let rows = (13..19).map(|day| format!("LF{day}{mark}{day}. März 2024{mark}Øresund\n"));
+        format!("{titles}ring{mark}seen{mark}place\n{}", rows.collect::<String>())
+    };
+    let latin =
+        |text: &str| text.chars().map(|c| u8::try_from(u32::from(c)).unwrap()).collect::<Vec<u8>>();
+    let bench = Bench::with("a.csv", latin(&file(2, ";")));
+    bench.run("survey a.csv --save a.toml").output();
+    for (name, content, says, option) in [
+        (
+            "b.csv",
+            latin(&file(3, ";")),
+            "titles are 3 lines here, 2 lines when it was saved",
+            "--skip-lines 3",
+        ),
+        (
+            "c.csv",
+            latin(&file(0, ";")),
+            "titles are none here, 2 lines when it was saved",
+            "--skip-lines 0",
+        ),
+        (
+            "d.csv",
+            latin(&file(2, ",")),
+            "fields are separated by comma here, by semicolon when it was saved",
+            "--delimiter comma",
+        ),
+        (
+            "e.csv",
+            file(2, ";").into_bytes(),
+            "it is utf-8 here, windows-1252 when it was saved",
+            "--encoding utf-8",
+        ),
+    ] {
+        bench.write(name, content);
+        let line = format!("convert {name} --readings a.toml {option} -o out.csv");
+        bench
+            .run(&format!("convert {name} --readings a.toml -o out.csv"))
+            .status(3)
+            .stderr(format!(
+                "metachron: {name} is written otherwise than a.toml has it: {says}\n\n  To read it so:\n    \
+                 metachron {line}\n"
+            ))
+            .check();
+        bench.run(&line).output();
+        assert!(bench.read("out.csv").contains("13. März 2024"), "{name}");
+    }
+    // Where no letter tells, an encoding is like another.
+    bench.write("f.csv", "Flyway\nFlyway\nring;seen;place\nLF1;13. Mai 2024;Skarholm\n");
+    bench
+        .run("convert f.csv --readings a.toml --quiet")
+        .stdout_has(&["13. Mai 2024;2024-05-13"])
+        .check();
+}

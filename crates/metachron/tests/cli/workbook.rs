@@ -230,6 +230,15 @@ fn the_origin_of_a_workbook_is_held_against_the_saved_one() {
             .stdout_has(&[&format!("0,45000,{first}\n")])
             .check();
     }
+    // A person wrote the file, without figures.
+    bench.write("c.toml", "metachron = 1\n\n[[column]]\nfrom = \"seen\"\nepoch = \"sheet-1900\"\n");
+    bench
+        .run("convert b.xlsx --readings c.toml")
+        .status(3)
+        .stderr_has(&[
+            "The numbers of this workbook count by sheet-1904, and sheet-1900 was saved.",
+        ])
+        .check();
 }
 
 /// The same workbook, whose numbers count from 1904.

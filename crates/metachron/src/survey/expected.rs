@@ -1,0 +1,117 @@
+//! The columns that a readings file speaks of are there; where they are not, what differs from the file it was saved for.
+
+use std::path::Path;
+
+use metachron_core::text::counted;
+use metachron_tables::address::is_address;
+use metachron_tables::table::{Table, TableFormat, WantedHeader};
+
+use crate::choices::{Choices, ReadingsFile};
+use crate::intake::Intake;
+use crate::message::{Failure, quoted, shown};
+
+/// Opens a file as is said of it; where that does not fit what its readings file speaks of, says why.
+///
+/// # Errors
+/// It cannot be read, or a column is not there: which, and what differs (titles above the table, the delimiter or the
+/// encoding).
+pub fn open_expected(path: &Path, choices: &Choices) -> Result<Intake, Failure> {
+    let Some(readings) = &choices.readings else { return Intake::open(path, &choices.wanted) };
+    let gone = |intake: &Intake| {
+        let is_gone = |name: &&str| intake.table.header.position(name).is_none();
+        readings.columns().find(is_gone).map(str::to_owned)
+    };
+    let missing = |gone: &str| {
+        Failure::could_not(format!(
+            "{} reads a column {} that {} does not have",
+            shown(&readings.path),
+            quoted(gone),
+            shown(path)
+        ))
+    };
+    let opened = match Intake::open(path, &choices.wanted) {
+        Ok(intake) => match gone(&intake) {
+            None if !may_be_other_text(&intake, choices)? => return Ok(intake),
+            None => Ok(intake),
+            Some(gone) => Err(missing(&gone)),
+        },
+        Err(failure) => Err(failure),
+    };
+    // The same file as it shows itself.
+    let is_file = path != Path::new("-") && !is_address(path);
+    let own = is_file.then(|| Intake::open(path, &choices.typed).ok()).flatten();
+    let own = own.filter(|own| gone(own).is_none());
+    let differences = own.map_or(Vec::new(), |own| differences(&own, readings));
+    if differences.is_empty() {
+        return opened;
+    }
+    let causes: Vec<&str> = differences.iter().map(|own| own.says.as_str()).collect();
+    let line = differences.iter().fold(choices.line().clone(), |line, own| {
+        line.without(own.option).with(own.option, &own.value)
+    });
+    Err(Failure::question(format!(
+        "{} is written otherwise than {} has it: {}\n\n  To read it so:\n    {line}",
+        shown(path),
+        shown(&readings.path),
+        causes.join("; ")
+    )))
+}
+
+/// Whether the encoding was saved, and the bytes are UTF-8 instead: text would be read wrongly without a word.
+fn may_be_other_text(intake: &Intake, choices: &Choices) -> Result<bool, Failure> {
+    let saved = choices.wanted.charset.filter(|saved| !saved.is_utf_8());
+    let path = &intake.path;
+    if saved.is_none()
+        || choices.typed.charset.is_some()
+        || path == Path::new("-")
+        || is_address(path)
+    {
+        return Ok(false);
+    }
+    let failed = |error| Failure::reading(path, &error);
+    let own = Table::open(path, &choices.typed).map_err(failed)?;
+    let source = own.source();
+    Ok(source.charset.is_utf_8() && !source.is_ascii().map_err(failed)?)
+}
+
+/// Something that differs from what was saved, and the option that says how it is here.
+struct Difference {
+    says: String,
+    option: &'static str,
+    value: String,
+}
+
+fn differences(own: &Intake, readings: &ReadingsFile) -> Vec<Difference> {
+    let saved = &readings.wanted;
+    let mut all = Vec::new();
+    if let TableFormat::Delimited { dialect, preamble, header: Some(_), .. } = &own.table.format {
+        let here = preamble.len() as u64;
+        let lines = match saved.header {
+            WantedHeader::Behind(lines) => Some(lines),
+            WantedHeader::Line(line) => Some(line - 1),
+            WantedHeader::Unsaid => Some(0),
+            WantedHeader::None(_) => None,
+        };
+        if let Some(saved) = lines.filter(|saved| *saved != here) {
+            let titles = |lines: u64| match lines {
+                0 => "none".to_owned(),
+                lines => counted(lines, "line"),
+            };
+            let says =
+                format!("titles are {} here, {} when it was saved", titles(here), titles(saved));
+            all.push(Difference { says, option: "skip-lines", value: here.to_string() });
+        }
+        if let Some(saved) = saved.delimiter.filter(|saved| *saved != dialect.delimiter) {
+            let here = dialect.delimiter.to_string();
+            let says = format!("fields are separated by {here} here, by {saved} when it was saved");
+            all.push(Difference { says, option: "delimiter", value: here });
+        }
+    }
+    let here = Table::source(&own.table).charset;
+    if let Some(saved) = saved.charset.filter(|saved| saved.name() != here.name()) {
+        let here = here.name().to_lowercase();
+        let says = format!("it is {here} here, {} when it was saved", saved.name().to_lowercase());
+        all.push(Difference { says, option: "encoding", value: here });
+    }
+    all
+}
