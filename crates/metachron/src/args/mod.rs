@@ -285,6 +285,9 @@ pub struct Check {
     pub columns: ColumnOptions,
     #[command(flatten)]
     pub shaping: Shaping,
+    /// Right answers for single cells, as convert takes them
+    #[arg(long, value_name = "FILE")]
+    pub fixes: Option<PathBuf>,
     #[command(flatten)]
     pub view: View,
 }

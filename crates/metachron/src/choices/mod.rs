@@ -24,4 +24,4 @@ pub use said::{Said, by_columns};
 pub use shaping::{MadeColumn, MadeSeries, Shaping};
 pub use syntax::{rows_text, set_name, step_name};
 pub use wrong::Wrong;
-pub use zones::{clock, zone_data};
+pub use zones::{clock, zone_data, zone_of_city};

@@ -42,6 +42,12 @@ impl Said {
         Said::keys(column, [("convert", false.into())])
     }
 
+    /// How the rows beside these values of another column are written.
+    pub fn beside(column: &str, other: &str, values: &[String], order: Alternative) -> Said {
+        let rows = vec![where_rows(column, other, values, order)];
+        Said { rows, ..Said::keys(column, []) }
+    }
+
     /// Whether it is about this column.
     pub fn is_about(&self, column: &str) -> bool {
         self.column == column

@@ -239,13 +239,21 @@ pub fn clock(key: &str, name: &str, zones: Zones) -> Result<Clock, Wrong> {
     })
 }
 
+/// The zone that is named after this city.
+pub fn zone_of_city(city: &str, zones: Zones) -> Option<&'static str> {
+    let plain = city.trim().replace(' ', "_").to_lowercase();
+    let city = plain.rsplit('/').next().unwrap_or(&plain);
+    let last = |zone: &Zone| zone.name().rsplit('/').next().map(str::to_lowercase);
+    zones.all().find(|zone| last(zone).as_deref() == Some(city)).map(|zone| zone.current_name())
+}
+
 /// The zone whose name, or whose last part, comes near.
 fn near_zones(name: &str, zones: Zones) -> Option<&'static str> {
     let plain = name.trim().replace(' ', "_").to_lowercase();
     let last = |zone: &Zone| zone.name().rsplit('/').next().map(str::to_lowercase);
     let city = plain.rsplit('/').next().unwrap_or(&plain).to_owned();
-    if let Some(zone) = zones.all().find(|zone| last(zone).as_deref() == Some(&city)) {
-        return Some(zone.current_name());
+    if let Some(zone) = zone_of_city(name, zones) {
+        return Some(zone);
     }
     let near = nearest(name, zones.all().map(Zone::name));
     near.or_else(|| {

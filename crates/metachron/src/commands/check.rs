@@ -3,13 +3,15 @@
 use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::Choices;
+use crate::conversion::{ConversionOptions, ConversionPlan, gather_facts};
 use crate::exit::Exit;
 use crate::message::Failure;
+use crate::pass::Rows;
 use crate::report::Page;
-use crate::report::check::{CheckReport, check_page};
+use crate::report::check::{CheckReport, Checked, check_page};
 
 use super::{json, print};
-use crate::survey::survey;
+use crate::survey::{SurveyedTable, survey};
 
 /// Checks files; several are told one after the other.
 pub fn run(
@@ -21,7 +23,9 @@ pub fn run(
     let page = Page { width: ambient.width, color: check.view.color.or(ambient.color) };
     let mut reports = Vec::new();
     for (part, file) in (0..).zip(super::files(&check.files)?) {
-        reports.push(CheckReport::new(&survey(&file, part, &choices)?, &choices));
+        let table = survey(&file, part, &choices)?;
+        let checked = converted(&table, check, (&choices, ambient))?;
+        reports.push(CheckReport::new(&table, checked.as_ref(), &choices));
     }
     let found = reports.iter().any(|report| !report.findings.is_empty());
     let text = match (&reports[..], check.view.json) {
@@ -35,4 +39,25 @@ pub fn run(
     };
     print(&text)?;
     Ok(if found { Exit::Left } else { Exit::Done })
+}
+
+/// What a conversion would come to, without what is open; none if what is made of the table waits for that.
+fn converted<'t>(
+    table: &'t SurveyedTable,
+    check: &args::Check,
+    (choices, ambient): (&Choices, &Ambient),
+) -> Result<Option<Checked<'t>>, Failure> {
+    let options = ConversionOptions {
+        fixes: check.fixes.as_deref(),
+        counts_reasons: true,
+        ..ConversionOptions::default()
+    };
+    let mut plan = match ConversionPlan::of(table, &options, (choices, ambient)) {
+        Ok(plan) => plan,
+        Err(_) if table.columns.iter().any(|column| column.is_open()) => return Ok(None),
+        Err(failure) => return Err(failure),
+    };
+    gather_facts(&mut plan, &table.intake)?;
+    let tally = Rows::all(&table.intake).drive(&plan, plan.tally())?.tally;
+    Ok(Some(Checked { plan, tally }))
 }

@@ -11,7 +11,9 @@ use metachron_tables::place::{Output, same_file};
 use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::{Choices, Wrong, clock, suggested_output};
-use crate::conversion::{ConversionPlan, Rejects, TableOutput, Unread, gather_facts};
+use crate::conversion::{
+    ConversionOptions, ConversionPlan, Rejects, TableOutput, Unread, gather_facts,
+};
 use crate::exit::Exit;
 use crate::interrupt;
 use crate::message::{Failure, plain, say, shell_word, shown};
@@ -59,10 +61,19 @@ pub fn run(
     if let Some(text) = questions(&tables, &choices, page) {
         return Err(Failure::question(text));
     }
+    let options = ConversionOptions {
+        form: (instants, to_zone),
+        precision: convert.precision.fixed(),
+        has_notes: convert.note_column,
+        fixes: convert.fixes.as_deref(),
+        stamp: convert.stamp.as_deref(),
+        is_basic: convert.iso_form == args::IsoForm::Basic,
+        counts_reasons: false,
+    };
     let mut all = Vec::new();
     for table in &tables {
         stop_at_drift(table, &choices, page)?;
-        let plan = ConversionPlan::of(table, convert, (instants, to_zone), (&choices, ambient))?;
+        let plan = ConversionPlan::of(table, &options, (&choices, ambient))?;
         // Whoever leaves all columns as they are has the table as it is.
         if plan.is_empty() && !table.columns.iter().any(SurveyedColumn::is_left) {
             let file = &table.intake.path;

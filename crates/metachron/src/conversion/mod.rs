@@ -17,7 +17,7 @@ mod passes;
 pub use made::MadeProgram;
 pub use output::TableOutput;
 pub use passes::gather_facts;
-pub use plan::ConversionPlan;
+pub use plan::{ConversionOptions, ConversionPlan};
 pub use rejects::Rejects;
 pub use tally::{ColumnTally, ConversionTally, MadeTally, Unread};
 pub use typed::{TypedColumn, replaced_name};

@@ -1,9 +1,11 @@
 //! What is added to a table: typed columns, made ones, a stamp. Fixed before the first row is converted.
 
+use std::path::Path;
+
 use jiff::Timestamp;
 use metachron_core::steps::Type;
 use metachron_core::typed::Kind;
-use metachron_core::write::Instants;
+use metachron_core::write::{Instants, Precision};
 use metachron_core::zone::Clock;
 use metachron_tables::deliver::{Holds, OutputField};
 use metachron_tables::sink::{NewColumn, Target};
@@ -15,10 +17,28 @@ use super::sorting::Sorting;
 use super::tally::{ColumnTally, ConversionTally, MadeTally, SeriesTally};
 use super::typed::{TypedColumn, typed_columns};
 use crate::ambient::Ambient;
-use crate::args;
 use crate::choices::Choices;
 use crate::message::{Failure, quoted};
 use crate::survey::SurveyedTable;
+
+/// How typed columns are written, and what else is added.
+#[derive(Default)]
+pub struct ConversionOptions<'o> {
+    /// How moments are shown, and by which clock.
+    pub form: (Instants, Option<Clock>),
+    /// How fine times are written, if that is said.
+    pub precision: Option<Precision>,
+    /// Whether each typed column has one beside it that says why a cell is empty.
+    pub has_notes: bool,
+    /// The file with right answers for single cells.
+    pub fixes: Option<&'o Path>,
+    /// The name of a column with the moment of this run.
+    pub stamp: Option<&'o str>,
+    /// Whether texts have the basic format of ISO 8601.
+    pub is_basic: bool,
+    /// Whether it is counted why cells are empty.
+    pub counts_reasons: bool,
+}
 
 /// What is added to a table, and which of its rows are written.
 pub struct ConversionPlan<'s> {
@@ -36,18 +56,19 @@ pub struct ConversionPlan<'s> {
     pub sorting: Option<Sorting>,
     /// A column with the moment of this run.
     pub(super) stamp: Option<(String, Timestamp)>,
+    /// Whether it is counted why cells are empty.
+    pub(super) counts_reasons: bool,
 }
 
 impl<'s> ConversionPlan<'s> {
     /// What is to be added to a table that was looked at; moments are shown in this form.
     pub fn of(
         table: &'s SurveyedTable,
-        convert: &args::Convert,
-        form: (Instants, Option<Clock>),
+        options: &ConversionOptions<'_>,
         (choices, ambient): (&Choices, &Ambient),
     ) -> Result<ConversionPlan<'s>, Failure> {
-        let columns = typed_columns(table, form, convert.precision.fixed(), convert.note_column);
-        let fixes = match &convert.fixes {
+        let columns = typed_columns(table, options.form, options.precision, options.has_notes);
+        let fixes = match options.fixes {
             Some(path) => Fixes::read(path, &table.intake, &columns)?,
             None => Fixes::default(),
         };
@@ -56,7 +77,7 @@ impl<'s> ConversionPlan<'s> {
         let made = made_columns(&mut known, &columns, choices, ambient)?;
         let filter = filter(&choices.shaping.conditions, &known, (choices, ambient))?;
         let sorting = Sorting::by(&choices.shaping.sort_by, &known, table)?;
-        let stamp = convert.stamp.clone().map(|name| (name, stamp(choices.now(ambient))));
+        let stamp = options.stamp.map(|name| (name.to_owned(), stamp(choices.now(ambient))));
         if let Some((name, _)) = &stamp
             && (table.intake.names().contains(name)
                 || columns.iter().any(|column| column.names(false).contains(name))
@@ -74,17 +95,17 @@ impl<'s> ConversionPlan<'s> {
             made,
             filter,
             fixes,
-            form,
+            form: options.form,
             basic: None,
             sorting,
             stamp,
+            counts_reasons: options.counts_reasons,
         };
         let kind = |field: &OutputField| match field.holds {
             Holds::Of(kind) => Some(kind),
             _ => None,
         };
-        all.basic = (convert.iso_form == args::IsoForm::Basic)
-            .then(|| all.fields(false).iter().map(kind).collect());
+        all.basic = options.is_basic.then(|| all.fields(false).iter().map(kind).collect());
         Ok(all)
     }
 

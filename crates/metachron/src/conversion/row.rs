@@ -3,7 +3,7 @@
 use std::fmt::Write;
 
 use metachron_core::apply::{Outcome, Scratch};
-use metachron_core::reading::RowPlace;
+use metachron_core::reading::{RowPlace, Unfit};
 use metachron_core::steps::{Item, Unmade};
 use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
@@ -19,6 +19,9 @@ use super::tally::ConversionTally;
 use super::typed::TypedColumn;
 use crate::message::Failure;
 use crate::survey::{SurveyedColumn, told};
+
+/// So many different texts that name no zone are kept.
+const MOST_ZONES: usize = 100;
 
 /// What the new columns of a row are.
 #[derive(Default)]
@@ -140,9 +143,18 @@ impl<'p> ConvertedRow<'p> {
             tally.fixed += u64::from(right.is_some());
             let outcome = column.read(reader, place, value, right);
             column.count(tally, place, value, outcome);
-            let noted = column.note_name.is_some();
+            let noted = column.note_name.is_some() || self.plan.counts_reasons;
             let kind = column.compiled.reading().kind;
-            self.codes.push(if noted { code(&plainest(outcome, &value, kind)) } else { "" });
+            let code = if noted { code(&plainest(outcome, &value, kind)) } else { "" };
+            if self.plan.counts_reasons && !code.is_empty() {
+                tally.reasons.entry(code).or_default().note(number);
+                if outcome == Outcome::Unreadable(Unfit::NoSuchZone)
+                    && tally.no_zones.len() < MOST_ZONES
+                {
+                    *tally.no_zones.entry(place.zone.to_owned()).or_default() += 1;
+                }
+            }
+            self.codes.push(code);
             self.items.typed.push(item(outcome));
             self.outcomes.push(outcome);
         }

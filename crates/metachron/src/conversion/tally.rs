@@ -44,6 +44,10 @@ pub struct ColumnTally {
     pub cut: u64,
     /// By how much fractions of a day may be off at most, in nanoseconds.
     pub give_or_take: i128,
+    /// Why cells are empty, each in a word, with how many and the first row; where that is counted.
+    pub reasons: BTreeMap<&'static str, Unread>,
+    /// What names no zone in the column that says where clocks stood, with how many rows; of many the first.
+    pub no_zones: BTreeMap<String, u64>,
 }
 
 /// How far a series has come.

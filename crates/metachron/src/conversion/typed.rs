@@ -37,7 +37,7 @@ pub fn typed_columns(
     let mut names = table.intake.names().to_vec();
     let mut columns = Vec::new();
     let types_columns = table.intake.table.types_columns();
-    for source in table.columns.iter().filter(|c| c.plan.decisions.convert != Some(false)) {
+    for source in table.columns.iter().filter(|c| !c.is_left() && !c.is_open()) {
         if types_columns && source.is_typed() {
             continue;
         }

@@ -9,13 +9,16 @@ use serde::Serialize;
 use super::Page;
 use super::blocks::indent_of_names;
 use super::column::RowFacts;
+use super::extend::extensions;
 use super::grid::{Grid, paragraph};
-use super::overview::heading;
+use super::overview::{heading, to_paste};
+use super::paste::{Paste, SettleFacts};
 use super::source::SourceFacts;
-use crate::choices::Choices;
-use crate::message::plain;
+use crate::choices::{Choices, step_name};
+use crate::conversion::{ColumnTally, ConversionPlan, ConversionTally, TypedColumn};
+use crate::message::{plain, quoted};
 use crate::survey::{SurveyedColumn, SurveyedTable};
-use crate::words::{many, words};
+use crate::words::{list, many, words};
 
 /// The version of the JSON that `check` prints.
 const VERSION: u32 = 1;
@@ -29,8 +32,14 @@ pub struct CheckReport {
     pub source: SourceFacts,
     /// The columns with dates.
     pub columns: Vec<CheckedColumn>,
+    /// Columns that are made of them.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub made: Vec<CheckedMade>,
     /// What was found, column by column.
     pub findings: Vec<CheckFinding>,
+    /// The commands that tell the readings file of what is new.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub extend: Vec<SettleFacts>,
     /// The release of the time zone database.
     zone_data: Option<&'static str>,
     metachron: &'static str,
@@ -49,6 +58,50 @@ pub struct CheckedColumn {
     pub rows: RowFacts,
 }
 
+/// A made column that was checked.
+#[derive(Debug, Serialize)]
+pub struct CheckedMade {
+    /// Its name.
+    pub name: String,
+    /// What it holds.
+    pub gives: String,
+    /// Values that are made.
+    pub made: u64,
+    /// Values that are missing, as what they are made from is.
+    pub missing: u64,
+    /// Values that could not be made.
+    pub unmade: u64,
+}
+
+/// What a conversion would come to.
+pub struct Checked<'t> {
+    /// What is added to the table.
+    pub plan: ConversionPlan<'t>,
+    /// What its rows add up to.
+    pub tally: ConversionTally,
+}
+
+impl Checked<'_> {
+    /// What the values of a column add up to, if it is converted.
+    fn of(&self, column: &SurveyedColumn) -> Option<&ColumnTally> {
+        let is_own = |own: &TypedColumn<'_>| own.source.plan.index == column.plan.index;
+        let at = self.plan.columns.iter().position(is_own)?;
+        self.tally.columns.get(at)
+    }
+
+    fn made(&self) -> Vec<CheckedMade> {
+        let made = self.plan.made.iter().zip(&self.tally.made);
+        made.map(|(own, tally)| CheckedMade {
+            name: own.name.clone(),
+            gives: own.program.gives().to_string(),
+            made: tally.made,
+            missing: tally.missing,
+            unmade: tally.unmade,
+        })
+        .collect()
+    }
+}
+
 /// Something that was found.
 #[derive(Debug, Serialize)]
 pub struct CheckFinding {
@@ -62,7 +115,11 @@ pub struct CheckFinding {
 
 impl CheckReport {
     /// Collects what was found.
-    pub fn new(table: &SurveyedTable, choices: &Choices) -> CheckReport {
+    pub fn new(
+        table: &SurveyedTable,
+        checked: Option<&Checked<'_>>,
+        choices: &Choices,
+    ) -> CheckReport {
         let dates =
             || {
                 let left_alone =
@@ -76,33 +133,81 @@ impl CheckReport {
             name: column.plan.name.clone(),
             kind: column.inference.judgement.kind.map(|kind| kind.name().to_owned()),
             verdict: column.verdict().name().to_owned(),
-            rows: RowFacts::of(&column.inference.judgement.counts),
+            rows: match checked.and_then(|checked| checked.of(column)) {
+                Some(tally) => RowFacts::of(&tally.counts, false),
+                None => RowFacts::of(&column.inference.judgement.counts, column.is_open()),
+            },
         });
+        let mut findings: Vec<CheckFinding> = dates()
+            .flat_map(|column| findings(column, checked.and_then(|checked| checked.of(column))))
+            .collect();
+        let made = checked.map_or(Vec::new(), Checked::made);
+        findings.extend(made.iter().filter(|own| own.unmade > 0).map(|own| CheckFinding {
+            column: own.name.clone(),
+            code: "unmade",
+            message: format!("{} not to be made", many(own.unmade, "value", "is", "are")),
+        }));
         CheckReport {
             report: "check",
             version: VERSION,
             source: SourceFacts::new(table),
             columns: columns.collect(),
-            findings: dates().flat_map(findings).collect(),
+            made,
+            findings,
+            extend: {
+                let paste = Paste::of(&[&table.intake.path], choices.line());
+                let tally = |column| checked.and_then(|checked| checked.of(column));
+                dates()
+                    .flat_map(|column| extensions(column, tally(column), &paste, choices))
+                    .collect()
+            },
             zone_data: choices.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
         }
     }
 }
 
-fn findings(column: &SurveyedColumn) -> Vec<CheckFinding> {
+fn findings(column: &SurveyedColumn, tally: Option<&ColumnTally>) -> Vec<CheckFinding> {
     let finding = |code, message| CheckFinding { column: column.plan.name.clone(), code, message };
-    let counts = column.inference.judgement.counts;
     let verdict = column.verdict();
     let mut all = Vec::new();
     if verdict.is_open() || verdict == Verdict::NotADate {
         let message = format!("It is {verdict}; metachron survey says what would settle it");
         all.push(finding("open", message));
     }
-    for (rows, code) in [(counts.unreadable, "unreadable"), (counts.contested, "contested")] {
-        if rows > 0 && verdict != Verdict::NotADate {
-            let message = format!("{} {code}", many(rows, "value", "is", "are"));
+    if let Some(tally) = tally {
+        let counts = &tally.counts;
+        let contested = ["contested"];
+        for (rows, code) in [(counts.unreadable, "unreadable"), (counts.contested, "contested")] {
+            if rows == 0 {
+                continue;
+            }
+            let mut message = format!("{} {code}", many(rows, "value", "is", "are"));
+            let is_own = |why: &&str| contested.contains(why) == (code == "contested");
+            let reasons =
+                tally.reasons.iter().filter(|(why, _)| is_own(why) && **why != "placeholder");
+            let reasons: Vec<String> = reasons
+                .filter(|(why, _)| **why != code)
+                .map(|(why, rows)| match rows.rows {
+                    1 => format!("1 {why} in row {}", grouped(rows.first)),
+                    count => {
+                        format!("{} {why}, first in row {}", grouped(count), grouped(rows.first))
+                    }
+                })
+                .collect();
+            if !reasons.is_empty() {
+                message.push_str(&format!(" ({})", reasons.join("; ")));
+            }
             all.push(finding(code, message));
+        }
+        if !tally.no_zones.is_empty() {
+            let zones = list(tally.no_zones.keys().map(|own| quoted(own)), "and", "more");
+            let name = tally.no_zones.keys().next().map_or(String::new(), |own| step_name(own));
+            let says = format!("zones={{ {name} = \"AREA/CITY\" }}");
+            all.push(finding(
+                "no-zone",
+                format!("No zone is known for {zones}; {says} would say it"),
+            ));
         }
     }
     all.extend(warnings(column).map(|(code, message)| finding(code, message)));
@@ -115,19 +220,28 @@ fn findings(column: &SurveyedColumn) -> Vec<CheckFinding> {
 pub fn check_page(report: &CheckReport, page: Page) -> String {
     let mut text = String::new();
     heading(&mut text, &report.source, page);
-    let mut grid =
-        Grid::new(&["column", "kind", "verdict", "read", "missing", "unreadable", "contested"])
-            .numbers(&["read", "missing", "unreadable", "contested"]);
+    let has_open = report.columns.iter().any(|column| column.rows.open > 0);
+    let titles =
+        ["column", "kind", "verdict", "read", "missing", "unreadable", "contested", "open"];
+    let titles = &titles[..if has_open { 8 } else { 7 }];
+    let mut grid = Grid::new(titles).numbers(&titles[3..]);
     for column in &report.columns {
-        let RowFacts { read, missing, unreadable, contested, .. } = column.rows;
+        let RowFacts { read, missing, unreadable, contested, open, .. } = column.rows;
         let mut cells = vec![
             plain(&column.name),
             column.kind.clone().unwrap_or_else(|| "-".to_owned()),
             column.verdict.clone(),
         ];
         cells.extend([read, missing, unreadable, contested].map(grouped));
+        cells.extend(has_open.then(|| grouped(open)));
         grid.push(cells);
         grid.paint(2, page.verdict(&column.verdict));
+    }
+    for CheckedMade { name, gives, made, missing, unmade } in &report.made {
+        let mut cells = vec![plain(name), gives.clone(), "made".to_owned()];
+        cells.extend([*made, *missing, *unmade, 0].map(grouped));
+        cells.extend(has_open.then(|| grouped(0)));
+        grid.push(cells);
     }
     if report.columns.is_empty() {
         text.push_str("\n  No column holds dates.\n");
@@ -146,6 +260,12 @@ pub fn check_page(report: &CheckReport, page: Page) -> String {
         last = &finding.column;
         let lead = page.lead_within(&name, indent, &mut text);
         paragraph(&mut text, &lead, indent, &format!("{}.", plain(&finding.message)), page.width);
+    }
+    if !report.extend.is_empty() {
+        text.push('\n');
+    }
+    for way in &report.extend {
+        to_paste(&mut text, &way.message, way.command.as_slice(), page);
     }
     text
 }

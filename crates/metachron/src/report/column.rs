@@ -119,6 +119,8 @@ pub struct RowFacts {
     pub unreadable: u64,
     /// Readings in play differ.
     pub contested: u64,
+    /// Wait for an answer, as the whole column does.
+    pub open: u64,
 }
 
 /// How many cells are of which type.
@@ -256,7 +258,7 @@ pub fn facts(column: &SurveyedColumn, paste: &Paste) -> ColumnFacts {
         verdict: judgement.verdict.name().to_owned(),
         left: column.is_left(),
         reading: judgement.reading.as_ref().map(reading),
-        rows: RowFacts::of(&judgement.counts),
+        rows: RowFacts::of(&judgement.counts, column.verdict().is_open()),
         first_rows: column.of_first_rows,
         cells: CellFacts { text, number, typed, fault },
         shapes: by_frequency
@@ -415,9 +417,14 @@ pub fn length_in_words(own: Duration) -> String {
 
 impl RowFacts {
     /// What becomes of the rows.
-    pub fn of(counts: &Counts) -> RowFacts {
+    pub fn of(counts: &Counts, is_open: bool) -> RowFacts {
         let Counts { read, missing, placeholder, unreadable, contested, .. } = *counts;
-        RowFacts { read, missing, placeholder, unreadable, contested }
+        let facts = RowFacts { read, missing, placeholder, unreadable, contested, open: 0 };
+        match is_open {
+            // Nothing would be converted now.
+            true => RowFacts { read: 0, contested: 0, open: read + contested, ..facts },
+            false => facts,
+        }
     }
 }
 

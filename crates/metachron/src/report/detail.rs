@@ -36,7 +36,9 @@ fn column_page(out: &mut String, column: &ColumnFacts, page: Page) {
             grouped(rows.missing),
             grouped(rows.unreadable)
         );
-        for (count, what) in [(rows.contested, "contested"), (rows.placeholder, "placeholder")] {
+        for (count, what) in
+            [(rows.open, "open"), (rows.contested, "contested"), (rows.placeholder, "placeholder")]
+        {
             if count > 0 {
                 counts.push_str(&format!(", {} {what}", grouped(count)));
             }

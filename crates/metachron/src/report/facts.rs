@@ -174,8 +174,7 @@ fn parts(table: &SurveyedTable, paste: &Paste, choices: &Choices) -> Option<Part
         let made = paste.convert().with("make", &made);
         let line =
             century.iter().fold(made, |line, year| line.with("two-digit-from", year.to_string()));
-        let options = None;
-        SettleFacts { message, options, command: Some(line.to_string()), is_second: false }
+        SettleFacts::line(message, line.to_string())
     };
     let mut message =
         format!("The parts of a date stand in columns of their own: {}.", named.join(", "));

@@ -10,6 +10,7 @@ pub mod facts;
 mod overview;
 mod detail;
 pub mod questions;
+mod extend;
 pub mod check;
 pub mod summary;
 

@@ -159,7 +159,8 @@ fn grid(out: &mut String, columns: &[ColumnFacts], page: Page) {
         ("unreadable", |own| number(own, own.rows.unreadable)),
     ];
     // What occurs nowhere has no column. A part of the rows is called so in every line.
-    let others: [(bool, ShownColumn); 4] = [
+    let others: [(bool, ShownColumn); 5] = [
+        (any(|own| own.rows.open > 0), ("open", |own| number(own, own.rows.open))),
         (any(|own| own.rows.contested > 0), ("contested", |own| number(own, own.rows.contested))),
         (
             any(|own| own.rows.placeholder > 0),
@@ -179,7 +180,7 @@ fn grid(out: &mut String, columns: &[ColumnFacts], page: Page) {
     let others = others.into_iter().filter(|(occurs, _)| *occurs).map(|(_, shown)| shown);
     let shown: Vec<ShownColumn> = usual.into_iter().chain(others).collect();
     let titles: Vec<&str> = shown.iter().map(|(title, _)| *title).collect();
-    let numbers = ["read", "missing", "unreadable", "contested", "placeholder"];
+    let numbers = ["read", "missing", "unreadable", "contested", "placeholder", "open"];
     let mut grid = Grid::new(&titles).numbers(&numbers);
     for column in columns {
         grid.push(shown.iter().map(|(_, of)| of(column)).collect());

@@ -32,6 +32,13 @@ pub struct SettleFacts {
     pub is_second: bool,
 }
 
+impl SettleFacts {
+    /// When a whole command line is right.
+    pub fn line(message: String, command: String) -> SettleFacts {
+        SettleFacts { message, options: None, command: Some(command), is_second: false }
+    }
+}
+
 /// When a first year of two-digit years is right.
 pub fn two_digit_from(year: i16) -> String {
     format!("If two-digit years run from {year} to {}", year + 99)
@@ -145,8 +152,7 @@ pub fn all_at_once(columns: &[SurveyedColumn], paste: &Paste) -> Vec<SettleFacts
         open.iter().partition(|column| found(column).is_some());
     let mut all = Vec::new();
     let mut way = |message: String, command: CommandLine| {
-        let command = Some(command.to_string());
-        all.push(SettleFacts { message, options: None, command, is_second: false });
+        all.push(SettleFacts::line(message, command.to_string()));
     };
     if !taking.is_empty() && open.len() > 1 {
         let told = taking.iter().filter_map(|column| {

@@ -155,7 +155,7 @@ fn column(column: &TypedColumn<'_>, tally: &ColumnTally, convert: &args::Convert
         name: column.source.plan.name.clone(),
         into: names.into_iter().next().unwrap_or_default(),
         reading: reading(column.compiled.reading()),
-        rows: RowFacts::of(&tally.counts),
+        rows: RowFacts::of(&tally.counts, false),
         fixed: tally.fixed,
         leap_seconds: tally.leap_seconds,
         skipped_clocks: tally.skipped,

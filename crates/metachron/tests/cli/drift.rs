@@ -179,7 +179,7 @@ fn a_check_without_a_readings_file_names_what_is_open() {
         .status(4)
         .stdout_has(&[
             "It is undecided; metachron survey says what would settle it.",
-            "caught     1 value is unreadable.",
+            "caught     1 value is unreadable (1 unknown-form in row 2).",
         ])
         .check();
     bench.write("b.csv", "ring,caught\nLF1,2024-04-03\n");

@@ -306,3 +306,78 @@ fn what_is_said_beside_a_file_leaves_the_rest() {
     convert("").stdout(table("2024-03-04", "2024-04-03")).check();
     assert!(bench.read("a.toml").contains("missing = [\"-\"]"));
 }
+
+/// A delivery with a new office, a new city and a new text that stands for nothing: check prints the lines that tell the
+/// file so, and once they are pasted nothing is found any more.
+#[test]
+fn a_file_is_told_of_what_is_new() {
+    let delivery = |stations: &[&str], has_news: bool| {
+        let rows = (0..60).map(|at| {
+            let (day, month) = (1 + at * 11 % 28, 1 + at * 5 % 12);
+            let station = stations[at % stations.len()];
+            let seen = match station {
+                _ if has_news && at % 13 == 5 => "not seen".to_owned(),
+                "Port Meridian" => format!("{month:02}/{day:02}/2024"),
+                _ => format!("{day:02}/{month:02}/2024"),
+            };
+            format!("{station},{seen},2024-03-{day:02} 10:15")
+        });
+        table("station,seen,clock", rows)
+    };
+    let bench = Bench::with("a.csv", delivery(&["Skarholm", "Port Meridian"], false));
+    bench.write("b.csv", delivery(&["Skarholm", "Port Meridian", "Tokyo"], true));
+    let zones = "zones={ Skarholm = \"Europe/Oslo\", \"Port Meridian\" = \"America/Chicago\" }";
+    bench
+        .run(&format!(
+            "survey a.csv --save a.toml --accept split --set 'clock: zone_from=station, {zones}'"
+        ))
+        .output();
+    let add = "metachron survey b.csv --readings a.toml --save a.toml";
+    let ways = [
+        format!("{add} --when 'seen where station=Tokyo: order=dmy'"),
+        format!("{add} --set 'seen: missing=[\"not seen\"]'"),
+        format!("{add} --set 'clock: zones={{ Tokyo = \"Asia/Tokyo\" }}'"),
+    ];
+    let expected: Vec<&str> = ways.iter().map(String::as_str).collect();
+    bench
+        .run("check b.csv --readings a.toml")
+        .status(4)
+        .stdout_has(&["seen    date     decided    48        0           5          7"])
+        .stdout_has(&expected)
+        .check();
+    for way in &ways {
+        bench.run(way.strip_prefix("metachron ").unwrap()).output();
+    }
+    bench.run("check b.csv --readings a.toml").stdout_has(&["Nothing was found."]).check();
+    bench.run("convert b.csv --readings a.toml --quiet -o b.out.csv").check();
+    for cell in [
+        "Tokyo,23/11/2024,2024-11-23",
+        "Tokyo,23/11/2024,2024-11-23,2024-03-23 10:15,2024-03-23T01:15:00Z",
+    ] {
+        assert!(bench.read("b.out.csv").contains(cell), "{}", bench.read("b.out.csv"));
+    }
+    // What was decided before still holds.
+    bench.run("check a.csv --readings a.toml").output();
+}
+
+/// A new written form is offered by what its first value would be.
+#[test]
+fn a_new_form_can_be_added() {
+    let rows = |from: usize| {
+        (from..from + 30).map(|at| format!("{:02}/{:02}/2024", 1 + at % 28, 1 + at % 12))
+    };
+    let bench = Bench::with("a.csv", table("seen", rows(0)));
+    bench.write(
+        "b.csv",
+        table("seen", rows(3).chain(["2024.03.05".to_owned(), "2024.04.17".to_owned()])),
+    );
+    bench.run("survey a.csv --save a.toml").output();
+    let add = "survey b.csv --readings a.toml --save a.toml --set 'seen: layouts=[\"{day}/{month}/{year}\", \"{year}.{month}.{day}\"]'";
+    bench
+        .run("check b.csv --readings a.toml")
+        .status(4)
+        .stdout_has(&["If \"2024.03.05\" is 2024-03-05, to tell a.toml so:\n", add])
+        .check();
+    bench.run(add).output();
+    bench.run("check b.csv --readings a.toml").stdout_has(&["Nothing was found."]).check();
+}

@@ -17,13 +17,13 @@ fn overview() {
         .stdout(
             r#"captures.csv   CSV, comma, UTF-8, header in line 1, 4 rows
 
-  column    kind     verdict     read by                                  read  missing  unreadable  contested
+  column    kind     verdict     read by                                       read  missing  unreadable  open
   ring      -        not-a-date
-  captured  date     decided     {day}/{month}/{year}                        3        1           0          0
-  released  date     leaning     {day}/{month}/{year} or {month}/{day}/…     1        0           0          3
-  seen      date     mixed       {day}/{month}/{year} and {month}/{day}…     3        0           0          1
-  logged    instant  decided     rfc-3339                                    2        1           1          0
-  entered   date     decided     {month:name} {day}, {year}                  4        0           0          0
+  captured  date     decided     {day}/{month}/{year}                             3        1           0     0
+  released  date     leaning     {day}/{month}/{year} or {month}/{day}/{year}     0        0           0     4
+  seen      date     mixed       {day}/{month}/{year} and {month}/{day}/{yea…     0        0           0     4
+  logged    instant  decided     rfc-3339                                         2        1           1     0
+  entered   date     decided     {month:name} {day}, {year}                       4        0           0     0
 
   released   All 4 dates fit both day first and month first: no value has a part above 12 that would tell day
              from month. Only soft evidence speaks for day first. "captured" is day first beyond doubt.
@@ -72,7 +72,7 @@ fn detail_of_a_column() {
     Bench::with("captures.csv", CAPTURES)
         .run("survey captures.csv --column seen")
         .stdout_has(&[
-            "seen   date, mixed\n  3 read, 0 missing, 0 unreadable, 1 contested\n",
+            "seen   date, mixed\n  0 read, 0 missing, 0 unreadable, 4 open\n",
             "  shape       rows  first in\n  00/00/0000     4  row 1: \"03/04/2024\"\n",
             "  day first    in play  {day}/{month}/{year}     3               1  2024-04-03  2024-05-05\n",
             "  day first is first contradicted in row 3: \"04/13/2024\"\n",
@@ -191,6 +191,7 @@ mod schema {
         pub placeholder: u64,
         pub unreadable: u64,
         pub contested: u64,
+        pub open: u64,
     }
 
     #[derive(Deserialize)]
@@ -267,7 +268,7 @@ fn json_says_the_same() {
     );
     let seen = &report.columns[3];
     assert!(seen.reading.is_none());
-    assert_eq!((seen.rows.read, seen.rows.contested), (3, 1));
+    assert_eq!((seen.rows.read, seen.rows.contested, seen.rows.open), (0, 0, 4));
     assert_eq!(seen.candidates[0].contradiction.as_ref().unwrap().value, "04/13/2024");
     assert_eq!(seen.settle[0].options.as_deref(), Some("--set 'seen: order=dmy'"));
     assert_eq!(report.columns[1].reading.as_ref().unwrap().layouts, ["{day}/{month}/{year}"]);

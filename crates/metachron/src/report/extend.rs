@@ -1,0 +1,111 @@
+//! What a readings file could be told of a delivery that has something new: an office, a city, a text that stands for
+//! nothing, a written form.
+
+use metachron_core::evidence::ObserveOptions;
+use metachron_core::explain::{Explanation, explain};
+use metachron_core::layout::Layout;
+use metachron_core::order::Alternative;
+use metachron_core::reading::{Order, Reading, RowParts, Terms};
+use metachron_core::verdict::Drift;
+use toml_edit::{Array, InlineTable, Value};
+
+use super::paste::{Paste, SettleFacts};
+use crate::choices::{Choices, Said, zone_of_city};
+use crate::conversion::ColumnTally;
+use crate::message::{quoted, shown};
+use crate::survey::SurveyedColumn;
+use crate::words::{list, phrase};
+
+/// So many texts are offered as standing for nothing.
+const MOST_TEXTS: usize = 3;
+
+/// The command lines that add to the readings file what is new in a column; none without a readings file.
+pub fn extensions(
+    column: &SurveyedColumn,
+    tally: Option<&ColumnTally>,
+    paste: &Paste,
+    choices: &Choices,
+) -> Vec<SettleFacts> {
+    let Some(readings) = &choices.readings else { return Vec::new() };
+    let file = shown(&readings.path);
+    let name = &column.plan.name;
+    let say = |when: String, said: &Said| {
+        let line = said.on(paste.saving());
+        SettleFacts::line(format!("If {when}, to tell {file} so"), line.to_string())
+    };
+    let reading = column.inference.compiled.as_ref().map(|compiled| compiled.reading());
+    let mut all = Vec::new();
+    for drift in column.drift() {
+        match (drift, reading) {
+            (Drift::NewValues { column: other, values, .. }, Some(reading)) => {
+                let called = list(values.iter().map(|own| quoted(own)), "and", "more");
+                for order in orders(reading) {
+                    let order = Alternative::from(order);
+                    let said = Said::beside(name, &other, &values, order);
+                    all.push(say(format!("{called} is {}", phrase(order)), &said));
+                }
+            }
+            (Drift::NewShape { rows, .. }, Some(reading)) if reading.split.is_none() => {
+                let Some(first) = rows.first else { continue };
+                for (layout, moment) in new_layouts(&first.value, reading) {
+                    let layouts = reading.layouts.iter().chain([&layout]);
+                    let layouts: Array = layouts.map(Layout::to_string).collect();
+                    let said = Said::keys(name, [("layouts", Value::from(layouts))]);
+                    all.push(say(format!("{} is {moment}", quoted(&first.value)), &said));
+                }
+            }
+            _ => {}
+        }
+    }
+    for text in texts(column) {
+        let said = Said::keys(name, [("missing", Value::from(Array::from_iter([&text])))]);
+        all.push(say(format!("{} stands for nothing", quoted(&text)), &said));
+    }
+    for place in tally.iter().flat_map(|tally| tally.no_zones.keys()) {
+        let Some(zone) = zone_of_city(place, choices.zones) else { continue };
+        let zones: InlineTable = [(place.as_str(), zone)].into_iter().collect();
+        let said = Said::keys(name, [("zones", Value::from(zones))]);
+        all.push(say(format!("{} is in {zone}", quoted(place)), &said));
+    }
+    all
+}
+
+/// The orders in which a column's parts are written.
+fn orders(reading: &Reading) -> Vec<Order> {
+    let Some(split) = &reading.split else { return Vec::new() };
+    let layouts: Vec<&Layout> = match &split.parts {
+        RowParts::Column(_, parts) => parts.iter().flat_map(|(_, layouts)| layouts).collect(),
+        RowParts::Rows(_) => Vec::new(),
+    };
+    let mut orders: Vec<Order> = layouts.into_iter().filter_map(Layout::order).collect();
+    orders.sort();
+    orders.dedup();
+    orders
+}
+
+/// The layouts of the column's kind that a value of a new form fits, and what each makes of it.
+fn new_layouts(value: &str, reading: &Reading) -> Vec<(Layout, String)> {
+    let terms = Terms { ..reading.terms };
+    let options = ObserveOptions { terms, ..ObserveOptions::default() };
+    let Explanation::Ways(ways) = explain(value, &options) else { return Vec::new() };
+    let mut all: Vec<(Layout, String)> = Vec::new();
+    for way in ways {
+        let Ok(fit) = way.result else { continue };
+        let is_new = !reading.layouts.contains(&way.layout)
+            && all.iter().all(|(layout, _)| *layout != way.layout);
+        if is_new && way.layout.kind() == Some(reading.kind) {
+            all.push((way.layout, fit.moment.to_string()));
+        }
+    }
+    all
+}
+
+/// Texts without a digit in a form that several rows have and none fits.
+fn texts(column: &SurveyedColumn) -> Vec<String> {
+    let shapes = column.evidence.shapes.by_frequency();
+    let is_text = |shape: &str| !shape.contains('0') && shape.chars().any(char::is_alphabetic);
+    let texts = shapes
+        .into_iter()
+        .filter(|(shape, tally)| tally.fits == 0 && tally.rows > 1 && is_text(shape));
+    texts.take(MOST_TEXTS).map(|(_, tally)| tally.lowest.value.clone()).collect()
+}
