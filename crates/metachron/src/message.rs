@@ -49,6 +49,11 @@ impl Failure {
         Failure::could_not(format!("cannot write {}: {why}", shown_output(path)))
     }
 
+    /// Whether both say the same.
+    pub fn says_as(&self, other: &Failure) -> bool {
+        self.text == other.text
+    }
+
     /// Says it on standard error.
     pub fn report(self) -> ExitCode {
         if let Some(text) = &self.text {
@@ -56,6 +61,11 @@ impl Failure {
         }
         self.exit.into()
     }
+}
+
+/// A new column cannot be called so.
+pub fn name_is_taken(option: &str, name: &str) -> Failure {
+    Failure::usage(format!("{option} {}: there is a column of that name", quoted(name)))
 }
 
 /// Says something on standard error. If nobody listens there, that is no reason to fail.

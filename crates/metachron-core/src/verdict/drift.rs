@@ -9,6 +9,7 @@ use super::model::{Asserted, Judgement, Settle};
 use super::own_orders::{OwnOrders, against_beside, untold_beside};
 use super::seen_shapes::{SeenShape, shapes, unpadded};
 use crate::candidates::Form;
+use crate::duration::Duration;
 use crate::epoch::Epoch;
 use crate::evidence::{Beside, Evidence, Fits, NeighbourVotes, Occurrences};
 use crate::layout::Layout;
@@ -270,18 +271,24 @@ impl Baseline {
         if let (Some(from), Some(to)) = (&self.earliest, &self.latest)
             && let Some((earliest, latest)) = span(evidence, judgement, reading)
         {
+            let is_length = reading.kind == Kind::Duration;
             let (earliest, latest) = (earliest.to_string(), latest.to_string());
             let seen = || (from.clone(), to.clone());
+            // Lengths of time go on in no calendar: only a shorter one than any is worth a word.
+            let is_before = |one: &str, other: &str| match is_length {
+                true => length(one) < length(other),
+                false => one < other,
+            };
             // What was seen is nothing new to itself.
             let is_same = (evidence.rows, &earliest, &latest) == (self.rows, from, to);
-            if !is_same && latest <= *to {
+            if !is_same && !is_length && latest <= *to {
                 all.push(Drift::NothingNew { latest: latest.clone(), seen: to.clone() });
             }
             let as_of = as_of.to_string();
-            if earliest < *from {
+            if is_before(&earliest, from) {
                 all.push(Drift::OutOfRange { value: earliest, seen: seen() });
             }
-            if latest > as_of && *to <= as_of {
+            if !is_length && latest > as_of && *to <= as_of {
                 all.push(Drift::OutOfRange { value: latest, seen: seen() });
             }
         }
@@ -368,6 +375,11 @@ fn days(evidence: &Evidence) -> String {
     let groups = evidence.groups.values().flat_map(|group| group.dates.iter());
     let days: BTreeSet<[i16; 3]> = groups.map(|(written, _)| written).collect();
     format!("{:016x}", fnv1a(&format!("{days:?}")))
+}
+
+/// The nanoseconds of a length of time in ISO 8601.
+fn length(text: &str) -> Option<i128> {
+    text.parse::<Duration>().ok().map(|own| own.nanos())
 }
 
 /// The earliest and the latest value by the reading.

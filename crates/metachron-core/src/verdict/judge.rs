@@ -51,11 +51,18 @@ fn folded(case: &Case<'_>, found: Vec<Found>) -> Judgement {
     }
     let chosen = chosen(case, &forms);
     if verdict == Verdict::Decided && chosen.is_none() {
-        // The analyst asked for an order that none of the forms can have.
+        // The analyst asked for a kind or an order that none of the forms can have.
         verdict = Verdict::Undecided;
-        let possible = contenders.iter().filter(|contender| contender.fits > 0);
-        let orders = possible.filter_map(|contender| Order::try_from(contender.alternative).ok());
-        settle.extend(orders.map(|order| Settle::Order(order, 0)));
+        let is_none_own = !case.kinds.iter().any(|(kind, _)| case.kind() == Some(*kind));
+        let kind = case.kinds.iter().max_by_key(|(_, rows)| *rows);
+        match kind.filter(|_| case.asserted.kind.is_some() && is_none_own) {
+            Some((kind, _)) => settle.push(Settle::Kind(*kind)),
+            None => {
+                let possible = contenders.iter().filter(|contender| contender.fits > 0);
+                let orders = possible.filter_map(|own| Order::try_from(own.alternative).ok());
+                settle.extend(orders.map(|order| Settle::Order(order, 0)));
+            }
+        }
     }
     Judgement {
         verdict,

@@ -1,11 +1,14 @@
 //! What was typed.
 
+use std::ffi::OsString;
 use std::path::PathBuf;
 use std::process::ExitCode;
 
 mod line;
+mod refused;
 mod values;
 
+use clap::error::ErrorKind;
 use clap::{Args, CommandFactory, FromArgMatches, Parser, Subcommand, ValueEnum};
 
 use crate::exit::Exit;
@@ -13,7 +16,7 @@ use crate::message::say;
 
 pub use line::CommandLine;
 pub use values::{
-    Color, ExistingTable, Instants, IsoForm, OutputFormat, Precision, SqliteTime, Tolerance,
+    AsOf, Color, ExistingTable, Instants, IsoForm, OutputFormat, Precision, SqliteTime, Tolerance,
 };
 
 /// Turns messy imported dates and times into clean typed timestamps, and never a silent wrong date.
@@ -82,7 +85,7 @@ pub struct Survey {
     #[arg(long, conflicts_with = "first_rows")]
     pub merge: bool,
     /// Look at so many rows only, and say so
-    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u64).range(1..))]
+    #[arg(long, value_name = "N", value_parser = values::from_one)]
     pub first_rows: Option<u64>,
     #[command(flatten)]
     pub view: View,
@@ -125,17 +128,17 @@ pub struct Explain {
     #[arg(long, value_name = "RAW=ISO", conflicts_with = "layout")]
     pub known: Vec<String>,
     /// Two-digit years lie in the hundred years from this one [default: 1969]
-    #[arg(long, value_name = "YEAR")]
+    #[arg(long, value_name = "YEAR", value_parser = values::whole)]
     pub two_digit_from: Option<i64>,
     /// The calendar of years, months and days, such as buddhist, persian or hebrew
     #[arg(long, value_name = "NAME")]
     pub calendar: Option<String>,
     /// The year of values that have none
-    #[arg(long, value_name = "YEAR", allow_negative_numbers = true)]
+    #[arg(long, value_name = "YEAR", allow_negative_numbers = true, value_parser = values::whole)]
     pub year: Option<i64>,
-    /// The day that counts as today [default: the clock]
-    #[arg(long, value_name = "DATE")]
-    pub as_of: Option<jiff::civil::Date>,
+    /// The day that counts as today, or the instant that counts as now [default: the clock]
+    #[arg(long, value_name = "DATE|INSTANT")]
+    pub as_of: Option<AsOf>,
     /// Print the same facts as JSON
     #[arg(long)]
     pub json: bool,
@@ -320,16 +323,16 @@ pub struct Input {
     #[arg(long, value_name = "SELECT")]
     pub query: Option<String>,
     /// Lines before the header
-    #[arg(long, value_name = "N", conflicts_with = "header_line")]
+    #[arg(long, value_name = "N", conflicts_with = "header_line", value_parser = values::from_zero)]
     pub skip_lines: Option<u64>,
     /// The line where the names of the columns stand
-    #[arg(long, value_name = "LINE", conflicts_with = "no_header", value_parser = clap::value_parser!(u64).range(1..))]
+    #[arg(long, value_name = "LINE", conflicts_with = "no_header", value_parser = values::from_one)]
     pub header_line: Option<u64>,
     /// There are no names: columns are called column_1, column_2, …
     #[arg(long)]
     pub no_header: bool,
     /// Megabytes that one record may have [default: 64]
-    #[arg(long, value_name = "MB", value_parser = clap::value_parser!(u64).range(1..))]
+    #[arg(long, value_name = "MB", value_parser = values::from_one)]
     pub max_record: Option<u64>,
     /// Show no progress and no summary
     #[arg(long)]
@@ -337,9 +340,9 @@ pub struct Input {
     /// Use the decisions in this readings file
     #[arg(long, value_name = "FILE.toml")]
     pub readings: Option<PathBuf>,
-    /// The day that counts as today [default: the clock]
-    #[arg(long, value_name = "DATE")]
-    pub as_of: Option<jiff::civil::Date>,
+    /// The day that counts as today, or the instant that counts as now [default: the clock]
+    #[arg(long, value_name = "DATE|INSTANT")]
+    pub as_of: Option<AsOf>,
 }
 
 /// What is made of the table: further columns, and which rows are written in which order.
@@ -403,7 +406,7 @@ pub struct ColumnOptions {
     #[arg(long, value_name = "DATE", conflicts_with = "calendar")]
     pub reform: Option<String>,
     /// The year of the first row, where values have none; it goes on from there at New Year
-    #[arg(long, value_name = "YEAR", allow_negative_numbers = true)]
+    #[arg(long, value_name = "YEAR", allow_negative_numbers = true, value_parser = values::whole)]
     pub year: Option<i64>,
     /// What months, quarters, weeks and years become: their first or their last day
     #[arg(long, value_name = "start|end")]
@@ -412,7 +415,7 @@ pub struct ColumnOptions {
     #[arg(long, value_name = "RAW=ISO", conflicts_with_all = ["order", "layout"])]
     pub known: Vec<String>,
     /// Two-digit years lie in the hundred years from this one [default: 1969]
-    #[arg(long, value_name = "YEAR")]
+    #[arg(long, value_name = "YEAR", value_parser = values::whole)]
     pub two_digit_from: Option<i64>,
     /// What numbers count from: a name that `list epochs` has, or INSTANT/UNIT such as
     /// 1582-10-14/seconds
@@ -473,8 +476,14 @@ pub fn parse() -> Result<(Arguments, CommandLine), ExitCode> {
     });
     parsed.map_err(|error| {
         if error.use_stderr() {
-            let text = error.render().to_string();
-            say(text.replacen("error: ", "metachron: ", 1).trim_end());
+            let typed: Vec<OsString> = std::env::args_os().collect();
+            match error.kind() {
+                // Who types nothing is shown what there is.
+                ErrorKind::DisplayHelpOnMissingArgumentOrSubcommand => {
+                    say(error.render().to_string().trim_end());
+                }
+                _ => say(&format!("metachron: {}", refused::refusal(&error, &typed))),
+            }
             return Exit::Usage.into();
         }
         // Whoever asks for help and does not listen to the end needs none.

@@ -1,6 +1,58 @@
 //! Values of options that are one of a few words, or a number.
 
+use std::str::FromStr;
+
 use clap::ValueEnum;
+use jiff::Timestamp;
+use jiff::civil::Date;
+
+/// A whole number.
+pub fn whole(text: &str) -> Result<i64, String> {
+    text.parse().map_err(|_| "is no whole number".to_owned())
+}
+
+/// A number of things of which there is one at least.
+pub fn from_one(text: &str) -> Result<u64, String> {
+    let number = text.parse().ok().filter(|number| *number > 0);
+    number.ok_or_else(|| "is no whole number from 1 on".to_owned())
+}
+
+/// A number of things of which there may be none.
+pub fn from_zero(text: &str) -> Result<u64, String> {
+    text.parse().map_err(|_| "is no whole number from 0 on".to_owned())
+}
+
+/// What counts as today, and as now.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct AsOf {
+    /// The day, in UTC.
+    pub today: Date,
+    /// The instant: the beginning of the day, if only that was said.
+    pub now: Timestamp,
+}
+
+impl FromStr for AsOf {
+    type Err = String;
+
+    fn from_str(text: &str) -> Result<AsOf, String> {
+        let utc = jiff::tz::Offset::UTC;
+        let day = |today: Date| {
+            let now = utc.to_timestamp(today.at(0, 0, 0, 0)).ok()?;
+            Some(AsOf { today, now })
+        };
+        let instant = |now: Timestamp| AsOf { today: utc.to_datetime(now).date(), now };
+        // A time behind the day needs its zone.
+        let is_day = !text.contains(['T', 't', ':']);
+        let read = match is_day {
+            true => text.parse().ok().and_then(day),
+            false => text.parse().ok().map(instant),
+        };
+        read.ok_or_else(|| {
+            "is neither a day, such as 2024-06-01, nor an instant, such as 2024-06-01T12:00Z"
+                .to_owned()
+        })
+    }
+}
 
 /// What an output is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]

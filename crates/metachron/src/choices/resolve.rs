@@ -23,7 +23,7 @@ use super::syntax::{check_rows, parse_set, parse_when, set_value};
 use super::wrong::Wrong;
 use super::zones::{abbreviation, zone_data};
 use crate::ambient::Ambient;
-use crate::args::{self, CommandLine};
+use crate::args::{self, AsOf, CommandLine};
 use crate::message::{Failure, quoted};
 use crate::words::phrase;
 
@@ -40,8 +40,8 @@ pub struct Choices {
     pub typed: Wanted,
     /// The readings file, if there is one.
     pub readings: Option<ReadingsFile>,
-    /// The day that was said to be today.
-    pub as_of: Option<Date>,
+    /// What was said to be today, and now.
+    pub as_of: Option<AsOf>,
     /// What is made of the table.
     pub shaping: Shaping,
     /// The columns that are named.
@@ -87,7 +87,7 @@ impl Choices {
         let mut plain = plain(columns)?;
         plain.into = into.map(str::to_owned);
         Ok(Choices {
-            today: input.as_of.unwrap_or(ambient.today),
+            today: input.as_of.map_or(ambient.today, |as_of| as_of.today),
             zones: zone_data(columns.zone_data.as_deref())?,
             as_of: input.as_of,
             shaping: Shaping::of_options(shaping)?.over(saved_shaping),
@@ -106,15 +106,9 @@ impl Choices {
         })
     }
 
-    /// The moment that counts as now: the beginning of the day that was said to be today, or else when the program was
-    /// started.
+    /// The moment that counts as now: what was said, or else when the program was started.
     pub fn now(&self, ambient: &Ambient) -> Timestamp {
-        match self.as_of {
-            Some(day) => {
-                jiff::tz::Offset::UTC.to_timestamp(day.at(0, 0, 0, 0)).unwrap_or(ambient.now)
-            }
-            None => ambient.now,
-        }
+        self.as_of.map_or(ambient.now, |as_of| as_of.now)
     }
 
     /// What was typed.
@@ -173,13 +167,9 @@ impl Choices {
 
     /// The decisions for a column; the plain options are about it if it is the `target`.
     pub fn decisions(&self, name: &str, target: bool) -> Decisions {
-        let own = self.set.iter().filter(|(column, _)| column == name);
-        let all = own.fold(Decisions::default(), |all, (_, said)| said.clone().beside(all));
         // Language and century are said of the whole file unless columns are named.
-        let target = target || self.chosen.iter().any(|chosen| chosen == name);
-        let plain = match target {
-            true => self.plain.clone(),
-            false if self.chosen.is_empty() => {
+        let of_file = match self.chosen.is_empty() && !target {
+            true => {
                 let Decisions { two_digit_from, written_in, .. } = self.plain;
                 let clocks = self.plain.clocks.clone().of_file();
                 Decisions { two_digit_from, written_in, clocks, ..Decisions::default() }
@@ -187,7 +177,28 @@ impl Choices {
             false => Decisions::default(),
         };
         let saved = self.readings.as_ref().and_then(|readings| readings.column(name));
-        all.beside(plain).over(saved.cloned().unwrap_or_default())
+        self.said(name, target).beside(of_file).over(saved.cloned().unwrap_or_default())
+    }
+
+    /// What was said of a column here and now, by its name or as the `target`.
+    pub fn said(&self, name: &str, target: bool) -> Decisions {
+        let own = self.set.iter().filter(|(column, _)| column == name);
+        let all = own.fold(Decisions::default(), |all, (_, said)| said.clone().beside(all));
+        let is_meant = target || self.chosen.iter().any(|chosen| chosen == name);
+        all.beside(if is_meant { self.plain.clone() } else { Decisions::default() })
+    }
+
+    /// What was said of how clocks are read wherever they stand, if something was.
+    pub fn clocks_of_file(&self) -> Option<&'static str> {
+        let clocks = &self.plain.clocks;
+        let said = [
+            ("skipped_clock", clocks.skipped.is_some()),
+            ("repeated_clock", clocks.repeated.is_some()),
+            ("offset_wins", clocks.offset_wins.is_some()),
+            ("sequence_by", clocks.sequence_by.is_some()),
+        ];
+        let said = said.into_iter().find(|(_, is_said)| *is_said);
+        said.filter(|_| self.chosen.is_empty()).map(|(key, _)| key)
     }
 
     /// The origin of a column's numbers that the readings file says, where nothing else is said here and now.

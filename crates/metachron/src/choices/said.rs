@@ -141,9 +141,13 @@ impl Said {
         let is_left =
             keys.iter().any(|(key, value)| key == "convert" && value.as_bool() == Some(false));
         let mut line = line;
+        let is_no_length =
+            keys.iter().any(|(key, value)| key == "kind" && value.as_str() != Some("duration"));
         let gives_way = |own: &str| {
             let is_written = |key: &str| matches!(key, "order" | "layouts");
-            is_left || keys.iter().any(|(key, _)| key == own || is_written(key) && is_written(own))
+            is_left
+                || is_no_length && own == "unit"
+                || keys.iter().any(|(key, _)| key == own || is_written(key) && is_written(own))
         };
         if is_about {
             let is_of_file = |key: &str| is_left && chosen.is_empty() && OF_FILE.contains(&key);

@@ -91,6 +91,14 @@ impl Shaping {
         }
     }
 
+    /// Whether a column of this name may be needed for it.
+    pub fn speaks_of(&self, column: &str) -> bool {
+        let steps = self.made.iter().map(|own| own.steps.as_str());
+        let by = self.series.iter().filter_map(|own| own.by.as_deref());
+        let rows = self.conditions.iter().chain(&self.sort_by).map(String::as_str);
+        steps.chain(by).chain(rows).any(|text| text.contains(column))
+    }
+
     /// The option that says the first of it, where it is not empty.
     pub fn first_option(&self) -> Option<&'static str> {
         let all = [

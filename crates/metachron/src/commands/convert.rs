@@ -12,7 +12,7 @@ use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::{Choices, Wrong, clock, suggested_output};
 use crate::conversion::{
-    ConversionOptions, ConversionPlan, Rejects, TableOutput, Unread, gather_facts,
+    ConversionOptions, ConversionPlan, Rejects, TableOutput, Unread, check_early, gather_facts,
 };
 use crate::exit::Exit;
 use crate::interrupt;
@@ -58,6 +58,10 @@ pub fn run(
         check_paths(convert, file, output)?;
         tables.push(survey(file, 0, &choices)?);
     }
+    // What was typed is checked before anything is asked.
+    for table in tables.iter().filter(|table| table.columns.iter().any(SurveyedColumn::is_open)) {
+        check_early(table, &choices, ambient)?;
+    }
     if let Some(text) = questions(&tables, &choices, page) {
         return Err(Failure::question(text));
     }
@@ -81,6 +85,11 @@ pub fn run(
                 "no column of {} is to be converted; metachron survey {} shows what it holds",
                 shown(file),
                 shell_word(&file.to_string_lossy())
+            )));
+        }
+        if let Some(option) = about_moments(convert).filter(|_| !plan.holds_moments()) {
+            return Err(Failure::usage(format!(
+                "{option} has no effect: no column holds instants"
             )));
         }
         if convert.replace_raw && convert.rejects.is_none() {
@@ -131,6 +140,12 @@ pub fn run(
         }
     }
     Ok(exit)
+}
+
+/// The option that says how instants are shown, if one was given.
+fn about_moments(convert: &args::Convert) -> Option<&'static str> {
+    let to_zone = convert.to_zone.as_ref().map(|_| "--to-zone");
+    to_zone.or(convert.instants.map(|_| "--instants"))
 }
 
 /// Where each input goes.

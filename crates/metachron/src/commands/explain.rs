@@ -89,7 +89,7 @@ struct TogetherFacts {
 
 /// Explains the values.
 pub fn run(explain: &args::Explain, ambient: &Ambient) -> Result<Exit, Failure> {
-    let today = explain.as_of.unwrap_or(ambient.today);
+    let today = explain.as_of.map_or(ambient.today, |as_of| as_of.today);
     let (options, known) = question(explain, today)?;
     let report = Report {
         report: "explain",

@@ -61,7 +61,7 @@ pub fn print_saved(
         "header-line",
         "no-header",
     ];
-    let line = Paste::of(&paths, choices.line()).convert();
+    let line = Paste::of(&paths, choices).convert();
     let line =
         said.into_iter().chain(column_options()).fold(line, |line, option| line.without(option));
     let line = line.with("readings", path.to_string_lossy());
@@ -135,7 +135,7 @@ fn head(path: &Path, files: &[PathBuf], choices: &Choices) -> Vec<String> {
         _ => vec![Path::new("FILE")],
     };
     let version = env!("CARGO_PKG_VERSION");
-    let used = Paste::of(&paths, &CommandLine::default()).convert();
+    let used = Paste::new(&paths, &CommandLine::default()).convert();
     let used = used.with("readings", path.to_string_lossy());
     vec![
         format!("Decisions for {}, saved on {} by metachron {version}.", names, choices.today),

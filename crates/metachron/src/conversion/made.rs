@@ -1,18 +1,20 @@
 //! Columns that are made from others: their steps compiled against the table.
 
 use metachron_core::apply::Outcome;
+use metachron_core::named::Named;
 use metachron_core::reading::Terms;
 use metachron_core::steps::{Chain, Condition, Item, Program, Setting, StepError, Type, Unmade};
 use metachron_core::text::Missing;
+use metachron_core::typed::Kind;
 use metachron_core::value::Value;
 use metachron_tables::table::Row;
 
-use super::series::SeriesColumn;
+use super::series::{SeriesColumn, series_columns};
 use super::tally::MadeTally;
-use super::typed::TypedColumn;
+use super::typed::{TypedColumn, typed_columns};
 use crate::ambient::Ambient;
 use crate::choices::{Choices, MadeColumn};
-use crate::message::{Failure, marked_below, quoted};
+use crate::message::{Failure, marked_below, name_is_taken, quoted};
 use crate::survey::SurveyedTable;
 use crate::words::wrong_steps;
 
@@ -83,6 +85,19 @@ impl KnownColumns {
         KnownColumns(known)
     }
 
+    /// The same as if every open column were of this kind.
+    fn assuming(mut self, table: &SurveyedTable, kind: Kind) -> KnownColumns {
+        for column in table.columns.iter().filter(|column| column.is_open()) {
+            let name = &column.plan.name;
+            let typed = column.plan.decisions.into.clone();
+            let typed = typed.unwrap_or_else(|| format!("{name}_typed"));
+            self.0.retain(|(other, ..)| other != name);
+            let from = From::Cell(column.plan.index);
+            self.0.extend([name, &typed].map(|own| (own.clone(), Type::Of(kind), from)));
+        }
+        self
+    }
+
     fn has(&self, name: &str) -> bool {
         self.find(name).is_some()
     }
@@ -113,10 +128,7 @@ pub fn made_columns(
     let mut all: Vec<MadeProgram> = Vec::new();
     for (number, MadeColumn { name, steps }) in choices.shaping.made.iter().enumerate() {
         if known.has(name) {
-            return Err(Failure::usage(format!(
-                "a derived column cannot be called {}: there is one of that name",
-                quoted(name)
-            )));
+            return Err(name_is_taken("--make", name));
         }
         let wrong = |says: String, error: &StepError| {
             let says = format!("{}: {says}", quoted(name));
@@ -152,6 +164,37 @@ pub fn made_columns(
         all.push(MadeProgram { name: name.clone(), program, beside, inputs, facts });
     }
     Ok(all)
+}
+
+/// Finds typing errors in what is made of a table of which columns are open: what is wrong whatever these hold.
+///
+/// # Errors
+/// What is wrong.
+pub fn check_early(
+    table: &SurveyedTable,
+    choices: &Choices,
+    ambient: &Ambient,
+) -> Result<(), Failure> {
+    let columns = typed_columns(table, <_>::default(), None, false)?;
+    let series = series_columns(choices, table)?;
+    let as_if = |kind: Kind| {
+        let mut known = KnownColumns::of(table, &columns, &series).assuming(table, kind);
+        made_columns(&mut known, &columns, choices, ambient)?;
+        filter(&choices.shaping.conditions, &known, (choices, ambient)).map(|_| ())
+    };
+    let mut failures = Vec::new();
+    for kind in Kind::all() {
+        match as_if(kind) {
+            Ok(()) => return Ok(()),
+            Err(failure) => failures.push(failure),
+        }
+    }
+    // What differs from kind to kind may be right for some mixture of them.
+    let is_same = failures.windows(2).all(|pair| pair[0].says_as(&pair[1]));
+    match failures.into_iter().next() {
+        Some(failure) if is_same => Err(failure),
+        _ => Ok(()),
+    }
 }
 
 /// What rows must be to be written.

@@ -14,7 +14,7 @@ mod row;
 mod output;
 mod passes;
 
-pub use made::MadeProgram;
+pub use made::{MadeProgram, check_early};
 pub use output::TableOutput;
 pub use passes::gather_facts;
 pub use plan::{ConversionOptions, ConversionPlan};

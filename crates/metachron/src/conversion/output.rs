@@ -52,6 +52,40 @@ enum OutputWay {
     Typed(Delivery),
 }
 
+/// Refuses what is about outputs of another kind.
+fn refuse_of_others(convert: &args::Convert, path: &Path, way: &OutputWay) -> Result<(), Failure> {
+    let is_text = matches!(way, OutputWay::Text(_));
+    let is_database =
+        matches!(way, OutputWay::Typed(Delivery::Sqlite | Delivery::Sql | Delivery::Postgres));
+    let is_workbook = matches!(way, OutputWay::Typed(Delivery::Workbook));
+    let is_sqlite = matches!(way, OutputWay::Typed(Delivery::Sqlite));
+    let stops = convert.existing_table == args::ExistingTable::Stop;
+    let is_iso = convert.sqlite_time == args::SqliteTime::Iso;
+    let all = [
+        (
+            "--into-table",
+            convert.into_table.is_some() && !(is_database || is_workbook),
+            "databases, SQL and workbooks",
+        ),
+        ("--existing-table", !stops && !is_database, "databases"),
+        ("--sqlite-time", !is_iso && !is_sqlite, "SQLite databases"),
+        ("--output-encoding", convert.output_encoding.is_some() && !is_text, "text"),
+        ("--keep-preamble", convert.keep_preamble && !is_text, "delimited text"),
+        (
+            "--infer-types",
+            convert.infer_types && is_text && !convert.describe,
+            "outputs with types, or --describe",
+        ),
+    ];
+    match all.into_iter().find(|(_, is_idle, _)| *is_idle) {
+        Some((option, _, what)) => Err(Failure::usage(format!(
+            "{option} has no effect on {}: it is about {what}",
+            shown_output(path)
+        ))),
+        None => Ok(()),
+    }
+}
+
 impl<'t> TableOutput<'t> {
     /// Begins the output of a table that was looked at.
     pub fn open(
@@ -81,6 +115,7 @@ impl<'t> TableOutput<'t> {
                 shown_output(path)
             )));
         }
+        refuse_of_others(convert, path, &way)?;
         let described = described(convert, path, &way)?;
         let mut description = None;
         let to = match way {

@@ -18,7 +18,7 @@ use super::tally::{ColumnTally, ConversionTally, MadeTally, SeriesTally};
 use super::typed::{TypedColumn, typed_columns};
 use crate::ambient::Ambient;
 use crate::choices::Choices;
-use crate::message::{Failure, quoted};
+use crate::message::{Failure, name_is_taken};
 use crate::survey::SurveyedTable;
 
 /// How typed columns are written, and what else is added.
@@ -67,7 +67,7 @@ impl<'s> ConversionPlan<'s> {
         options: &ConversionOptions<'_>,
         (choices, ambient): (&Choices, &Ambient),
     ) -> Result<ConversionPlan<'s>, Failure> {
-        let columns = typed_columns(table, options.form, options.precision, options.has_notes);
+        let columns = typed_columns(table, options.form, options.precision, options.has_notes)?;
         let fixes = match options.fixes {
             Some(path) => Fixes::read(path, &table.intake, &columns)?,
             None => Fixes::default(),
@@ -84,10 +84,7 @@ impl<'s> ConversionPlan<'s> {
                 || series.iter().any(|own| own.name == *name)
                 || made.iter().any(|own| own.name == *name))
         {
-            return Err(Failure::usage(format!(
-                "--stamp {}: there is a column of that name",
-                quoted(name)
-            )));
+            return Err(name_is_taken("--stamp", name));
         }
         let mut all = ConversionPlan {
             columns,
@@ -156,6 +153,15 @@ impl<'s> ConversionPlan<'s> {
         // A moment to the second.
         fields.extend(stamp.map(|field| OutputField { digits: 0, ..field }));
         fields
+    }
+
+    /// Whether a typed or made column holds instants.
+    pub fn holds_moments(&self) -> bool {
+        let typed = self.columns.iter().any(|own| own.compiled.reading().kind == Kind::Instant);
+        let is_moment = |of: Type| matches!(of, Type::Of(Kind::Instant) | Type::Zoned);
+        typed
+            || self.made.iter().any(|own| is_moment(own.program.gives()))
+            || self.series.iter().any(|own| is_moment(own.gives()))
     }
 
     /// Whether texts have the basic format of ISO 8601.

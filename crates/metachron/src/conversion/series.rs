@@ -6,7 +6,7 @@ use metachron_tables::table::Row;
 
 use super::tally::SeriesTally;
 use crate::choices::{Choices, MadeSeries};
-use crate::message::{Failure, marked_below, quoted};
+use crate::message::{Failure, marked_below, name_is_taken, quoted};
 use crate::survey::SurveyedTable;
 use crate::words::wrong_steps;
 
@@ -28,8 +28,7 @@ pub fn series_columns(
     for MadeSeries { name, steps, by } in &choices.shaping.series {
         let by = by.as_ref().map(|by| table.intake.position(by)).transpose()?;
         if names.contains(name) || all.iter().any(|own| own.name == *name) {
-            let says = format!("--series {}: there is a column of that name", quoted(name));
-            return Err(Failure::usage(says));
+            return Err(name_is_taken("--series", name));
         }
         let series = Series::parse(steps).map_err(|error| {
             let says = format!("--series {}: {}", quoted(name), wrong_steps(&error));

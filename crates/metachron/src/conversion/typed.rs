@@ -11,6 +11,7 @@ use metachron_tables::deliver::{Cell, Holds, OutputField};
 use metachron_tables::header::free_name;
 
 use super::tally::ColumnTally;
+use crate::message::{Failure, name_is_taken};
 use crate::survey::{SurveyedColumn, SurveyedTable};
 
 /// A column that gets a typed one.
@@ -33,7 +34,7 @@ pub fn typed_columns(
     shown: (Instants, Option<Clock>),
     precision: Option<Precision>,
     notes: bool,
-) -> Vec<TypedColumn<'_>> {
+) -> Result<Vec<TypedColumn<'_>>, Failure> {
     let mut names = table.intake.names().to_vec();
     let mut columns = Vec::new();
     let types_columns = table.intake.table.types_columns();
@@ -42,11 +43,12 @@ pub fn typed_columns(
             continue;
         }
         let Some(compiled) = &source.inference.compiled else { continue };
-        let wanted = match &source.plan.decisions.into {
-            Some(into) => into.clone(),
-            None => format!("{}_typed", source.plan.name),
+        let usual = format!("{}_typed", source.plan.name);
+        let name = match source.plan.decisions.into.clone().filter(|into| *into != usual) {
+            Some(into) if names.contains(&into) => return Err(name_is_taken("--into", &into)),
+            Some(into) => into,
+            None => free_name(&usual, |name| names.iter().any(|other| other == name)),
         };
-        let name = free_name(&wanted, |name| names.iter().any(|other| other == name));
         names.push(name.clone());
         let is_local = shown.0 == Instants::Local && compiled.reading().kind == Kind::Instant;
         let zone_name = is_local.then(|| {
@@ -70,7 +72,7 @@ pub fn typed_columns(
                 .unwrap_or(Precision::Second(source.inference.judgement.fraction_digits)),
         });
     }
-    columns
+    Ok(columns)
 }
 
 /// The name of a column whose typed values stand in the raw one's place.

@@ -40,6 +40,8 @@ pub struct CheckReport {
     /// The commands that tell the readings file of what is new.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub extend: Vec<SettleFacts>,
+    /// Whether all columns were looked at.
+    all_columns: bool,
     /// The release of the time zone database.
     zone_data: Option<&'static str>,
     metachron: &'static str,
@@ -155,12 +157,13 @@ impl CheckReport {
             made,
             findings,
             extend: {
-                let paste = Paste::of(&[&table.intake.path], choices.line());
+                let paste = Paste::of(&[&table.intake.path], choices);
                 let tally = |column| checked.and_then(|checked| checked.of(column));
                 dates()
                     .flat_map(|column| extensions(column, tally(column), &paste, choices))
                     .collect()
             },
+            all_columns: choices.chosen.is_empty(),
             zone_data: choices.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
         }
@@ -251,7 +254,12 @@ pub fn check_page(report: &CheckReport, page: Page) -> String {
     grid.write(&mut text, 2, page.width, None);
     text.push('\n');
     if report.findings.is_empty() {
-        text.push_str("  Nothing was found.\n");
+        // Only who looks at everything finds nothing in it.
+        let part = match report.all_columns {
+            true => "",
+            false => " in what was looked at",
+        };
+        text.push_str(&format!("  Nothing was found{part}.\n"));
     }
     let indent = indent_of_names(report.findings.iter().map(|finding| finding.column.as_str()));
     let mut last = "";

@@ -287,7 +287,7 @@ pub fn facts(column: &SurveyedColumn, paste: &Paste) -> ColumnFacts {
         ruled_out: judgement.ruled_out.iter().map(RuledOutFacts::of).collect(),
         settle: {
             let ways = judgement.settle.iter().flat_map(|way| settle(way, column, paste));
-            let left = column.is_open().then(|| no_date(column, paste));
+            let left = column.is_open().then(|| no_date(column, paste)).flatten();
             ways.filter(|_| !column.is_left()).chain(left).collect()
         },
     }

@@ -71,7 +71,7 @@ pub struct TogetherReport {
 impl SurveyReport {
     /// Collects the facts.
     pub fn new(table: &SurveyedTable, choices: &Choices) -> SurveyReport {
-        let paste = Paste::of(&[&table.intake.path], choices.line());
+        let paste = Paste::of(&[&table.intake.path], choices);
         SurveyReport {
             report: "survey",
             version: VERSION,
@@ -92,7 +92,7 @@ impl SurveyReport {
         choices: &Choices,
     ) -> SurveyReport {
         let paths: Vec<&Path> = parts.iter().map(|(file, _)| Path::new(file.as_str())).collect();
-        let paste = Paste::of(&paths, choices.line());
+        let paste = Paste::of(&paths, choices);
         let named = |(file, rows): &(String, u64)| {
             let rows = metachron_core::text::counted(*rows, "row");
             format!("seen in {}, {rows}", shown(Path::new(file.as_str())))
@@ -133,7 +133,7 @@ impl TogetherReport {
         choices: &Choices,
     ) -> TogetherReport {
         let paths: Vec<&Path> = tables.iter().map(|table| table.intake.path.as_path()).collect();
-        let paste = Paste::of(&paths, choices.line());
+        let paste = Paste::of(&paths, choices);
         let files: Vec<SurveyReport> =
             tables.iter().map(|table| SurveyReport::new(table, choices)).collect();
         let together: Vec<ColumnFacts> =
@@ -196,7 +196,7 @@ fn has_readings(column: &ColumnFacts, files: &[SurveyReport]) -> bool {
 
 /// The command that keeps the reading of one file beside it.
 fn keep(path: &Path, choices: &Choices) -> String {
-    Paste::of(&[path], choices.line()).saving().to_string()
+    Paste::of(&[path], choices).saving().to_string()
 }
 
 /// Where files differ about a column: that they lack it, or how they write it.

@@ -11,7 +11,7 @@ use metachron_core::verdict::{AsWritten, Clue, Settle, Telling, Verdict};
 use serde::Serialize;
 
 use crate::args::CommandLine;
-use crate::choices::{Said, by_columns, suggested_output, suggested_readings};
+use crate::choices::{Choices, Said, Shaping, by_columns, suggested_output, suggested_readings};
 use crate::message::{quoted, shell_word};
 use crate::survey::SurveyedColumn;
 use crate::words::{list, phrase};
@@ -53,17 +53,24 @@ pub struct Paste {
     output: (&'static str, String),
     /// The readings file that belongs to them.
     readings: String,
+    /// What is made of the table, which needs its columns.
+    shaping: Shaping,
 }
 
 impl Paste {
     /// For these inputs.
-    pub fn of(paths: &[&Path], typed: &CommandLine) -> Paste {
+    pub fn of(paths: &[&Path], choices: &Choices) -> Paste {
+        Paste { shaping: choices.shaping.clone(), ..Paste::new(paths, choices.line()) }
+    }
+
+    /// For these inputs and what was typed, whatever is made of them.
+    pub fn new(paths: &[&Path], typed: &CommandLine) -> Paste {
         let inputs = paths.iter().map(|path| path.to_string_lossy().into_owned());
         let (output, readings) = match paths {
             [path] => (("output", suggested_output(path)), suggested_readings(path)),
             _ => (("output-dir", "converted".to_owned()), "readings.toml".to_owned()),
         };
-        Paste { line: typed.about(inputs), output, readings }
+        Paste { line: typed.about(inputs), output, readings, shaping: Shaping::default() }
     }
 
     /// The conversion of them, all else as it was typed.
@@ -136,11 +143,15 @@ pub fn no_date_phrase(column: &SurveyedColumn) -> &'static str {
     }
 }
 
-/// That a column is left as it is.
-pub fn no_date(column: &SurveyedColumn, paste: &Paste) -> SettleFacts {
+/// That a column is left as it is; none where something is made of it.
+pub fn no_date(column: &SurveyedColumn, paste: &Paste) -> Option<SettleFacts> {
+    if paste.shaping.speaks_of(&column.plan.name) {
+        return None;
+    }
     let what = no_date_phrase(column);
     let said = Said::no_date(&column.plan.name);
-    settled(format!("If it is {what}, or to leave it as it is for now"), Some(&said), paste)
+    let message = format!("If it is {what}, or to leave it as it is for now");
+    Some(settled(message, Some(&said), paste))
 }
 
 /// Command lines that leave no column open: with what survey leans to or has found, and with every open column left as
@@ -150,6 +161,11 @@ pub fn all_at_once(columns: &[SurveyedColumn], paste: &Paste) -> Vec<SettleFacts
     let has_decided = columns.iter().any(|own| own.verdict() == Verdict::Decided && !own.is_left());
     let (taking, left): (Vec<&SurveyedColumn>, Vec<_>) =
         open.iter().partition(|column| found(column).is_some());
+    // What something is made of cannot be left.
+    if left.iter().any(|own| paste.shaping.speaks_of(&own.plan.name)) {
+        return Vec::new();
+    }
+    let can_be_left = !open.iter().any(|own| paste.shaping.speaks_of(&own.plan.name));
     let mut all = Vec::new();
     let mut way = |message: String, command: CommandLine| {
         all.push(SettleFacts::line(message, command.to_string()));
@@ -178,7 +194,7 @@ pub fn all_at_once(columns: &[SurveyedColumn], paste: &Paste) -> Vec<SettleFacts
         }
         way(format!("To take what survey leans to ({told}){rest}"), leaving(&left, line));
     }
-    if open.len() > 1 && (has_decided || taking.is_empty()) {
+    if open.len() > 1 && can_be_left && (has_decided || taking.is_empty()) {
         let what = match has_decided {
             true => "To convert the decided ones now, and leave",
             false => "To leave",
@@ -234,7 +250,8 @@ fn when_right(way: &Settle, column: &SurveyedColumn) -> String {
             (zero, unit) => format!("If they count {unit} from {zero}"),
         },
         Settle::Kind(Kind::Duration) => "If they are lengths of time".to_owned(),
-        Settle::Kind(_) => "If they were read off a clock".to_owned(),
+        Settle::Kind(Kind::Time) => "If they were read off a clock".to_owned(),
+        Settle::Kind(kind) => format!("If each of them is {}", kind.phrase()),
         Settle::Unit(unit) => format!("If numbers alone are {}", unit.name()),
         Settle::Layouts(Alternative::Only, list) => {
             let kind = list.first().and_then(|layout| layout.kind()).map_or("", Kind::name);

@@ -61,7 +61,7 @@ pub fn stop_at_drift(table: &SurveyedTable, choices: &Choices, page: Page) -> Re
             page.width,
         );
     }
-    let paste = Paste::of(&[file], choices.line());
+    let paste = Paste::of(&[file], choices);
     let name = &first.plan.name;
     let anew = paste.survey().without("readings").without("column").with("column", name);
     let _ = write!(text, "\n  To look at it anew:\n    {anew}\n");
@@ -145,7 +145,7 @@ pub fn questions(tables: &[SurveyedTable], choices: &Choices, page: Page) -> Opt
     let mut text = open.iter().map(of_table).collect::<Vec<_>>().join("\n\n");
     if !others.is_empty() {
         let paths: Vec<&Path> = others.iter().map(|table| table.intake.path.as_path()).collect();
-        let line = Paste::of(&paths, choices.line()).convert();
+        let line = Paste::of(&paths, choices).convert();
         let files = if others.len() == 1 { "file" } else { "files" };
         let _ = write!(text, "\n\n  To convert the other {files} now:\n    {line}");
     }
@@ -173,7 +173,7 @@ fn question(table: &SurveyedTable, choices: &Choices, page: Page) -> String {
         (open, all) => format!("{open} of {all} date columns are open; nothing was written\n"),
     };
     let indent = indent_of(facts.iter().copied());
-    let paste = Paste::of(&[&table.intake.path], choices.line());
+    let paste = Paste::of(&[&table.intake.path], choices);
     for column in facts {
         let own = open.iter().find(|own| own.plan.name == column.name);
         text.push('\n');
@@ -211,6 +211,7 @@ fn no_dates(
             format!("metachron explain {value}"),
         );
     }
-    let SettleFacts { message, command, .. } = no_date(own, paste);
-    say(&format!("{message}:"), command.unwrap_or_default());
+    if let Some(SettleFacts { message, command, .. }) = no_date(own, paste) {
+        say(&format!("{message}:"), command.unwrap_or_default());
+    }
 }

@@ -83,6 +83,7 @@ impl SurveyedColumn {
         let plan = ColumnPlan {
             index: 0,
             name: name.to_owned(),
+            said: choices.said(name, false),
             decisions,
             beside: None,
             zone_at: None,

@@ -3,6 +3,7 @@
 mod plan;
 mod column;
 mod evidence_file;
+mod effect;
 mod look;
 mod again;
 mod expected;

@@ -21,6 +21,8 @@ pub struct ColumnPlan {
     pub name: String,
     /// What was said of it.
     pub decisions: Decisions,
+    /// What of this was said here and now, by name.
+    pub said: Decisions,
     /// The column that tells its rows apart, if one does.
     pub beside: Option<usize>,
     /// The column that tells the zones of its rows, if one does.
@@ -64,7 +66,17 @@ impl ColumnPlan {
             _ => None,
         };
         let saved_epoch = choices.saved_epoch(name);
-        Ok(ColumnPlan { index, name: name.clone(), decisions, beside, zone_at, saved_epoch, waits })
+        let said = choices.said(name, target);
+        Ok(ColumnPlan {
+            index,
+            name: name.clone(),
+            decisions,
+            said,
+            beside,
+            zone_at,
+            saved_epoch,
+            waits,
+        })
     }
 }
 

@@ -8,6 +8,7 @@ use metachron_tables::table::{Lines, TableFormat};
 
 use super::again::{may_be_settled, settle_origins, tell_repeated_hours};
 use super::column::{SurveyedColumn, as_seen, weigh_together};
+use super::effect::refuse_without_effect;
 use super::expected::open_expected;
 use super::look::{SeenTable, Viewer};
 use super::plan::ColumnPlan;
@@ -63,6 +64,7 @@ pub fn survey(path: &Path, part: u32, choices: &Choices) -> Result<SurveyedTable
     weigh_together(&mut columns, style(&intake));
     settle_origins(viewer, &mut columns)?;
     columns.truncate(asked);
+    refuse_without_effect(&columns, choices)?;
     tell_repeated_hours(&intake, &mut columns)?;
     Ok(SurveyedTable { intake, lines, columns, blank, is_part })
 }

@@ -156,9 +156,128 @@ fn options_that_make_no_sense() {
         let line = format!("convert a.csv --order dmy --layout '{layout}'");
         bench.run(&line).status(2).stderr_has(&[message]).check();
     }
-    for line in ["", "convert", "survy a.csv"] {
-        bench.run(line).status(2).stderr_has(&["Usage"]).check();
+    for (line, says) in [
+        ("", "Usage"),
+        ("convert", "metachron: convert needs a FILE\n  what it takes: metachron convert --help\n"),
+        ("survy a.csv", "metachron: there is no command \"survy\"; did you mean survey?\n"),
+        (
+            "survey a.csv --colum x",
+            "metachron: survey has no option --colum; did you mean --column?\n",
+        ),
+    ] {
+        bench.run(line).status(2).stderr_has(&[says]).check();
     }
+}
+
+/// What changes nothing is refused, by every command that takes it.
+#[test]
+fn options_without_effect_are_refused() {
+    let bench = Bench::with(
+        "a.csv",
+        "ring,captured,clock,n\n1,13/04/2024,2024-03-05 10:15,5\n2,14/04/2024,2024-03-06 10:15,7\n",
+    );
+    for (options, message) in [
+        (
+            "--set 'captured: anchor=start'",
+            "--anchor has no effect on \"captured\": its values are no months",
+        ),
+        (
+            "--set 'captured: year=2024'",
+            "--year has no effect on \"captured\": its values have years",
+        ),
+        (
+            "--set 'captured: epoch=sheet-1900'",
+            "--epoch has no effect on \"captured\": it holds no numbers",
+        ),
+        (
+            "--set 'n: unit=hours, layouts=\"{minutes}\"'",
+            "--unit has no effect on \"n\": the layouts say",
+        ),
+        (
+            "--set 'captured: contested=prefer'",
+            "--contested has no effect on \"captured\": one layout reads it",
+        ),
+        (
+            "--set 'clock: repeated_clock=first'",
+            "--repeated-clock has no effect on \"clock\": nothing says in which zone",
+        ),
+        (
+            "--skipped-clock after",
+            "--skipped-clock has no effect: no column holds clock times whose zone is known",
+        ),
+    ] {
+        for command in ["survey", "check", "convert"] {
+            bench
+                .run(&format!("{command} a.csv {options}"))
+                .status(2)
+                .stderr_has(&[message])
+                .check();
+        }
+    }
+    for (options, message) in [
+        ("--to-zone Europe/Oslo", "--to-zone has no effect: no column holds instants\n"),
+        ("--instants local", "--instants has no effect: no column holds instants\n"),
+        (
+            "--into-table x -o b.csv",
+            "--into-table has no effect on b.csv: it is about databases, SQL and workbooks\n",
+        ),
+        (
+            "--existing-table append -o b.csv",
+            "--existing-table has no effect on b.csv: it is about databases\n",
+        ),
+        (
+            "--sqlite-time unix -o b.csv",
+            "--sqlite-time has no effect on b.csv: it is about SQLite databases\n",
+        ),
+        (
+            "--output-encoding utf-8 -o b.parquet",
+            "--output-encoding has no effect on b.parquet: it is about text\n",
+        ),
+        (
+            "--infer-types -o b.csv",
+            "--infer-types has no effect on b.csv: it is about outputs with types, or --describe\n",
+        ),
+    ] {
+        bench
+            .run(&format!("convert a.csv {options}"))
+            .status(2)
+            .stderr(format!("metachron: {message}"))
+            .check();
+    }
+    bench
+        .run("survey a.csv --make 'm = captured | month'")
+        .status(2)
+        .stderr("metachron: --make says what convert makes; survey only keeps it, with --save FILE.toml\n")
+        .check();
+    // A name that is taken is refused in the same words, whatever gives it.
+    for (option, name) in [
+        ("--column captured --into ring", "--into"),
+        ("--stamp ring", "--stamp"),
+        ("--make 'ring = captured | month'", "--make"),
+        ("--series 'ring = 2024-01-01 / 1 day'", "--series"),
+    ] {
+        bench
+            .run(&format!("convert a.csv {option}"))
+            .status(2)
+            .stderr(format!("metachron: {name} \"ring\": there is a column of that name\n"))
+            .check();
+    }
+    assert_eq!(bench.files(), ["a.csv"]);
+}
+
+/// A typing error in what is made is found before a question whose answers would repeat it.
+#[test]
+fn what_was_typed_is_checked_before_anything_is_asked() {
+    let bench = Bench::with("a.csv", "ring,seen,lap\n1,03/04/2024,3:05\n2,05/06/2024,4:20\n");
+    for (typed, says) in [
+        ("--make 'x = seen | mve +1 day'", "\"x\": \"mve\" is no step; did you mean move?"),
+        ("--make 'x = sen | month'", "there is no column \"sen\"; did you mean \"seen\"?"),
+        ("--where 'sen >= 2024-01-01'", "there is no column \"sen\""),
+    ] {
+        bench.run(&format!("convert a.csv {typed}")).status(2).stderr_has(&[says]).check();
+    }
+    // What depends on the answer is left to it.
+    bench.run("convert a.csv --make 'x = seen | month'").status(3).stderr_has(&["is open"]).check();
 }
 
 #[test]

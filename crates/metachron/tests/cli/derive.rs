@@ -105,7 +105,7 @@ fn what_cannot_be_derived_is_refused_before_any_output() {
     for (derive, expected) in [
         ("stay", "has no =; write --make"),
         ("= captured | year", "names no column"),
-        ("ring = captured | year", "there is one of that name"),
+        ("ring = captured | year", "there is a column of that name"),
         ("a = capture | year", "did you mean \"captured\"?"),
         ("a = captured | yer", "did you mean year?"),
         ("a = captured | hour", "hour takes a datetime or a time, but gets a date"),

@@ -72,11 +72,8 @@ fn what_cannot_be_added_is_refused() {
         .run("survey a.csv --first-rows 1 --merge")
         .status(2)
         .stderr(
-            "metachron: the argument '--first-rows <N>' cannot be used with '--merge'\n\
-             \n\
-             Usage: metachron survey --first-rows <N> <FILE>...\n\
-             \n\
-             For more information, try '--help'.\n",
+            "metachron: --first-rows and --merge exclude each other\n\
+             \x20 what it takes: metachron survey --help\n",
         )
         .check();
     let whole = std::fs::read(bench.path().join("a.seen")).unwrap();

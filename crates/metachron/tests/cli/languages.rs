@@ -247,11 +247,8 @@ fn a_known_answer_narrows() {
         .run("convert a.csv --column day --known 5082023=2023-08-05 --order mdy")
         .status(2)
         .stderr(
-            "metachron: the argument '--known <RAW=ISO>' cannot be used with '--order <ORDER>'\n\
-             \n\
-             Usage: metachron convert --column <COLUMN> --known <RAW=ISO> <FILE>...\n\
-             \n\
-             For more information, try '--help'.\n",
+            "metachron: --known and --order exclude each other\n\
+             \x20 what it takes: metachron convert --help\n",
         )
         .check();
     // It settles the language too, and can be saved.

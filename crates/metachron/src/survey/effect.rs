@@ -1,0 +1,95 @@
+//! An option that changes nothing is refused: what was said here and now of a column must be about what it holds.
+
+use metachron_core::apply::Compiled;
+use metachron_core::layout::Layout;
+use metachron_core::reading::{Repair, Written};
+use metachron_core::typed::Kind;
+
+use super::column::SurveyedColumn;
+use crate::choices::{Choices, Decisions, option_of};
+use crate::message::{Failure, quoted};
+
+/// Refuses what was said without effect.
+///
+/// # Errors
+/// Which option it is, of which column, and why.
+pub fn refuse_without_effect(columns: &[SurveyedColumn], choices: &Choices) -> Result<(), Failure> {
+    for column in columns.iter().filter(|column| !column.is_left()) {
+        if let Some((key, why)) = without_effect(column, &column.plan.said) {
+            return Err(Failure::usage(format!(
+                "{} has no effect on {}: {why}",
+                option_of(key),
+                quoted(&column.plan.name)
+            )));
+        }
+    }
+    let reads_moments = |column: &SurveyedColumn| {
+        column.inference.judgement.kind == Some(Kind::Instant) || column.is_open()
+    };
+    match choices.clocks_of_file().filter(|_| !columns.iter().any(reads_moments)) {
+        Some(key) => Err(Failure::usage(format!(
+            "{} has no effect: no column holds clock times whose zone is known; --zone says where they were read",
+            option_of(key)
+        ))),
+        None => Ok(()),
+    }
+}
+
+/// A key that changes nothing of how a column is read, and why.
+fn without_effect(
+    column: &SurveyedColumn,
+    said: &Decisions,
+) -> Option<(&'static str, &'static str)> {
+    if column.is_typed() && matches!(said.written, Some(Written::Order(_))) {
+        return Some(("order", "its cells are dates already"));
+    }
+    let is_layouts = matches!(said.written, Some(Written::Layouts(_)));
+    if said.unit.is_some() && is_layouts {
+        return Some(("unit", "the layouts say what its numbers are"));
+    }
+    let reading = column.inference.compiled.as_ref().map(Compiled::reading)?;
+    let kind_of = |layout: &Layout| layout.kind();
+    let are_periods =
+        |kind: Kind| matches!(kind, Kind::Month | Kind::Quarter | Kind::Week | Kind::Year);
+    let has_periods = reading.layouts.iter().filter_map(kind_of).any(are_periods)
+        || column.evidence.typed.keys().any(|kind| are_periods(*kind))
+        || reading.repair == Repair::MonthYear;
+    let clocks = &said.clocks;
+    let is_moment = reading.kind == Kind::Instant;
+    let checks = [
+        (
+            "anchor",
+            said.anchor.is_some() && !has_periods,
+            "its values are no months, quarters, weeks or years",
+        ),
+        ("year", said.year.is_some() && reading.years.is_none(), "its values have years"),
+        ("epoch", said.epoch.is_some() && column.evidence.numbers.rows == 0, "it holds no numbers"),
+        (
+            "unit",
+            said.unit.is_some() && reading.kind != Kind::Duration,
+            "it holds no lengths of time",
+        ),
+        ("contested", said.contested.is_some() && reading.layouts.len() < 2, "one layout reads it"),
+        (
+            "skipped_clock",
+            clocks.skipped.is_some() && !is_moment,
+            "nothing says in which zone its clocks stood",
+        ),
+        (
+            "repeated_clock",
+            clocks.repeated.is_some() && !is_moment,
+            "nothing says in which zone its clocks stood",
+        ),
+        (
+            "offset_wins",
+            clocks.offset_wins.is_some() && !is_moment,
+            "nothing says in which zone its clocks stood",
+        ),
+        (
+            "sequence_by",
+            clocks.sequence_by.is_some() && clocks.repeated.is_none(),
+            "--repeated-clock by-sequence is needed as well",
+        ),
+    ];
+    checks.into_iter().find(|(_, is_idle, _)| *is_idle).map(|(key, _, why)| (key, why))
+}
