@@ -136,6 +136,24 @@ pub struct Explain {
     /// The year of values that have none
     #[arg(long, value_name = "YEAR", allow_negative_numbers = true, value_parser = values::whole)]
     pub year: Option<i64>,
+    /// The order of day, month and year in all-digit values: dmy, mdy, ymd or ydm
+    #[arg(long, value_name = "ORDER", conflicts_with = "layout")]
+    pub order: Option<String>,
+    /// What the values are: date, time, datetime, instant, month, quarter, week, year or duration
+    #[arg(long, value_name = "KIND")]
+    pub kind: Option<String>,
+    /// What numbers of durations count that have no unit
+    #[arg(long, value_name = "UNIT")]
+    pub unit: Option<String>,
+    /// What numbers count from: a name that `list epochs` has, or INSTANT/UNIT
+    #[arg(long, value_name = "NAME|INSTANT/UNIT")]
+    pub epoch: Option<String>,
+    /// The zone in which clock times were read, such as Europe/Oslo, or an offset
+    #[arg(long, value_name = "ZONE", allow_hyphen_values = true)]
+    pub zone: Option<String>,
+    /// What the abbreviation of a zone means, such as IST=Asia/Kolkata (repeatable)
+    #[arg(long, value_name = "NAME=ZONE")]
+    pub abbreviation: Vec<String>,
     /// The day that counts as today, or the instant that counts as now [default: the clock]
     #[arg(long, value_name = "DATE|INSTANT")]
     pub as_of: Option<AsOf>,

@@ -8,7 +8,7 @@ use metachron_core::layout::Layout;
 use metachron_core::lexicon::Locale;
 use metachron_core::named::Named;
 use metachron_core::verdict::Answer;
-use toml_edit::{Array, Value};
+use toml_edit::{Array, InlineTable, Value};
 
 use super::wrong::Wrong;
 use crate::message::{did_you_mean, plain, quoted};
@@ -44,6 +44,21 @@ pub fn said(option: &Option<String>) -> Option<Value> {
 /// What an option says that may be given several times, if it was.
 pub fn all_said(option: &[String]) -> Option<Value> {
     (!option.is_empty()).then(|| Value::from(option.iter().collect::<Array>()))
+}
+
+/// What an option says that gives names a meaning, `NAME=MEANING`, and may be given several times; none if it was not.
+///
+/// # Errors
+/// If there is no `=`.
+pub fn table_said(option: &[String]) -> Result<Option<Value>, Wrong> {
+    let pairs = option.iter().map(|text| {
+        let example = "is not written NAME=ZONE, such as IST=Asia/Kolkata";
+        let pair = text.split_once('=');
+        pair.ok_or_else(|| Wrong::new("abbreviation", format!("{} {example}", quoted(text))))
+    });
+    let pairs = pairs.collect::<Result<Vec<_>, _>>()?;
+    let table = || pairs.iter().map(|(name, own)| (name.trim(), own.trim()));
+    Ok((!pairs.is_empty()).then(|| table().collect::<InlineTable>().into()))
 }
 
 /// A list of texts; a single text is a list of one.

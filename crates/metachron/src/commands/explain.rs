@@ -1,8 +1,9 @@
 //! `metachron explain`: every way to read single values.
 
 use jiff::civil::Date;
+use metachron_core::apply::{Compiled, Outcome};
 use metachron_core::calendar::Calendar;
-use metachron_core::epoch::Epoch;
+use metachron_core::epoch::{Epoch, Number};
 use metachron_core::evidence::ObserveOptions;
 use metachron_core::explain::{Explanation, Way, counts, explain, rivals};
 use metachron_core::infer::infer;
@@ -10,6 +11,7 @@ use metachron_core::layout::{Amounts, Field};
 use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::named::Named;
 use metachron_core::order::Order;
+use metachron_core::reading::{Contested, Reading, Repair, Terms};
 use metachron_core::text::Missing;
 use metachron_core::text::counted;
 use metachron_core::typed::{Kind, TypedValue};
@@ -21,7 +23,7 @@ use toml_edit::Value;
 use super::{json, print};
 use crate::ambient::Ambient;
 use crate::args;
-use crate::choices::{Decisions, keys};
+use crate::choices::{Decisions, Wrong, keys};
 use crate::exit::Exit;
 use crate::message::{Failure, plain, quoted};
 use crate::report::{Grid, length_in_words, paragraph};
@@ -94,7 +96,11 @@ pub fn run(explain: &args::Explain, ambient: &Ambient) -> Result<Exit, Failure> 
     let report = Report {
         report: "explain",
         version: 1,
-        values: explain.values.iter().map(|value| value_facts(value, &options, today)).collect(),
+        values: explain
+            .values
+            .iter()
+            .map(|value| value_facts(value, (&options, &known), today))
+            .collect(),
         together: (explain.values.len() > 1 || !explain.known.is_empty())
             .then(|| together(&explain.values, &options, &known)),
         metachron: env!("CARGO_PKG_VERSION"),
@@ -115,13 +121,24 @@ fn question(explain: &args::Explain, today: Date) -> Result<(ObserveOptions, Ass
         ("calendar", keys::said(&explain.calendar)),
         ("year", explain.year.map(Value::from)),
         ("two_digit_from", explain.two_digit_from.map(Value::from)),
+        ("order", keys::said(&explain.order)),
+        ("kind", keys::said(&explain.kind)),
+        ("unit", keys::said(&explain.unit)),
+        ("epoch", keys::said(&explain.epoch)),
+        ("zone", keys::said(&explain.zone)),
+        ("abbreviations", keys::table_said(&explain.abbreviation)?),
     ])?;
     said.check_years()?;
     let zones = Zones::bundled();
+    said.check_zones(zones).map_err(Wrong::of_option)?;
     Ok((said.observe_options(Missing::usual(), today, zones), said.asserted(today, zones)))
 }
 
-fn value_facts(value: &str, options: &ObserveOptions, today: Date) -> ExplainedFacts {
+fn value_facts(
+    value: &str,
+    (options, known): (&ObserveOptions, &Asserted),
+    today: Date,
+) -> ExplainedFacts {
     let facts = |is| ExplainedFacts {
         value: value.to_owned(),
         is,
@@ -130,14 +147,34 @@ fn value_facts(value: &str, options: &ObserveOptions, today: Date) -> ExplainedF
         settle: None,
     };
     // Layouts that were given are the only ways that are asked for.
-    let counted: Vec<WayFacts> = match options.layouts.is_empty() {
-        true => counts(value, today).into_iter().map(|way| counted_facts(way, today)).collect(),
+    let epochs: Vec<(Epoch, TypedValue)> = match (&options.serials, Number::parse(value.trim())) {
+        (Some(said), Some(number)) => {
+            said.epoch.read(number).ok().map(|moment| (said.epoch, moment)).into_iter().collect()
+        }
+        _ => counts(value, today),
+    };
+    // Layouts, an order or a kind that were given are the only ways that are asked for.
+    let is_asked = options.layouts.is_empty() && options.asked.is_none() && known.kind.is_none();
+    let counted: Vec<WayFacts> = match is_asked || options.serials.is_some() {
+        true => epochs.into_iter().map(|way| counted_facts(way, today)).collect(),
         false => Vec::new(),
     };
-    let settles = "Numbers are read as dates only by --epoch, or by one known pair.".to_owned();
-    match explain(value, options) {
+    let settles = match options.serials {
+        Some(_) => None,
+        None => Some("Numbers are read as dates only by --epoch, or by one known pair.".to_owned()),
+    };
+    let explained = match explain(value, options) {
+        _ if options.serials.is_some() && !counted.is_empty() => Explanation::NoDate(String::new()),
+        Explanation::Ways(ways) => Explanation::Ways(as_said(ways, value, (options, known))),
+        other => other,
+    };
+    match explained {
+        Explanation::Ways(ways) if ways.is_empty() => ExplainedFacts {
+            settle: Some("It cannot be read as was said, only otherwise.".to_owned()),
+            ..facts("readings")
+        },
         Explanation::NoDate(_) if !counted.is_empty() => {
-            ExplainedFacts { readings: counted, settle: Some(settles), ..facts("readings") }
+            ExplainedFacts { readings: counted, settle: settles, ..facts("readings") }
         }
         Explanation::Ways(ways) if !counted.is_empty() => ExplainedFacts {
             readings: {
@@ -149,7 +186,7 @@ fn value_facts(value: &str, options: &ObserveOptions, today: Date) -> ExplainedF
                 readings.extend(new);
                 readings
             },
-            settle: Some(what_would_settle(&ways).unwrap_or(settles)),
+            settle: what_would_settle(&ways).or(settles),
             ..facts("readings")
         },
         Explanation::Missing => facts("missing"),
@@ -161,6 +198,49 @@ fn value_facts(value: &str, options: &ObserveOptions, today: Date) -> ExplainedF
             ..facts("readings")
         },
     }
+}
+
+/// The ways that are of the kind that was said, where the clock stood in the zone that was said.
+fn as_said(
+    ways: Vec<Way>,
+    value: &str,
+    (options, known): (&ObserveOptions, &Asserted),
+) -> Vec<Way> {
+    let placed = |way: Way| match (&known.zoning, way.layout.kind()) {
+        (Some(zoning), Some(Kind::DateTime)) => {
+            let reading = Reading {
+                kind: Kind::Instant,
+                layouts: vec![way.layout.clone()],
+                split: None,
+                serials: None,
+                terms: Terms {
+                    lexicon: way.written_in.map_or(options.terms.lexicon, Lexicon::of),
+                    ..options.terms
+                },
+                years: None,
+                anchor: None,
+                repair: Repair::None,
+                zoning: Some(zoning.clone()),
+                contested: Contested::default(),
+            };
+            let result = match Compiled::new(&reading, Missing::usual()).apply(1, value) {
+                Outcome::Read(fit) => Ok(fit),
+                Outcome::Unreadable(unfit) => Err(unfit),
+                _ => way.result,
+            };
+            Way { result, ..way }
+        }
+        _ => way,
+    };
+    let is_asked = |way: &Way| {
+        let gives = way.result.ok().map(|fit| fit.moment.kind()).or(way.layout.kind());
+        let is_order = match (known.order, way.layout.order()) {
+            (Some(said), Some(own)) => said == own,
+            _ => true,
+        };
+        is_order && (known.kind.is_none() || gives == known.kind)
+    };
+    ways.into_iter().map(placed).filter(is_asked).collect()
 }
 
 fn weekday(date: Date) -> &'static str {

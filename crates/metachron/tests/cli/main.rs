@@ -11,6 +11,7 @@ mod derive;
 mod drift;
 mod durations;
 mod evidence;
+mod explain;
 mod harness;
 mod intake;
 mod languages;
