@@ -79,7 +79,7 @@ impl Compiled {
             let iso = layout.order() == Some(Order::Ymd) && layout.has(Field::Year);
             let named = layout.has(Field::MonthName) || layout.has(Field::MonthShort);
             let is_shown = match reading.repair {
-                Repair::MonthYear => true,
+                Repair::MonthYear | Repair::Swapped => true,
                 _ => iso || named,
             };
             if layout.order().is_some() && is_shown { reading.repair } else { Repair::None }
@@ -361,7 +361,7 @@ impl<'c> Scratch<'c> {
 pub(crate) fn repaired(moment: TypedValue, repair: Repair, century: Century) -> TypedValue {
     match repair {
         _ if matches!(moment, TypedValue::Month(_) | TypedValue::Year(_)) => moment,
-        Repair::HalfSwapped => moment.exchanged(),
+        Repair::HalfSwapped | Repair::Swapped => moment.exchanged(),
         Repair::MonthYear => match moment.date() {
             Some(date) => {
                 let year = century.place(date.day().into());

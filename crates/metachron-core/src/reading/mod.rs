@@ -53,6 +53,8 @@ pub enum Repair {
     /// It exchanged day and month of the values in which both can be a month, and left the others as
     /// text: dates that it wrote are exchanged back.
     HalfSwapped,
+    /// It exchanged day and month of every value, and whoever knows it says so: all are exchanged back.
+    Swapped,
     /// It took a month and a two-digit year for a day of the year of the import: the day is the year.
     MonthYear,
     /// Nothing.

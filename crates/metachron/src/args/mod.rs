@@ -472,8 +472,9 @@ pub struct ColumnOptions {
     #[arg(long, value_name = "COLUMN where COLUMN=VALUE: KEY=VALUE")]
     pub when: Vec<String>,
     /// What an earlier import did: half-swapped (it exchanged day and month where both can be a month,
-    /// and left the rest as text), month-year (it took Apr-22 for the 22nd of April), or none
-    #[arg(long, value_name = "half-swapped|month-year|none")]
+    /// and left the rest as text), swapped (it exchanged them in every date), month-year (it took Apr-22 for the
+    /// 22nd of April), or none
+    #[arg(long, value_name = "half-swapped|swapped|month-year|none")]
     pub repair: Option<String>,
     /// Further texts that stand for nothing, separated by commas (repeatable)
     #[arg(long, value_name = "LIST", value_delimiter = ',')]

@@ -90,7 +90,6 @@ impl Possible {
             Value::Text(text) | Value::Number(text) if text.trim().is_empty() => {}
             Value::Text(text) | Value::Number(text) => {
                 self.any = true;
-                let text = text.trim();
                 self.whole &= is_whole(text);
                 self.number &= is_number(text);
                 self.truth &= truth(text).is_some();
@@ -112,16 +111,23 @@ impl Possible {
     }
 }
 
-/// Whether a text is a whole number of 64 bits that is written as one: `007` is a name.
+/// Whether a text is a whole number of 64 bits that is written as one: `007` is a name, and so is `-0`.
 fn is_whole(text: &str) -> bool {
     let digits = text.strip_prefix('-').unwrap_or(text);
-    let plain = digits == "0" || !digits.starts_with('0');
+    let plain = text == "0" || !digits.starts_with('0');
     plain && digits.bytes().all(|byte| byte.is_ascii_digit()) && text.parse::<i64>().is_ok()
 }
 
-/// Whether a text is a number with a decimal point, or a whole one.
+/// Whether a text is a number with a decimal point, or a whole one, spelled as numbers are: `7.10` is a version or a
+/// measure of two digits, and as a number would come back as `7.1`.
 fn is_number(text: &str) -> bool {
-    let (whole, fraction) = text.split_once('.').unwrap_or((text, "0"));
+    if is_whole(text) {
+        return text.len() <= 15;
+    }
+    let Some((whole, fraction)) = text.split_once('.') else { return false };
+    if fraction.ends_with('0') {
+        return false;
+    }
     let whole = whole.strip_prefix('-').unwrap_or(whole);
     // More digits than floating point keeps.
     let kept = whole.len() + fraction.len() <= 15;
@@ -170,7 +176,10 @@ mod tests {
     fn names_that_look_like_numbers_stay_text() {
         for (values, expected) in [
             (&["1", "-20", "0", ""][..], Some(Holds::Whole)),
-            (&["1", "2.5"], Some(Holds::Number)),
+            (&["1", "2.5", "-0.25"], Some(Holds::Number)),
+            (&["7.1", "7.10"], None),
+            (&["-0", "1"], None),
+            (&[" 7", "8"], None),
             (&["007", "1"], None),
             (&["1e5"], None),
             (&["12345678901234567890"], None),

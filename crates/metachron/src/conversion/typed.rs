@@ -75,9 +75,12 @@ pub fn typed_columns(
     Ok(columns)
 }
 
-/// The name of a column whose typed values stand in the raw one's place.
+/// The name of a column whose typed values stand in the raw one's place: its own, if no other was said. The usual one
+/// says nothing, whoever says it.
 pub fn replaced_name<'c>(column: &'c TypedColumn<'_>) -> &'c str {
-    column.source.plan.decisions.into.as_deref().unwrap_or(&column.source.plan.name)
+    let name = &column.source.plan.name;
+    let said = column.source.plan.decisions.into.as_deref();
+    said.filter(|into| **into != format!("{name}_typed")).unwrap_or(name)
 }
 
 impl TypedColumn<'_> {

@@ -303,6 +303,7 @@ fn when_right(way: &Settle, column: &SurveyedColumn) -> String {
 fn if_repaired(repair: Repair) -> &'static str {
     match repair {
         Repair::HalfSwapped => "If that is so, to exchange them back",
+        Repair::Swapped => "If that is so, and it exchanged all of them, to exchange them back",
         Repair::MonthYear => "If that is so, to make months of them again",
         Repair::None => "If every date is right as it stands",
     }

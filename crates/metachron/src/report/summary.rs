@@ -245,6 +245,7 @@ fn notes(column: &TypedColumn<'_>, tally: &ColumnTally) -> Vec<String> {
         notes.push(format!("{} by {by}", orders.join(", ")));
     }
     match reading.repair {
+        Repair::Swapped => notes.push("day and month exchanged back in every date".to_owned()),
         Repair::HalfSwapped => {
             notes.push("day and month exchanged back in what an import wrote".to_owned());
         }

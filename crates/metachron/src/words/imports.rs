@@ -101,6 +101,11 @@ impl fmt::Display for Words<'_, ImportFinding> {
                 "There is nothing to repair: such an import leaves dates beside text, and this column \
                  has only one of them."
             ),
+            ImportFinding::NotExchanged(dates) => write!(
+                f,
+                "{} a day above 12, which cannot have been a month: not every date was exchanged.",
+                many(*dates, "different date", "has", "have")
+            ),
             ImportFinding::YearsFromDays(1) => {
                 write!(f, "The day of 1 date is the year of a month, because you say so.")
             }

@@ -196,7 +196,7 @@ fn what_an_import_exchanged_is_found_in_text_and_undone() {
     bench
         .run("convert seen.csv --repair half")
         .status(2)
-        .stderr("metachron: --repair \"half\" is none of half-swapped, month-year, none\n")
+        .stderr("metachron: --repair \"half\" is none of half-swapped, swapped, month-year, none\n")
         .check();
 }
 

@@ -1,6 +1,6 @@
 //! Columns in which both orders occur: what tells the rows apart, and how that is kept.
 
-use crate::harness::Bench;
+use crate::harness::{Bench, table};
 
 /// Thirty captures of each of two stations, one of which writes the month first.
 fn captures() -> String {
@@ -285,5 +285,42 @@ fn sorted_dates_that_were_exchanged_in_place_are_asked_about_and_put_back() {
         .run("convert a.csv --column captured --repair half-swapped -o b.csv")
         .status(3)
         .stderr_has(&["nothing to repair"])
+        .check();
+}
+
+/// A file that holds only what an import exchanged: many dates, none with a day above 12. Whoever knows it says so.
+#[test]
+fn a_column_of_which_every_date_was_exchanged_is_put_back() {
+    let days = || (0..432).map(|at| (2020 + at / 144, at / 12 % 12 + 1, at % 12 + 1));
+    let column = |swapped: bool| {
+        table(
+            "captured",
+            days().map(|(year, month, day)| match swapped {
+                true => format!("{year}-{day:02}-{month:02}"),
+                false => format!("{year}-{month:02}-{day:02}"),
+            }),
+        )
+    };
+    let bench = Bench::with("a.csv", column(true));
+    let way = "--set 'captured: repair=swapped'";
+    bench
+        .run("convert a.csv -o b.csv")
+        .status(3)
+        .stderr_has(&["a day above 12", way, "--set 'captured: repair=none'"])
+        .check();
+    bench
+        .run(&format!("convert a.csv {way} --replace-raw -o b.csv"))
+        .stderr_has(&["day and month exchanged back in every date"])
+        .check();
+    assert_eq!(bench.read("b.csv"), column(false));
+    bench.run(&format!("survey a.csv {way} --save a.toml")).output();
+    bench.run("convert a.csv --readings a.toml --replace-raw -o c.csv").output();
+    assert_eq!(bench.read("c.csv"), column(false));
+    // A day above 12 cannot have been a month.
+    bench.write("d.csv", column(true) + "2021-03-17\n");
+    bench
+        .run(&format!("convert d.csv {way}"))
+        .status(3)
+        .stderr_has(&["1 different date has a day above 12, which cannot have been a month"])
         .check();
 }

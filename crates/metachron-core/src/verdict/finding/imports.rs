@@ -62,6 +62,8 @@ pub enum ImportFinding {
     HarmedPart(Harmed),
     /// There is nothing that an import could have exchanged.
     NothingToRepair,
+    /// So many different dates have a day above 12, where all are said to be exchanged.
+    NotExchanged(u64),
     /// Days of so many dates that a program wrote are the years of months, because the analyst says so.
     YearsFromDays(u64),
 }

@@ -34,7 +34,7 @@ pub(super) fn found(case: &Case<'_>, dates: &BTreeSet<[i16; 3]>) -> Option<Found
     };
     let repairs: &[Repair] = match is_harmed_beside {
         true => &[Repair::HalfSwapped, Repair::None],
-        false => &[Repair::None],
+        false => &[Repair::Swapped, Repair::None],
     };
     Some(ask(case, Verdict::Leaning, finding, repairs))
 }

@@ -1,6 +1,6 @@
 //! Repairs of what an import did: one that was said, and the question that one answers.
 
-use super::marks::{by_programs_and_regions, dates_shown};
+use super::marks::{by_programs_and_regions, dates_read, dates_shown};
 use super::misfits::exchanged_in_place;
 use crate::reading::Repair;
 use crate::verdict::case::Case;
@@ -14,6 +14,17 @@ pub(super) fn said(case: &Case<'_>, repair: Repair) -> Option<Found> {
         (Repair::None, _) => None,
         (Repair::HalfSwapped, (rows @ 1.., texts)) if texts > 0 || may_be_harmed(case) => {
             Some(Found::note(ImportFinding::Exchanged(rows)))
+        }
+        (Repair::Swapped, (rows, texts)) if rows + texts > 0 => {
+            let late = dates_read(case).iter().filter(|[.., day]| *day > 12).count() as u64;
+            Some(match late {
+                0 => Found::note(ImportFinding::Exchanged(rows + texts)),
+                // Such a day cannot have been a month.
+                _ => {
+                    let ways = ways(case, &[Repair::None]);
+                    Found::ask(Verdict::Undecided, ImportFinding::NotExchanged(late), ways)
+                }
+            })
         }
         (Repair::MonthYear, (rows @ 1.., _)) => {
             Some(Found::note(ImportFinding::YearsFromDays(rows)))
