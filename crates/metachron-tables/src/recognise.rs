@@ -19,8 +19,8 @@ pub struct Recognised {
 }
 
 /// Recognises the dialect that cuts the beginning of a file into a header and records of its
-/// width. Without any, the file has a single column, and a delimiter that does not occur in it is
-/// given.
+/// width. Without any, the file has a single column, and a delimiter is given that does not occur in it outside of
+/// quotation marks.
 ///
 /// ```
 /// use metachron_tables::{dialect::Delimiter, recognise::recognise};
@@ -52,7 +52,10 @@ pub fn recognise(sample: &[u8], given: Option<Delimiter>) -> Recognised {
     if let Some((_, recognised)) = best {
         return recognised;
     }
-    let absent = |delimiter: &Delimiter| !body.contains(&delimiter.byte());
+    let absent = |delimiter: &Delimiter| {
+        !body.contains(&delimiter.byte())
+            || records(body, (*delimiter).into()).iter().all(|record| record.cells.len() < 2)
+    };
     let delimiter = wanted.or(Delimiter::ALL.into_iter().find(absent)).unwrap_or(Delimiter::Comma);
     let records = records(body, delimiter.into());
     let blank = records.iter().take_while(|record| record.is_blank()).count();
@@ -137,6 +140,7 @@ mod tests {
             ("", Delimiter::Comma),
             ("note\nfirst, then\nnone\n", Delimiter::Tab),
             ("entered\nMarch 5, 2024\nMarch 6, 2024\nMarch 7, 2024\n", Delimiter::Tab),
+            ("entered\n\"March 5, 2024\"\n\"March 6, 2024\"\n", Delimiter::Comma),
             ("sep=|\na,b|c\n1,2|3\n", Delimiter::Pipe),
         ] {
             assert_eq!(

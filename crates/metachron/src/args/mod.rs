@@ -269,6 +269,10 @@ pub struct Convert {
     /// The encoding of the output [default: UTF-8]
     #[arg(long, value_name = "NAME")]
     pub output_encoding: Option<String>,
+    /// What stands between the fields of delimited text: comma, tab, semicolon, pipe, or the character [default: as
+    /// in the input, else comma]
+    #[arg(long, value_name = "DELIMITER")]
+    pub output_delimiter: Option<String>,
     /// Write every unreadable, contested or placeholder cell to this file, with its reason
     #[arg(long, value_name = "FILE")]
     pub rejects: Option<PathBuf>,

@@ -19,7 +19,7 @@ pub use files::{suggested_output, suggested_readings};
 pub use options::{COLUMN_KEYS, column_options, option_of};
 pub use readings_file::{ReadingsFile, baseline_value};
 pub use readings_text::{Keys, Saved, SavedColumn, render};
-pub use resolve::{Choices, charset};
+pub use resolve::{Choices, charset, delimiter_named};
 pub use said::{Said, by_columns};
 pub use shaping::{MadeColumn, MadeSeries, Shaping};
 pub use syntax::{rows_text, set_name, step_name};

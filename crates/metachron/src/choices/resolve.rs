@@ -298,10 +298,7 @@ fn wanted(
     let saved = readings.map(|readings| readings.wanted.clone()).unwrap_or_default();
     let delimiter = match &input.delimiter {
         None => saved.delimiter,
-        Some(text) => Some(Delimiter::named(text).ok_or_else(|| {
-            let text = quoted(text);
-            Failure::usage(format!("--delimiter {text} is none of comma, tab, semicolon, pipe"))
-        })?),
+        Some(text) => Some(delimiter_named("--delimiter", text)?),
     };
     let charset = match &input.encoding {
         None => saved.charset,
@@ -318,6 +315,17 @@ fn wanted(
     let (table, query) = (input.table.clone().or(saved.table), input.query.clone());
     let secrets = ambient.secrets.clone();
     Ok(Wanted { delimiter, charset, header, sheet, table, query, longest_record, secrets })
+}
+
+/// The delimiter of this name, or that is this character.
+///
+/// # Errors
+/// If there is none.
+pub fn delimiter_named(option: &str, text: &str) -> Result<Delimiter, Failure> {
+    Delimiter::named(text).ok_or_else(|| {
+        let text = quoted(text);
+        Failure::usage(format!("{option} {text} is none of comma, tab, semicolon, pipe"))
+    })
 }
 
 /// The encoding of this name.

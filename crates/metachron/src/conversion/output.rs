@@ -23,6 +23,7 @@ use super::plan::ConversionPlan;
 use super::row::ConvertedRow;
 use super::sorting::Sorting;
 use crate::args::{self, OutputFormat};
+use crate::choices::delimiter_named;
 use crate::choices::keys::locale;
 use crate::choices::{Wrong, charset};
 use crate::interrupt::interrupted;
@@ -70,6 +71,12 @@ fn refuse_of_others(convert: &args::Convert, path: &Path, way: &OutputWay) -> Re
         ("--existing-table", !stops && !is_database, "databases"),
         ("--sqlite-time", !is_iso && !is_sqlite, "SQLite databases"),
         ("--output-encoding", convert.output_encoding.is_some() && !is_text, "text"),
+        (
+            "--output-delimiter",
+            convert.output_delimiter.is_some()
+                && !matches!(way, OutputWay::Text(Target::Delimited(_))),
+            "delimited text",
+        ),
         ("--keep-preamble", convert.keep_preamble && !is_text, "delimited text"),
         (
             "--infer-types",
@@ -398,7 +405,10 @@ fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<OutputWay,
             own.ending()
         ))),
     };
-    let delimited = |delimiter: Delimiter| Ok(OutputWay::Text(Target::Delimited(delimiter)));
+    let asked = convert.output_delimiter.as_deref();
+    let asked = asked.map(|text| delimiter_named("--output-delimiter", text)).transpose()?;
+    let delimited =
+        |usual: Delimiter| Ok(OutputWay::Text(Target::Delimited(asked.unwrap_or(usual))));
     match said.or_else(by_ending) {
         Some(OutputFormat::Csv) if said.is_some() => delimited(Delimiter::Comma),
         Some(OutputFormat::Tsv) => delimited(Delimiter::Tab),

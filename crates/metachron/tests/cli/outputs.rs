@@ -440,3 +440,39 @@ fn a_full_disk_is_said() {
         .stderr("metachron: cannot write /dev/full: No space left on device (os error 28)\n")
         .check();
 }
+
+#[test]
+fn the_delimiter_of_the_output_can_be_said() {
+    let bench = Bench::with("a.csv", "ring;seen\nLF1;13 April 2024\nLF2;14 April 2024\n");
+    for (said, header) in [
+        ("", "ring;seen;seen_typed\n"),
+        ("--output-delimiter comma", "ring,seen,seen_typed\n"),
+        ("--output-delimiter tab", "ring\tseen\tseen_typed\n"),
+        ("--output-delimiter '|'", "ring|seen|seen_typed\n"),
+    ] {
+        let table = bench.run(&format!("convert a.csv {said} --quiet")).output();
+        assert!(table.starts_with(header), "{said}: {table}");
+    }
+    for (said, says) in [
+        (
+            "--output-delimiter colon",
+            "--output-delimiter \"colon\" is none of comma, tab, semicolon, pipe\n",
+        ),
+        (
+            "--output-delimiter comma -o b.parquet",
+            "--output-delimiter has no effect on b.parquet: it is about delimited text\n",
+        ),
+    ] {
+        bench
+            .run(&format!("convert a.csv {said}"))
+            .status(2)
+            .stderr(format!("metachron: {says}"))
+            .check();
+    }
+    // A single column whose values are quoted because of their commas.
+    bench.write("c.csv", "seen\n\"April 13, 2024\"\n\"April 14, 2024\"\n");
+    bench
+        .run("convert c.csv --quiet")
+        .stdout("seen,seen_typed\n\"April 13, 2024\",2024-04-13\n\"April 14, 2024\",2024-04-14\n")
+        .check();
+}
