@@ -264,6 +264,8 @@ pub enum AsWritten {
     Quarters,
     /// Numbers beside a year are months.
     Months,
+    /// Numbers are years.
+    Years,
     /// Years have four digits, and minutes end the clock.
     FullYears,
     /// Years have two digits, and seconds end the clock.

@@ -46,6 +46,8 @@ pub(super) fn counting_numbers(
     let are_clocks =
         numbers.telling >= FRACTIONS && numbers.clocks * 100 >= numbers.telling * CLOCKS;
     let answered = !asserted.answers.is_empty();
+    // Years with a fraction look like days with a clock time: only a name makes them worth a question.
+    let are_clocks = are_clocks && !are_among_years(numbers);
     if !are_numbers
         || !(speaks || are_clocks || answered)
         || (numbers.sample().len() < DIFFERENT && !answered)
@@ -76,6 +78,16 @@ pub(super) fn counting_numbers(
     let kind = origins.first()?.epoch.kind(numbers.fractions > 0);
     let clocks = if are_clocks { (numbers.clocks, numbers.telling) } else { (0, 0) };
     Some(CountingNumbers { origins, kind, clocks, is_own: own.is_some() })
+}
+
+/// The years in which numbers that are years lie.
+const YEARS: (i64, i64) = (1500, 2101);
+
+/// Whether all numbers lie where years do, with a fraction or without.
+pub(super) fn are_among_years(numbers: &NumberEvidence) -> bool {
+    let (from, to) = (Number::from(YEARS.0), Number::from(YEARS.1));
+    let is_year = |number: Number| !number.is_below(from) && number.is_below(to);
+    numbers.rows > 0 && numbers.sample().all(is_year)
 }
 
 /// What numbers count, where known answers leave a single origin, and are no dates in digits.

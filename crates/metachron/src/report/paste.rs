@@ -264,6 +264,7 @@ fn when_right(way: &Settle, column: &SurveyedColumn) -> String {
             AsWritten::Weeks => "If they are weeks of a year (ISO 8601)",
             AsWritten::Quarters => "If they are quarters of a year",
             AsWritten::Months => "If they are months",
+            AsWritten::Years => "If they are years",
             AsWritten::FullYears => "If their years have four digits",
             AsWritten::ShortYears => "If their years have two digits",
         }

@@ -50,6 +50,17 @@ impl fmt::Display for Words<'_, NumberFinding> {
                     }
                 }
             }
+            NumberFinding::MayBeYears { rows, are_whole: true } => write!(
+                f,
+                "{} may be years, and may count days from some origin.",
+                counted(*rows, "number")
+            ),
+            NumberFinding::MayBeYears { rows, are_whole: false } => write!(
+                f,
+                "{} may be years with a fraction (1960.25 is the end of March 1960), which are best left as they \
+                 are, and may count days from some origin.",
+                counted(*rows, "number")
+            ),
             NumberFinding::DigitsOrCounts { rows } => write!(
                 f,
                 "{} may be dates in digits, and may count days as well.",

@@ -2,7 +2,7 @@
 
 use rust_xlsxwriter::Workbook;
 
-use crate::harness::Bench;
+use crate::harness::{Bench, table};
 
 /// A column of serials with an empty cell, a zero, a day that never was, and a word.
 const SERIALS: &str = "ring,opened,weight\nLF1,45210,45123\nLF2,45211.8125,45200\nLF3,0,45111\n\
@@ -446,4 +446,35 @@ fn parts_in_columns_of_their_own_are_recognised() {
     assert!(!bench.run("survey b.csv").output().contains("parts of a date"));
     bench.write("c.csv", "x,y,m\n1,2024,5\n2,3999,6\n");
     assert!(!bench.run("survey c.csv").output().contains("parts of a date"));
+}
+
+/// Numbers that lie where years do are years as likely as days from some origin: no origin is offered alone.
+#[test]
+fn years_are_rivals_of_every_origin() {
+    let bench = Bench::with("a.csv", table("date", (1871..1931).map(|year| year.to_string())));
+    bench
+        .run("survey a.csv")
+        .stdout_has(&[
+            "date    date  undecided",
+            "60 numbers may be years, and may count days from some origin.",
+            "If they are years:\n",
+            "If they count days from 1960-01-01:\n",
+        ])
+        .check();
+    bench
+        .run("convert a.csv --set 'date: layouts=\"{year}\"' --quiet")
+        .stdout_has(&["date,date_typed\n1871,1871\n"])
+        .check();
+    // With a fraction they are left as they are, if they are years.
+    let decimal =
+        |at: u32| format!("{}.{}", 1960 + at / 4, ["0", "25", "5", "75"][at as usize % 4]);
+    bench.write("b.csv", table("date", (0..96).map(decimal)));
+    bench
+        .run("convert b.csv")
+        .status(3)
+        .stderr_has(&["96 numbers may be years with a fraction", "--set 'date: convert=false'"])
+        .check();
+    // Fractions that could be clock times make no dates of them.
+    bench.write("c.csv", table("span", (0..96).map(decimal)));
+    bench.run("survey c.csv").stdout_has(&["span    -     not-a-date"]).check();
 }

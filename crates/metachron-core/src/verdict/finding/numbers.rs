@@ -52,6 +52,13 @@ pub enum NumberFinding {
         /// Whether they count from the origin that the file has of its own.
         own: bool,
     },
+    /// Numbers that lie where years do, and may count days as well.
+    MayBeYears {
+        /// How many.
+        rows: u64,
+        /// Whether none has a fraction.
+        are_whole: bool,
+    },
     /// Numbers that are dates in digits, and may count days as well.
     DigitsOrCounts {
         /// How many.

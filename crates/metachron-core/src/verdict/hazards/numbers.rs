@@ -4,14 +4,17 @@ use jiff::civil::Date;
 
 use crate::candidates::Style;
 use crate::epoch::Number;
+use crate::layout::Layout;
 use crate::order::Order;
 use crate::typed::Kind;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::NumberFinding;
 use crate::verdict::form::{JudgedForm, State};
 use crate::verdict::found::Found;
-use crate::verdict::model::{Settle, Verdict};
-use crate::verdict::origins::{CountingNumbers, all_usual, counting_numbers, sheet_epoch};
+use crate::verdict::model::{AsWritten, Settle, Verdict};
+use crate::verdict::origins::{
+    CountingNumbers, all_usual, are_among_years, counting_numbers, sheet_epoch,
+};
 
 /// A column of numbers that may count days or seconds from some origin: which, only a person knows.
 pub(super) fn may_count(case: &Case<'_>) -> Vec<Found> {
@@ -26,8 +29,17 @@ pub(super) fn may_count(case: &Case<'_>) -> Vec<Found> {
         by_name: case.asserted.speaks_of_dates,
         own: *is_own,
     };
+    let epochs = origins.iter().map(|origin| Settle::Epoch(origin.epoch));
+    // What lies where years do is a rival of every origin.
+    if are_among_years(numbers) {
+        let are_whole = numbers.fractions == 0;
+        let finding = NumberFinding::MayBeYears { rows: numbers.rows, are_whole };
+        let year = Layout::parse("{year}").ok().filter(|_| are_whole);
+        let years = year.map(|own| Settle::AsWritten(AsWritten::Years, vec![own]));
+        return vec![Found::ask(Verdict::Undecided, finding, years.into_iter().chain(epochs))];
+    }
     let verdict = if origins.len() == 1 { Verdict::Leaning } else { Verdict::Undecided };
-    vec![Found::ask(verdict, finding, origins.iter().map(|origin| Settle::Epoch(origin.epoch)))]
+    vec![Found::ask(verdict, finding, epochs)]
 }
 
 /// Numbers of five digits that are dates in digits, `22003`, and may as well count days, where the name of the column
