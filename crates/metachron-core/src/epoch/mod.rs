@@ -471,6 +471,7 @@ impl FromStr for Epoch {
             "milliseconds" => SECOND / 1_000,
             "microseconds" => SECOND / 1_000_000,
             "nanoseconds" => 1,
+            "100 nanoseconds" | "100-nanoseconds" => 100,
             _ => return Err(unknown()),
         };
         let (origin, is_moment) = origin_of(origin).ok_or_else(unknown)?;
@@ -512,6 +513,7 @@ impl fmt::Display for Epoch {
             DAY => "days",
             SECOND => "seconds",
             1 => "nanoseconds",
+            100 => "100-nanoseconds",
             1_000 => "microseconds",
             1_000_000 => "milliseconds",
             _ if unit == 60 * SECOND => "minutes",

@@ -478,3 +478,25 @@ fn years_are_rivals_of_every_origin() {
     bench.write("c.csv", table("span", (0..96).map(decimal)));
     bench.run("survey c.csv").stdout_has(&["span    -     not-a-date"]).check();
 }
+
+/// Every unit that instruments count in, by name.
+#[test]
+fn an_origin_takes_every_unit() {
+    let bench = Bench::new();
+    for (number, unit) in [
+        ("19675", "days"),
+        ("472200", "hours"),
+        ("28332000", "minutes"),
+        ("1699920000", "seconds"),
+        ("1699920000000", "milliseconds"),
+        ("1699920000000000", "microseconds"),
+        ("1699920000000000000", "nanoseconds"),
+        ("16999200000000000", "'100 nanoseconds'"),
+    ] {
+        let epoch = format!("1970-01-01T00:00Z/{unit}").replace("/'", "/").replace('\'', "");
+        bench
+            .run(&format!("explain {number} --epoch '{epoch}' --as-of 2024-06-01"))
+            .stdout_has(&["2023-11-14T00:00:00Z"])
+            .check();
+    }
+}
