@@ -192,7 +192,11 @@ pub fn all_at_once(columns: &[SurveyedColumn], paste: &Paste) -> Vec<SettleFacts
             let said = taking.iter().filter_map(|own| Said::by(found(own)?, &own.plan.name));
             line = said.fold(line, |line, said| said.on(line));
         }
-        way(format!("To take what survey leans to ({told}){rest}"), leaving(&left, line));
+        let what = match taking.iter().any(is_split) {
+            true => "keep what survey has found",
+            false => "take what survey leans to",
+        };
+        way(format!("To {what} ({told}){rest}"), leaving(&left, line));
     }
     if open.len() > 1 && can_be_left && (has_decided || taking.is_empty()) {
         let what = match has_decided {

@@ -20,7 +20,10 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
             let finding = Finding::TurnedEnds { order: rival, day_values, year_values };
             return Some(Found::doubt(at, finding).or_told(case));
         }
-        let (dates, ln) = own.elsewhere(rival)?;
+        // Most rows stand at the other end where fewer years hold most of them there.
+        let turned = other.elsewhere(order).filter(|_| other.is_narrower_than(&own));
+        let by_chance = |(_, ln): &(u64, f64)| *ln < BY_CHANCE.ln();
+        let (dates, ln) = turned.filter(by_chance).or_else(|| own.elsewhere(rival))?;
         let finding = Finding::OtherEnd { order: rival, dates, power: power(ln) };
         (ln < BY_CHANCE.ln()).then(|| Found::doubt(at, finding).or_told(case))
     });

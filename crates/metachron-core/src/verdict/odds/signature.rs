@@ -109,6 +109,12 @@ impl<'g> DayAndYear<'g> {
             && self.elsewhere(rival).is_none_or(|(_, ln)| ln > BY_CHANCE.ln())
     }
 
+    /// Whether fewer neighbouring years hold most rows than by another order.
+    pub(crate) fn is_narrower_than(&self, other: &DayAndYear<'_>) -> bool {
+        let span = |own: &DayAndYear<'_>| own.most.as_ref().map_or(usize::MAX, Range::len);
+        span(self) < span(other)
+    }
+
     /// Different dates that lie elsewhere than most rows and among the years of these by another order, which takes the
     /// outer parts the other way round; with the logarithm of the probability that so many do by chance. None where
     /// all years are those of most rows.
