@@ -163,10 +163,10 @@ fn a_known_answer_gives_the_year() {
         .run("convert tage.csv --known 'Samstag, 3. Mai=2025-05-03'")
         .status(4)
         .stdout(
-            "tag\ttag_typed\n\
-             \"Samstag, 3. Mai\"\t2025-05-03\n\
-             \"Sonntag, 4. Mai\"\t2025-05-04\n\
-             \"Montag, 6. Mai\"\t\n",
+            "tag,tag_typed\n\
+             \"Samstag, 3. Mai\",2025-05-03\n\
+             \"Sonntag, 4. Mai\",2025-05-04\n\
+             \"Montag, 6. Mai\",\n",
         )
         .stderr(
             "standard output   3 rows\n\

@@ -111,7 +111,7 @@ fn what_cannot_be_read_stays_with_its_reason() {
          \x20 effort  → effort_typed  duration  6 read, 4 unreadable\n",
         )
         .output();
-    assert!(table.contains("45\tPT45M\n"), "{table}");
+    assert!(table.contains("45,PT45M\n"), "{table}");
     // A word that is another unit elsewhere is a question, which the language answers.
     bench.write("t.csv", "effort,n\n5 t,1\n3 t 20 min,2\n");
     bench
