@@ -23,8 +23,9 @@ pub fn refuse_without_effect(columns: &[SurveyedColumn], choices: &Choices) -> R
             )));
         }
     }
-    let reads_moments = |column: &SurveyedColumn| {
-        column.inference.judgement.kind == Some(Kind::Instant) || column.is_open()
+    let reads_moments = |column: &SurveyedColumn| match column.inference.judgement.kind {
+        Some(kind) => kind == Kind::Instant,
+        None => column.is_open(),
     };
     match choices.clocks_of_file().filter(|_| !columns.iter().any(reads_moments)) {
         Some(key) => Err(Failure::usage(format!(
@@ -47,29 +48,36 @@ fn without_effect(
     if said.unit.is_some() && is_layouts {
         return Some(("unit", "the layouts say what its numbers are"));
     }
-    let reading = column.inference.compiled.as_ref().map(Compiled::reading)?;
-    let kind_of = |layout: &Layout| layout.kind();
+    let judgement = &column.inference.judgement;
+    let reading = column.inference.compiled.as_ref().map(Compiled::reading);
+    // An open column has the layouts that are in play.
+    let layouts: Vec<&Layout> = match reading {
+        Some(reading) => reading.layouts.iter().collect(),
+        None => judgement.contenders.iter().flat_map(|own| &own.layouts).collect(),
+    };
+    let kind = judgement.kind.filter(|_| !layouts.is_empty() || reading.is_some())?;
     let are_periods =
         |kind: Kind| matches!(kind, Kind::Month | Kind::Quarter | Kind::Week | Kind::Year);
-    let has_periods = reading.layouts.iter().filter_map(kind_of).any(are_periods)
+    let has_periods = layouts.iter().filter_map(|layout| layout.kind()).any(are_periods)
         || column.evidence.typed.keys().any(|kind| are_periods(*kind))
-        || reading.repair == Repair::MonthYear;
+        || said.repair == Some(Repair::MonthYear)
+        || reading.is_some_and(|reading| reading.repair == Repair::MonthYear);
+    let has_years = match reading {
+        Some(reading) => reading.years.is_none(),
+        None => !layouts.iter().any(|layout| layout.lacks_year()),
+    };
     let clocks = &said.clocks;
-    let is_moment = reading.kind == Kind::Instant;
+    let is_moment = kind == Kind::Instant;
     let checks = [
         (
             "anchor",
             said.anchor.is_some() && !has_periods,
             "its values are no months, quarters, weeks or years",
         ),
-        ("year", said.year.is_some() && reading.years.is_none(), "its values have years"),
+        ("year", said.year.is_some() && has_years, "its values have years"),
         ("epoch", said.epoch.is_some() && column.evidence.numbers.rows == 0, "it holds no numbers"),
-        (
-            "unit",
-            said.unit.is_some() && reading.kind != Kind::Duration,
-            "it holds no lengths of time",
-        ),
-        ("contested", said.contested.is_some() && reading.layouts.len() < 2, "one layout reads it"),
+        ("unit", said.unit.is_some() && kind != Kind::Duration, "it holds no lengths of time"),
+        ("contested", said.contested.is_some() && layouts.len() < 2, "one layout reads it"),
         (
             "skipped_clock",
             clocks.skipped.is_some() && !is_moment,
