@@ -78,15 +78,14 @@ pub(super) fn ways(forms: &[JudgedForm<'_>], case: &Case<'_>) -> Vec<Settle> {
             new
         });
         settle.push(Settle::Both(both));
-    } else if orders != [Alternative::Only] {
+    } else if orders.len() > 1 {
+        // A form that is doubted has what would tell; more of it decides nothing.
         let has = |order: Alternative| orders.contains(&order);
         settle.push(Settle::Value(if has(Alternative::Months) {
             Telling::HoursBesideM
         } else if has(Alternative::MinutesSeconds) {
             Telling::Fractions
-        } else if matches!(orders[..], [Alternative::Dmy | Alternative::Mdy])
-            || has(Alternative::Dmy) && has(Alternative::Mdy)
-        {
+        } else if has(Alternative::Dmy) && has(Alternative::Mdy) {
             Telling::LateDays
         } else {
             Telling::WholeMonths
