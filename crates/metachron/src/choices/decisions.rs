@@ -19,7 +19,7 @@ use toml_edit::Value;
 
 use super::keys::{
     answers, choice, epoch, layouts, locale, reform, text, texts, truth, two_digit_from, unit,
-    unknown_key, wrong, year,
+    wrong, year,
 };
 use super::options::COLUMN_KEYS;
 use super::wrong::Wrong;
@@ -36,7 +36,7 @@ pub struct When {
 }
 
 /// The items of both lists, those that are said twice once.
-fn both<T: PartialEq>(own: Option<Vec<T>>, weaker: Option<Vec<T>>) -> Option<Vec<T>> {
+fn grown<T: PartialEq>(own: Option<Vec<T>>, weaker: Option<Vec<T>>) -> Option<Vec<T>> {
     let Some(mut all) = weaker else { return own };
     for item in own.into_iter().flatten() {
         if !all.contains(&item) {
@@ -177,7 +177,7 @@ impl Decisions {
             when,
             otherwise,
             written_in: self.written_in.or(weaker.written_in),
-            known: both(self.known, weaker.known),
+            known: grown(self.known, weaker.known),
             two_digit_from: self.two_digit_from.or(weaker.two_digit_from),
             calendar: self.calendar.or(weaker.calendar),
             reform: self.reform.or(weaker.reform),
@@ -188,7 +188,7 @@ impl Decisions {
             clocks: self.clocks.over(weaker.clocks),
             contested: self.contested.or(weaker.contested),
             into: self.into.or(weaker.into),
-            missing: both(self.missing, weaker.missing),
+            missing: grown(self.missing, weaker.missing),
             convert: self.convert.or(weaker.convert),
             verdict,
             accepted,
@@ -322,11 +322,7 @@ impl Decisions {
 
     /// What is said of a column, by its keys in their order; what is said of some of its rows apart.
     pub fn said(&self) -> Vec<(&'static str, Value)> {
-        let zones = self.clocks.said();
-        let of_zone = |key: &str| zones.iter().find(|(own, _)| *own == key);
-        let value =
-            |key: &str| self.get(key).or_else(|| of_zone(key).map(|(_, value)| value.clone()));
-        COLUMN_KEYS.iter().filter_map(|(key, _)| Some((*key, value(key)?))).collect()
+        COLUMN_KEYS.iter().filter_map(|(key, _)| Some((*key, self.get(key)?))).collect()
     }
 
     /// What a key says.
@@ -368,7 +364,7 @@ impl Decisions {
             "otherwise" => self.otherwise.filter(|own| *own).map(|_| "layouts".into()),
             "contested" => self.contested.map(word),
             "missing" => self.missing.clone().map(list),
-            _ => None,
+            key => self.clocks.get(key),
         }
     }
 
@@ -406,9 +402,8 @@ impl Decisions {
             "year" => self.year = Some(year(key, value)?),
             "epoch" => self.epoch = Some(epoch(key, value)?),
             "repair" => self.repair = Some(choice(key, value)?),
-            key if ZoneChoices::KEYS.contains(&key) => self.clocks.set(key, value)?,
             "anchor" => self.anchor = Some(choice(key, value)?),
-            _ => return Err(unknown_key(key, Decisions::keys())),
+            key => self.clocks.set(key, value)?,
         }
         Ok(())
     }

@@ -50,8 +50,10 @@ pub fn all_said(option: &[String]) -> Option<Value> {
 ///
 /// # Errors
 /// If there is no `=`.
-pub fn table_said(option: &[String]) -> Result<Option<Value>, Wrong> {
-    let pairs = option.iter().map(|text| {
+pub fn meanings_said<'t>(
+    option: impl IntoIterator<Item = &'t str>,
+) -> Result<Option<Value>, Wrong> {
+    let pairs = option.into_iter().map(|text| {
         let example = "is not written NAME=ZONE, such as IST=Asia/Kolkata";
         let pair = text.split_once('=');
         pair.ok_or_else(|| Wrong::new("abbreviation", format!("{} {example}", quoted(text))))

@@ -21,7 +21,7 @@ use super::said::Said;
 use super::shaping::Shaping;
 use super::syntax::{check_rows, parse_set, parse_when, set_value};
 use super::wrong::Wrong;
-use super::zones::{abbreviation, zone_data};
+use super::zones::zone_data;
 use crate::ambient::Ambient;
 use crate::args::{self, AsOf, CommandLine};
 use crate::message::{Failure, quoted};
@@ -156,8 +156,7 @@ impl Choices {
 
     /// Whether something was said of this column by name here and now, and not in the readings file.
     pub fn speaks_of(&self, column: &str) -> bool {
-        self.set.iter().any(|(name, _)| name == column)
-            || self.chosen.iter().any(|name| name == column) && !self.plain.said().is_empty()
+        self.said(column, false) != Decisions::default()
     }
 
     /// Names that the decisions speak of, with where they stand.
@@ -244,7 +243,9 @@ fn plain(columns: &args::ColumnOptions) -> Result<Decisions, Failure> {
     if let (Some(order), Some(text)) = (order, layout.first()) {
         return Err(order_against_layout(order, text)?);
     }
+    let abbreviations = columns.abbreviation.iter().map(String::as_str);
     let said = [
+        ("abbreviations", keys::meanings_said(abbreviations).map_err(Wrong::of_option)?),
         ("order", keys::said(order)),
         ("layouts", keys::all_said(layout)),
         ("contested", keys::said(&columns.contested)),
@@ -266,11 +267,7 @@ fn plain(columns: &args::ColumnOptions) -> Result<Decisions, Failure> {
         ("offset_wins", columns.offset_wins.then(|| Value::from(true))),
         ("two_digit_from", columns.two_digit_from.map(Value::from)),
     ];
-    let mut plain = Decisions::of_options(said)?;
-    let said = columns.abbreviation.iter().map(|text| abbreviation(text));
-    let said = said.collect::<Result<Vec<_>, _>>().map_err(Wrong::of_option)?;
-    plain.clocks.abbreviations = (!said.is_empty()).then_some(said);
-    Ok(plain)
+    Decisions::of_options(said)
 }
 
 /// Why an order and a layout are not given together.

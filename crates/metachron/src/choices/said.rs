@@ -6,13 +6,13 @@ use metachron_core::layout::Layout;
 use metachron_core::named::Named;
 use metachron_core::order::Alternative;
 use metachron_core::verdict::{Clue, Settle};
-use toml_edit::{Array, InlineTable, Value};
+use toml_edit::{Array, Value};
 
 use super::decisions::{Decisions, When};
+use super::keys::meanings_said;
 use super::options::{COLUMN_KEYS, OF_FILE};
 use super::syntax::{keys_of_set, parse_when, set_name, set_text, when_values};
 use super::wrong::Wrong;
-use super::zones::abbreviation;
 use crate::args::CommandLine;
 use crate::message::{plain, shell_word};
 use crate::words::order_name;
@@ -124,9 +124,9 @@ impl Said {
                 return Err(Wrong::general("the rows are told apart in two ways"));
             }
         }
-        let pairs = self.abbreviations.iter().map(|text| abbreviation(text));
-        let pairs = pairs.collect::<Result<Vec<_>, _>>()?;
-        decisions.clocks.abbreviations = (!pairs.is_empty()).then_some(pairs);
+        if let Some(meanings) = meanings_said(self.abbreviations.iter().map(String::as_str))? {
+            decisions.set("abbreviations", &meanings)?;
+        }
         // What is said of the column beside some of its rows is about the others.
         decisions.otherwise =
             (!self.rows.is_empty() && decisions.written.is_some()).then_some(true);
@@ -136,38 +136,12 @@ impl Said {
     /// The command line with that said: what says the same otherwise gives way, all else stays.
     pub fn on(&self, line: CommandLine) -> CommandLine {
         let Said { column, keys, rows, abbreviations } = self;
-        let chosen: Vec<String> = line.values("column").map(str::to_owned).collect();
-        let is_about = chosen.is_empty() || chosen == [column.clone()];
-        let is_left =
-            keys.iter().any(|(key, value)| key == "convert" && value.as_bool() == Some(false));
-        let mut line = line;
-        let is_no_length =
-            keys.iter().any(|(key, value)| key == "kind" && value.as_str() != Some("duration"));
-        let gives_way = |own: &str| {
-            let is_written = |key: &str| matches!(key, "order" | "layouts");
-            is_left
-                || is_no_length && own == "unit"
-                || keys.iter().any(|(key, _)| key == own || is_written(key) && is_written(own))
-        };
-        if is_about {
-            let is_of_file = |key: &str| is_left && chosen.is_empty() && OF_FILE.contains(&key);
-            for (key, option) in COLUMN_KEYS {
-                if let Some(option) = option
-                    && gives_way(key)
-                    && !is_of_file(key)
-                {
-                    line = line.without(option);
-                }
-            }
-        }
-        // Whoever names columns that are converted does not name one that is left, if there are others.
-        if is_left && chosen.len() > 1 {
-            line = line.changing("column", |name| (name != column).then(|| name.to_owned()));
-        }
+        let mut line = self.without_rival_options(line);
+        // What was said of the column by `--set` goes on there.
         let mut all: Vec<(String, Value)> = Vec::new();
         line = line.changing("set", |text| match keys_of_set(text) {
             Some((name, own)) if name == *column && !keys.is_empty() => {
-                all.extend(own.into_iter().filter(|(key, _)| !gives_way(key)));
+                all.extend(own.into_iter().filter(|(key, _)| !self.rivals(key)));
                 None
             }
             _ => Some(text.to_owned()),
@@ -177,16 +151,57 @@ impl Said {
             line = line.with("set", set_text(column, &all));
         }
         // Of the same rows only one thing can be said.
-        let said = |text: &str| parse_when(text).ok().filter(|(name, _)| name == column);
-        let own: Vec<When> = rows.iter().filter_map(|text| said(text)?.1.when).collect();
+        let when = |text: &str| {
+            let (name, rows) = parse_when(text).ok()?;
+            rows.when.filter(|_| name == *column)
+        };
+        let own: Vec<When> = rows.iter().filter_map(|text| when(text)).collect();
         line = line.changing("when", |text| {
-            let typed = said(text).and_then(|(_, rows)| rows.when);
-            let meets = |typed: &When| own.iter().any(|own| own.parts.meets(&typed.parts));
-            (!typed.is_some_and(|typed| meets(&typed))).then(|| text.to_owned())
+            let typed = when(text);
+            let meets =
+                |own: &When| typed.as_ref().is_some_and(|typed| own.parts.meets(&typed.parts));
+            (!own.iter().any(meets)).then(|| text.to_owned())
         });
         let whens = rows.iter().map(|text| ("when", text));
         let others = abbreviations.iter().map(|text| ("abbreviation", text));
         whens.chain(others).fold(line, |line, (option, text)| line.with(option, text))
+    }
+
+    /// Whether it leaves the column as it is.
+    fn leaves(&self) -> bool {
+        self.says("convert").is_some_and(|value| value.as_bool() == Some(false))
+    }
+
+    fn says(&self, key: &str) -> Option<&Value> {
+        self.keys.iter().find(|(own, _)| own == key).map(|(_, value)| value)
+    }
+
+    /// Whether what another key says of the column cannot stand beside it.
+    fn rivals(&self, key: &str) -> bool {
+        let is_no_length = self.says("kind").is_some_and(|kind| kind.as_str() != Some("duration"));
+        match key {
+            _ if self.leaves() => true,
+            "order" | "layouts" => self.says("order").or(self.says("layouts")).is_some(),
+            "unit" if is_no_length => true,
+            key => self.says(key).is_some(),
+        }
+    }
+
+    /// The command line without plain options about the column that cannot stand beside it.
+    fn without_rival_options(&self, line: CommandLine) -> CommandLine {
+        let chosen: Vec<String> = line.values("column").map(str::to_owned).collect();
+        let is_about = chosen.is_empty() || chosen == [self.column.clone()];
+        // What may be said of the whole file is about the other columns, too.
+        let stays = |key: &str| self.leaves() && chosen.is_empty() && OF_FILE.contains(&key);
+        let rivals =
+            COLUMN_KEYS.iter().filter(|(key, _)| is_about && self.rivals(key) && !stays(key));
+        let options = rivals.filter_map(|(_, option)| *option);
+        let line = options.fold(line, |line, option| line.without(option));
+        // Whoever names columns that are converted does not name one that is left, if there are others.
+        match self.leaves() && chosen.len() > 1 {
+            true => line.changing("column", |name| (name != self.column).then(|| name.to_owned())),
+            false => line,
+        }
     }
 }
 
@@ -226,19 +241,16 @@ pub fn by_columns(line: CommandLine) -> CommandLine {
 /// What an option says, as the value of its key.
 fn value_of_option(line: &CommandLine, key: &str, option: &str) -> Value {
     let texts: Vec<&str> = line.values(option).collect();
+    let meanings = || meanings_said(texts.iter().copied()).ok().flatten();
     match (key, &texts[..]) {
         (_, []) => true.into(),
-        ("abbreviations", all) => table(all.iter().filter_map(|text| text.split_once('='))),
+        ("abbreviations", _) if let Some(meanings) = meanings() => meanings,
         (_, [one]) => match one.parse::<i64>() {
             Ok(number) if matches!(key, "year" | "two_digit_from") => number.into(),
             _ => Value::from(*one),
         },
         (_, all) => all.iter().copied().collect::<Array>().into(),
     }
-}
-
-fn table<'t>(pairs: impl Iterator<Item = (&'t str, &'t str)>) -> Value {
-    pairs.map(|(name, own)| (name.trim(), own.trim())).collect::<InlineTable>().into()
 }
 
 fn layouts(list: &[Layout]) -> Value {

@@ -10,6 +10,7 @@ use metachron_core::zone::{Abbreviation, Clock, Zone, Zones};
 use toml_edit::{InlineTable, Value};
 
 use super::keys::{choice, text, truth, unknown_key, wrong};
+use super::options::COLUMN_KEYS;
 use super::wrong::Wrong;
 use crate::message::{Failure, did_you_mean, quoted, shown};
 
@@ -38,18 +39,6 @@ pub struct ZoneChoices {
 }
 
 impl ZoneChoices {
-    /// The keys that are about it.
-    pub const KEYS: [&str; 8] = [
-        "zone",
-        "zone_from",
-        "zones",
-        "skipped_clock",
-        "repeated_clock",
-        "offset_wins",
-        "abbreviations",
-        "sequence_by",
-    ];
-
     /// What is said here, and where nothing is, what a weaker voice says.
     pub fn over(self, weaker: ZoneChoices) -> ZoneChoices {
         // These three are one decision: whoever says one of them leaves nothing of what a weaker voice says.
@@ -61,11 +50,11 @@ impl ZoneChoices {
             zone: places.0,
             zone_from: places.1,
             of_rows: places.2,
-            zones: both(self.zones, weaker.zones),
+            zones: meanings_of_both(self.zones, weaker.zones),
             skipped: self.skipped.or(weaker.skipped),
             repeated: self.repeated.or(weaker.repeated),
             offset_wins: self.offset_wins.or(weaker.offset_wins),
-            abbreviations: both(self.abbreviations, weaker.abbreviations),
+            abbreviations: meanings_of_both(self.abbreviations, weaker.abbreviations),
             sequence_by: self.sequence_by.or(weaker.sequence_by),
         }
     }
@@ -94,23 +83,23 @@ impl ZoneChoices {
         self.zone.is_some() || self.zone_from.is_some() || self.of_rows.is_some()
     }
 
-    /// What is said of all rows, by its keys.
-    pub fn said(&self) -> Vec<(&'static str, Value)> {
+    /// What a key says of all rows.
+    pub fn get(&self, key: &str) -> Option<Value> {
         let text = |text: &String| Value::from(text);
         let table = |pairs: &Vec<(String, String)>| {
             Value::from(pairs.iter().map(|(k, v)| (k, v)).collect::<InlineTable>())
         };
-        let keys = [
-            ("zone", self.zone.as_ref().map(text)),
-            ("zone_from", self.zone_from.as_ref().map(text)),
-            ("zones", self.zones.as_ref().map(table)),
-            ("skipped_clock", self.skipped.map(|own| own.name().into())),
-            ("repeated_clock", self.repeated.map(|own| own.name().into())),
-            ("offset_wins", self.offset_wins.map(Into::into)),
-            ("abbreviations", self.abbreviations.as_ref().map(table)),
-            ("sequence_by", self.sequence_by.as_ref().map(text)),
-        ];
-        keys.into_iter().filter_map(|(key, value)| Some((key, value?))).collect()
+        match key {
+            "zone" => self.zone.as_ref().map(text),
+            "zone_from" => self.zone_from.as_ref().map(text),
+            "zones" => self.zones.as_ref().map(table),
+            "skipped_clock" => self.skipped.map(|own| own.name().into()),
+            "repeated_clock" => self.repeated.map(|own| own.name().into()),
+            "offset_wins" => self.offset_wins.map(Into::into),
+            "abbreviations" => self.abbreviations.as_ref().map(table),
+            "sequence_by" => self.sequence_by.as_ref().map(text),
+            _ => None,
+        }
     }
 
     /// Takes a key, if it is one of these.
@@ -127,7 +116,7 @@ impl ZoneChoices {
             "offset_wins" => self.offset_wins = Some(truth(key, value)?),
             "abbreviations" => self.abbreviations = Some(pairs(key, value)?),
             "sequence_by" => self.sequence_by = Some(text(key, value)?),
-            _ => return Err(unknown_key(key, ZoneChoices::KEYS)),
+            _ => return Err(unknown_key(key, COLUMN_KEYS.iter().map(|(key, _)| *key))),
         }
         Ok(())
     }
@@ -189,8 +178,8 @@ impl ZoneChoices {
     }
 }
 
-/// What names mean by both voices, the stronger one first.
-fn both(
+/// What names mean by both voices; of a name that both give a meaning, the stronger one's.
+fn meanings_of_both(
     own: Option<Vec<(String, String)>>,
     weaker: Option<Vec<(String, String)>>,
 ) -> Option<Vec<(String, String)>> {
@@ -204,18 +193,6 @@ fn both(
 fn pairs(key: &str, value: &Value) -> Result<Vec<(String, String)>, Wrong> {
     let table = value.as_inline_table().ok_or_else(|| wrong(key, value))?;
     table.iter().map(|(name, own)| Ok((name.to_owned(), text(key, own)?))).collect()
-}
-
-/// `IST=Asia/Kolkata`, as the command line has it.
-///
-/// # Errors
-/// If there is no `=`.
-pub fn abbreviation(text: &str) -> Result<(String, String), Wrong> {
-    let (name, place) = text.split_once('=').ok_or_else(|| {
-        let example = "is not written NAME=ZONE, such as IST=Asia/Kolkata";
-        Wrong::new("abbreviation", format!("{} {example}", quoted(text)))
-    })?;
-    Ok((name.trim().to_owned(), place.trim().to_owned()))
 }
 
 /// The zone that a key names, or the offset.

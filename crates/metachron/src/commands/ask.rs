@@ -8,7 +8,7 @@ use metachron_core::verdict::{Contender, Judgement, Settle};
 use crate::choices::Said;
 use crate::message::{Failure, plain, quoted};
 use crate::report::column::in_words;
-use crate::report::paste::{found, no_date_phrase, taken};
+use crate::report::paste::{favoured, no_date_phrase, taken};
 use crate::survey::SurveyedColumn;
 use crate::words::words;
 
@@ -77,7 +77,7 @@ fn numbers(count: usize) -> String {
 /// The answers that settle a column, what survey leans to or has found marked.
 fn choices(column: &SurveyedColumn) -> Vec<Choice> {
     let judgement = &column.inference.judgement;
-    let found = found(column);
+    let favoured = favoured(column);
     let choice = |way: &Settle| {
         // That one value is right is an example, and no answer that can be picked.
         let is_example = matches!(way, Settle::Answer(..));
@@ -86,7 +86,7 @@ fn choices(column: &SurveyedColumn) -> Vec<Choice> {
         if let Some(example) = example(way, judgement) {
             says.push_str(&format!(": {example}"));
         }
-        match found {
+        match favoured {
             Some(own) if own == way && !matches!(way, Settle::Split(_)) => {
                 says.push_str(" (survey leans to it)");
             }

@@ -114,6 +114,7 @@ pub fn run(explain: &args::Explain, ambient: &Ambient) -> Result<Exit, Failure> 
 }
 
 fn question(explain: &args::Explain, today: Date) -> Result<(ObserveOptions, Asserted), Failure> {
+    let abbreviations = explain.abbreviation.iter().map(String::as_str);
     let said = Decisions::of_options([
         ("written_in", keys::said(&explain.written_in)),
         ("layouts", keys::all_said(&explain.layout)),
@@ -126,7 +127,7 @@ fn question(explain: &args::Explain, today: Date) -> Result<(ObserveOptions, Ass
         ("unit", keys::said(&explain.unit)),
         ("epoch", keys::said(&explain.epoch)),
         ("zone", keys::said(&explain.zone)),
-        ("abbreviations", keys::table_said(&explain.abbreviation)?),
+        ("abbreviations", keys::meanings_said(abbreviations).map_err(Wrong::of_option)?),
     ])?;
     said.check_years()?;
     let zones = Zones::bundled();

@@ -11,7 +11,7 @@ use super::saved_column::{is_told_by_rows, saved_column};
 use crate::args::{self, CommandLine};
 use crate::choices::{Choices, Keys, ReadingsFile, Saved, column_options, render};
 use crate::message::{Failure, plain, quoted, say, shown};
-use crate::report::paste::{Paste, found, taken};
+use crate::report::paste::{Paste, favoured, taken};
 use crate::survey::{SurveyedColumn, SurveyedTable};
 use crate::words::list;
 
@@ -146,25 +146,26 @@ fn head(path: &Path, files: &[PathBuf], choices: &Choices) -> Vec<String> {
 
 /// What the readings file says of the file itself.
 fn saved_source(tables: &[SurveyedTable], choices: &Choices) -> Keys {
-    let mut keys: Keys = Vec::new();
-    let said = |keys: &mut Keys| {
-        if !choices.missing.is_empty() {
-            keys.push(("missing", choices.missing.iter().collect::<toml_edit::Array>().into()));
-        }
-        if choices.keeps_placeholders {
-            keys.push(("keep_placeholders", true.into()));
-        }
+    let mut keys = match tables {
+        [] => Keys::new(),
+        [table] => found_of_file(table),
+        // What is found out of one file need not hold for the others.
+        _ => said_of_files(&choices.wanted),
     };
-    let [first, others @ ..] = tables else {
-        said(&mut keys);
-        return keys;
-    };
-    // What is found out of one file need not hold for the others.
-    let alone = others.is_empty();
-    let table = &first.intake.table;
-    if let TableFormat::Delimited { dialect, header, preamble, .. } = &table.format
-        && alone
-    {
+    if !choices.missing.is_empty() {
+        keys.push(("missing", choices.missing.iter().collect::<toml_edit::Array>().into()));
+    }
+    if choices.keeps_placeholders {
+        keys.push(("keep_placeholders", true.into()));
+    }
+    keys
+}
+
+/// What was said or found of how a file is written.
+fn found_of_file(SurveyedTable { intake, .. }: &SurveyedTable) -> Keys {
+    let mut keys = Keys::new();
+    let table = &intake.table;
+    if let TableFormat::Delimited { dialect, header, preamble, .. } = &table.format {
         let delimiter = char::from(dialect.delimiter.byte()).to_string();
         keys.push(("delimiter", delimiter.into()));
         if !preamble.is_empty() {
@@ -174,17 +175,11 @@ fn saved_source(tables: &[SurveyedTable], choices: &Choices) -> Keys {
             keys.push(("no_header", true.into()));
         }
     }
-    if let Some((kind, name, _)) = table.part().filter(|_| alone) {
-        keys.push((kind, name.into()));
-    }
+    keys.extend(table.part().map(|(kind, name, _)| (kind, name.into())));
     let charset = table.source().charset;
-    if table.is_text() && !charset.is_utf_8() && alone {
+    if table.is_text() && !charset.is_utf_8() {
         keys.push(("encoding", charset.name().to_lowercase().into()));
     }
-    if !alone {
-        keys.extend(said_of_files(&choices.wanted));
-    }
-    said(&mut keys);
     keys
 }
 
@@ -224,7 +219,7 @@ impl Accepted {
     fn tell(&self, column: &SurveyedColumn) {
         let name = plain(&column.plan.name);
         let asked = |accepted: args::Accept| self.found.contains(&accepted);
-        match found(column) {
+        match favoured(column) {
             Some(way @ Settle::Split(_)) if asked(args::Accept::Split) => {
                 say(&format!("metachron: {name} is taken as found: {}", taken(way, column)));
             }

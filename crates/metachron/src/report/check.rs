@@ -1,9 +1,8 @@
 //! What a check has found.
 
-use super::questions::warnings;
 use metachron_core::named::Named;
 use metachron_core::text::grouped;
-use metachron_core::verdict::{Drift, Verdict};
+use metachron_core::verdict::{Counts, Drift, Verdict};
 use serde::Serialize;
 
 use super::Page;
@@ -13,9 +12,10 @@ use super::extend::extensions;
 use super::grid::{Grid, paragraph};
 use super::overview::{heading, to_paste};
 use super::paste::{Paste, SettleFacts};
+use super::questions::warnings;
 use super::source::SourceFacts;
 use crate::choices::{Choices, step_name};
-use crate::conversion::{ColumnTally, ConversionPlan, ConversionTally, TypedColumn};
+use crate::conversion::{ColumnTally, ConversionPlan, ConversionTally, TypedColumn, Unread};
 use crate::message::{plain, quoted};
 use crate::survey::{SurveyedColumn, SurveyedTable};
 use crate::words::{list, many, words};
@@ -122,27 +122,23 @@ impl CheckReport {
         checked: Option<&Checked<'_>>,
         choices: &Choices,
     ) -> CheckReport {
-        let dates =
-            || {
-                let left_alone =
-                    |column: &&SurveyedColumn| column.plan.decisions.convert != Some(false);
-                let spoken_of = |column: &SurveyedColumn| choices.names_column(&column.plan.name);
-                table.columns.iter().filter(left_alone).filter(move |column| {
-                    column.verdict() != Verdict::NotADate || spoken_of(column)
-                })
-            };
+        let spoken_of = |column: &SurveyedColumn| choices.names_column(&column.plan.name);
+        let is_checked = |column: &&SurveyedColumn| {
+            !column.is_left() && (column.verdict() != Verdict::NotADate || spoken_of(column))
+        };
+        let dates = || table.columns.iter().filter(is_checked);
+        let tally = |column| checked.and_then(|checked| checked.of(column));
         let columns = dates().map(|column| CheckedColumn {
             name: column.plan.name.clone(),
             kind: column.inference.judgement.kind.map(|kind| kind.name().to_owned()),
             verdict: column.verdict().name().to_owned(),
-            rows: match checked.and_then(|checked| checked.of(column)) {
+            rows: match tally(column) {
                 Some(tally) => RowFacts::of(&tally.counts, false),
                 None => RowFacts::of(&column.inference.judgement.counts, column.is_open()),
             },
         });
-        let mut findings: Vec<CheckFinding> = dates()
-            .flat_map(|column| findings(column, checked.and_then(|checked| checked.of(column))))
-            .collect();
+        let mut findings: Vec<CheckFinding> =
+            dates().flat_map(|column| findings(column, tally(column))).collect();
         let made = checked.map_or(Vec::new(), Checked::made);
         findings.extend(made.iter().filter(|own| own.unmade > 0).map(|own| CheckFinding {
             column: own.name.clone(),
@@ -158,7 +154,6 @@ impl CheckReport {
             findings,
             extend: {
                 let paste = Paste::of(&[&table.intake.path], choices);
-                let tally = |column| checked.and_then(|checked| checked.of(column));
                 dates()
                     .flat_map(|column| extensions(column, tally(column), &paste, choices))
                     .collect()
@@ -179,29 +174,15 @@ fn findings(column: &SurveyedColumn, tally: Option<&ColumnTally>) -> Vec<CheckFi
         all.push(finding("open", message));
     }
     if let Some(tally) = tally {
-        let counts = &tally.counts;
-        let contested = ["contested"];
-        for (rows, code) in [(counts.unreadable, "unreadable"), (counts.contested, "contested")] {
-            if rows == 0 {
-                continue;
-            }
-            let mut message = format!("{} {code}", many(rows, "value", "is", "are"));
-            let is_own = |why: &&str| contested.contains(why) == (code == "contested");
-            let reasons =
-                tally.reasons.iter().filter(|(why, _)| is_own(why) && **why != "placeholder");
-            let reasons: Vec<String> = reasons
-                .filter(|(why, _)| **why != code)
-                .map(|(why, rows)| match rows.rows {
-                    1 => format!("1 {why} in row {}", grouped(rows.first)),
-                    count => {
-                        format!("{} {why}, first in row {}", grouped(count), grouped(rows.first))
-                    }
-                })
-                .collect();
-            if !reasons.is_empty() {
-                message.push_str(&format!(" ({})", reasons.join("; ")));
-            }
-            all.push(finding(code, message));
+        let Counts { unreadable, contested, .. } = tally.counts;
+        if unreadable > 0 {
+            let says = many(unreadable, "value", "is", "are");
+            let message = format!("{says} unreadable{}", reasons(tally));
+            all.push(finding("unreadable", message));
+        }
+        if contested > 0 {
+            let message = format!("{} contested", many(contested, "value", "is", "are"));
+            all.push(finding("contested", message));
         }
         if !tally.no_zones.is_empty() {
             let zones = list(tally.no_zones.keys().map(|own| quoted(own)), "and", "more");
@@ -217,6 +198,19 @@ fn findings(column: &SurveyedColumn, tally: Option<&ColumnTally>) -> Vec<CheckFi
     let drift = column.drift();
     all.extend(drift.iter().map(|drift: &Drift| finding(drift.code(), words(drift).to_string())));
     all
+}
+
+/// Why values are unreadable: ` (5 unknown-form, first in row 6)`.
+fn reasons(tally: &ColumnTally) -> String {
+    // These are no values that cannot be read.
+    let of_others = ["contested", "placeholder"];
+    let own = tally.reasons.iter().filter(|(why, _)| !of_others.contains(why));
+    let told = own.map(|(why, Unread { rows, first })| match rows {
+        1 => format!("1 {why} in row {}", grouped(*first)),
+        rows => format!("{} {why}, first in row {}", grouped(*rows), grouped(*first)),
+    });
+    let told: Vec<String> = told.collect();
+    if told.is_empty() { String::new() } else { format!(" ({})", told.join("; ")) }
 }
 
 /// The page for a terminal.

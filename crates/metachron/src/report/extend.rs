@@ -5,7 +5,7 @@ use metachron_core::evidence::ObserveOptions;
 use metachron_core::explain::{Explanation, explain};
 use metachron_core::layout::Layout;
 use metachron_core::order::Alternative;
-use metachron_core::reading::{Order, Reading, RowParts, Terms};
+use metachron_core::reading::{Order, Reading, RowParts};
 use metachron_core::verdict::Drift;
 use toml_edit::{Array, InlineTable, Value};
 
@@ -85,8 +85,7 @@ fn orders(reading: &Reading) -> Vec<Order> {
 
 /// The layouts of the column's kind that a value of a new form fits, and what each makes of it.
 fn new_layouts(value: &str, reading: &Reading) -> Vec<(Layout, String)> {
-    let terms = Terms { ..reading.terms };
-    let options = ObserveOptions { terms, ..ObserveOptions::default() };
+    let options = ObserveOptions { terms: reading.terms, ..ObserveOptions::default() };
     let Explanation::Ways(ways) = explain(value, &options) else { return Vec::new() };
     let mut all: Vec<(Layout, String)> = Vec::new();
     for way in ways {

@@ -47,15 +47,17 @@ pub fn two_digit_from(year: i16) -> String {
 /// Command lines that say what was typed about these inputs, and more.
 #[derive(Debug)]
 pub struct Paste {
-    /// What was typed, about them.
-    line: CommandLine,
-    /// The option that says where the output goes, and what it says, where nothing was typed.
-    output: (&'static str, String),
-    /// The readings file that belongs to them.
+    convert: CommandLine,
+    survey: CommandLine,
+    /// The readings file that belongs to them: the one that was typed, if one was.
     readings: String,
     /// What is made of the table, which needs its columns.
     shaping: Shaping,
 }
+
+/// Options of survey that belong to one run.
+const OF_ONE_RUN: [&str; 8] =
+    ["json", "save", "accept", "ask", "evidence", "merge", "first-rows", "color"];
 
 impl Paste {
     /// For these inputs.
@@ -65,26 +67,32 @@ impl Paste {
 
     /// For these inputs and what was typed, whatever is made of them.
     pub fn new(paths: &[&Path], typed: &CommandLine) -> Paste {
-        let inputs = paths.iter().map(|path| path.to_string_lossy().into_owned());
-        let (output, readings) = match paths {
+        let typed = typed.about(paths.iter().map(|path| path.to_string_lossy().into_owned()));
+        let (output, usual) = match paths {
             [path] => (("output", suggested_output(path)), suggested_readings(path)),
             _ => (("output-dir", "converted".to_owned()), "readings.toml".to_owned()),
         };
-        Paste { line: typed.about(inputs), output, readings, shaping: Shaping::default() }
+        let convert = match typed.command() {
+            CONVERT => typed.clone(),
+            // Which columns were looked at says nothing of which are converted.
+            _ => by_columns(typed.for_command(CONVERT).without("color")),
+        };
+        let survey = typed.for_command(SURVEY);
+        let readings = typed.values("save").chain(typed.values("readings")).next();
+        Paste {
+            convert: match convert.has("output") || convert.has("output-dir") {
+                true => convert,
+                false => convert.with(output.0, output.1),
+            },
+            survey: OF_ONE_RUN.iter().fold(survey, |line, option| line.without(option)),
+            readings: readings.map_or(usual, str::to_owned),
+            shaping: Shaping::default(),
+        }
     }
 
     /// The conversion of them, all else as it was typed.
     pub fn convert(&self) -> CommandLine {
-        let line = match self.line.command() {
-            CONVERT => self.line.clone(),
-            // Which columns were looked at says nothing of which are converted.
-            _ => by_columns(self.line.for_command(CONVERT).without("color")),
-        };
-        let (option, value) = &self.output;
-        match line.has("output") || line.has("output-dir") {
-            true => line,
-            false => line.with(option, value),
-        }
+        self.convert.clone()
     }
 
     /// The conversion with that said.
@@ -94,17 +102,12 @@ impl Paste {
 
     /// The survey of them, all else as it was typed.
     pub fn survey(&self) -> CommandLine {
-        let line = self.line.for_command(SURVEY);
-        let of_one_run =
-            ["json", "save", "accept", "ask", "evidence", "merge", "first-rows", "color"];
-        of_one_run.iter().fold(line, |line, option| line.without(option))
+        self.survey.clone()
     }
 
-    /// The survey that saves all columns in the readings file of these inputs: the one that was typed, if one was.
+    /// The survey that saves all columns in their readings file.
     pub fn saving(&self) -> CommandLine {
-        let typed = self.line.values("save").chain(self.line.values("readings")).next();
-        let file = typed.unwrap_or(&self.readings).to_owned();
-        by_columns(self.survey()).with("save", file)
+        by_columns(self.survey()).with("save", &self.readings)
     }
 }
 
@@ -160,45 +163,43 @@ pub fn all_at_once(columns: &[SurveyedColumn], paste: &Paste) -> Vec<SettleFacts
     let open: Vec<&SurveyedColumn> = columns.iter().filter(|own| own.is_open()).collect();
     let has_decided = columns.iter().any(|own| own.verdict() == Verdict::Decided && !own.is_left());
     let (taking, left): (Vec<&SurveyedColumn>, Vec<_>) =
-        open.iter().partition(|column| found(column).is_some());
+        open.iter().partition(|column| favoured(column).is_some());
     // What something is made of cannot be left.
     if left.iter().any(|own| paste.shaping.speaks_of(&own.plan.name)) {
         return Vec::new();
     }
     let can_be_left = !open.iter().any(|own| paste.shaping.speaks_of(&own.plan.name));
+    let all_are_left = taking.is_empty();
     let mut all = Vec::new();
     let mut way = |message: String, command: CommandLine| {
         all.push(SettleFacts::line(message, command.to_string()));
     };
     if !taking.is_empty() && open.len() > 1 {
         let told = taking.iter().filter_map(|column| {
-            Some(format!("{}: {}", column.plan.name, taken(found(column)?, column)))
+            Some(format!("{}: {}", column.plan.name, taken(favoured(column)?, column)))
         });
         let told = told.collect::<Vec<_>>().join("; ");
         let rest = match left.is_empty() {
             true => String::new(),
             false => format!(", and leave {}", as_they_are(&left)),
         };
-        // What tells rows apart may be long: it is kept in a file.
-        let is_split = |column: &&SurveyedColumn| matches!(found(column), Some(Settle::Split(_)));
-        let leans = taking.iter().any(|column| !is_split(column));
-        let mut line = match taking.iter().any(is_split) {
-            true => paste.saving().with("accept", "split"),
-            false => paste.convert(),
-        };
-        if taking.iter().any(is_split) {
-            line = if leans { line.with("accept", "leaning") } else { line };
+        let is_split =
+            |column: &&SurveyedColumn| matches!(favoured(column), Some(Settle::Split(_)));
+        let (split, leaning): (Vec<&SurveyedColumn>, Vec<_>) =
+            taking.into_iter().partition(is_split);
+        let (what, line) = if split.is_empty() {
+            let said = leaning.iter().filter_map(|own| Said::by(favoured(own)?, &own.plan.name));
+            let line = said.fold(paste.convert(), |line, said| said.on(line));
+            ("take what survey leans to", line)
         } else {
-            let said = taking.iter().filter_map(|own| Said::by(found(own)?, &own.plan.name));
-            line = said.fold(line, |line, said| said.on(line));
-        }
-        let what = match taking.iter().any(is_split) {
-            true => "keep what survey has found",
-            false => "take what survey leans to",
+            // What tells rows apart may be long: it is kept in a file.
+            let line = paste.saving().with("accept", "split");
+            let line = if leaning.is_empty() { line } else { line.with("accept", "leaning") };
+            ("keep what survey has found", line)
         };
         way(format!("To {what} ({told}){rest}"), leaving(&left, line));
     }
-    if open.len() > 1 && can_be_left && (has_decided || taking.is_empty()) {
+    if open.len() > 1 && can_be_left && (has_decided || all_are_left) {
         let what = match has_decided {
             true => "To convert the decided ones now, and leave",
             false => "To leave",
@@ -209,7 +210,7 @@ pub fn all_at_once(columns: &[SurveyedColumn], paste: &Paste) -> Vec<SettleFacts
 }
 
 /// What survey leans to or has found to tell the rows apart.
-pub fn found(column: &SurveyedColumn) -> Option<&Settle> {
+pub fn favoured(column: &SurveyedColumn) -> Option<&Settle> {
     let judgement = &column.inference.judgement;
     let split = judgement.settle.iter().find(|way| matches!(way, Settle::Split(_)));
     split.or(judgement.leans_to.as_ref())

@@ -22,7 +22,7 @@ use crate::words::words;
 
 /// How the columns that are converted differ from what their readings were saved for.
 pub fn drifts(table: &SurveyedTable) -> Vec<(&SurveyedColumn, Drift)> {
-    let columns = table.columns.iter().filter(|c| c.plan.decisions.convert != Some(false));
+    let columns = table.columns.iter().filter(|column| !column.is_left());
     columns.flat_map(|column| column.drift().into_iter().map(move |d| (column, d))).collect()
 }
 

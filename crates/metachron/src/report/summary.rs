@@ -59,7 +59,7 @@ pub fn summary(
             let arrow = format!("→ {}", plain(place));
             let kind = column.compiled.reading().kind.name().to_owned();
             grid.push(vec![name, arrow, kind, counts(convert, column, tally)]);
-        } else if source.plan.decisions.convert == Some(false) {
+        } else if source.is_left() {
             let alone = "left alone (convert = false)".to_owned();
             grid.push(vec![name, String::new(), String::new(), alone]);
         } else if table.intake.table.types_columns() && source.is_typed() {

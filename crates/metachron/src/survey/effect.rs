@@ -36,6 +36,9 @@ pub fn refuse_without_effect(columns: &[SurveyedColumn], choices: &Choices) -> R
     }
 }
 
+/// Why nothing is decided about hours that a clock skipped or repeated.
+const NO_ZONE: &str = "nothing says in which zone its clocks stood";
+
 /// A key that changes nothing of how a column is read, and why.
 fn without_effect(
     column: &SurveyedColumn,
@@ -78,21 +81,9 @@ fn without_effect(
         ("epoch", said.epoch.is_some() && column.evidence.numbers.rows == 0, "it holds no numbers"),
         ("unit", said.unit.is_some() && kind != Kind::Duration, "it holds no lengths of time"),
         ("contested", said.contested.is_some() && layouts.len() < 2, "one layout reads it"),
-        (
-            "skipped_clock",
-            clocks.skipped.is_some() && !is_moment,
-            "nothing says in which zone its clocks stood",
-        ),
-        (
-            "repeated_clock",
-            clocks.repeated.is_some() && !is_moment,
-            "nothing says in which zone its clocks stood",
-        ),
-        (
-            "offset_wins",
-            clocks.offset_wins.is_some() && !is_moment,
-            "nothing says in which zone its clocks stood",
-        ),
+        ("skipped_clock", clocks.skipped.is_some() && !is_moment, NO_ZONE),
+        ("repeated_clock", clocks.repeated.is_some() && !is_moment, NO_ZONE),
+        ("offset_wins", clocks.offset_wins.is_some() && !is_moment, NO_ZONE),
         (
             "sequence_by",
             clocks.sequence_by.is_some() && clocks.repeated.is_none(),

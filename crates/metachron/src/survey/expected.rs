@@ -4,7 +4,7 @@ use std::path::Path;
 
 use metachron_core::text::counted;
 use metachron_tables::address::is_address;
-use metachron_tables::table::{Table, TableFormat, WantedHeader};
+use metachron_tables::table::{TableFormat, WantedHeader};
 
 use crate::choices::{Choices, ReadingsFile};
 use crate::intake::Intake;
@@ -29,19 +29,26 @@ pub fn open_expected(path: &Path, choices: &Choices) -> Result<Intake, Failure> 
             shown(path)
         ))
     };
-    let opened = match Intake::open(path, &choices.wanted) {
-        Ok(intake) => match gone(&intake) {
-            None if !may_be_other_text(&intake, choices)? => return Ok(intake),
-            None => Ok(intake),
-            Some(gone) => Err(missing(&gone)),
-        },
-        Err(failure) => Err(failure),
-    };
+    let opened = Intake::open(path, &choices.wanted).and_then(|intake| match gone(&intake) {
+        None => Ok(intake),
+        Some(gone) => Err(missing(&gone)),
+    });
+    // What fits may still be text in another encoding, which would be read wrongly without a word.
+    let is_text_saved = choices.wanted.charset.is_some_and(|saved| !saved.is_utf_8());
+    let is_doubted = opened.is_err() || is_text_saved && choices.typed.charset.is_none();
+    // Standard input and servers are not looked at twice.
+    if !is_doubted || path == Path::new("-") || is_address(path) {
+        return opened;
+    }
     // The same file as it shows itself.
-    let is_file = path != Path::new("-") && !is_address(path);
-    let own = is_file.then(|| Intake::open(path, &choices.typed).ok()).flatten();
-    let own = own.filter(|own| gone(own).is_none());
-    let differences = own.map_or(Vec::new(), |own| differences(&own, readings));
+    let Some(own) = Intake::open(path, &choices.typed).ok().filter(|own| gone(own).is_none())
+    else {
+        return opened;
+    };
+    if opened.is_ok() && !is_sure_to_be_utf_8(&own)? {
+        return opened;
+    }
+    let differences = differences(&own, readings);
     if differences.is_empty() {
         return opened;
     }
@@ -57,21 +64,11 @@ pub fn open_expected(path: &Path, choices: &Choices) -> Result<Intake, Failure> 
     )))
 }
 
-/// Whether the encoding was saved, and the bytes are UTF-8 instead: text would be read wrongly without a word.
-fn may_be_other_text(intake: &Intake, choices: &Choices) -> Result<bool, Failure> {
-    let saved = choices.wanted.charset.filter(|saved| !saved.is_utf_8());
-    let path = &intake.path;
-    if saved.is_none()
-        || choices.typed.charset.is_some()
-        || path == Path::new("-")
-        || is_address(path)
-    {
-        return Ok(false);
-    }
-    let failed = |error| Failure::reading(path, &error);
-    let own = Table::open(path, &choices.typed).map_err(failed)?;
-    let source = own.source();
-    Ok(source.charset.is_utf_8() && !source.is_ascii().map_err(failed)?)
+/// Whether the bytes are UTF-8 and no other encoding: not ASCII alone, which most encodings read the same.
+fn is_sure_to_be_utf_8(intake: &Intake) -> Result<bool, Failure> {
+    let source = intake.table.source();
+    let is_ascii = || source.is_ascii().map_err(|error| Failure::reading(&intake.path, &error));
+    Ok(source.charset.is_utf_8() && !is_ascii()?)
 }
 
 /// Something that differs from what was saved, and the option that says how it is here.
@@ -88,7 +85,7 @@ fn differences(own: &Intake, readings: &ReadingsFile) -> Vec<Difference> {
         let here = preamble.len() as u64;
         let lines = match saved.header {
             WantedHeader::Behind(lines) => Some(lines),
-            WantedHeader::Line(line) => Some(line - 1),
+            WantedHeader::Line(line) => Some(line.saturating_sub(1)),
             WantedHeader::Unsaid => Some(0),
             WantedHeader::None(_) => None,
         };
@@ -107,7 +104,7 @@ fn differences(own: &Intake, readings: &ReadingsFile) -> Vec<Difference> {
             all.push(Difference { says, option: "delimiter", value: here });
         }
     }
-    let here = Table::source(&own.table).charset;
+    let here = own.table.source().charset;
     if let Some(saved) = saved.charset.filter(|saved| saved.name() != here.name()) {
         let here = here.name().to_lowercase();
         let says = format!("it is {here} here, {} when it was saved", saved.name().to_lowercase());

@@ -4,7 +4,7 @@
 use std::fs;
 use std::io::Write;
 use std::path::Path;
-use std::process::{Command, Stdio};
+use std::process::{Child, Command, Stdio};
 
 use tempfile::TempDir;
 
@@ -127,15 +127,7 @@ impl Run<'_> {
 
     /// Runs it and compares; gives back what was written to standard output.
     pub fn check(self) -> String {
-        let mut child = self
-            .bench
-            .command(&self.line)
-            .envs(self.environment.iter().cloned())
-            .stdin(Stdio::piped())
-            .stdout(Stdio::piped())
-            .stderr(Stdio::piped())
-            .spawn()
-            .unwrap();
+        let mut child = started(&self.line, self.bench.path(), &self.environment);
         child.stdin.take().unwrap().write_all(&self.stdin).unwrap();
         let output = child.wait_with_output().unwrap();
         let stdout = String::from_utf8(output.stdout).unwrap();
@@ -166,6 +158,13 @@ impl Expected {
             }
         }
     }
+}
+
+/// The program, started with a command line in a folder; all that it takes and gives is piped.
+pub fn started(line: &str, folder: &Path, environment: &[(String, String)]) -> Child {
+    let mut command = Command::new(env!("CARGO_BIN_EXE_metachron"));
+    command.args(words(line)).current_dir(folder).envs(environment.iter().cloned());
+    command.stdin(Stdio::piped()).stdout(Stdio::piped()).stderr(Stdio::piped()).spawn().unwrap()
 }
 
 /// A table of these rows, under this header.

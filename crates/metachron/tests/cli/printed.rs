@@ -5,9 +5,8 @@ use std::collections::BTreeSet;
 use std::fs;
 use std::io::Write;
 use std::path::Path;
-use std::process::{Command, Stdio};
 
-use crate::harness::words;
+use crate::harness::{started, words};
 
 /// A run whose printed command lines are followed.
 pub struct Printed<'r> {
@@ -154,15 +153,7 @@ impl Printed<'_> {
     fn run(&self, command: &str) -> Came {
         let copy = tempfile::tempdir().unwrap();
         copy_all(self.folder, copy.path());
-        let mut child = Command::new(env!("CARGO_BIN_EXE_metachron"))
-            .args(words(command))
-            .current_dir(copy.path())
-            .envs(self.environment.iter().cloned())
-            .stdin(Stdio::piped())
-            .stdout(Stdio::piped())
-            .stderr(Stdio::piped())
-            .spawn()
-            .unwrap();
+        let mut child = started(command, copy.path(), self.environment);
         // Not every command reads what it is given.
         let _ = child.stdin.take().unwrap().write_all(self.stdin);
         let output = child.wait_with_output().unwrap();
