@@ -24,7 +24,7 @@ use super::wrong::Wrong;
 use super::zones::zone_data;
 use crate::ambient::Ambient;
 use crate::args::{self, AsOf, CommandLine};
-use crate::message::{Failure, quoted};
+use crate::message::{Failure, quoted, shown};
 use crate::words::phrase;
 
 /// What is to be done with a table, as far as it can be said before looking at it.
@@ -198,6 +198,25 @@ impl Choices {
         ];
         let said = said.into_iter().find(|(_, is_said)| *is_said);
         said.filter(|_| self.chosen.is_empty()).map(|(key, _)| key)
+    }
+
+    /// Rows of a column that are told apart here otherwise than in the readings file.
+    ///
+    /// # Errors
+    /// Of which column.
+    pub fn check_split(&self, column: &str, said: &Decisions) -> Result<(), Failure> {
+        let Some(readings) = &self.readings else { return Ok(()) };
+        let saved = readings.column(column).and_then(|saved| saved.when.clone());
+        let (Some(own), Some(saved)) = (said.when.clone(), saved) else { return Ok(()) };
+        match own.and(saved) {
+            Some(_) => Ok(()),
+            None => Err(Failure::usage(format!(
+                "--when tells the rows of {} apart otherwise than {} does; take its [[column.when]] out there, or \
+                 leave out --readings",
+                quoted(column),
+                shown(&readings.path)
+            ))),
+        }
     }
 
     /// The origin of a column's numbers that the readings file says, where nothing else is said here and now.

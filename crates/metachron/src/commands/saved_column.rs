@@ -48,7 +48,9 @@ pub fn saved_column(
     if let (true, Some(Settle::Epoch(epoch))) = (accepted, &judgement.leans_to) {
         keys.push(("epoch", epoch.to_string().into()));
     }
-    keys.extend(reading.into_iter().flat_map(found));
+    let found = reading.into_iter().flat_map(found);
+    // Where a century is only assumed, saving it would answer a question that nobody has answered.
+    keys.extend(found.filter(|(key, _)| !(is_open && *key == "two_digit_from")));
     let of_reading = ["order", "layouts", "verdict", "otherwise"];
     for (key, value) in decisions.said() {
         let is_needed = match key {
@@ -165,6 +167,14 @@ fn comments(column: &SurveyedColumn, judgement: &Judgement, waits: bool) -> Vec<
         Settle::Year(year) => Some(*year),
         _ => None,
     });
+    let centuries: Vec<String> = judgement
+        .settle
+        .iter()
+        .filter_map(|way| match way {
+            Settle::TwoDigitFrom(year) => Some(format!("two_digit_from = {year}")),
+            _ => None,
+        })
+        .collect();
     let is_split = judgement.reading.as_ref().is_some_and(|reading| reading.split.is_some());
     let either = |all: Vec<String>| {
         format!("Add {} (then accepted = true), or convert = false", all.join(" or "))
@@ -173,6 +183,7 @@ fn comments(column: &SurveyedColumn, judgement: &Judgement, waits: bool) -> Vec<
         _ if let Some(year) = year => {
             format!("Add year = {year}, or whichever the first row has, or convert = false")
         }
+        _ if !centuries.is_empty() => either(centuries),
         _ if !judgement.origins.is_empty() => {
             let origins = judgement.origins.iter();
             either(origins.map(|origin| format!("epoch = \"{}\"", origin.epoch)).collect())

@@ -67,6 +67,7 @@ impl ColumnPlan {
         };
         let saved_epoch = choices.saved_epoch(name);
         let said = choices.said(name, target);
+        choices.check_split(name, &said)?;
         Ok(ColumnPlan {
             index,
             name: name.clone(),

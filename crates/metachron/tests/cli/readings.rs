@@ -202,6 +202,27 @@ fn what_is_wrong_with_a_readings_file_is_said_with_its_line() {
     assert_eq!(bench.read("a.toml"), "ring,seen\n", "what is no readings file is not written over");
 }
 
+/// Which century is meant stays a question until somebody has answered it.
+#[test]
+fn a_century_that_is_assumed_is_not_saved() {
+    let bench = Bench::with(
+        "a.csv",
+        table("born", (0..60).map(|at| format!("{:02}.05.{}", at * 7 % 28 + 1, 30 + at * 11 % 70))),
+    );
+    for accept in ["", " --accept leaning"] {
+        let _ = std::fs::remove_file(bench.path().join("a.toml"));
+        bench.run(&format!("survey a.csv --as-of 2026-01-01 --save a.toml{accept}")).output();
+        let saved = bench.read("a.toml");
+        assert!(!saved.contains("\ntwo_digit_from"), "{saved}");
+        let adds = "# Add two_digit_from = 1969 or two_digit_from = 1927 (then accepted = true)";
+        assert!(saved.contains(adds), "{saved}");
+        let convert = "convert a.csv --as-of 2026-01-01 --readings a.toml --quiet";
+        bench.run(convert).status(3).stderr_has(&["two_digit_from=1927"]).check();
+        bench.write("a.toml", format!("{saved}two_digit_from = 1927\naccepted = true\n"));
+        bench.run(convert).stdout_has(&["01.05.30,1930-05-01\n"]).check();
+    }
+}
+
 /// Two columns that are saved one after the other stand side by side, each with its own rows.
 #[test]
 fn saving_twice_adds_up() {
@@ -301,6 +322,11 @@ fn what_is_said_beside_a_file_leaves_the_rest() {
     convert("--set 'seen: order=dmy'").stdout(table("2024-04-03", "2024-04-03")).check();
     let both = "--when 'seen where station=[\"Skarholm\", \"Dar Wadi\"]: order=mdy'";
     convert(both).stdout(table("2024-03-04", "2024-03-04")).check();
+    // Two things that tell rows apart are one too many.
+    convert("--when 'seen rows 1..2: order=mdy'")
+        .status(2)
+        .stderr("metachron: --when tells the rows of \"seen\" apart otherwise than a.toml does; take its [[column.when]] out there, or leave out --readings\n")
+        .check();
     // The file can be told, too.
     bench.run(&format!("survey a.csv --readings a.toml --save a.toml {dar_wadi}")).output();
     convert("").stdout(table("2024-03-04", "2024-04-03")).check();

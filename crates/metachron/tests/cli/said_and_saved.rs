@@ -201,3 +201,23 @@ fn of_imports() {
         ],
     });
 }
+
+/// Years of two digits that reach past today: what is only assumed of them is not saved as if it had been said.
+#[test]
+fn of_centuries() {
+    let rows = (0..60).map(|at| {
+        format!("LF{at},{:02}.{:02}.{}", at * 7 % 28 + 1, at * 5 % 12 + 1, 30 + at * 11 % 70)
+    });
+    holds_alone_and_in_pairs(&Case {
+        table: table("ring,born", rows),
+        sayings: &[
+            "--set 'born: into=birth'",
+            "--set 'born: order=dmy'",
+            "--set 'born: layouts=\"{day}.{month}.{year:2}\"'",
+            "--set 'born: two_digit_from=1927'",
+            "--two-digit-from 1969",
+            "--set 'born: convert=false'",
+            "--missing x",
+        ],
+    });
+}
