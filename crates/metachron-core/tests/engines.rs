@@ -128,6 +128,10 @@ const STRANGE: &[&str] = &[
     "/Date({serial:unix-milliseconds})/",
     "{any}{serial:unix-seconds}",
     "{hour}.{fraction}",
+    "{any}{decimalyear:month}",
+    "{decimalyear:day}[ {any}]",
+    "{decimalyear:week}.{any}",
+    "{day}/{month}/{year} {hourminute}",
 ];
 
 /// Less than a day's precision, and dates that are said without a month.
@@ -145,6 +149,11 @@ const OTHERS: &[&str] = &[
     "KW {week}/{weekyear}",
     "{weekyear}-W{week:02}",
     "{year}",
+    "{decimalyear:quarter}",
+    "{decimalyear:month}",
+    "in {decimalyear:week}",
+    "{decimalyear:day}",
+    "{year}-{yearday:03} {hourminute}",
 ];
 
 proptest! {
@@ -173,6 +182,8 @@ proptest! {
         prop_assume!(!text.contains("{year:2}") || Date::new(year, clock.month(), clock.day()).is_ok());
         // A week may begin in the year before the first.
         prop_assume!(clock.year() > 1);
+        // A year has 52 weeks where its fraction says them.
+        prop_assume!(!text.contains("year:week") || clock.date().iso_week_date().week() < 53);
         let written = spell(&layout, clock, offset, Lexicon::english());
         let fit = read(&layout, &written);
         prop_assert_eq!(fit.map(|fit| fit.moment), Ok(kept(text, clock, offset)), "{} as {}", written, text);
@@ -225,7 +236,7 @@ proptest! {
     fn the_engines_agree_on_eras_zones_and_counts(
         which in 0..STRANGE.len(),
         value in "(令和|平成|R|AD)? ?(元|[0-9]{1,4})[年/.]?(元|[0-9]{0,2})[月/.]?[0-9]{0,2}日?( [0-9]{1,2}:[0-9]{2})? ?(noon|midnight|pm|Europe/Oslo|Etc/GMT\\+5)?",
-        count in "/?(Date)?\\(?[+-]{0,2}[0-9]{1,20}\\)?/?",
+        count in "/?(Date)?\\(?[+-]{0,2}[0-9]{1,20}([.,][0-9]{0,12})?\\)?/?",
     ) {
         let layout = Layout::parse_yearless(STRANGE[which]).unwrap();
         let _ = read(&layout, &value);

@@ -4,10 +4,10 @@
 //! one variable field of a run of digits takes what the others leave. So only `{any}` ever has to
 //! try again, and reading a value allocates nothing.
 
-use crate::layout::{Field, Layout, LayoutForm, LayoutPart, OffsetForm, StandardRules};
+use crate::layout::{Field, Layout, LayoutForm, LayoutPart, OffsetForm, StandardRules, YearPart};
 use crate::reading::{
-    FIRST_OF_ERA, Fields, Fit, Sign, Terms, Unfit, WrittenOffset, inside_a_run, length,
-    ordinal_ending, resolve, same_letter,
+    DecimalYear, FIRST_OF_ERA, Fields, Fit, Sign, Terms, Unfit, WrittenOffset, inside_a_run,
+    length, ordinal_ending, resolve, same_letter,
 };
 use crate::typed::Kind;
 
@@ -39,6 +39,7 @@ enum FieldOp {
     Ordinal,
     Offset(OffsetForm),
     Zone(Field),
+    DecimalYear(YearPart),
     Any,
 }
 
@@ -115,6 +116,7 @@ fn compile(parts: &[LayoutPart]) -> Vec<FieldOp> {
             LayoutPart::Field(field @ (Field::Zone | Field::ZoneBrackets)) => {
                 ops.push(FieldOp::Zone(*field))
             }
+            LayoutPart::Field(Field::DecimalYear(part)) => ops.push(FieldOp::DecimalYear(*part)),
             LayoutPart::Field(field) if field.is_word() => {
                 let point_next = parts.get(index + 1).is_some_and(LayoutPart::begins_with_point);
                 ops.push(FieldOp::Word(
@@ -212,6 +214,12 @@ fn run(
             FieldOp::Offset(form) => {
                 let (offset, length) = WrittenOffset::read(rest.as_bytes(), *form)?;
                 fields.offset = Some(offset);
+                length
+            }
+            FieldOp::DecimalYear(part) => {
+                let behind_digit = value[..at].ends_with(|c: char| c.is_ascii_digit());
+                let (year, length) = DecimalYear::read(rest, *part, behind_digit)?;
+                fields.decimal_year = Some(year);
                 length
             }
             FieldOp::Zone(field) => fields.read_zone(*field, rest, terms.zones)?,

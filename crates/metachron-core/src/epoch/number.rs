@@ -190,6 +190,12 @@ impl Number {
         Number { negative: self.negative && digits != 0, digits, scale: 0 }
     }
 
+    /// The whole number, what its fraction is as a number, and how many digits that has; none of a negative number.
+    pub(crate) fn parts(self) -> Option<(i128, u128, u32)> {
+        let ten = 10_i128.checked_pow(self.scale).filter(|_| !self.negative)?;
+        Some((self.digits / ten, (self.digits % ten).unsigned_abs(), self.scale))
+    }
+
     /// The whole number below.
     pub(crate) fn whole(self) -> Option<i128> {
         Some(self.signed().div_euclid(10_i128.checked_pow(self.scale)?))

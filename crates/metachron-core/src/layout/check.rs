@@ -181,6 +181,11 @@ fn kind_of(placed: &[PlacedPart], year: YearFrom) -> Result<Kind, (Range<usize>,
             {
                 Some("an hour that goes on; noon and midnight are whole")
             }
+            FieldRole::Minute | FieldRole::Half
+                if roles.iter().any(|(_, f, _)| *f == Field::HourMinute) =>
+            {
+                Some("{hour}; {hourminute} has its minute")
+            }
             FieldRole::Minute if !has(FieldRole::Hour) => Some("{hour}"),
             FieldRole::Second if !has(FieldRole::Minute) => Some("{minute}"),
             FieldRole::Fraction if !has(FieldRole::Hour) => Some("{second}, {minute} or {hour}"),
@@ -193,6 +198,20 @@ fn kind_of(placed: &[PlacedPart], year: YearFrom) -> Result<Kind, (Range<usize>,
         if let Some(what) = missing {
             return Err((span.clone(), LayoutErrorKind::Needs(what)));
         }
+    }
+    let decimal_year = roles.iter().find_map(|(role, ..)| match role {
+        FieldRole::DecimalYear(part) => Some(*part),
+        _ => None,
+    });
+    if let Some(part) = decimal_year {
+        // A year with a fraction is whole by itself.
+        let is_other =
+            |role: &FieldRole| !matches!(role, FieldRole::DecimalYear(_) | FieldRole::Nothing);
+        let others = roles.iter().find(|(role, ..)| is_other(role));
+        return match others {
+            Some((role, _, span)) => Err((span.clone(), LayoutErrorKind::Excluded(role.name()))),
+            None => Ok(part.kind()),
+        };
     }
     if has(FieldRole::Serial) {
         // A count from an origin is whole by itself; an offset beside it only says where.
@@ -288,7 +307,7 @@ impl Edges {
                 edges.variable = true;
             }
             LayoutPart::Field(Field::ZoneBrackets) => {}
-            LayoutPart::Field(Field::Decimal(_) | Field::Amounts(_)) => {
+            LayoutPart::Field(Field::Decimal(_) | Field::Amounts(_) | Field::DecimalYear(_)) => {
                 edges.begins_with_digit = true;
                 edges.ends_with_digit = true;
                 edges.variable = true;

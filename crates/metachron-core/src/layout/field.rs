@@ -2,6 +2,7 @@
 
 use crate::duration::Unit;
 use crate::epoch::Epoch;
+use crate::typed::Kind;
 
 /// How many digits a field is read and written with.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -44,11 +45,74 @@ pub enum Amounts {
     Iso,
 }
 
+/// The part of a year that a year with a fraction names.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum YearPart {
+    /// Four of them.
+    Quarter,
+    /// Twelve.
+    Month,
+    /// Fifty-two, counted as weeks of ISO 8601: the 53rd that some years have cannot be said.
+    Week,
+    /// As many days as the year has.
+    Day,
+}
+
+impl YearPart {
+    /// How many a year has.
+    ///
+    /// ```
+    /// use metachron_core::layout::YearPart;
+    /// assert_eq!((YearPart::Month.of(2023), YearPart::Day.of(2024)), (12, 366));
+    /// ```
+    pub fn of(self, year: i16) -> u32 {
+        match self {
+            YearPart::Quarter => 4,
+            YearPart::Month => 12,
+            YearPart::Week => 52,
+            YearPart::Day if year % 4 == 0 && (year % 100 != 0 || year % 400 == 0) => 366,
+            YearPart::Day => 365,
+        }
+    }
+
+    /// Its name in English.
+    ///
+    /// ```
+    /// use metachron_core::layout::YearPart;
+    /// assert_eq!(YearPart::Week.name(), "week");
+    /// ```
+    pub fn name(self) -> &'static str {
+        match self {
+            YearPart::Quarter => "quarter",
+            YearPart::Month => "month",
+            YearPart::Week => "week",
+            YearPart::Day => "day",
+        }
+    }
+
+    /// What such a year becomes.
+    ///
+    /// ```
+    /// use metachron_core::{layout::YearPart, typed::Kind};
+    /// assert_eq!(YearPart::Day.kind(), Kind::Date);
+    /// ```
+    pub fn kind(self) -> Kind {
+        match self {
+            YearPart::Quarter => Kind::Quarter,
+            YearPart::Month => Kind::Month,
+            YearPart::Week => Kind::Week,
+            YearPart::Day => Kind::Date,
+        }
+    }
+}
+
 /// A field of a layout.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Field {
     /// Four digits.
     Year,
+    /// A year with a fraction, by which it names a part of it: where that begins, or has its middle.
+    DecimalYear(YearPart),
     /// Two digits, placed in a century by the reading.
     YearTwo,
     /// One to four digits, or 元 for the first year of an era.
@@ -87,6 +151,8 @@ pub enum Field {
     Hour12(Digits),
     /// The marker before or after noon.
     AmPm,
+    /// Hour and minute in one number, the last two digits being the minute: `517`, and `5` for five past midnight.
+    HourMinute,
     /// Noon or midnight, which is an hour by itself.
     Noon,
     /// The era, BC or AD in the language.
@@ -122,10 +188,14 @@ pub enum Field {
 use Digits::{Free, Two};
 
 /// Every field as it stands between braces.
-pub const FIELDS: [(&str, Field); 73] = [
+pub const FIELDS: [(&str, Field); 78] = [
     ("year", Field::Year),
     ("year:2", Field::YearTwo),
     ("year:era", Field::YearOfEra),
+    ("decimalyear:quarter", Field::DecimalYear(YearPart::Quarter)),
+    ("decimalyear:month", Field::DecimalYear(YearPart::Month)),
+    ("decimalyear:week", Field::DecimalYear(YearPart::Week)),
+    ("decimalyear:day", Field::DecimalYear(YearPart::Day)),
     ("month", Field::Month(Free)),
     ("month:02", Field::Month(Two)),
     ("month:name", Field::MonthName),
@@ -147,6 +217,7 @@ pub const FIELDS: [(&str, Field); 73] = [
     ("hour:02", Field::Hour(Two)),
     ("hour:12", Field::Hour12(Free)),
     ("hour:12:02", Field::Hour12(Two)),
+    ("hourminute", Field::HourMinute),
     ("era", Field::Era),
     ("ampm", Field::AmPm),
     ("noon", Field::Noon),
@@ -202,6 +273,7 @@ pub const FIELDS: [(&str, Field); 73] = [
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(crate) enum FieldRole {
     Year,
+    DecimalYear(YearPart),
     Month,
     Day,
     Weekday,
@@ -229,6 +301,7 @@ impl FieldRole {
     pub(crate) fn name(self) -> &'static str {
         match self {
             FieldRole::Year => "year",
+            FieldRole::DecimalYear(_) => "year with a fraction",
             FieldRole::Month => "month",
             FieldRole::Day => "day",
             FieldRole::Weekday => "weekday",
@@ -256,6 +329,7 @@ impl Field {
     pub(super) fn role(self) -> FieldRole {
         match self {
             Field::Year | Field::YearTwo | Field::YearOfEra => FieldRole::Year,
+            Field::DecimalYear(part) => FieldRole::DecimalYear(part),
             Field::Month(_) | Field::MonthName | Field::MonthShort => FieldRole::Month,
             Field::Day(_) | Field::DayOrdinal | Field::DaySpaced => FieldRole::Day,
             Field::Weekday | Field::WeekdayShort | Field::WeekdayNumber => FieldRole::Weekday,
@@ -263,7 +337,7 @@ impl Field {
             Field::WeekYear => FieldRole::WeekYear,
             Field::Week(_) => FieldRole::Week,
             Field::Quarter => FieldRole::Quarter,
-            Field::Hour(_) | Field::Hour12(_) | Field::Noon => FieldRole::Hour,
+            Field::Hour(_) | Field::Hour12(_) | Field::HourMinute | Field::Noon => FieldRole::Hour,
             Field::AmPm => FieldRole::Half,
             Field::Era => FieldRole::Era,
             Field::Minute | Field::MinuteTwo => FieldRole::Minute,
@@ -288,7 +362,7 @@ impl Field {
     pub fn width(self) -> Option<(usize, usize)> {
         match self {
             Field::Year | Field::WeekYear => Some((4, 4)),
-            Field::YearOfEra => Some((1, 4)),
+            Field::YearOfEra | Field::HourMinute => Some((1, 4)),
             Field::YearDay => Some((1, 3)),
             Field::YearDayThree => Some((3, 3)),
             Field::Quarter | Field::WeekdayNumber => Some((1, 1)),
@@ -325,6 +399,7 @@ impl Field {
             | Field::Offset(_)
             | Field::Zone
             | Field::ZoneBrackets
+            | Field::DecimalYear(_)
             | Field::Decimal(_)
             | Field::Amounts(_)
             | Field::Any => None,

@@ -14,7 +14,7 @@ use crate::typed::Kind;
 use field::YearFrom;
 
 pub(crate) use field::FieldRole;
-pub use field::{Amounts, Digits, FIELDS, Field, OffsetForm};
+pub use field::{Amounts, Digits, FIELDS, Field, OffsetForm, YearPart};
 pub use notation::escape;
 pub use standards::{STANDARDS, Standard};
 

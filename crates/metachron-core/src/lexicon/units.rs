@@ -98,6 +98,18 @@ impl UnitWord {
         self.unit_in(None) == Some(Unit::HOURS)
     }
 
+    /// Whether it stands for this unit in some language, and is no word that is too short to tell.
+    ///
+    /// ```
+    /// use metachron_core::duration::Unit;
+    /// use metachron_core::lexicon::unit_word;
+    /// assert!(unit_word("vuosi").unwrap().is_surely(Unit::YEARS));
+    /// assert!(!unit_word("d").unwrap().is_surely(Unit::DAYS));
+    /// ```
+    pub fn is_surely(&self, unit: Unit) -> bool {
+        !self.is_short && self.meanings.iter().any(|(own, _)| *own == unit)
+    }
+
     /// Whether it is so short that it may be no unit of time at all: `183 mm`, unless English has it.
     pub fn may_be_measure(&self) -> bool {
         self.is_short && !self.is_in("en")

@@ -1,6 +1,6 @@
 //! What a layout finds in a value, before it is checked.
 
-use super::WrittenOffset;
+use super::{DecimalYear, WrittenOffset};
 use crate::calendar::Era;
 use crate::epoch::Epoch;
 use crate::layout::{Field, OffsetForm, StandardRules};
@@ -61,6 +61,8 @@ pub struct Fields {
     pub unknown_zone: bool,
     /// Whether a tag says that it must be understood, and is not.
     pub critical_tag: bool,
+    /// A year with a fraction.
+    pub decimal_year: Option<DecimalYear>,
     /// A number that counts from an origin.
     pub serial: Option<(i64, Epoch)>,
 }
@@ -104,6 +106,10 @@ impl Fields {
             Field::Quarter => self.quarter = small(),
             Field::WeekdayNumber => self.weekday = small(),
             Field::Hour(_) | Field::Hour12(_) => self.hour = small(),
+            Field::HourMinute => {
+                let number = number();
+                (self.hour, self.minute) = (Some((number / 100) as u8), Some((number % 100) as u8));
+            }
             Field::Minute | Field::MinuteTwo => self.minute = small(),
             Field::Second | Field::SecondTwo => self.second = small(),
             Field::Fraction(_) => {

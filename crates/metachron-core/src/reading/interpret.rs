@@ -5,7 +5,7 @@
 
 use super::fields::{FIRST_OF_ERA, Sign};
 use super::letters::{inside_a_run, ordinal_ending, same_letter};
-use super::{Fields, Fit, Terms, Unfit, WrittenOffset, length, resolve};
+use super::{DecimalYear, Fields, Fit, Terms, Unfit, WrittenOffset, length, resolve};
 use crate::layout::{Field, Layout, LayoutPart};
 use crate::typed::Kind;
 
@@ -85,6 +85,11 @@ fn match_parts(
             let mut fields = fields;
             let length = fields.read_zone(*field, rest, terms.zones)?;
             go_on(length, fields)
+        }
+        LayoutPart::Field(Field::DecimalYear(part)) => {
+            let behind_digit = read.ends_with(|c: char| c.is_ascii_digit());
+            let (year, length) = DecimalYear::read(rest, *part, behind_digit)?;
+            go_on(length, Fields { decimal_year: Some(year), ..fields })
         }
         LayoutPart::Field(field) if field.is_word() => {
             let mut fields = fields;

@@ -77,6 +77,9 @@ fn resolve_date(fields: &Fields, terms: Terms) -> Result<Option<Date>, Unfit> {
     if fields.unclear_name {
         return Err(Unfit::UnclearName);
     }
+    if let Some(year) = fields.decimal_year {
+        return year.first_day().map(Some);
+    }
     let in_bounds = |year: i32| bounds::YEAR.check(year).map(|year| year as i16);
     if let (Some(year), Some(week)) = (fields.week_year, fields.week) {
         return resolve_week(in_bounds(year)?, week, fields.weekday.unwrap_or(1)).map(Some);

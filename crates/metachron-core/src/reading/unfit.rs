@@ -7,6 +7,7 @@ use crate::bounds::OutOfBounds;
 use crate::calendar::Calendar;
 use crate::duration::Unit;
 use crate::epoch::{Epoch, NotCounted};
+use crate::layout::YearPart;
 use crate::typed::Kind;
 use crate::zone::{Abbreviation, Zone};
 
@@ -69,6 +70,8 @@ pub enum Unfit {
         /// The week.
         week: u8,
     },
+    /// The fraction of a year is neither the begin nor the middle of such a part.
+    NoPartOfYear(YearPart),
     /// The weekday is not the date's.
     Weekday {
         /// The one written.
@@ -182,6 +185,7 @@ impl Unfit {
             Unfit::PartOfDay { .. } => "part-of-day",
             Unfit::MidnightOfDay => "midnight",
             Unfit::NoSuchWeek { .. } => "no-such-week",
+            Unfit::NoPartOfYear(_) => "no-part-of-year",
             Unfit::Weekday { .. } => "wrong-weekday",
             Unfit::NoYear => "no-year",
             Unfit::UnclearName => "unclear-name",
@@ -221,6 +225,7 @@ impl Unfit {
             | Unfit::PartOfDay { .. }
             | Unfit::NoSuchYearDay { .. }
             | Unfit::NoSuchWeek { .. }
+            | Unfit::NoPartOfYear(_)
             | Unfit::LeapSecond
             | Unfit::EndOfDay
             | Unfit::EndOfNoDay => 2,

@@ -10,7 +10,7 @@ use super::word::Word;
 use super::{StepError, Unknown};
 use crate::duration::{DAY, UNITS, Unit};
 use crate::error::nearest;
-use crate::layout::{FieldRole, Layout};
+use crate::layout::{FieldRole, Layout, YearPart};
 use crate::lexicon::{Lexicon, Locale};
 use crate::named::Named;
 use crate::typed::{Kind, TypedValue};
@@ -291,8 +291,8 @@ impl Compiler<'_> {
 /// Whether values of a type have what a field speaks of. An offset alone does not say the zone.
 fn has(of: Type, role: FieldRole) -> bool {
     use FieldRole::{
-        Count, Day, Era, Fraction, Half, Hour, Length, Minute, Month, Nothing, Offset, Quarter,
-        Second, Serial, Week, WeekYear, Weekday, Year, YearDay, Zone,
+        Count, Day, DecimalYear, Era, Fraction, Half, Hour, Length, Minute, Month, Nothing, Offset,
+        Quarter, Second, Serial, Week, WeekYear, Weekday, Year, YearDay, Zone,
     };
     let zoned = of == Type::Zoned;
     let (kind, clocked) = match of {
@@ -313,6 +313,10 @@ fn has(of: Type, role: FieldRole) -> bool {
         Week | WeekYear => dated || kind == Kind::Week,
         Month => dated || kind == Kind::Month,
         Quarter => dated || matches!(kind, Kind::Month | Kind::Quarter),
+        // What it says is the period that holds the value.
+        DecimalYear(part) => {
+            dated || kind == part.kind() || (part, kind) == (YearPart::Quarter, Kind::Month)
+        }
         Year | Era => dated || matches!(kind, Kind::Month | Kind::Quarter | Kind::Year),
     }
 }

@@ -26,8 +26,14 @@ pub enum ColumnRole {
     Day,
     /// The whole date.
     Date,
-    /// The time of day.
+    /// The time of day, also as one number whose last two digits are the minute: `517`.
     Time,
+    /// The hour of 24.
+    Hour,
+    /// The minute.
+    Minute,
+    /// The second.
+    Second,
     /// The zone in which the clock stood.
     Zone,
 }
@@ -69,9 +75,13 @@ pub(super) fn gives(
     for (role, of) in roles {
         let fits = match role {
             ColumnRole::Date => matches!(of, Type::Of(Kind::Date)),
-            ColumnRole::Time => matches!(of, Type::Of(Kind::Time)),
+            ColumnRole::Time => matches!(of, Type::Raw | Type::Number | Type::Of(Kind::Time)),
             ColumnRole::Year => matches!(of, Type::Raw | Type::Number | Type::Of(Kind::Year)),
-            ColumnRole::Month | ColumnRole::Day => matches!(of, Type::Raw | Type::Number),
+            ColumnRole::Month
+            | ColumnRole::Day
+            | ColumnRole::Hour
+            | ColumnRole::Minute
+            | ColumnRole::Second => matches!(of, Type::Raw | Type::Number),
             ColumnRole::Zone => matches!(of, Type::Raw | Type::Text),
         };
         if !fits {
@@ -82,6 +92,7 @@ pub(super) fn gives(
                 ColumnRole::Year | ColumnRole::Month | ColumnRole::Day => {
                     "a column of numbers or names"
                 }
+                ColumnRole::Hour | ColumnRole::Minute | ColumnRole::Second => "a column of numbers",
                 ColumnRole::Zone => "a column that names zones",
             };
             return Err(wrong(format!("{name} wants {wants}, but this is {of}")));
@@ -103,12 +114,25 @@ pub(super) fn gives(
         (None, Some(_), None, Some(_)) => return lacks("a day needs its month: month=…"),
         (None, None, ..) => return lacks("a date needs its year: year=… or date=…"),
     };
-    match (kind, of(ColumnRole::Time), of(ColumnRole::Zone)) {
+    let clock = match (
+        of(ColumnRole::Time),
+        of(ColumnRole::Hour),
+        of(ColumnRole::Minute),
+        of(ColumnRole::Second),
+    ) {
+        (None, None, None, None) => None,
+        (Some(own), None, None, None) | (None, Some(own), Some(_), _) => Some(own),
+        (None, Some(own), None, None) => Some(own),
+        (Some(_), ..) => return lacks("a whole time needs no hour, minute or second beside it"),
+        (None, None, Some(_), _) => return lacks("a minute needs its hour: hour=…"),
+        (None, _, None, Some(_)) => return lacks("a second needs its minute: minute=…"),
+    };
+    match (kind, clock, of(ColumnRole::Zone)) {
         (kind, None, None) => Ok(Type::Of(kind)),
         (Kind::Date, Some(_), None) => Ok(Type::Of(Kind::DateTime)),
         (Kind::Date, Some(_), Some(_)) => Ok(Type::Of(Kind::Instant)),
         (_, Some(_), _) => lacks("a time belongs to a day: day=…"),
-        (_, None, Some(_)) => lacks("a zone is that of a clock: time=…"),
+        (_, None, Some(_)) => lacks("a zone is that of a clock: time=… or hour=…"),
     }
 }
 
@@ -150,7 +174,8 @@ pub(super) fn join(
                 .map_err(|_| unfit(Unfit::NoSuchDay { year, month, day }))?
         }
     };
-    let Some(time) = of(ColumnRole::Time) else {
+    let clock = [ColumnRole::Time, ColumnRole::Hour].into_iter().find_map(of);
+    let Some(clock) = clock else {
         return Ok(Item::Typed(
             match (of(ColumnRole::Month), of(ColumnRole::Day), of(ColumnRole::Date)) {
                 (_, Some(_), _) | (_, _, Some(_)) => TypedValue::Date(date),
@@ -159,10 +184,20 @@ pub(super) fn join(
             },
         ));
     };
-    let Item::Typed(TypedValue::Time(time)) = time else {
-        return Err(Unmade::NoTime);
+    let clock = match clock {
+        Item::Typed(TypedValue::Time(time)) => DateTime::from_parts(date, *time),
+        number => {
+            let part = |role: ColumnRole| of(role).map_or(Ok(0), |item| whole(item, role.name()));
+            let (hour, minute) = match of(ColumnRole::Time) {
+                Some(_) => {
+                    let number = whole(number, "time").map_err(|_| Unmade::NoTime)?;
+                    (number.div_euclid(100), number.rem_euclid(100))
+                }
+                None => (part(ColumnRole::Hour)?, part(ColumnRole::Minute)?),
+            };
+            clock_on(date, hour, minute, part(ColumnRole::Second)?).map_err(unfit)?
+        }
     };
-    let clock = DateTime::from_parts(date, *time);
     let Some(zone) = of(ColumnRole::Zone) else {
         return Ok(Item::Typed(TypedValue::DateTime(clock)));
     };
@@ -170,6 +205,19 @@ pub(super) fn join(
         .ok_or_else(|| unfit(Unfit::NoSuchZone))?;
     let (moment, _) = setting.terms.changes.place(clock, zone).map_err(unfit)?;
     Ok(Item::Typed(TypedValue::Instant(moment)))
+}
+
+/// The clock time of a day; hour 24 is the begin of the next one.
+fn clock_on(date: Date, hour: i32, minute: i32, second: i32) -> Result<DateTime, Unfit> {
+    let hour = bounds::HOUR.check(hour)?;
+    let minute = bounds::MINUTE.check(minute)?;
+    let second = bounds::SECOND_OF_MINUTE.check(second)?;
+    let (date, hour) = match (hour, minute, second) {
+        (24, 0, 0) => (date.tomorrow().map_err(|_| Unfit::OutOfRange)?, 0),
+        (24, ..) => return Err(Unfit::EndOfDay),
+        _ => (date, hour),
+    };
+    Ok(date.at(hour as i8, minute as i8, second as i8, 0))
 }
 
 /// A whole number as it is written, or as a spreadsheet writes it: `5`, `05`, `5.0`.

@@ -6,6 +6,8 @@ use std::sync::LazyLock;
 
 use strum::{IntoStaticStr, VariantArray};
 
+use crate::duration::Unit;
+use crate::lexicon::unit_word;
 use crate::named::Named;
 use crate::order::Alternative;
 use crate::steps::ColumnRole;
@@ -28,6 +30,12 @@ pub(super) enum Topic {
     Month,
     /// A day of the month in a column of its own.
     Day,
+    /// An hour in a column of its own.
+    Hour,
+    /// A minute in a column of its own.
+    Minute,
+    /// A second in a column of its own.
+    Second,
     /// Dates, in a language of which no region writes the month first.
     DayFirst,
 }
@@ -105,13 +113,26 @@ pub fn speaks_of_quarters(name: &str) -> bool {
 
 /// Whether a column's name says that it holds this part of a date.
 pub(super) fn names_part(name: &str, part: ColumnRole) -> bool {
-    let topic = match part {
-        ColumnRole::Year => Topic::Year,
-        ColumnRole::Month => Topic::Month,
-        ColumnRole::Day => Topic::Day,
+    let (topic, unit) = match part {
+        ColumnRole::Year => (Topic::Year, Unit::YEARS),
+        ColumnRole::Month => (Topic::Month, Unit::MONTHS),
+        ColumnRole::Day => (Topic::Day, Unit::DAYS),
+        ColumnRole::Hour => (Topic::Hour, Unit::HOURS),
+        ColumnRole::Minute => (Topic::Minute, Unit::MINUTES),
+        ColumnRole::Second => (Topic::Second, Unit::SECONDS),
         ColumnRole::Date | ColumnRole::Time | ColumnRole::Zone => return false,
     };
-    words_of(name).iter().any(|word| speaks_of(word, topic))
+    // The words for units of time say it in all the languages that have them.
+    let is_unit = |word: &str| unit_word(word).is_some_and(|own| own.is_surely(unit));
+    words_of(name).iter().any(|word| speaks_of(word, topic) || is_unit(word))
+}
+
+/// Whether a column's name is one word that is long enough to say a part of a date by itself.
+pub(super) fn is_part_alone(name: &str) -> bool {
+    match &words_of(name)[..] {
+        [word] => word.len() > 2,
+        _ => false,
+    }
 }
 
 /// The order that a name says, and the words that say it: `dd/mm`, `ymd`; or, where the month may stand first, a
@@ -164,7 +185,7 @@ mod tests {
             assert!(words.split_whitespace().is_sorted(), "{topic}");
         }
         assert!(Topic::all().all(|topic| WORDS.iter().any(|(own, _)| *own == topic)));
-        assert_eq!(WORDS.len(), 163, "words and topics");
+        assert_eq!(WORDS.len(), 182, "words and topics");
     }
 
     #[test]

@@ -13,6 +13,10 @@ pub(super) fn counts(case: &Case<'_>) -> Counts {
     let (read, contested) = match &case.subject {
         Subject::Layouts(_) => by_layouts(case),
         Subject::Forms(_) => by_forms(case),
+        // As a time of day zero is midnight.
+        Subject::Numbers(numbers) if numbers.kind == Kind::Time => {
+            (0, case.evidence.numbers.rows + case.evidence.numbers.zeros)
+        }
         Subject::Numbers(_) => {
             placeholder += case.evidence.numbers.zeros;
             (0, case.evidence.numbers.rows)

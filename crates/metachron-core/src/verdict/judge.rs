@@ -87,18 +87,20 @@ fn folded(case: &Case<'_>, found: Vec<Found>) -> Judgement {
     }
 }
 
-/// The way that a column leans to: what soft evidence favours, or the only origin of its numbers. Where something casts
+/// The way that a column leans to: what soft evidence favours, or the only thing that its numbers may be. Where something casts
 /// doubt, or asks, only a person can say.
 fn leans_to(told: &[Found], settle: &[Settle]) -> Option<Settle> {
     let is_favoured = |found: &Found| match found.effect {
         Effect::Note | Effect::Lead(..) => true,
-        Effect::Ask(_) => matches!(found.ways[..], [Settle::Epoch(_)]),
+        Effect::Ask(_) => matches!(found.ways[..], [Settle::Epoch(_) | Settle::AsWritten(..)]),
         Effect::Doubt | Effect::LeanAtLeast => false,
     };
     // What is favoured comes first.
     let first = settle.first().filter(|_| told.iter().all(is_favoured));
-    let is_one =
-        |way: &&Settle| matches!(way, Settle::Order(..) | Settle::Layouts(..) | Settle::Epoch(_));
+    let is_one = |way: &&Settle| {
+        use Settle::{AsWritten, Epoch, Layouts, Order};
+        matches!(way, Order(..) | Layouts(..) | AsWritten(..) | Epoch(_))
+    };
     first.filter(is_one).cloned()
 }
 

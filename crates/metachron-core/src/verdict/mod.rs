@@ -10,12 +10,14 @@ mod column_name;
 mod answer;
 mod signal;
 mod mixture;
+mod as_written;
 mod finding;
 mod ruled_out;
 mod model;
 mod odds;
 mod form;
 mod weighing;
+mod plain_numbers;
 mod origins;
 mod case;
 mod contenders;
@@ -31,6 +33,7 @@ mod beside;
 mod parts;
 
 pub use answer::Answer;
+pub use as_written::AsWritten;
 pub use beside::{
     TableColumn, TableStyle, harmed_among, harmed_beside, has_no_late_day, signals_beside,
 };
@@ -46,9 +49,7 @@ pub use finding::{
 pub use judge::judge;
 pub(crate) use judge::layouts_in_order;
 pub use mixture::{Apart, Clue, Estimate, FoundSplit};
-pub use model::{
-    AsWritten, Asserted, Contender, Counts, Judgement, Origin, Settle, Telling, Verdict,
-};
+pub use model::{Asserted, Contender, Counts, Judgement, Origin, Settle, Telling, Verdict};
 pub use origins::OriginsBeside;
 pub(crate) use origins::counted_by_answers;
 pub use parts::{PartsApart, parts_apart};

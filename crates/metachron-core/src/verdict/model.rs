@@ -4,6 +4,7 @@ use jiff::civil::Date;
 use strum::{Display, IntoStaticStr, VariantArray};
 
 use super::answer::Answer;
+use super::as_written::AsWritten;
 use super::finding::{CountedBeside, Finding, Harmed};
 use super::mixture::FoundSplit;
 use super::ruled_out::RuledOut;
@@ -249,27 +250,6 @@ pub enum Settle {
     },
     /// A value of this kind would decide.
     Value(Telling),
-}
-
-/// What values are, where they seem to be something and may be something else.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum AsWritten {
-    /// Fractions are decimal ones.
-    DecimalFractions,
-    /// Hours are those of a day.
-    HoursOfDay,
-    /// Numbers beside a year are weeks.
-    Weeks,
-    /// Numbers beside a year are quarters.
-    Quarters,
-    /// Numbers beside a year are months.
-    Months,
-    /// Numbers are years.
-    Years,
-    /// Years have four digits, and minutes end the clock.
-    FullYears,
-    /// Years have two digits, and seconds end the clock.
-    ShortYears,
 }
 
 /// A kind of value that would decide an open column.

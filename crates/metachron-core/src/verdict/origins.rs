@@ -6,6 +6,7 @@ use jiff::civil::Date;
 
 use super::answer::Answer;
 use super::model::{Asserted, Judgement, Origin, Settle};
+use super::plain_numbers::{PlainNumbers, are_among_years};
 use crate::epoch::{Epoch, Number};
 use crate::evidence::{Evidence, NumberEvidence, ObserveOptions};
 use crate::reading::Serials;
@@ -23,9 +24,11 @@ const USUAL: usize = 95;
 
 /// Numbers that may count from some origin.
 pub(super) struct CountingNumbers {
-    /// Where from, at least one.
+    /// What they may be as they stand.
+    pub plain: Option<PlainNumbers>,
+    /// Where from; at least one if they are nothing as they stand.
     pub origins: Vec<Origin>,
-    /// What the first origin makes of them.
+    /// What they likely become.
     pub kind: Kind,
     /// Fractions that are clock times, and all that say enough; zeros where too few are.
     pub clocks: (u64, u64),
@@ -46,10 +49,12 @@ pub(super) fn counting_numbers(
     let are_clocks =
         numbers.telling >= FRACTIONS && numbers.clocks * 100 >= numbers.telling * CLOCKS;
     let answered = !asserted.answers.is_empty();
+    let plain = PlainNumbers::of(numbers).filter(|_| !answered);
     // Years with a fraction look like days with a clock time: only a name makes them worth a question.
     let are_clocks = are_clocks && !are_among_years(numbers);
+    let is_plain = plain.is_some_and(|own| own.is_likely);
     if !are_numbers
-        || !(speaks || are_clocks || answered)
+        || !(speaks || are_clocks || answered || is_plain)
         || (numbers.sample().len() < DIFFERENT && !answered)
     {
         return None;
@@ -75,19 +80,10 @@ pub(super) fn counting_numbers(
         .filter_map(plausible)
         .filter(|origin| asserted.answers.iter().all(|answer| gives(origin.epoch, answer)))
         .collect();
-    let kind = origins.first()?.epoch.kind(numbers.fractions > 0);
+    let counted = origins.first().map(|own| own.epoch.kind(numbers.fractions > 0));
+    let kind = plain.map(PlainNumbers::kind).or(counted)?;
     let clocks = if are_clocks { (numbers.clocks, numbers.telling) } else { (0, 0) };
-    Some(CountingNumbers { origins, kind, clocks, is_own: own.is_some() })
-}
-
-/// The years in which numbers that are years lie.
-const YEARS: (i64, i64) = (1500, 2101);
-
-/// Whether all numbers lie where years do, with a fraction or without.
-pub(super) fn are_among_years(numbers: &NumberEvidence) -> bool {
-    let (from, to) = (Number::from(YEARS.0), Number::from(YEARS.1));
-    let is_year = |number: Number| !number.is_below(from) && number.is_below(to);
-    numbers.rows > 0 && numbers.sample().all(is_year)
+    Some(CountingNumbers { plain, origins, kind, clocks, is_own: own.is_some() })
 }
 
 /// What numbers count, where known answers leave a single origin, and are no dates in digits.

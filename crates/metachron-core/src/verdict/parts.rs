@@ -2,9 +2,10 @@
 
 use jiff::civil::Date;
 
+use super::as_written::AsWritten;
 use super::beside::TableColumn;
-use super::column_name::names_part;
-use super::model::Verdict;
+use super::column_name::{is_part_alone, names_part};
+use super::model::{Judgement, Settle, Verdict};
 use crate::epoch::Number;
 use crate::reading::Century;
 use crate::steps::ColumnRole;
@@ -30,7 +31,7 @@ pub fn parts_apart<'s>(
     today: Date,
 ) -> Option<PartsApart<'s>> {
     let only = |role: ColumnRole| -> Option<Option<&TableColumn<'s>>> {
-        let is_part = |own: &&TableColumn<'s>| names_part(own.name, role) && holds(role, own);
+        let is_part = |own: &&TableColumn<'s>| is_part(role, own);
         let mut found = columns.iter().filter(is_part);
         match (found.next(), found.next()) {
             (Some(own), None) => Some(Some(own)),
@@ -55,19 +56,42 @@ pub fn parts_apart<'s>(
     if !has(ColumnRole::Year) || !has(ColumnRole::Month) {
         return None;
     }
-    let is_time = |own: &&TableColumn<'_>| {
-        own.judgement.kind == Some(Kind::Time) && own.judgement.verdict == Verdict::Decided
-    };
-    let mut times = columns.iter().filter(is_time);
-    if has(ColumnRole::Day)
-        && let (Some(time), None) = (times.next(), times.next())
-    {
-        parts.push((ColumnRole::Time, time.name));
+    if has(ColumnRole::Day) {
+        parts.extend(clock_parts(columns));
     }
     let after_today = latest.filter(|year| *year > today.year());
     let year_after_today =
         after_today.and_then(|year| Some(TypedValue::Year(Date::new(year, 1, 1).ok()?)));
     Some(PartsApart { columns: parts, year_after_today })
+}
+
+/// The time of day that belongs to a date: a column of times, or of hours with their minutes and seconds; none where
+/// two could be the same.
+fn clock_parts<'s>(columns: &[TableColumn<'s>]) -> Vec<(ColumnRole, &'s str)> {
+    let is_time = |own: &&TableColumn<'_>| {
+        let Judgement { kind, verdict, leans_to, .. } = own.judgement;
+        *kind == Some(Kind::Time)
+            && (*verdict == Verdict::Decided
+                || matches!(leans_to, Some(Settle::AsWritten(AsWritten::ClockNumbers, _))))
+    };
+    let mut times = columns.iter().filter(is_time);
+    match (times.next(), times.next()) {
+        (Some(time), None) => return vec![(ColumnRole::Time, time.name)],
+        (Some(_), Some(_)) => return Vec::new(),
+        (None, _) => {}
+    }
+    let only = |role: ColumnRole| {
+        let mut found = columns.iter().filter(|own| is_part(role, own));
+        found.next().filter(|_| found.next().is_none()).map(|own| (role, own.name))
+    };
+    let parts = [ColumnRole::Hour, ColumnRole::Minute, ColumnRole::Second].map(only);
+    parts.into_iter().map_while(|part| part).collect()
+}
+
+/// Whether a column is this part of a date: by its name and its values, or by a name that says nothing else.
+fn is_part(role: ColumnRole, column: &TableColumn<'_>) -> bool {
+    let is_said = || is_part_alone(column.name) && column.judgement.verdict == Verdict::NotADate;
+    names_part(column.name, role) && (holds(role, column) || is_said())
 }
 
 /// Whether the values of a column are such parts: whole numbers in their range, or names of months.
@@ -80,9 +104,14 @@ fn holds(role: ColumnRole, column: &TableColumn<'_>) -> bool {
             !number.is_below(Number::from(from)) && !Number::from(to).is_below(number)
         }
     };
-    let all = |fits: &dyn Fn(Number) -> bool| numbers.sample().all(fits);
+    // A few may be typing errors, or stand for something that is missing.
+    let most = |some: u64, of: u64| some * 10 >= of * 9;
+    let all = |fits: &dyn Fn(Number) -> bool| {
+        let fit = numbers.sample().filter(|number| fits(*number)).count() as u64;
+        most(fit, numbers.sample().len() as u64)
+    };
     let whole = numbers.fractions == 0 && values > 0;
-    let only_numbers = whole && numbers.rows + numbers.zeros == values;
+    let only_numbers = whole && most(numbers.rows + numbers.zeros, values);
     match role {
         ColumnRole::Year => {
             let (short, full) = (within(0, 99), within(1500, 2200));
@@ -95,9 +124,11 @@ fn holds(role: ColumnRole, column: &TableColumn<'_>) -> bool {
             let shapes = evidence.shapes.by_frequency();
             let named: u64 =
                 shapes.iter().filter(|(shape, _)| is_name(shape)).map(|(_, own)| own.rows).sum();
-            whole && numbers.rows + named == values && all(&within(1, 12))
+            whole && most(numbers.rows + named, values) && all(&within(1, 12))
         }
-        ColumnRole::Day => only_numbers && numbers.zeros == 0 && all(&within(1, 31)),
+        ColumnRole::Day => only_numbers && most(numbers.rows, values) && all(&within(1, 31)),
+        ColumnRole::Hour => only_numbers && all(&within(0, 24)),
+        ColumnRole::Minute | ColumnRole::Second => only_numbers && all(&within(0, 59)),
         ColumnRole::Date | ColumnRole::Time | ColumnRole::Zone => false,
     }
 }

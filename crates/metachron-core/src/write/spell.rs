@@ -7,6 +7,7 @@ use jiff::tz::Offset;
 
 use crate::layout::{Digits, Field, Layout, LayoutPart, OffsetForm};
 use crate::lexicon::{Era, Half, Length, Lexicon};
+use crate::reading::decimal_year;
 use crate::typed::TypedValue;
 
 /// The clock time in the written form of the layout, with all of its optional parts.
@@ -28,7 +29,7 @@ pub fn spell(layout: &Layout, clock: DateTime, offset: Offset, lexicon: Lexicon)
     let has = |fields: [Field; 2]| fields.iter().any(|field| layout.has(*field));
     let unit = match () {
         () if has([Field::Second, Field::SecondTwo]) => 1,
-        () if has([Field::Minute, Field::MinuteTwo]) => 60,
+        () if has([Field::Minute, Field::MinuteTwo]) || layout.has(Field::HourMinute) => 60,
         () => 3_600,
     };
     let clock = SpelledClock { time: clock, unit };
@@ -93,6 +94,9 @@ fn write_field(
     let twelve = (clock.hour() + 11) % 12 + 1;
     match field {
         Field::Year => text.write_str(&crate::typed::year(year)),
+        Field::DecimalYear(part) => {
+            text.write_str(&decimal_year(clock.date(), part).unwrap_or_default())
+        }
         Field::YearOfEra => write!(text, "{year}"),
         Field::YearTwo => write!(text, "{:02}", clock.year().rem_euclid(100)),
         Field::Month(Digits::Free) => write!(text, "{month}"),
@@ -116,6 +120,9 @@ fn write_field(
         Field::Hour(Digits::Two) => write!(text, "{:02}", clock.hour()),
         Field::Hour12(Digits::Free) => write!(text, "{twelve}"),
         Field::Hour12(Digits::Two) => write!(text, "{twelve:02}"),
+        Field::HourMinute => {
+            write!(text, "{}", i16::from(clock.hour()) * 100 + i16::from(clock.minute()))
+        }
         Field::Era => {
             text.write_str(lexicon.era(if clock.year() > 0 { Era::Since } else { Era::Before }))
         }

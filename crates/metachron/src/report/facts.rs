@@ -8,8 +8,8 @@ use serde::Serialize;
 use super::column::{ColumnFacts, facts};
 use super::paste::{Paste, SettleFacts, all_at_once, two_digit_from};
 use super::source::SourceFacts;
-use crate::choices::Choices;
 use crate::choices::step_name;
+use crate::choices::{Choices, Said};
 use crate::message::{plain, quoted, shown};
 use crate::survey::{SurveyedColumn, SurveyedTable, columns_as_seen};
 use crate::words::words;
@@ -170,8 +170,15 @@ fn parts(table: &SurveyedTable, paste: &Paste, choices: &Choices) -> Option<Part
         parts.iter().map(|(role, name)| format!("{}={}", role.name(), step_name(name))).collect();
     let new = free_name("date", |name| table.intake.names().iter().any(|other| other == name));
     let made = format!("{new} = parts {}", roles.join(" "));
+    // What a part leans to is said with it: `517` is a time of day.
+    let of_part = |own: &&SurveyedColumn| parts.iter().any(|(_, name)| *name == own.plan.name);
+    let said = table.columns.iter().filter(of_part).filter_map(|own| {
+        let way = own.inference.judgement.leans_to.as_ref()?;
+        Said::by(way, &own.plan.name)
+    });
+    let line = said.fold(paste.convert(), |line, said| said.on(line));
     let settle = |message: String, century: Option<i16>| {
-        let made = paste.convert().with("make", &made);
+        let made = line.clone().with("make", &made);
         let line =
             century.iter().fold(made, |line, year| line.with("two-digit-from", year.to_string()));
         SettleFacts::line(message, line.to_string())

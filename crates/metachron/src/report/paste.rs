@@ -270,6 +270,11 @@ fn when_right(way: &Settle, column: &SurveyedColumn) -> String {
             AsWritten::Quarters => "If they are quarters of a year",
             AsWritten::Months => "If they are months",
             AsWritten::Years => "If they are years",
+            AsWritten::DecimalYears(part) => {
+                return format!("If each is a {} of a year", part.name());
+            }
+            AsWritten::YearMonths => "If they are a year and its month",
+            AsWritten::ClockNumbers => "If they are hours and minutes of a clock",
             AsWritten::FullYears => "If their years have four digits",
             AsWritten::ShortYears => "If their years have two digits",
         }

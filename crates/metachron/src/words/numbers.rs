@@ -2,8 +2,9 @@
 
 use std::fmt;
 
+use metachron_core::layout::YearPart;
 use metachron_core::text::{counted, grouped};
-use metachron_core::verdict::{CountedBeside, NumberFinding};
+use metachron_core::verdict::{AsWritten, CountedBeside, NumberFinding};
 
 use super::Words;
 use super::pieces::{first, many};
@@ -50,17 +51,21 @@ impl fmt::Display for Words<'_, NumberFinding> {
                     }
                 }
             }
-            NumberFinding::MayBeYears { rows, are_whole: true } => write!(
+            NumberFinding::Years { rows, first, last } => write!(
                 f,
-                "{} may be years, and may count days from some origin.",
-                counted(*rows, "number")
+                "{} from {first} to {last} may be years, and {} left as {}; --layout '{{year}}' types {}.",
+                counted(*rows, "whole number"),
+                if *rows == 1 { "is" } else { "are" },
+                if *rows == 1 { "it is" } else { "they are" },
+                if *rows == 1 { "it" } else { "them" },
             ),
-            NumberFinding::MayBeYears { rows, are_whole: false } => write!(
-                f,
-                "{} may be years with a fraction (1960.25 is the end of March 1960), which are best left as they \
-                 are, and may count days from some origin.",
-                counted(*rows, "number")
-            ),
+            NumberFinding::MayBe { rows, what, may_count } => {
+                write!(f, "{} may be {}", counted(*rows, "number"), may_be(*what))?;
+                match may_count {
+                    true => write!(f, "; or they count days from some origin."),
+                    false => write!(f, "."),
+                }
+            }
             NumberFinding::DigitsOrCounts { rows } => write!(
                 f,
                 "{} may be dates in digits, and may count days as well.",
@@ -83,5 +88,29 @@ impl fmt::Display for Words<'_, NumberFinding> {
                 )
             }
         }
+    }
+}
+
+/// What numbers may be as they stand.
+fn may_be(what: Option<AsWritten>) -> &'static str {
+    match what {
+        Some(AsWritten::DecimalYears(YearPart::Quarter)) => {
+            "years with the fractions of quarters (1960.25 is the second of 1960)"
+        }
+        Some(AsWritten::DecimalYears(YearPart::Month)) => {
+            "years with the fractions of months (1973.0833 is February 1973)"
+        }
+        Some(AsWritten::DecimalYears(YearPart::Week)) => {
+            "years with the fractions of weeks (1960.0192 is the second of 1960)"
+        }
+        Some(AsWritten::DecimalYears(YearPart::Day)) => {
+            "years with the fractions of days (2004.5027 is 3 July 2004)"
+        }
+        Some(AsWritten::ClockNumbers) => {
+            "hours and minutes (517 is 05:17), as the last two digits of all are below 60 and none is above 2400"
+        }
+        Some(AsWritten::YearMonths) => "a year and its month, or years with a fraction",
+        Some(_) => "years",
+        None => "years with a fraction that names no part of one, which are best left as they are",
     }
 }

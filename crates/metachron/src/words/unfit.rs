@@ -22,6 +22,11 @@ impl fmt::Display for Words<'_, Unfit> {
             }
             Unfit::NoSuchYearDay { year, number } => write!(f, "{year} has no day {number}"),
             Unfit::NoSuchWeek { year, week } => write!(f, "{year} has no week {week}"),
+            Unfit::NoPartOfYear(part) => write!(
+                f,
+                "its fraction is neither the begin nor the middle of a {} of that year",
+                part.name()
+            ),
             Unfit::Weekday { written, actual } => write!(
                 f,
                 "says {}, but that date is a {}",

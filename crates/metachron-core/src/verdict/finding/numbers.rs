@@ -3,6 +3,7 @@
 use crate::epoch::Epoch;
 use crate::evidence::Occurrences;
 use crate::typed::TypedValue;
+use crate::verdict::as_written::AsWritten;
 
 /// What numbers count.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -52,12 +53,23 @@ pub enum NumberFinding {
         /// Whether they count from the origin that the file has of its own.
         own: bool,
     },
-    /// Numbers that lie where years do, and may count days as well.
-    MayBeYears {
+    /// Whole numbers that run on as years do.
+    Years {
         /// How many.
         rows: u64,
-        /// Whether none has a fraction.
-        are_whole: bool,
+        /// The first year.
+        first: i16,
+        /// The last one.
+        last: i16,
+    },
+    /// Numbers that may be something as they stand.
+    MayBe {
+        /// How many.
+        rows: u64,
+        /// What; none where they are years with fractions that name no part of one.
+        what: Option<AsWritten>,
+        /// Whether they may count from some origin as well.
+        may_count: bool,
     },
     /// Numbers that are dates in digits, and may count days as well.
     DigitsOrCounts {

@@ -6,10 +6,11 @@ use crate::layout::{Field, Layout, escape};
 use crate::lexicon::{Locale, MOST_USED};
 use crate::order::Alternative;
 use crate::typed::{Kind, TypedValue};
+use crate::verdict::as_written::AsWritten;
 use crate::verdict::case::{Case, Subject, UnreadAmounts};
 use crate::verdict::finding::LengthFinding;
 use crate::verdict::found::Found;
-use crate::verdict::model::{AsWritten, Settle, Verdict};
+use crate::verdict::model::{Settle, Verdict};
 
 /// Points that may stand between thousands, where other values show that they are no decimal marks, or nothing does.
 pub(super) fn thousands(case: &Case<'_>) -> Vec<Found> {

@@ -2,8 +2,9 @@
 
 use crate::evidence::{Evidence, Fits};
 use crate::verdict::case::{Case, Subject, may_be_chance};
-use crate::verdict::finding::Finding;
+use crate::verdict::finding::{Finding, NumberFinding};
 use crate::verdict::found::Found;
+use crate::verdict::plain_numbers::run_on_as_years;
 
 /// Why it holds none.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
@@ -18,7 +19,15 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
             other => Finding::NotDates { fit: fit + other.map_or(0, |(rows, _)| rows), values },
         },
     };
-    vec![Found::note(finding)]
+    let years = case.options.layouts.is_empty().then(|| years(case)).flatten();
+    vec![Found::note(years.unwrap_or(finding))]
+}
+
+/// Whole numbers that run on as years do.
+fn years(case: &Case<'_>) -> Option<Finding> {
+    let numbers = &case.evidence.numbers;
+    let (first, last) = run_on_as_years(numbers).filter(|_| numbers.rows == case.values())?;
+    Some(NumberFinding::Years { rows: numbers.rows, first, last }.into())
 }
 
 /// Numbers that are dates, but may be so by chance, and how many are different.

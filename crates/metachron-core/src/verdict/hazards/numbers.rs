@@ -4,21 +4,21 @@ use jiff::civil::Date;
 
 use crate::candidates::Style;
 use crate::epoch::Number;
-use crate::layout::Layout;
 use crate::order::Order;
 use crate::typed::Kind;
+use crate::verdict::as_written::AsWritten;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::NumberFinding;
 use crate::verdict::form::{JudgedForm, State};
 use crate::verdict::found::Found;
-use crate::verdict::model::{AsWritten, Settle, Verdict};
-use crate::verdict::origins::{
-    CountingNumbers, all_usual, are_among_years, counting_numbers, sheet_epoch,
-};
+use crate::verdict::model::{Settle, Verdict};
+use crate::verdict::origins::{CountingNumbers, all_usual, counting_numbers, sheet_epoch};
+use crate::verdict::plain_numbers::{PlainNumbers, are_among_years};
 
 /// A column of numbers that may count days or seconds from some origin: which, only a person knows.
 pub(super) fn may_count(case: &Case<'_>) -> Vec<Found> {
-    let Subject::Numbers(CountingNumbers { origins, clocks, is_own, .. }) = &case.subject else {
+    let Subject::Numbers(CountingNumbers { plain, origins, clocks, is_own, .. }) = &case.subject
+    else {
         return Vec::new();
     };
     let numbers = &case.evidence.numbers;
@@ -30,13 +30,18 @@ pub(super) fn may_count(case: &Case<'_>) -> Vec<Found> {
         own: *is_own,
     };
     let epochs = origins.iter().map(|origin| Settle::Epoch(origin.epoch));
-    // What lies where years do is a rival of every origin.
-    if are_among_years(numbers) {
-        let are_whole = numbers.fractions == 0;
-        let finding = NumberFinding::MayBeYears { rows: numbers.rows, are_whole };
-        let year = Layout::parse("{year}").ok().filter(|_| are_whole);
-        let years = year.map(|own| Settle::AsWritten(AsWritten::Years, vec![own]));
-        return vec![Found::ask(Verdict::Undecided, finding, years.into_iter().chain(epochs))];
+    // What they may be as they stand is a rival of every origin, and what lies where years do may be a year.
+    if plain.is_some() || are_among_years(numbers) {
+        let what = plain.map(|own| own.what);
+        let zeros = if what == Some(AsWritten::ClockNumbers) { numbers.zeros } else { 0 };
+        let rows = numbers.rows + zeros;
+        let finding = NumberFinding::MayBe { rows, what, may_count: !origins.is_empty() };
+        let way = plain.and_then(PlainNumbers::way);
+        let verdict = match plain {
+            Some(own) if own.is_likely => Verdict::Leaning,
+            _ => Verdict::Undecided,
+        };
+        return vec![Found::ask(verdict, finding, way.into_iter().chain(epochs))];
     }
     let verdict = if origins.len() == 1 { Verdict::Leaning } else { Verdict::Undecided };
     vec![Found::ask(verdict, finding, epochs)]

@@ -8,10 +8,11 @@ use jiff::civil::Date;
 use super::dates_by_order::dates_of;
 use crate::layout::{Field, Layout, LayoutPart, escape};
 use crate::typed::Kind;
+use crate::verdict::as_written::AsWritten;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::Finding;
 use crate::verdict::found::Found;
-use crate::verdict::model::{AsWritten, Settle, Verdict};
+use crate::verdict::model::{Settle, Verdict};
 use crate::verdict::odds::CERTAIN;
 
 /// Quarters of a year.

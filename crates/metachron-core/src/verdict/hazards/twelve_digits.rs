@@ -3,11 +3,12 @@
 use crate::candidates::Style;
 use crate::layout::Layout;
 use crate::order::{Alternative, Order};
+use crate::verdict::as_written::AsWritten;
 use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::{JudgedForm, State};
 use crate::verdict::found::Found;
-use crate::verdict::model::{AsWritten, Settle, Verdict};
+use crate::verdict::model::{Settle, Verdict};
 use crate::verdict::odds::exceed_typing_errors;
 
 /// Where the hours are minutes, those of so many different dates are all below 24 once in 1,500.

@@ -3,11 +3,12 @@
 
 use crate::layout::Layout;
 use crate::typed::Kind;
+use crate::verdict::as_written::AsWritten;
 use crate::verdict::case::Case;
 use crate::verdict::finding::Finding;
 use crate::verdict::form::State;
 use crate::verdict::found::Found;
-use crate::verdict::model::{AsWritten, Settle, Verdict};
+use crate::verdict::model::{Settle, Verdict};
 use crate::verdict::ruled_out::RuledOut;
 
 /// Any hours of a day all lie there once in two to the power of this many.

@@ -57,6 +57,9 @@ fn reads(field: Field) -> String {
     };
     match field {
         Field::Year => format!("the year, {digits}"),
+        Field::DecimalYear(part) => {
+            format!("the year with a fraction, which names a {} of it", part.name())
+        }
         Field::YearTwo => format!("the year, {digits}, placed by --two-digit-from"),
         Field::YearOfEra => format!("the year of an era, {digits}, or 元 for the first"),
         Field::Month(_) => format!("the month, {digits}"),
@@ -75,6 +78,7 @@ fn reads(field: Field) -> String {
         Field::Era => "the era, such as BC, AD or 令和, in the language".to_owned(),
         Field::Hour(_) => format!("the hour of 24, {digits}"),
         Field::Hour12(_) => format!("the hour of 12, {digits}; needs {{ampm}}"),
+        Field::HourMinute => format!("hour and minute in one number, {digits}: 517"),
         Field::Noon => "noon or midnight, in the language".to_owned(),
         Field::AmPm => "am or pm, or a part of the day, in the language".to_owned(),
         Field::Minute | Field::MinuteTwo => format!("the minute, {digits}"),

@@ -1,0 +1,156 @@
+//! What numbers may be as they stand, without counting from anything: years, years with a fraction, a year and a month,
+//! hours and minutes.
+
+use std::collections::BTreeSet;
+
+use super::as_written::AsWritten;
+use super::model::Settle;
+use crate::epoch::Number;
+use crate::evidence::NumberEvidence;
+use crate::layout::{Layout, YearPart};
+use crate::reading::DecimalYear;
+use crate::typed::Kind;
+
+/// Numbers of other things that look like these by chance: one column in a million may.
+const BY_CHANCE: f64 = 1e-6;
+/// The years in which numbers that are years lie.
+const YEARS: (i64, i64) = (1500, 2101);
+/// Of the parts of all the years that a series runs through, it has so many at least, in percent.
+const RUNS_ON: usize = 50;
+/// Different years that make a series.
+const SERIES: usize = 5;
+/// Of so many different numbers one may be a typing error.
+const ERRORS: usize = 33;
+
+/// What numbers may be as they stand.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) struct PlainNumbers {
+    /// What they are then.
+    pub what: AsWritten,
+    /// Whether other numbers hardly look so: no name must speak of dates.
+    pub is_likely: bool,
+}
+
+impl PlainNumbers {
+    /// What these numbers may be, if they may be anything of these.
+    pub fn of(numbers: &NumberEvidence) -> Option<PlainNumbers> {
+        years(numbers).or_else(|| clocks(numbers))
+    }
+
+    /// What they become.
+    pub fn kind(self) -> Kind {
+        match self.what {
+            AsWritten::DecimalYears(part) => part.kind(),
+            AsWritten::YearMonths => Kind::Month,
+            AsWritten::ClockNumbers => Kind::Time,
+            _ => Kind::Year,
+        }
+    }
+
+    /// The layout that reads them so.
+    pub fn way(self) -> Option<Settle> {
+        let layout = match self.what {
+            AsWritten::DecimalYears(part) => format!("{{decimalyear:{}}}", part.name()),
+            AsWritten::YearMonths => "{year}.{month:02}".to_owned(),
+            AsWritten::ClockNumbers => "{hourminute}".to_owned(),
+            _ => "{year}".to_owned(),
+        };
+        let layout = Layout::parse(&layout).ok()?;
+        Some(Settle::AsWritten(self.what, vec![layout]))
+    }
+}
+
+/// Whether all numbers lie where years do, with a fraction or without.
+pub(super) fn are_among_years(numbers: &NumberEvidence) -> bool {
+    let (from, to) = (Number::from(YEARS.0), Number::from(YEARS.1));
+    let is_year = |number: Number| !number.is_below(from) && number.is_below(to);
+    numbers.rows > 0 && numbers.sample().all(is_year)
+}
+
+/// The first and the last of whole numbers that lie where years do and run on.
+pub(super) fn run_on_as_years(numbers: &NumberEvidence) -> Option<(i16, i16)> {
+    let all: BTreeSet<i16> = numbers
+        .sample()
+        .map(|number| i16::try_from(number.whole()?).ok())
+        .collect::<Option<_>>()?;
+    let (first, last) = (*all.first()?, *all.last()?);
+    let through = usize::from(first.abs_diff(last)) + 1;
+    let run_on = all.len() >= SERIES && all.len() * 100 >= through * RUNS_ON;
+    (run_on && are_among_years(numbers) && numbers.fractions == 0).then_some((first, last))
+}
+
+/// Numbers that lie where years do.
+fn years(numbers: &NumberEvidence) -> Option<PlainNumbers> {
+    if !are_among_years(numbers) {
+        return None;
+    }
+    if numbers.fractions == 0 {
+        return Some(PlainNumbers { what: AsWritten::Years, is_likely: false });
+    }
+    let all: Vec<(i16, u128, u32)> = numbers.sample().filter_map(year_and_fraction).collect();
+    let is_month = |(_, fraction, scale): &(i16, u128, u32)| match scale {
+        1 => *fraction == 1,
+        2 => (1..=12).contains(fraction),
+        _ => false,
+    };
+    if all.iter().all(is_month) {
+        return Some(PlainNumbers { what: AsWritten::YearMonths, is_likely: false });
+    }
+    let parts = [YearPart::Quarter, YearPart::Month, YearPart::Week, YearPart::Day];
+    parts.into_iter().find_map(|part| decimal_years(&all, part))
+}
+
+/// Numbers whose fractions all name such a part of a year, which others hardly do.
+fn decimal_years(all: &[(i16, u128, u32)], part: YearPart) -> Option<PlainNumbers> {
+    let own = |(year, fraction, scale): &(i16, u128, u32)| {
+        DecimalYear::of(*year, *fraction, *scale, part)
+    };
+    let fit = all.iter().map(own).filter_map(|year| Some((year, year.first_day().ok()?)));
+    let fit: Vec<_> = fit.collect();
+    if (all.len() - fit.len()) * ERRORS > all.len() {
+        return None;
+    }
+    let chance: f64 = fit.iter().map(|(year, _)| year.chance().ln()).sum();
+    if chance > BY_CHANCE.ln() {
+        return None;
+    }
+    let days: BTreeSet<_> = fit.iter().map(|(_, day)| *day).collect();
+    let (first, last) = (days.first()?, days.last()?);
+    // Parts between the first and the last, both of them among them.
+    let of_year = usize::try_from(part.of(first.year())).ok()?;
+    let between = usize::try_from((*last - *first).get_days()).ok()?;
+    let through = between * of_year / 365 + 1;
+    let is_likely = days.len() * 100 >= through * RUNS_ON;
+    Some(PlainNumbers { what: AsWritten::DecimalYears(part), is_likely })
+}
+
+/// A year, its fraction as a number, and the digits of that.
+fn year_and_fraction(number: Number) -> Option<(i16, u128, u32)> {
+    let (whole, fraction, scale) = number.parts()?;
+    Some((i16::try_from(whole).ok()?, fraction, scale))
+}
+
+/// Of all numbers with three or four digits up to 2400 so many end as a minute does.
+const ENDS_AS_MINUTE: f64 = 0.6;
+/// Different minutes, and different hours, without which numbers that end so are years or round.
+const MINUTES: usize = 20;
+const HOURS: usize = 4;
+
+/// Whole numbers up to 2400 whose last two digits are all below 60: hours and minutes.
+fn clocks(numbers: &NumberEvidence) -> Option<PlainNumbers> {
+    if numbers.fractions > 0 {
+        return None;
+    }
+    let read = numbers.sample().map(|number| match number.parts()? {
+        (whole @ 0..=2400, ..) if whole % 100 < 60 => Some((whole / 100, whole % 100)),
+        _ => None,
+    });
+    let read: Vec<(i128, i128)> = read.collect::<Option<_>>()?;
+    let beyond_an_hour = read.iter().filter(|(hour, _)| *hour > 0).count();
+    let hours: BTreeSet<i128> = read.iter().map(|(hour, _)| *hour).collect();
+    let minutes: BTreeSet<i128> = read.iter().map(|(_, minute)| *minute).collect();
+    let is_clock = beyond_an_hour as f64 * ENDS_AS_MINUTE.ln() < BY_CHANCE.ln()
+        && hours.len() >= HOURS
+        && minutes.len() >= MINUTES;
+    is_clock.then_some(PlainNumbers { what: AsWritten::ClockNumbers, is_likely: true })
+}
