@@ -186,6 +186,21 @@ impl<'a> Cursor<'_, 'a> {
         }
     }
 
+    /// Any spaces and punctuation, one space for a run.
+    pub(super) fn marks(&mut self) -> String {
+        let mut text = String::new();
+        let is_mark = |mark: &str| ",;./-:_|\\'،、".contains(mark);
+        while let Some(piece) = self.peek() {
+            match piece.kind {
+                PieceKind::Space => text.push(' '),
+                PieceKind::Mark if is_mark(piece.text) => text.push_str(piece.text),
+                _ => break,
+            }
+            self.next();
+        }
+        text
+    }
+
     /// Everything after the date, as layout: what closes it (`日`, ` г.`), a weekday, a clock.
     pub(super) fn behind_date(&mut self, ends_with: Ends) -> Option<String> {
         let start = *self;

@@ -34,6 +34,8 @@ pub struct Candidate {
 pub enum Style {
     /// Parts of a date with something between them.
     Parted,
+    /// Parts of a date in digits with different marks between them: `2023, 4; 17`.
+    Uneven,
     /// Digits alone, the year being four of them.
     Digits,
     /// Digits alone, the year being two of them.
@@ -55,9 +57,9 @@ pub enum Style {
 }
 
 impl Style {
-    /// Whether a date of digits alone has a year that counts: others are numbers.
+    /// Whether a date in digits has a year that counts, where digits may be anything: others are numbers.
     pub fn counts(self, fit: &Fit) -> bool {
-        !matches!(self, Style::Digits | Style::DigitsClock) || fit.is_of_our_time()
+        !matches!(self, Style::Digits | Style::DigitsClock | Style::Uneven) || fit.is_of_our_time()
     }
 }
 
@@ -177,6 +179,7 @@ pub fn candidates(
         .or_else(|| coarse::coarse(&pieces, name_length))
         .or_else(|| general(&pieces, name_length, asked, terms))
         .or_else(|| yearless::yearless(&pieces, name_length, terms.zones))
+        .or_else(|| uneven(&pieces, asked, terms))
         .or_else(|| lengths::length(value, &pieces, terms))
         .or_else(|| of_locale(value, terms));
     // What is written as the locale does it is no typing error, whatever else it looks like.
@@ -315,6 +318,33 @@ fn general(
     (!family.candidates.is_empty()).then_some(family)
 }
 
+/// Digits with different marks between them, as hands type them: `2023, 4; 17`. Without four digits of a year they are a
+/// date only where an order is asked for.
+fn uneven(pieces: &[Piece<'_>], asked: Option<Order>, terms: Terms) -> Option<Family> {
+    let mut cursor = Cursor { pieces, zones: terms.zones };
+    let first = cursor.date_part(None)?;
+    let a = cursor.marks();
+    let second = cursor.date_part(None)?;
+    let b = cursor.marks();
+    let third = cursor.date_part(None)?;
+    let parts = [first, second, third];
+    let has_year = parts.iter().any(|part| part.digits() == 4);
+    let are_digits = parts.iter().all(|part| matches!(part, WrittenPart::Digits(_, false)));
+    if !are_digits || a.is_empty() || b.is_empty() || !(has_year || asked.is_some()) {
+        return None;
+    }
+    let ends_with = if parts[2].digits() == 4 { Ends::LongYear } else { Ends::Short };
+    let after = cursor.behind_date(ends_with)?;
+    let candidates = orders(&parts, asked, false).into_iter().filter_map(|order| {
+        let [year, month, day] = fields(order, &parts, false)?;
+        let text = format!("{year}{}{month}{}{day}{after}", escape(&a), escape(&b));
+        Some(Candidate { alternative: order, layout: Layout::parse(&text).ok()? })
+    });
+    // Whoever types them so types them in many ways: these are judged together.
+    let family = Family::new(Style::Uneven, String::new(), true, candidates.collect());
+    (!family.candidates.is_empty()).then_some(family)
+}
+
 /// Whether the same text stands between parts of digits: one mark, spaces, or a word.
 fn is_plain(between: &str) -> bool {
     let marks = between.chars().filter(|c| !c.is_whitespace() && !c.is_alphabetic()).count();
@@ -363,8 +393,8 @@ fn whatever_names(layout: &str) -> String {
 /// ```
 pub fn kind_alone(value: &str, terms: Terms) -> Option<Kind> {
     let family = candidates(value, terms, None, None)?;
-    // Digits alone can be anything.
-    if value.bytes().all(|byte| byte.is_ascii_digit()) {
+    // Digits alone can be anything, and so can those with different marks between them.
+    if family.form.style == Style::Uneven || value.bytes().all(|byte| byte.is_ascii_digit()) {
         return None;
     }
     let fits = |candidate: &&Candidate| interpret(&candidate.layout, value, terms).is_ok();
@@ -525,6 +555,8 @@ mod tests {
                     "{weekday:short} {month:short} {day:02} {year} {hour:02}:{minute:02}:{second:02} {offset}[ ({any})]",
                 ],
             ),
+            ("2023, 4; 17", vec!["{year}, {month}; {day}"]),
+            ("3/4-2024", vec!["{day}/{month}-{year}", "{month}/{day}-{year}"]),
             (
                 "D:20240305101112+01'00'",
                 vec!["D:{year}{month:02}{day:02}{hour:02}{minute:02}{second:02}{offset}"],
@@ -622,7 +654,7 @@ mod tests {
             "SK-0417",
             "3/4",
             "1.2",
-            "3/4-2024",
+            "3/4-24",
             "3/4/2024 x",
             "3/4/2024 10",
             "192.168.10.24",

@@ -99,14 +99,7 @@ impl UnitWord {
     }
 
     /// Whether it stands for this unit in some language, and is no word that is too short to tell.
-    ///
-    /// ```
-    /// use metachron_core::duration::Unit;
-    /// use metachron_core::lexicon::unit_word;
-    /// assert!(unit_word("vuosi").unwrap().is_surely(Unit::YEARS));
-    /// assert!(!unit_word("d").unwrap().is_surely(Unit::DAYS));
-    /// ```
-    pub fn is_surely(&self, unit: Unit) -> bool {
+    pub(crate) fn is_surely(&self, unit: Unit) -> bool {
         !self.is_short && self.meanings.iter().any(|(own, _)| *own == unit)
     }
 

@@ -287,7 +287,7 @@ impl<'e> Case<'e> {
             .iter()
             // Where nothing fits, nothing is said for or against an order.
             .filter(|(_, group)| group.rows(Fits::fits_any) > 0)
-            .filter(|(form, group)| self.asked || !may_be_chance(form, group))
+            .filter(|(form, group)| self.may_be_dates(form, group))
             .filter(|(form, _)| wanted(form.style))
             .map(|(form, group)| weighed(form, group, evidence, options, asserted))
             .collect();
@@ -296,11 +296,26 @@ impl<'e> Case<'e> {
         forms
     }
 
+    /// Whether values of a form are more than chance, or typing errors among others, or somebody says what they are.
+    fn may_be_dates(&self, form: &Form, group: &Group) -> bool {
+        match form.style {
+            Style::Uneven => self.options.asked.is_some() || self.are_uneven(),
+            _ => self.asked || !may_be_chance(form, group),
+        }
+    }
+
+    /// Whether no value is written as a date but some with different marks between their parts.
+    fn are_uneven(&self) -> bool {
+        let read = |(_, group): &(&Form, &Group)| group.rows(Fits::fits_any) > 0;
+        let mut groups = self.evidence.groups.iter().filter(read);
+        groups.all(|(form, _)| form.style == Style::Uneven) && self.evidence.typed.is_empty()
+    }
+
     /// Rows by kind that can be read in some way, over all forms.
     fn rows_by_kind(&self) -> Vec<(Kind, u64)> {
         let groups = self.evidence.groups.iter();
         let written = groups
-            .filter(|(form, group)| self.asked || !may_be_chance(form, group))
+            .filter(|(form, group)| self.may_be_dates(form, group))
             .flat_map(|(form, group)| group.tallies.iter().map(|tally| (form.style, tally)))
             .filter(|(style, ((fits, _), _))| reads(*style, *fits))
             .map(|(_, ((_, kind), tally))| (self.asserted.reads(*kind), tally.rows));

@@ -36,6 +36,7 @@ mod periods;
 mod soft_evidence;
 mod twelve_digits;
 mod twelve_hours;
+mod uneven_marks;
 mod untold_hands;
 mod votes;
 mod year_day_month;
@@ -52,7 +53,7 @@ pub(super) type Hazard = fn(&Case<'_>) -> Vec<Found>;
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 51] = [
+pub(super) const HAZARDS: [Hazard; 52] = [
     // Questions about the whole column.
     claims::answers_leave,
     missing_years::open,
@@ -84,6 +85,7 @@ pub(super) const HAZARDS: [Hazard; 51] = [
     running_numbers::look,
     lengths_of_time::beyond_a_clock,
     day_or_year::look,
+    uneven_marks::look,
     other_shape::look,
     lengths_of_time::hours_elsewhere,
     soft_evidence::look,

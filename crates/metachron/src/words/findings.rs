@@ -168,6 +168,10 @@ impl fmt::Display for Words<'_, Finding> {
                 many(*rows, "year", "is", "are"),
                 usual.phrase()
             ),
+            Finding::UnevenMarks => write!(
+                f,
+                "Different marks stand between the parts, as hands type dates: they may be something else."
+            ),
             Finding::Seasons(seasons) => write!(
                 f,
                 "In all {} the second number is the year behind the first: these may be seasons (2003/04), \

@@ -3,7 +3,7 @@
 use std::io::Read;
 use std::process::Stdio;
 
-use crate::harness::Bench;
+use crate::harness::{Bench, table};
 
 #[test]
 fn typed_columns_stand_beside_raw_ones() {
@@ -410,5 +410,52 @@ fn a_reader_that_goes_away_ends_it_quietly() {
         let mut stderr = String::new();
         child.stderr.take().unwrap().read_to_string(&mut stderr).unwrap();
         assert_eq!((child.wait().unwrap().code(), stderr.as_str()), (Some(0), ""), "{line}");
+    }
+}
+
+/// Different marks between the parts are read where the order is known, and are a question where all values are so.
+#[test]
+fn marks_between_parts_may_differ() {
+    let row = |at: u32| {
+        let (a, b) = [(", ", "; "), (" . ", "."), ("-", "/")][at as usize % 3];
+        let (year, month, day) = (2020 + at % 4, at % 12 + 1, at * 7 % 28 + 1);
+        (format!("\"{year}{a}{month}{b}{day}\""), format!("{year}-{month:02}-{day:02}"))
+    };
+    let bench = Bench::with("a.csv", table("seen", (0..30).map(|at| row(at).0)));
+    bench
+        .run("survey a.csv")
+        .stdout_has(&[
+            "seen    date  leaning",
+            "Different marks stand between the parts, as hands type dates: they may be something else.",
+            "If the year comes first:",
+            "If it is no date, or to leave it as it is for now:",
+        ])
+        .check();
+    let typed = (0..30).map(|at| row(at).1).collect::<Vec<_>>();
+    let converted = bench.run("convert a.csv --order ymd --quiet").output();
+    let found: Vec<&str> =
+        converted.lines().skip(1).filter_map(|line| line.rsplit(',').next()).collect();
+    assert_eq!(found, typed);
+    // Among dates that are written as usual they are typing errors, until somebody says the order.
+    let usual = (1..40).map(|at| format!("2024-05-{:02}", at % 28 + 1));
+    bench.write("b.csv", table("seen", usual.chain(["2024-05/17", "5.3-2024"].map(str::to_owned))));
+    let decided = ["seen    date  decided  {year}-{month}-{day}    39        0           2"];
+    bench.run("survey b.csv").stdout_has(&decided).check();
+    bench
+        .run("convert b.csv --order ymd --tolerate 1 --quiet")
+        .stdout_has(&["2024-05/17,2024-05-17\n5.3-2024,\n"])
+        .check();
+    // Where the day comes first or the month, later days decide, and the marks stay a doubt.
+    let either = |at: u32| format!("{}/{}-2024", at * 7 % 28 + 1, at % 12 + 1);
+    bench.write("c.csv", table("seen", (0..30).map(either)));
+    bench
+        .run("survey c.csv")
+        .stdout_has(&["seen    date  leaning", "If the day comes first:"])
+        .check();
+    // Measures are no dates.
+    for mark in ["x", "/"] {
+        let size = |at: u32| format!("{}.{} {mark} {}", at % 9 + 1, at % 5 + 1, 1_200 + at);
+        bench.write("d.csv", table("size", (0..30).map(size)));
+        bench.run("survey d.csv").stdout_has(&["size    -     not-a-date"]).check();
     }
 }

@@ -60,6 +60,8 @@ pub enum Finding {
     MayBeNumbers(Occurrences),
     /// So many different values name a year and the one behind it: seasons, and no months.
     Seasons(u64),
+    /// Different marks stand between the parts of the values.
+    UnevenMarks,
     /// Years of two digits where another calendar is the usual one.
     ShortYears {
         /// Rows that have such a year.
