@@ -6,7 +6,7 @@ use crate::duration::{Duration, Unit};
 use crate::layout::{Layout, escape};
 use crate::lexicon::{Piece, PieceKind, runs_on, unit_word};
 use crate::order::Alternative;
-use crate::reading::{Clocks, Terms, told};
+use crate::reading::{Clocks, Terms, begins_in_words, told};
 
 /// Amounts whose words no date has: that of three numbers such as `1 hour 30 min 15 sec` is none.
 pub(super) fn amounts(value: &str, pieces: &[Piece<'_>], terms: Terms) -> Option<Family> {
@@ -180,9 +180,11 @@ pub(super) fn is_iso(value: &str) -> bool {
 /// Whether a value is amounts with their units and nothing else.
 pub(super) fn is_told(value: &str) -> bool {
     let unsigned = value.trim_start_matches(['-', '+']);
-    unsigned.starts_with(|c: char| c.is_ascii_digit() || c == '.')
-        && value.contains(|c: char| !c.is_ascii() || c.is_ascii_alphabetic())
-        && told(value).is_some_and(|told| told.is_all_of(value))
+    let begins = unsigned.starts_with(|c: char| c.is_ascii_digit() || c == '.');
+    let has_letters = value.contains(|c: char| !c.is_ascii() || c.is_ascii_alphabetic());
+    let may_be =
+        (begins && (has_letters || value.ends_with(['\'', '"']))) || begins_in_words(unsigned);
+    may_be && told(value).is_some_and(|told| told.is_all_of(value))
 }
 
 fn several(measure: Measure, layouts: &[(Alternative, &str)]) -> Option<Family> {

@@ -2,7 +2,7 @@
 
 use super::lengths;
 use crate::lexicon::{Piece, PieceKind, Senses, pieces, unit_word};
-use crate::reading::Terms;
+use crate::reading::{Terms, is_numeral};
 use crate::zone::{Abbreviation, Zones};
 
 /// Shapes longer than this many pieces are no dates; they share one shape.
@@ -53,6 +53,10 @@ pub fn shape_of(value: &str, terms: Terms, shape: &mut String) {
             }
             PieceKind::Name(_) | PieceKind::Connector | PieceKind::Stray | PieceKind::Word => {
                 shape.push_str(match name_of(&piece) {
+                    // A month that is also a number stays one: `dez`.
+                    name if told && name != Some("‹month›") && is_numeral(piece.text) => {
+                        "‹number›"
+                    }
                     // Weekdays stand in dates, but not where all words are units.
                     None | Some("‹weekday›") if told => unit_of(&piece, terms),
                     Some(name)

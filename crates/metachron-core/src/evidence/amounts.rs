@@ -1,12 +1,13 @@
 //! How the numbers of lengths of time are written.
 
+use std::borrow::Cow;
 use std::collections::BTreeSet;
 
 use serde::{Deserialize, Serialize};
 
 use super::adds_up::{AddsUp, fields_add_up};
 use super::{Occurrences, Witness};
-use crate::lexicon::unit_word;
+use crate::lexicon::{UnitWord, unit_word};
 use crate::reading::{NumberMarks, told};
 
 /// Ways to write hours that are kept, and words for units.
@@ -83,7 +84,12 @@ impl AmountEvidence {
         self.measures += u64::from(amounts.iter().all(|own| own.word.may_be_measure()));
         let mut is_unclear = false;
         for own in amounts {
-            match NumberMarks::of(own.number) {
+            // What is told in words has no marks.
+            let marks = match &own.number {
+                Cow::Borrowed(written) => NumberMarks::of(written),
+                Cow::Owned(_) => NumberMarks::None,
+            };
+            match marks {
                 NumberMarks::Decimal(',') => self.decimal_commas += 1,
                 NumberMarks::Decimal(_) => self.decimal_points += 1,
                 NumberMarks::Unclear('.') => is_unclear = true,
@@ -101,8 +107,14 @@ impl AmountEvidence {
         if let [own] = amounts
             && own.word.is_hours()
         {
-            self.hours.observe(own.number, own.behind);
+            self.hours.observe(&own.number, own.behind);
         }
+    }
+
+    /// Rows whose units may all be none of time, if some of them are marks: `75'`.
+    pub fn marked(&self) -> u64 {
+        let is_mark = |word: &String| unit_word(word).is_some_and(UnitWord::is_mark);
+        if self.words.iter().any(is_mark) { self.measures } else { 0 }
     }
 
     /// Whether a language has all of its words for units.

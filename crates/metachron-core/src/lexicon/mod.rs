@@ -5,6 +5,7 @@ mod locale;
 mod languages;
 mod pieces;
 mod units;
+mod numerals;
 
 use crate::text::{Accents, fold_char};
 
@@ -12,6 +13,7 @@ pub use crate::calendar::Era;
 pub use blob::LocaleFormat;
 pub use languages::{Difference, Languages};
 pub use locale::{Locale, UnknownLocale};
+pub(crate) use numerals::numeral;
 pub use pieces::{Piece, PieceKind, letter_of_half, names, pieces, runs_on};
 pub use units::{MOST_USED, UnitWord, unit_word};
 

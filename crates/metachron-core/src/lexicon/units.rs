@@ -17,6 +17,8 @@ static TABLE: &str = include_str!("units.tsv");
 pub struct UnitWord {
     /// The units, each with the languages in which it is meant.
     meanings: Vec<(Unit, BTreeSet<&'static str>)>,
+    /// Whether it is a mark: `75'` is minutes wherever it is a length of time, and feet elsewhere.
+    is_mark: bool,
     /// One or two Latin letters can be anything, unless English has them or the language is known.
     is_short: bool,
 }
@@ -43,10 +45,14 @@ pub fn unit_word(word: &str) -> Option<&'static UnitWord> {
                 && let Ok(unit) = Unit::named(unit)
             {
                 let is_short = word.chars().count() < 3 && word.is_ascii();
-                let own = UnitWord { meanings: Vec::new(), is_short };
+                let own = UnitWord { meanings: Vec::new(), is_mark: false, is_short };
                 let own = words.entry(word).or_insert(own);
                 own.meanings.push((unit, languages.split(' ').collect()));
             }
+        }
+        for (mark, unit) in MARKS {
+            let meanings = vec![(unit, BTreeSet::new())];
+            words.insert(mark, UnitWord { meanings, is_mark: true, is_short: true });
         }
         words
     });
@@ -66,6 +72,15 @@ pub const MOST_USED: [&str; 20] = [
     "hu", "ro", "el", "id",
 ];
 
+/// Minutes and seconds as marks. Source: ISO 80000-3:2019, of angles, from which people take them.
+const MARKS: [(&str, Unit); 5] = [
+    ("'", Unit::MINUTES),
+    ("′", Unit::MINUTES),
+    ("''", Unit::SECONDS),
+    ("\"", Unit::SECONDS),
+    ("″", Unit::SECONDS),
+];
+
 /// Bytes of the longest word that is looked up.
 const LONGEST: usize = 64;
 
@@ -73,6 +88,9 @@ impl UnitWord {
     /// The unit that it stands for in a language; where none is said, or it has no such word: in English,
     /// where `m` is months as well as minutes; else what it stands for wherever it is used.
     pub fn unit_in(&self, language: Option<&str>) -> Option<Unit> {
+        if self.is_mark {
+            return self.meanings.first().map(|(unit, _)| *unit);
+        }
         let of = |language: &str| {
             let mut units = self.meanings.iter().filter(|(_, all)| all.contains(language));
             match (units.next(), units.next()) {
@@ -105,12 +123,17 @@ impl UnitWord {
 
     /// Whether it is so short that it may be no unit of time at all: `183 mm`, unless English has it.
     pub fn may_be_measure(&self) -> bool {
-        self.is_short && !self.is_in("en")
+        self.is_mark || (self.is_short && !self.is_in("en"))
     }
 
     /// Whether a language has the word.
     pub(crate) fn is_in(&self, language: &str) -> bool {
-        self.meanings.iter().any(|(_, all)| all.contains(language))
+        self.is_mark || self.meanings.iter().any(|(_, all)| all.contains(language))
+    }
+
+    /// Whether it is a mark, which no language has of its own.
+    pub fn is_mark(&self) -> bool {
+        self.is_mark
     }
 
     /// Whether it stands for minutes as well as for months in that language, or wherever it is used, like `m`

@@ -6,6 +6,7 @@
 use std::borrow::Cow;
 
 use super::letters::{inside_a_run, same_letter};
+use super::quantities::{JOINS, Quantity, half_behind, number, quantity};
 use super::{Fit, Terms, Unfit};
 use crate::bounds;
 use crate::duration::{Duration, Unit, amount};
@@ -173,19 +174,6 @@ fn digits(text: &str) -> &str {
     &text[..end]
 }
 
-/// The number at the beginning of a text, with the marks inside it.
-fn number(text: &str) -> Option<&str> {
-    let is_part = |c: char| c.is_ascii_digit() || c == '.' || c == ',';
-    let end = text.find(|c| !is_part(c)).unwrap_or(text.len());
-    // A mark at the end belongs to what follows.
-    let number = text[..end].trim_end_matches(['.', ',']);
-    // Points between several numbers are those of a date.
-    let is_one = number.matches('.').count() < 2;
-    let begins = number.starts_with(|c: char| c.is_ascii_digit())
-        || (number.len() > 1 && number.starts_with('.'));
-    (begins && is_one).then_some(number)
-}
-
 /// A number of a unit.
 fn amount_of(number: &str, unit: Unit, terms: Terms) -> Result<Duration, Unfit> {
     let decimal = terms.written_in().map(|own| if own.has_decimal_comma() { ',' } else { '.' });
@@ -241,8 +229,9 @@ impl NumberMarks {
 }
 
 /// A number and the word for its unit.
+#[derive(Debug)]
 pub(crate) struct ToldAmount<'v> {
-    pub number: &'v str,
+    pub number: Cow<'v, str>,
     /// What stands behind the number: the word, and what is before that.
     pub behind: &'v str,
     pub word: &'static UnitWord,
@@ -261,12 +250,6 @@ pub(crate) struct Told<'v> {
     length: usize,
 }
 
-/// Words that stand between amounts. Source: CLDR 48.2, list patterns.
-const JOINS: [&str; 27] = [
-    "and", "und", "et", "y", "e", "i", "og", "och", "en", "ja", "ve", "и", "і", "a", "és", "și",
-    "και", "dan", "và", "&", "+", "و", "और", "및", "un", "ir", "in",
-];
-
 /// The amounts at the beginning of a text: a number and the word for its unit, and so on.
 pub(crate) fn told(text: &str) -> Option<Told<'_>> {
     let negative = text.starts_with('-');
@@ -275,32 +258,36 @@ pub(crate) fn told(text: &str) -> Option<Told<'_>> {
         Told { negative, amounts: Vec::new(), minutes: None, lacks_unit: false, length: 0 };
     loop {
         let behind_space = skip(text, at, |c| c == ' ');
-        let Some(number) = number(&text[behind_space..]) else { break };
-        let behind_number = behind_space + number.len();
-        let begin = skip(text, behind_number, |c| c == ' ');
+        let Some(quantity) = quantity(&text[behind_space..]) else { break };
+        let behind_number = behind_space + quantity.length;
+        // `une demi-heure`
+        let joins = |c: char| c == ' ' || (c == '-' && quantity.is_in_words());
+        let begin = skip(text, behind_number, joins);
         let is_end = |c: char| c.is_ascii_digit() || c == ' ' || c == ',' || c == ';' || c == '+';
         let end = skip(text, begin, |c| !is_end(c));
-        match unit_word(&text[begin..end]) {
-            Some(word) => {
-                let behind = &text[behind_number..end];
-                told.amounts.push(ToldAmount { number, behind, word });
+        let Some((unit, word, number)) = counted(&quantity, &text[begin..end]) else {
+            let is_last = behind_number == text.len() && !quantity.is_in_words();
+            if !is_last {
+                return None;
             }
-            None => {
-                let is_last = behind_number == text.len();
-                if told.amounts.is_empty() && !is_last {
-                    return None;
-                }
-                let of_hours = told.amounts.last().is_some_and(|own| own.word.is_hours());
-                let two = number.len() == 2 && number < "60" && number.bytes().all(|b| b != b'.');
-                match is_last && of_hours && two {
-                    true => told.minutes = Some(number),
-                    false if is_last => told.lacks_unit = true,
-                    false => return None,
-                }
-                told.length = behind_number;
-                return Some(told);
+            let of_hours = told.amounts.last().is_some_and(|own| own.word.is_hours());
+            let number = &text[behind_space..behind_number];
+            let two = number.len() == 2 && number < "60" && number.bytes().all(|b| b != b'.');
+            match of_hours && two {
+                true => told.minutes = Some(number),
+                false => told.lacks_unit = true,
             }
-        }
+            told.length = behind_number;
+            return Some(told);
+        };
+        let end = begin + unit;
+        // `an hour and a half`
+        let (more, number) = match with_a_half(&text[end..], &number) {
+            Some((length, number)) => (length, Cow::Owned(number)),
+            None => (0, number),
+        };
+        told.amounts.push(ToldAmount { number, behind: &text[behind_number..end], word });
+        let end = end + more;
         told.length = end;
         // What stands between this amount and the next, if there is one.
         at = skip(text, end, |c| matches!(c, ' ' | ',' | ';'));
@@ -310,6 +297,31 @@ pub(crate) fn told(text: &str) -> Option<Told<'_>> {
         }
     }
     told.names_units().then_some(told)
+}
+
+/// The bytes of the unit's word, what it stands for, and the number before it.
+fn counted<'v>(
+    quantity: &Quantity<'v>,
+    word: &str,
+) -> Option<(usize, &'static UnitWord, Cow<'v, str>)> {
+    if let Some(unit) = unit_word(word) {
+        return Some((word.len(), unit, quantity.before(unit)?));
+    }
+    // `1時間半`
+    let own = word.strip_suffix('半')?;
+    let unit = unit_word(own)?;
+    Some((own.len(), unit, quantity.before(unit)?))
+}
+
+/// A half of the same unit behind an amount that ends a text, or goes on with a mark: its bytes, and the number with it.
+fn with_a_half(behind: &str, number: &str) -> Option<(usize, String)> {
+    let length = match behind.strip_prefix('半') {
+        Some(_) => '半'.len_utf8(),
+        None => half_behind(behind)?.0,
+    };
+    let ends = behind[length..].is_empty() || behind[length..].starts_with([',', ';']);
+    let is_whole = number.bytes().all(|byte| byte.is_ascii_digit());
+    (ends && is_whole).then(|| (length, format!("{number}.5")))
 }
 
 fn skip(text: &str, from: usize, over: impl Fn(char) -> bool) -> usize {
@@ -345,7 +357,7 @@ impl Told<'_> {
         let units = self.units(amounts, terms)?;
         let mut sum = Duration::ZERO;
         for (own, unit) in self.amounts.iter().zip(units) {
-            sum = sum.plus(amount_of(own.number, unit, terms)?).ok_or(Unfit::NoLength)?;
+            sum = sum.plus(amount_of(&own.number, unit, terms)?).ok_or(Unfit::NoLength)?;
         }
         if let Some(minutes) = self.minutes {
             let minutes = amount(minutes, Unit::MINUTES).ok_or(Unfit::NoLength)?;
@@ -397,7 +409,7 @@ impl Told<'_> {
 
     /// The units in the languages that have all of the words, if these agree.
     fn in_company(&self) -> Option<Vec<Option<Unit>>> {
-        let mut words = self.amounts.iter().map(|own| own.word);
+        let mut words = self.amounts.iter().map(|own| own.word).filter(|own| !own.is_mark());
         let first = words.next()?.languages();
         let common = words.fold(first, |common, word| {
             let own = word.languages();

@@ -11,6 +11,7 @@ mod placing;
 mod terms;
 mod resolve;
 mod years;
+mod quantities;
 mod lengths;
 mod interpret;
 
@@ -31,6 +32,7 @@ pub(crate) use lengths::{NumberMarks, length, told};
 pub(crate) use letters::{inside_a_run, ordinal_ending, same_letter};
 pub use offset::WrittenOffset;
 pub use placing::{Changes, Moved, RepeatedClock, SkippedClock, Stated, Zoning};
+pub(crate) use quantities::{begins_in_words, is_numeral};
 pub use resolve::resolve;
 pub use split::{RowParts, RowPlace, Split, Written};
 pub use terms::{Century, Clocks, Terms};

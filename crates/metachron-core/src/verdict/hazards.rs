@@ -53,11 +53,12 @@ pub(super) type Hazard = fn(&Case<'_>) -> Vec<Found>;
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 52] = [
+pub(super) const HAZARDS: [Hazard; 53] = [
     // Questions about the whole column.
     claims::answers_leave,
     missing_years::open,
     lengths_of_time::unclear_amounts,
+    lengths_of_time::marks,
     amounts::thousands,
     amounts::minutes,
     amounts::decades,

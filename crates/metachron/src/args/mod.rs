@@ -16,7 +16,8 @@ use crate::message::say;
 
 pub use line::CommandLine;
 pub use values::{
-    AsOf, Color, ExistingTable, Instants, IsoForm, OutputFormat, Precision, SqliteTime, Tolerance,
+    AsOf, Color, ExistingTable, FixesBy, Instants, IsoForm, OutputFormat, Precision, SqliteTime,
+    Tolerance,
 };
 
 /// Turns messy imported dates and times into clean typed timestamps, and never a silent wrong date.
@@ -280,6 +281,10 @@ pub struct Convert {
     /// column, value, right_value and maybe row; the raw value must be the cell's
     #[arg(long, value_name = "FILE")]
     pub fixes: Option<PathBuf>,
+    /// Where right answers belong: to the row that each names, or to every cell with the same raw value, such as those of
+    /// the next file
+    #[arg(long, value_name = "WHERE", default_value = "row", requires = "fixes")]
+    pub fixes_by: FixesBy,
     /// Write what the run has done to this file, for programs (JSON)
     #[arg(long, value_name = "FILE")]
     pub run_report: Option<PathBuf>,
@@ -313,6 +318,9 @@ pub struct Check {
     /// Right answers for single cells, as convert takes them
     #[arg(long, value_name = "FILE")]
     pub fixes: Option<PathBuf>,
+    /// Where right answers belong, as convert takes it
+    #[arg(long, value_name = "WHERE", default_value = "row", requires = "fixes")]
+    pub fixes_by: FixesBy,
     #[command(flatten)]
     pub view: View,
 }

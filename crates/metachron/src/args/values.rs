@@ -86,6 +86,15 @@ pub enum IsoForm {
     Basic,
 }
 
+/// Where right answers belong.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum FixesBy {
+    /// To the row that each names, and if it names none, to the cells with its raw value
+    Row,
+    /// To every cell with the same raw value; those that find none are left aside
+    Value,
+}
+
 /// What becomes of a table that is there already.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, ValueEnum)]
 pub enum ExistingTable {

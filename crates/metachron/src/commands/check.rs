@@ -48,7 +48,7 @@ fn converted<'t>(
     (choices, ambient): (&Choices, &Ambient),
 ) -> Result<Option<Checked<'t>>, Failure> {
     let options = ConversionOptions {
-        fixes: check.fixes.as_deref(),
+        fixes: check.fixes.as_deref().map(|path| (path, check.fixes_by)),
         counts_reasons: true,
         ..ConversionOptions::default()
     };

@@ -11,6 +11,7 @@ use metachron_core::value::Value;
 use metachron_tables::table::{Row, Wanted};
 
 use super::typed::TypedColumn;
+use crate::args::FixesBy;
 use crate::intake::Intake;
 use crate::message::{Failure, quoted, shown};
 use crate::pass::{Pass, Rows};
@@ -35,9 +36,10 @@ struct Fix {
 const NAMES: [&str; 3] = ["column", "value", "right_value"];
 
 impl Fixes {
-    /// Reads a file of fixes and holds them against the table: every fix must find its cell.
+    /// Reads a file of fixes and holds them against the table: every fix must find its cell, unless they go by their
+    /// values alone.
     pub fn read(
-        path: &Path,
+        (path, by): (&Path, FixesBy),
         intake: &Intake,
         columns: &[TypedColumn<'_>],
     ) -> Result<Fixes, Failure> {
@@ -79,6 +81,7 @@ impl Fixes {
                 wrong(format!("{right} is no {kind} in ISO 8601, such as {example}"))
             })?;
             let row = match said.trim() {
+                _ if by == FixesBy::Value => None,
                 "" => None,
                 number => Some(
                     number
@@ -86,10 +89,18 @@ impl Fixes {
                         .map_err(|_| wrong(format!("{} is no number of a row", quoted(number))))?,
                 ),
             };
-            fixes.all.entry((at, value)).or_default().push(Fix { row, right, line });
+            let own = fixes.all.entry((at, value)).or_default();
+            let other = own.iter().find(|fix| fix.row.is_none() && fix.right != right);
+            if let (None, Some(other)) = (row, other) {
+                let (value, right) = (quoted(&text(value_at)), other.right);
+                return Err(wrong(format!("{value} is {right} in line {} already", other.line)));
+            }
+            own.push(Fix { row, right, line });
             Ok(())
         })?;
-        fixes.check(path, intake, columns)?;
+        if by == FixesBy::Row {
+            fixes.check(path, intake, columns)?;
+        }
         Ok(fixes)
     }
 
@@ -123,9 +134,12 @@ impl Fixes {
             1 => String::new(),
             all => format!(" ({} lines find no cell)", grouped(all as u64)),
         };
+        let (path, by) = (
+            shown(path),
+            "if it is of another file, --fixes-by value goes by the raw values alone",
+        );
         Err(Failure::could_not(format!(
-            "{}, line {line}: {says}{more}; nothing was written",
-            shown(path)
+            "{path}, line {line}: {says}{more}; nothing was written; {by}"
         )))
     }
 

@@ -17,6 +17,7 @@ use super::sorting::Sorting;
 use super::tally::{ColumnTally, ConversionTally, MadeTally, SeriesTally};
 use super::typed::{TypedColumn, typed_columns};
 use crate::ambient::Ambient;
+use crate::args::FixesBy;
 use crate::choices::Choices;
 use crate::message::{Failure, name_is_taken};
 use crate::survey::SurveyedTable;
@@ -31,7 +32,7 @@ pub struct ConversionOptions<'o> {
     /// Whether each typed column has one beside it that says why a cell is empty.
     pub has_notes: bool,
     /// The file with right answers for single cells.
-    pub fixes: Option<&'o Path>,
+    pub fixes: Option<(&'o Path, FixesBy)>,
     /// The name of a column with the moment of this run.
     pub stamp: Option<&'o str>,
     /// Whether texts have the basic format of ISO 8601.
@@ -69,7 +70,7 @@ impl<'s> ConversionPlan<'s> {
     ) -> Result<ConversionPlan<'s>, Failure> {
         let columns = typed_columns(table, options.form, options.precision, options.has_notes)?;
         let fixes = match options.fixes {
-            Some(path) => Fixes::read(path, &table.intake, &columns)?,
+            Some(fixes) => Fixes::read(fixes, &table.intake, &columns)?,
             None => Fixes::default(),
         };
         let series = series_columns(choices, table)?;

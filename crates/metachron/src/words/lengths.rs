@@ -25,6 +25,11 @@ impl fmt::Display for Words<'_, LengthFinding> {
                 "{} alone: measured, or read off a clock; nothing tells which.",
                 many(*rows, "value", "is hours", "are hours")
             ),
+            LengthFinding::MinutesOrFeet(rows) => write!(
+                f,
+                "{} ' or \" for a unit: minutes and seconds of time, or feet and inches.",
+                many(*rows, "value", "has", "have")
+            ),
             LengthFinding::NameOfLengths => write!(
                 f,
                 "No value goes beyond 24 hours, but the name of the column speaks of lengths of time."

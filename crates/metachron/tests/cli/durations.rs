@@ -1,6 +1,6 @@
 //! Lengths of time: surveyed, asked about, converted, saved; and tables sorted by what was read.
 
-use crate::harness::Bench;
+use crate::harness::{Bench, table};
 
 const EFFORTS: &str = "net,effort,logger,lap\n\
     N1,1 day 4 hours 35 min,27:15,1:30\nN2,48 SECONDS,3:05,0:45\nN3,\"2 hrs, 5 mins\",51:20,59:59.5\n\
@@ -340,4 +340,68 @@ fn decades_are_no_seconds() {
     assert!(bench.read("b.csv").contains("1980s,PT33M\n"));
     let bench = Bench::with("a.csv", "effort\n1980s\n1995s\n1951s\n");
     bench.run("convert a.csv -o b.csv").output();
+}
+
+/// Durations as hands write them: halves, fractions, numbers in words, marks.
+#[test]
+fn durations_by_hand() {
+    let told = [
+        ("half an hour", "PT30M"),
+        ("two hours", "PT2H"),
+        ("1½ h", "PT1H30M"),
+        ("75'", "PT1H15M"),
+        ("1h30", "PT1H30M"),
+        ("¾ hour", "PT45M"),
+        ("1 1/2 hours", "PT1H30M"),
+        ("an hour and a half", "PT1H30M"),
+        ("Twelve minutes", "PT12M"),
+        ("two and a half days", "PT60H"),
+        ("1h 30'", "PT1H30M"),
+        ("en halv time", "PT30M"),
+        ("to timer og 5 min", "PT2H5M"),
+        ("halvannen time", "PT1H30M"),
+        ("uma hora e meia", "PT1H30M"),
+        ("doze minutos", "PT12M"),
+        ("une demi-heure", "PT30M"),
+        ("deux heures", "PT2H"),
+        ("media hora", "PT30M"),
+        ("dos horas y media", "PT2H30M"),
+        ("eine halbe Stunde", "PT30M"),
+        ("anderthalb Tage", "PT36H"),
+        ("2時間半", "PT2H30M"),
+        ("十二分", "PT12M"),
+        // What is no number in the unit's language, and what has no unit, is none.
+        ("fire hours", ""),
+        ("half of them", ""),
+        ("thirteen hours", ""),
+        ("two", ""),
+    ];
+    let rows = || told.iter().map(|(value, _)| (*value).to_owned());
+    let bench = Bench::with("a.csv", table("effort", rows()));
+    let typed = told.iter().map(|(value, typed)| format!("{value},{typed}\n"));
+    bench
+        .run("convert a.csv --quiet --tolerate 4")
+        .stdout(format!("effort,effort_typed\n{}", typed.collect::<String>()))
+        .check();
+    // Marks are feet and inches as well, unless the name speaks of lengths of time or other units stand beside.
+    let quoted = |at: u32| format!("\"{}'{}\"\"\"", at % 3 + 4, at % 12);
+    bench.write("b.csv", table("height", (0..40).map(quoted)));
+    bench
+        .run("survey b.csv")
+        .stdout_has(&[
+            "height  duration  leaning",
+            "40 values have ' or \" for a unit: minutes and seconds of time, or feet and inches.",
+            "If they are lengths of time:",
+            "If it is no length of time, or to leave it as it is for now:",
+        ])
+        .check();
+    bench
+        .run("convert b.csv --set 'height: kind=duration' --quiet")
+        .stdout_has(&["\"4'0\"\"\",PT4M\n\"5'1\"\"\",PT5M1S\n"])
+        .check();
+    bench.write("c.csv", table("duration", (0..40).map(quoted)));
+    bench.run("survey c.csv").stdout_has(&["duration  duration  decided"]).check();
+    // Dates with apostrophes are none.
+    bench.write("d.csv", table("seen", (1..40).map(|at| format!("{}'5'2024", at % 28 + 1))));
+    bench.run("survey d.csv").stdout_has(&["seen    date  decided"]).check();
 }

@@ -503,7 +503,9 @@ fn years_with_a_fraction_name_a_part_of_them() {
         let date = jiff::civil::date(1960, 1, 1).saturating_add(jiff::Span::new().days(at));
         (f64::from(at) / 366.0, date.to_string())
     };
-    let cases: [(&str, &dyn Fn(u32) -> (f64, String)); 5] = [
+    // How many years behind the first a part begins, and what it is called.
+    type Part<'p> = &'p dyn Fn(u32) -> (f64, String);
+    let cases: [(&str, Part<'_>); 5] = [
         ("quarter", &quarter),
         ("month", &month),
         ("month", &middle),
@@ -571,10 +573,7 @@ fn years_with_a_fraction_name_a_part_of_them() {
     );
     bench.run("survey c.csv").stdout_has(&["price   -     not-a-date"]).check();
     // What names no part of a year is left empty, with the reason.
-    bench.write(
-        "d.csv",
-        table("time", ["1960.25", "1960.3", "1960.3333"].map(str::to_owned).into_iter()),
-    );
+    bench.write("d.csv", table("time", ["1960.25", "1960.3", "1960.3333"].map(str::to_owned)));
     bench
         .run("convert d.csv --layout '{decimalyear:month}' --quiet --rejects r.csv --tolerate 1")
         .stdout("time,time_typed\n1960.25,1960-04\n1960.3,\n1960.3333,1960-05\n")

@@ -231,6 +231,34 @@ fn empty_cells_say_why_and_corrections_are_fed_back() {
             .check();
     }
     assert!(!bench.path().join("none.csv").exists());
+    // The same file serves the next one, whose rows are others.
+    bench.write(
+        "next.csv",
+        "ring,captured\nLF9,13/06/2024\nLF10,14/06/2024\nLF11,31/02/2024\nLF12,31/02/2024\n",
+    );
+    bench
+        .run("convert next.csv --fixes fixed.csv -o none.csv")
+        .status(1)
+        .stderr_has(&["--fixes-by value goes by the raw values alone"])
+        .check();
+    bench
+        .run("convert next.csv --fixes fixed.csv --fixes-by value --quiet")
+        .stdout(
+            "ring,captured,captured_typed\nLF9,13/06/2024,2024-06-13\nLF10,14/06/2024,2024-06-14\n\
+             LF11,31/02/2024,2024-03-02\nLF12,31/02/2024,2024-03-02\n",
+        )
+        .check();
+    bench
+        .run("check next.csv --fixes fixed.csv --fixes-by value")
+        .stdout_has(&["captured  date  decided     4        0           0"])
+        .check();
+    bench.run("convert next.csv --fixes-by value").status(2).stderr_has(&["--fixes"]).check();
+    bench.write("both.csv", "row,column,value,right_value\n1,captured,31/02/2024,2024-03-02\n2,captured,31/02/2024,2024-03-03\n");
+    bench
+        .run("convert next.csv --fixes both.csv --fixes-by value")
+        .status(1)
+        .stderr_has(&["line 3: \"31/02/2024\" is 2024-03-02 in line 2 already"])
+        .check();
 }
 
 #[test]

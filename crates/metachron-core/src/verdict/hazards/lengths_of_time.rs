@@ -50,6 +50,17 @@ fn ways(why: Unfit) -> Vec<Settle> {
     }
 }
 
+/// Amounts whose units are marks: minutes and seconds, or feet and inches.
+pub(super) fn marks(case: &Case<'_>) -> Vec<Found> {
+    let rows = case.evidence.amounts.marked();
+    let is_doubted = case.may_doubt() && case.is_of_forms_of(Kind::Duration);
+    if !is_doubted || case.asserted.speaks_of_lengths || rows * 2 <= case.evidence.amounts.rows {
+        return Vec::new();
+    }
+    let finding = LengthFinding::MinutesOrFeet(rows);
+    vec![Found::ask(Verdict::Leaning, finding, [Settle::Kind(Kind::Duration)])]
+}
+
 /// Clock forms are lengths of time, as other values have shown.
 pub(super) fn elapsed(case: &Case<'_>) -> Vec<Found> {
     let elapsed = case.options.terms.clocks == Clocks::Elapsed && case.asserted.kind.is_none();
