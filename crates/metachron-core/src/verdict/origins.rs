@@ -3,9 +3,10 @@
 use std::collections::BTreeSet;
 
 use jiff::civil::Date;
+use jiff::tz::Offset;
 
 use super::answer::Answer;
-use super::model::{Asserted, Judgement, Origin, Settle};
+use super::model::{Asserted, Judgement, Origin, Settle, Verdict};
 use super::plain_numbers::{PlainNumbers, are_among_years};
 use crate::epoch::{Epoch, Number};
 use crate::evidence::{Evidence, NumberEvidence, ObserveOptions};
@@ -130,12 +131,13 @@ pub(super) fn gives(epoch: Epoch, answer: &Answer) -> bool {
 /// Numbers beside a column of dates, counted from every plausible origin.
 ///
 /// ```
+/// use metachron_core::typed::TypedValue;
 /// use metachron_core::verdict::OriginsBeside;
 /// let epochs = ["sheet-1900", "sheet-1904"].map(|name| name.parse().unwrap());
 /// let mut beside = OriginsBeside::new(epochs.to_vec());
 /// for day in 0..10 {
 ///     let date = jiff::civil::date(2024, 3, 1 + day);
-///     beside.observe(&(45352 + i64::from(day)).to_string(), date);
+///     beside.observe(&(45352 + i64::from(day)).to_string(), TypedValue::Date(date));
 /// }
 /// let (epoch, same, rows) = beside.settles().unwrap();
 /// assert_eq!((epoch.name(), same, rows), (Some("sheet-1900"), 10, 10));
@@ -149,13 +151,48 @@ pub struct OriginsBeside {
     days: BTreeSet<Date>,
 }
 
+/// Whether a counted moment is what another column says: the same day, the same moment, or the same moment as the clock
+/// of some zone shows it, quarters of an hour from UTC.
+fn are_same(own: TypedValue, beside: TypedValue) -> bool {
+    const QUARTER: i64 = 900;
+    const FARTHEST: i64 = 14 * 3_600;
+    match (own, beside) {
+        (TypedValue::Instant(own), TypedValue::Instant(beside)) => {
+            own.as_second() == beside.as_second()
+        }
+        (TypedValue::Instant(own), TypedValue::DateTime(clock)) => {
+            let seconds = Offset::UTC.to_timestamp(clock).map(|as_utc| as_utc.as_second());
+            // A clock without seconds shows the minute that has begun.
+            let shown = |own: i64| if clock.second() == 0 { own.div_euclid(60) * 60 } else { own };
+            seconds.is_ok_and(|seconds| {
+                let apart = seconds - shown(own.as_second());
+                apart % QUARTER == 0 && apart.abs() <= FARTHEST
+            })
+        }
+        (own, beside) => own.date() == beside.date(),
+    }
+}
+
 /// Different days that another column must have to settle an origin.
 const DAYS_BESIDE: usize = 8;
 
 impl OriginsBeside {
     /// The origins that the dates beside a column of numbers may show, of which one was perhaps said; none where there
     /// is nothing to show.
-    pub fn possible(judgement: &Judgement, said: Option<Epoch>) -> Vec<Epoch> {
+    pub fn possible(
+        judgement: &Judgement,
+        evidence: &Evidence,
+        asserted: &Asserted,
+        said: Option<Epoch>,
+    ) -> Vec<Epoch> {
+        let numbers = &evidence.numbers;
+        let are_numbers = numbers.rows + numbers.zeros + evidence.missing == evidence.rows;
+        // Numbers of which nothing speaks may be the moments of another column, counted since 1970.
+        if judgement.verdict == Verdict::NotADate && are_numbers && numbers.fractions == 0 {
+            let moments = Epoch::all().filter(|epoch| epoch.kind(false) == Kind::Instant);
+            let usual = |epoch: &Epoch| all_usual(numbers, *epoch, asserted.as_of).is_some();
+            return moments.filter(usual).collect();
+        }
         let asked = judgement.settle.iter().filter_map(|way| match way {
             Settle::Epoch(epoch) => Some(*epoch),
             _ => None,
@@ -177,18 +214,19 @@ impl OriginsBeside {
         OriginsBeside { origins, rows: 0, days: BTreeSet::new() }
     }
 
-    /// Looks at a number and the day of the other column in the same row.
-    pub fn observe(&mut self, value: &str, day: Date) {
+    /// Looks at a number and what the other column holds in the same row.
+    pub fn observe(&mut self, value: &str, beside: TypedValue) {
         let mut buffer = String::new();
         let Some(number) = Number::parse(normalise(value, &mut buffer)) else { return };
+        let Some(day) = beside.date() else { return };
         self.rows += 1;
         self.days.insert(day);
         if self.days.len() > DAYS_BESIDE {
             self.days.pop_last();
         }
         for (epoch, same) in &mut self.origins {
-            let own = epoch.read(number).ok().and_then(TypedValue::date);
-            *same += u64::from(own == Some(day));
+            let own = epoch.read(number).ok();
+            *same += u64::from(own.is_some_and(|own| are_same(own, beside)));
         }
     }
 

@@ -13,7 +13,7 @@ use jiff::tz::{AmbiguousOffset, Offset, TimeZone, TimeZoneDatabase};
 
 use crate::typed::days_from_1970;
 pub use abbreviation::{Abbreviation, Meaning};
-use links::LINKS;
+use links::{LINKS, MERGED};
 use rules::{Local, ZoneRules};
 
 /// A copy of the time zone database, which is kept as long as the program runs.
@@ -43,6 +43,8 @@ struct Entry {
     key: String,
     name: String,
     rules: OnceLock<Option<ZoneRules>>,
+    /// The zone whose clocks stand for its own before 1970, if one does.
+    merged_with: OnceLock<Option<Zone>>,
 }
 
 static BUNDLED: LazyLock<Zones> = LazyLock::new(|| {
@@ -60,8 +62,12 @@ impl Zones {
     pub fn load(database: TimeZoneDatabase, version: Option<String>) -> Zones {
         let names: Vec<String> =
             database.available().map(|name| name.as_str().to_owned()).collect();
-        let entry =
-            |name: String| Entry { key: name.to_ascii_lowercase(), name, rules: OnceLock::new() };
+        let entry = |name: String| Entry {
+            key: name.to_ascii_lowercase(),
+            name,
+            rules: OnceLock::new(),
+            merged_with: OnceLock::new(),
+        };
         let mut entries: Vec<Entry> = names.into_iter().map(entry).collect();
         entries.sort_by(|a, b| a.key.cmp(&b.key));
         Zones { data: Box::leak(Box::new(Data { database, version, entries })), said: &[] }
@@ -182,6 +188,27 @@ impl Zone {
     /// Whether another name stands for it now.
     pub fn is_old_name(self) -> bool {
         self.current_name() != self.name()
+    }
+
+    /// The zone whose clocks stand for its own before 1970, where this copy of the database has left those out.
+    ///
+    /// ```
+    /// use metachron_core::zone::Zones;
+    /// let zones = Zones::bundled();
+    /// let oslo = zones.named("Europe/Oslo").unwrap();
+    /// assert_eq!(oslo.merged_with().unwrap().name(), "Europe/Berlin");
+    /// assert_eq!(zones.named("Europe/Paris").unwrap().merged_with(), None);
+    /// ```
+    pub fn merged_with(self) -> Option<Zone> {
+        let merged = || {
+            let other = Zones { data: self.data, said: &[] }.named(MERGED.get(self.name())?)?;
+            let changes = |zone: Zone| -> Option<Vec<(Timestamp, Offset)>> {
+                let changes = zone.rules()?.zone().preceding(Timestamp::UNIX_EPOCH);
+                Some(changes.map(|own| (own.timestamp(), own.offset())).collect())
+            };
+            (changes(self) == changes(other)).then_some(other)
+        };
+        *self.entry()?.merged_with.get_or_init(merged)
     }
 
     /// The offset from UTC at a moment.
@@ -482,6 +509,16 @@ mod tests {
                 let moment = Timestamp::from_second(second).unwrap();
                 assert_eq!(old.offset_at(moment), current.offset_at(moment), "{old:?} {moment}");
             }
+        }
+    }
+
+    #[test]
+    fn zones_without_clocks_of_their_own_before_1970_have_those_of_another() {
+        let zones = Zones::bundled();
+        assert_eq!(MERGED.len(), 95);
+        for (name, other) in &*MERGED {
+            let merged = zones.named(name).unwrap().merged_with();
+            assert_eq!(merged.map(Zone::name), Some(*other), "{name}");
         }
     }
 }

@@ -69,6 +69,8 @@ struct ColumnRun {
     skipped_clocks: u64,
     /// Clock times that came twice, read as one of them.
     repeated_clocks: u64,
+    /// Moments before 1970 in zones for which the clocks of another one stand there.
+    merged_zones: u64,
     /// Dates before the Gregorian calendar.
     before_gregorian: u64,
     /// Values that were finer than what is written.
@@ -160,6 +162,7 @@ fn column(column: &TypedColumn<'_>, tally: &ColumnTally, convert: &args::Convert
         leap_seconds: tally.leap_seconds,
         skipped_clocks: tally.skipped,
         repeated_clocks: tally.repeated,
+        merged_zones: tally.merged.values().map(|(_, rows)| rows).sum(),
         before_gregorian: tally.long_ago,
         cut_off: tally.cut,
     }

@@ -31,7 +31,8 @@ pub fn settle_origins(viewer: Viewer<'_>, columns: &mut [SurveyedColumn]) -> Res
     for (open, beside) in pass.open.iter().zip(&tally) {
         let beside = pass.dates.iter().zip(beside).find_map(|(date, beside)| {
             let (epoch, same, rows) = beside.settles()?;
-            Some(CountedBeside { epoch, column: date.name.to_owned(), same, rows })
+            let of_days = date.kind == Kind::Date || epoch.kind(false) != Kind::Instant;
+            Some(CountedBeside { epoch, column: date.name.to_owned(), of_days, same, rows })
         });
         settled.extend(beside.map(|beside| (open.index, open.said, beside)));
     }
@@ -84,7 +85,9 @@ struct OpenNumbers {
 impl OpenNumbers {
     fn of(column: &SurveyedColumn) -> Option<OpenNumbers> {
         let said = column.options.serials.map(|serials| serials.epoch);
-        let epochs = OriginsBeside::possible(&column.inference.judgement, said);
+        let SurveyedColumn { evidence, asserted, .. } = column;
+        let judgement = &column.inference.judgement;
+        let epochs = OriginsBeside::possible(judgement, evidence, asserted, said);
         let index = column.plan.index;
         (!epochs.is_empty()).then_some(OpenNumbers { index, epochs, said })
     }
@@ -92,6 +95,7 @@ impl OpenNumbers {
 
 struct DateColumn<'c> {
     name: &'c str,
+    kind: Kind,
     index: usize,
     compiled: &'c Compiled,
 }
@@ -101,9 +105,10 @@ impl<'c> BesideDates<'c> {
         let date = |column: &'c SurveyedColumn| {
             let compiled = column.inference.compiled.as_ref()?;
             let kind = compiled.reading().kind;
-            let dated = matches!(kind, Kind::Date | Kind::DateTime);
+            let dated = matches!(kind, Kind::Date | Kind::DateTime | Kind::Instant);
             dated.then_some(DateColumn {
                 name: &column.plan.name,
+                kind,
                 index: column.plan.index,
                 compiled,
             })
@@ -147,10 +152,9 @@ impl Pass for BesideDates<'_> {
             let Outcome::Read(fit) = reader.apply(number, row.cell(date.index, buffer)) else {
                 continue;
             };
-            let Some(day) = fit.moment.date() else { continue };
             for (open, beside) in self.open.iter().zip(tally.iter_mut()) {
                 if let Value::Text(text) | Value::Number(text) = row.cell(open.index, other) {
-                    beside[at].observe(text, day);
+                    beside[at].observe(text, fit.moment);
                 }
             }
         }

@@ -72,7 +72,8 @@ impl fmt::Display for Words<'_, NumberFinding> {
                 counted(*rows, "number")
             ),
             NumberFinding::CountedBeside { epoch, rows, beside } => {
-                let CountedBeside { epoch: shown, column, same, rows: of } = beside;
+                let CountedBeside { epoch: shown, column, of_days, same, rows: of } = beside;
+                let what = if *of_days { "day" } else { "moment" };
                 let (so, others) = match shown == epoch {
                     true => (": so they are".to_owned(), "by no other origin".to_owned()),
                     false => (
@@ -83,7 +84,7 @@ impl fmt::Display for Words<'_, NumberFinding> {
                 let (numbers, same, of) = (numbers(*rows), grouped(*same), grouped(*of));
                 write!(
                     f,
-                    "{numbers} counted by {epoch}{so} the day of {column:?} in {same} of {of} rows that have \
+                    "{numbers} counted by {epoch}{so} the {what} of {column:?} in {same} of {of} rows that have \
                      both, and {others}."
                 )
             }

@@ -722,6 +722,39 @@ fn parts_are_named_in_many_languages() {
     assert_eq!(missing, [], "languages in which parts are not found");
 }
 
+/// Numbers that nothing speaks of are moments since 1970 where another column holds these, by whatever clock.
+#[test]
+fn moments_of_another_column_are_named() {
+    let bench = Bench::new();
+    let second = |at: i64| 1_704_240_000 + at * 86_421 + at * at % 7_919;
+    let local = |at: i64, form: &str| {
+        let moment = jiff::Timestamp::from_second(second(at)).unwrap();
+        moment.in_tz("Europe/Oslo").unwrap().strftime(form).to_string()
+    };
+    for (form, what) in [
+        ("%Y-%m-%dT%H:%M:%S%:z", "moment"),
+        ("%Y-%m-%d %H:%M:%S", "moment"),
+        ("%Y-%m-%d %H:%M", "moment"),
+    ] {
+        let row = |at: i64| format!("{},{}{:03}", local(at, form), second(at), at * 37 % 1_000);
+        bench.write("a.csv", table("seen,rec", (0..60).map(row)));
+        let says = format!(
+            "60 numbers are counted by unix-milliseconds: so they are the {what} of \"seen\" in 60 of 60 rows"
+        );
+        bench.run("survey a.csv").stdout_has(&[&says]).check();
+        bench.run("survey a.csv --save a.toml").output();
+        let converted = bench.run("convert a.csv --quiet").output();
+        let first = jiff::Timestamp::from_second(second(0)).unwrap();
+        let line = converted.lines().nth(1).unwrap();
+        assert!(line.ends_with(&first.strftime("%Y-%m-%dT%H:%M:%S.000Z").to_string()), "{line}");
+        bench.run("convert a.csv --readings a.toml --quiet").stdout(converted).check();
+    }
+    // The same numbers in other rows are numbers.
+    let row = |at: i64| format!("{},{}000", local(at, "%Y-%m-%d %H:%M"), second(at * 7 % 60));
+    bench.write("a.csv", table("seen,rec", (0..60).map(row)));
+    bench.run("survey a.csv").stdout_has(&["rec     -         not-a-date"]).check();
+}
+
 /// Every unit that instruments count in, by name.
 #[test]
 fn an_origin_takes_every_unit() {

@@ -421,3 +421,65 @@ fn an_abbreviation_whose_offset_has_changed_is_a_question_about_one_place() {
         )
         .check();
 }
+
+/// Before 1970 the clocks of another zone stand for those of many a one in the zone data: that is counted, and other data
+/// may know better.
+#[test]
+fn clocks_before_1970_may_be_those_of_another_zone() {
+    let bench =
+        Bench::with("a.csv", "seen\n1959-07-01 12:00\n1969-12-31 23:00\n1975-07-01 12:00\n");
+    bench
+        .run("convert a.csv --zone Europe/Oslo")
+        .stderr_has(&[
+            "2 moments before 1970 by the clocks of",
+            "Europe/Berlin, which stand for those of Europe/Oslo there in this zone data",
+            "(--zone-data system or a folder may have its own)",
+        ])
+        .stdout_has(&["1959-07-01 12:00,1959-07-01T11:00:00Z\n"])
+        .check();
+    let says = |command: &str| {
+        let output = bench.command(command).output().unwrap();
+        String::from_utf8(output.stderr).unwrap().contains("before 1970")
+    };
+    assert!(!says("convert a.csv --zone Europe/Berlin"));
+    assert!(!says("convert a.csv --zone +01:00"));
+    // The clock by which moments are shown is one, too.
+    bench.write("b.csv", "seen\n1959-07-01T10:00:00Z\n");
+    assert!(says("convert b.csv --to-zone Europe/Oslo"));
+    assert!(says("convert b.csv --to-zone Europe/Oslo --instants local"));
+    assert!(!says("convert b.csv --to-zone Europe/Paris"));
+    assert!(!says("convert b.csv"));
+    // Data in which the zone has clocks of its own, and such in which it has not.
+    let summer = [(-331_776_000, 7_200), (-321_235_200, 3_600)];
+    for (of_oslo, is_merged) in [(&summer[..], false), (&[][..], true)] {
+        std::fs::create_dir_all(bench.path().join("zones/Europe")).unwrap();
+        bench.write("zones/Europe/Oslo", zone_file(of_oslo));
+        bench.write("zones/Europe/Berlin", zone_file(&[]));
+        let command = "convert a.csv --zone Europe/Oslo --zone-data zones";
+        assert_eq!(says(command), is_merged);
+        let shown = if is_merged { "1959-07-01T11:00:00Z" } else { "1959-07-01T10:00:00Z" };
+        bench.run(&format!("{command} --quiet")).stdout_has(&[shown]).check();
+    }
+}
+
+/// A file of zone data (RFC 8536, version 2) of a zone an hour east of Greenwich whose clocks change at these seconds to
+/// these offsets.
+fn zone_file(changes: &[(i64, i32)]) -> Vec<u8> {
+    let offsets: Vec<i32> = std::iter::once(3_600).chain(changes.iter().map(|own| own.1)).collect();
+    let block = |changes: &[(i64, i32)], offsets: &[i32]| {
+        let mut bytes = b"TZif2".to_vec();
+        bytes.extend([0; 15]);
+        for count in [0, 0, 0, changes.len(), offsets.len(), 4] {
+            bytes.extend((count as u32).to_be_bytes());
+        }
+        changes.iter().for_each(|(second, _)| bytes.extend(second.to_be_bytes()));
+        (1..=changes.len()).for_each(|at| bytes.push(at as u8));
+        for offset in offsets {
+            bytes.extend(offset.to_be_bytes());
+            bytes.extend([u8::from(*offset != 3_600), 0]);
+        }
+        bytes.extend(b"CET\0");
+        bytes
+    };
+    [block(&[], &[3_600]), block(changes, &offsets), b"\nCET-1\n".to_vec()].concat()
+}

@@ -94,7 +94,9 @@ pub struct CountedBeside {
     pub epoch: Epoch,
     /// The name of the column.
     pub column: String,
-    /// Rows in which both are the same day.
+    /// Whether they are the same day, and not the same moment.
+    pub of_days: bool,
+    /// Rows in which they are.
     pub same: u64,
     /// Rows that have both.
     pub rows: u64,
