@@ -307,18 +307,18 @@ fn clock_notes(column: &TypedColumn<'_>, tally: &ColumnTally) -> Vec<String> {
             _ => format!("{times} told apart by the rows around"),
         });
     }
-    for (name, (other, rows)) in &tally.merged {
-        notes.push(format!(
-            "{} before 1970 by the clocks of {other}, which stand for those of {name} there in this zone data \
-             (--zone-data system or a folder may have its own)",
-            counted(*rows, "moment")
-        ));
-    }
     if reading.kind == Kind::Instant {
         match column.shown {
             (Instants::Utc, _) | (_, None) => {}
             (_, Some(clock)) => notes.push(format!("the same moments shown in {}", current(clock))),
         }
+    }
+    for (name, (other, rows)) in &tally.merged {
+        notes.push(format!(
+            "{} before 1970, where this zone data has the clocks of {other} for {name} (--zone-data system or a \
+             folder may have its own)",
+            counted(*rows, "moment")
+        ));
     }
     notes
 }

@@ -101,7 +101,11 @@ fn workbooks_show_dates_as_a_region_does() {
             "b.xlsx   4 rows\n\
              \x20 captured  → captured_typed  date     4 read\n\
              \x20 logged    → logged_typed    instant  3 read, 1 missing; the same moments shown \
-             in Europe/Oslo\n\
+             in Europe/Oslo; 1 moment\n\
+             \x20                                      before 1970, where this zone data has the clocks of \
+             Europe/Berlin for\n\
+             \x20                                      Europe/Oslo (--zone-data system or a folder may have its \
+             own)\n\
              \x20 logged_typed shows clock times of Europe/Oslo, as sheets know no zones\n",
         )
         .check();
