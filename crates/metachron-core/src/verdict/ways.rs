@@ -1,6 +1,7 @@
 //! What would settle the forms of a column that are open.
 
 use super::case::Case;
+use super::finding::Finding;
 use super::form::{JudgedForm, State};
 use super::model::{Settle, Telling};
 use crate::evidence::Fits;
@@ -31,6 +32,11 @@ pub(super) fn chosen_layouts(
         }
     }
     (!layouts.is_empty()).then_some(layouts)
+}
+
+/// Whether known answers are what nothing gives: values that would decide may be there already.
+fn is_refuted(form: &JudgedForm<'_>) -> bool {
+    form.findings.iter().any(|finding| matches!(finding, Finding::NothingGives { .. }))
 }
 
 /// What would settle the open forms.
@@ -78,7 +84,7 @@ pub(super) fn ways(forms: &[JudgedForm<'_>], case: &Case<'_>) -> Vec<Settle> {
             new
         });
         settle.push(Settle::Both(both));
-    } else if orders.len() > 1 {
+    } else if orders.len() > 1 && !open.iter().any(|form| is_refuted(form)) {
         // A form that is doubted has what would tell; more of it decides nothing.
         let has = |order: Alternative| orders.contains(&order);
         settle.push(Settle::Value(if has(Alternative::Months) {

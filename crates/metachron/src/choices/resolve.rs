@@ -164,6 +164,11 @@ impl Choices {
         self.chosen.iter().map(String::as_str).chain(self.set.iter().map(|(name, _)| name.as_str()))
     }
 
+    /// Whether it is said where the clocks of a column stood that no option names.
+    pub fn says_where(&self) -> bool {
+        self.plain.clocks.says_where()
+    }
+
     /// The decisions for a column; the plain options are about it if it is the `target`.
     pub fn decisions(&self, name: &str, target: bool) -> Decisions {
         // Language and century are said of the whole file unless columns are named.

@@ -285,6 +285,7 @@ fn clock_notes(column: &TypedColumn<'_>, tally: &ColumnTally) -> Vec<String> {
         Some(Zoning::Column { name, .. }) => {
             notes.push(format!("clocks read in the zone that {} names", plain(name)));
         }
+        // A saved zone, of a column that has no clocks this time.
         None if column.source.plan.decisions.clocks.says_where() => {
             notes.push(format!("a {} has no clock, so no zone was needed", reading.kind));
         }

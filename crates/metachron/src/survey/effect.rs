@@ -71,7 +71,11 @@ fn without_effect(
     };
     let clocks = &said.clocks;
     let is_moment = kind == Kind::Instant;
+    let has_clocks = matches!(kind, Kind::DateTime | Kind::Instant);
+    const NO_CLOCK: &str = "it holds no clock times of a day";
     let checks = [
+        ("zone", clocks.zone.is_some() && !has_clocks, NO_CLOCK),
+        ("zone_from", clocks.zone_from.is_some() && !has_clocks, NO_CLOCK),
         (
             "anchor",
             said.anchor.is_some() && !has_periods,

@@ -2,6 +2,7 @@
 
 use std::path::Path;
 
+use metachron_core::typed::Kind;
 use metachron_core::verdict::{TableStyle, Verdict, has_no_late_day};
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::table::{Lines, TableFormat};
@@ -87,6 +88,13 @@ fn the_only_column(
     let temporal: Vec<usize> = (0..columns.len())
         .filter(|index| columns[*index].verdict() != Verdict::NotADate || columns.len() == 1)
         .collect();
+    // Where clocks stood is said of clock times.
+    let has_clocks = |index: &usize| {
+        let kind = columns[*index].inference.judgement.kind;
+        !choices.says_where() || matches!(kind, Some(Kind::DateTime | Kind::Instant))
+    };
+    let (of_clocks, others): (Vec<usize>, Vec<usize>) = temporal.into_iter().partition(has_clocks);
+    let temporal = if of_clocks.is_empty() { others } else { of_clocks };
     if let [only] = temporal[..] {
         return Ok(only);
     }

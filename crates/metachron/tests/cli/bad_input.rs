@@ -194,6 +194,10 @@ fn options_without_effect_are_refused() {
             "--unit has no effect on \"n\": the layouts say",
         ),
         (
+            "--set 'captured: zone=Europe/Oslo'",
+            "--zone has no effect on \"captured\": it holds no clock times of a day",
+        ),
+        (
             "--set 'captured: contested=prefer'",
             "--contested has no effect on \"captured\": one layout reads it",
         ),
