@@ -146,7 +146,12 @@ impl Said {
             }
             _ => Some(text.to_owned()),
         });
-        all.extend(keys.iter().cloned());
+        for (key, value) in keys {
+            match all.iter_mut().find(|(own, _)| own == key) {
+                Some((_, earlier)) => *earlier = grown(key, earlier, value),
+                None => all.push((key.clone(), value.clone())),
+            }
+        }
         if !all.is_empty() {
             line = line.with("set", set_text(column, &all));
         }
@@ -181,6 +186,8 @@ impl Said {
         let is_no_length = self.says("kind").is_some_and(|kind| kind.as_str() != Some("duration"));
         match key {
             _ if self.leaves() => true,
+            // Lists grow.
+            "known" | "missing" => false,
             "order" | "layouts" => self.says("order").or(self.says("layouts")).is_some(),
             "unit" if is_no_length => true,
             key => self.says(key).is_some(),
@@ -197,12 +204,40 @@ impl Said {
             COLUMN_KEYS.iter().filter(|(key, _)| is_about && self.rivals(key) && !stays(key));
         let options = rivals.filter_map(|(_, option)| *option);
         let line = options.fold(line, |line, option| line.without(option));
+        let answer = self.says("known").and_then(Value::as_str).filter(|_| is_about);
+        let is_anew = |text: &str| answer.is_some_and(|own| are_of_one("known", own, text));
+        let line = line.changing("known", |text| (!is_anew(text)).then(|| text.to_owned()));
         // Whoever names columns that are converted does not name one that is left, if there are others.
         match self.leaves() && chosen.len() > 1 {
             true => line.changing("column", |name| (name != self.column).then(|| name.to_owned())),
             false => line,
         }
     }
+}
+
+/// The texts of two lists of a key, each once; what is known of a value gives way to another answer.
+fn grown(key: &str, earlier: &Value, later: &Value) -> Value {
+    let texts = |value: &Value| -> Vec<String> {
+        let all = value.as_array().map(|all| all.iter().collect()).unwrap_or_else(|| vec![value]);
+        all.into_iter().filter_map(|own| Some(own.as_str()?.to_owned())).collect()
+    };
+    let later = texts(later);
+    let is_anew = |text: &String| later.iter().any(|own| are_of_one(key, own, text));
+    let mut all: Vec<String> = texts(earlier).into_iter().filter(|text| !is_anew(text)).collect();
+    all.extend(later.iter().cloned());
+    match &all[..] {
+        [one] => one.as_str().into(),
+        _ => all.into_iter().collect::<Array>().into(),
+    }
+}
+
+/// Whether two texts of a key are the same, or answers about the same value.
+fn are_of_one(key: &str, one: &str, other: &str) -> bool {
+    let about = |text: &str| match (key, text.rsplit_once('=')) {
+        ("known", Some((value, _))) => value.to_owned(),
+        _ => text.to_owned(),
+    };
+    about(one) == about(other)
 }
 
 /// The options alone, as a shell takes them.

@@ -362,8 +362,10 @@ impl fmt::Display for Words<'_, Finding> {
             }
             Finding::OtherForm { order, rows } => write!(
                 f,
-                "{} with other separators have no telling value of their own; the rest is {}.",
+                "{} with other separators {} no telling value of {} own; the rest is {}.",
                 counted(*rows, "date"),
+                if *rows == 1 { "has" } else { "have" },
+                if *rows == 1 { "its" } else { "their" },
                 phrase(order)
             ),
             Finding::Century { latest, as_of } => write!(

@@ -51,20 +51,29 @@ const OF_THE_FILE: [&str; 8] = [
 ];
 
 impl Printed<'_> {
-    /// Runs what a command line has printed.
-    pub fn follow(&self, line: &str, text: &str) {
+    /// Runs what a command line has printed, and what that prints; gives how many command lines it has run.
+    pub fn follow(&self, line: &str, text: &str) -> u64 {
         let all = commands(text);
         if all.is_empty() || line.contains("://") || line.contains("--merge") {
-            return;
+            return 0;
         }
+        let mut run = 0;
         for command in all {
             let mut path = BTreeSet::from([line.to_owned()]);
-            self.follow_one(line, text, &command, &mut path);
+            self.follow_one(line, text, &command, (&mut path, &mut run));
         }
+        run
     }
 
-    fn follow_one(&self, line: &str, text: &str, command: &str, path: &mut BTreeSet<String>) {
+    fn follow_one(
+        &self,
+        line: &str,
+        text: &str,
+        command: &str,
+        (path, run): (&mut BTreeSet<String>, &mut u64),
+    ) {
         note(command);
+        *run += 1;
         let came = self.run(command);
         let told = || {
             format!(
@@ -100,7 +109,7 @@ impl Printed<'_> {
         }
         for next in again {
             let mut path = path.clone();
-            self.follow_one(command, &came.text, &next, &mut path);
+            self.follow_one(command, &came.text, &next, (&mut path, run));
         }
     }
 

@@ -2,6 +2,11 @@
 //! one file and several, and no value of them may come out as something else without a word.
 #![allow(clippy::disallowed_macros, clippy::disallowed_methods, clippy::panic, clippy::unwrap_used)]
 
+#[path = "../cli/harness.rs"]
+#[allow(dead_code)]
+mod harness;
+#[path = "../cli/printed.rs"]
+mod printed;
 #[path = "../../../metachron-core/tests/hazards/scenarios/mod.rs"]
 mod scenarios;
 
@@ -13,9 +18,12 @@ use rust_xlsxwriter::{ExcelDateTime, Format, Workbook};
 use serde_json::Value;
 use tempfile::TempDir;
 
+use harness::started;
+use printed::Printed;
+use scenarios::draw::Numbers;
 use scenarios::outcomes::{Became, Judged, no_case_is_wrong};
-use scenarios::scenarios;
 use scenarios::table::{Cell, Table};
+use scenarios::{Scenario, scenarios};
 
 #[test]
 fn no_file_is_silently_wrong() {
@@ -25,6 +33,44 @@ fn no_file_is_silently_wrong() {
         let why = format!("{}\n{why}", table.shown());
         Judged { became, told: table.told && table.files.is_empty(), why }
     });
+}
+
+/// Every command line that is printed about a case of each scenario works, and leads to an end; of the case of another
+/// draw if `HAZARD_DRAW` names one.
+#[test]
+fn what_is_printed_about_the_scenarios_works() {
+    let draw_of = std::env::var("HAZARD_DRAW").ok().and_then(|own| own.parse().ok());
+    let mut run = 0;
+    for Scenario { draw, .. } in scenarios() {
+        let table = draw(&mut Numbers(draw_of.unwrap_or(20_261_129)));
+        let dir = TempDir::new().unwrap();
+        let names = write(dir.path(), "now", &table).join(" ");
+        let mut lines =
+            vec![format!("survey {names}"), format!("convert {names} --output-dir out")];
+        if let Some(before) = &table.before {
+            let [first] = &write(dir.path(), "before", before)[..] else { panic!("one file") };
+            let save = format!("survey {first} --save r.toml --as-of 2026-06-01");
+            let saved = started(&save, dir.path(), &[]).wait_with_output().unwrap();
+            assert_eq!(saved.status.code(), Some(0), "{save}");
+            lines.push(format!("check {names} --readings r.toml"));
+            lines.push(format!("convert {names} --readings r.toml --output-dir out"));
+        }
+        for line in lines {
+            let line = format!("{line} --as-of 2026-06-01");
+            let output = started(&line, dir.path(), &[]).wait_with_output().unwrap();
+            let text = String::from_utf8([output.stdout, output.stderr].concat()).unwrap();
+            let has_dates = !text.contains("is to be converted");
+            assert!(
+                matches!(output.status.code(), Some(0 | 3 | 4)) || !has_dates,
+                "{line}\n{text}"
+            );
+            let _ = fs::remove_dir_all(dir.path().join("out"));
+            let printed = Printed { folder: dir.path(), stdin: b"", environment: &[] };
+            run += printed.follow(&line, &text);
+        }
+    }
+    println!("{run} printed command lines were run");
+    assert!(run > 500, "{run}");
 }
 
 /// Runs a command in a folder.
