@@ -24,6 +24,15 @@ const MOST_SHAPES: usize = 32;
 /// Rows in a hundred by which the unreadable ones may grow unsaid.
 const UNREADABLE_GROWTH: f64 = 3.0;
 
+/// Years behind which what was seen is no longer going on: dates of birth, of buildings, of books.
+const GOES_ON: i16 = 2;
+
+/// Whether values up to this one are of something that goes on to this day.
+fn goes_on(latest: &str, as_of: Date) -> bool {
+    let year = latest.get(..4).and_then(|year| year.parse::<i16>().ok());
+    year.is_some_and(|year| as_of.year() - year <= GOES_ON)
+}
+
 /// What a column looked like when its reading was saved: a few figures of its evidence.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[serde(default, deny_unknown_fields)]
@@ -268,7 +277,9 @@ impl Baseline {
             let column = column.to_owned();
             all.extend(new.map(|(values, rows)| Drift::NewValues { column, values, rows }));
         }
+        // Times of day come again every day.
         if let (Some(from), Some(to)) = (&self.earliest, &self.latest)
+            && reading.kind != Kind::Time
             && let Some((earliest, latest)) = span(evidence, judgement, reading)
         {
             let is_length = reading.kind == Kind::Duration;
@@ -281,7 +292,7 @@ impl Baseline {
             };
             // What was seen is nothing new to itself.
             let is_same = (evidence.rows, &earliest, &latest) == (self.rows, from, to);
-            if !is_same && !is_length && latest <= *to {
+            if !is_same && !is_length && latest <= *to && goes_on(to, as_of) {
                 all.push(Drift::NothingNew { latest: latest.clone(), seen: to.clone() });
             }
             let as_of = as_of.to_string();

@@ -14,6 +14,7 @@ mod evidence;
 mod explain;
 mod harness;
 mod intake;
+mod journeys;
 mod languages;
 mod mixed;
 mod numbers;
