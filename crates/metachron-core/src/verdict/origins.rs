@@ -50,7 +50,7 @@ pub(super) fn counting_numbers(
     let are_clocks =
         numbers.telling >= FRACTIONS && numbers.clocks * 100 >= numbers.telling * CLOCKS;
     let answered = !asserted.answers.is_empty();
-    let plain = PlainNumbers::of(numbers).filter(|_| !answered);
+    let plain = PlainNumbers::of(evidence).filter(|_| !answered);
     // Years with a fraction look like days with a clock time: only a name makes them worth a question.
     let are_clocks = are_clocks && !are_among_years(numbers);
     let is_plain = plain.is_some_and(|own| own.is_likely);

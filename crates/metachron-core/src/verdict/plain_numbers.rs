@@ -6,7 +6,7 @@ use std::collections::BTreeSet;
 use super::as_written::AsWritten;
 use super::model::Settle;
 use crate::epoch::Number;
-use crate::evidence::NumberEvidence;
+use crate::evidence::{Evidence, NumberEvidence};
 use crate::layout::{Layout, YearPart};
 use crate::reading::DecimalYear;
 use crate::typed::Kind;
@@ -29,12 +29,17 @@ pub(super) struct PlainNumbers {
     pub what: AsWritten,
     /// Whether other numbers hardly look so: no name must speak of dates.
     pub is_likely: bool,
+    /// The mark before a fraction of nothing that some have: `517.0`.
+    pub mark: Option<char>,
 }
 
 impl PlainNumbers {
-    /// What these numbers may be, if they may be anything of these.
-    pub fn of(numbers: &NumberEvidence) -> Option<PlainNumbers> {
-        years(numbers).or_else(|| clocks(numbers))
+    /// What the numbers of a column may be, if they may be anything of these.
+    pub fn of(evidence: &Evidence) -> Option<PlainNumbers> {
+        let numbers = &evidence.numbers;
+        let (what, is_likely) = years(numbers).or_else(|| clocks(numbers))?;
+        let mark = mark_of_wholes(evidence);
+        Some(PlainNumbers { what, is_likely, mark })
     }
 
     /// What they become.
@@ -49,15 +54,23 @@ impl PlainNumbers {
 
     /// The layout that reads them so.
     pub fn way(self) -> Option<Settle> {
+        let behind = self.mark.map_or(String::new(), |mark| format!("[{mark}0]"));
         let layout = match self.what {
             AsWritten::DecimalYears(part) => format!("{{decimalyear:{}}}", part.name()),
             AsWritten::YearMonths => "{year}.{month:02}".to_owned(),
-            AsWritten::ClockNumbers => "{hourminute}".to_owned(),
-            _ => "{year}".to_owned(),
+            AsWritten::ClockNumbers => format!("{{hourminute}}{behind}"),
+            _ => format!("{{year}}{behind}"),
         };
         let layout = Layout::parse(&layout).ok()?;
         Some(Settle::AsWritten(self.what, vec![layout]))
     }
+}
+
+/// The mark before a fraction of nothing, where whole numbers are written with one: `1990.0`.
+pub(super) fn mark_of_wholes(evidence: &Evidence) -> Option<char> {
+    let shapes = evidence.shapes.by_frequency();
+    let mut marks = shapes.iter().filter_map(|(shape, _)| shape.strip_suffix('0')?.chars().last());
+    marks.find(|mark| matches!(mark, '.' | ','))
 }
 
 /// Whether all numbers lie where years do, with a fraction or without.
@@ -79,13 +92,13 @@ pub(super) fn run_on_as_years(numbers: &NumberEvidence) -> Option<(i16, i16)> {
     (run_on && are_among_years(numbers) && numbers.fractions == 0).then_some((first, last))
 }
 
-/// Numbers that lie where years do.
-fn years(numbers: &NumberEvidence) -> Option<PlainNumbers> {
+/// Numbers that lie where years do, and whether others hardly look so.
+fn years(numbers: &NumberEvidence) -> Option<(AsWritten, bool)> {
     if !are_among_years(numbers) {
         return None;
     }
     if numbers.fractions == 0 {
-        return Some(PlainNumbers { what: AsWritten::Years, is_likely: false });
+        return Some((AsWritten::Years, false));
     }
     let all: Vec<(i16, u128, u32)> = numbers.sample().filter_map(year_and_fraction).collect();
     let is_month = |(_, fraction, scale): &(i16, u128, u32)| match scale {
@@ -94,14 +107,14 @@ fn years(numbers: &NumberEvidence) -> Option<PlainNumbers> {
         _ => false,
     };
     if all.iter().all(is_month) {
-        return Some(PlainNumbers { what: AsWritten::YearMonths, is_likely: false });
+        return Some((AsWritten::YearMonths, false));
     }
     let parts = [YearPart::Quarter, YearPart::Month, YearPart::Week, YearPart::Day];
     parts.into_iter().find_map(|part| decimal_years(&all, part))
 }
 
 /// Numbers whose fractions all name such a part of a year, which others hardly do.
-fn decimal_years(all: &[(i16, u128, u32)], part: YearPart) -> Option<PlainNumbers> {
+fn decimal_years(all: &[(i16, u128, u32)], part: YearPart) -> Option<(AsWritten, bool)> {
     let own = |(year, fraction, scale): &(i16, u128, u32)| {
         DecimalYear::of(*year, *fraction, *scale, part)
     };
@@ -121,7 +134,7 @@ fn decimal_years(all: &[(i16, u128, u32)], part: YearPart) -> Option<PlainNumber
     let between = usize::try_from((*last - *first).get_days()).ok()?;
     let through = between * of_year / 365 + 1;
     let is_likely = days.len() * 100 >= through * RUNS_ON;
-    Some(PlainNumbers { what: AsWritten::DecimalYears(part), is_likely })
+    Some((AsWritten::DecimalYears(part), is_likely))
 }
 
 /// A year, its fraction as a number, and the digits of that.
@@ -133,11 +146,15 @@ fn year_and_fraction(number: Number) -> Option<(i16, u128, u32)> {
 /// Of all numbers with three or four digits up to 2400 so many end as a minute does.
 const ENDS_AS_MINUTE: f64 = 0.6;
 /// Different minutes, and different hours, without which numbers that end so are years or round.
-const MINUTES: usize = 20;
+const MINUTES: usize = 10;
 const HOURS: usize = 4;
+/// Minutes from this one on are a sixth of all; of rooms on a floor, or exercises of a chapter, hardly any is.
+const LATE: i128 = 50;
+/// Of so many times of day one is that late, at least.
+const LATE_ONE_IN: usize = 16;
 
 /// Whole numbers up to 2400 whose last two digits are all below 60: hours and minutes.
-fn clocks(numbers: &NumberEvidence) -> Option<PlainNumbers> {
+fn clocks(numbers: &NumberEvidence) -> Option<(AsWritten, bool)> {
     if numbers.fractions > 0 {
         return None;
     }
@@ -151,6 +168,7 @@ fn clocks(numbers: &NumberEvidence) -> Option<PlainNumbers> {
     let minutes: BTreeSet<i128> = read.iter().map(|(_, minute)| *minute).collect();
     let is_clock = beyond_an_hour as f64 * ENDS_AS_MINUTE.ln() < BY_CHANCE.ln()
         && hours.len() >= HOURS
+        && read.iter().filter(|(_, minute)| *minute >= LATE).count() * LATE_ONE_IN >= read.len()
         && minutes.len() >= MINUTES;
-    is_clock.then_some(PlainNumbers { what: AsWritten::ClockNumbers, is_likely: true })
+    is_clock.then_some((AsWritten::ClockNumbers, true))
 }

@@ -51,12 +51,13 @@ impl fmt::Display for Words<'_, NumberFinding> {
                     }
                 }
             }
-            NumberFinding::Years { rows, first, last } => write!(
+            NumberFinding::Years { rows, first, last, mark } => write!(
                 f,
-                "{} from {first} to {last} may be years, and {} left as {}; --layout '{{year}}' types {}.",
+                "{} from {first} to {last} may be years, and {} left as {}; the layout '{{year}}{}' types {}.",
                 counted(*rows, "whole number"),
                 if *rows == 1 { "is" } else { "are" },
                 if *rows == 1 { "it is" } else { "they are" },
+                mark.map_or(String::new(), |mark| format!("[{mark}0]")),
                 if *rows == 1 { "it" } else { "them" },
             ),
             NumberFinding::MayBe { rows, what, may_count } => {

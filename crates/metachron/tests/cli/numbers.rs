@@ -471,12 +471,21 @@ fn years_are_rivals_of_every_origin() {
         .run("survey b.csv")
         .stdout_has(&[
             "spring  -     not-a-date",
-            "60 whole numbers from 1871 to 1930 may be years, and are left as they are; --layout '{year}' types",
+            "60 whole numbers from 1871 to 1930 may be years, and are left as they are; the layout '{year}'",
         ])
         .check();
     bench
         .run("convert b.csv --layout '{year}' --quiet")
         .stdout_has(&["spring,spring_typed\n1871,1871\n"])
+        .check();
+    let row = |at: u32| {
+        format!("{},{at}", if at % 7 == 3 { String::new() } else { format!("{}.0", 1871 + at) })
+    };
+    bench.write("b.csv", table("spring,ringed", (0..60).map(row)));
+    bench.run("survey b.csv").stdout_has(&["the layout '{year}[.0]'"]).check();
+    bench
+        .run("convert b.csv --column spring --layout '{year}[.0]' --quiet")
+        .stdout_has(&["spring,spring_typed,ringed\n1871.0,1871,0\n"])
         .check();
     // Fractions that name no part of a year are left as they are.
     let odd = |at: u32| format!("{}.{:03}", 1960 + at / 4, at * 37 % 1_000);
@@ -628,10 +637,21 @@ fn clock_times_are_numbers() {
         )
         .stdout_has(&["2024,1,1,0,LF0,2024-01-01T00:00:00\n2024,2,2,713,LF1,2024-02-02T07:13:00\n"])
         .check();
+    // Whole numbers with a fraction of nothing, as programs write columns in which some are missing.
+    let row = |at: u32| {
+        if at % 9 == 4 { String::new() } else { format!("{}.0", clock(at).0 * 100 + clock(at).1) }
+    };
+    bench.write("c.csv", table("net_opened,ring", (0..90).map(|at| format!("{},LF{at}", row(at)))));
+    bench
+        .run("survey c.csv")
+        .stdout_has(&["--set 'net_opened: layouts=\"{hourminute}[.0]\"'"])
+        .check();
     // Years, round numbers and any others are none.
     for (name, of) in [
         ("built", (|at| 1900 + at % 60) as fn(u32) -> u32),
         ("places", |at| at % 24 * 100),
+        // On nine floors with forty rooms each.
+        ("room", |at| (at * 7 % 9 + 1) * 100 + at * 11 % 40 + 1),
         ("counted", |at| at * 23 % 2_400),
     ] {
         bench.write("b.csv", table(name, (0..90).map(|at| of(at).to_string())));

@@ -61,6 +61,8 @@ pub enum NumberFinding {
         first: i16,
         /// The last one.
         last: i16,
+        /// The mark before a fraction of nothing that some have: `1990.0`.
+        mark: Option<char>,
     },
     /// Numbers that may be something as they stand.
     MayBe {
