@@ -49,6 +49,13 @@ pub(super) enum Ends {
     Short,
 }
 
+impl Ends {
+    /// A date whose last part is this one.
+    pub(super) fn with(last: &WrittenPart) -> Ends {
+        if last.digits() == 4 { Ends::LongYear } else { Ends::Short }
+    }
+}
+
 /// What is left of a value's pieces.
 #[derive(Clone, Copy)]
 pub(super) struct Cursor<'p, 'a> {

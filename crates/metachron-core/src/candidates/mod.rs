@@ -6,11 +6,12 @@ mod machine;
 mod shape;
 mod cursor;
 mod yearless;
+mod parted;
 
 use serde::{Deserialize, Serialize};
 
-use crate::layout::{Field, Layout, escape};
-use crate::lexicon::{Length, LocaleFormat, Piece, PieceKind, pieces, runs_on};
+use crate::layout::{Field, Layout};
+use crate::lexicon::{Length, LocaleFormat, Piece, PieceKind, pieces};
 use crate::order::{Alternative, Order};
 use crate::reading::{Fit, Terms, interpret};
 use crate::typed::Kind;
@@ -18,7 +19,7 @@ use crate::zone::Zones;
 
 pub use shape::{shape_of, without_zone};
 
-use cursor::{Cursor, Ends, WrittenPart};
+use cursor::Cursor;
 
 /// One way to read a shape.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -177,9 +178,9 @@ pub fn candidates(
         // Whoever says the year has said that `Mar 15` has none.
         .or_else(|| terms.year.and_then(|_| yearless::yearless(&pieces, name_length, terms.zones)))
         .or_else(|| coarse::coarse(&pieces, name_length))
-        .or_else(|| general(&pieces, name_length, asked, terms))
+        .or_else(|| parted::parted(&pieces, name_length, asked, terms))
         .or_else(|| yearless::yearless(&pieces, name_length, terms.zones))
-        .or_else(|| uneven(&pieces, asked, terms))
+        .or_else(|| parted::uneven(&pieces, asked, terms))
         .or_else(|| lengths::length(value, &pieces, terms))
         .or_else(|| of_locale(value, terms));
     // What is written as the locale does it is no typing error, whatever else it looks like.
@@ -262,100 +263,6 @@ fn time_alone(pieces: &[Piece<'_>]) -> Option<Family> {
     Some(if is_hours { family.measured(Measure::Hours) } else { family })
 }
 
-/// What the pieces of a value allow.
-fn general(
-    pieces: &[Piece<'_>],
-    name_length: Option<Length>,
-    asked: Option<Order>,
-    terms: Terms,
-) -> Option<Family> {
-    let (zones, small_years) = (terms.zones, terms.lexicon.calendar().has_small_years());
-    let mut cursor = Cursor { pieces, zones };
-    let prefix = cursor.separator();
-    // A letter right before a number belongs to it: `S22.4.29`.
-    if prefix.ends_with(|c: char| c.is_alphabetic() && !runs_on(c)) {
-        return None;
-    }
-    let weekday = cursor.weekday()?;
-    let first = cursor.date_part(name_length)?;
-    let between_first = cursor.separator_behind(&first);
-    let second = cursor.date_part(name_length)?;
-    let between_second = cursor.separator_behind(&second);
-    let third = cursor.date_part(name_length)?;
-    let ends_with = if third.digits() == 4 { Ends::LongYear } else { Ends::Short };
-    let after = cursor.behind_date(ends_with)?;
-    let parts = [first, second, third];
-    let all_digits = !parts.iter().any(WrittenPart::is_month);
-    let by_units = units(&between_first, &between_second);
-    let separators = if all_digits {
-        let even = between_first == between_second && is_plain(&between_first);
-        (even || by_units).then(|| between_first.clone())?
-    } else {
-        let place = parts.iter().position(WrittenPart::is_month)?;
-        let long_year = parts.iter().any(|part| part.digits() == 4);
-        let year = if long_year { 4 } else { 2 };
-        format!("‹month {}, year of {year}›{between_first}|{between_second}", place + 1)
-    };
-    if all_digits && separators.is_empty() {
-        return None;
-    }
-    let possible =
-        if by_units { vec![Alternative::Ymd] } else { orders(&parts, asked, small_years) };
-    let candidates: Vec<Candidate> = possible
-        .into_iter()
-        .filter_map(|order| {
-            let [a, b, c] = fields(order, &parts, small_years)?;
-            let text = format!(
-                "{}{weekday}{a}{}{b}{}{c}{after}",
-                escape(&prefix),
-                escape(&between_first),
-                escape(&between_second)
-            );
-            Some(Candidate { alternative: order, layout: Layout::parse(&text).ok()? })
-        })
-        .collect();
-    let family = Family::new(Style::Parted, separators, all_digits, candidates);
-    (!family.candidates.is_empty()).then_some(family)
-}
-
-/// Digits with different marks between them, as hands type them: `2023, 4; 17`. Without four digits of a year they are a
-/// date only where an order is asked for.
-fn uneven(pieces: &[Piece<'_>], asked: Option<Order>, terms: Terms) -> Option<Family> {
-    let mut cursor = Cursor { pieces, zones: terms.zones };
-    let first = cursor.date_part(None)?;
-    let a = cursor.marks();
-    let second = cursor.date_part(None)?;
-    let b = cursor.marks();
-    let third = cursor.date_part(None)?;
-    let parts = [first, second, third];
-    let has_year = parts.iter().any(|part| part.digits() == 4);
-    let are_digits = parts.iter().all(|part| matches!(part, WrittenPart::Digits(_, false)));
-    if !are_digits || a.is_empty() || b.is_empty() || !(has_year || asked.is_some()) {
-        return None;
-    }
-    let ends_with = if parts[2].digits() == 4 { Ends::LongYear } else { Ends::Short };
-    let after = cursor.behind_date(ends_with)?;
-    let candidates = orders(&parts, asked, false).into_iter().filter_map(|order| {
-        let [year, month, day] = fields(order, &parts, false)?;
-        let text = format!("{year}{}{month}{}{day}{after}", escape(&a), escape(&b));
-        Some(Candidate { alternative: order, layout: Layout::parse(&text).ok()? })
-    });
-    // Whoever types them so types them in many ways: these are judged together.
-    let family = Family::new(Style::Uneven, String::new(), true, candidates.collect());
-    (!family.candidates.is_empty()).then_some(family)
-}
-
-/// Whether the same text stands between parts of digits: one mark, spaces, or a word.
-fn is_plain(between: &str) -> bool {
-    let marks = between.chars().filter(|c| !c.is_whitespace() && !c.is_alphabetic()).count();
-    marks <= 1
-}
-
-/// Whether the parts are marked as year and month: `2024年3月5日`.
-fn units(first: &str, second: &str) -> bool {
-    first.starts_with(['年', '년']) && second.starts_with(['月', '월'])
-}
-
 /// The locale's own written forms, those that fit this value.
 fn of_locale(value: &str, terms: Terms) -> Option<Family> {
     let locale = terms.written_in()?;
@@ -399,68 +306,6 @@ pub fn kind_alone(value: &str, terms: Terms) -> Option<Kind> {
     }
     let fits = |candidate: &&Candidate| interpret(&candidate.layout, value, terms).is_ok();
     family.candidates.iter().find(fits)?.layout.kind()
-}
-
-/// The orders that values of this form could have.
-fn orders(parts: &[WrittenPart; 3], asked: Option<Order>, small_years: bool) -> Vec<Alternative> {
-    // Three digits are a year where years are small.
-    let width = |part: &WrittenPart| match part.digits() {
-        3 if small_years => 4,
-        digits => digits,
-    };
-    let widths = parts.each_ref().map(width);
-    let small = |digits: usize| digits == 1 || digits == 2;
-    let mut orders = match (parts, widths) {
-        ([WrittenPart::Month(_), ..], [_, day, 2 | 4]) if small(day) => vec![Alternative::Mdy],
-        ([_, WrittenPart::Month(_), _], [day, _, 4]) if small(day) => vec![Alternative::Dmy],
-        ([_, WrittenPart::Month(_), _], [4, _, day]) if small(day) => vec![Alternative::Ymd],
-        ([_, WrittenPart::Month(_), _], [first, _, last])
-            if small(first) && small(last) && first.max(last) == 2 =>
-        {
-            vec![Alternative::Dmy, Alternative::Ymd]
-        }
-        (_, [a, b, c]) if small(b) && !parts.iter().any(WrittenPart::is_month) => match (a, c) {
-            _ if small(a) && c == 4 => vec![Alternative::Dmy, Alternative::Mdy],
-            _ if a == 4 && small(c) => vec![Alternative::Ymd],
-            _ if small(a) && small(c) && a.max(c) == 2 => {
-                vec![Alternative::Dmy, Alternative::Mdy, Alternative::Ymd]
-            }
-            _ => Vec::new(),
-        },
-        _ => Vec::new(),
-    };
-    let digits_only = !parts.iter().any(WrittenPart::is_month);
-    if digits_only && asked == Some(Order::Ydm) && orders.contains(&Alternative::Ymd) {
-        orders.push(Alternative::Ydm);
-    }
-    orders
-}
-
-/// The fields of the three parts in this order.
-fn fields(order: Alternative, parts: &[WrittenPart; 3], small_years: bool) -> Option<[String; 3]> {
-    #[derive(Clone, Copy)]
-    enum Role {
-        Day,
-        Month,
-        Year,
-    }
-    let roles = order.arrange(Role::Day, Role::Month, Role::Year);
-    let mut fields = [const { String::new() }; 3];
-    for ((field, role), part) in fields.iter_mut().zip(roles).zip(parts) {
-        *field = match (role, part) {
-            (Role::Month, WrittenPart::Month(field)) => *field,
-            (Role::Month, WrittenPart::Digits(_, false)) => "{month}",
-            (Role::Day, WrittenPart::Digits(_, false)) => "{day}",
-            (Role::Day, WrittenPart::Digits(_, true)) => "{day:th}",
-            (Role::Year, WrittenPart::EraYear(layout)) => layout.as_str(),
-            (Role::Year, WrittenPart::Digits(1..=3, false)) if small_years => "{year:era}",
-            (Role::Year, WrittenPart::Digits(4, false)) => "{year}",
-            (Role::Year, WrittenPart::Digits(_, false)) => "{year:2}",
-            _ => return None,
-        }
-        .to_owned();
-    }
-    Some(fields)
 }
 
 #[cfg(test)]

@@ -1,6 +1,5 @@
 //! How the numbers of lengths of time are written.
 
-use std::borrow::Cow;
 use std::collections::BTreeSet;
 
 use serde::{Deserialize, Serialize};
@@ -84,12 +83,7 @@ impl AmountEvidence {
         self.measures += u64::from(amounts.iter().all(|own| own.word.may_be_measure()));
         let mut is_unclear = false;
         for own in amounts {
-            // What is told in words has no marks.
-            let marks = match &own.number {
-                Cow::Borrowed(written) => NumberMarks::of(written),
-                Cow::Owned(_) => NumberMarks::None,
-            };
-            match marks {
+            match own.marks {
                 NumberMarks::Decimal(',') => self.decimal_commas += 1,
                 NumberMarks::Decimal(_) => self.decimal_points += 1,
                 NumberMarks::Unclear('.') => is_unclear = true,

@@ -1,5 +1,8 @@
 //! The fields of the layout notation: one table, from which everything else follows.
 
+use jiff::civil::Date;
+use strum::{IntoStaticStr, VariantArray};
+
 use crate::duration::Unit;
 use crate::epoch::Epoch;
 use crate::typed::Kind;
@@ -46,7 +49,8 @@ pub enum Amounts {
 }
 
 /// The part of a year that a year with a fraction names.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, VariantArray, IntoStaticStr)]
+#[strum(serialize_all = "lowercase")]
 pub enum YearPart {
     /// Four of them.
     Quarter,
@@ -70,23 +74,8 @@ impl YearPart {
             YearPart::Quarter => 4,
             YearPart::Month => 12,
             YearPart::Week => 52,
-            YearPart::Day if year % 4 == 0 && (year % 100 != 0 || year % 400 == 0) => 366,
-            YearPart::Day => 365,
-        }
-    }
-
-    /// Its name in English.
-    ///
-    /// ```
-    /// use metachron_core::layout::YearPart;
-    /// assert_eq!(YearPart::Week.name(), "week");
-    /// ```
-    pub fn name(self) -> &'static str {
-        match self {
-            YearPart::Quarter => "quarter",
-            YearPart::Month => "month",
-            YearPart::Week => "week",
-            YearPart::Day => "day",
+            // A year that does not exist is not a leap year.
+            YearPart::Day => Date::new(year, 1, 1).map_or(365, |first| first.days_in_year() as u32),
         }
     }
 
@@ -111,7 +100,7 @@ impl YearPart {
 pub enum Field {
     /// Four digits.
     Year,
-    /// A year with a fraction, by which it names a part of it: where that begins, or has its middle.
+    /// A year with a fraction, by which it names a part of it: where that starts, or has its middle.
     DecimalYear(YearPart),
     /// Two digits, placed in a century by the reading.
     YearTwo,

@@ -1,6 +1,6 @@
 //! Years with a fraction: `1973.0833` is February 1973.
 //!
-//! Whoever writes them counts the parts of a year from its begin (February is 1/12) or takes the middle of each
+//! Whoever writes them counts the parts of a year from its start (February is 1/12) or takes the middle of each
 //! (February is 1.5/12), and rounds. A fraction names a part if it is one of these points, as far as its digits can say;
 //! between two points it names none.
 
@@ -60,7 +60,7 @@ impl DecimalYear {
         let year = bounds::YEAR.check(self.year.into())? as i16;
         let parts = self.part.of(year);
         let at = self.part_named(parts).ok_or(Unfit::NoPartOfYear(self.part))?;
-        // What is all but the next year is its begin.
+        // What is all but the next year is its start.
         let (year, at) = if at == parts { (year + 1, 0) } else { (year, at) };
         let months = |months: u32| Date::new(year, (months + 1) as i8, 1);
         match self.part {
@@ -79,7 +79,7 @@ impl DecimalYear {
 
     /// Which of so many parts it names, counted from 0.
     fn part_named(self, parts: u32) -> Option<u32> {
-        // Begins and middles: so many points, the next year's begin being one more.
+        // Starts and middles: so many points, the start of the next year being one more.
         let points = i64::from(parts) * 2;
         let (fraction, ten) = (i64::from(self.fraction), 10_i64.pow(self.scale));
         if fraction * points % ten == 0 {
@@ -106,31 +106,6 @@ impl DecimalYear {
         // Rounded or cut off, a point claims the numbers on both its sides.
         (points * 2.0 / 10_f64.powi(self.scale as i32)).min(1.0)
     }
-}
-
-/// The year with a fraction by which a value is written: where the part of it begins in which the value lies. None for
-/// the 53rd week of a year.
-///
-/// ```
-/// use metachron_core::{layout::YearPart, reading::decimal_year};
-/// let day = jiff::civil::date(1973, 2, 17);
-/// assert_eq!(decimal_year(day, YearPart::Month).as_deref(), Some("1973.0833"));
-/// ```
-pub fn decimal_year(day: Date, part: YearPart) -> Option<String> {
-    let week = day.iso_week_date();
-    let (year, at) = match part {
-        YearPart::Quarter => (day.year(), (day.month() as u32 - 1) / 3),
-        YearPart::Month => (day.year(), day.month() as u32 - 1),
-        YearPart::Week => (week.year(), week.week() as u32 - 1),
-        YearPart::Day => (day.year(), day.day_of_year() as u32 - 1),
-    };
-    let parts = part.of(year);
-    if at >= parts || year < 0 {
-        return None;
-    }
-    let fraction = (at * 20_000 + parts) / (parts * 2);
-    let text = format!("{}.{fraction:04}", crate::typed::year(year));
-    Some(text.trim_end_matches('0').trim_end_matches('.').to_owned())
 }
 
 #[cfg(test)]
@@ -188,25 +163,6 @@ mod tests {
         assert_eq!(read("{decimalyear:day}", "197.5"), Err(Unfit::Form));
         assert_eq!(read("{decimalyear:day}", "19733.5"), Err(Unfit::Form));
         assert_eq!(read("{decimalyear:month}", "1973."), Err(Unfit::Form));
-    }
-
-    #[test]
-    fn what_is_written_reads_back() {
-        for part in [YearPart::Quarter, YearPart::Month, YearPart::Week, YearPart::Day] {
-            let mut day = jiff::civil::date(2003, 1, 1);
-            while day.year() < 2006 {
-                if let Some(text) = decimal_year(day, part) {
-                    let (own, length) = DecimalYear::read(&text, part, false).unwrap();
-                    assert_eq!(length, text.len());
-                    let first = own.first_day().unwrap();
-                    assert_eq!(decimal_year(first, part).as_deref(), Some(text.as_str()), "{day}");
-                    assert!(first <= day && day < first.saturating_add(jiff::Span::new().days(93)));
-                }
-                day = day.tomorrow().unwrap();
-            }
-        }
-        // 2004 has a week 53.
-        assert_eq!(decimal_year(jiff::civil::date(2004, 12, 28), YearPart::Week), None);
     }
 
     #[test]

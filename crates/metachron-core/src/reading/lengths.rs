@@ -6,7 +6,7 @@
 use std::borrow::Cow;
 
 use super::letters::{inside_a_run, same_letter};
-use super::quantities::{JOINS, Quantity, half_behind, number, quantity};
+use super::quantities::{JOINS, NumberMarks, Quantity, half_behind, number, quantity};
 use super::{Fit, Terms, Unfit};
 use crate::bounds;
 use crate::duration::{Duration, Unit, amount};
@@ -190,48 +190,12 @@ fn amount_of(number: &str, unit: Unit, terms: Terms) -> Result<Duration, Unfit> 
     amount(&plain, unit).ok_or(Unfit::NoLength)
 }
 
-/// What the marks inside a number are.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) enum NumberMarks {
-    /// There are none.
-    None,
-    /// One, and it is the decimal mark.
-    Decimal(char),
-    /// This one stands between thousands, for there are several or another one stands behind it.
-    Thousands(char),
-    /// One with three digits behind it: either.
-    Unclear(char),
-    /// They are of no number.
-    Wrong,
-}
-
-impl NumberMarks {
-    pub(crate) fn of(number: &str) -> NumberMarks {
-        let marks = || number.match_indices(['.', ',']).map(|(_, mark)| mark);
-        let Some(first) = marks().next().and_then(|mark| mark.chars().next()) else {
-            return NumberMarks::None;
-        };
-        let count = marks().count();
-        // The whole number, if the first mark stands between its thousands.
-        let end = number.find(|c: char| matches!(c, '.' | ',') && c != first);
-        let mut groups = number[..end.unwrap_or(number.len())].split(first);
-        let begins = groups.next().is_some_and(|own| (1..=3).contains(&own.len()) && own != "0");
-        let are_thousands = begins && groups.all(|own| own.len() == 3);
-        match (count, are_thousands) {
-            (1, true) => NumberMarks::Unclear(first),
-            (1, false) => NumberMarks::Decimal(first),
-            (_, true) if end.is_none_or(|end| !number[end + 1..].contains(['.', ','])) => {
-                NumberMarks::Thousands(first)
-            }
-            _ => NumberMarks::Wrong,
-        }
-    }
-}
-
 /// A number and the word for its unit.
 #[derive(Debug)]
 pub(crate) struct ToldAmount<'v> {
     pub number: Cow<'v, str>,
+    /// The marks that it is written with.
+    pub marks: NumberMarks,
     /// What stands behind the number: the word, and what is before that.
     pub behind: &'v str,
     pub word: &'static UnitWord,
@@ -286,7 +250,8 @@ pub(crate) fn told(text: &str) -> Option<Told<'_>> {
             Some((length, number)) => (length, Cow::Owned(number)),
             None => (0, number),
         };
-        told.amounts.push(ToldAmount { number, behind: &text[behind_number..end], word });
+        let (marks, behind) = (quantity.marks, &text[behind_number..end]);
+        told.amounts.push(ToldAmount { number, marks, behind, word });
         let end = end + more;
         told.length = end;
         // What stands between this amount and the next, if there is one.

@@ -7,8 +7,11 @@ use crate::lexicon::{UnitWord, numeral, runs_on};
 /// A number as it stands before a unit.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub(crate) struct Quantity<'v> {
-    /// The number in decimal, with the marks that it is written with.
-    pub number: Cow<'v, str>,
+    /// The number in decimal, with the marks that it is written with; none where its first word says it, which depends on
+    /// the language, and so on the unit.
+    number: Option<Cow<'v, str>>,
+    /// The marks among its digits.
+    pub marks: NumberMarks,
     /// The bytes that it takes.
     pub length: usize,
     /// Its words, if it is written in some: the unit is of a language that has them.
@@ -30,62 +33,52 @@ const FRACTIONS: [(&str, &str); 6] =
 /// The number at the beginning of a text.
 pub(crate) fn quantity(text: &str) -> Option<Quantity<'_>> {
     if let Some((digits, length)) = fraction(text) {
-        let number = Cow::Owned(format!("0.{digits}"));
-        return Some(Quantity { number, length, words: Vec::new() });
+        return Some(in_digits(Cow::Owned(format!("0.{digits}")), length));
     }
-    if let Some(number) = number(text) {
-        let is_whole = number.bytes().all(|byte| byte.is_ascii_digit());
-        let behind = &text[number.len()..];
-        let spaces = behind.len() - behind.trim_start_matches(' ').len();
-        let (more, words) = match fraction(&behind[spaces..]) {
-            _ if !is_whole => (None, Vec::new()),
-            Some((digits, length)) => (Some((digits, spaces + length)), Vec::new()),
-            None => match half_behind(behind) {
-                Some((length, words)) => (Some(("5", length)), words),
-                None => (None, Vec::new()),
-            },
-        };
-        return Some(match more {
-            Some((digits, length)) => Quantity {
-                number: Cow::Owned(format!("{number}.{digits}")),
-                length: number.len() + length,
-                words,
-            },
-            None => Quantity { number: Cow::Borrowed(number), length: number.len(), words },
-        });
+    let Some(number) = number(text) else { return in_words(text) };
+    let marks = NumberMarks::of(number);
+    let whole = Quantity { marks, ..in_digits(Cow::Borrowed(number), number.len()) };
+    if marks != NumberMarks::None {
+        return Some(whole);
     }
-    in_words(text)
+    let behind = &text[number.len()..];
+    let spaces = behind.len() - behind.trim_start_matches(' ').len();
+    if let Some((digits, length)) = fraction(&behind[spaces..]) {
+        let number = Cow::Owned(format!("{number}.{digits}"));
+        return Some(in_digits(number, whole.length + spaces + length));
+    }
+    Some(match half_behind(behind) {
+        Some((length, words)) => {
+            let number = Cow::Owned(format!("{number}.5"));
+            Quantity { words, ..in_digits(number, whole.length + length) }
+        }
+        None => whole,
+    })
+}
+
+fn in_digits(number: Cow<'_, str>, length: usize) -> Quantity<'_> {
+    Quantity { number: Some(number), marks: NumberMarks::None, length, words: Vec::new() }
 }
 
 /// A number in words, such as `two and a half`, `half a`, `une demi-`.
 fn in_words(text: &str) -> Option<Quantity<'_>> {
     let first = word(text)?;
     let said = numeral(first)?;
-    let mut own = Quantity { number: Cow::Borrowed(ONE), length: first.len(), words: vec![first] };
-    let next = |own: &Quantity<'_>| {
-        let at = own.length + gap(&text[own.length..]);
-        word(&text[at..]).map(|word| (word, at + word.len()))
-    };
-    if said.says(HALF) {
-        own.number = Cow::Borrowed(HALF);
-        if let Some((article, end)) = next(&own).filter(|(own, _)| says(own, ONE)) {
-            (own.length, own.words) = (end, vec![first, article]);
+    let at = first.len() + gap(&text[first.len()..]);
+    let second = word(&text[at..]);
+    let with_second = |is_own: &str| second.filter(|own| says(own, is_own));
+    let (number, length, others) = match (with_second(ONE), with_second(HALF)) {
+        (Some(article), _) if said.says(HALF) => (Some(HALF), at + article.len(), vec![article]),
+        _ if said.says(HALF) => (Some(HALF), first.len(), Vec::new()),
+        (_, Some(half)) if said.says(ONE) => (Some(HALF), at + half.len(), vec![half]),
+        _ => {
+            let (more, words) = half_behind(&text[first.len()..]).unwrap_or_default();
+            (None, first.len() + more, words)
         }
-        return Some(own);
-    }
-    if said.says(ONE)
-        && let Some((half, end)) = next(&own).filter(|(own, _)| says(own, HALF))
-    {
-        (own.number, own.length, own.words) = (Cow::Borrowed(HALF), end, vec![first, half]);
-        return Some(own);
-    }
-    // Which number it is depends on the language, and so on the unit.
-    own.number = Cow::Borrowed("");
-    if let Some((length, words)) = half_behind(&text[own.length..]) {
-        own.length += length;
-        own.words.extend(words);
-    }
-    Some(own)
+    };
+    let words = std::iter::once(first).chain(others).collect();
+    let number = number.map(Cow::Borrowed);
+    Some(Quantity { number, marks: NumberMarks::None, length, words })
 }
 
 /// Whether a text begins with a number in words, or with a fraction.
@@ -99,7 +92,7 @@ pub(crate) fn begins_in_words(text: &str) -> bool {
     }
 }
 
-/// Whether a word is a number, or joins one to its half.
+/// Whether a word is a number.
 pub(crate) fn is_numeral(word: &str) -> bool {
     numeral(word).is_some()
 }
@@ -129,19 +122,18 @@ pub(crate) fn half_behind(text: &str) -> Option<(usize, Vec<&str>)> {
 impl<'v> Quantity<'v> {
     /// The number, before a unit of this word; none if they are of different languages.
     pub fn before(&self, unit: &UnitWord) -> Option<Cow<'v, str>> {
-        let Some((first, others)) = self.words.split_first() else {
-            return Some(self.number.clone());
-        };
-        let (number, languages) = numeral(first)?.where_known(|language| unit.is_in(language))?;
+        let Some((first, others)) = self.words.split_first() else { return self.number.clone() };
+        let (said, languages) = numeral(first)?.where_known(|language| unit.is_in(language))?;
         let share = |own: &&str| {
             numeral(own).is_some_and(|own| own.where_known(|own| languages.contains(own)).is_some())
         };
         others.iter().all(share).then_some(())?;
-        Some(Cow::Owned(match (&*self.number, others) {
-            ("", []) => number.to_owned(),
-            ("", _) => format!("{number}.5"),
-            (own, _) => own.to_owned(),
-        }))
+        Some(match (&self.number, others) {
+            (Some(number), _) => number.clone(),
+            (None, []) => Cow::Borrowed(said),
+            // The others are those of a half.
+            (None, _) => Cow::Owned(format!("{said}.5")),
+        })
     }
 
     /// Whether it is written in words.
@@ -187,4 +179,42 @@ pub(super) fn number(text: &str) -> Option<&str> {
     let begins = number.starts_with(|c: char| c.is_ascii_digit())
         || (number.len() > 1 && number.starts_with('.'));
     (begins && is_one).then_some(number)
+}
+
+/// What the marks inside a number are.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum NumberMarks {
+    /// There are none.
+    None,
+    /// One, and it is the decimal mark.
+    Decimal(char),
+    /// This one stands between thousands, for there are several or another one stands behind it.
+    Thousands(char),
+    /// One with three digits behind it: either.
+    Unclear(char),
+    /// They are of no number.
+    Wrong,
+}
+
+impl NumberMarks {
+    pub(crate) fn of(number: &str) -> NumberMarks {
+        let marks = || number.match_indices(['.', ',']).map(|(_, mark)| mark);
+        let Some(first) = marks().next().and_then(|mark| mark.chars().next()) else {
+            return NumberMarks::None;
+        };
+        let count = marks().count();
+        // The whole number, if the first mark stands between its thousands.
+        let end = number.find(|c: char| matches!(c, '.' | ',') && c != first);
+        let mut groups = number[..end.unwrap_or(number.len())].split(first);
+        let begins = groups.next().is_some_and(|own| (1..=3).contains(&own.len()) && own != "0");
+        let are_thousands = begins && groups.all(|own| own.len() == 3);
+        match (count, are_thousands) {
+            (1, true) => NumberMarks::Unclear(first),
+            (1, false) => NumberMarks::Decimal(first),
+            (_, true) if end.is_none_or(|end| !number[end + 1..].contains(['.', ','])) => {
+                NumberMarks::Thousands(first)
+            }
+            _ => NumberMarks::Wrong,
+        }
+    }
 }

@@ -70,7 +70,7 @@ pub enum Unfit {
         /// The week.
         week: u8,
     },
-    /// The fraction of a year is neither the begin nor the middle of such a part.
+    /// The fraction of a year is neither the start nor the middle of such a part.
     NoPartOfYear(YearPart),
     /// The weekday is not the date's.
     Weekday {

@@ -121,8 +121,9 @@ pub(super) fn gives(
         of(ColumnRole::Second),
     ) {
         (None, None, None, None) => None,
-        (Some(own), None, None, None) | (None, Some(own), Some(_), _) => Some(own),
-        (None, Some(own), None, None) => Some(own),
+        (Some(own), None, None, None)
+        | (None, Some(own), None, None)
+        | (None, Some(own), Some(_), _) => Some(own),
         (Some(_), ..) => return lacks("a whole time needs no hour, minute or second beside it"),
         (None, None, Some(_), _) => return lacks("a minute needs its hour: hour=…"),
         (None, _, None, Some(_)) => return lacks("a second needs its minute: minute=…"),

@@ -15,16 +15,23 @@ pub enum AsWritten {
     Quarters,
     /// Numbers beside a year are months.
     Months,
-    /// Numbers are years.
-    Years,
-    /// Numbers are years with a fraction that names a part of the year.
-    DecimalYears(YearPart),
-    /// Numbers are a year and its month: `2024.03`.
-    YearMonths,
-    /// Numbers are hours and minutes: `517`.
-    ClockNumbers,
+    /// Numbers count from nothing.
+    Numbers(PlainKind),
     /// Years have four digits, and minutes end the clock.
     FullYears,
     /// Years have two digits, and seconds end the clock.
     ShortYears,
+}
+
+/// What numbers are that count from nothing.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum PlainKind {
+    /// Years.
+    Years,
+    /// Years with a fraction that names a part of the year.
+    DecimalYears(YearPart),
+    /// A year and its month: `2024.03`.
+    YearMonths,
+    /// Hours and minutes: `517`.
+    Clocks,
 }

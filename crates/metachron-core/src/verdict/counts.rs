@@ -13,13 +13,10 @@ pub(super) fn counts(case: &Case<'_>) -> Counts {
     let (read, contested) = match &case.subject {
         Subject::Layouts(_) => by_layouts(case),
         Subject::Forms(_) => by_forms(case),
-        // As a time of day zero is midnight.
-        Subject::Numbers(numbers) if numbers.kind == Kind::Time => {
-            (0, case.evidence.numbers.rows + case.evidence.numbers.zeros)
-        }
-        Subject::Numbers(_) => {
-            placeholder += case.evidence.numbers.zeros;
-            (0, case.evidence.numbers.rows)
+        Subject::Numbers(numbers) => {
+            let (rows, zeros) = numbers.rows(&case.evidence.numbers);
+            placeholder += zeros;
+            (0, rows)
         }
         Subject::Amounts(amounts) => (0, amounts.rows.rows),
         Subject::Measures(_) | Subject::OtherLanguage(_) | Subject::None => (0, 0),

@@ -33,7 +33,7 @@ mod beside;
 mod parts;
 
 pub use answer::Answer;
-pub use as_written::AsWritten;
+pub use as_written::{AsWritten, PlainKind};
 pub use beside::{
     TableColumn, TableStyle, harmed_among, harmed_beside, has_no_late_day, signals_beside,
 };

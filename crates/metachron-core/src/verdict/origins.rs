@@ -37,6 +37,16 @@ pub(super) struct CountingNumbers {
     pub is_own: bool,
 }
 
+impl CountingNumbers {
+    /// Those that stand for something, and the zeros that do not: as a time of day zero is midnight.
+    pub fn rows(&self, numbers: &NumberEvidence) -> (u64, u64) {
+        match self.kind {
+            Kind::Time => (numbers.rows + numbers.zeros, 0),
+            _ => (numbers.rows, numbers.zeros),
+        }
+    }
+}
+
 /// Numbers among so many values that may count from some origin, if anything but their size says that they are
 /// dates: its name or its digits speak of them, clock times in their fractions, a known answer.
 pub(super) fn counting_numbers(

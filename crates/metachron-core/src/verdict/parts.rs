@@ -2,7 +2,7 @@
 
 use jiff::civil::Date;
 
-use super::as_written::AsWritten;
+use super::as_written::{AsWritten, PlainKind};
 use super::beside::TableColumn;
 use super::column_name::{is_part_alone, names_part};
 use super::model::{Judgement, Settle, Verdict};
@@ -24,25 +24,16 @@ pub struct PartsApart<'s> {
 /// The columns that hold the parts of one date, by their names and their numbers; none where two
 /// columns could be the same part, since nobody can tell which belong together.
 ///
-/// A time of day that is decided belongs to them if there is one.
+/// The time of day belongs to them, in a column or in several, if there is one.
 pub fn parts_apart<'s>(
     columns: &[TableColumn<'s>],
     century: Century,
     today: Date,
 ) -> Option<PartsApart<'s>> {
-    let only = |role: ColumnRole| -> Option<Option<&TableColumn<'s>>> {
-        let is_part = |own: &&TableColumn<'s>| is_part(role, own);
-        let mut found = columns.iter().filter(is_part);
-        match (found.next(), found.next()) {
-            (Some(own), None) => Some(Some(own)),
-            (None, _) => Some(None),
-            (Some(_), Some(_)) => None,
-        }
-    };
     let mut parts = Vec::new();
     let mut latest: Option<i16> = None;
     for role in [ColumnRole::Year, ColumnRole::Month, ColumnRole::Day] {
-        if let Some(own) = only(role)? {
+        if let Some(own) = only(columns, role)? {
             parts.push((role, own.name));
             if role == ColumnRole::Year {
                 let numbers = own.evidence.numbers.sample();
@@ -72,7 +63,10 @@ fn clock_parts<'s>(columns: &[TableColumn<'s>]) -> Vec<(ColumnRole, &'s str)> {
         let Judgement { kind, verdict, leans_to, .. } = own.judgement;
         *kind == Some(Kind::Time)
             && (*verdict == Verdict::Decided
-                || matches!(leans_to, Some(Settle::AsWritten(AsWritten::ClockNumbers, _))))
+                || matches!(
+                    leans_to,
+                    Some(Settle::AsWritten(AsWritten::Numbers(PlainKind::Clocks), _))
+                ))
     };
     let mut times = columns.iter().filter(is_time);
     match (times.next(), times.next()) {
@@ -80,12 +74,22 @@ fn clock_parts<'s>(columns: &[TableColumn<'s>]) -> Vec<(ColumnRole, &'s str)> {
         (Some(_), Some(_)) => return Vec::new(),
         (None, _) => {}
     }
-    let only = |role: ColumnRole| {
-        let mut found = columns.iter().filter(|own| is_part(role, own));
-        found.next().filter(|_| found.next().is_none()).map(|own| (role, own.name))
-    };
-    let parts = [ColumnRole::Hour, ColumnRole::Minute, ColumnRole::Second].map(only);
-    parts.into_iter().map_while(|part| part).collect()
+    // Minutes without their hours are none.
+    let parts = [ColumnRole::Hour, ColumnRole::Minute, ColumnRole::Second];
+    let named = parts.map(|role| Some((role, only(columns, role).flatten()?.name)));
+    named.into_iter().map_while(|part| part).collect()
+}
+
+/// The only column that is this part of a date, if there is one; none at all if there are several.
+fn only<'c, 's>(
+    columns: &'c [TableColumn<'s>],
+    role: ColumnRole,
+) -> Option<Option<&'c TableColumn<'s>>> {
+    let mut found = columns.iter().filter(|own| is_part(role, own));
+    match (found.next(), found.next()) {
+        (_, Some(_)) => None,
+        (one, None) => Some(one),
+    }
 }
 
 /// Whether a column is this part of a date: by its name and its values, or by a name that says nothing else.

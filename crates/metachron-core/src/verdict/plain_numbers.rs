@@ -3,11 +3,12 @@
 
 use std::collections::BTreeSet;
 
-use super::as_written::AsWritten;
+use super::as_written::{AsWritten, PlainKind};
 use super::model::Settle;
 use crate::epoch::Number;
 use crate::evidence::{Evidence, NumberEvidence};
 use crate::layout::{Layout, YearPart};
+use crate::named::Named;
 use crate::reading::DecimalYear;
 use crate::typed::Kind;
 
@@ -26,11 +27,11 @@ const ERRORS: usize = 33;
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(super) struct PlainNumbers {
     /// What they are then.
-    pub what: AsWritten,
+    pub what: PlainKind,
     /// Whether other numbers hardly look so: no name must speak of dates.
     pub is_likely: bool,
-    /// The mark before a fraction of nothing that some have: `517.0`.
-    pub mark: Option<char>,
+    /// How a fraction of nothing is written that some have: `517.0`.
+    pub nothing: Option<&'static str>,
 }
 
 impl PlainNumbers {
@@ -38,39 +39,39 @@ impl PlainNumbers {
     pub fn of(evidence: &Evidence) -> Option<PlainNumbers> {
         let numbers = &evidence.numbers;
         let (what, is_likely) = years(numbers).or_else(|| clocks(numbers))?;
-        let mark = mark_of_wholes(evidence);
-        Some(PlainNumbers { what, is_likely, mark })
+        Some(PlainNumbers { what, is_likely, nothing: fraction_of_nothing(evidence) })
     }
 
     /// What they become.
     pub fn kind(self) -> Kind {
         match self.what {
-            AsWritten::DecimalYears(part) => part.kind(),
-            AsWritten::YearMonths => Kind::Month,
-            AsWritten::ClockNumbers => Kind::Time,
-            _ => Kind::Year,
+            PlainKind::Years => Kind::Year,
+            PlainKind::DecimalYears(part) => part.kind(),
+            PlainKind::YearMonths => Kind::Month,
+            PlainKind::Clocks => Kind::Time,
         }
     }
 
     /// The layout that reads them so.
     pub fn way(self) -> Option<Settle> {
-        let behind = self.mark.map_or(String::new(), |mark| format!("[{mark}0]"));
+        let behind = self.nothing.map_or(String::new(), |nothing| format!("[{nothing}]"));
         let layout = match self.what {
-            AsWritten::DecimalYears(part) => format!("{{decimalyear:{}}}", part.name()),
-            AsWritten::YearMonths => "{year}.{month:02}".to_owned(),
-            AsWritten::ClockNumbers => format!("{{hourminute}}{behind}"),
-            _ => format!("{{year}}{behind}"),
+            PlainKind::Years => format!("{{year}}{behind}"),
+            PlainKind::DecimalYears(part) => format!("{{decimalyear:{}}}", part.name()),
+            PlainKind::YearMonths => "{year}.{month:02}".to_owned(),
+            PlainKind::Clocks => format!("{{hourminute}}{behind}"),
         };
         let layout = Layout::parse(&layout).ok()?;
-        Some(Settle::AsWritten(self.what, vec![layout]))
+        Some(Settle::AsWritten(AsWritten::Numbers(self.what), vec![layout]))
     }
 }
 
-/// The mark before a fraction of nothing, where whole numbers are written with one: `1990.0`.
-pub(super) fn mark_of_wholes(evidence: &Evidence) -> Option<char> {
+/// How the fraction of whole numbers is written, where they have one: `1990.0`.
+pub(super) fn fraction_of_nothing(evidence: &Evidence) -> Option<&'static str> {
+    const FRACTIONS: [&str; 4] = [".0", ".00", ",0", ",00"];
     let shapes = evidence.shapes.by_frequency();
-    let mut marks = shapes.iter().filter_map(|(shape, _)| shape.strip_suffix('0')?.chars().last());
-    marks.find(|mark| matches!(mark, '.' | ','))
+    let of = |shape: &str| FRACTIONS.into_iter().find(|own| shape.ends_with(own));
+    shapes.iter().find_map(|(shape, _)| of(shape))
 }
 
 /// Whether all numbers lie where years do, with a fraction or without.
@@ -93,12 +94,12 @@ pub(super) fn run_on_as_years(numbers: &NumberEvidence) -> Option<(i16, i16)> {
 }
 
 /// Numbers that lie where years do, and whether others hardly look so.
-fn years(numbers: &NumberEvidence) -> Option<(AsWritten, bool)> {
+fn years(numbers: &NumberEvidence) -> Option<(PlainKind, bool)> {
     if !are_among_years(numbers) {
         return None;
     }
     if numbers.fractions == 0 {
-        return Some((AsWritten::Years, false));
+        return Some((PlainKind::Years, false));
     }
     let all: Vec<(i16, u128, u32)> = numbers.sample().filter_map(year_and_fraction).collect();
     let is_month = |(_, fraction, scale): &(i16, u128, u32)| match scale {
@@ -107,19 +108,19 @@ fn years(numbers: &NumberEvidence) -> Option<(AsWritten, bool)> {
         _ => false,
     };
     if all.iter().all(is_month) {
-        return Some((AsWritten::YearMonths, false));
+        return Some((PlainKind::YearMonths, false));
     }
-    let parts = [YearPart::Quarter, YearPart::Month, YearPart::Week, YearPart::Day];
-    parts.into_iter().find_map(|part| decimal_years(&all, part))
+    // Whatever names quarters names months and days as well.
+    YearPart::all().find_map(|part| decimal_years(&all, part))
 }
 
 /// Numbers whose fractions all name such a part of a year, which others hardly do.
-fn decimal_years(all: &[(i16, u128, u32)], part: YearPart) -> Option<(AsWritten, bool)> {
+fn decimal_years(all: &[(i16, u128, u32)], part: YearPart) -> Option<(PlainKind, bool)> {
     let own = |(year, fraction, scale): &(i16, u128, u32)| {
         DecimalYear::of(*year, *fraction, *scale, part)
     };
-    let fit = all.iter().map(own).filter_map(|year| Some((year, year.first_day().ok()?)));
-    let fit: Vec<_> = fit.collect();
+    let fit: Vec<_> =
+        all.iter().map(own).filter_map(|year| Some((year, year.first_day().ok()?))).collect();
     if (all.len() - fit.len()) * ERRORS > all.len() {
         return None;
     }
@@ -134,7 +135,7 @@ fn decimal_years(all: &[(i16, u128, u32)], part: YearPart) -> Option<(AsWritten,
     let between = usize::try_from((*last - *first).get_days()).ok()?;
     let through = between * of_year / 365 + 1;
     let is_likely = days.len() * 100 >= through * RUNS_ON;
-    Some((AsWritten::DecimalYears(part), is_likely))
+    Some((PlainKind::DecimalYears(part), is_likely))
 }
 
 /// A year, its fraction as a number, and the digits of that.
@@ -154,7 +155,7 @@ const LATE: i128 = 50;
 const LATE_ONE_IN: usize = 16;
 
 /// Whole numbers up to 2400 whose last two digits are all below 60: hours and minutes.
-fn clocks(numbers: &NumberEvidence) -> Option<(AsWritten, bool)> {
+fn clocks(numbers: &NumberEvidence) -> Option<(PlainKind, bool)> {
     if numbers.fractions > 0 {
         return None;
     }
@@ -170,5 +171,5 @@ fn clocks(numbers: &NumberEvidence) -> Option<(AsWritten, bool)> {
         && hours.len() >= HOURS
         && read.iter().filter(|(_, minute)| *minute >= LATE).count() * LATE_ONE_IN >= read.len()
         && minutes.len() >= MINUTES;
-    is_clock.then_some((AsWritten::ClockNumbers, true))
+    is_clock.then_some((PlainKind::Clocks, true))
 }

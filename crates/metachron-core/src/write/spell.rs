@@ -5,9 +5,9 @@ use std::fmt::Write;
 use jiff::civil::DateTime;
 use jiff::tz::Offset;
 
+use super::decimal_years::decimal_year;
 use crate::layout::{Digits, Field, Layout, LayoutPart, OffsetForm};
 use crate::lexicon::{Era, Half, Length, Lexicon};
-use crate::reading::decimal_year;
 use crate::typed::TypedValue;
 
 /// The clock time in the written form of the layout, with all of its optional parts.

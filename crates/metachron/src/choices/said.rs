@@ -9,7 +9,7 @@ use metachron_core::verdict::{Clue, Settle};
 use toml_edit::{Array, Value};
 
 use super::decisions::{Decisions, When};
-use super::keys::meanings_said;
+use super::keys::{meanings_said, texts};
 use super::options::{COLUMN_KEYS, OF_FILE};
 use super::syntax::{keys_of_set, parse_when, set_name, set_text, when_values};
 use super::wrong::Wrong;
@@ -217,18 +217,11 @@ impl Said {
 
 /// The texts of two lists of a key, each once; what is known of a value gives way to another answer.
 fn grown(key: &str, earlier: &Value, later: &Value) -> Value {
-    let texts = |value: &Value| -> Vec<String> {
-        let all = value.as_array().map(|all| all.iter().collect()).unwrap_or_else(|| vec![value]);
-        all.into_iter().filter_map(|own| Some(own.as_str()?.to_owned())).collect()
-    };
-    let later = texts(later);
+    let of = |value: &Value| texts(key, value).unwrap_or_default();
+    let later = of(later);
     let is_anew = |text: &String| later.iter().any(|own| are_of_one(key, own, text));
-    let mut all: Vec<String> = texts(earlier).into_iter().filter(|text| !is_anew(text)).collect();
-    all.extend(later.iter().cloned());
-    match &all[..] {
-        [one] => one.as_str().into(),
-        _ => all.into_iter().collect::<Array>().into(),
-    }
+    let all = of(earlier).into_iter().filter(|text| !is_anew(text));
+    one_or_all(all.chain(later.iter().cloned()).collect())
 }
 
 /// Whether two texts of a key are the same, or answers about the same value.
@@ -289,9 +282,14 @@ fn value_of_option(line: &CommandLine, key: &str, option: &str) -> Value {
 }
 
 fn layouts(list: &[Layout]) -> Value {
-    match list {
-        [one] => one.to_string().into(),
-        all => all.iter().map(Layout::to_string).collect::<Array>().into(),
+    one_or_all(list.iter().map(Layout::to_string).collect())
+}
+
+/// The texts of a key that takes one or several.
+fn one_or_all(texts: Vec<String>) -> Value {
+    match <[String; 1]>::try_from(texts) {
+        Ok([one]) => one.into(),
+        Err(all) => all.into_iter().collect::<Array>().into(),
     }
 }
 

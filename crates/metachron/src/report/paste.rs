@@ -7,7 +7,7 @@ use metachron_core::named::Named;
 use metachron_core::order::Alternative;
 use metachron_core::reading::Repair;
 use metachron_core::typed::{Kind, TypedValue};
-use metachron_core::verdict::{AsWritten, Clue, Settle, Telling, Verdict};
+use metachron_core::verdict::{AsWritten, Clue, PlainKind, Settle, Telling, Verdict};
 use serde::Serialize;
 
 use crate::args::CommandLine;
@@ -269,12 +269,12 @@ fn when_right(way: &Settle, column: &SurveyedColumn) -> String {
             AsWritten::Weeks => "If they are weeks of a year (ISO 8601)",
             AsWritten::Quarters => "If they are quarters of a year",
             AsWritten::Months => "If they are months",
-            AsWritten::Years => "If they are years",
-            AsWritten::DecimalYears(part) => {
+            AsWritten::Numbers(PlainKind::Years) => "If they are years",
+            AsWritten::Numbers(PlainKind::DecimalYears(part)) => {
                 return format!("If each is a {} of a year", part.name());
             }
-            AsWritten::YearMonths => "If they are a year and its month",
-            AsWritten::ClockNumbers => "If they are hours and minutes of a clock",
+            AsWritten::Numbers(PlainKind::YearMonths) => "If they are a year and its month",
+            AsWritten::Numbers(PlainKind::Clocks) => "If they are hours and minutes of a clock",
             AsWritten::FullYears => "If their years have four digits",
             AsWritten::ShortYears => "If their years have two digits",
         }

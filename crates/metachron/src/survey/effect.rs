@@ -39,6 +39,9 @@ pub fn refuse_without_effect(columns: &[SurveyedColumn], choices: &Choices) -> R
 /// Why nothing is decided about hours that a clock skipped or repeated.
 const NO_ZONE: &str = "nothing says in which zone its clocks stood";
 
+/// Why nothing is said by a zone.
+const NO_CLOCK: &str = "it holds no clock times of a day";
+
 /// A key that changes nothing of how a column is read, and why.
 fn without_effect(
     column: &SurveyedColumn,
@@ -72,7 +75,6 @@ fn without_effect(
     let clocks = &said.clocks;
     let is_moment = kind == Kind::Instant;
     let has_clocks = matches!(kind, Kind::DateTime | Kind::Instant);
-    const NO_CLOCK: &str = "it holds no clock times of a day";
     let checks = [
         ("zone", clocks.zone.is_some() && !has_clocks, NO_CLOCK),
         ("zone_from", clocks.zone_from.is_some() && !has_clocks, NO_CLOCK),

@@ -4,7 +4,7 @@ use std::fmt;
 
 use metachron_core::layout::YearPart;
 use metachron_core::text::{counted, grouped};
-use metachron_core::verdict::{AsWritten, CountedBeside, NumberFinding};
+use metachron_core::verdict::{CountedBeside, NumberFinding, PlainKind};
 
 use super::Words;
 use super::pieces::{first, many};
@@ -51,14 +51,11 @@ impl fmt::Display for Words<'_, NumberFinding> {
                     }
                 }
             }
-            NumberFinding::Years { rows, first, last, mark } => write!(
+            NumberFinding::Years { rows, first, last, nothing } => write!(
                 f,
-                "{} from {first} to {last} may be years, and {} left as {}; the layout '{{year}}{}' types {}.",
+                "{} from {first} to {last} may be years, and are left as they are; the layout '{{year}}{}' types them.",
                 counted(*rows, "whole number"),
-                if *rows == 1 { "is" } else { "are" },
-                if *rows == 1 { "it is" } else { "they are" },
-                mark.map_or(String::new(), |mark| format!("[{mark}0]")),
-                if *rows == 1 { "it" } else { "them" },
+                nothing.map_or(String::new(), |nothing| format!("[{nothing}]")),
             ),
             NumberFinding::MayBe { rows, what, may_count } => {
                 write!(f, "{} may be {}", counted(*rows, "number"), may_be(*what))?;
@@ -94,25 +91,25 @@ impl fmt::Display for Words<'_, NumberFinding> {
 }
 
 /// What numbers may be as they stand.
-fn may_be(what: Option<AsWritten>) -> &'static str {
+fn may_be(what: Option<PlainKind>) -> &'static str {
     match what {
-        Some(AsWritten::DecimalYears(YearPart::Quarter)) => {
+        Some(PlainKind::DecimalYears(YearPart::Quarter)) => {
             "years with the fractions of quarters (1960.25 is the second of 1960)"
         }
-        Some(AsWritten::DecimalYears(YearPart::Month)) => {
+        Some(PlainKind::DecimalYears(YearPart::Month)) => {
             "years with the fractions of months (1973.0833 is February 1973)"
         }
-        Some(AsWritten::DecimalYears(YearPart::Week)) => {
+        Some(PlainKind::DecimalYears(YearPart::Week)) => {
             "years with the fractions of weeks (1960.0192 is the second of 1960)"
         }
-        Some(AsWritten::DecimalYears(YearPart::Day)) => {
+        Some(PlainKind::DecimalYears(YearPart::Day)) => {
             "years with the fractions of days (2004.5027 is 3 July 2004)"
         }
-        Some(AsWritten::ClockNumbers) => {
+        Some(PlainKind::Clocks) => {
             "hours and minutes (517 is 05:17), as the last two digits of all are below 60 and none is above 2400"
         }
-        Some(AsWritten::YearMonths) => "a year and its month, or years with a fraction",
-        Some(_) => "years",
+        Some(PlainKind::YearMonths) => "a year and its month, or years with a fraction",
+        Some(PlainKind::Years) => "years",
         None => "years with a fraction that names no part of one, which are best left as they are",
     }
 }

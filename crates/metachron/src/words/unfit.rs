@@ -5,6 +5,7 @@ use std::fmt;
 use jiff::civil::DateTime;
 use metachron_core::epoch::NotCounted;
 use metachron_core::lexicon::{Length, Lexicon};
+use metachron_core::named::Named;
 use metachron_core::reading::Unfit;
 use metachron_core::zone::offset_text;
 
@@ -24,7 +25,7 @@ impl fmt::Display for Words<'_, Unfit> {
             Unfit::NoSuchWeek { year, week } => write!(f, "{year} has no week {week}"),
             Unfit::NoPartOfYear(part) => write!(
                 f,
-                "its fraction is neither the begin nor the middle of a {} of that year",
+                "its fraction is neither the start nor the middle of a {} of that year",
                 part.name()
             ),
             Unfit::Weekday { written, actual } => write!(

@@ -24,6 +24,10 @@ struct Journey<'j> {
     delivered: &'j str,
 }
 
+/// Delimited text of which nothing is asked.
+const PLAIN: Journey<'static> =
+    Journey { ending: "csv", header: "", answers: "", output: "", delivered: "" };
+
 impl Journey<'_> {
     /// The way of both deliveries, row by row: what is sent, and what is delivered.
     fn goes(&self, row: impl Fn(u32) -> (String, String)) {
@@ -78,11 +82,9 @@ fn in_utc(clock: DateTime, zone: &str) -> String {
 #[test]
 fn a_ring_book_of_days() {
     let journey = Journey {
-        ending: "csv",
         header: "ring,captured,station",
-        answers: "",
-        output: "",
         delivered: "ring,captured,captured_typed,station",
+        ..PLAIN
     };
     journey.goes(|at| {
         let (raw, typed) = (shown(day(at), "%d/%m/%Y"), day(at));
@@ -93,11 +95,9 @@ fn a_ring_book_of_days() {
 #[test]
 fn a_book_of_another_office_with_semicolons() {
     let journey = Journey {
-        ending: "csv",
         header: "Ring;Gefangen;Dauer",
-        answers: "",
-        output: "",
         delivered: "Ring;Gefangen;Gefangen_typed;Dauer;Dauer_typed",
+        ..PLAIN
     };
     journey.goes(|at| {
         let (raw, typed) = (shown(day(at), "%d.%m.%Y"), day(at));
@@ -111,11 +111,10 @@ fn a_book_of_another_office_with_semicolons() {
 #[test]
 fn a_logger_with_its_months_first() {
     let journey = Journey {
-        ending: "csv",
         header: "logger,seen",
         answers: "--column seen --zone America/Chicago",
-        output: "",
         delivered: "logger,seen,seen_typed",
+        ..PLAIN
     };
     journey.goes(|at| {
         // By day: no clock is changed then.
@@ -129,11 +128,10 @@ fn a_logger_with_its_months_first() {
 #[test]
 fn two_offices_in_one_file() {
     let journey = Journey {
-        ending: "csv",
         header: "station,seen",
         answers: "--accept split",
-        output: "",
         delivered: "station,seen,seen_typed",
+        ..PLAIN
     };
     journey.goes(|at| {
         let (station, form) =
@@ -146,11 +144,10 @@ fn two_offices_in_one_file() {
 #[test]
 fn serial_numbers_of_a_sheet() {
     let journey = Journey {
-        ending: "csv",
         header: "ring,date",
         answers: "--set 'date: epoch=sheet-1900'",
-        output: "",
         delivered: "ring,date,date_typed",
+        ..PLAIN
     };
     journey.goes(|at| {
         let raw = (day(at) - jiff::civil::date(1899, 12, 30)).get_days();
@@ -160,13 +157,8 @@ fn serial_numbers_of_a_sheet() {
 
 #[test]
 fn a_receiver_that_counts_milliseconds() {
-    let journey = Journey {
-        ending: "csv",
-        header: "tag,seen,rec",
-        answers: "",
-        output: "",
-        delivered: "tag,seen,seen_typed,rec,rec_typed",
-    };
+    let journey =
+        Journey { header: "tag,seen,rec", delivered: "tag,seen,seen_typed,rec,rec_typed", ..PLAIN };
     journey.goes(|at| {
         let moment = clock(at).to_zoned(TimeZone::UTC).unwrap().timestamp();
         let (seen, rec) =
@@ -192,13 +184,8 @@ fn months_in_words() {
         "novembro",
         "dezembro",
     ];
-    let journey = Journey {
-        ending: "csv",
-        header: "anilha,visto",
-        answers: "",
-        output: "",
-        delivered: "anilha,visto,visto_typed",
-    };
+    let journey =
+        Journey { header: "anilha,visto", delivered: "anilha,visto,visto_typed", ..PLAIN };
     journey.goes(|at| {
         let own = day(at);
         let raw =
@@ -210,11 +197,11 @@ fn months_in_words() {
 #[test]
 fn parts_with_a_clock_in_one_number() {
     let journey = Journey {
-        ending: "csv",
         header: "year,month,day,opened,net",
         answers: "--set 'opened: layouts=\"{hourminute}\"'",
         output: "--make 'at = parts year=year month=month day=day time=opened'",
         delivered: "year,month,day,opened,opened_typed,net,at",
+        ..PLAIN
     };
     journey.goes(|at| {
         let own = clock(at);
@@ -227,11 +214,10 @@ fn parts_with_a_clock_in_one_number() {
 #[test]
 fn a_series_of_months_as_decimal_years() {
     let journey = Journey {
-        ending: "csv",
         header: "time,count",
         answers: "--set 'time: layouts=\"{decimalyear:month}\"'",
-        output: "",
         delivered: "time,time_typed,count",
+        ..PLAIN
     };
     journey.goes(|at| {
         let raw = format!("{:.4}", 1960.0 + f64::from(at) / 12.0);
@@ -242,13 +228,8 @@ fn a_series_of_months_as_decimal_years() {
 
 #[test]
 fn days_as_they_are_written_at_hoshizaki() {
-    let journey = Journey {
-        ending: "csv",
-        header: "番号,日付",
-        answers: "",
-        output: "",
-        delivered: "番号,日付,日付_typed",
-    };
+    let journey =
+        Journey { header: "番号,日付", delivered: "番号,日付,日付_typed", ..PLAIN };
     journey.goes(|at| {
         let own = day(at);
         let raw = format!("令和{}年{}月{}日", own.year() - 2018, own.month(), own.day());
@@ -259,11 +240,10 @@ fn days_as_they_are_written_at_hoshizaki() {
 #[test]
 fn ringers_and_their_years_of_birth() {
     let journey = Journey {
-        ending: "csv",
         header: "ringer,born",
         answers: "--set 'born: two_digit_from=1927'",
-        output: "",
         delivered: "ringer,born,born_typed",
+        ..PLAIN
     };
     journey.goes(|at| {
         let own = jiff::civil::date(
@@ -279,11 +259,10 @@ fn ringers_and_their_years_of_birth() {
 #[test]
 fn efforts_as_hands_write_them() {
     let journey = Journey {
-        ending: "csv",
         header: "net,effort",
-        answers: "",
         output: "--make 'hours = effort | as hours'",
         delivered: "net,effort,effort_typed,hours",
+        ..PLAIN
     };
     journey.goes(|at| {
         let (raw, typed, hours) = [
@@ -302,10 +281,9 @@ fn efforts_as_hands_write_them() {
 fn lines_of_json_shown_where_the_birds_are() {
     let journey = Journey {
         ending: "jsonl",
-        header: "",
-        answers: "",
         output: "--to-zone Africa/Casablanca --instants offset",
         delivered: "tag,seen,seen_typed",
+        ..PLAIN
     };
     journey.goes(|at| {
         let moment = clock(at).to_zoned(TimeZone::UTC).unwrap();
@@ -319,11 +297,10 @@ fn lines_of_json_shown_where_the_birds_are() {
 #[test]
 fn a_sheet_that_half_an_import_has_swapped() {
     let journey = Journey {
-        ending: "csv",
         header: "ring,seen",
         answers: "--set 'seen: repair=half-swapped'",
-        output: "",
         delivered: "ring,seen,seen_typed",
+        ..PLAIN
     };
     journey.goes(|at| {
         let own = day(at);

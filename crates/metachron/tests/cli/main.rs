@@ -19,6 +19,7 @@ mod languages;
 mod mixed;
 mod numbers;
 mod outputs;
+mod plain_numbers;
 mod printed;
 mod readings;
 mod records;

@@ -3,7 +3,7 @@
 use crate::epoch::Epoch;
 use crate::evidence::Occurrences;
 use crate::typed::TypedValue;
-use crate::verdict::as_written::AsWritten;
+use crate::verdict::as_written::PlainKind;
 
 /// What numbers count.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -61,15 +61,15 @@ pub enum NumberFinding {
         first: i16,
         /// The last one.
         last: i16,
-        /// The mark before a fraction of nothing that some have: `1990.0`.
-        mark: Option<char>,
+        /// How a fraction of nothing is written that some have: `1990.0`.
+        nothing: Option<&'static str>,
     },
     /// Numbers that may be something as they stand.
     MayBe {
         /// How many.
         rows: u64,
         /// What; none where they are years with fractions that name no part of one.
-        what: Option<AsWritten>,
+        what: Option<PlainKind>,
         /// Whether they may count from some origin as well.
         may_count: bool,
     },

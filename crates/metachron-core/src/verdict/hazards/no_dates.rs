@@ -4,7 +4,7 @@ use crate::evidence::{Evidence, Fits};
 use crate::verdict::case::{Case, Subject, may_be_chance};
 use crate::verdict::finding::{Finding, NumberFinding};
 use crate::verdict::found::Found;
-use crate::verdict::plain_numbers::{mark_of_wholes, run_on_as_years};
+use crate::verdict::plain_numbers::{fraction_of_nothing, run_on_as_years};
 
 /// Why it holds none.
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
@@ -27,8 +27,8 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
 fn years(case: &Case<'_>) -> Option<Finding> {
     let numbers = &case.evidence.numbers;
     let (first, last) = run_on_as_years(numbers).filter(|_| numbers.rows == case.values())?;
-    let mark = mark_of_wholes(case.evidence);
-    Some(NumberFinding::Years { rows: numbers.rows, first, last, mark }.into())
+    let nothing = fraction_of_nothing(case.evidence);
+    Some(NumberFinding::Years { rows: numbers.rows, first, last, nothing }.into())
 }
 
 /// Numbers that are dates, but may be so by chance, and how many are different.

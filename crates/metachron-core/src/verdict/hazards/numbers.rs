@@ -6,7 +6,6 @@ use crate::candidates::Style;
 use crate::epoch::Number;
 use crate::order::Order;
 use crate::typed::Kind;
-use crate::verdict::as_written::AsWritten;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::NumberFinding;
 use crate::verdict::form::{JudgedForm, State};
@@ -17,24 +16,13 @@ use crate::verdict::plain_numbers::{PlainNumbers, are_among_years};
 
 /// A column of numbers that may count days or seconds from some origin: which, only a person knows.
 pub(super) fn may_count(case: &Case<'_>) -> Vec<Found> {
-    let Subject::Numbers(CountingNumbers { plain, origins, clocks, is_own, .. }) = &case.subject
-    else {
-        return Vec::new();
-    };
-    let numbers = &case.evidence.numbers;
-    let finding = NumberFinding::MayCount {
-        rows: numbers.rows,
-        zeros: numbers.zeros,
-        clocks: *clocks,
-        by_name: case.asserted.speaks_of_dates,
-        own: *is_own,
-    };
+    let Subject::Numbers(counting) = &case.subject else { return Vec::new() };
+    let CountingNumbers { plain, origins, clocks, is_own, .. } = counting;
+    let (rows, zeros) = counting.rows(&case.evidence.numbers);
     let epochs = origins.iter().map(|origin| Settle::Epoch(origin.epoch));
     // What they may be as they stand is a rival of every origin, and what lies where years do may be a year.
-    if plain.is_some() || are_among_years(numbers) {
+    if plain.is_some() || are_among_years(&case.evidence.numbers) {
         let what = plain.map(|own| own.what);
-        let zeros = if what == Some(AsWritten::ClockNumbers) { numbers.zeros } else { 0 };
-        let rows = numbers.rows + zeros;
         let finding = NumberFinding::MayBe { rows, what, may_count: !origins.is_empty() };
         let way = plain.and_then(PlainNumbers::way);
         let verdict = match plain {
@@ -43,6 +31,13 @@ pub(super) fn may_count(case: &Case<'_>) -> Vec<Found> {
         };
         return vec![Found::ask(verdict, finding, way.into_iter().chain(epochs))];
     }
+    let finding = NumberFinding::MayCount {
+        rows,
+        zeros,
+        clocks: *clocks,
+        by_name: case.asserted.speaks_of_dates,
+        own: *is_own,
+    };
     let verdict = if origins.len() == 1 { Verdict::Leaning } else { Verdict::Undecided };
     vec![Found::ask(verdict, finding, epochs)]
 }

@@ -5,6 +5,7 @@ use jiff::tz::Offset;
 use metachron_core::duration::{Duration, Unit};
 use metachron_core::layout::{Amounts, FIELDS, Field, Layout, OffsetForm};
 use metachron_core::lexicon::Lexicon;
+use metachron_core::named::Named;
 use metachron_core::text::counted;
 use metachron_core::write::{spell_field, spell_length};
 use serde::Serialize;
