@@ -154,32 +154,54 @@ pub(super) fn gives(epoch: Epoch, answer: &Answer) -> bool {
 /// ```
 #[derive(Debug, Clone)]
 pub struct OriginsBeside {
-    /// The origins, each with the rows in which it gives the day of the other column.
-    origins: Vec<(Epoch, u64)>,
+    origins: Vec<OriginBeside>,
     rows: u64,
     /// Different days, as many as are needed.
     days: BTreeSet<Date>,
 }
 
-/// Whether a counted moment is what another column says: the same day, the same moment, or the same moment as the clock
-/// of some zone shows it, quarters of an hour from UTC.
-fn are_same(own: TypedValue, beside: TypedValue) -> bool {
+/// An origin, and what it gives beside the other column.
+#[derive(Debug, Clone)]
+struct OriginBeside {
+    epoch: Epoch,
+    /// Rows in which it gives what the other column holds.
+    same: u64,
+    /// Seconds by which the other column's clock is ahead of UTC in these rows, as many as are needed.
+    ahead: BTreeSet<i64>,
+}
+
+impl OriginBeside {
+    fn keep(&mut self, ahead: impl IntoIterator<Item = i64>) {
+        self.ahead.extend(ahead);
+        while self.ahead.len() > CLOCKS_BESIDE + 1 {
+            self.ahead.pop_last();
+        }
+    }
+}
+
+/// Offsets from UTC that the clocks of a column have at most, if they are the moments that are counted: a zone has two
+/// in a year. Events of the same day on quarters of an hour are apart by any of them.
+const CLOCKS_BESIDE: usize = 4;
+
+/// By how many seconds the clock of another column is ahead of UTC, if it shows a counted moment: it stands quarters of an
+/// hour from UTC. Zero where it holds the same day or moment, none where it holds another.
+fn ahead(own: TypedValue, beside: TypedValue) -> Option<i64> {
     const QUARTER: i64 = 900;
     const FARTHEST: i64 = 14 * 3_600;
     match (own, beside) {
         (TypedValue::Instant(own), TypedValue::Instant(beside)) => {
-            own.as_second() == beside.as_second()
+            (own.as_second() == beside.as_second()).then_some(0)
         }
         (TypedValue::Instant(own), TypedValue::DateTime(clock)) => {
-            let seconds = Offset::UTC.to_timestamp(clock).map(|as_utc| as_utc.as_second());
             // A clock without seconds shows the minute that has begun.
-            let shown = |own: i64| if clock.second() == 0 { own.div_euclid(60) * 60 } else { own };
-            seconds.is_ok_and(|seconds| {
-                let apart = seconds - shown(own.as_second());
-                apart % QUARTER == 0 && apart.abs() <= FARTHEST
-            })
+            let own = match clock.second() {
+                0 => own.as_second().div_euclid(60) * 60,
+                _ => own.as_second(),
+            };
+            let ahead = Offset::UTC.to_timestamp(clock).ok()?.as_second() - own;
+            (ahead % QUARTER == 0 && ahead.abs() <= FARTHEST).then_some(ahead)
         }
-        (own, beside) => own.date() == beside.date(),
+        (own, beside) => (own.date() == beside.date()).then_some(0),
     }
 }
 
@@ -220,8 +242,9 @@ impl OriginsBeside {
 
     /// Of these origins.
     pub fn new(epochs: Vec<Epoch>) -> OriginsBeside {
-        let origins = epochs.into_iter().map(|epoch| (epoch, 0)).collect();
-        OriginsBeside { origins, rows: 0, days: BTreeSet::new() }
+        let origins = epochs.into_iter();
+        let origins = origins.map(|epoch| OriginBeside { epoch, same: 0, ahead: BTreeSet::new() });
+        OriginsBeside { origins: origins.collect(), rows: 0, days: BTreeSet::new() }
     }
 
     /// Looks at a number and what the other column holds in the same row.
@@ -234,9 +257,12 @@ impl OriginsBeside {
         if self.days.len() > DAYS_BESIDE {
             self.days.pop_last();
         }
-        for (epoch, same) in &mut self.origins {
-            let own = epoch.read(number).ok();
-            *same += u64::from(own.is_some_and(|own| are_same(own, beside)));
+        for origin in &mut self.origins {
+            let own = origin.epoch.read(number).ok();
+            if let Some(ahead) = own.and_then(|own| ahead(own, beside)) {
+                origin.same += 1;
+                origin.keep([ahead]);
+            }
         }
     }
 
@@ -244,8 +270,9 @@ impl OriginsBeside {
     #[must_use]
     pub fn join(mut self, other: OriginsBeside) -> OriginsBeside {
         self.rows += other.rows;
-        for (own, (_, same)) in self.origins.iter_mut().zip(other.origins) {
-            own.1 += same;
+        for (own, other) in self.origins.iter_mut().zip(other.origins) {
+            own.same += other.same;
+            own.keep(other.ahead);
         }
         self.days.extend(other.days);
         while self.days.len() > DAYS_BESIDE {
@@ -260,9 +287,11 @@ impl OriginsBeside {
         if self.days.len() < DAYS_BESIDE {
             return None;
         }
-        let mut often = self.origins.iter().filter(|(_, same)| same * 2 >= self.rows);
+        let mut often = self.origins.iter().filter(|own| own.same * 2 >= self.rows);
         match (often.next(), often.next()) {
-            (Some((epoch, same)), None) if same * 100 >= self.rows * 97 => {
+            (Some(OriginBeside { epoch, same, ahead }), None)
+                if same * 100 >= self.rows * 97 && ahead.len() <= CLOCKS_BESIDE =>
+            {
                 Some((*epoch, *same, self.rows))
             }
             _ => None,

@@ -324,6 +324,15 @@ fn moments_of_another_column_are_named() {
         assert!(line.ends_with(&first.strftime("%Y-%m-%dT%H:%M:%S.000Z").to_string()), "{line}");
         bench.run("convert a.csv --readings a.toml --quiet").stdout(converted).check();
     }
+    // Events of the same day, all on quarters of an hour, are not the moments of another column.
+    let row = |at: i64| {
+        let (day, hour) = (1_704_240_000 + at * 86_400, at * 5 % 9);
+        let seen = jiff::Timestamp::from_second(day + hour * 3_600).unwrap();
+        let rec = day + (hour + 1) * 3_600 + at * 7 % 12 * 900;
+        format!("{},{rec}000", seen.strftime("%Y-%m-%d %H:%M"))
+    };
+    bench.write("a.csv", table("seen,rec", (0..60).map(row)));
+    bench.run("survey a.csv").stdout_has(&["rec     -         not-a-date"]).check();
     // The same numbers in other rows are numbers.
     let row = |at: i64| format!("{},{}000", local(at, "%Y-%m-%d %H:%M"), second(at * 7 % 60));
     bench.write("a.csv", table("seen,rec", (0..60).map(row)));
