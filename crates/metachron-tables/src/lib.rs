@@ -25,6 +25,9 @@ pub mod encoding;
 pub mod frame;
 mod blocks;
 pub mod cells;
+pub mod dialect;
+pub mod delimited;
+pub mod wanted;
 #[cfg(feature = "columnar")]
 pub mod columnar;
 #[cfg(feature = "sqlite")]
@@ -38,8 +41,6 @@ mod contain;
 mod sheet_parts;
 pub mod sort;
 pub mod place;
-pub mod dialect;
-pub mod delimited;
 pub mod recognise;
 pub mod header;
 pub mod open;

@@ -7,6 +7,7 @@ use postgres::{Client, Config, NoTls};
 
 use crate::address::{Secrets, quoted, shown_address};
 use crate::error::TableError;
+use crate::wanted::Selected;
 
 /// Connects; the password comes from the address, else from the environment, else from the password file.
 ///
@@ -35,19 +36,16 @@ pub fn connect(address: &str, secrets: &Secrets) -> Result<Client, TableError> {
 /// If the server cannot be reached, or there is no such table.
 pub fn spool(
     address: &str,
-    table: Option<&str>,
-    query: Option<&str>,
+    selected: Option<&Selected>,
     secrets: &Secrets,
 ) -> Result<File, TableError> {
     let refused = |error: postgres::Error| TableError::Database(says(&error));
     let mut client = connect(address, secrets)?;
     client.batch_execute("BEGIN READ ONLY").map_err(refused)?;
-    let query = match (query, table) {
-        (Some(query), _) => query.trim().trim_end_matches(';').to_owned(),
-        (None, Some(table)) => format!("SELECT * FROM {}", named(&mut client, table)?),
-        (None, None) => {
-            return Err(TableError::SeveralTables(tables(&mut client)?));
-        }
+    let query = match selected {
+        Some(Selected::Query(query)) => query.trim().trim_end_matches(';').to_owned(),
+        Some(Selected::Table(table)) => format!("SELECT * FROM {}", named(&mut client, table)?),
+        None => return Err(TableError::SeveralTables(tables(&mut client)?)),
     };
     let copy = format!("COPY ({query}) TO STDOUT (FORMAT csv, HEADER)");
     let mut rows = client.copy_out(copy.as_str()).map_err(refused)?;

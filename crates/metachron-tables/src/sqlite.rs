@@ -8,14 +8,15 @@ use rusqlite::{Connection, OpenFlags};
 use crate::address::quoted;
 use crate::cells::{CellRow, TypedCell};
 use crate::error::TableError;
+use crate::wanted::Selected;
 
 /// A table of a database, or a query.
 #[derive(Debug, Clone)]
 pub struct Selection {
     path: PathBuf,
     query: String,
-    /// The table's name; none for a query.
-    pub table: Option<String>,
+    /// What was selected.
+    pub selected: Selected,
     /// The names of the other tables.
     pub others: Vec<String>,
 }
@@ -33,20 +34,22 @@ impl Selection {
     /// If it is no database, has no such table, or the query is none.
     pub fn open(
         path: &Path,
-        table: Option<&str>,
-        query: Option<&str>,
+        said: Option<&Selected>,
     ) -> Result<(Selection, Vec<String>), TableError> {
         let database = connect(path)?;
         let tables = tables(&database)?;
-        let (query, table) = match (query, table) {
-            (Some(query), _) => (query.to_owned(), None),
-            (None, Some(said)) => (select(&named(&tables, said)?), Some(said.to_owned())),
-            (None, None) => {
-                let first = tables.first();
-                let first =
-                    first.ok_or_else(|| TableError::Database("it holds no table".to_owned()))?;
-                (select(first), Some(first.clone()))
+        let selected = match said {
+            Some(Selected::Query(query)) => Selected::Query(query.clone()),
+            Some(Selected::Table(said)) => Selected::Table(named(&tables, said)?),
+            None => {
+                let first = tables.first().cloned();
+                let none = || TableError::Database("it holds no table".to_owned());
+                Selected::Table(first.ok_or_else(none)?)
             }
+        };
+        let (query, table) = match &selected {
+            Selected::Query(query) => (query.clone(), None),
+            Selected::Table(name) => (select(name), Some(name)),
         };
         let statement = database.prepare(&query).map_err(refused)?;
         if !statement.readonly() {
@@ -54,8 +57,8 @@ impl Selection {
             return Err(TableError::Database(why));
         }
         let names = statement.column_names().map(str::to_owned).collect();
-        let others = tables.into_iter().filter(|other| Some(other) != table.as_ref()).collect();
-        Ok((Selection { path: path.to_owned(), query, table, others }, names))
+        let others = tables.iter().filter(|other| Some(*other) != table).cloned().collect();
+        Ok((Selection { path: path.to_owned(), query, selected, others }, names))
     }
 
     /// Goes through the rows; the first is 1.

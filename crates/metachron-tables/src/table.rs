@@ -5,16 +5,14 @@ use std::path::Path;
 
 use metachron_core::value::Value;
 
-use crate::address::{Secrets, is_address};
+use crate::address::is_address;
 use crate::cells::CellRow;
 #[cfg(feature = "columnar")]
 use crate::columnar::ParquetColumns;
 use crate::delimited::{KeptRecord, LONGEST_RECORD, Record, RecordReader};
 use crate::dialect::{Delimiter, Dialect};
-use crate::encoding::Charset;
 use crate::error::TableError;
-pub use crate::frame::WantedHeader;
-use crate::frame::{is_footer, is_total};
+use crate::frame::{WantedHeader, is_footer, is_total};
 use crate::header::Header;
 use crate::json::{JsonRow, ObjectReader};
 use crate::open::Source;
@@ -22,34 +20,7 @@ use crate::recognise::recognise;
 use crate::sheet::{Sheet, place};
 #[cfg(feature = "sqlite")]
 use crate::sqlite::Selection;
-
-/// What is said of a file before it is looked at; what is not said is found out.
-#[derive(Debug, Clone, Default)]
-pub struct Wanted {
-    /// The delimiter.
-    pub delimiter: Option<Delimiter>,
-    /// The encoding.
-    pub charset: Option<Charset>,
-    /// Where the header stands.
-    pub header: WantedHeader,
-    /// The sheet of a workbook, by its name or number.
-    pub sheet: Option<String>,
-    /// The table of a database.
-    pub table: Option<String>,
-    /// A query of a database.
-    pub query: Option<String>,
-    /// The most bytes of one record.
-    pub longest_record: Option<u64>,
-    /// Passwords of database servers.
-    pub secrets: Secrets,
-}
-
-impl Wanted {
-    fn longest_record(&self) -> usize {
-        let wanted = self.longest_record.and_then(|bytes| usize::try_from(bytes).ok());
-        wanted.unwrap_or(LONGEST_RECORD)
-    }
-}
+use crate::wanted::{Aspect, Selected, Wanted};
 
 /// A table that was recognised.
 #[derive(Debug)]
@@ -58,6 +29,8 @@ pub struct Table {
     longest_record: usize,
     /// The format, with what belongs to it.
     pub format: TableFormat,
+    /// What is read of a database; none of a file that is no database.
+    pub selected: Option<Selected>,
     /// The columns.
     pub header: Header,
 }
@@ -180,17 +153,23 @@ impl Table {
         if crate::columnar::is_parquet(&begin) {
             let (_, names) = ParquetColumns::open(source.file()?)?;
             let header = Header::named(names);
-            return Ok(Table { source, longest_record, format: TableFormat::Parquet, header });
+            return Ok(Table {
+                source,
+                longest_record,
+                format: TableFormat::Parquet,
+                selected: None,
+                header,
+            });
         }
         #[cfg(feature = "sqlite")]
         if crate::sqlite::is_database(&begin) {
             let path = source.path().ok_or_else(|| {
                 TableError::Database("it must be a file; it cannot be piped in".to_owned())
             })?;
-            let (table, query) = (wanted.table.as_deref(), wanted.query.as_deref());
-            let (selection, names) = Selection::open(path, table, query)?;
+            let (selection, names) = Selection::open(path, wanted.selected.as_ref())?;
+            let selected = Some(selection.selected.clone());
             let (format, header) = (TableFormat::Sqlite(Box::new(selection)), Header::named(names));
-            return Ok(Table { source, longest_record, format, header });
+            return Ok(Table { source, longest_record, format, selected, header });
         }
         let source = source.decoded(wanted.charset)?;
         let sample = source.sample()?;
@@ -203,21 +182,21 @@ impl Table {
             let mut objects = ObjectReader::new(source.text()?).limited(longest_record);
             while objects.next_row(&mut names)?.is_some() {}
             let header = Header { names, renamed: Vec::new() };
-            return Ok(Table { source, longest_record, format, header });
+            return Ok(Table { source, longest_record, format, selected: None, header });
         }
         Table::delimited(source, &sample, wanted)
     }
 
     #[cfg(feature = "postgres")]
     fn of_server(address: &Path, wanted: &Wanted) -> Result<Table, TableError> {
-        let (table, query) = (wanted.table.as_deref(), wanted.query.as_deref());
         let address = address.to_string_lossy();
-        let source =
-            Source::spooled(crate::postgres::spool(&address, table, query, &wanted.secrets)?);
+        let selected = wanted.selected.clone();
+        let spool = crate::postgres::spool(&address, selected.as_ref(), &wanted.secrets)?;
+        let source = Source::spooled(spool);
         let header = WantedHeader::Line(1);
         let wanted = Wanted { delimiter: Some(Delimiter::Comma), header, ..wanted.clone() };
         let sample = source.sample()?;
-        Table::delimited(source, &sample, &wanted)
+        Ok(Table { selected, ..Table::delimited(source, &sample, &wanted)? })
     }
 
     #[cfg(not(feature = "postgres"))]
@@ -232,7 +211,7 @@ impl Table {
         let (sheet, header) =
             crate::workbook::open(&bytes, wanted.sheet.as_deref(), wanted.header)?;
         let format = TableFormat::Workbook(Box::new(sheet));
-        Ok(Table { source, longest_record: LONGEST_RECORD, format, header })
+        Ok(Table { source, longest_record: LONGEST_RECORD, format, selected: None, header })
     }
 
     #[cfg(not(feature = "workbook"))]
@@ -252,7 +231,7 @@ impl Table {
         let place = place.ok_or(TableError::NoTable("is an HTML page without a table"))?;
         let (sheet, header) = Sheet::cut("table".to_owned(), Vec::new(), rows, place);
         let format = TableFormat::Html(Box::new(sheet));
-        Ok(Table { source, longest_record: limit, format, header })
+        Ok(Table { source, longest_record: limit, format, selected: None, header })
     }
 
     fn delimited(source: Source, sample: &[u8], wanted: &Wanted) -> Result<Table, TableError> {
@@ -278,7 +257,7 @@ impl Table {
         drop(records);
         let decimal_comma = recognised.decimal_comma;
         let format = TableFormat::Delimited { dialect, header: written, preamble, decimal_comma };
-        Ok(Table { source, longest_record, format, header })
+        Ok(Table { source, longest_record, format, selected: None, header })
     }
 
     /// Whether the format types its columns, so that typed ones need no other beside them.
@@ -296,9 +275,10 @@ impl Table {
         match &self.format {
             TableFormat::Workbook(sheet) => Some(("sheet", &sheet.name, &sheet.others)),
             #[cfg(feature = "sqlite")]
-            TableFormat::Sqlite(selection) => {
-                selection.table.as_deref().map(|name| ("table", name, &selection.others[..]))
-            }
+            TableFormat::Sqlite(selection) => match &selection.selected {
+                Selected::Table(name) => Some(("table", name, &selection.others[..])),
+                Selected::Query(_) => None,
+            },
             _ => None,
         }
     }
@@ -315,6 +295,22 @@ impl Table {
             TableFormat::Parquet => "Parquet",
             #[cfg(feature = "sqlite")]
             TableFormat::Sqlite(_) => "SQLite",
+        }
+    }
+
+    /// Whether it makes a difference to this table that something is said.
+    pub fn heeds(&self, said: Aspect) -> bool {
+        if self.selected.is_some() {
+            return said == Aspect::Selected;
+        }
+        match said {
+            Aspect::Delimiter => matches!(self.format, TableFormat::Delimited { .. }),
+            Aspect::Encoding | Aspect::Record => self.is_text(),
+            Aspect::Header => {
+                matches!(self.format, TableFormat::Delimited { .. }) || self.sheet().is_some()
+            }
+            Aspect::Sheet => matches!(self.format, TableFormat::Workbook(_)),
+            Aspect::Selected => false,
         }
     }
 

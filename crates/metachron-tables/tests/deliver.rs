@@ -14,7 +14,8 @@ use metachron_tables::address::Secrets;
 use metachron_tables::deliver::{
     Cell, Delivery, Existing, Holds, OutputField, Undelivered, Wish, writer,
 };
-use metachron_tables::table::{Table, Wanted};
+use metachron_tables::table::Table;
+use metachron_tables::wanted::Wanted;
 
 const ROWS: usize = 1_000;
 

@@ -3,8 +3,10 @@
 
 use metachron_tables::delimited::RecordReader;
 use metachron_tables::dialect::{Delimiter, Dialect, Escape, Quote};
+use metachron_tables::frame::WantedHeader;
 use metachron_tables::sink::{NewColumn, Sink, Target};
-use metachron_tables::table::{Table, Wanted, WantedHeader};
+use metachron_tables::table::Table;
+use metachron_tables::wanted::Wanted;
 use proptest::prelude::*;
 
 fn dialects() -> impl Strategy<Value = Dialect> {

@@ -3,7 +3,8 @@
 use std::path::{Path, PathBuf};
 
 use metachron_tables::error::TableError;
-use metachron_tables::table::{Lines, Met, Row, Table, Wanted};
+use metachron_tables::table::{Lines, Met, Row, Table};
+use metachron_tables::wanted::Wanted;
 
 use crate::message::{Failure, quoted, shown};
 

@@ -15,6 +15,7 @@
 
 mod error;
 mod item;
+mod notes;
 mod period;
 mod series;
 mod setting;
@@ -31,9 +32,9 @@ pub use compile::{Fact, Program, STEPS};
 pub use condition::{Condition, Test};
 pub use error::{StepError, Unknown};
 pub use item::{Item, Type, Unmade};
+pub use notes::Notes;
 pub use parts::ColumnRole;
 pub use period::{CalendarPart, Period};
-pub use run::Notes;
 pub use series::Series;
 pub use setting::Setting;
 pub use word::Word;

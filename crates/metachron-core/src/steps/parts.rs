@@ -5,6 +5,7 @@ use strum::{IntoStaticStr, VariantArray};
 
 use super::StepError;
 use super::item::{Item, Type, Unmade};
+use super::notes::RowNotes;
 use super::setting::Setting;
 use super::word::Word;
 use crate::bounds;
@@ -142,6 +143,7 @@ pub(super) fn join(
     roles: &[(ColumnRole, usize)],
     inputs: &[Item],
     setting: &Setting,
+    notes: &mut RowNotes,
 ) -> Result<Item, Unmade> {
     let of = |role: ColumnRole| {
         let at = roles.iter().find(|(own, _)| *own == role).map(|(_, at)| *at);
@@ -205,6 +207,7 @@ pub(super) fn join(
     let zone = Clock::named(&zone.to_string(), setting.terms.zones)
         .ok_or_else(|| unfit(Unfit::NoSuchZone))?;
     let (moment, _) = setting.terms.changes.place(clock, zone).map_err(unfit)?;
+    notes.by_clock(zone, moment);
     Ok(Item::Typed(TypedValue::Instant(moment)))
 }
 

@@ -6,19 +6,13 @@ use jiff::{Span, Timestamp};
 
 use super::compile::{Fact, Other, Program, StepOp};
 use super::item::{Item, Unmade};
+use super::notes::{Notes, RowNotes};
 use super::parts::join;
 use super::period::{CalendarPart, Period};
 use crate::duration::{DAY, Duration, Unit};
 use crate::epoch::Number;
 use crate::typed::{Anchor, Kind, TypedValue};
 use crate::write::{spell, spell_length};
-
-/// What steps did beside what they gave.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub struct Notes {
-    /// Rows whose day became the last one of its month.
-    pub clamped: u64,
-}
 
 /// The value on its way, as one date with one clock.
 struct ShownClock {
@@ -32,14 +26,17 @@ impl Program {
     /// # Errors
     /// Why it gives nothing though there is something.
     pub fn run(&self, inputs: &[Item], facts: &[Item], notes: &mut Notes) -> Result<Item, Unmade> {
-        self.run_to(self.ops.len(), inputs, facts, notes)
+        let mut own = RowNotes::default();
+        let item = self.run_to(self.ops.len(), inputs, facts, &mut own)?;
+        notes.add(&own);
+        Ok(item)
     }
 
     /// Looks at a row for what only the whole table shows.
     pub fn observe(&self, inputs: &[Item], facts: &mut [Item]) {
         for (at, fact) in self.facts().iter().enumerate() {
             let (Fact::Earliest(steps) | Fact::FirstRow(steps)) = *fact;
-            let own = self.run_to(steps, inputs, facts, &mut Notes::default());
+            let own = self.run_to(steps, inputs, facts, &mut RowNotes::default());
             let Ok(item @ (Item::Typed(_) | Item::Zoned(..))) = own else { continue };
             let known = &mut facts[at];
             let takes = match (&*known, fact) {
@@ -58,10 +55,10 @@ impl Program {
         steps: usize,
         inputs: &[Item],
         facts: &[Item],
-        notes: &mut Notes,
+        notes: &mut RowNotes,
     ) -> Result<Item, Unmade> {
         let mut item = match &self.roles {
-            Some(roles) => join(roles, inputs, &self.setting)?,
+            Some(roles) => join(roles, inputs, &self.setting, notes)?,
             None => inputs.first().cloned().unwrap_or_default(),
         };
         for op in self.ops.iter().take(steps) {
@@ -79,7 +76,7 @@ impl Program {
         item: Item,
         inputs: &[Item],
         facts: &[Item],
-        notes: &mut Notes,
+        notes: &mut RowNotes,
     ) -> Result<Item, Unmade> {
         Ok(match op {
             StepOp::Date => Item::Typed(TypedValue::Date(shown(&item)?.clock.date())),
@@ -103,12 +100,16 @@ impl Program {
             },
             StepOp::As(unit, whole) => Item::Number(in_units(&item, *unit, *whole)?),
             StepOp::In(clock) => match end(&item)? {
-                TypedValue::Instant(moment) => Item::Zoned(moment, *clock),
+                TypedValue::Instant(moment) => {
+                    notes.by_clock(*clock, moment);
+                    Item::Zoned(moment, *clock)
+                }
                 _ => return Err(Unmade::OutOfRange),
             },
             StepOp::At(clock) => {
                 let placed = self.setting.terms.changes.place(shown(&item)?.clock, *clock);
                 let (moment, _) = placed.map_err(Unmade::Unfit)?;
+                notes.by_clock(*clock, moment);
                 TypedValue::Instant(moment).into()
             }
             StepOp::Serial(epoch) => {
@@ -154,7 +155,7 @@ impl Program {
     }
 
     /// A value that many months, days and nanoseconds later, in this order.
-    fn moved(&self, item: Item, by: [i64; 3], notes: &mut Notes) -> Result<Item, Unmade> {
+    fn moved(&self, item: Item, by: [i64; 3], notes: &mut RowNotes) -> Result<Item, Unmade> {
         let [months, days, nanos] = by;
         let out = |_| Unmade::OutOfRange;
         let mut move_days = |date: Date| {

@@ -2,6 +2,7 @@
 
 mod abbreviation;
 mod links;
+mod merged;
 mod rules;
 
 use std::fmt;
@@ -14,6 +15,7 @@ use jiff::tz::{AmbiguousOffset, Offset, TimeZone, TimeZoneDatabase};
 use crate::typed::days_from_1970;
 pub use abbreviation::{Abbreviation, Meaning};
 use links::{LINKS, MERGED};
+pub use merged::{Merged, MergedRows};
 use rules::{Local, ZoneRules};
 
 /// A copy of the time zone database, which is kept as long as the program runs.

@@ -7,7 +7,8 @@ use metachron_core::reading::RowParts;
 use metachron_core::verdict::Baseline;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
-use metachron_tables::table::{Wanted, WantedHeader};
+use metachron_tables::frame::WantedHeader;
+use metachron_tables::wanted::{Selected, Wanted};
 use serde::de::IntoDeserializer;
 use serde::{Deserialize, Serialize};
 use toml_edit::{Document, Item, TableLike};
@@ -152,9 +153,11 @@ fn place(table: &dyn TableLike, key: &str) -> usize {
 const ROOT_KEYS: [&str; 7] =
     ["metachron", "where", "sort_by", "source", "column", "series", "make"];
 
-const SOURCE_KEYS: [&str; 9] = [
+/// What `[source]` may say.
+pub const SOURCE_KEYS: [&str; 10] = [
     "sheet",
     "table",
+    "query",
     "delimiter",
     "encoding",
     "skip_lines",
@@ -181,7 +184,16 @@ fn source(table: &dyn TableLike, file: &mut ReadingsFile) -> Result<(), At> {
                 file.wanted.charset = Some(named.ok_or_else(wrong)?);
             }
             "sheet" => file.wanted.sheet = Some(value.as_str().ok_or_else(wrong)?.to_owned()),
-            "table" => file.wanted.table = Some(value.as_str().ok_or_else(wrong)?.to_owned()),
+            "table" | "query" => {
+                let text = value.as_str().ok_or_else(wrong)?.to_owned();
+                let selected = match key {
+                    "table" => Selected::Table(text),
+                    _ => Selected::Query(text),
+                };
+                if file.wanted.selected.replace(selected).is_some() {
+                    return Err(wrong_at(at, "a table is read, or what a query gives, not both"));
+                }
+            }
             "skip_lines" => skip = Some(number()?),
             "header_line" => file.wanted.header = WantedHeader::Line(number()?.max(1)),
             "no_header" => no_header = value.as_bool().ok_or_else(wrong)?,

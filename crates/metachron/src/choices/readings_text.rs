@@ -3,7 +3,7 @@
 use toml_edit::{Array, ArrayOfTables, DocumentMut, Item, Table, Value};
 
 use super::decisions::Decisions;
-use super::readings_file::VERSION;
+use super::readings_file::{SOURCE_KEYS, VERSION};
 use super::shaping::{MadeColumn, MadeSeries, Shaping};
 use super::wrong::Wrong;
 
@@ -67,6 +67,9 @@ pub fn render(existing: Option<&str>, saved: &Saved) -> Result<(String, Vec<Stri
     let root = document.as_table_mut();
     heading(root, &saved.head);
     if let Some(source) = table_of(root, "source") {
+        // What is not said any more, such as a table where a query is made, does not stay.
+        let is_said = |key: &str| saved.source.iter().any(|(own, _)| *own == key);
+        source.retain(|key, _| !SOURCE_KEYS.contains(&key) || is_said(key));
         put(source, &saved.source);
     }
     rows_of_table(root, &saved.shaping);

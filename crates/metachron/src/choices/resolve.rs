@@ -10,7 +10,8 @@ use metachron_core::zone::Zones;
 use metachron_tables::address::Secrets;
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::Charset;
-use metachron_tables::table::{Wanted, WantedHeader};
+use metachron_tables::frame::WantedHeader;
+use metachron_tables::wanted::{Selected, Wanted};
 use toml_edit::Value;
 
 use super::decisions::Decisions;
@@ -333,9 +334,13 @@ fn wanted(
     };
     let sheet = input.sheet.clone().or(saved.sheet);
     let longest_record = input.max_record.map(|megabytes| megabytes.saturating_mul(1_000_000));
-    let (table, query) = (input.table.clone().or(saved.table), input.query.clone());
+    let selected = match (&input.table, &input.query) {
+        (Some(table), _) => Some(Selected::Table(table.clone())),
+        (None, Some(query)) => Some(Selected::Query(query.clone())),
+        (None, None) => saved.selected,
+    };
     let secrets = ambient.secrets.clone();
-    Ok(Wanted { delimiter, charset, header, sheet, table, query, longest_record, secrets })
+    Ok(Wanted { delimiter, charset, header, sheet, selected, longest_record, secrets })
 }
 
 /// The delimiter of this name, or that is this character.

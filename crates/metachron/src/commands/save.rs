@@ -4,8 +4,10 @@ use std::io::Write;
 use std::path::{Path, PathBuf};
 
 use metachron_core::verdict::{Settle, Verdict};
+use metachron_tables::frame::WantedHeader;
 use metachron_tables::place::{Output, same_file};
-use metachron_tables::table::{TableFormat, Wanted, WantedHeader};
+use metachron_tables::table::TableFormat;
+use metachron_tables::wanted::{Selected, Wanted};
 
 use super::saved_column::{is_told_by_rows, saved_column};
 use crate::args::{self, CommandLine};
@@ -46,7 +48,7 @@ pub fn print_saved(
         return Ok(());
     }
     let paths: Vec<&Path> = files.iter().map(PathBuf::as_path).collect();
-    // What was said of columns stands in the file.
+    // What was said of the file, of columns and of what is made of them stands there.
     let said = [
         "set",
         "when",
@@ -57,9 +59,16 @@ pub fn print_saved(
         "encoding",
         "sheet",
         "table",
+        "query",
         "skip-lines",
         "header-line",
         "no-header",
+        "keep-placeholders",
+        "make",
+        "where",
+        "sort-by",
+        "series",
+        "by",
     ];
     let line = Paste::of(&paths, choices).convert();
     let line =
@@ -147,8 +156,7 @@ fn head(path: &Path, files: &[PathBuf], choices: &Choices) -> Vec<String> {
 /// What the readings file says of the file itself.
 fn saved_source(tables: &[SurveyedTable], choices: &Choices) -> Keys {
     let mut keys = match tables {
-        [] => Keys::new(),
-        [table] => found_of_file(table),
+        [table] => found_of_file(table, &choices.wanted),
         // What is found out of one file need not hold for the others.
         _ => said_of_files(&choices.wanted),
     };
@@ -162,9 +170,12 @@ fn saved_source(tables: &[SurveyedTable], choices: &Choices) -> Keys {
 }
 
 /// What was said or found of how a file is written.
-fn found_of_file(SurveyedTable { intake, .. }: &SurveyedTable) -> Keys {
+fn found_of_file(SurveyedTable { intake, .. }: &SurveyedTable, wanted: &Wanted) -> Keys {
     let mut keys = Keys::new();
     let table = &intake.table;
+    if table.selected.is_some() {
+        return selected(table.selected.as_ref()).collect();
+    }
     if let TableFormat::Delimited { dialect, header, preamble, .. } = &table.format {
         let delimiter = char::from(dialect.delimiter.byte()).to_string();
         keys.push(("delimiter", delimiter.into()));
@@ -175,12 +186,22 @@ fn found_of_file(SurveyedTable { intake, .. }: &SurveyedTable) -> Keys {
             keys.push(("no_header", true.into()));
         }
     }
-    keys.extend(table.part().map(|(kind, name, _)| (kind, name.into())));
+    let sheet = table.part().filter(|(kind, ..)| *kind == "sheet");
+    keys.extend(sheet.map(|(kind, name, _)| (kind, name.into())));
     let charset = table.source().charset;
-    if table.is_text() && !charset.is_utf_8() {
+    if table.is_text() && (wanted.charset.is_some() || !charset.is_utf_8()) {
         keys.push(("encoding", charset.name().to_lowercase().into()));
     }
     keys
+}
+
+/// What is read of a database.
+fn selected(selected: Option<&Selected>) -> impl Iterator<Item = (&'static str, toml_edit::Value)> {
+    let key = selected.map(|own| match own {
+        Selected::Table(name) => ("table", name.into()),
+        Selected::Query(query) => ("query", query.into()),
+    });
+    key.into_iter()
 }
 
 /// What was said of several files, of which each is as it is.
@@ -190,7 +211,7 @@ fn said_of_files(wanted: &Wanted) -> Keys {
     keys.extend(delimiter.map(|own| ("delimiter", own.into())));
     keys.extend(wanted.charset.map(|own| ("encoding", own.name().to_lowercase().into())));
     keys.extend(wanted.sheet.as_ref().map(|own| ("sheet", own.into())));
-    keys.extend(wanted.table.as_ref().map(|own| ("table", own.into())));
+    keys.extend(selected(wanted.selected.as_ref()));
     let number = |lines: u64| toml_edit::Value::from(i64::try_from(lines).unwrap_or(i64::MAX));
     match wanted.header {
         WantedHeader::Line(line) => keys.push(("header_line", number(line))),

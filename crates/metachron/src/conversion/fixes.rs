@@ -8,7 +8,8 @@ use metachron_core::reading::{Terms, interpret};
 use metachron_core::text::grouped;
 use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::value::Value;
-use metachron_tables::table::{Row, Wanted};
+use metachron_tables::table::Row;
+use metachron_tables::wanted::Wanted;
 
 use super::typed::TypedColumn;
 use crate::args::FixesBy;

@@ -5,6 +5,7 @@ use std::collections::{BTreeMap, HashMap};
 use metachron_core::reading::Order;
 use metachron_core::steps::Notes;
 use metachron_core::verdict::Counts;
+use metachron_core::zone::MergedRows;
 
 /// What the rows add up to.
 #[derive(Debug, Default)]
@@ -40,9 +41,8 @@ pub struct ColumnTally {
     pub skipped: u64,
     /// Clock times that came twice, and that are read as one of them.
     pub repeated: u64,
-    /// Moments before 1970 by the clocks of zones for which those of another stand there, by the name of the zone; with the
-    /// name of the other one.
-    pub merged: BTreeMap<&'static str, (&'static str, u64)>,
+    /// Moments before 1970 by the clocks of zones for which those of another stand there.
+    pub merged: MergedRows,
     /// Values that are finer than what is written, if a precision was asked for.
     pub cut: u64,
     /// By how much fractions of a day may be off at most, in nanoseconds.

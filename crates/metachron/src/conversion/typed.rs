@@ -1,6 +1,5 @@
 //! Columns that get a typed one beside them.
 
-use jiff::Timestamp;
 use metachron_core::apply::{Compiled, Outcome, Scratch};
 use metachron_core::epoch::Number;
 use metachron_core::reading::{Fit, Moved, RowPlace, Written, Zoning};
@@ -146,18 +145,11 @@ impl TypedColumn<'_> {
         tally.long_ago += u64::from(fit.moment.date().is_some_and(|day| day < first));
         tally.skipped += u64::from(fit.moved == Some(Moved::Skipped));
         tally.repeated += u64::from(fit.moved == Some(Moved::Repeated));
-        if let TypedValue::Instant(moment) = fit.moment
-            && moment < Timestamp::UNIX_EPOCH
-        {
+        if let TypedValue::Instant(moment) = fit.moment {
             let shown = (self.shown.0 != Instants::Utc).then_some(self.shown.1).flatten();
             let mut clocks = [fit.stated.clock(), shown].into_iter().flatten();
-            let merged = clocks.find_map(|clock| match clock {
-                Clock::Zone(zone) => Some((zone.name(), zone.merged_with()?.name())),
-                Clock::Fixed(_) => None,
-            });
-            if let Some((name, other)) = merged {
-                tally.merged.entry(name).or_insert((other, 0)).1 += 1;
-            }
+            let merged = clocks.find_map(|clock| clock.merged_at(moment));
+            merged.into_iter().for_each(|merged| tally.merged.count(merged));
         }
         tally.cut += u64::from(match self.precision {
             Precision::Second(digits) if fit.moment.fraction_digits() <= digits => false,

@@ -87,6 +87,8 @@ struct MadeRun {
     unmade: u64,
     /// Days that a month lacks and that became its last.
     clamped: u64,
+    /// Values by the clocks of zones for which those of another stand before 1970.
+    merged_zones: u64,
     /// Whether it is text for readers, and a date no longer.
     is_text: bool,
 }
@@ -162,7 +164,7 @@ fn column(column: &TypedColumn<'_>, tally: &ColumnTally, convert: &args::Convert
         leap_seconds: tally.leap_seconds,
         skipped_clocks: tally.skipped,
         repeated_clocks: tally.repeated,
-        merged_zones: tally.merged.values().map(|(_, rows)| rows).sum(),
+        merged_zones: tally.merged.iter().map(|(.., rows)| rows).sum(),
         before_gregorian: tally.long_ago,
         cut_off: tally.cut,
     }
@@ -178,6 +180,7 @@ fn made_column(own: &MadeProgram, tally: &MadeTally, choices: &Choices) -> MadeR
         missing: tally.missing,
         unmade: tally.unmade,
         clamped: tally.notes.clamped,
+        merged_zones: tally.notes.merged.iter().map(|(.., rows)| rows).sum(),
         is_text: own.program.gives() == Type::Text,
     }
 }

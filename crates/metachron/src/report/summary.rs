@@ -12,7 +12,7 @@ use metachron_core::text::{counted, grouped};
 use metachron_core::typed::Kind;
 use metachron_core::verdict::Counts;
 use metachron_core::write::Instants;
-use metachron_core::zone::Clock;
+use metachron_core::zone::{Clock, MergedRows};
 use metachron_tables::table::{Lines, TableFormat};
 
 use super::run::Converted;
@@ -165,6 +165,9 @@ fn came_of(convert: &args::Convert, own: &MadeProgram, tally: &MadeTally) -> Str
         let days = counted(tally.notes.clamped, "day");
         let _ = write!(text, "; {days} that a month lacks became its last");
     }
+    for note in merged_zones(&tally.notes.merged) {
+        let _ = write!(text, "; {note}");
+    }
     if own.program.gives() == Type::Text {
         text.push_str("; text for readers, a date no longer");
     }
@@ -314,14 +317,19 @@ fn clock_notes(column: &TypedColumn<'_>, tally: &ColumnTally) -> Vec<String> {
             (_, Some(clock)) => notes.push(format!("the same moments shown in {}", current(clock))),
         }
     }
-    for (name, (other, rows)) in &tally.merged {
-        notes.push(format!(
-            "{} before 1970, where this zone data has the clocks of {other} for {name} (--zone-data system or a \
-             folder may have its own)",
-            counted(*rows, "moment")
-        ));
-    }
+    notes.extend(merged_zones(&tally.merged));
     notes
+}
+
+/// The zones for which this zone data has the clocks of another before 1970, one sentence each.
+fn merged_zones(merged: &MergedRows) -> impl Iterator<Item = String> {
+    merged.iter().map(|(zone, other, rows)| {
+        format!(
+            "{} before 1970, where this zone data has the clocks of {other} for {zone} (--zone-data system or a \
+             folder may have its own)",
+            counted(rows, "moment")
+        )
+    })
 }
 
 /// The name of a clock's zone; an old one with that which stands for it now.

@@ -4,10 +4,45 @@ use metachron_core::apply::Compiled;
 use metachron_core::layout::Layout;
 use metachron_core::reading::{Repair, Written};
 use metachron_core::typed::Kind;
+use metachron_tables::frame::WantedHeader;
+use metachron_tables::wanted::{Aspect, Selected, Wanted};
 
 use super::column::SurveyedColumn;
 use crate::choices::{Choices, Decisions, option_of};
-use crate::message::{Failure, quoted};
+use crate::intake::Intake;
+use crate::message::{Failure, quoted, shown};
+
+/// Refuses what was said of the file and is not about files of its format.
+///
+/// # Errors
+/// Which option it is, and what it is about.
+pub fn refuse_unheeded(intake: &Intake, typed: &Wanted) -> Result<(), Failure> {
+    let Some(said) = typed.aspects().find(|said| !intake.table.heeds(*said)) else {
+        return Ok(());
+    };
+    let (option, what) = match said {
+        Aspect::Delimiter => ("--delimiter", "delimited text"),
+        Aspect::Encoding => ("--encoding", "text"),
+        Aspect::Record => ("--max-record", "text"),
+        Aspect::Sheet => ("--sheet", "workbooks"),
+        Aspect::Selected => match &typed.selected {
+            Some(Selected::Query(_)) => ("--query", "databases"),
+            _ => ("--table", "databases"),
+        },
+        Aspect::Header => {
+            let option = match typed.header {
+                WantedHeader::Line(_) => "--header-line",
+                WantedHeader::None(_) => "--no-header",
+                WantedHeader::Behind(_) | WantedHeader::Unsaid => "--skip-lines",
+            };
+            (option, "delimited text, workbooks and tables of pages")
+        }
+    };
+    Err(Failure::usage(format!(
+        "{option} has no effect on {}: it is about {what}",
+        shown(&intake.path)
+    )))
+}
 
 /// Refuses what was said without effect.
 ///

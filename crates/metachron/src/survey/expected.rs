@@ -4,7 +4,8 @@ use std::path::Path;
 
 use metachron_core::text::counted;
 use metachron_tables::address::is_address;
-use metachron_tables::table::{TableFormat, WantedHeader};
+use metachron_tables::frame::WantedHeader;
+use metachron_tables::table::TableFormat;
 
 use crate::choices::{Choices, ReadingsFile};
 use crate::intake::Intake;

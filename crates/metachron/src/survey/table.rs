@@ -9,7 +9,7 @@ use metachron_tables::table::{Lines, TableFormat};
 
 use super::again::{may_be_settled, settle_origins, tell_repeated_hours};
 use super::column::{SurveyedColumn, as_seen, weigh_together};
-use super::effect::refuse_without_effect;
+use super::effect::{refuse_unheeded, refuse_without_effect};
 use super::expected::open_expected;
 use super::look::{SeenTable, Viewer};
 use super::plan::ColumnPlan;
@@ -37,6 +37,7 @@ pub struct SurveyedTable {
 /// The table cannot be read, or what was said of it is not about it.
 pub fn survey(path: &Path, part: u32, choices: &Choices) -> Result<SurveyedTable, Failure> {
     let intake = open_expected(path, choices)?;
+    refuse_unheeded(&intake, &choices.typed)?;
     for name in choices.names() {
         intake.position(name)?;
     }

@@ -2,7 +2,7 @@
 
 use std::io::Read;
 
-use metachron_tables::table::WantedHeader;
+use metachron_tables::frame::WantedHeader;
 use metachron_tables::workbook;
 
 use crate::records::{Cell, archive, binary_workbook};

@@ -39,8 +39,9 @@ const OF_ONE_RUN: [&str; 10] = [
 ];
 
 /// What a readings file says of the file.
-const OF_THE_FILE: [&str; 8] = [
+const OF_THE_FILE: [&str; 15] = [
     "--table",
+    "--query",
     "--sheet",
     "--delimiter",
     "--encoding",
@@ -48,6 +49,12 @@ const OF_THE_FILE: [&str; 8] = [
     "--header-line",
     "--no-header",
     "--missing",
+    "--keep-placeholders",
+    "--make",
+    "--where",
+    "--sort-by",
+    "--series",
+    "--by",
 ];
 
 impl Printed<'_> {
@@ -149,7 +156,9 @@ impl Printed<'_> {
                 continue;
             }
             // What is of convert alone cannot be kept by a survey, and what was saved needs no word.
-            let is_saved = line.contains("--save ") && OF_THE_FILE.contains(&option);
+            let is_saved = line.contains("--save ")
+                && command.contains("--readings ")
+                && OF_THE_FILE.contains(&option);
             if !(is_convert || is_same) || is_saved {
                 continue;
             }

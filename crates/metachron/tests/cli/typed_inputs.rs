@@ -150,6 +150,92 @@ fn databases_give_a_table_or_a_query() {
 }
 
 #[test]
+fn a_query_is_saved_and_gives_way_to_a_table() {
+    let bench = Bench::new();
+    database(&bench);
+    let query = "SELECT captured AS day, ring FROM captures WHERE captured IS NOT NULL";
+    let options = format!("--query '{query}' --make 'month = day | month' --where 'ring != LF1'");
+    let converted = "day,day_typed,ring,month\n14/04/2024,2024-04-14,LF2,4\n";
+    bench.run(&format!("convert a.db {options} --quiet")).stdout(converted).check();
+    bench
+        .run(&format!("survey a.db {options} --save a.toml"))
+        .stdout_has(&[])
+        .stderr(
+            "metachron: decisions saved in a.toml; review them, then\n\
+             \x20 metachron convert a.db --readings a.toml -o a.out.csv\n",
+        )
+        .check();
+    bench.run("convert a.db --readings a.toml --quiet").stdout(converted).check();
+    let saved = bench.read("a.toml");
+    assert!(saved.contains(&format!("[source]\nquery = \"{query}\"\n")), "{saved}");
+    // What is said here and now is read instead, and saved instead.
+    bench
+        .run("survey a.db --readings a.toml --table captures --column captured --save b.toml")
+        .status(1)
+        .stderr_has(&["a.toml reads a column \"day\" that a.db does not have"])
+        .check();
+    bench
+        .run("survey a.db --query 'SELECT * FROM captures' --save b.toml")
+        .stdout_has(&["a.db   SQLite, 3 rows"])
+        .stderr_has(&["decisions saved in b.toml"])
+        .check();
+    bench
+        .run("survey a.db --readings b.toml --table captures --save b.toml")
+        .stdout_has(&["table \"captures\""])
+        .stderr_has(&["decisions saved in b.toml"])
+        .check();
+    let saved = bench.read("b.toml");
+    assert!(saved.contains("[source]\ntable = \"captures\"\n"), "{saved}");
+    assert!(!saved.contains("query"), "{saved}");
+    bench.write("b.toml", "metachron = 1\n[source]\ntable = \"captures\"\nquery = \"SELECT 1\"\n");
+    bench
+        .run("convert a.db --readings b.toml")
+        .status(1)
+        .stderr("metachron: b.toml, line 4: a table is read, or what a query gives, not both\n")
+        .check();
+}
+
+#[test]
+fn what_is_said_of_a_file_is_about_its_format() {
+    let bench = Bench::with("a.csv", "ring,seen\nLF1,2024-04-13\n");
+    database(&bench);
+    bench.write("a.jsonl", "{\"seen\": \"2024-04-13\"}\n");
+    bench.write("a.html", "<table><tr><th>seen</th></tr><tr><td>2024-04-13</td></tr></table>");
+    bench.run("convert a.csv -o a.xlsx --quiet").check();
+    bench.run("convert a.csv -o a.parquet --quiet").check();
+    for (file, option, what) in [
+        ("a.csv", "--sheet Birds", "workbooks"),
+        ("a.csv", "--table captures", "databases"),
+        ("a.csv", "--query 'SELECT 1'", "databases"),
+        ("a.jsonl", "--skip-lines 0", "delimited text, workbooks and tables of pages"),
+        ("a.html", "--delimiter ;", "delimited text"),
+        ("a.html", "--sheet 1", "workbooks"),
+        ("a.xlsx", "--encoding utf-16le", "text"),
+        ("a.xlsx", "--max-record 5", "text"),
+        ("a.parquet", "--delimiter ,", "delimited text"),
+        ("a.parquet", "--table captures", "databases"),
+        ("a.db", "--header-line 1", "delimited text, workbooks and tables of pages"),
+        ("a.db", "--no-header", "delimited text, workbooks and tables of pages"),
+        ("a.db", "--encoding utf-8", "text"),
+    ] {
+        let name = option.split(' ').next().unwrap();
+        for command in ["survey", "convert", "check"] {
+            bench
+                .run(&format!(
+                    "{command} {file} '{}'",
+                    option.replace('\'', "").replacen(' ', "' '", 1)
+                ))
+                .status(2)
+                .stderr(format!("metachron: {name} has no effect on {file}: it is about {what}\n"))
+                .check();
+        }
+    }
+    // What it is about, it changes.
+    bench.run("survey a.xlsx --sheet 1 --skip-lines 0").stdout_has(&["sheet"]).check();
+    bench.run("survey a.csv --encoding utf-8 --max-record 5").stdout_has(&["UTF-8"]).check();
+}
+
+#[test]
 fn what_is_wrong_with_a_database_is_said() {
     let bench = Bench::new();
     database(&bench);

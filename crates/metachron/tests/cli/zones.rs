@@ -448,6 +448,19 @@ fn clocks_before_1970_may_be_those_of_another_zone() {
     assert!(says("convert b.csv --to-zone Europe/Oslo --instants local"));
     assert!(!says("convert b.csv --to-zone Europe/Paris"));
     assert!(!says("convert b.csv"));
+    // And so are those that steps name.
+    assert!(says("convert a.csv --make 'at = seen | at Europe/Oslo'"));
+    assert!(says("convert b.csv --make 'day = seen | in Europe/Oslo | date'"));
+    assert!(!says("convert b.csv --make 'day = seen | in Europe/Paris | date'"));
+    bench.write(
+        "c.csv",
+        "day,clock,place\n1959-07-01,12:00,Europe/Oslo\n1959-07-02,12:00,Europe/Paris\n",
+    );
+    bench
+        .run("convert c.csv --make 'at = parts date=day time=clock zone=place'")
+        .stderr_has(&["2 made; 1 moment before 1970, where this zone data has the clocks of"])
+        .stdout_has(&["12:00,12:00:00,Europe/Oslo,1959-07-01T11:00:00Z\n"])
+        .check();
     // Data in which the zone has clocks of its own, and such in which it has not.
     let summer = [(-331_776_000, 7_200), (-321_235_200, 3_600)];
     for (of_oslo, is_merged) in [(&summer[..], false), (&[][..], true)] {
