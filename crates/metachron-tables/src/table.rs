@@ -9,8 +9,8 @@ use crate::address::is_address;
 use crate::cells::CellRow;
 #[cfg(feature = "columnar")]
 use crate::columnar::ParquetColumns;
-use crate::delimited::{KeptRecord, LONGEST_RECORD, Record, RecordReader};
-use crate::dialect::{Delimiter, Dialect};
+use crate::delimited::{KeptRecord, Record, RecordReader};
+use crate::dialect::Dialect;
 use crate::error::TableError;
 use crate::frame::{WantedHeader, is_footer, is_total};
 use crate::header::Header;
@@ -194,7 +194,8 @@ impl Table {
         let spool = crate::postgres::spool(&address, selected.as_ref(), &wanted.secrets)?;
         let source = Source::spooled(spool);
         let header = WantedHeader::Line(1);
-        let wanted = Wanted { delimiter: Some(Delimiter::Comma), header, ..wanted.clone() };
+        let wanted =
+            Wanted { delimiter: Some(crate::dialect::Delimiter::Comma), header, ..wanted.clone() };
         let sample = source.sample()?;
         Ok(Table { selected, ..Table::delimited(source, &sample, &wanted)? })
     }
@@ -211,7 +212,13 @@ impl Table {
         let (sheet, header) =
             crate::workbook::open(&bytes, wanted.sheet.as_deref(), wanted.header)?;
         let format = TableFormat::Workbook(Box::new(sheet));
-        Ok(Table { source, longest_record: LONGEST_RECORD, format, selected: None, header })
+        Ok(Table {
+            source,
+            longest_record: crate::delimited::LONGEST_RECORD,
+            format,
+            selected: None,
+            header,
+        })
     }
 
     #[cfg(not(feature = "workbook"))]
