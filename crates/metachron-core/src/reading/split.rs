@@ -1,5 +1,6 @@
 //! Rows of one column that are written in different ways, told apart by something beside the value.
 
+use std::collections::BTreeSet;
 use std::ops::RangeInclusive;
 
 use crate::layout::Layout;
@@ -169,6 +170,16 @@ pub struct Split<W> {
     /// How rows of no part are written; where nothing is said, only values that can be read in one
     /// way are.
     pub otherwise: Option<W>,
+}
+
+impl Split<Vec<Layout>> {
+    /// The orders in which parts told apart by another column are written.
+    pub fn orders(&self) -> Vec<Order> {
+        let RowParts::Column(_, parts) = &self.parts else { return Vec::new() };
+        let layouts = parts.iter().flat_map(|(_, layouts)| layouts);
+        let orders: BTreeSet<Order> = layouts.filter_map(Layout::order).collect();
+        orders.into_iter().collect()
+    }
 }
 
 impl<W> Split<W> {

@@ -32,6 +32,10 @@ pub enum PlainKind {
     DecimalYears(YearPart),
     /// A year and its month: `2024.03`.
     YearMonths,
+    /// A year and its month in one number: `202403`.
+    CompactMonths,
+    /// A year and its week in one number: `202415`.
+    CompactWeeks,
     /// Hours and minutes: `517`.
     Clocks,
 }

@@ -91,6 +91,16 @@ pub fn speaks_of_lengths(name: &str) -> bool {
     words_of(name).iter().any(|word| speaks_of(word, Topic::Length))
 }
 
+/// Whether a column's name speaks of years. Soft evidence: a name decides nothing.
+///
+/// ```
+/// use metachron_core::verdict::speaks_of_years;
+/// assert!(speaks_of_years("start_year") && speaks_of_years("Jahr") && !speaks_of_years("yearling"));
+/// ```
+pub fn speaks_of_years(name: &str) -> bool {
+    names_part(name, ColumnRole::Year)
+}
+
 /// Whether a column's name speaks of weeks. Soft evidence: a name decides nothing.
 ///
 /// ```

@@ -6,7 +6,7 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
 use super::model::{Asserted, Judgement, Settle};
-use super::own_orders::{OwnOrders, against_beside, untold_beside};
+use super::own_orders::{OwnOrders, against_beside, told_beside, untold_beside};
 use super::seen_shapes::{SeenShape, shapes, unpadded};
 use crate::candidates::Form;
 use crate::duration::Duration;
@@ -103,7 +103,7 @@ pub enum Drift {
         /// The column.
         column: String,
         /// The values.
-        values: Vec<String>,
+        values: Vec<NewValue>,
         /// Rows that have one of them.
         rows: u64,
     },
@@ -162,6 +162,15 @@ pub enum Drift {
     },
 }
 
+/// A value of the column that tells rows apart, of which nothing is saved.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct NewValue {
+    /// The value.
+    pub value: String,
+    /// Which of the column's orders its rows have, if they tell.
+    pub tells: Option<Alternative>,
+}
+
 impl Drift {
     /// Whether the reading cannot be right for all rows. What is only new is worth a word.
     ///
@@ -169,7 +178,7 @@ impl Drift {
     /// use metachron_core::verdict::Drift;
     /// let new = Drift::NewValues {
     ///     column: "station".into(),
-    ///     values: vec!["Vestfjord".into()],
+    ///     values: Vec::new(),
     ///     rows: 3,
     /// };
     /// assert!(!new.is_contradiction() && new.code() == "new-value");
@@ -238,7 +247,10 @@ impl Baseline {
             days: reading.years.as_ref().map(|_| days(evidence)),
             epoch: epoch.filter(|own| own.is_of_sheets()).map(|own| own.to_string()),
             beside: column.map_or(Vec::new(), |column| {
-                values_beside(evidence, column).into_iter().map(|(value, _)| value).collect()
+                values_beside(evidence, column)
+                    .into_iter()
+                    .map(|(value, ..)| value.clone())
+                    .collect()
             }),
         })
     }
@@ -268,14 +280,22 @@ impl Baseline {
         if let Some(split) = &reading.split
             && let Some(column) = split.column()
         {
-            let is_new = |value: &String| {
+            let is_new = |value: &String| -> bool {
                 let place = RowPlace { beside: value, ..RowPlace::from(1) };
                 split.part_of(place).is_none() && !self.beside.contains(value)
             };
-            let new =
-                together(values_beside(evidence, column).into_iter().filter(|(v, _)| is_new(v)));
-            let column = column.to_owned();
-            all.extend(new.map(|(values, rows)| Drift::NewValues { column, values, rows }));
+            let orders: Vec<Alternative> =
+                split.orders().into_iter().map(Alternative::from).collect();
+            let new = values_beside(evidence, column).into_iter().filter(|(own, ..)| is_new(own));
+            let (values, rows): (Vec<NewValue>, Vec<u64>) = new
+                .map(|(value, forms, rows)| {
+                    (NewValue { value: value.clone(), tells: told_beside(forms, &orders) }, rows)
+                })
+                .unzip();
+            if !values.is_empty() {
+                let column = column.to_owned();
+                all.push(Drift::NewValues { column, values, rows: rows.iter().sum() });
+            }
         }
         // Times of day come again every day.
         if let (Some(from), Some(to)) = (&self.earliest, &self.latest)
@@ -417,12 +437,15 @@ fn span(
         .reduce(|(a, b), (c, d)| (a.min(c), b.max(d)))
 }
 
-/// The values of a neighbour beside dates whose order is open, with their rows.
-fn values_beside(evidence: &Evidence, column: &str) -> Vec<(String, u64)> {
+/// The values of a neighbour beside dates whose order is open, with these and how many rows they are.
+fn values_beside<'e>(
+    evidence: &'e Evidence,
+    column: &str,
+) -> Vec<(&'e String, &'e BTreeMap<Form, Beside>, u64)> {
     let clue = evidence.clues.neighbours.get(column).and_then(NeighbourVotes::by_value);
-    let rows = |forms: &BTreeMap<Form, Beside>| -> u64 {
-        forms.values().map(|beside| beside.count(Fits::fits_any)).sum()
-    };
-    let values = clue.into_iter().flatten().map(|(value, forms)| (value.clone(), rows(forms)));
-    values.filter(|(_, rows)| *rows > 0).collect()
+    let values = clue.into_iter().flatten().map(|(value, forms)| {
+        let rows = forms.values().map(|beside| beside.count(Fits::fits_any)).sum();
+        (value, forms, rows)
+    });
+    values.filter(|(.., rows)| *rows > 0).collect()
 }

@@ -53,7 +53,7 @@ pub(super) type Hazard = fn(&Case<'_>) -> Vec<Found>;
 
 /// Every rule. What is said of single forms stands together, where the first of these rules stands.
 #[rustfmt::skip]
-pub(super) const HAZARDS: [Hazard; 53] = [
+pub(super) const HAZARDS: [Hazard; 54] = [
     // Questions about the whole column.
     claims::answers_leave,
     missing_years::open,
@@ -79,6 +79,7 @@ pub(super) const HAZARDS: [Hazard; 53] = [
     imports::look,
     numbers::may_count,
     numbers::digits_or_counts,
+    numbers::digits_or_periods,
     numbers::counted,
     other_values::typed_cells,
     // What the forms say, each for itself.

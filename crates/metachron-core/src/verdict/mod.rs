@@ -39,9 +39,10 @@ pub use beside::{
 };
 pub(crate) use case::{are_lengths, language_by_answers};
 pub use column_name::{
-    speaks_of_dates, speaks_of_lengths, speaks_of_quarters, speaks_of_weeks, words_of,
+    speaks_of_dates, speaks_of_lengths, speaks_of_quarters, speaks_of_weeks, speaks_of_years,
+    words_of,
 };
-pub use drift::{Baseline, Drift};
+pub use drift::{Baseline, Drift, NewValue};
 pub use finding::{
     CountedBeside, Finding, Harmed, ImportFinding, LanguageFinding, LengthFinding, NumberFinding,
     ZoneFinding,

@@ -79,6 +79,8 @@ pub struct Asserted {
     pub speaks_of_dates: bool,
     /// Whether it speaks of lengths of time.
     pub speaks_of_lengths: bool,
+    /// Whether the name of the column speaks of years.
+    pub speaks_of_years: bool,
     /// Whether it speaks of weeks.
     pub speaks_of_weeks: bool,
     /// Whether it speaks of quarters of a year.

@@ -60,10 +60,12 @@ pub(super) fn counting_numbers(
     let are_clocks =
         numbers.telling >= FRACTIONS && numbers.clocks * 100 >= numbers.telling * CLOCKS;
     let answered = !asserted.answers.is_empty();
-    let plain = PlainNumbers::of(evidence).filter(|_| !answered);
+    let plain = PlainNumbers::of(evidence, asserted).filter(|_| !answered);
     // Years with a fraction look like days with a clock time: only a name makes them worth a question.
     let are_clocks = are_clocks && !are_among_years(numbers);
     let is_plain = plain.is_some_and(|own| own.is_likely);
+    // Numbers that are called years, and lie where these do, are left as they are.
+    let speaks = speaks && !(asserted.speaks_of_years && are_among_years(numbers));
     if !are_numbers
         || !(speaks || are_clocks || answered || is_plain)
         || (numbers.sample().len() < DIFFERENT && !answered)

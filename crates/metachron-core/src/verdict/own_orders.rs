@@ -102,6 +102,24 @@ pub(super) fn untold_beside(evidence: &Evidence, reading: &Reading) -> Vec<(Stri
     untold.collect()
 }
 
+/// So many different dates that can only be in one order tell it, where none speaks against it.
+const TELLING: u64 = 3;
+
+/// Which of these orders the rows beside a value have, if they tell.
+pub(super) fn told_beside(
+    forms: &BTreeMap<Form, Beside>,
+    orders: &[Alternative],
+) -> Option<Alternative> {
+    let votes = |order: Alternative, rival: Alternative| -> u64 {
+        forms.values().map(|beside| beside.count(|fits| fits.votes(order, rival))).sum()
+    };
+    let tells = |order: &Alternative| {
+        let mut rivals = orders.iter().filter(|rival| *rival != order);
+        rivals.all(|rival| votes(*order, *rival) >= TELLING && votes(*rival, *order) == 0)
+    };
+    orders.iter().copied().filter(|_| orders.len() > 1).find(tells)
+}
+
 /// The order that a form may have instead.
 fn rival(form: &Form, order: Alternative) -> Option<Alternative> {
     form.alternatives.iter().copied().find(|other| *other != order)

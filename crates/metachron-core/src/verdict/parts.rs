@@ -19,6 +19,8 @@ pub struct PartsApart<'s> {
     /// The latest year that is written with two digits, where it lies after today in the century in which they are
     /// read.
     pub year_after_today: Option<TypedValue>,
+    /// Whether what is called a month goes beyond twelve and what is called a day does not: each is the other.
+    pub are_exchanged: bool,
 }
 
 /// The columns that hold the parts of one date, by their names and their numbers; none where two
@@ -30,30 +32,30 @@ pub fn parts_apart<'s>(
     century: Century,
     today: Date,
 ) -> Option<PartsApart<'s>> {
-    let mut parts = Vec::new();
-    let mut latest: Option<i16> = None;
-    for role in [ColumnRole::Year, ColumnRole::Month, ColumnRole::Day] {
-        if let Some(own) = only(columns, role)? {
-            parts.push((role, own.name));
-            if role == ColumnRole::Year {
-                let numbers = own.evidence.numbers.sample();
-                let years = numbers.filter_map(|number| i16::try_from(number.whole()?).ok());
-                let short = years.filter(|year| (0..=99).contains(year));
-                latest = short.map(|year| century.place(year)).max();
-            }
-        }
-    }
-    let has = |role: ColumnRole| parts.iter().any(|(own, _)| *own == role);
-    if !has(ColumnRole::Year) || !has(ColumnRole::Month) {
-        return None;
-    }
-    if has(ColumnRole::Day) {
+    let (year, month) = (only(columns, ColumnRole::Year)??, only(columns, ColumnRole::Month)??);
+    let day = only(columns, ColumnRole::Day)?;
+    let are_exchanged = day.is_some_and(|day| {
+        holds(ColumnRole::Month, day)
+            && holds(ColumnRole::Day, month)
+            && !holds(ColumnRole::Month, month)
+    });
+    let (month, day) = match day {
+        Some(day) if are_exchanged => (day, Some(month)),
+        _ => (month, day),
+    };
+    let mut parts = vec![(ColumnRole::Year, year.name), (ColumnRole::Month, month.name)];
+    if let Some(day) = day {
+        parts.push((ColumnRole::Day, day.name));
         parts.extend(clock_parts(columns));
     }
+    let numbers = year.evidence.numbers.sample();
+    let years = numbers.filter_map(|number| i16::try_from(number.whole()?).ok());
+    let short = years.filter(|year| (0..=99).contains(year));
+    let latest = short.map(|year| century.place(year)).max();
     let after_today = latest.filter(|year| *year > today.year());
     let year_after_today =
         after_today.and_then(|year| Some(TypedValue::Year(Date::new(year, 1, 1).ok()?)));
-    Some(PartsApart { columns: parts, year_after_today })
+    Some(PartsApart { columns: parts, year_after_today, are_exchanged })
 }
 
 /// The time of day that belongs to a date: a column of times, or of hours with their minutes and seconds; none where

@@ -1,10 +1,10 @@
-//! What numbers may be as they stand, without counting from anything: years, years with a fraction, a year and a month,
-//! hours and minutes.
+//! What numbers may be as they stand, without counting from anything: years, years with a fraction, a year and its month
+//! or week, hours and minutes.
 
 use std::collections::BTreeSet;
 
 use super::as_written::{AsWritten, PlainKind};
-use super::model::Settle;
+use super::model::{Asserted, Settle};
 use crate::epoch::Number;
 use crate::evidence::{Evidence, NumberEvidence};
 use crate::layout::{Layout, YearPart};
@@ -36,9 +36,11 @@ pub(super) struct PlainNumbers {
 
 impl PlainNumbers {
     /// What the numbers of a column may be, if they may be anything of these.
-    pub fn of(evidence: &Evidence) -> Option<PlainNumbers> {
+    pub fn of(evidence: &Evidence, asserted: &Asserted) -> Option<PlainNumbers> {
         let numbers = &evidence.numbers;
-        let (what, is_likely) = years(numbers).or_else(|| clocks(numbers))?;
+        let (what, is_likely) = years(numbers)
+            .or_else(|| clocks(numbers))
+            .or_else(|| periods_of_years(numbers, asserted.speaks_of_weeks))?;
         Some(PlainNumbers { what, is_likely, nothing: fraction_of_nothing(evidence) })
     }
 
@@ -47,7 +49,8 @@ impl PlainNumbers {
         match self.what {
             PlainKind::Years => Kind::Year,
             PlainKind::DecimalYears(part) => part.kind(),
-            PlainKind::YearMonths => Kind::Month,
+            PlainKind::YearMonths | PlainKind::CompactMonths => Kind::Month,
+            PlainKind::CompactWeeks => Kind::Week,
             PlainKind::Clocks => Kind::Time,
         }
     }
@@ -59,6 +62,8 @@ impl PlainNumbers {
             PlainKind::Years => format!("{{year}}{behind}"),
             PlainKind::DecimalYears(part) => format!("{{decimalyear:{}}}", part.name()),
             PlainKind::YearMonths => "{year}.{month:02}".to_owned(),
+            PlainKind::CompactMonths => format!("{{year}}{{month:02}}{behind}"),
+            PlainKind::CompactWeeks => format!("{{weekyear}}{{week:02}}{behind}"),
             PlainKind::Clocks => format!("{{hourminute}}{behind}"),
         };
         let layout = Layout::parse(&layout).ok()?;
@@ -102,13 +107,14 @@ fn years(numbers: &NumberEvidence) -> Option<(PlainKind, bool)> {
         return Some((PlainKind::Years, false));
     }
     let all: Vec<(i16, u128, u32)> = numbers.sample().filter_map(year_and_fraction).collect();
-    let is_month = |(_, fraction, scale): &(i16, u128, u32)| match scale {
-        1 => *fraction == 1,
-        2 => (1..=12).contains(fraction),
-        _ => false,
+    let month = |(year, fraction, scale): &(i16, u128, u32)| match (scale, fraction) {
+        // October without its last zero.
+        (1, 1) => Some((*year, 10)),
+        (2, month @ 1..=12) => Some((*year, *month as i16)),
+        _ => None,
     };
-    if all.iter().all(is_month) {
-        return Some((PlainKind::YearMonths, false));
+    if let Some(months) = all.iter().map(month).collect::<Option<BTreeSet<_>>>() {
+        return Some((PlainKind::YearMonths, are_all_periods(&months, MONTHS)));
     }
     // Whatever names quarters names months and days as well.
     YearPart::all().find_map(|part| decimal_years(&all, part))
@@ -142,6 +148,52 @@ fn decimal_years(all: &[(i16, u128, u32)], part: YearPart) -> Option<(PlainKind,
 fn year_and_fraction(number: Number) -> Option<(i16, u128, u32)> {
     let (whole, fraction, scale) = number.parts()?;
     Some((i16::try_from(whole).ok()?, fraction, scale))
+}
+
+/// The years that are written together with a month or week.
+const CENTURIES: (i64, i64) = (1900, 2100);
+/// The days of a month.
+const DAYS: i16 = 31;
+/// Months of a year.
+const MONTHS: i16 = 12;
+/// Weeks that every year has; some have one more (ISO 8601).
+const WEEKS: i16 = 52;
+
+/// Numbers of six digits that are all a year and its month, or its week, and whether others hardly look so.
+fn periods_of_years(numbers: &NumberEvidence, speaks_of_weeks: bool) -> Option<(PlainKind, bool)> {
+    if numbers.fractions > 0 {
+        return None;
+    }
+    let read = numbers.sample().map(|number| {
+        let number = i64::try_from(number.whole()?).ok()?;
+        let (year, period) = (number.div_euclid(100), number.rem_euclid(100));
+        let is_year = (CENTURIES.0..CENTURIES.1).contains(&year);
+        let is_period = is_year && (1..=i64::from(WEEKS) + 1).contains(&period);
+        is_period.then_some((year as i16, period as i16))
+    });
+    let periods: BTreeSet<(i16, i16)> = read.collect::<Option<_>>()?;
+    let last = periods.iter().map(|(_, period)| *period).max()?;
+    // Up to the last day of a month they are the days of dates in digits.
+    if speaks_of_weeks || last > DAYS {
+        let is_likely = speaks_of_weeks || are_all_periods(&periods, WEEKS);
+        return Some((PlainKind::CompactWeeks, is_likely));
+    }
+    let is_likely = are_all_periods(&periods, MONTHS);
+    (last <= MONTHS).then_some((PlainKind::CompactMonths, is_likely))
+}
+
+/// Whether years and their periods run on, through more than one year, up to the last of a year: what is numbered anew
+/// each year ends anywhere.
+fn are_all_periods(periods: &BTreeSet<(i16, i16)>, of_year: i16) -> bool {
+    let (Some((first, _)), Some((last, _))) = (periods.first(), periods.last()) else {
+        return false;
+    };
+    let through = usize::from(first.abs_diff(*last) + 1) * usize::from(of_year.unsigned_abs());
+    let different: BTreeSet<i16> = periods.iter().map(|(_, period)| *period).collect();
+    first != last
+        && periods.len() > usize::from(of_year.unsigned_abs())
+        && periods.len() * 100 >= through * RUNS_ON
+        && (1..=of_year).all(|period| different.contains(&period))
 }
 
 /// Of all numbers with three or four digits up to 2400 so many end as a minute does.

@@ -5,8 +5,8 @@ use metachron_core::evidence::ObserveOptions;
 use metachron_core::explain::{Explanation, explain};
 use metachron_core::layout::Layout;
 use metachron_core::order::Alternative;
-use metachron_core::reading::{Order, Reading, RowParts};
-use metachron_core::verdict::Drift;
+use metachron_core::reading::{Order, Reading, Split};
+use metachron_core::verdict::{Drift, NewValue};
 use toml_edit::{Array, InlineTable, Value};
 
 use super::paste::{Paste, SettleFacts};
@@ -18,6 +18,8 @@ use crate::words::{list, phrase};
 
 /// So many texts are offered as standing for nothing.
 const MOST_TEXTS: usize = 3;
+/// Of so many values nothing tells the order, and each is asked about by itself.
+const MOST_VALUES: usize = 3;
 
 /// The command lines that add to the readings file what is new in a column; none without a readings file.
 pub fn extensions(
@@ -38,11 +40,12 @@ pub fn extensions(
     for drift in column.drift() {
         match (drift, reading) {
             (Drift::NewValues { column: other, values, .. }, Some(reading)) => {
-                let called = list(values.iter().map(|own| quoted(own)), "and", "more");
-                for order in orders(reading) {
-                    let order = Alternative::from(order);
+                let orders = reading.split.as_ref().map(Split::orders).unwrap_or_default();
+                for (order, values) in new_parts(&values, &orders) {
+                    let called = list(values.iter().map(|own| quoted(own)), "and", "more");
+                    let are = if values.len() == 1 { "is" } else { "are" };
                     let said = Said::beside(name, &other, &values, order);
-                    all.push(say(format!("{called} is {}", phrase(order)), &said));
+                    all.push(say(format!("{called} {are} {}", phrase(order)), &said));
                 }
             }
             (Drift::NewShape { rows, .. }, Some(reading)) if reading.split.is_none() => {
@@ -70,17 +73,22 @@ pub fn extensions(
     all
 }
 
-/// The orders in which a column's parts are written.
-fn orders(reading: &Reading) -> Vec<Order> {
-    let Some(split) = &reading.split else { return Vec::new() };
-    let layouts: Vec<&Layout> = match &split.parts {
-        RowParts::Column(_, parts) => parts.iter().flat_map(|(_, layouts)| layouts).collect(),
-        RowParts::Rows(_) => Vec::new(),
-    };
-    let mut orders: Vec<Order> = layouts.into_iter().filter_map(Layout::order).collect();
-    orders.sort();
-    orders.dedup();
-    orders
+/// Values of the column that tells rows apart, with an order that they may have: those whose rows tell it together, of
+/// few others each by itself.
+fn new_parts(values: &[NewValue], orders: &[Order]) -> Vec<(Alternative, Vec<String>)> {
+    let orders = || orders.iter().copied().map(Alternative::from);
+    let (told, open): (Vec<&NewValue>, Vec<&NewValue>) =
+        values.iter().partition(|own| own.tells.is_some());
+    let called =
+        |of: &[&NewValue]| -> Vec<String> { of.iter().map(|own| own.value.clone()).collect() };
+    let told = orders().map(|order| {
+        let of: Vec<&NewValue> =
+            told.iter().copied().filter(|own| own.tells == Some(order)).collect();
+        (order, called(&of))
+    });
+    let each = if open.len() <= MOST_VALUES { 1 } else { open.len() };
+    let open = open.chunks(each).flat_map(|of| orders().map(|order| (order, called(of))));
+    told.chain(open).filter(|(_, values)| !values.is_empty()).collect()
 }
 
 /// The layouts of the column's kind that a value of a new form fits, and what each makes of it.

@@ -162,7 +162,7 @@ impl TogetherReport {
 fn parts(table: &SurveyedTable, paste: &Paste, choices: &Choices) -> Option<PartsFacts> {
     let columns_as_seen = columns_as_seen(&table.columns);
     let (century, today) = (choices.terms().century, choices.today);
-    let PartsApart { columns: parts, year_after_today } =
+    let PartsApart { columns: parts, year_after_today, are_exchanged } =
         parts_apart(&columns_as_seen, century, today)?;
     let named: Vec<String> =
         parts.iter().map(|(role, name)| format!("{} in {}", role.name(), quoted(name))).collect();
@@ -185,6 +185,11 @@ fn parts(table: &SurveyedTable, paste: &Paste, choices: &Choices) -> Option<Part
     };
     let mut message =
         format!("The parts of a date stand in columns of their own: {}.", named.join(", "));
+    if are_exchanged {
+        message.push_str(
+            " What is called a month goes beyond 12, and what is called a day does not: each is taken for the other.",
+        );
+    }
     let Some(latest) = year_after_today.filter(|_| !choices.says_century()) else {
         let settle = vec![settle("To put them together".to_owned(), None)];
         return Some(PartsFacts { message, settle });

@@ -273,7 +273,12 @@ fn when_right(way: &Settle, column: &SurveyedColumn) -> String {
             AsWritten::Numbers(PlainKind::DecimalYears(part)) => {
                 return format!("If each is a {} of a year", part.name());
             }
-            AsWritten::Numbers(PlainKind::YearMonths) => "If they are a year and its month",
+            AsWritten::Numbers(PlainKind::YearMonths | PlainKind::CompactMonths) => {
+                "If they are a year and its month"
+            }
+            AsWritten::Numbers(PlainKind::CompactWeeks) => {
+                "If they are a year and its week (ISO 8601)"
+            }
             AsWritten::Numbers(PlainKind::Clocks) => "If they are hours and minutes of a clock",
             AsWritten::FullYears => "If their years have four digits",
             AsWritten::ShortYears => "If their years have two digits",

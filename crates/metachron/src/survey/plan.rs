@@ -6,6 +6,7 @@ use metachron_core::reading::RowParts;
 use metachron_core::text::Missing;
 use metachron_core::verdict::{
     Asserted, speaks_of_dates, speaks_of_lengths, speaks_of_quarters, speaks_of_weeks,
+    speaks_of_years,
 };
 
 use crate::choices::{Choices, Decisions, When};
@@ -116,6 +117,7 @@ pub fn asserted(
         speaks_of_dates: speaks_of_dates(name),
         speaks_of_lengths: speaks_of_lengths(name),
         speaks_of_weeks: speaks_of_weeks(name),
+        speaks_of_years: speaks_of_years(name),
         speaks_of_quarters: speaks_of_quarters(name),
         own_epoch,
         ..decisions.asserted(choices.today, choices.zones)

@@ -37,7 +37,7 @@ impl fmt::Display for Words<'_, Drift> {
                 f,
                 "{} {} in {column:?}, of which nothing is saved",
                 many(*rows, "row", "has", "have"),
-                list(values.iter().map(|own| format!("{own:?}")), "or", "more")
+                list(values.iter().map(|own| format!("{:?}", own.value)), "or", "more")
             ),
             Drift::OutOfRange { value, seen: (from, to) } => {
                 write!(f, "{value} lies outside of what was seen ({from} to {to})")

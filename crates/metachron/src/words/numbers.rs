@@ -108,6 +108,8 @@ fn may_be(what: Option<PlainKind>) -> &'static str {
         Some(PlainKind::Clocks) => {
             "hours and minutes (517 is 05:17), as the last two digits of all are below 60 and none is above 2400"
         }
+        Some(PlainKind::CompactMonths) => "a year and its month (202403 is March 2024)",
+        Some(PlainKind::CompactWeeks) => "a year and its week (202415 is the fifteenth of 2024)",
         Some(PlainKind::YearMonths) => "a year and its month, or years with a fraction",
         Some(PlainKind::Years) => "years",
         None => "years with a fraction that names no part of one, which are best left as they are",

@@ -155,6 +155,54 @@ fn what_is_only_new_is_worth_a_word() {
         .check();
 }
 
+/// Rows of several new stations, of which each may be written in its own way.
+#[test]
+fn new_stations_are_asked_about_each_by_itself() {
+    let bench = Bench::new();
+    let row = |at: u32| {
+        let (day, month) = (at * 11 % 27 + 1, at * 5 % 12 + 1);
+        let early = at % 9 + 1;
+        match at % 4 {
+            0 => format!("Nordby,{day:02}/{month:02}/2025"),
+            1 => format!("Bay Point,{month:02}/{day:02}/2025"),
+            2 => format!("Lyngvik,{early:02}/{month:02}/2025"),
+            _ => format!("Skarholm,{day:02}/{month:02}/2025"),
+        }
+    };
+    bench.write(
+        "a.csv",
+        table(
+            "station,seen",
+            (0..120).map(|at| {
+                let (day, month) = (at * 11 % 27 + 1, at * 5 % 12 + 1);
+                match at % 2 {
+                    0 => format!("Skarholm,{day:02}/{month:02}/2024"),
+                    _ => format!("Port Meridian,{month:02}/{day:02}/2024"),
+                }
+            }),
+        ),
+    );
+    bench.write("b.csv", table("station,seen", (0..120).map(row)));
+    bench
+        .run("survey a.csv --save a.toml --accept split --quiet")
+        .stdout_has(&[])
+        .stderr_has(&["decisions saved in a.toml"])
+        .check();
+    let told = bench
+        .run("check b.csv --readings a.toml")
+        .status(4)
+        .stdout_has(&[
+            "90 rows have \"Bay Point\", \"Lyngvik\" or \"Nordby\" in \"station\", of which nothing is saved",
+            "If \"Nordby\" is day first, to tell a.toml so:\n",
+            "--when 'seen where station=Nordby: order=dmy'\n",
+            "If \"Bay Point\" is month first, to tell a.toml so:\n",
+            "If \"Lyngvik\" is day first, to tell a.toml so:\n",
+            "If \"Lyngvik\" is month first, to tell a.toml so:\n",
+        ])
+        .check();
+    assert!(!told.contains("\"Nordby\" is month first"), "{told}");
+}
+
 #[test]
 fn a_delivery_in_which_nothing_tells_the_order_is_unlike_the_last() {
     let bench = saved();

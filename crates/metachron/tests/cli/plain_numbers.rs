@@ -20,6 +20,9 @@ fn years_are_rivals_of_every_origin() {
         .run("convert a.csv --set 'date: layouts=\"{year}\"' --quiet")
         .stdout_has(&["date,date_typed\n1871,1871\n"])
         .check();
+    // What is called a year is left as it is.
+    bench.write("b.csv", table("start_year", (1871..1931).map(|year| year.to_string())));
+    bench.run("survey b.csv").stdout_has(&["start_year  -     not-a-date", "may be years"]).check();
     // Whole numbers that run on are named; nothing is asked where no name speaks of dates.
     bench.write("b.csv", table("spring", (1871..1931).map(|year| year.to_string())));
     bench
@@ -150,6 +153,79 @@ fn years_with_a_fraction_name_a_part_of_them() {
 }
 
 /// Hours and minutes in one number are times of day, also beside the parts of a date.
+/// A year and its month or week in one number, whether it is a date in digits by chance or not.
+#[test]
+fn months_and_weeks_in_digits() {
+    let months = |first: u32, years: u32| {
+        let rows = (0..years * 12).map(move |at| format!("{}{:02}", first + at / 12, at % 12 + 1));
+        table("period", rows)
+    };
+    let bench = Bench::with("a.csv", months(2021, 3));
+    bench
+        .run("survey a.csv")
+        .stdout_has(&[
+            "period  month  leaning",
+            "36 numbers may be a year and its month (202403 is March 2024).",
+            "If they are a year and its month:\n",
+        ])
+        .check();
+    bench
+        .run("convert a.csv --set 'period: layouts=\"{year}{month:02}\"' --quiet")
+        .stdout_has(&["period,period_typed\n202101,2021-01\n", "\n202312,2023-12\n"])
+        .check();
+    // All of them are days of 2020 as well.
+    bench.write("a.csv", months(2001, 12));
+    bench
+        .run("convert a.csv")
+        .status(3)
+        .stderr_has(&[
+            "144 numbers may be a year and its month (202403 is March 2024). Years of two digits:",
+            "If they are a year and its month:\n",
+            "If the year comes first:\n",
+        ])
+        .check();
+    let saved = "metachron = 1\n[[column]]\nfrom = \"period\"\nlayouts = \"{year}{month:02}\"\n";
+    bench.write("b.toml", saved);
+    bench
+        .run("convert a.csv --readings b.toml --quiet")
+        .stdout_has(&["period,period_typed\n200101,2001-01\n", "\n201212,2012-12\n"])
+        .check();
+    // What is numbered anew each year ends anywhere, and has no name that speaks of dates.
+    let row = |at: u32| format!("{}{:02}", 2015 + at / 9, at % 9 + 1);
+    bench.write("a.csv", table("report", (0..60).map(row)));
+    bench.run("survey a.csv").stdout_has(&["report  -     not-a-date"]).check();
+    bench.write("a.csv", table("since", (0..60).map(row)));
+    bench
+        .run("survey a.csv")
+        .stdout_has(&["since   month  undecided", "If they are a year and its month:\n"])
+        .check();
+    // Weeks, by their number or by the name of the column.
+    let weeks = |first: u32, last: u32| {
+        (0..3 * last).map(move |at| format!("{}{:02}", first + at / last, at % last + 1))
+    };
+    bench.write("a.csv", table("period", weeks(2022, 52)));
+    bench
+        .run("survey a.csv")
+        .stdout_has(&[
+            "period  week  leaning",
+            "156 numbers may be a year and its week (202415 is the fifteenth of 2024).",
+        ])
+        .check();
+    bench
+        .run("convert a.csv --set 'period: layouts=\"{weekyear}{week:02}\"' --quiet")
+        .stdout_has(&["period,period_typed\n202201,2022-W01\n", "\n202452,2024-W52\n"])
+        .check();
+    for name in ["week", "period"] {
+        bench.write("a.csv", table(name, weeks(2001, 52)));
+        bench
+            .run("survey a.csv")
+            .stdout_has(&["leaning", "If they are a year and its week", "If the day comes first"])
+            .check();
+    }
+    bench.write("a.csv", table("KW", weeks(2021, 10)));
+    bench.run("survey a.csv").stdout_has(&["KW      week  leaning"]).check();
+}
+
 #[test]
 fn clock_times_are_numbers() {
     let bench = Bench::new();
@@ -247,6 +323,24 @@ fn parts_with_hours_and_minutes() {
             .stderr_has(&[says])
             .check();
     }
+}
+
+/// A month that goes beyond twelve beside a day that does not is a day.
+#[test]
+fn exchanged_names_of_parts_are_noticed() {
+    let row = |at: u32| format!("2024,{},{}", at % 28 + 1, at % 12 + 1);
+    let bench = Bench::with("a.csv", table("year,month,day", (0..60).map(row)));
+    bench
+        .run("survey a.csv")
+        .stdout_has(&[
+            "year in \"year\", month in \"day\", day in \"month\".",
+            "--make 'date = parts year=year month=day day=month'",
+        ])
+        .check();
+    // Up to twelve both are what they are called.
+    let row = |at: u32| format!("2024,{},{}", at % 12 + 1, at % 11 + 1);
+    bench.write("a.csv", table("year,month,day", (0..60).map(row)));
+    bench.run("survey a.csv").stdout_has(&["parts year=year month=month day=day'"]).check();
 }
 
 /// Parts of a date are found by the words of many languages, whatever their order, and beside some typing errors.

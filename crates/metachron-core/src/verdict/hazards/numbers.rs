@@ -4,8 +4,10 @@ use jiff::civil::Date;
 
 use crate::candidates::Style;
 use crate::epoch::Number;
+use crate::evidence::Fits;
 use crate::order::Order;
 use crate::typed::Kind;
+use crate::verdict::as_written::PlainKind;
 use crate::verdict::case::{Case, Subject};
 use crate::verdict::finding::NumberFinding;
 use crate::verdict::form::{JudgedForm, State};
@@ -66,6 +68,32 @@ pub(super) fn digits_or_counts(case: &Case<'_>) -> Vec<Found> {
     let ways = orders.chain(origins.iter().map(|origin| Settle::Epoch(origin.epoch)));
     let finding = NumberFinding::DigitsOrCounts { rows: numbers.rows };
     vec![Found::ask(Verdict::Undecided, finding, ways)]
+}
+
+/// Of days without one after the twelfth, once in a thousand times are so many all honest.
+const EARLY_DAYS: u64 = 8;
+
+/// Dates in digits with years of two digits, `201105`, that may be a year and its month or week: `200101` to `201212` are
+/// all days of 2020 as well.
+pub(super) fn digits_or_periods(case: &Case<'_>) -> Vec<Found> {
+    let is_said = case.asserted.kind.is_some() || !case.asserted.answers.is_empty();
+    let [form] = &case.forms[..] else { return Vec::new() };
+    if !case.order_is_inferred() || is_said || form.style() != Style::DigitsShortYear {
+        return Vec::new();
+    }
+    let dates = form.group.dates.count(Fits::fits_any);
+    let plain = PlainNumbers::of(case.evidence, case.asserted)
+        .filter(|own| matches!(own.what, PlainKind::CompactMonths | PlainKind::CompactWeeks))
+        .filter(|own| own.is_likely || form.state.is_open() || dates >= EARLY_DAYS);
+    let Some(plain) = plain else { return Vec::new() };
+    let rows = case.evidence.numbers.rows;
+    let finding = NumberFinding::MayBe { rows, what: Some(plain.what), may_count: false };
+    let verdict = if plain.is_likely { Verdict::Leaning } else { Verdict::Undecided };
+    let as_dates = match form.state {
+        State::Decided(own) => Order::try_from(own).ok().map(|order| Settle::Order(order, 0)),
+        _ => None,
+    };
+    vec![Found::ask(verdict, finding, plain.way().into_iter().chain(as_dates))]
 }
 
 /// Whether a date of a form with years of two digits lies in a year that is still to come in this century.

@@ -1,6 +1,6 @@
 //! Numbers that run on, seasons and measures: what is written like dates or lengths of time and is none.
 
-use super::draw::{Days, EVERY_WAY, Numbers, days, last_day};
+use super::draw::{Days, EVERY_WAY, Numbers, civil, days, last_day};
 use super::table::{Cell, Table};
 
 fn nothing(texts: impl Iterator<Item = String>) -> Table {
@@ -47,6 +47,49 @@ pub fn dates_in_digits(numbers: &mut Numbers) -> Table {
     let rows = days(numbers, size, way).into_iter().map(|(year, month, day)| {
         let truth = format!("{year}-{month:02}-{day:02}");
         (Cell::Text(format!("{year}{month:02}{day:02}")), Some(truth))
+    });
+    Table::of(rows.collect())
+}
+
+/// Periods of years behind them, each in some rows, a few of which are missing; all of them are days of 2020, too.
+fn periods_in_digits(numbers: &mut Numbers, last: u32, iso: fn(u32, u32) -> String) -> Table {
+    let missing = numbers.one(&[0, 0, 10, 40]);
+    let (first, years) = (2001 + numbers.below(8), 1 + numbers.below(5));
+    let each = 1 + numbers.up_to(5);
+    let mut rows = Vec::new();
+    for _ in 0..each {
+        for period in 0..years * u64::from(last) {
+            let year = (first + period / u64::from(last)).min(2012) as u32;
+            let period = (period % u64::from(last)) as u32 + 1;
+            if !numbers.percent(missing) {
+                rows.push((Cell::Text(format!("{year}{period:02}")), Some(iso(year, period))));
+            }
+        }
+    }
+    if numbers.half() {
+        rows.sort_by(|a, b| a.1.cmp(&b.1));
+    }
+    Table::of(rows)
+}
+
+/// `201105` for May of 2011.
+pub fn months_in_digits(numbers: &mut Numbers) -> Table {
+    periods_in_digits(numbers, 12, |year, month| format!("{year}-{month:02}"))
+}
+
+/// `201105` for the fifth week of 2011, of half a year or of a whole one.
+pub fn weeks_in_digits(numbers: &mut Numbers) -> Table {
+    let last = numbers.one(&[26, 30, 52]);
+    periods_in_digits(numbers, last, |year, week| format!("{year}-W{week:02}"))
+}
+
+/// Days of 2019 and 2020 in digits with two for the year.
+pub fn days_of_2020(numbers: &mut Numbers) -> Table {
+    let (first, count) = (6_880 + numbers.below(40) as i64, 200 + numbers.below(450) as i64);
+    let rows = (first..first + count).map(civil).filter(|(year, ..)| *year < 2021);
+    let rows = rows.map(|(year, month, day)| {
+        let truth = format!("{year}-{month:02}-{day:02}");
+        (Cell::Text(format!("{}{month:02}{day:02}", year - 2000)), Some(truth))
     });
     Table::of(rows.collect())
 }
