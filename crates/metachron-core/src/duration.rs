@@ -50,6 +50,9 @@ impl Unit {
     pub(crate) const MICROSECONDS: Unit = Unit::Nanos(1_000);
     pub(crate) const NANOSECONDS: Unit = Unit::Nanos(1);
 
+    /// Those that numbers alone usually have.
+    pub const USUAL: [Unit; 4] = [Unit::SECONDS, Unit::MINUTES, Unit::HOURS, Unit::DAYS];
+
     /// The unit of this name, in the singular or the plural.
     ///
     /// ```

@@ -1,11 +1,14 @@
 //! What a readings file could be told of a delivery that has something new: an office, a city, a text that stands for
 //! nothing, a written form.
 
+use metachron_core::duration::Unit;
+use metachron_core::epoch::Number;
 use metachron_core::evidence::ObserveOptions;
 use metachron_core::explain::{Explanation, explain};
 use metachron_core::layout::Layout;
 use metachron_core::order::Alternative;
 use metachron_core::reading::{Order, Reading, Split};
+use metachron_core::typed::Kind;
 use metachron_core::verdict::{Drift, NewValue};
 use toml_edit::{Array, InlineTable, Value};
 
@@ -50,11 +53,15 @@ pub fn extensions(
             }
             (Drift::NewShape { rows, .. }, Some(reading)) if reading.split.is_none() => {
                 let Some(first) = rows.first else { continue };
-                for (layout, moment) in new_layouts(&first.value, reading) {
+                let ways = match reading.kind {
+                    Kind::Duration => units(&first.value),
+                    _ => new_layouts(&first.value, reading),
+                };
+                for (layout, says) in ways {
                     let layouts = reading.layouts.iter().chain([&layout]);
                     let layouts: Array = layouts.map(Layout::to_string).collect();
                     let said = Said::keys(name, [("layouts", Value::from(layouts))]);
-                    all.push(say(format!("{} is {moment}", quoted(&first.value)), &said));
+                    all.push(say(says, &said));
                 }
             }
             _ => {}
@@ -91,7 +98,7 @@ fn new_parts(values: &[NewValue], orders: &[Order]) -> Vec<(Alternative, Vec<Str
     told.chain(open).filter(|(_, values)| !values.is_empty()).collect()
 }
 
-/// The layouts of the column's kind that a value of a new form fits, and what each makes of it.
+/// The layouts of the column's kind that a value of a new form fits, each with what it makes of it.
 fn new_layouts(value: &str, reading: &Reading) -> Vec<(Layout, String)> {
     let options = ObserveOptions { terms: reading.terms, ..ObserveOptions::default() };
     let Explanation::Ways(ways) = explain(value, &options) else { return Vec::new() };
@@ -101,10 +108,22 @@ fn new_layouts(value: &str, reading: &Reading) -> Vec<(Layout, String)> {
         let is_new = !reading.layouts.contains(&way.layout)
             && all.iter().all(|(layout, _)| *layout != way.layout);
         if is_new && way.layout.kind() == Some(reading.kind) {
-            all.push((way.layout, fit.moment.to_string()));
+            all.push((way.layout, format!("{} is {}", quoted(value), fit.moment)));
         }
     }
     all
+}
+
+/// The units that a number alone may count, each with its layout.
+fn units(value: &str) -> Vec<(Layout, String)> {
+    if Number::parse(value.trim()).is_none() {
+        return Vec::new();
+    }
+    let layouts = Unit::USUAL.into_iter().map(|unit| {
+        let layout = Layout::parse(&format!("{{{}:decimal}}", unit.name())).ok()?;
+        Some((layout, format!("numbers alone are {}", unit.name())))
+    });
+    layouts.flatten().collect()
 }
 
 /// Texts without a digit in a form that several rows have and none fits.

@@ -85,7 +85,7 @@ fn without_effect(
     if column.is_typed() && matches!(said.written, Some(Written::Order(_))) {
         return Some(("order", "its cells are dates already"));
     }
-    let is_layouts = matches!(said.written, Some(Written::Layouts(_)));
+    let is_layouts = matches!(column.plan.decisions.written, Some(Written::Layouts(_)));
     if said.unit.is_some() && is_layouts {
         return Some(("unit", "the layouts say what its numbers are"));
     }

@@ -2,6 +2,7 @@
 
 use std::path::Path;
 
+use metachron_core::error::nearest;
 use metachron_core::text::counted;
 use metachron_tables::address::is_address;
 use metachron_tables::frame::WantedHeader;
@@ -22,9 +23,14 @@ pub fn open_expected(path: &Path, choices: &Choices) -> Result<Intake, Failure> 
         let is_gone = |name: &&str| intake.table.header.position(name).is_none();
         readings.columns().find(is_gone).map(str::to_owned)
     };
-    let missing = |gone: &str| {
+    let missing = |gone: &str, intake: &Intake| {
+        let near = nearest(gone, intake.names().iter().map(String::as_str));
+        let near = near.map_or(String::new(), |near| {
+            let (near, file) = (quoted(near), shown(&readings.path));
+            format!("; if it is called {near} now, write from = {near} in {file}")
+        });
         Failure::could_not(format!(
-            "{} reads a column {} that {} does not have",
+            "{} reads a column {} that {} does not have{near}",
             shown(&readings.path),
             quoted(gone),
             shown(path)
@@ -32,7 +38,7 @@ pub fn open_expected(path: &Path, choices: &Choices) -> Result<Intake, Failure> 
     };
     let opened = Intake::open(path, &choices.wanted).and_then(|intake| match gone(&intake) {
         None => Ok(intake),
-        Some(gone) => Err(missing(&gone)),
+        Some(gone) => Err(missing(&gone, &intake)),
     });
     // What fits may still be text in another encoding, which would be read wrongly without a word.
     let is_text_saved = choices.wanted.charset.is_some_and(|saved| !saved.is_utf_8());

@@ -405,3 +405,38 @@ fn durations_by_hand() {
     bench.write("d.csv", table("seen", (1..40).map(|at| format!("{}'5'2024", at % 28 + 1))));
     bench.run("survey d.csv").stdout_has(&["seen    date  decided"]).check();
 }
+
+/// Numbers alone in a delivery whose lengths of time had units: the readings file can be told what they count.
+#[test]
+fn a_delivery_without_units_is_told_apart() {
+    let bench = Bench::with("a.csv", table("len", (1..60).map(|at| format!("{at} min"))));
+    bench
+        .run("survey a.csv --save a.toml")
+        .stdout_has(&["len     duration  decided"])
+        .stderr_has(&["decisions saved in a.toml"])
+        .check();
+    bench.write("b.csv", table("len", (1..60).map(|at| at.to_string())));
+    let told = bench
+        .run("check b.csv --readings a.toml")
+        .status(4)
+        .stdout_has(&[
+            "59 values are unreadable (59 no-unit",
+            "If numbers alone are hours, to tell a.toml so:",
+        ])
+        .check();
+    let line = told.lines().skip_while(|line| !line.contains("numbers alone are minutes")).nth(1);
+    bench.run(line.unwrap().trim().strip_prefix("metachron ").unwrap()).output();
+    bench
+        .run("convert b.csv --readings a.toml --quiet")
+        .stdout_has(&["len,len_typed\n1,PT1M\n2,PT2M\n"])
+        .check();
+    bench.run("convert a.csv --readings a.toml --quiet").stdout_has(&["\n59 min,PT59M\n"]).check();
+    // A unit beside layouts says nothing, whoever has said them.
+    bench
+        .run("convert b.csv --readings a.toml --set 'len: unit=hours'")
+        .status(2)
+        .stderr(
+            "metachron: --unit has no effect on \"len\": the layouts say what its numbers are\n",
+        )
+        .check();
+}

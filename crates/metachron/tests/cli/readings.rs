@@ -182,7 +182,8 @@ fn what_is_wrong_with_a_readings_file_is_said_with_its_line() {
         ("metachron = 1\n[[column]\n", "a.toml, line 2: "),
         (
             "metachron = 1\n[[column]]\nfrom = \"capturd\"\n",
-            "a.toml reads a column \"capturd\" that a.csv does not have",
+            "a.toml reads a column \"capturd\" that a.csv does not have; if it is called \"captured\" now, write from = \
+             \"captured\" in a.toml",
         ),
     ] {
         bench.write("a.toml", text);

@@ -13,8 +13,6 @@ use crate::verdict::form::{JudgedForm, State, reads};
 use crate::verdict::found::{Effect, Found, Strength};
 use crate::verdict::model::{Settle, Verdict};
 
-/// Units that numbers alone usually have.
-const USUAL_UNITS: [Unit; 4] = [Unit::SECONDS, Unit::MINUTES, Unit::HOURS, Unit::DAYS];
 /// Nanoseconds of 60 hours: what is below may be minutes and seconds.
 const SIXTY_HOURS: i128 = 60 * 3_600 * 1_000_000_000;
 
@@ -45,7 +43,7 @@ fn ways(why: Unfit) -> Vec<Settle> {
             let locales = [one, other].into_iter().filter_map(|tag| Locale::named(tag).ok());
             locales.map(Settle::WrittenIn).collect()
         }
-        Unfit::NoUnit => USUAL_UNITS.map(Settle::Unit).to_vec(),
+        Unfit::NoUnit => Unit::USUAL.map(Settle::Unit).to_vec(),
         _ => Vec::new(),
     }
 }

@@ -86,12 +86,14 @@ pub fn weeks_in_digits(numbers: &mut Numbers) -> Table {
 /// Days of 2019 and 2020 in digits with two for the year.
 pub fn days_of_2020(numbers: &mut Numbers) -> Table {
     let (first, count) = (6_880 + numbers.below(40) as i64, 200 + numbers.below(450) as i64);
-    let rows = (first..first + count).map(civil).filter(|(year, ..)| *year < 2021);
-    let rows = rows.map(|(year, month, day)| {
+    let all: Vec<_> = (first..first + count).map(civil).filter(|(year, ..)| *year < 2021).collect();
+    let rows = all.iter().map(|(year, month, day)| {
         let truth = format!("{year}-{month:02}-{day:02}");
         (Cell::Text(format!("{}{month:02}{day:02}", year - 2000)), Some(truth))
     });
-    Table::of(rows.collect())
+    // Of one year alone the first two digits may be the day of a series, too.
+    let told = all.iter().filter(|(year, ..)| *year == 2020).count() > 31;
+    Table { told, ..Table::of(rows.collect()) }
 }
 
 /// Days of the year (ISO 8601-1, 5.2.3), `2024-123`.
