@@ -25,6 +25,11 @@ impl fmt::Display for Words<'_, LengthFinding> {
                 "{} alone: measured, or read off a clock; nothing tells which.",
                 many(*rows, "value", "is hours", "are hours")
             ),
+            LengthFinding::NightOrLengths(rows) => write!(
+                f,
+                "{} before noon, some of them soon after midnight: measured, or read off a clock; nothing tells which.",
+                many(*rows, "value", "lies", "lie")
+            ),
             LengthFinding::MinutesOrFeet(rows) => write!(
                 f,
                 "{} ' or \" for a unit: minutes and seconds of time, or feet and inches.",

@@ -440,3 +440,32 @@ fn a_delivery_without_units_is_told_apart() {
         )
         .check();
 }
+
+/// Hours and minutes of which many lie soon behind midnight, and none at noon or later, may be lengths of time.
+#[test]
+fn short_lengths_of_time_look_like_nights() {
+    let minutes = |at: u32| 12 + at * 37 % 500;
+    let row = |at: u32| format!("{}:{:02}", minutes(at) / 60, minutes(at) % 60);
+    let bench = Bench::with("a.csv", table("watched", (0..60).map(row)));
+    bench
+        .run("convert a.csv")
+        .status(3)
+        .stderr_has(&[
+            "60 values lie before noon, some of them soon after midnight: measured, or read off a clock;\n",
+            "--set 'watched: kind=time'",
+            "--set 'watched: kind=duration'",
+        ])
+        .check();
+    // A night has its evening, a morning does not begin at midnight, and one night goes on to its end.
+    for (first, hours) in [(20, 9), (4, 6)] {
+        let minutes = |at: u32| (first * 60 + at * 37 % (hours * 60)) % 1_440;
+        let row = |at: u32| format!("{}:{:02}", minutes(at) / 60, minutes(at) % 60);
+        bench.write("a.csv", table("watched", (0..60).map(row)));
+        bench.run("survey a.csv").stdout_has(&["watched  time  decided"]).check();
+    }
+    bench.write(
+        "a.csv",
+        table("logged", (0..60).map(|at| format!("{}:{:02}", at / 6, at % 6 * 10))),
+    );
+    bench.run("survey a.csv").stdout_has(&["logged  time  decided"]).check();
+}

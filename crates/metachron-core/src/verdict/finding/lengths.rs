@@ -11,6 +11,8 @@ pub enum LengthFinding {
     MayBeDurations(Occurrences),
     /// So many hours alone, of which nobody can tell whether they were measured or read off.
     HoursOrClock(u64),
+    /// So many values lie in the first hours of the day, and none at noon or after it.
+    NightOrLengths(u64),
     /// So many amounts whose units are marks, `75'`: minutes, or feet.
     MinutesOrFeet(u64),
     /// Clock times in a column whose name speaks of lengths of time.

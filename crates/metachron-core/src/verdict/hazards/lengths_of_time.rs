@@ -2,7 +2,7 @@
 
 use crate::candidates::{Measure, Style};
 use crate::duration::{DAY, Unit};
-use crate::evidence::Occurrences;
+use crate::evidence::{ClockHours, Occurrences};
 use crate::lexicon::Locale;
 use crate::order::Alternative;
 use crate::reading::{Clocks, Unfit};
@@ -84,10 +84,28 @@ pub(super) fn times_of_day(case: &Case<'_>) -> Vec<Found> {
     let rows: u64 = hours.map(JudgedForm::rows).sum();
     let finding = match rows {
         0 if case.asserted.speaks_of_lengths && !are_doubted(case) => LengthFinding::NameOfLengths,
+        0 if are_of_the_night(&case.evidence.clock_hours) => {
+            LengthFinding::NightOrLengths(case.evidence.clock_hours.rows.iter().sum())
+        }
         0 => return Vec::new(),
         rows => LengthFinding::HoursOrClock(rows),
     };
     vec![Found::ask(Verdict::Leaning, finding, either())]
+}
+
+/// So many clock times are all before noon by chance once in a million.
+const CLOCKS: u64 = 20;
+/// Times in the first two hours of the day, of which one may be a typing error.
+const AT_NIGHT: u64 = 2;
+
+/// Whether clock times lie in the first hours of the day, and none at noon or after it: who is awake behind midnight is so
+/// before it as well, but lengths of time are short. A log that goes on in time through one night is none of them.
+fn are_of_the_night(clock: &ClockHours) -> bool {
+    let goes_on = clock.steps > 0 && clock.back == 0;
+    clock.rows.iter().sum::<u64>() >= CLOCKS
+        && clock.rows[..2].iter().sum::<u64>() >= AT_NIGHT
+        && clock.rows[12..].iter().all(|rows| *rows == 0)
+        && !goes_on
 }
 
 /// Clock forms that no clock shows: a clock ends at 24, what goes beyond may have been measured.

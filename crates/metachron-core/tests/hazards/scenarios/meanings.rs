@@ -170,3 +170,37 @@ pub fn decimal_hours(numbers: &mut Numbers) -> Table {
         (hundredths, hundredths * 60 / 100)
     })
 }
+
+/// Minutes as clocks show hours and minutes, with a zero before the hours or without.
+fn like_a_clock(numbers: &mut Numbers, minutes: u64) -> String {
+    match numbers.half() {
+        true => format!("{:02}:{:02}", minutes / 60, minutes % 60),
+        false => format!("{}:{:02}", minutes / 60, minutes % 60),
+    }
+}
+
+/// Lengths of watches, written as a clock shows hours and minutes: most are short.
+pub fn lengths_like_clocks(numbers: &mut Numbers) -> Table {
+    let longest = numbers.one(&[120, 240, 480, 660]);
+    let rows = (0..60 + numbers.up_to(300)).map(|_| {
+        let minutes = 5 + numbers.below(longest - 5);
+        let truth = match (minutes / 60, minutes % 60) {
+            (0, minutes) => format!("PT{minutes}M"),
+            (hours, 0) => format!("PT{hours}H"),
+            (hours, minutes) => format!("PT{hours}H{minutes}M"),
+        };
+        (Cell::Text(like_a_clock(numbers, minutes)), Some(truth))
+    });
+    Table::of(rows.collect())
+}
+
+/// Times of day at which somebody is awake: in the morning, at night, by day.
+pub fn times_of_watches(numbers: &mut Numbers) -> Table {
+    let (first, hours) = numbers.one(&[(4, 6), (20, 10), (7, 12)]);
+    let rows = (0..60 + numbers.up_to(300)).map(|_| {
+        let minutes = (first * 60 + numbers.below(hours * 60)) % 1_440;
+        let truth = format!("{:02}:{:02}:00", minutes / 60, minutes % 60);
+        (Cell::Text(like_a_clock(numbers, minutes)), Some(truth))
+    });
+    Table::of(rows.collect())
+}

@@ -122,6 +122,8 @@ pub fn scenarios() -> Vec<Scenario<Table>> {
         (Of::Harmed, "twelve hours", meanings::twelve_hours),
         (Of::Harmed, "hours that no watch begins at noon", meanings::hours_without_noon),
         (Of::Honest, "hours of a day", meanings::hours_of_a_day),
+        (Of::Harmed, "lengths like clocks", meanings::lengths_like_clocks),
+        (Of::Honest, "times of watches", meanings::times_of_watches),
         (Of::Harmed, "twelve digits with seconds", meanings::seconds_at_the_end),
         (Of::Honest, "twelve digits with full years", meanings::minutes_at_the_end),
         (Of::Harmed, "year, day, month", meanings::year_day_month),
