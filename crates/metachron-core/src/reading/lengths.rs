@@ -317,7 +317,7 @@ impl Told<'_> {
 
     fn sum(&self, amounts: Amounts, terms: Terms) -> Result<Duration, Unfit> {
         if self.lacks_unit {
-            return Err(Unfit::NoUnit);
+            return Err(if self.names_units() { Unfit::NoLastUnit } else { Unfit::NoUnit });
         }
         let units = self.units(amounts, terms)?;
         let mut sum = Duration::ZERO;

@@ -145,8 +145,10 @@ pub enum Unfit {
         /// What it is in another.
         other: (Unit, &'static str),
     },
-    /// The last number of a length of time has no unit.
+    /// A number alone has no unit.
     NoUnit,
+    /// The last number of a length of time has no unit, though others have: `1 hour, 5`.
+    NoLastUnit,
     /// A comma may be a decimal mark, or stand between thousands.
     UnclearComma,
     /// A length of time that is longer than can be held, or a fraction of a month.
@@ -190,7 +192,7 @@ impl Unfit {
             Unfit::NoYear => "no-year",
             Unfit::UnclearName => "unclear-name",
             Unfit::MinutesOrMonths | Unfit::UnclearUnit { .. } => "unclear-unit",
-            Unfit::NoUnit => "no-unit",
+            Unfit::NoUnit | Unfit::NoLastUnit => "no-unit",
             Unfit::UnclearComma => "unclear-comma",
             Unfit::NoLength => "out-of-range",
             Unfit::UnknownZone => "unknown-zone",
@@ -232,6 +234,7 @@ impl Unfit {
             Unfit::MinutesOrMonths
             | Unfit::UnclearUnit { .. }
             | Unfit::NoUnit
+            | Unfit::NoLastUnit
             | Unfit::UnclearComma
             | Unfit::NoLength
             | Unfit::NoYear

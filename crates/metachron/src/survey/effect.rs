@@ -107,6 +107,7 @@ fn without_effect(
         Some(reading) => reading.years.is_none(),
         None => !layouts.iter().any(|layout| layout.lacks_year()),
     };
+    let has_numbers = column.evidence.numbers.rows + column.evidence.numbers.zeros > 0;
     let clocks = &said.clocks;
     let is_moment = kind == Kind::Instant;
     let has_clocks = matches!(kind, Kind::DateTime | Kind::Instant);
@@ -121,6 +122,7 @@ fn without_effect(
         ("year", said.year.is_some() && has_years, "its values have years"),
         ("epoch", said.epoch.is_some() && column.evidence.numbers.rows == 0, "it holds no numbers"),
         ("unit", said.unit.is_some() && kind != Kind::Duration, "it holds no lengths of time"),
+        ("unit", said.unit.is_some() && !has_numbers, "it holds no numbers alone"),
         ("contested", said.contested.is_some() && layouts.len() < 2, "one layout reads it"),
         ("skipped_clock", clocks.skipped.is_some() && !is_moment, NO_ZONE),
         ("repeated_clock", clocks.repeated.is_some() && !is_moment, NO_ZONE),

@@ -38,6 +38,7 @@ pub fn what_helps(outcome: &Outcome) -> &'static str {
             "--repeated-clock first, second or by-sequence, or correct the value"
         }
         Unfit::NoUnit => "--unit, or write the unit",
+        Unfit::NoLastUnit => "write the unit",
         Unfit::MinutesOrMonths => "--layout {amounts:minutes} or {amounts:months}",
         Unfit::UnclearUnit { .. } => "--written-in, or write the unit out",
         Unfit::UnclearComma => "--written-in, or write the number with a decimal point",

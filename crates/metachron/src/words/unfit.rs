@@ -51,7 +51,7 @@ impl fmt::Display for Words<'_, Unfit> {
                 one.name(),
                 other.name()
             ),
-            Unfit::NoUnit => write!(f, "a number of it has no unit"),
+            Unfit::NoUnit | Unfit::NoLastUnit => write!(f, "a number of it has no unit"),
             Unfit::UnclearComma => {
                 write!(f, "the comma may be a decimal mark, or stand between thousands")
             }

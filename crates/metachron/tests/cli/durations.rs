@@ -469,3 +469,19 @@ fn short_lengths_of_time_look_like_nights() {
     );
     bench.run("survey a.csv").stdout_has(&["logged  time  decided"]).check();
 }
+
+/// What `--unit` cannot answer, it is not asked for.
+#[test]
+fn a_last_number_without_its_unit_is_not_asked_about() {
+    let bench = Bench::with("a.csv", "len;n\n1 hour, 5;1\n2 hours, 7;2\n40 min;3\n50 min;4\n");
+    bench
+        .run("convert a.csv --quiet --rejects r.csv --tolerate 2")
+        .stdout("len;len_typed;n\n1 hour, 5;;1\n2 hours, 7;;2\n40 min;PT40M;3\n50 min;PT50M;4\n")
+        .check();
+    assert!(bench.read("r.csv").contains("no-unit,a number of it has no unit,write the unit,"));
+    bench
+        .run("convert a.csv --column len --unit minutes")
+        .status(2)
+        .stderr("metachron: --unit has no effect on \"len\": it holds no numbers alone\n")
+        .check();
+}
