@@ -3,7 +3,7 @@
 use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::Choices;
-use crate::conversion::{ConversionOptions, ConversionPlan, gather_facts};
+use crate::conversion::{ConversionOptions, ConversionPlan, check_early, gather_facts};
 use crate::exit::Exit;
 use crate::message::Failure;
 use crate::pass::Rows;
@@ -24,6 +24,7 @@ pub fn run(
     let mut reports = Vec::new();
     for (part, file) in (0..).zip(super::files(&check.files)?) {
         let table = survey(&file, part, &choices)?;
+        check_early(&table, None, &choices, ambient)?;
         let checked = converted(&table, check, (&choices, ambient))?;
         reports.push(CheckReport::new(&table, checked.as_ref(), &choices));
     }

@@ -60,7 +60,7 @@ pub fn run(
     }
     // What was typed is checked before anything is asked.
     for table in tables.iter().filter(|table| table.columns.iter().any(SurveyedColumn::is_open)) {
-        check_early(table, &choices, ambient)?;
+        check_early(table, convert.stamp.as_deref(), &choices, ambient)?;
     }
     if let Some(text) = questions(&tables, &choices, page) {
         return Err(Failure::question(text));

@@ -9,6 +9,7 @@ use super::{json, print};
 use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::{Choices, Shaping, suggested_readings};
+use crate::conversion::check_early;
 use crate::exit::Exit;
 use crate::message::{Failure, plain, shown};
 use crate::report::facts::{SurveyReport, TogetherReport};
@@ -55,6 +56,7 @@ pub fn run(
         (Vec::new(), columns, parts)
     } else {
         let (tables, together) = looked_at(&files, &choices)?;
+        tables.iter().try_for_each(|table| check_early(table, None, &choices, ambient))?;
         if let [table] = &tables[..] {
             one(SurveyReport::new(table, &choices))?;
         } else {

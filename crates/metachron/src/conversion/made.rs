@@ -166,17 +166,30 @@ pub fn made_columns(
     Ok(all)
 }
 
-/// Finds typing errors in what is made of a table of which columns are open: what is wrong whatever these hold.
+/// Finds typing errors in what is made of a table of which columns are open, and names that are taken: what is wrong
+/// whatever these hold.
 ///
 /// # Errors
 /// What is wrong.
 pub fn check_early(
     table: &SurveyedTable,
+    stamp: Option<&str>,
     choices: &Choices,
     ambient: &Ambient,
 ) -> Result<(), Failure> {
     let columns = typed_columns(table, <_>::default(), None, false)?;
     let series = series_columns(choices, table)?;
+    let names = table.intake.names();
+    let open = table.columns.iter().filter(|column| column.is_open());
+    let mut intos = open.filter_map(|column| column.plan.decisions.into.as_ref());
+    if let Some(into) = intos.find(|into| names.contains(into)) {
+        return Err(name_is_taken("--into", into));
+    }
+    let made = choices.shaping.made.iter().map(|own| &own.name);
+    let made = made.chain(choices.shaping.series.iter().map(|own| &own.name));
+    if let Some(stamp) = stamp.filter(|stamp| names.iter().chain(made).any(|own| own == stamp)) {
+        return Err(name_is_taken("--stamp", stamp));
+    }
     let as_if = |kind: Kind| {
         let mut known = KnownColumns::of(table, &columns, &series).assuming(table, kind);
         made_columns(&mut known, &columns, choices, ambient)?;

@@ -282,6 +282,29 @@ fn what_was_typed_is_checked_before_anything_is_asked() {
     }
     // What depends on the answer is left to it.
     bench.run("convert a.csv --make 'x = seen | month'").status(3).stderr_has(&["is open"]).check();
+    // So is a name that is taken, by every command that takes it.
+    for (option, name) in [("--stamp seen", "--stamp"), ("--set 'seen: into=ring'", "--into")] {
+        let of = if name == "--into" { "ring" } else { "seen" };
+        let says = format!("metachron: {name} \"{of}\": there is a column of that name\n");
+        bench.run(&format!("convert a.csv {option}")).status(2).stderr(says).check();
+    }
+    for line in [
+        "check a.csv --set 'seen: into=ring'",
+        "survey a.csv --set 'seen: into=ring' --save a.toml",
+    ] {
+        bench
+            .run(line)
+            .status(2)
+            .stderr_has(&["--into \"ring\": there is a column of that name"])
+            .check();
+    }
+    for line in [
+        "check a.csv --make 'x = seen | mve +1 day'",
+        "survey a.csv --make 'x = seen | mve +1 day' --save a.toml",
+    ] {
+        bench.run(line).status(2).stderr_has(&["\"mve\" is no step; did you mean move?"]).check();
+    }
+    assert_eq!(bench.files(), ["a.csv"]);
 }
 
 #[test]
