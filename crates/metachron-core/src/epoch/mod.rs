@@ -18,6 +18,7 @@ pub use number::Number;
 
 /// Nanoseconds of a day.
 const DAY: i128 = 86_400_000_000_000;
+const WEEK: i128 = 7 * DAY;
 /// Nanoseconds of a second.
 const SECOND: i128 = 1_000_000_000;
 
@@ -156,6 +157,16 @@ impl Epoch {
     /// ```
     pub fn is_of_sheets(self) -> bool {
         matches!(self.name(), Some("sheet-1900" | "sheet-1904"))
+    }
+
+    /// What an epoch that is spelled out may count.
+    ///
+    /// ```
+    /// use metachron_core::epoch::Epoch;
+    /// assert!(Epoch::units().all(|unit| format!("2024-01-01/{unit}").parse::<Epoch>().is_ok()));
+    /// ```
+    pub fn units() -> impl Iterator<Item = &'static str> {
+        UNITS.iter().map(|(name, _)| *name)
     }
 
     /// Every epoch with a name.
@@ -435,7 +446,7 @@ fn nanos_of(moment: TypedValue, yields: Yields) -> Option<i128> {
 fn counted_from(nanos: i128, origin: i128, unit: i128) -> Option<Number> {
     let from = nanos - origin;
     // As many digits as a unit has nanoseconds, and two more for what has no end in decimal.
-    let scale = unit.ilog10() + u32::from(unit == DAY) * 2;
+    let scale = unit.ilog10() + u32::from(unit >= DAY) * 2;
     let scaled = from.checked_mul(10_i128.pow(scale))?;
     let half = unit / 2;
     let rounded = if scaled < 0 { (scaled - half) / unit } else { (scaled + half) / unit };
@@ -445,6 +456,19 @@ fn counted_from(nanos: i128, origin: i128, unit: i128) -> Option<Number> {
     }
     Some(Number { negative: rounded < 0, digits, scale })
 }
+
+/// What an epoch that is spelled out may count, each with its nanoseconds.
+const UNITS: [(&str, i128); 9] = [
+    ("weeks", WEEK),
+    ("days", DAY),
+    ("hours", 3_600 * SECOND),
+    ("minutes", 60 * SECOND),
+    ("seconds", SECOND),
+    ("milliseconds", SECOND / 1_000),
+    ("microseconds", SECOND / 1_000_000),
+    ("100-nanoseconds", 100),
+    ("nanoseconds", 1),
+];
 
 /// No epoch has this name, and it spells none out.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -463,21 +487,12 @@ impl FromStr for Epoch {
         let names = NAMED.iter().map(|entry| entry.name);
         let unknown = || UnknownEpoch { near: crate::error::nearest(text, names.clone()) };
         let (origin, unit) = text.rsplit_once('/').ok_or_else(unknown)?;
-        let unit = match unit {
-            "days" => DAY,
-            "hours" => 3_600 * SECOND,
-            "minutes" => 60 * SECOND,
-            "seconds" => SECOND,
-            "milliseconds" => SECOND / 1_000,
-            "microseconds" => SECOND / 1_000_000,
-            "nanoseconds" => 1,
-            "100 nanoseconds" | "100-nanoseconds" => 100,
-            _ => return Err(unknown()),
-        };
+        let named = unit.replace(' ', "-");
+        let unit = UNITS.iter().find(|(name, _)| *name == named).ok_or_else(unknown)?.1;
         let (origin, is_moment) = origin_of(origin).ok_or_else(unknown)?;
         let yields = match (is_moment, unit) {
             (true, _) => Yields::Moments,
-            (false, DAY) => Yields::Days,
+            (false, DAY | WEEK) => Yields::Days,
             (false, _) => Yields::Clocks,
         };
         let yields = match origin.rem_euclid(DAY) {
@@ -509,16 +524,7 @@ impl fmt::Display for Epoch {
             return f.write_str(name);
         }
         let Rule::Count { origin, unit } = self.rule else { return Ok(()) };
-        let unit = match unit {
-            DAY => "days",
-            SECOND => "seconds",
-            1 => "nanoseconds",
-            100 => "100-nanoseconds",
-            1_000 => "microseconds",
-            1_000_000 => "milliseconds",
-            _ if unit == 60 * SECOND => "minutes",
-            _ => "hours",
-        };
+        let unit = UNITS.iter().find(|(_, own)| *own == unit).map_or("", |(name, _)| name);
         match (self.yields, clock_at(origin)) {
             (Yields::Moments, Some(clock)) => match Offset::UTC.to_timestamp(clock) {
                 Ok(instant) => write!(f, "{instant}/{unit}"),

@@ -156,7 +156,8 @@ pub fn epoch(key: &str, value: &Value) -> Result<Epoch, Wrong> {
     text.parse().map_err(|UnknownEpoch { near }| {
         let (text, near) = (quoted(&text), did_you_mean(near));
         let forms = "no name that list epochs has, and no INSTANT/UNIT such as 1582-10-14/seconds";
-        Wrong::new(key, format!("{text} is {forms}{near}"))
+        let units = Epoch::units().collect::<Vec<_>>().join(", ");
+        Wrong::new(key, format!("{text} is {forms} (UNIT is one of {units}){near}"))
     })
 }
 

@@ -84,7 +84,10 @@ fn an_epoch_that_does_not_exist_is_refused_with_the_nearest() {
     let bench = Bench::with("a.csv", SERIALS);
     for (epoch, expected) in [
         ("sheet-1990", "did you mean sheet-1900?"),
-        ("1582-10-14/fortnights", "no INSTANT/UNIT such as 1582-10-14/seconds"),
+        (
+            "1582-10-14/fortnights",
+            "no INSTANT/UNIT such as 1582-10-14/seconds (UNIT is one of weeks, days, hours, minutes, seconds",
+        ),
         ("yesterday/days", "no INSTANT/UNIT"),
     ] {
         bench
@@ -93,6 +96,12 @@ fn an_epoch_that_does_not_exist_is_refused_with_the_nearest() {
             .stderr_has(&[expected])
             .check();
     }
+    // Whole weeks are days, and parts of them clock times.
+    bench.write("b.csv", "w\n12\n12.5\n");
+    bench
+        .run("convert b.csv --column w --epoch 2024-01-01/weeks --quiet")
+        .stdout("w,w_typed\n12,2024-03-25T00:00:00\n12.5,2024-03-28T12:00:00\n")
+        .check();
     // Today's number is another one tomorrow.
     bench.run("list epochs --like julian").stdout_has(&["modified-julian-day  1858-11-17"]).check();
     bench

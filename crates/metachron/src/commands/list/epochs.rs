@@ -85,5 +85,7 @@ pub fn view(epochs: &[EpochFacts], width: usize) -> String {
     let mut view = String::new();
     grid.write(&mut view, 0, width, None);
     view.push_str("\nAny other is written INSTANT/UNIT, such as 1582-10-14/seconds or -4713-11-24T12:00/days.\n");
+    let units: Vec<&str> = Epoch::units().collect();
+    view.push_str(&format!("UNIT is one of {}.\n", units.join(", ")));
     view
 }
