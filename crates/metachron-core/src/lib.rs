@@ -28,6 +28,7 @@ pub mod reading;
 pub mod apply;
 pub mod write;
 pub mod steps;
+pub mod counting;
 pub mod candidates;
 pub mod evidence;
 pub mod explain;

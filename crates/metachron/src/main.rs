@@ -16,6 +16,7 @@ mod pass;
 mod choices;
 mod survey;
 mod conversion;
+mod counting;
 mod report;
 mod demo;
 mod commands;

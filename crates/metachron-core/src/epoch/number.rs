@@ -102,6 +102,32 @@ impl Number {
         Number { negative: negative && digits != 0, digits, scale }
     }
 
+    /// The sum of two; none where it has more digits than can be held.
+    ///
+    /// ```
+    /// use metachron_core::epoch::Number;
+    /// let number = |text| Number::parse(text).unwrap();
+    /// assert_eq!(number("0.75").plus(number("-1.5")).unwrap().to_string(), "-0.75");
+    /// ```
+    pub fn plus(self, other: Number) -> Option<Number> {
+        let scale = self.scale.max(other.scale);
+        let scaled = |number: Number| {
+            number.signed().checked_mul(10_i128.checked_pow(scale - number.scale)?)
+        };
+        let sum = scaled(self)?.checked_add(scaled(other)?)?;
+        let (mut digits, mut scale) = (sum.checked_abs()?, scale);
+        while scale > 0 && digits % 10 == 0 {
+            (digits, scale) = (digits / 10, scale - 1);
+        }
+        Some(Number { negative: sum < 0, digits, scale })
+    }
+
+    /// It by so many, to nine digits behind the point.
+    pub(crate) fn over(self, count: u64) -> Option<Number> {
+        let by = 10_i128.checked_pow(self.scale)?.checked_mul(i128::from(count))?;
+        (by != 0).then(|| Number::ratio(self.signed(), by))
+    }
+
     /// A ratio without its fraction.
     pub(crate) fn whole_ratio(of: i128, by: i128) -> Number {
         let whole = of / if by == 0 { 1 } else { by };

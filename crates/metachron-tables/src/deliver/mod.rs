@@ -7,6 +7,7 @@ mod count;
 #[cfg(feature = "arrow")]
 mod arrow;
 mod csvw;
+mod delimited;
 mod json;
 #[cfg(feature = "columnar")]
 mod parquet;
@@ -27,6 +28,7 @@ use metachron_core::write::iso;
 use serde::{Deserialize, Serialize};
 
 use crate::address::Secrets;
+use crate::dialect::Delimiter;
 use crate::place::Output;
 
 pub use csvw::{Moments, describe};
@@ -114,6 +116,8 @@ impl Cell {
 /// The formats of typed tables.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Delivery {
+    /// Delimited text (RFC 4180), with the names of the columns in its first line.
+    Delimited(Delimiter),
     /// A JSON object a line.
     JsonLines,
     /// One JSON array of objects.
@@ -264,6 +268,9 @@ pub fn writer(
     wish: &Wish,
 ) -> Result<Box<dyn Writer>, Undelivered> {
     Ok(match wish.delivery {
+        Delivery::Delimited(delimiter) => {
+            Box::new(delimited::Delimited::new(Output::create(path)?, fields, delimiter)?)
+        }
         Delivery::JsonLines => Box::new(json::Json::new(Output::create(path)?, fields, false)),
         Delivery::JsonArray => Box::new(json::Json::new(Output::create(path)?, fields, true)),
         Delivery::Sql => Box::new(sql::Sql::new(Output::create(path)?, fields, wish)?),

@@ -50,6 +50,8 @@ pub enum Command {
     /// Read everything, write no table, and say what was found: unreadable and contested rows, and how
     /// a delivery differs from what its readings file was saved for
     Check(Check),
+    /// Count the rows of each hour, day, week, month, quarter or year, or what their numbers add up to
+    Count(Box<Count>),
     /// List what can be named in options: zones, locales, epochs, fields, steps
     List(List),
     /// Write the demo data and run the whole work on it
@@ -325,6 +327,50 @@ pub struct Check {
     pub view: View,
 }
 
+/// `metachron count`
+#[derive(Debug, Args)]
+pub struct Count {
+    /// The file, or - for standard input
+    #[arg(value_name = "FILE")]
+    pub file: PathBuf,
+    /// What rows are counted per: hour, day, week, month, quarter, year, weekday or 'hour of day'
+    #[arg(long, value_name = "PERIOD", default_value = "month")]
+    pub per: String,
+    /// Add up the numbers, or lengths of time, in this column
+    #[arg(long, value_name = "COLUMN")]
+    pub sum: Vec<String>,
+    /// Their mean
+    #[arg(long, value_name = "COLUMN")]
+    pub mean: Vec<String>,
+    /// The least of them
+    #[arg(long, value_name = "COLUMN")]
+    pub least: Vec<String>,
+    /// The greatest of them
+    #[arg(long, value_name = "COLUMN")]
+    pub most: Vec<String>,
+    /// Count each value of this column by itself
+    #[arg(long, value_name = "COLUMN")]
+    pub by: Option<String>,
+    /// A column that is derived from others by steps, to be counted or added up (repeatable)
+    #[arg(long, value_name = "NAME = COLUMN | STEP …")]
+    pub make: Vec<String>,
+    /// Count only the rows of which this holds, such as 'station = Skarholm' (repeatable: all must hold)
+    #[arg(long = "where", value_name = "CONDITION")]
+    pub conditions: Vec<String>,
+    /// The clock whose days and hours are counted, where the column holds moments [default: that of --zone, else UTC]
+    #[arg(long, value_name = "ZONE", allow_hyphen_values = true)]
+    pub to_zone: Option<String>,
+    /// Write the counts to this file, as CSV, TSV, JSON, Parquet, a workbook or a database, by its ending
+    #[arg(short, long, value_name = "FILE")]
+    pub output: Option<PathBuf>,
+    #[command(flatten)]
+    pub input: Input,
+    #[command(flatten)]
+    pub columns: ColumnOptions,
+    #[command(flatten)]
+    pub view: View,
+}
+
 /// `metachron demo`
 #[derive(Debug, Args)]
 pub struct Demo {
@@ -334,7 +380,7 @@ pub struct Demo {
 }
 
 /// How the file is written, where its own signs are not enough.
-#[derive(Debug, Args)]
+#[derive(Debug, Default, Args)]
 #[command(next_help_heading = "The file")]
 pub struct Input {
     /// What stands between fields: comma, tab, semicolon, pipe, or the character

@@ -3,6 +3,7 @@
 mod ask;
 mod check;
 mod convert;
+mod count;
 mod explain;
 mod list;
 mod saved_column;
@@ -66,6 +67,7 @@ pub fn run(arguments: Arguments, line: &CommandLine, ambient: &Ambient) -> Resul
         Command::Explain(explain) => explain::run(&explain, ambient),
         Command::Check(check) => check::run(&check, line, ambient),
         Command::Convert(convert) => convert::run(&convert, line, ambient),
+        Command::Count(count) => count::run(&count, line, ambient),
         Command::List(list) => list::run(&list, ambient),
         Command::Demo(demo) => crate::demo::run(&demo),
     }

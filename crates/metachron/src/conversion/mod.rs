@@ -15,9 +15,10 @@ mod output;
 mod passes;
 
 pub use made::{MadeProgram, check_early};
-pub use output::TableOutput;
+pub use output::{TableOutput, format_of_ending, undelivered};
 pub use passes::gather_facts;
 pub use plan::{ConversionOptions, ConversionPlan};
 pub use rejects::Rejects;
+pub use row::ConvertedRow;
 pub use tally::{ColumnTally, ConversionTally, MadeTally, Unread};
 pub use typed::{TypedColumn, replaced_name};

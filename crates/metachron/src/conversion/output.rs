@@ -327,7 +327,8 @@ fn cells(places: &[OutputCells], raw: &[Inferred], row: &Row<'_>, new: &[Cell]) 
     cells
 }
 
-fn undelivered(path: &Path, error: Undelivered) -> Failure {
+/// Why a table could not be written.
+pub fn undelivered(path: &Path, error: Undelivered) -> Failure {
     match error {
         Undelivered::Io(error) => Failure::writing(path, &error),
         refused => {
@@ -390,8 +391,7 @@ fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<OutputWay,
         Some(own) => name.strip_suffix(&format!(".{}", own.ending())).unwrap_or(&name),
         None => &name,
     };
-    let by_ending =
-        || ENDINGS.iter().find(|(ending, _)| stem.ends_with(ending)).map(|(_, format)| *format);
+    let by_ending = || format_of_ending(stem);
     if is_address(path) {
         return Ok(OutputWay::Typed(Delivery::Postgres));
     }
@@ -440,6 +440,11 @@ fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<OutputWay,
             }
         }
     }
+}
+
+/// The format that the ending of a name in small letters says.
+pub fn format_of_ending(name: &str) -> Option<OutputFormat> {
+    ENDINGS.iter().find(|(ending, _)| name.ends_with(ending)).map(|(_, format)| *format)
 }
 
 const ENDINGS: [(&str, OutputFormat); 13] = [

@@ -188,6 +188,11 @@ impl<'p> ConvertedRow<'p> {
         }
     }
 
+    /// What the made column at this place has come to.
+    pub fn made(&self, at: usize) -> &Item {
+        self.items.made.get(at).unwrap_or(&Item::Missing)
+    }
+
     /// The texts of the new cells.
     pub fn texts(&mut self) -> &[String] {
         let all = self.plan;

@@ -121,6 +121,10 @@ const STEPS: &[Step] = &[
         "In a workbook such numbers have an origin: that of the workbook itself.",
         "survey nets.xlsx",
     ),
+    Step::new(
+        "How many birds were caught in each month, and what did they weigh?",
+        "count captures.csv --column captured --sum weight --mean weight",
+    ),
     Step::new("The parts of a day stand in columns of their own.", "survey sessions.csv"),
     Step::new(
         "They are put together by name, and the hours of each net are worked out.",

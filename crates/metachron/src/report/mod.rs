@@ -12,6 +12,7 @@ mod detail;
 pub mod questions;
 mod extend;
 pub mod check;
+pub mod count;
 pub mod summary;
 
 pub use blocks::{Block, block, indent_of, indent_of_names};

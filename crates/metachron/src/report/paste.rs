@@ -53,6 +53,8 @@ pub struct Paste {
     readings: String,
     /// What is made of the table, which needs its columns.
     shaping: Shaping,
+    /// Whether a column may be left as it is.
+    leaves: bool,
 }
 
 /// Options of survey that belong to one run.
@@ -72,25 +74,34 @@ impl Paste {
             [path] => (("output", suggested_output(path)), suggested_readings(path)),
             _ => (("output-dir", "converted".to_owned()), "readings.toml".to_owned()),
         };
+        let is_counted = typed.command() == COUNT;
         let convert = match typed.command() {
             CONVERT => typed.clone(),
             // Which columns were looked at says nothing of which are converted.
+            _ if is_counted => typed.clone(),
             _ => by_columns(typed.for_command(CONVERT).without("color")),
         };
         let survey = typed.for_command(SURVEY);
         let readings = typed.values("save").chain(typed.values("readings")).next();
         Paste {
-            convert: match convert.has("output") || convert.has("output-dir") {
+            convert: match is_counted || convert.has("output") || convert.has("output-dir") {
                 true => convert,
                 false => convert.with(output.0, output.1),
             },
             survey: OF_ONE_RUN.iter().fold(survey, |line, option| line.without(option)),
             readings: readings.map_or(usual, str::to_owned),
             shaping: Shaping::default(),
+            // What is counted is what was asked for.
+            leaves: !is_counted,
         }
     }
 
-    /// The conversion of them, all else as it was typed.
+    /// Whether a column may be left as it is: nothing is made of it.
+    fn can_leave(&self, column: &str) -> bool {
+        self.leaves && !self.shaping.speaks_of(column)
+    }
+
+    /// The conversion of them, or whatever else was asked for that reads their dates, all else as it was typed.
     pub fn convert(&self) -> CommandLine {
         self.convert.clone()
     }
@@ -113,6 +124,7 @@ impl Paste {
 
 const CONVERT: &str = "convert";
 const SURVEY: &str = "survey";
+const COUNT: &str = "count";
 
 /// A way to settle a column, with the command line that says it.
 pub fn settle(way: &Settle, column: &SurveyedColumn, paste: &Paste) -> Vec<SettleFacts> {
@@ -148,7 +160,7 @@ pub fn no_date_phrase(column: &SurveyedColumn) -> &'static str {
 
 /// That a column is left as it is; none where something is made of it.
 pub fn no_date(column: &SurveyedColumn, paste: &Paste) -> Option<SettleFacts> {
-    if paste.shaping.speaks_of(&column.plan.name) {
+    if !paste.can_leave(&column.plan.name) {
         return None;
     }
     let what = no_date_phrase(column);
@@ -165,10 +177,10 @@ pub fn all_at_once(columns: &[SurveyedColumn], paste: &Paste) -> Vec<SettleFacts
     let (taking, left): (Vec<&SurveyedColumn>, Vec<_>) =
         open.iter().partition(|column| favoured(column).is_some());
     // What something is made of cannot be left.
-    if left.iter().any(|own| paste.shaping.speaks_of(&own.plan.name)) {
+    if left.iter().any(|own| !paste.can_leave(&own.plan.name)) {
         return Vec::new();
     }
-    let can_be_left = !open.iter().any(|own| paste.shaping.speaks_of(&own.plan.name));
+    let can_be_left = open.iter().all(|own| paste.can_leave(&own.plan.name));
     let all_are_left = taking.is_empty();
     let mut all = Vec::new();
     let mut way = |message: String, command: CommandLine| {

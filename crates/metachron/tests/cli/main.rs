@@ -6,6 +6,7 @@ mod ask;
 mod bad_input;
 mod coarse;
 mod convert;
+mod count;
 mod damaged;
 mod derive;
 mod drift;

@@ -1,0 +1,145 @@
+//! `metachron count`: the rows of each period, and what their numbers add up to.
+
+use std::path::Path;
+
+use metachron_core::counting::{Figure, Per};
+use metachron_core::named::Named;
+use metachron_core::verdict::Verdict;
+use metachron_tables::address::is_address;
+use metachron_tables::deliver::{Delivery, Existing, Wish, writer};
+use metachron_tables::dialect::Delimiter;
+
+use super::{json, print};
+use crate::ambient::Ambient;
+use crate::args;
+use crate::choices::{Choices, Wrong, clock};
+use crate::conversion::{format_of_ending, undelivered};
+use crate::counting::{CountPlan, count_rows};
+use crate::exit::Exit;
+use crate::message::{Failure, quoted, say};
+use crate::report::Page;
+use crate::report::count::{CountReport, count_page};
+use crate::report::questions::{questions, stop_at_drift};
+use crate::survey::survey;
+
+/// Counts the rows of a file.
+pub fn run(
+    count: &args::Count,
+    line: &args::CommandLine,
+    ambient: &Ambient,
+) -> Result<Exit, Failure> {
+    let shaping = args::Shaping {
+        make: count.make.clone(),
+        conditions: count.conditions.clone(),
+        ..args::Shaping::default()
+    };
+    let mut choices = Choices::new(&count.input, &count.columns, &shaping, None, line, ambient)?;
+    let plan = plan(count, &choices)?;
+    if count.view.json && count.output.is_some() {
+        return Err(Failure::usage(
+            "--json says how the counts are printed; an --output that ends in .json holds them",
+        ));
+    }
+    let path: &Path = &count.file;
+    // What is made may need any column, else only those that are counted are looked at.
+    if choices.shaping.made.is_empty() && choices.shaping.conditions.is_empty() {
+        let numbers = plan.figures.iter().map(|(_, column)| (*column).to_owned());
+        choices.look_only_at(plan.column, numbers);
+    } else {
+        choices.look_at_all(plan.column);
+    }
+    let mut table = survey(path, 0, &choices)?;
+    // What is added up are numbers, unless they are surely something else.
+    let is_added =
+        |name: &str| name != plan.column && plan.figures.iter().any(|(_, own)| *own == name);
+    // Of what is made, only the columns that it speaks of must be read.
+    let is_needed = |name: &str| name == plan.column || choices.shaping.speaks_of(name);
+    table.columns.retain(|column| match is_added(&column.plan.name) {
+        true => column.verdict() == Verdict::Decided,
+        false => !column.is_open() || is_needed(&column.plan.name),
+    });
+    choices.chosen.truncate(1);
+    let page = Page { width: ambient.error_width, color: count.view.color.or(ambient.error_color) };
+    let tables = [table];
+    if let Some(text) = questions(&tables, &choices, page) {
+        return Err(Failure::question(text));
+    }
+    let [table] = &tables;
+    stop_at_drift(table, &choices, page)?;
+    let counted = count_rows(table, &plan, &mut choices, ambient)?;
+    let report = CountReport::new(table, &plan, &counted)?;
+    if let Some(output) = &count.output {
+        deliver(output, &report, &choices)?;
+        if !count.input.quiet {
+            say(&report.summary());
+        }
+        return Ok(Exit::Done);
+    }
+    let page = Page { width: ambient.width, color: count.view.color.or(ambient.color) };
+    print(&if count.view.json { json(&report)? } else { count_page(&report, page) })?;
+    Ok(Exit::Done)
+}
+
+/// What is to be counted.
+fn plan<'a>(count: &'a args::Count, choices: &Choices) -> Result<CountPlan<'a>, Failure> {
+    let [column] = &count.columns.column[..] else {
+        return Err(Failure::usage(match count.columns.column.len() {
+            0 => "--column names the column whose dates are counted",
+            _ => "--column names one column; --sum, --mean, --least, --most and --by take others",
+        }));
+    };
+    let per = Per::named(&count.per).map_err(|near| {
+        let near = near.map_or(String::new(), |near| format!("; did you mean {near}?"));
+        let all = Per::names().collect::<Vec<_>>().join(", ");
+        Failure::usage(format!("--per {} is none of {all}{near}", quoted(&count.per)))
+    })?;
+    let of = |figure: Figure, columns: &'a [String]| {
+        columns.iter().map(move |column| (figure, column.as_str()))
+    };
+    let figures = of(Figure::Sum, &count.sum)
+        .chain(of(Figure::Mean, &count.mean))
+        .chain(of(Figure::Least, &count.least))
+        .chain(of(Figure::Most, &count.most))
+        .collect();
+    let said = match &count.to_zone {
+        Some(zone) => Some(clock("to_zone", zone, choices.zones).map_err(Wrong::of_option)?),
+        None => match &count.columns.zone {
+            Some(zone) => Some(clock("zone", zone, choices.zones).map_err(Wrong::of_option)?),
+            None => None,
+        },
+    };
+    let zone = said.map(|clock| clock.to_string());
+    let is_shown = count.to_zone.is_some();
+    Ok(CountPlan { column, per, figures, by: count.by.as_deref(), zone, is_shown })
+}
+
+/// Writes the counts as a table.
+fn deliver(path: &Path, report: &CountReport, choices: &Choices) -> Result<(), Failure> {
+    let name = path.to_string_lossy().to_lowercase();
+    let delivery = match format_of_ending(&name) {
+        _ if is_address(path) => Delivery::Postgres,
+        Some(args::OutputFormat::Tsv) => Delivery::Delimited(Delimiter::Tab),
+        Some(args::OutputFormat::Json) => Delivery::JsonArray,
+        Some(args::OutputFormat::Jsonl) => Delivery::JsonLines,
+        Some(args::OutputFormat::Parquet) => Delivery::Parquet,
+        Some(args::OutputFormat::Arrow) => Delivery::Arrow,
+        Some(args::OutputFormat::Xlsx) => Delivery::Workbook,
+        Some(args::OutputFormat::Sqlite) => Delivery::Sqlite,
+        Some(args::OutputFormat::Sql) => Delivery::Sql,
+        Some(args::OutputFormat::Csv) | None => Delivery::Delimited(Delimiter::Comma),
+    };
+    let wish = Wish {
+        delivery,
+        table: "counts".to_owned(),
+        existing: Existing::Stop,
+        unix_times: false,
+        date_code: None,
+        secrets: choices.secrets.clone(),
+    };
+    let failed = |error| undelivered(path, error);
+    let mut writer = writer(path, report.fields(), &wish).map_err(failed)?;
+    for line in &report.lines {
+        writer.row(&report.cells(line)).map_err(failed)?;
+    }
+    writer.finish().map(|_| ()).map_err(failed)
+}

@@ -1,0 +1,360 @@
+//! What was counted, to be read by people and programs.
+
+use std::collections::BTreeMap;
+
+use metachron_core::counting::{Amounts, Figure, Line, Slot};
+use metachron_core::named::Named;
+use metachron_core::text::{counted, grouped};
+use metachron_core::typed::{Kind, TypedValue};
+use metachron_tables::deliver::{Cell, Holds, OutputField};
+use serde::Serialize;
+use unicode_width::UnicodeWidthStr;
+
+use super::Page;
+use super::grid::{Grid, paragraph};
+use crate::counting::{Added, CountPlan, Counted, figure_text, too_many};
+use crate::message::{Failure, plain, quoted, shown};
+use crate::survey::SurveyedTable;
+use crate::words::many;
+
+/// The version of the JSON that `count` prints.
+const VERSION: u32 = 1;
+
+/// What was counted in a file.
+#[derive(Debug, Serialize)]
+pub struct CountReport {
+    report: &'static str,
+    version: u32,
+    file: String,
+    column: String,
+    per: &'static str,
+    /// The clock whose days and hours are counted, if the column holds moments.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    clock: Option<String>,
+    /// The column each of whose values is counted by itself.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    by: Option<String>,
+    /// Rows that were looked at.
+    rows: u64,
+    /// Rows of these without a date that could be read: they are counted nowhere.
+    undated: u64,
+    /// The periods, the first one first.
+    pub lines: Vec<CountLine>,
+    /// What is worth a sentence.
+    notes: Vec<String>,
+    /// What the figures are called.
+    #[serde(skip)]
+    pub titles: Vec<String>,
+    #[serde(skip)]
+    pub holds: Vec<Added>,
+    /// Which of them are means.
+    #[serde(skip)]
+    means: Vec<bool>,
+    /// What a period is as a typed value.
+    #[serde(skip)]
+    period: Option<Kind>,
+    metachron: &'static str,
+}
+
+/// A period.
+#[derive(Debug, Serialize)]
+pub struct CountLine {
+    /// The period in ISO 8601; a weekday by its name.
+    pub period: String,
+    /// The value of the column that tells groups.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub group: Option<String>,
+    /// How many rows.
+    pub rows: u64,
+    /// The figures, by what they are called: numbers, or lengths of time in ISO 8601; none where there are none.
+    #[serde(rename = "figures", skip_serializing_if = "BTreeMap::is_empty")]
+    named: BTreeMap<String, Option<serde_json::Value>>,
+    /// The same, in the order in which they are asked for.
+    #[serde(skip)]
+    pub figures: Vec<Option<String>>,
+    /// The period itself.
+    #[serde(skip)]
+    pub slot: Slot,
+    /// How long its bar is, where the longest is one.
+    #[serde(skip)]
+    share: f64,
+}
+
+impl CountReport {
+    /// What was counted.
+    ///
+    /// # Errors
+    /// There are more periods than anybody reads.
+    pub fn new(
+        table: &SurveyedTable,
+        plan: &CountPlan<'_>,
+        counted: &Counted,
+    ) -> Result<CountReport, Failure> {
+        let Counted { counts, holds, .. } = counted;
+        let figures = plan.figures.iter().map(|(figure, _)| *figure).zip(holds.iter().copied());
+        let figures: Vec<(Figure, Added)> = figures.collect();
+        let lines = counts.lines().map_err(|lines| too_many(lines, plan.per))?;
+        let titles: Vec<String> =
+            plan.figures.iter().map(|(figure, column)| title(*figure, column)).collect();
+        let of = (&figures[..], &titles[..], &counted.places[..]);
+        let mut lines: Vec<CountLine> =
+            lines.map(|line| count_line(&line, of, plan.by.is_some())).collect();
+        let longest = lines.iter().map(|line| line.share).fold(0.0, f64::max);
+        lines.iter_mut().for_each(|line| line.share /= if longest > 0.0 { longest } else { 1.0 });
+        Ok(CountReport {
+            report: "count",
+            version: VERSION,
+            file: shown(&table.intake.path),
+            column: plan.column.to_owned(),
+            per: plan.per.name(),
+            clock: counted
+                .are_moments
+                .then(|| plan.zone.clone().unwrap_or_else(|| "UTC".to_owned())),
+            by: plan.by.map(str::to_owned),
+            rows: counted.rows,
+            undated: counted.undated,
+            lines,
+            notes: notes(plan, counted),
+            titles,
+            holds: holds.clone(),
+            means: plan.figures.iter().map(|(figure, _)| *figure == Figure::Mean).collect(),
+            period: plan.per.kind(),
+            metachron: env!("CARGO_PKG_VERSION"),
+        })
+    }
+
+    /// What was written, in a line.
+    pub fn summary(&self) -> String {
+        let lines = counted(self.lines.len() as u64, "line");
+        let mut text = format!("{}: {lines}", self.heading());
+        for note in &self.notes {
+            text.push_str(&format!("\n  {note}"));
+        }
+        text
+    }
+
+    /// The columns of the counts as a table.
+    pub fn fields(&self) -> Vec<OutputField> {
+        let of = |name: &str, holds: Holds| OutputField {
+            name: name.to_owned(),
+            holds,
+            digits: 0,
+            zone: None,
+        };
+        let period = match self.period {
+            Some(kind) => of(self.per, Holds::Of(kind)),
+            None => OutputField::text(self.per),
+        };
+        let group = self.by.iter().map(|by| OutputField::text(by));
+        let figures = self.titles.iter().zip(&self.holds).map(|(title, holds)| match holds {
+            Added::Numbers => of(title, Holds::Number),
+            Added::Lengths => OutputField { digits: 9, ..of(title, Holds::Of(Kind::Duration)) },
+        });
+        let rows = of("rows", Holds::Whole);
+        std::iter::once(period).chain(group).chain([rows]).chain(figures).collect()
+    }
+
+    /// A period as cells of that table.
+    pub fn cells(&self, line: &CountLine) -> Vec<Cell> {
+        let period = line.slot.value().map_or(Cell::of_text(&line.period), Cell::Typed);
+        let group = line.group.iter().map(|group| Cell::of_text(group));
+        let figures = line.figures.iter().zip(&self.holds).map(|(figure, holds)| {
+            let Some(text) = figure else { return Cell::Missing };
+            match holds {
+                Added::Numbers => Cell::Number(text.clone()),
+                Added::Lengths => {
+                    text.parse().map_or(Cell::Missing, |own| Cell::Typed(TypedValue::Duration(own)))
+                }
+            }
+        });
+        let rows = Cell::Number(line.rows.to_string());
+        std::iter::once(period).chain(group).chain([rows]).chain(figures).collect()
+    }
+
+    fn heading(&self) -> String {
+        let by = self.by.as_ref().map_or(String::new(), |by| format!(" and {}", plain(by)));
+        let clock =
+            self.clock.as_ref().map_or(String::new(), |clock| format!(", by the clock of {clock}"));
+        let (column, per) = (plain(&self.column), self.per);
+        format!("{}   {} by {per} of {column}{by}{clock}", self.file, counted(self.rows, "row"))
+    }
+}
+
+fn count_line(
+    line: &Line<'_>,
+    (figures, titles, places): (&[(Figure, Added)], &[String], &[usize]),
+    has_groups: bool,
+) -> CountLine {
+    let amounts: Vec<&Amounts> = places.iter().map(|at| &line.amounts[*at]).collect();
+    let own = figures.iter().zip(&amounts);
+    // Rows without a number add up to nothing that is known.
+    let is_known = |amounts: &&&Amounts| line.rows == 0 || amounts.numbers() > 0;
+    let texts: Vec<Option<String>> = own
+        .map(|((figure, added), amounts)| {
+            figure_text(Some(amounts).filter(is_known)?, *figure, *added)
+        })
+        .collect();
+    // The first figure is drawn, if there is one, else the rows.
+    let drawn = figures.iter().zip(&amounts).next().map(|((figure, _), amounts)| {
+        let number = amounts.figure(*figure);
+        number.and_then(|number| number.to_string().parse().ok()).unwrap_or(0.0)
+    });
+    let of_json = |(text, (_, added)): (&Option<String>, &(Figure, Added))| {
+        let text = text.as_ref()?;
+        match added {
+            Added::Numbers => serde_json::from_str(text).ok(),
+            Added::Lengths => Some(serde_json::Value::from(text.as_str())),
+        }
+    };
+    CountLine {
+        period: line.slot.to_string(),
+        group: has_groups.then(|| line.group.to_owned()),
+        rows: line.rows,
+        named: titles.iter().cloned().zip(texts.iter().zip(figures).map(of_json)).collect(),
+        figures: texts,
+        slot: line.slot,
+        share: drawn.unwrap_or(line.rows as f64),
+    }
+}
+
+/// Digits that a mean is shown with beyond those of the numbers.
+const OF_MEAN: usize = 2;
+
+/// The figures of a column as they are shown: with as many digits behind the point each.
+fn shown_figures(report: &CountReport, at: usize) -> Vec<String> {
+    let digits = |text: &str| text.split_once('.').map_or(0, |(_, fraction)| fraction.len());
+    let texts = |at: usize| report.lines.iter().filter_map(move |line| line.figures[at].as_deref());
+    let most = |at: usize| texts(at).map(digits).max().unwrap_or(0);
+    // A mean has no more digits of its own than the other figures of its numbers, and two.
+    let others = (0..report.titles.len()).filter(|other| !report.means[*other]).map(most).max();
+    let places = match report.means[at] {
+        true => most(at).min(others.unwrap_or(OF_MEAN) + OF_MEAN),
+        false => most(at),
+    };
+    let shown = |text: &str| match (report.holds[at], text.parse::<f64>()) {
+        (Added::Numbers, Ok(number)) if digits(text) > places => {
+            with_groups(&format!("{number:.places$}"))
+        }
+        (Added::Numbers, _) => {
+            let point = if digits(text) == 0 && places > 0 { "." } else { "" };
+            with_groups(&format!("{text}{point}{}", "0".repeat(places - digits(text))))
+        }
+        (Added::Lengths, _) => text.to_owned(),
+    };
+    let all = report.lines.iter().map(|line| line.figures[at].as_deref());
+    all.map(|text| text.map_or_else(|| "-".to_owned(), shown)).collect()
+}
+
+/// The whole part in groups of three digits.
+fn with_groups(text: &str) -> String {
+    let (sign, plain) = text.strip_prefix('-').map_or(("", text), |plain| ("-", plain));
+    let (whole, fraction) = plain.split_at(plain.find('.').unwrap_or(plain.len()));
+    let whole = whole.parse().map_or_else(|_| whole.to_owned(), grouped);
+    format!("{sign}{whole}{fraction}")
+}
+
+fn title(figure: Figure, column: &str) -> String {
+    let name = match figure {
+        Figure::Sum => "sum",
+        Figure::Mean => "mean",
+        Figure::Least => "least",
+        Figure::Most => "most",
+    };
+    format!("{name} of {column}")
+}
+
+fn notes(plan: &CountPlan<'_>, found: &Counted) -> Vec<String> {
+    let mut notes = Vec::new();
+    let column = quoted(plan.column);
+    if found.undated > 0 {
+        let rows = many(found.undated, "row", "has", "have");
+        let are = if found.undated == 1 { "is" } else { "are" };
+        notes.push(format!(
+            "{rows} no date in {column} that can be read, and {are} counted nowhere."
+        ));
+    }
+    let [left_out, unclear] = found.left_out;
+    if left_out > 0 {
+        notes.push(format!("{} left out by --where.", many(left_out, "row", "is", "are")));
+    }
+    if unclear > 0 {
+        let rows = many(unclear, "row", "is", "are");
+        notes.push(format!("{rows} left out, as --where cannot be answered for want of a value."));
+    }
+    for ((_, column), (cells, first)) in plan.figures.iter().zip(&found.no_numbers) {
+        let Some((row, value)) = first else { continue };
+        let cells = many(*cells, "cell", "is", "are");
+        let note = format!(
+            "{cells} no number in {}, and added nowhere (first in row {}: {value:?}).",
+            quoted(column),
+            grouped(*row)
+        );
+        if !notes.contains(&note) {
+            notes.push(note);
+        }
+    }
+    notes
+}
+
+/// The report to be read: the periods with their rows, and a bar for each.
+pub fn count_page(report: &CountReport, page: Page) -> String {
+    let mut out = format!("{}\n", report.heading());
+    if !report.lines.is_empty() {
+        out.push('\n');
+        let titles: Vec<String> = report.titles.iter().map(|title| plain(title)).collect();
+        let group = report.by.as_ref().map(|by| plain(by));
+        let mut heading = vec![report.per];
+        heading.extend(group.as_deref());
+        heading.push("rows");
+        heading.extend(titles.iter().map(String::as_str));
+        let numbers: Vec<&str> =
+            std::iter::once("rows").chain(titles.iter().map(String::as_str)).collect();
+        let mut grid = Grid::new(&heading).numbers(&numbers);
+        let figures: Vec<Vec<String>> =
+            (0..titles.len()).map(|at| shown_figures(report, at)).collect();
+        for (at, line) in report.lines.iter().enumerate() {
+            let mut cells = vec![line.period.clone()];
+            cells.extend(line.group.as_ref().map(|group| plain(group)));
+            cells.push(grouped(line.rows));
+            cells.extend(figures.iter().map(|column| column[at].clone()));
+            grid.push(cells);
+        }
+        let mut text = String::new();
+        grid.write(&mut text, 2, page.width, None);
+        out.push_str(&with_bars(&text, report, page.width));
+    }
+    if !report.notes.is_empty() {
+        out.push('\n');
+    }
+    for note in &report.notes {
+        paragraph(&mut out, "  ", 2, note, page.width);
+    }
+    out
+}
+
+/// The narrowest bars that show anything, and the widest that is of use.
+const BARS: (usize, usize) = (8, 60);
+
+/// The lines of a table, each with its bar; the longest reaches the end of the page.
+fn with_bars(text: &str, report: &CountReport, width: usize) -> String {
+    let table = text.lines().map(UnicodeWidthStr::width).max().unwrap_or(0);
+    let room = width.saturating_sub(table + 2).min(BARS.1);
+    let is_drawn = room >= BARS.0 && report.lines.iter().all(|line| line.share >= 0.0);
+    let mut lines = text.lines();
+    let mut out: String = lines.next().map(|heading| format!("{heading}\n")).into_iter().collect();
+    for (line, own) in lines.zip(&report.lines) {
+        // Half a letter for what is not nothing.
+        let halves = (own.share * room as f64 * 2.0).round() as usize;
+        let halves = if own.share > 0.0 { halves.max(1) } else { 0 };
+        let bar = if is_drawn {
+            "▄".repeat(halves / 2) + if halves % 2 == 1 { "▖" } else { "" }
+        } else {
+            String::new()
+        };
+        let space = " ".repeat(table - line.width() + 2);
+        let line = if bar.is_empty() { line.to_owned() } else { format!("{line}{space}{bar}") };
+        out.push_str(line.trim_end());
+        out.push('\n');
+    }
+    out
+}
