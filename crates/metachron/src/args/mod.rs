@@ -56,6 +56,10 @@ pub enum Command {
     List(List),
     /// Write the demo data and run the whole work on it
     Demo(Demo),
+    /// Print what a shell needs to complete commands and options
+    Completions(Completions),
+    /// Write a manual page for each command
+    Manual(Manual),
 }
 
 /// `metachron survey`
@@ -369,6 +373,22 @@ pub struct Count {
     pub columns: ColumnOptions,
     #[command(flatten)]
     pub view: View,
+}
+
+/// `metachron completions`
+#[derive(Debug, Args)]
+pub struct Completions {
+    /// The shell; its own manual says where the output belongs
+    #[arg(value_name = "SHELL")]
+    pub shell: clap_complete::Shell,
+}
+
+/// `metachron manual`
+#[derive(Debug, Args)]
+pub struct Manual {
+    /// The folder for the pages, such as ~/.local/share/man/man1
+    #[arg(long, value_name = "DIR")]
+    pub dir: PathBuf,
 }
 
 /// `metachron demo`

@@ -2,10 +2,12 @@
 
 mod ask;
 mod check;
+mod completions;
 mod convert;
 mod count;
 mod explain;
 mod list;
+mod manual;
 mod saved_column;
 mod save;
 mod survey;
@@ -70,5 +72,7 @@ pub fn run(arguments: Arguments, line: &CommandLine, ambient: &Ambient) -> Resul
         Command::Count(count) => count::run(&count, line, ambient),
         Command::List(list) => list::run(&list, ambient),
         Command::Demo(demo) => crate::demo::run(&demo),
+        Command::Completions(completions) => completions::run(&completions),
+        Command::Manual(manual) => manual::run(&manual),
     }
 }

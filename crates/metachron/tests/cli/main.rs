@@ -28,6 +28,7 @@ mod said_and_saved;
 #[cfg(unix)]
 mod server;
 mod several;
+mod shell;
 mod survey;
 mod tour;
 mod typed_inputs;
