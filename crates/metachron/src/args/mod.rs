@@ -453,7 +453,7 @@ pub struct Shaping {
     /// (repeatable: all must hold); steps stand before a comparison as in --make
     #[arg(long = "where", value_name = "CONDITION")]
     pub conditions: Vec<String>,
-    /// Write the rows in time, by these columns (the first of them first); rows without a value come last, and
+    /// Sort rows by these columns, earliest first (of equal ones by the next column); rows without a value come last, and
     /// what nothing has read is sorted as text
     #[arg(long, value_name = "COLUMN[,COLUMN]")]
     pub sort_by: Vec<String>,
@@ -554,7 +554,7 @@ pub struct ColumnOptions {
     /// 22nd of April), or none
     #[arg(long, value_name = "half-swapped|swapped|month-year|none")]
     pub repair: Option<String>,
-    /// Further texts that stand for nothing, separated by commas (repeatable)
+    /// More texts to treat as empty, separated by commas (repeatable)
     #[arg(long, value_name = "LIST", value_delimiter = ',')]
     pub missing: Vec<String>,
     /// Read dates only in form, such as 9999-12-31 or serial number 0, like any other value

@@ -66,7 +66,7 @@ fn column_page(out: &mut String, column: &ColumnFacts, page: Page) {
     let said = |says: &str| column.reasons.iter().any(|reason| reason.contains(says));
     let mut signals = column.signals.iter().filter(|signal| !said(&signal.message)).peekable();
     if signals.peek().is_some() {
-        let lead = format!("  {}", page.lead("soft"));
+        let lead = format!("  {}", page.lead("hint"));
         for (at, signal) in signals.enumerate() {
             let lead = if at == 0 { format!("{lead} ") } else { " ".repeat(7) };
             paragraph(out, &lead, 7, &plain(&signal.message), page.width);

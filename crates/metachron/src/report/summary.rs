@@ -286,7 +286,7 @@ fn clock_notes(column: &TypedColumn<'_>, tally: &ColumnTally) -> Vec<String> {
             notes.push(format!("clocks read in the zones said, by {by}"));
         }
         Some(Zoning::Column { name, .. }) => {
-            notes.push(format!("clocks read in the zone that {} names", plain(name)));
+            notes.push(format!("zone taken from column {}", plain(name)));
         }
         // A saved zone, of a column that has no clocks this time.
         None if column.source.plan.decisions.clocks.says_where() => {

@@ -35,8 +35,8 @@ impl fmt::Display for Words<'_, Drift> {
             ),
             Drift::NewValues { column, values, rows } => write!(
                 f,
-                "{} {} in {column:?}, of which nothing is saved",
-                many(*rows, "row", "has", "have"),
+                "{} from {column} {}, unknown to the readings file",
+                many(*rows, "row", "is", "are"),
                 list(values.iter().map(|own| format!("{:?}", own.value)), "or", "more")
             ),
             Drift::OutOfRange { value, seen: (from, to) } => {
@@ -77,10 +77,10 @@ impl fmt::Display for Words<'_, Drift> {
             }
             Drift::MoreUnreadable { now: (rows, of), seen: (before, all) } => write!(
                 f,
-                "{} of {} are unreadable; when it was saved, {} of {} were",
+                "{} of {} could not be read; {} of {} when this was saved",
                 grouped(*rows),
                 counted(*of, "row"),
-                grouped(*before),
+                if *before == 0 { "none".to_owned() } else { grouped(*before) },
                 grouped(*all)
             ),
         }

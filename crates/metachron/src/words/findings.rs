@@ -26,7 +26,7 @@ impl fmt::Display for Words<'_, Finding> {
             Finding::NoRows => write!(f, "There are no rows."),
             Finding::AllMissing => write!(f, "Every value is missing."),
             Finding::NotDates { fit: 0, .. } => {
-                write!(f, "No value is written in a form that dates have.")
+                write!(f, "No dates.")
             }
             Finding::NotDates { fit, values } => write!(
                 f,
@@ -189,10 +189,10 @@ impl fmt::Display for Words<'_, Finding> {
             }
             Finding::Soft(signals) => {
                 let favoured = signals.first().map_or("", |signal| phrase(signal.favours));
-                write!(f, "Only soft evidence speaks for {favoured}.{}", sentences(signals))
+                write!(f, "Only hints speak for {favoured}.{}", sentences(signals))
             }
             Finding::SoftDivided(signals) => {
-                write!(f, "Soft evidence speaks for either.{}", sentences(signals))
+                write!(f, "Hints speak for either.{}", sentences(signals))
             }
             Finding::Spike { day, rows } => write!(
                 f,
@@ -222,17 +222,19 @@ impl fmt::Display for Words<'_, Finding> {
                 many(*against, "value", "that speaks", "that speak")
             ),
             Finding::Wrong { contested, orders: [one, other] } => {
-                let wrong = |Estimate { order, wrong, least, most }: &Estimate| {
-                    let range = format!("{} to {}", grouped(*least), grouped(*most));
-                    format!("{}, about {} ({range})", phrase(order), grouped(*wrong))
+                let range = |Estimate { least, most, .. }: &Estimate| {
+                    format!("{} to {}", grouped(*least), grouped(*most))
                 };
                 write!(
                     f,
-                    "Of the {} that could be either so many would \
-                     be wrong if all were read {}; {} (with 95 % probability).",
-                    grouped(*contested),
-                    wrong(one),
-                    wrong(other)
+                    "If all {} were read {}, about {} would be wrong (95 %: {}); {}, about {} ({}).",
+                    counted(*contested, "unclear value"),
+                    phrase(one.order),
+                    grouped(one.wrong),
+                    range(one),
+                    phrase(other.order),
+                    grouped(other.wrong),
+                    range(other)
                 )
             }
             Finding::GivenSplit(split) => given_split(f, split),
@@ -251,7 +253,7 @@ impl fmt::Display for Words<'_, Finding> {
                 "You said of some rows in which order they are, but no value is written in a form that \
                  can have it."
             ),
-            Finding::OneForm => write!(f, "Each shape has one reading only."),
+            Finding::OneForm => write!(f, "Can be read in one way only."),
             Finding::Votes {
                 winner: winner @ (Alternative::Minutes | Alternative::Months),
                 rows,

@@ -14,16 +14,20 @@ impl fmt::Display for Words<'_, ImportFinding> {
             ImportFinding::HalfSwapped { dates, late, texts, open, power } => {
                 let chance = by_chance(*power);
                 let have = |dates: u64| if dates == 1 { "has" } else { "have" };
+                let late = match late {
+                    0 => format!("none of {}", counted(*dates, "date")),
+                    late => format!("only {} of {}", grouped(*late), counted(*dates, "date")),
+                };
+                let texts_have = match open {
+                    0 => format!("all {}", counted(*texts, "date")),
+                    open => format!("{} of {}", grouped(texts - open), counted(*texts, "date")),
+                };
                 write!(
                     f,
-                    "An earlier import seems to have exchanged day and month: {} of {} {} a day above \
-                     12, and {} of {} in another form {} none ({chance}).",
-                    grouped(*late),
-                    counted(*dates, "date"),
+                    "An earlier import seems to have exchanged day and month: {late} {} a day above 12, and \
+                     {texts_have} in another form {}. A swap leaves that pattern ({chance}).",
                     have(*dates),
-                    grouped(*open),
-                    counted(*texts, "date"),
-                    have(*texts),
+                    if *texts == 1 { "does" } else { "do" },
                 )
             }
             ImportFinding::Exchanged(rows) => write!(

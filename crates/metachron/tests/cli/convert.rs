@@ -41,7 +41,7 @@ fn an_open_column_stops_everything() {
             r#"metachron: 1 of 2 date columns is open; nothing was written
 
   released   All 2 dates fit both day first and month first: no value has a part above 12 that would tell day
-             from month. Only soft evidence speaks for day first. "captured" is day first beyond doubt.
+             from month. Only hints speak for day first. "captured" is day first beyond doubt.
                day first    2024-04-03 to 2024-04-04  "03/04/2024" is 3 April 2024
                month first  2024-03-04 to 2024-04-04  "03/04/2024" is 4 March 2024
              If the day comes first:
@@ -149,7 +149,7 @@ fn what_an_import_exchanged_is_found_in_text_and_undone() {
     }
     let bench = Bench::with("seen.csv", table);
     bench.run("survey seen.csv").stdout_has(&["misread", "by chance less than 1 in 10^17"]).check();
-    let asked = "0 of 12 dates have a day above 12, and 0";
+    let asked = "none of 12 dates have a day above 12,\n             and all 16 dates in another form do. A swap";
     bench.run("convert seen.csv").status(3).stderr_has(&[asked]).check();
     // Who says how text is written has not said what the import did.
     let layouts = "--layout '{day}/{month}/{year}' --layout '{year}-{month}-{day}'";

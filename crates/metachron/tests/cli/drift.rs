@@ -137,7 +137,7 @@ fn what_is_only_new_is_worth_a_word() {
     let second = second.replacen(".2025\n", ".1999\n", 1).replacen("23.11.2025", "23.11.2199", 1);
     bench.write("second.csv", second);
     let expected = [
-        "30 rows have \"Vestfjord\" in \"station\", of which nothing is saved",
+        "30 rows are from station \"Vestfjord\", unknown to the readings file",
         "1 value has a shape that was not there: 0000-00-00 (first in row 2: \"2025-06-12\")",
         "1999-01-01 lies outside of what was seen (2024-01-01 to 2024-12-26)",
         "2199-11-23 lies outside of what was seen",
@@ -192,7 +192,7 @@ fn new_stations_are_asked_about_each_by_itself() {
         .run("check b.csv --readings a.toml")
         .status(4)
         .stdout_has(&[
-            "90 rows have \"Bay Point\", \"Lyngvik\" or \"Nordby\" in \"station\", of which nothing is saved",
+            "90 rows are from station \"Bay Point\", \"Lyngvik\" or \"Nordby\", unknown to the readings file",
             "If \"Nordby\" is day first, to tell a.toml so:\n",
             "--when 'seen where station=Nordby: order=dmy'\n",
             "If \"Bay Point\" is month first, to tell a.toml so:\n",

@@ -98,7 +98,7 @@ fn a_part_is_called_a_part_in_every_line() {
                ring    -     not-a-date                                                   first 2\n  \
                seen    date  decided     {day}/{month}/{year}     2        0           0  first 2\n\n  \
                seen       By the first 2 rows only. 2 values can only be day first, none only month first.\n\n  \
-               ring: By the first 2 rows only. No value is written in a form that dates have.\n",
+               ring: By the first 2 rows only. No dates.\n",
         )
         .check();
     // The whole is the whole, however many rows might be looked at.

@@ -310,7 +310,7 @@ fn eras_say_by_themselves_what_they_count() {
         .stderr(
             "metachron: the date column is open; nothing was written\n\
              \n\
-             \x20 seen       No value is written in a form that dates have.\n\
+             \x20 seen       No dates.\n\
              \x20            If it does hold dates, say how they are written by --set; how a value can be read is shown by:\n\
              \x20              metachron explain H31.4.30\n\
              \x20            If it is no date, or to leave it as it is for now:\n\

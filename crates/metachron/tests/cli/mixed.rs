@@ -78,8 +78,8 @@ fn a_station_tells_its_rows_apart_once_that_is_accepted() {
         .stderr(
             "standard output   2 rows\n\
              \x20 seen  → seen_typed  date  1 read, 1 contested;  by station\n\
-             metachron: seen: 2 rows have \"Vestfjord\" in \"station\", of which nothing is saved\n\
-             metachron: seen: 1 of 2 rows are unreadable; when it was saved, 0 of 60 were\n\
+             metachron: seen: 2 rows are from station \"Vestfjord\", unknown to the readings file\n\
+             metachron: seen: 1 of 2 rows could not be read; none of 60 when this was saved\n\
              metachron: 1 row has an unreadable or contested cell (row 1); --rejects FILE lists \
              it, --tolerate 1 lets it stay\n",
         )

@@ -144,7 +144,7 @@ fn numbers_are_a_question_where_a_name_speaks_of_dates_and_stay_alone_elsewhere(
         .stderr(
             "metachron: the date column is open; nothing was written\n\
              \n\
-             \x20 opened     No value is written in a form that dates have.\n\
+             \x20 opened     No dates.\n\
              \x20            If it does hold dates, say how they are written by --set; how a value can be read is shown by:\n\
              \x20              metachron explain 45000\n\
              \x20            If it is no date, or to leave it as it is for now:\n\

@@ -29,7 +29,7 @@ metachron = 1
 delimiter = ","
 
 [[column]]
-# why: Each shape has one reading only.
+# why: Can be read in one way only.
 from = "captured"
 into = "captured_typed"
 kind = "date"

@@ -26,7 +26,7 @@ fn overview() {
   entered   date     decided     {month:name} {day}, {year}                       4        0           0     0
 
   released   All 4 dates fit both day first and month first: no value has a part above 12 that would tell day
-             from month. Only soft evidence speaks for day first. "captured" is day first beyond doubt.
+             from month. Only hints speak for day first. "captured" is day first beyond doubt.
                day first    2024-04-03 to 2024-07-07  "03/04/2024" is 3 April 2024
                month first  2024-03-04 to 2024-07-07  "03/04/2024" is 4 March 2024
              If the day comes first:
@@ -53,10 +53,10 @@ fn overview() {
                metachron convert captures.csv --set 'seen: convert=false' -o captures.out.csv
 
   captured   3 values can only be day first, none only month first.
-  logged     Each shape has one reading only.
-  entered    Each shape has one reading only.
+  logged     Can be read in one way only.
+  entered    Can be read in one way only.
 
-  ring: No value is written in a form that dates have.
+  ring: No dates.
 
   To take what survey leans to (released: the day comes first), and leave seen as it is:
     metachron convert captures.csv --set 'released: order=dmy' --set 'seen: convert=false' -o captures.out.csv

@@ -148,8 +148,8 @@ fn rows_name_their_zones() {
         .status(4)
         .stderr(
             "b.csv   5 rows\n\
-             \x20 seen  → seen_typed  instant  3 read, 2 unreadable → r.csv; clocks read in the \
-             zone that zone names\n\
+             \x20 seen  → seen_typed  instant  3 read, 2 unreadable → r.csv; zone taken from \
+             column zone\n\
              metachron: 2 rows have an unreadable or contested cell (first row 4); r.csv lists \
              them, --tolerate 2 lets them stay\n",
         )
@@ -167,7 +167,7 @@ fn rows_name_their_zones() {
         .run("convert a.csv --readings a.toml -o c.csv")
         .stderr(
             "c.csv   5 rows\n\
-         \x20 seen  → seen_typed  instant  5 read; clocks read in the zone that station names\n",
+         \x20 seen  → seen_typed  instant  5 read; zone taken from column station\n",
         )
         .check();
     assert!(bench.read("c.csv").contains("17.05.2024 10:15,2024-05-17T13:15:00Z"));
