@@ -4,6 +4,7 @@ use std::ffi::OsString;
 use std::path::PathBuf;
 use std::process::ExitCode;
 
+mod help;
 mod line;
 mod refused;
 mod values;
@@ -210,6 +211,12 @@ pub struct Convert {
     /// The file, or - for standard input; several go to --output-dir
     #[arg(required = true, value_name = "FILE")]
     pub files: Vec<PathBuf>,
+    #[command(flatten)]
+    pub input: Input,
+    #[command(flatten)]
+    pub columns: ColumnOptions,
+    #[command(flatten)]
+    pub shaping: Shaping,
     /// Where the table goes; - or none is standard output
     #[arg(short, long, value_name = "FILE", conflicts_with = "output_dir")]
     pub output: Option<PathBuf>,
@@ -241,12 +248,6 @@ pub struct Convert {
     /// The folder for the outputs, each named like its input
     #[arg(long, value_name = "DIR")]
     pub output_dir: Option<PathBuf>,
-    #[command(flatten)]
-    pub input: Input,
-    #[command(flatten)]
-    pub columns: ColumnOptions,
-    #[command(flatten)]
-    pub shaping: Shaping,
     /// Add a column of this name with the moment of this run, the same in every row (--as-of fixes it)
     #[arg(long, value_name = "NAME")]
     pub stamp: Option<String>,
@@ -337,6 +338,10 @@ pub struct Count {
     /// The file, or - for standard input
     #[arg(value_name = "FILE")]
     pub file: PathBuf,
+    #[command(flatten)]
+    pub input: Input,
+    #[command(flatten)]
+    pub columns: ColumnOptions,
     /// What rows are counted per: hour, day, week, month, quarter, year, weekday or 'hour of day'
     #[arg(long, value_name = "PERIOD", default_value = "month")]
     pub per: String,
@@ -368,10 +373,6 @@ pub struct Count {
     #[arg(short, long, value_name = "FILE")]
     pub output: Option<PathBuf>,
     #[command(flatten)]
-    pub input: Input,
-    #[command(flatten)]
-    pub columns: ColumnOptions,
-    #[command(flatten)]
     pub view: View,
 }
 
@@ -401,7 +402,6 @@ pub struct Demo {
 
 /// How the file is written, where its own signs are not enough.
 #[derive(Debug, Default, Args)]
-#[command(next_help_heading = "The file")]
 pub struct Input {
     /// What stands between fields: comma, tab, semicolon, pipe, or the character
     #[arg(long, value_name = "DELIMITER")]
@@ -443,7 +443,6 @@ pub struct Input {
 
 /// What is made of the table: further columns, and which rows are written in which order.
 #[derive(Debug, Default, Args)]
-#[command(next_help_heading = "What is made of the table")]
 pub struct Shaping {
     /// A column that is derived from others by steps, such as 'stay = released | since captured | as
     /// days' (repeatable); `list steps` has them
@@ -468,7 +467,6 @@ pub struct Shaping {
 
 /// How columns are to be read.
 #[derive(Debug, Args)]
-#[command(next_help_heading = "How columns are read")]
 pub struct ColumnOptions {
     /// The column that the other options are about (repeatable)
     #[arg(long, value_name = "COLUMN")]
@@ -565,9 +563,14 @@ pub struct ColumnOptions {
     pub contested: Option<String>,
 }
 
+/// The program with all its commands and options.
+pub fn program() -> clap::Command {
+    help::ordered(Arguments::command())
+}
+
 /// Takes the command line apart, and keeps it as it was typed; help and wrong usage are shown here.
 pub fn parse() -> Result<(Arguments, CommandLine), ExitCode> {
-    let parsed = Arguments::command().try_get_matches().and_then(|matches| {
+    let parsed = program().try_get_matches().and_then(|matches| {
         let line = CommandLine::of(&matches);
         Ok((Arguments::from_arg_matches(&matches)?, line))
     });

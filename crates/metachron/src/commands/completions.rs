@@ -1,7 +1,5 @@
 //! `metachron completions`: what a shell needs to complete commands and options.
 
-use clap::CommandFactory;
-
 use super::print;
 use crate::args;
 use crate::exit::Exit;
@@ -9,7 +7,7 @@ use crate::message::Failure;
 
 /// Prints it for a shell.
 pub fn run(completions: &args::Completions) -> Result<Exit, Failure> {
-    let mut command = args::Arguments::command();
+    let mut command = args::program();
     let name = command.get_name().to_owned();
     let mut script = Vec::new();
     clap_complete::generate(completions.shell, &mut command, name, &mut script);

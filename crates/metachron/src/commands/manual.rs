@@ -2,7 +2,6 @@
 
 use std::io::Write;
 
-use clap::CommandFactory;
 use clap_mangen::Man;
 use metachron_core::text::counted;
 use metachron_tables::place::Output;
@@ -15,7 +14,7 @@ use crate::message::{Failure, say, shown};
 pub fn run(manual: &args::Manual) -> Result<Exit, Failure> {
     let dir = &manual.dir;
     std::fs::create_dir_all(dir).map_err(|error| Failure::writing(dir, &error))?;
-    let mut program = args::Arguments::command();
+    let mut program = args::program();
     program.build();
     let commands: Vec<clap::Command> = program.get_subcommands().cloned().collect();
     let page = |command: clap::Command| {

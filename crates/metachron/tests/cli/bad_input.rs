@@ -343,5 +343,41 @@ fn help_and_version_are_no_errors() {
         .run("--version")
         .stdout_has(&[&format!("metachron {} (time zones 20", env!("CARGO_PKG_VERSION"))])
         .check();
-    bench.run("convert --help").stdout_has(&["--tolerate"]).check();
+    // The short help shows the beginning of the work, the long one everything in its group.
+    for command in ["survey", "convert", "check", "count"] {
+        let help = |option: &str| {
+            let output = bench.command(&format!("{command} {option}")).output().unwrap();
+            String::from_utf8(output.stdout).unwrap()
+        };
+        let (short, long) = (help("-h"), help("--help"));
+        let options =
+            |text: &str| text.lines().filter(|line| line.trim_start().starts_with('-')).count();
+        assert!(options(&short) <= 16, "{short}");
+        assert!(options(&long) > 30 && short.contains("All options: "), "{long}");
+        assert_eq!(
+            short
+                .lines()
+                .filter(|line| line.starts_with(&format!("  metachron {command} ")))
+                .count(),
+            3
+        );
+        let groups: Vec<&str> =
+            long.lines().filter(|line| !line.starts_with(' ') && line.ends_with(':')).collect();
+        let order = [
+            "Arguments:",
+            "Options:",
+            "Input:",
+            "Decisions:",
+            "How columns are read:",
+            "Clocks and zones:",
+            "What is counted:",
+            "New columns and rows:",
+            "Output:",
+            "Cells not read:",
+            "Examples:",
+        ];
+        let places: Vec<usize> =
+            groups.iter().map(|own| order.iter().position(|o| o == own).unwrap()).collect();
+        assert!(places.is_sorted(), "{groups:?}");
+    }
 }

@@ -41,7 +41,8 @@ fn every_command_has_its_manual_page() {
     for command in COMMANDS {
         assert!(program.contains(&format!("metachron\\-{command}(1)")), "{command}");
         let page = bench.read(&format!("pages/man1/metachron-{command}.1"));
-        let help = bench.run(&format!("{command} --help")).output();
+        let help = bench.command(&format!("{command} --help")).output().unwrap();
+        let help = String::from_utf8(help.stdout).unwrap();
         let options = help.split_whitespace().filter_map(|word| word.strip_prefix("--"));
         // Options that a sentence speaks of may be those of another command.
         let own = options.filter(|option| {
@@ -58,4 +59,28 @@ fn every_command_has_its_manual_page() {
     }
     bench.write("file", "");
     bench.run("manual --dir file/pages").status(1).stderr_has(&["file/pages"]).check();
+}
+
+/// The examples of the help run on the data of the demo.
+#[test]
+fn examples_work() {
+    let bench = Bench::new();
+    assert!(bench.command("demo --dir .").output().unwrap().status.success());
+    let mut run = 0;
+    for command in ["survey", "explain", "convert", "check", "count", "list"] {
+        let help = bench.command(&format!("{command} -h")).output().unwrap();
+        let help = String::from_utf8(help.stdout).unwrap();
+        let (_, examples) = help.split_once("Examples:\n").unwrap();
+        let examples = examples.split("\n\n").next().unwrap();
+        // A long one goes on in the next line.
+        let lines = examples.split("  metachron ").skip(1);
+        for line in lines.map(|line| line.split_whitespace().collect::<Vec<_>>().join(" ")) {
+            let output = bench.command(&line).output().unwrap();
+            let status = output.status.code().unwrap();
+            let told = String::from_utf8_lossy(&output.stderr);
+            assert!(matches!(status, 0 | 3 | 4), "{line}: {told}");
+            run += 1;
+        }
+    }
+    assert_eq!(run, 18);
 }
