@@ -314,7 +314,10 @@ pub fn count_page(report: &CountReport, page: Page) -> String {
             (0..titles.len()).map(|at| shown_figures(report, at)).collect();
         for (at, line) in report.lines.iter().enumerate() {
             let mut cells = vec![line.period.clone()];
-            cells.extend(line.group.as_ref().map(|group| plain(group)));
+            cells.extend(line.group.as_ref().map(|group| match group.as_str() {
+                "" => "-".to_owned(),
+                group => plain(group),
+            }));
             cells.push(grouped(line.rows));
             cells.extend(figures.iter().map(|column| column[at].clone()));
             grid.push(cells);
