@@ -62,9 +62,16 @@ pub fn together(out: &mut String, report: &TogetherReport, page: Page) {
 
 /// A row for each column, and a paragraph for each that holds dates.
 fn columns(out: &mut String, columns: &[ColumnFacts], page: Page) {
-    grid(out, columns, page);
     let (temporal, others): (Vec<&ColumnFacts>, Vec<&ColumnFacts>) =
         columns.iter().partition(|column| column.is_temporal());
+    let is_wide = columns.len() > FEW;
+    // In a wide table a line says which columns hold no dates.
+    match is_wide && !temporal.is_empty() {
+        true => grid(out, &temporal, page),
+        false => grid(out, &columns.iter().collect::<Vec<_>>(), page),
+    }
+    let (date_columns, open_columns) =
+        (temporal.len(), temporal.iter().filter(|own| own.is_open()).count());
     let indent = indent_of(temporal.iter().copied());
     // What needs a person comes first.
     let (open, settled): (Vec<&ColumnFacts>, Vec<&ColumnFacts>) =
@@ -76,14 +83,30 @@ fn columns(out: &mut String, columns: &[ColumnFacts], page: Page) {
     if !settled.is_empty() {
         out.push('\n');
     }
-    for column in settled {
-        block(out, &column.name, column, Block::Reasons, indent, page);
+    match is_wide {
+        true => by_reason(out, &settled, page),
+        false => {
+            for column in settled {
+                block(out, &column.name, column, Block::Reasons, indent, page);
+            }
+        }
     }
     if !others.is_empty() {
         out.push('\n');
-        no_dates(out, &others, page);
+        by_reason(out, &others, page);
+    }
+    if is_wide && date_columns > 0 {
+        let decided = date_columns - open_columns;
+        let all = counted(date_columns as u64, "date column");
+        out.push_str(&format!(
+            "\n  {all} of {}: {decided} decided, {open_columns} open\n",
+            columns.len()
+        ));
     }
 }
+
+/// Columns of a table that has each in a line of its own.
+const FEW: usize = 24;
 
 /// The file in one line, and what is worth knowing of its lines.
 pub(super) fn heading(out: &mut String, source: &SourceFacts, page: Page) {
@@ -144,11 +167,11 @@ fn lines(out: &mut String, place: &str, lines: &[LineFacts]) {
 /// A column of the view: its title, and what it shows of a column of the table.
 type ShownColumn = (&'static str, fn(&ColumnFacts) -> String);
 
-fn grid(out: &mut String, columns: &[ColumnFacts], page: Page) {
+fn grid(out: &mut String, columns: &[&ColumnFacts], page: Page) {
     fn number(column: &ColumnFacts, number: u64) -> String {
         if column.is_temporal() { grouped(number) } else { String::new() }
     }
-    let any = |holds: fn(&ColumnFacts) -> bool| columns.iter().any(holds);
+    let any = |holds: fn(&ColumnFacts) -> bool| columns.iter().any(|own| holds(own));
     let usual: [ShownColumn; 7] = [
         ("column", |own| cut(&plain(&own.name), 30)),
         ("kind", |own| own.kind.clone().unwrap_or_else(|| "-".to_owned())),
@@ -210,17 +233,17 @@ fn read_by(column: &ColumnFacts) -> String {
     }
 }
 
-/// Columns without dates in one paragraph, by reason.
-fn no_dates(out: &mut String, columns: &[&ColumnFacts], page: Page) {
-    let mut by_reason: Vec<(String, Vec<String>)> = Vec::new();
+/// Columns of which the same is to be said, in one paragraph each.
+fn by_reason(out: &mut String, columns: &[&ColumnFacts], page: Page) {
+    let mut all: Vec<(String, Vec<String>)> = Vec::new();
     for column in columns {
         let reason = column.reasons.join(" ");
-        match by_reason.iter_mut().find(|(other, _)| *other == reason) {
+        match all.iter_mut().find(|(other, _)| *other == reason) {
             Some((_, names)) => names.push(plain(&column.name)),
-            None => by_reason.push((reason, vec![plain(&column.name)])),
+            None => all.push((reason, vec![plain(&column.name)])),
         }
     }
-    for (reason, names) in by_reason {
+    for (reason, names) in all {
         let text = format!("{}: {}", names.join(", "), reason);
         paragraph(out, "  ", 2, &text, page.width);
     }

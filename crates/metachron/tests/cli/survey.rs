@@ -1,6 +1,6 @@
 //! `metachron survey`
 
-use crate::harness::Bench;
+use crate::harness::{Bench, table};
 
 const CAPTURES: &str = "\
 ring,captured,released,seen,logged,entered
@@ -475,4 +475,31 @@ fn what_was_ruled_out_is_told_with_its_figures() {
             "an import that exchanged day and month (less than 1 in ",
         ])
         .check();
+}
+
+/// A table of sixty columns: those without dates in one line, equal reasons once, and a last line that counts.
+#[test]
+fn a_wide_table_is_told_on_two_screens() {
+    let header: Vec<String> = (0..60).map(|at| format!("c{at:02}")).collect();
+    let row = |row: u32| -> String {
+        let cell = |at: u32| match at % 6 {
+            0 => format!("2024-{:02}-{:02}", row % 12 + 1, (row + at) % 28 + 1),
+            1 => format!("{:02}/{:02}/2024", (row + at) % 27 + 1, row % 12 + 1),
+            _ => format!("x{at}"),
+        };
+        (0..60).map(cell).collect::<Vec<_>>().join(",")
+    };
+    let bench = Bench::with("a.csv", table(&header.join(","), (0..120).map(row)));
+    let told = bench
+        .run("survey a.csv")
+        .stdout_has(&["20 date columns of 60: 20 decided, 0 open", "c02, c03, c04, c05, c08"])
+        .check();
+    assert!(told.lines().count() < 60, "{told}");
+    assert!(told.lines().filter(|line| line.contains("not-a-date")).count() == 0, "{told}");
+    // Few columns have a line each.
+    bench.write(
+        "b.csv",
+        table("seen,ring", (0..9).map(|at| format!("2024-03-{:02},LF{at}", at + 1))),
+    );
+    bench.run("survey b.csv").stdout_has(&["ring    -     not-a-date"]).check();
 }
