@@ -126,7 +126,7 @@ fn became(table: &Table) -> (Became, String) {
         let has = |of: [&str; 2]| of.iter().any(|own| line.contains(own));
         line.starts_with("metachron: entry:")
             && !has(["No value is new", "lies outside of what was seen"])
-            && (wrong > 0 || !has(["trust", "unreadable"]))
+            && (wrong > 0 || !has(["trust", "could not be read"]))
     };
     let became = match wrong {
         _ if table.before.is_some() && why.lines().any(told) => Became::Asked,
