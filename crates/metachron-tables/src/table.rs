@@ -29,8 +29,8 @@ pub struct Table {
     longest_record: usize,
     /// The format, with what belongs to it.
     pub format: TableFormat,
-    /// What is read of a database; none of a file that is no database.
-    pub selected: Option<Selected>,
+    /// What is read of a server's database.
+    of_server: Option<Selected>,
     /// The columns.
     pub header: Header,
 }
@@ -157,7 +157,7 @@ impl Table {
                 source,
                 longest_record,
                 format: TableFormat::Parquet,
-                selected: None,
+                of_server: None,
                 header,
             });
         }
@@ -167,9 +167,8 @@ impl Table {
                 TableError::Database("it must be a file; it cannot be piped in".to_owned())
             })?;
             let (selection, names) = Selection::open(path, wanted.selected.as_ref())?;
-            let selected = Some(selection.selected.clone());
             let (format, header) = (TableFormat::Sqlite(Box::new(selection)), Header::named(names));
-            return Ok(Table { source, longest_record, format, selected, header });
+            return Ok(Table { source, longest_record, format, of_server: None, header });
         }
         let source = source.decoded(wanted.charset)?;
         let sample = source.sample()?;
@@ -182,7 +181,7 @@ impl Table {
             let mut objects = ObjectReader::new(source.text()?).limited(longest_record);
             while objects.next_row(&mut names)?.is_some() {}
             let header = Header { names, renamed: Vec::new() };
-            return Ok(Table { source, longest_record, format, selected: None, header });
+            return Ok(Table { source, longest_record, format, of_server: None, header });
         }
         Table::delimited(source, &sample, wanted)
     }
@@ -190,14 +189,14 @@ impl Table {
     #[cfg(feature = "postgres")]
     fn of_server(address: &Path, wanted: &Wanted) -> Result<Table, TableError> {
         let address = address.to_string_lossy();
-        let selected = wanted.selected.clone();
-        let spool = crate::postgres::spool(&address, selected.as_ref(), &wanted.secrets)?;
+        let of_server = wanted.selected.clone();
+        let spool = crate::postgres::spool(&address, of_server.as_ref(), &wanted.secrets)?;
         let source = Source::spooled(spool);
         let header = WantedHeader::Line(1);
         let wanted =
             Wanted { delimiter: Some(crate::dialect::Delimiter::Comma), header, ..wanted.clone() };
         let sample = source.sample()?;
-        Ok(Table { selected, ..Table::delimited(source, &sample, &wanted)? })
+        Ok(Table { of_server, ..Table::delimited(source, &sample, &wanted)? })
     }
 
     #[cfg(not(feature = "postgres"))]
@@ -216,7 +215,7 @@ impl Table {
             source,
             longest_record: crate::delimited::LONGEST_RECORD,
             format,
-            selected: None,
+            of_server: None,
             header,
         })
     }
@@ -238,7 +237,7 @@ impl Table {
         let place = place.ok_or(TableError::NoTable("is an HTML page without a table"))?;
         let (sheet, header) = Sheet::cut("table".to_owned(), Vec::new(), rows, place);
         let format = TableFormat::Html(Box::new(sheet));
-        Ok(Table { source, longest_record: limit, format, selected: None, header })
+        Ok(Table { source, longest_record: limit, format, of_server: None, header })
     }
 
     fn delimited(source: Source, sample: &[u8], wanted: &Wanted) -> Result<Table, TableError> {
@@ -264,7 +263,7 @@ impl Table {
         drop(records);
         let decimal_comma = recognised.decimal_comma;
         let format = TableFormat::Delimited { dialect, header: written, preamble, decimal_comma };
-        Ok(Table { source, longest_record, format, selected: None, header })
+        Ok(Table { source, longest_record, format, of_server: None, header })
     }
 
     /// Whether the format types its columns, so that typed ones need no other beside them.
@@ -274,6 +273,15 @@ impl Table {
             return true;
         }
         false
+    }
+
+    /// What is read of a database; none of a file that is no database.
+    pub fn selected(&self) -> Option<&Selected> {
+        match &self.format {
+            #[cfg(feature = "sqlite")]
+            TableFormat::Sqlite(selection) => Some(&selection.selected),
+            _ => self.of_server.as_ref(),
+        }
     }
 
     /// The sheet or table in the file with its name, and the names of the others; none where the
@@ -307,7 +315,7 @@ impl Table {
 
     /// Whether it makes a difference to this table that something is said.
     pub fn heeds(&self, said: Aspect) -> bool {
-        if self.selected.is_some() {
+        if self.selected().is_some() {
             return said == Aspect::Selected;
         }
         match said {

@@ -1,12 +1,14 @@
 //! Counting the rows of a table per period.
 
-use metachron_core::counting::{Amounts, Counts, Figure, Per};
+use metachron_core::counting::{Amounts, Counts, Figure, Line, Per};
 use metachron_core::duration::Duration;
 use metachron_core::epoch::Number;
+use metachron_core::evidence::{Occurrences, Witness};
 use metachron_core::named::Named;
 use metachron_core::steps::{Item, Type};
 use metachron_core::text::counted;
 use metachron_core::typed::{Kind, TypedValue};
+use metachron_tables::header::free_name;
 use metachron_tables::table::{Row, TableFormat};
 
 use crate::ambient::Ambient;
@@ -46,23 +48,54 @@ pub enum Added {
 
 /// What was counted.
 #[derive(Debug)]
-pub struct Counted {
+pub struct Counted<'a> {
     /// The rows per period.
     pub counts: Counts,
-    /// What each figure is of.
-    pub holds: Vec<Added>,
-    /// Which of the columns of numbers in the counts it is: read with a point, or with a comma for the decimal mark.
-    pub places: Vec<usize>,
-    /// Whether moments were counted, which have no day without a clock.
-    pub are_moments: bool,
+    /// What is said of columns of numbers.
+    pub figures: Vec<CountedFigure<'a>>,
+    /// The clock whose days and hours are counted, if the column holds moments.
+    pub clock: Option<String>,
     /// Rows that were looked at, and of which the conditions hold.
     pub rows: u64,
     /// Rows of these that have no date.
     pub undated: u64,
     /// Rows that are left out, and those of which nobody can say.
     pub left_out: [u64; 2],
-    /// For every figure the cells that are no number, with the first of them and its row.
-    pub no_numbers: Vec<(u64, Option<(u64, String)>)>,
+}
+
+/// What is said of a column of numbers.
+#[derive(Debug)]
+pub struct CountedFigure<'a> {
+    /// What.
+    pub figure: Figure,
+    /// The column.
+    pub column: &'a str,
+    /// What is added up there.
+    pub added: Added,
+    /// The cells that are no number.
+    pub no_numbers: Occurrences,
+    /// Its place among the columns of numbers in the counts.
+    place: usize,
+}
+
+impl CountedFigure<'_> {
+    /// Its numbers in a period.
+    pub fn amounts<'l>(&self, line: &'l Line<'_>) -> &'l Amounts {
+        &line.amounts[self.place]
+    }
+
+    /// It as it is written: a number, or a length of time in ISO 8601; none where rows have no number.
+    pub fn text(&self, line: &Line<'_>) -> Option<String> {
+        let amounts = Some(self.amounts(line)).filter(|own| line.rows == 0 || own.numbers() > 0)?;
+        let number = amounts.figure(self.figure)?;
+        match self.added {
+            Added::Numbers => Some(number.to_string()),
+            Added::Lengths => {
+                let nanos = number.cut().to_string().parse().ok()?;
+                Some(Duration::of_nanos(nanos)?.to_string())
+            }
+        }
+    }
 }
 
 /// Counting the rows of a converted table.
@@ -82,9 +115,8 @@ struct Marks {
     points: [u64; 2],
     /// The same of commas.
     commas: [u64; 2],
-    /// The cells that are no numbers if the decimal mark is a point, and if it is a comma, with the first of them and its
-    /// row.
-    none: [(u64, Option<(u64, String)>); 2],
+    /// The cells that are no numbers if the decimal mark is a point, and if it is a comma.
+    no_numbers: [Occurrences; 2],
 }
 
 impl Marks {
@@ -116,20 +148,20 @@ impl Marks {
 ///
 /// # Errors
 /// A column is not what it must be, or the table cannot be read.
-pub fn count_rows(
+pub fn count_rows<'a>(
     table: &SurveyedTable,
-    asked: &CountPlan<'_>,
+    asked: &CountPlan<'a>,
     choices: &mut Choices,
     ambient: &Ambient,
-) -> Result<Counted, Failure> {
-    let date = add(choices, table, step_name(asked.column));
-    let by = asked.by.map(|by| add(choices, table, step_name(by)));
-    let numbers: Vec<usize> =
-        asked.figures.iter().map(|(_, column)| add(choices, table, step_name(column))).collect();
+) -> Result<Counted<'a>, Failure> {
+    let date = add(choices, table, asked.column)?;
+    let by = asked.by.map(|by| add(choices, table, by)).transpose()?;
+    let numbers = asked.figures.iter().map(|(_, column)| add(choices, table, column));
+    let numbers: Vec<usize> = numbers.collect::<Result<_, _>>()?;
     let options = ConversionOptions::default();
     let mut plan = ConversionPlan::of(table, &options, (choices, ambient))?;
-    let mut gives = plan.made[date].program.gives();
-    let are_moments = matches!(gives, Type::Of(Kind::Instant) | Type::Zoned);
+    let are_moments =
+        matches!(plan.made[date].program.gives(), Type::Of(Kind::Instant) | Type::Zoned);
     if asked.is_shown && !are_moments {
         return Err(Failure::usage(format!(
             "--to-zone has no effect: {} holds no instants",
@@ -139,29 +171,21 @@ pub fn count_rows(
     if let (true, Some(zone)) = (are_moments, &asked.zone) {
         choices.shaping.made[date].steps.push_str(&format!(" | in {}", step_name(zone)));
         plan = ConversionPlan::of(table, &options, (choices, ambient))?;
-        gives = plan.made[date].program.gives();
     }
-    told_by(asked, gives)?;
-    let holds: Vec<Added> = asked
-        .figures
-        .iter()
-        .zip(&numbers)
-        .map(|((_, column), at)| holds(column, plan.made[*at].program.gives()))
-        .collect::<Result<_, _>>()?;
+    let gives = |at: usize| plan.made[at].program.gives();
+    told_by(asked, gives(date))?;
+    let columns = asked.figures.iter().zip(&numbers);
+    let numbers: Vec<(usize, Added)> = columns
+        .map(|((_, column), at)| Ok((*at, added(column, gives(*at))?)))
+        .collect::<Result<_, Failure>>()?;
     gather_facts(&mut plan, &table.intake)?;
-    let pass = CountRows {
-        per: asked.per,
-        date,
-        by,
-        numbers: numbers.into_iter().zip(holds.iter().copied()).collect(),
-        plan: &plan,
-    };
+    let pass = CountRows { per: asked.per, date, by, numbers, plan: &plan };
     let tally = CountTally {
-        counts: Counts::new(asked.per, 2 * holds.len()),
+        counts: Counts::new(asked.per, 2 * pass.numbers.len()),
         converted: plan.tally(),
         undated: 0,
         rows: 0,
-        marks: vec![Marks::default(); holds.len()],
+        marks: vec![Marks::default(); pass.numbers.len()],
     };
     let path = &table.intake.path;
     let passed =
@@ -169,8 +193,9 @@ pub fn count_rows(
     let CountTally { counts, converted, undated, rows, marks } = passed.tally;
     let of_table =
         matches!(table.intake.table.format, TableFormat::Delimited { decimal_comma: true, .. });
-    let (mut places, mut no_numbers) = (Vec::new(), Vec::new());
-    for (at, (own, (_, column))) in marks.into_iter().zip(&asked.figures).enumerate() {
+    let mut figures = Vec::new();
+    let columns = asked.figures.iter().zip(&pass.numbers).zip(marks);
+    for (at, (((figure, column), (_, added)), own)) in columns.enumerate() {
         let is_comma = own.is_comma(of_table).ok_or_else(|| {
             Failure::could_not(format!(
                 "{} has numbers with a point and numbers with a comma, and one of the two may stand between \
@@ -178,28 +203,30 @@ pub fn count_rows(
                 quoted(column)
             ))
         })?;
-        let which = usize::from(is_comma);
-        let [point, comma] = own.none;
-        no_numbers.push(if is_comma { comma } else { point });
-        places.push(2 * at + which);
+        let [point, comma] = own.no_numbers;
+        let no_numbers = if is_comma { comma } else { point };
+        let place = 2 * at + usize::from(is_comma);
+        figures.push(CountedFigure { figure: *figure, column, added: *added, no_numbers, place });
     }
+    let clock = are_moments.then(|| asked.zone.clone().unwrap_or_else(|| "UTC".to_owned()));
     let left_out = [converted.left_out, converted.unclear];
-    Ok(Counted { counts, holds, places, are_moments, rows, undated, left_out, no_numbers })
+    Ok(Counted { counts, figures, clock, rows, undated, left_out })
 }
 
-/// Adds what steps give to what is made of the table; gives its place.
-fn add(choices: &mut Choices, table: &SurveyedTable, steps: String) -> usize {
+/// Adds a column to what is made of the table, so that it is there for every row; gives its place.
+///
+/// # Errors
+/// There is no such column.
+fn add(choices: &mut Choices, table: &SurveyedTable, column: &str) -> Result<usize, Failure> {
     let made = &choices.shaping.made;
-    let is_taken = |name: &str| {
-        table.intake.names().iter().any(|other| other == name)
-            || made.iter().any(|other| other.name == name)
-    };
-    let mut name = format!("counted {}", made.len());
-    while is_taken(&name) {
-        name.push('_');
+    let new = |name: &str| made.iter().any(|own| own.name == name);
+    if !new(column) && !choices.shaping.series.iter().any(|own| own.name == column) {
+        table.intake.position(column)?;
     }
-    choices.shaping.made.push(MadeColumn { name, steps });
-    choices.shaping.made.len() - 1
+    let names = table.intake.names();
+    let name = free_name("counted", |name| new(name) || names.iter().any(|own| own == name));
+    choices.shaping.made.push(MadeColumn { name, steps: step_name(column) });
+    Ok(choices.shaping.made.len() - 1)
 }
 
 /// The period must be told by what the column holds.
@@ -231,7 +258,7 @@ fn told_by(asked: &CountPlan<'_>, gives: Type) -> Result<(), Failure> {
     }))
 }
 
-fn holds(column: &str, gives: Type) -> Result<Added, Failure> {
+fn added(column: &str, gives: Type) -> Result<Added, Failure> {
     match gives {
         Type::Raw | Type::Number | Type::Text => Ok(Added::Numbers),
         Type::Of(Kind::Duration) => Ok(Added::Lengths),
@@ -295,16 +322,15 @@ impl Pass for CountRows<'_, '_> {
                 }
                 Added::Lengths => [length(item); 2],
             };
-            for (number_found, none) in found.iter().zip(&mut marks.none) {
-                if number_found.is_none() && !is_blank(item) {
-                    none.0 += 1;
-                    none.1.get_or_insert_with(|| (number, item.to_string()));
+            for (found, none) in found.iter().zip(&mut marks.no_numbers) {
+                if found.is_none() && !is_blank(item) {
+                    none.note(|| Witness { part: 0, row: number, value: item.to_string() });
                 }
             }
             numbers.extend(found);
         }
         let group = self.by.map_or(String::new(), |by| converted.made(by).to_string());
-        tally.counts.add(&group, slot, numbers);
+        tally.counts.add(group, slot, numbers);
     }
 }
 
@@ -334,18 +360,6 @@ fn is_blank(item: &Item) -> bool {
         Item::Missing => true,
         Item::Text(text) => text.trim().is_empty(),
         _ => false,
-    }
-}
-
-/// A figure as it is written: a number, or a length of time in ISO 8601.
-pub fn figure_text(amounts: &Amounts, figure: Figure, holds: Added) -> Option<String> {
-    let number = amounts.figure(figure)?;
-    match holds {
-        Added::Numbers => Some(number.to_string()),
-        Added::Lengths => {
-            let nanos = number.cut().to_string().parse().ok()?;
-            Some(Duration::of_nanos(nanos)?.to_string())
-        }
     }
 }
 

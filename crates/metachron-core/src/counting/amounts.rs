@@ -16,39 +16,31 @@ pub enum Figure {
 }
 
 /// Numbers added up: exact, whatever their order.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Amounts {
     numbers: u64,
     /// None where it has more digits than can be held.
     sum: Option<Number>,
     ends: Option<(Number, Number)>,
-    is_too_long: bool,
+}
+
+/// No numbers, which add up to nothing.
+impl Default for Amounts {
+    fn default() -> Amounts {
+        Amounts { numbers: 0, sum: Some(Number::from(0)), ends: None }
+    }
 }
 
 impl Amounts {
     /// One more.
     pub fn add(&mut self, number: Number) {
-        let own = Amounts {
-            numbers: 1,
-            sum: Some(number),
-            ends: Some((number, number)),
-            is_too_long: false,
-        };
-        self.join(&own);
+        self.join(&Amounts { numbers: 1, sum: Some(number), ends: Some((number, number)) });
     }
 
     /// Those of two parts together.
     pub fn join(&mut self, other: &Amounts) {
         self.numbers += other.numbers;
-        self.is_too_long |= other.is_too_long;
-        self.sum = match (self.sum, other.sum) {
-            (Some(own), Some(other)) => {
-                let sum = own.plus(other);
-                self.is_too_long |= sum.is_none();
-                sum
-            }
-            (own, other) => own.or(other),
-        };
+        self.sum = self.sum.zip(other.sum).and_then(|(own, other)| own.plus(other));
         self.ends = match (self.ends, other.ends) {
             (Some((least, most)), Some((lesser, greater))) => Some((
                 if lesser.is_below(least) { lesser } else { least },
@@ -66,11 +58,9 @@ impl Amounts {
     /// A figure; none of no numbers, but that these add up to nothing, and none where it has more digits than can be
     /// held. A mean has nine digits behind the point at most.
     pub fn figure(&self, figure: Figure) -> Option<Number> {
-        let sum = self.sum.filter(|_| !self.is_too_long);
         match figure {
-            Figure::Sum if self.numbers == 0 => Some(Number::from(0)),
-            Figure::Sum => sum,
-            Figure::Mean => sum?.over(self.numbers),
+            Figure::Sum => self.sum,
+            Figure::Mean => self.sum?.over(self.numbers),
             Figure::Least => self.ends.map(|(least, _)| least),
             Figure::Most => self.ends.map(|(_, most)| most),
         }

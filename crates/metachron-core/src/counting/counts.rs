@@ -44,12 +44,8 @@ impl Counts {
     }
 
     /// A row of a group, with what stands in the columns of numbers.
-    pub fn add(&mut self, group: &str, slot: Slot, numbers: &[Option<Number>]) {
-        if !self.groups.contains_key(group) {
-            self.groups.insert(group.to_owned(), BTreeMap::new());
-        }
-        let Some(slots) = self.groups.get_mut(group) else { return };
-        let cell = slots.entry(slot).or_default();
+    pub fn add(&mut self, group: String, slot: Slot, numbers: &[Option<Number>]) {
+        let cell = self.groups.entry(group).or_default().entry(slot).or_default();
         cell.rows += 1;
         cell.amounts.resize(self.width, Amounts::default());
         for (amounts, number) in cell.amounts.iter_mut().zip(numbers) {
@@ -72,18 +68,8 @@ impl Counts {
         self
     }
 
-    /// The groups.
-    pub fn groups(&self) -> impl ExactSizeIterator<Item = &str> {
-        self.groups.keys().map(String::as_str)
-    }
-
-    /// All rows that are counted.
-    pub fn rows(&self) -> u64 {
-        self.groups.values().flat_map(BTreeMap::values).map(|cell| cell.rows).sum()
-    }
-
     /// The first and the last period that has rows.
-    pub fn ends(&self) -> Option<(Slot, Slot)> {
+    fn ends(&self) -> Option<(Slot, Slot)> {
         let firsts = self.groups.values().filter_map(|slots| slots.first_key_value());
         let lasts = self.groups.values().filter_map(|slots| slots.last_key_value());
         Some((*firsts.map(|(slot, _)| slot).min()?, *lasts.map(|(slot, _)| slot).max()?))

@@ -7,7 +7,7 @@
 //! let mut counts = Counts::new(Per::Month, 0);
 //! for (month, day) in [(3, 5), (3, 17), (5, 1)] {
 //!     let seen = TypedValue::Date(jiff::civil::date(2024, month, day));
-//!     counts.add("", Per::Month.slot(seen).unwrap(), &[]);
+//!     counts.add(String::new(), Per::Month.slot(seen).unwrap(), &[]);
 //! }
 //! let rows: Vec<(String, u64)> =
 //!     counts.lines().unwrap().map(|line| (line.slot.to_string(), line.rows)).collect();

@@ -71,15 +71,13 @@ impl Per {
     /// The one in which a value is; none if it does not say. Moments are taken as the clock of UTC shows them.
     pub fn slot(self, value: TypedValue) -> Option<Slot> {
         let clock = match value {
+            _ if !self.is_told_by(value.kind()) => return None,
             TypedValue::DateTime(clock) => clock,
+            TypedValue::Instant(moment) => jiff::tz::Offset::UTC.to_datetime(moment),
             TypedValue::Time(time) => DateTime::from_parts(Date::default(), time),
-            value if self.is_told_by(value.kind()) => match value {
-                TypedValue::Instant(moment) => jiff::tz::Offset::UTC.to_datetime(moment),
-                value => value.date()?.at(0, 0, 0, 0),
-            },
-            _ => return None,
+            value => value.date()?.at(0, 0, 0, 0),
         };
-        self.is_told_by(value.kind()).then(|| self.slot_of(clock))
+        Some(self.slot_of(clock))
     }
 
     /// The one in which a clock stands.

@@ -98,7 +98,7 @@ impl Sum for Occurrences {
 
 impl Occurrences {
     /// One more; rows are noted in their order.
-    fn note(&mut self, witness: impl FnOnce() -> Witness) {
+    pub fn note(&mut self, witness: impl FnOnce() -> Witness) {
         self.rows += 1;
         self.first.get_or_insert_with(witness);
     }

@@ -135,63 +135,58 @@ const SHORT: [(&str, &[&str]); 4] = [
     ),
 ];
 
-/// Examples, in the order of the work.
-const EXAMPLES: [(&str, &str); 6] = [
+/// Three examples for each, in the order of the work.
+const EXAMPLES: [(&str, [&str; 3]); 6] = [
     (
         "survey",
-        "Examples:\n  metachron survey captures.csv\n  metachron survey captures.csv --column released\n  \
-         metachron survey captures.csv --set 'released: order=dmy' --save captures.toml",
+        [
+            "captures.csv",
+            "captures.csv --column released",
+            "captures.csv --set 'released: order=dmy' --save captures.toml",
+        ],
     ),
-    (
-        "explain",
-        "Examples:\n  metachron explain 03/04/05\n  metachron explain '3 listopad 2024'\n  \
-         metachron explain 45210.5 --epoch sheet-1900",
-    ),
+    ("explain", ["03/04/05", "'3 listopad 2024'", "45210.5 --epoch sheet-1900"]),
     (
         "convert",
-        "Examples:\n  metachron convert captures.csv -o captures.out.csv\n  metachron convert captures.csv \
-         --set 'released: order=dmy' --rejects rejects.csv -o captures.out.csv\n  metachron convert spring.csv \
-         --readings captures.toml -o spring.parquet",
+        [
+            "captures.csv -o captures.out.csv",
+            "captures.csv --set 'released: order=dmy' --rejects rejects.csv -o captures.out.csv",
+            "spring.csv --readings captures.toml -o spring.parquet",
+        ],
     ),
     (
         "check",
-        "Examples:\n  metachron check captures.csv\n  metachron check spring.csv --readings captures.toml\n  \
-         metachron check spring.csv --readings captures.toml --json",
+        [
+            "captures.csv",
+            "spring.csv --readings captures.toml",
+            "spring.csv --readings captures.toml --json",
+        ],
     ),
     (
         "count",
-        "Examples:\n  metachron count captures.csv --column captured\n  metachron count captures.csv --column \
-         captured --per week --by station\n  metachron count captures.csv --column captured --sum weight -o \
-         weights.csv",
+        [
+            "captures.csv --column captured",
+            "captures.csv --column captured --per week --by station",
+            "captures.csv --column captured --sum weight -o weights.csv",
+        ],
     ),
-    (
-        "list",
-        "Examples:\n  metachron list zones --like oslo\n  metachron list locales --like portuguese\n  \
-         metachron list steps",
-    ),
+    ("list", ["zones --like oslo", "locales --like portuguese", "steps"]),
 ];
 
 /// The same program with its help in order.
 pub fn ordered(program: Command) -> Command {
     program.mut_subcommands(|command| {
         let name = command.get_name().to_owned();
-        let of = |table: &[(&str, &'static [&'static str])]| {
-            table.iter().find(|(own, _)| *own == name).map(|(_, options)| *options)
-        };
-        let short = of(&SHORT);
+        let short = SHORT.iter().find(|(own, _)| *own == name).map(|(_, options)| *options);
         let command = command.mut_args(|option| grouped(option, short));
-        match EXAMPLES.iter().find(|(own, _)| *own == name) {
-            Some((_, examples)) => {
-                let rest = "All options: metachron";
-                match short {
-                    Some(_) => command
-                        .after_help(format!("{examples}\n\n{rest} {name} --help"))
-                        .after_long_help(*examples),
-                    None => command.after_help(*examples),
-                }
-            }
-            None => command,
-        }
+        let Some((_, examples)) = EXAMPLES.iter().find(|(own, _)| *own == name) else {
+            return command;
+        };
+        let lines = examples.map(|line| format!("\n  metachron {name} {line}"));
+        let examples = format!("Examples:{}", lines.concat());
+        let rest =
+            short.map_or(String::new(), |_| format!("\n\nAll options: metachron {name} --help"));
+        command.after_help(format!("{examples}{rest}")).after_long_help(examples)
     })
 }
 
@@ -211,5 +206,40 @@ fn grouped(option: Arg, short: Option<&[&str]>) -> Arg {
             option.hide_short_help(true)
         }
         _ => option,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use clap::CommandFactory;
+
+    use super::*;
+    use crate::args::Arguments;
+
+    /// How a report is shown belongs to no group.
+    const NONE: [&str; 4] = ["json", "color", "quiet", "help"];
+
+    #[test]
+    fn every_option_has_its_group_and_every_name_is_an_option() {
+        let program = Arguments::command();
+        let options = |name: &str| -> Vec<String> {
+            let command = program.find_subcommand(name).unwrap();
+            command.get_arguments().filter_map(|own| own.get_long().map(str::to_owned)).collect()
+        };
+        let grouped: Vec<&str> = GROUPS.iter().flat_map(|(_, own)| own.iter().copied()).collect();
+        let mut all = Vec::new();
+        for (name, shown) in SHORT {
+            let own = options(name);
+            for option in own.iter().filter(|own| !NONE.contains(&own.as_str())) {
+                assert!(grouped.contains(&option.as_str()), "{name} --{option}");
+            }
+            for option in shown {
+                assert!(own.iter().any(|own| own == option), "{name} --{option}");
+            }
+            all.extend(own);
+        }
+        for option in grouped {
+            assert!(all.iter().any(|own| own == option), "--{option}");
+        }
     }
 }

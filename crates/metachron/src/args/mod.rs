@@ -360,12 +360,8 @@ pub struct Count {
     /// Count each value of this column by itself
     #[arg(long, value_name = "COLUMN")]
     pub by: Option<String>,
-    /// A column that is derived from others by steps, to be counted or added up (repeatable)
-    #[arg(long, value_name = "NAME = COLUMN | STEP …")]
-    pub make: Vec<String>,
-    /// Count only the rows of which this holds, such as 'station = Skarholm' (repeatable: all must hold)
-    #[arg(long = "where", value_name = "CONDITION")]
-    pub conditions: Vec<String>,
+    #[command(flatten)]
+    pub derived: Derived,
     /// The clock whose days and hours are counted, where the column holds moments [default: that of --zone, else UTC]
     #[arg(long, value_name = "ZONE", allow_hyphen_values = true)]
     pub to_zone: Option<String>,
@@ -441,17 +437,24 @@ pub struct Input {
     pub as_of: Option<AsOf>,
 }
 
-/// What is made of the table: further columns, and which rows are written in which order.
-#[derive(Debug, Default, Args)]
-pub struct Shaping {
+/// Columns that are derived from others, and which rows are taken.
+#[derive(Debug, Clone, Default, Args)]
+pub struct Derived {
     /// A column that is derived from others by steps, such as 'stay = released | since captured | as
     /// days' (repeatable); `list steps` has them
     #[arg(long, value_name = "NAME = COLUMN | STEP …")]
     pub make: Vec<String>,
-    /// Write only the rows of which this holds, such as 'released >= 2024-03-01 and station = Skarholm'
+    /// Take only the rows of which this holds, such as 'released >= 2024-03-01 and station = Skarholm'
     /// (repeatable: all must hold); steps stand before a comparison as in --make
     #[arg(long = "where", value_name = "CONDITION")]
     pub conditions: Vec<String>,
+}
+
+/// What is made of the table: further columns, and which rows are written in which order.
+#[derive(Debug, Default, Args)]
+pub struct Shaping {
+    #[command(flatten)]
+    pub derived: Derived,
     /// Sort rows by these columns, earliest first (of equal ones by the next column); rows without a value come last, and
     /// what nothing has read is sorted as text
     #[arg(long, value_name = "COLUMN[,COLUMN]")]

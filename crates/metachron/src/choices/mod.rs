@@ -17,7 +17,7 @@ mod resolve;
 pub use decisions::{Decisions, When};
 pub use files::{suggested_output, suggested_readings};
 pub use options::{COLUMN_KEYS, column_options, option_of};
-pub use readings_file::{ReadingsFile, baseline_value};
+pub use readings_file::{ReadingsFile, SOURCE_KEYS, baseline_value};
 pub use readings_text::{Keys, Saved, SavedColumn, render};
 pub use resolve::{Choices, charset, delimiter_named};
 pub use said::{Said, by_columns};

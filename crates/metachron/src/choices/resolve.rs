@@ -165,20 +165,10 @@ impl Choices {
         self.chosen.iter().map(String::as_str).chain(self.set.iter().map(|(name, _)| name.as_str()))
     }
 
-    /// Looks at these columns alone; what was said of no column by its name is about the first of them.
-    pub fn look_only_at(&mut self, target: &str, others: impl IntoIterator<Item = String>) {
+    /// What was said of no column by its name is about this one.
+    pub fn aim_at(&mut self, target: &str) {
         let said = std::mem::take(&mut self.plain);
         self.set.insert(0, (target.to_owned(), said));
-        self.chosen = std::iter::once(target.to_owned()).chain(others).collect();
-    }
-
-    /// Looks at all columns; what was said of no column by its name is about this one, if the table has it.
-    pub fn look_at_all(&mut self, target: &str) {
-        if !self.shaping.made.iter().any(|made| made.name == target) {
-            let said = std::mem::take(&mut self.plain);
-            self.set.insert(0, (target.to_owned(), said));
-        }
-        self.chosen.clear();
     }
 
     /// Whether it is said where the clocks of a column stood that no option names.

@@ -45,7 +45,7 @@ impl Shaping {
     /// # Errors
     /// What is not written as it should be.
     pub fn of_options(said: &args::Shaping) -> Result<Shaping, Failure> {
-        let made = said.make.iter().map(|text| {
+        let made = said.derived.make.iter().map(|text| {
             let example = "write --make 'age = released | since captured | as days'";
             let (name, steps) = named("--make", text, example)?;
             Ok(MadeColumn { name, steps })
@@ -58,7 +58,7 @@ impl Shaping {
         let shaping = Shaping {
             made: made.collect::<Result<_, Wrong>>()?,
             series: series.collect::<Result<_, Wrong>>()?,
-            conditions: said.conditions.clone(),
+            conditions: said.derived.conditions.clone(),
             sort_by: said.sort_by.iter().flat_map(|text| names_between_commas(text)).collect(),
         };
         if said.by.is_some() && shaping.series.is_empty() {

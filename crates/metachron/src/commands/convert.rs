@@ -8,6 +8,7 @@ use metachron_core::verdict::Drift;
 use metachron_core::write::Instants;
 use metachron_tables::place::{Output, same_file};
 
+use super::refuse_input;
 use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::{Choices, Wrong, clock, suggested_output};
@@ -206,12 +207,7 @@ fn left(unread: Unread, convert: &args::Convert) -> String {
 }
 
 fn check_paths(convert: &args::Convert, input: &Path, output: &Path) -> Result<(), Failure> {
-    if input != Path::new("-") && same_file(input, output) {
-        return Err(Failure::usage(format!(
-            "the output {} is the input; metachron never overwrites what it reads",
-            shown(output)
-        )));
-    }
+    refuse_input(input, output)?;
     if let Some(report) = &convert.run_report
         && (report == output || same_file(report, output) || same_file(report, input))
     {

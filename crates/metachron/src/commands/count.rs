@@ -5,15 +5,13 @@ use std::path::Path;
 use metachron_core::counting::{Figure, Per};
 use metachron_core::named::Named;
 use metachron_core::verdict::Verdict;
-use metachron_tables::address::is_address;
-use metachron_tables::deliver::{Delivery, Existing, Wish, writer};
-use metachron_tables::dialect::Delimiter;
+use metachron_tables::deliver::{Existing, Wish, writer};
 
-use super::{json, print};
+use super::{json, print, refuse_input};
 use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::{Choices, Wrong, clock};
-use crate::conversion::{format_of_ending, undelivered};
+use crate::conversion::{delivery_to, undelivered};
 use crate::counting::{CountPlan, count_rows};
 use crate::exit::Exit;
 use crate::message::{Failure, quoted, say};
@@ -28,11 +26,7 @@ pub fn run(
     line: &args::CommandLine,
     ambient: &Ambient,
 ) -> Result<Exit, Failure> {
-    let shaping = args::Shaping {
-        make: count.make.clone(),
-        conditions: count.conditions.clone(),
-        ..args::Shaping::default()
-    };
+    let shaping = args::Shaping { derived: count.derived.clone(), ..args::Shaping::default() };
     let mut choices = Choices::new(&count.input, &count.columns, &shaping, None, line, ambient)?;
     let plan = plan(count, &choices)?;
     if count.view.json && count.output.is_some() {
@@ -41,12 +35,18 @@ pub fn run(
         ));
     }
     let path: &Path = &count.file;
+    if let Some(output) = &count.output {
+        refuse_input(path, output)?;
+    }
+    choices.chosen.clear();
+    if !choices.shaping.made.iter().any(|made| made.name == plan.column) {
+        choices.aim_at(plan.column);
+    }
     // What is made may need any column, else only those that are counted are looked at.
     if choices.shaping.made.is_empty() && choices.shaping.conditions.is_empty() {
-        let numbers = plan.figures.iter().map(|(_, column)| (*column).to_owned());
-        choices.look_only_at(plan.column, numbers);
-    } else {
-        choices.look_at_all(plan.column);
+        let numbers = plan.figures.iter().map(|(_, column)| *column);
+        let columns = std::iter::once(plan.column).chain(numbers);
+        choices.chosen = columns.map(str::to_owned).collect();
     }
     let mut table = survey(path, 0, &choices)?;
     // What is added up are numbers, unless they are surely something else.
@@ -66,6 +66,10 @@ pub fn run(
     }
     let [table] = &tables;
     stop_at_drift(table, &choices, page)?;
+    // The clock in which a column was read is that by which it is counted.
+    let own = table.columns.iter().find(|column| column.plan.name == plan.column);
+    let own = own.and_then(|column| column.plan.decisions.clocks.zone.clone());
+    let plan = CountPlan { zone: plan.zone.or(own), ..plan };
     let counted = count_rows(table, &plan, &mut choices, ambient)?;
     let report = CountReport::new(table, &plan, &counted)?;
     if let Some(output) = &count.output {
@@ -96,40 +100,27 @@ fn plan<'a>(count: &'a args::Count, choices: &Choices) -> Result<CountPlan<'a>, 
     let of = |figure: Figure, columns: &'a [String]| {
         columns.iter().map(move |column| (figure, column.as_str()))
     };
-    let figures = of(Figure::Sum, &count.sum)
+    let mut figures: Vec<(Figure, &str)> = Vec::new();
+    let all = of(Figure::Sum, &count.sum)
         .chain(of(Figure::Mean, &count.mean))
         .chain(of(Figure::Least, &count.least))
-        .chain(of(Figure::Most, &count.most))
-        .collect();
-    let said = match &count.to_zone {
-        Some(zone) => Some(clock("to_zone", zone, choices.zones).map_err(Wrong::of_option)?),
-        None => match &count.columns.zone {
-            Some(zone) => Some(clock("zone", zone, choices.zones).map_err(Wrong::of_option)?),
-            None => None,
-        },
-    };
-    let zone = said.map(|clock| clock.to_string());
+        .chain(of(Figure::Most, &count.most));
+    for figure in all {
+        // What is asked for twice is told once.
+        if !figures.contains(&figure) {
+            figures.push(figure);
+        }
+    }
+    let zone = count.to_zone.as_deref().map(|zone| clock("to_zone", zone, choices.zones));
+    let zone = zone.transpose().map_err(Wrong::of_option)?.map(|clock| clock.to_string());
     let is_shown = count.to_zone.is_some();
     Ok(CountPlan { column, per, figures, by: count.by.as_deref(), zone, is_shown })
 }
 
 /// Writes the counts as a table.
 fn deliver(path: &Path, report: &CountReport, choices: &Choices) -> Result<(), Failure> {
-    let name = path.to_string_lossy().to_lowercase();
-    let delivery = match format_of_ending(&name) {
-        _ if is_address(path) => Delivery::Postgres,
-        Some(args::OutputFormat::Tsv) => Delivery::Delimited(Delimiter::Tab),
-        Some(args::OutputFormat::Json) => Delivery::JsonArray,
-        Some(args::OutputFormat::Jsonl) => Delivery::JsonLines,
-        Some(args::OutputFormat::Parquet) => Delivery::Parquet,
-        Some(args::OutputFormat::Arrow) => Delivery::Arrow,
-        Some(args::OutputFormat::Xlsx) => Delivery::Workbook,
-        Some(args::OutputFormat::Sqlite) => Delivery::Sqlite,
-        Some(args::OutputFormat::Sql) => Delivery::Sql,
-        Some(args::OutputFormat::Csv) | None => Delivery::Delimited(Delimiter::Comma),
-    };
     let wish = Wish {
-        delivery,
+        delivery: delivery_to(path)?,
         table: "counts".to_owned(),
         existing: Existing::Stop,
         unix_times: false,

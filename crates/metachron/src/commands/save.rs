@@ -11,7 +11,7 @@ use metachron_tables::wanted::{Selected, Wanted};
 
 use super::saved_column::{is_told_by_rows, saved_column};
 use crate::args::{self, CommandLine};
-use crate::choices::{Choices, Keys, ReadingsFile, Saved, column_options, render};
+use crate::choices::{Choices, Keys, ReadingsFile, SOURCE_KEYS, Saved, column_options, render};
 use crate::message::{Failure, plain, quoted, say, shown};
 use crate::report::paste::{Paste, favoured, taken};
 use crate::survey::{SurveyedColumn, SurveyedTable};
@@ -49,30 +49,12 @@ pub fn print_saved(
     }
     let paths: Vec<&Path> = files.iter().map(PathBuf::as_path).collect();
     // What was said of the file, of columns and of what is made of them stands there.
-    let said = [
-        "set",
-        "when",
-        "column",
-        "readings",
-        "missing",
-        "delimiter",
-        "encoding",
-        "sheet",
-        "table",
-        "query",
-        "skip-lines",
-        "header-line",
-        "no-header",
-        "keep-placeholders",
-        "make",
-        "where",
-        "sort-by",
-        "series",
-        "by",
-    ];
+    const SAID: [&str; 9] =
+        ["set", "when", "column", "readings", "make", "where", "sort-by", "series", "by"];
+    let of_file = SOURCE_KEYS.map(|key| key.replace('_', "-"));
     let line = Paste::of(&paths, choices).convert();
-    let line =
-        said.into_iter().chain(column_options()).fold(line, |line, option| line.without(option));
+    let line = of_file.iter().fold(line, |line, option| line.without(option));
+    let line = SAID.into_iter().chain(column_options()).fold(line, |line, own| line.without(own));
     let line = line.with("readings", path.to_string_lossy());
     say(&format!("metachron: decisions saved in {}; review them, then\n  {line}", shown(path)));
     Ok(())
@@ -173,8 +155,8 @@ fn saved_source(tables: &[SurveyedTable], choices: &Choices) -> Keys {
 fn found_of_file(SurveyedTable { intake, .. }: &SurveyedTable, wanted: &Wanted) -> Keys {
     let mut keys = Keys::new();
     let table = &intake.table;
-    if table.selected.is_some() {
-        return selected(table.selected.as_ref()).collect();
+    if let Some(own) = table.selected() {
+        return selected(Some(own)).collect();
     }
     if let TableFormat::Delimited { dialect, header, preamble, .. } = &table.format {
         let delimiter = char::from(dialect.delimiter.byte()).to_string();

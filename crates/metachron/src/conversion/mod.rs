@@ -15,7 +15,7 @@ mod output;
 mod passes;
 
 pub use made::{MadeProgram, check_early};
-pub use output::{TableOutput, format_of_ending, undelivered};
+pub use output::{TableOutput, delivery_to, undelivered};
 pub use passes::gather_facts;
 pub use plan::{ConversionOptions, ConversionPlan};
 pub use rejects::Rejects;

@@ -385,66 +385,88 @@ fn date_code(locale: Locale) -> Option<String> {
 
 /// What the output is: what is said, or its ending, or else the input's format.
 fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<OutputWay, Failure> {
-    let name = path.to_string_lossy().to_lowercase();
-    let compression = Compression::of(path);
-    let stem = match compression {
-        Some(own) => name.strip_suffix(&format!(".{}", own.ending())).unwrap_or(&name),
-        None => &name,
-    };
-    let by_ending = || format_of_ending(stem);
     if is_address(path) {
         return Ok(OutputWay::Typed(Delivery::Postgres));
     }
     let said = convert.output_format;
-    let is_json = matches!(table.format, TableFormat::JsonLines | TableFormat::JsonArray);
-    let typed = |delivery: Delivery| match compression {
-        None => Ok(OutputWay::Typed(delivery)),
-        Some(own) => Err(Failure::could_not(format!(
-            "only text that keeps its format is compressed, not {}; leave out .{}",
-            shown_output(path),
-            own.ending()
-        ))),
-    };
     let asked = convert.output_delimiter.as_deref();
     let asked = asked.map(|text| delimiter_named("--output-delimiter", text)).transpose()?;
     let delimited =
         |usual: Delimiter| Ok(OutputWay::Text(Target::Delimited(asked.unwrap_or(usual))));
-    match said.or_else(by_ending) {
+    let format = match said {
+        None => by_ending(path)?,
+        said => said,
+    };
+    let own = &table.format;
+    match format {
         Some(OutputFormat::Csv) if said.is_some() => delimited(Delimiter::Comma),
         Some(OutputFormat::Tsv) => delimited(Delimiter::Tab),
         // The same format keeps every byte.
-        Some(OutputFormat::Json) if matches!(table.format, TableFormat::JsonArray) => {
+        Some(OutputFormat::Json) if matches!(own, TableFormat::JsonArray) => {
             Ok(OutputWay::Text(Target::Json))
         }
-        Some(OutputFormat::Jsonl) if matches!(table.format, TableFormat::JsonLines) => {
+        Some(OutputFormat::Jsonl) if matches!(own, TableFormat::JsonLines) => {
             Ok(OutputWay::Text(Target::Json))
         }
-        Some(OutputFormat::Json) => typed(Delivery::JsonArray),
-        Some(OutputFormat::Jsonl) => typed(Delivery::JsonLines),
-        Some(OutputFormat::Parquet) => typed(Delivery::Parquet),
-        Some(OutputFormat::Arrow) => typed(Delivery::Arrow),
-        Some(OutputFormat::Xlsx) => typed(Delivery::Workbook),
-        Some(OutputFormat::Sqlite) => typed(Delivery::Sqlite),
-        Some(OutputFormat::Sql) => typed(Delivery::Sql),
-        Some(OutputFormat::Csv) | None => {
-            if let Some(ending) = UNWRITTEN.iter().find(|ending| stem.ends_with(*ending)) {
-                return Err(Failure::could_not(format!(
-                    "workbooks are written as .xlsx, not as {ending}; give the output a name such as {}",
-                    shown_output(&path.with_extension("xlsx"))
-                )));
+        Some(OutputFormat::Csv) | None => match own {
+            TableFormat::JsonLines | TableFormat::JsonArray if path == Path::new("-") => {
+                Ok(OutputWay::Text(Target::Json))
             }
-            match &table.format {
-                _ if is_json && path == Path::new("-") => Ok(OutputWay::Text(Target::Json)),
-                TableFormat::Delimited { dialect, .. } => delimited(dialect.delimiter),
-                _ => delimited(Delimiter::Comma),
-            }
-        }
+            TableFormat::Delimited { dialect, .. } => delimited(dialect.delimiter),
+            _ => delimited(Delimiter::Comma),
+        },
+        Some(format) => typed(format, path).map(OutputWay::Typed),
     }
 }
 
-/// The format that the ending of a name in small letters says.
-pub fn format_of_ending(name: &str) -> Option<OutputFormat> {
-    ENDINGS.iter().find(|(ending, _)| name.ends_with(ending)).map(|(_, format)| *format)
+/// How a table goes to a path that has no format of its input to keep: by the ending of the name, else as CSV.
+///
+/// # Errors
+/// Nothing is written so, or not compressed.
+pub fn delivery_to(path: &Path) -> Result<Delivery, Failure> {
+    match is_address(path) {
+        true => Ok(Delivery::Postgres),
+        false => typed(by_ending(path)?.unwrap_or(OutputFormat::Csv), path),
+    }
+}
+
+/// How typed cells are written in a format.
+fn typed(format: OutputFormat, path: &Path) -> Result<Delivery, Failure> {
+    if let Some(compression) = Compression::of(path) {
+        return Err(Failure::could_not(format!(
+            "only text that keeps its format is compressed, not {}; leave out .{}",
+            shown_output(path),
+            compression.ending()
+        )));
+    }
+    Ok(match format {
+        OutputFormat::Csv => Delivery::Delimited(Delimiter::Comma),
+        OutputFormat::Tsv => Delivery::Delimited(Delimiter::Tab),
+        OutputFormat::Json => Delivery::JsonArray,
+        OutputFormat::Jsonl => Delivery::JsonLines,
+        OutputFormat::Parquet => Delivery::Parquet,
+        OutputFormat::Arrow => Delivery::Arrow,
+        OutputFormat::Xlsx => Delivery::Workbook,
+        OutputFormat::Sqlite => Delivery::Sqlite,
+        OutputFormat::Sql => Delivery::Sql,
+    })
+}
+
+/// The format that the ending of a name says, if it says one.
+///
+/// # Errors
+/// It is one that can be read only.
+fn by_ending(path: &Path) -> Result<Option<OutputFormat>, Failure> {
+    let name = path.to_string_lossy().to_lowercase();
+    let compression = Compression::of(path).map(|own| format!(".{}", own.ending()));
+    let stem = compression.and_then(|ending| name.strip_suffix(&ending)).unwrap_or(&name);
+    if let Some(ending) = UNWRITTEN.iter().find(|ending| stem.ends_with(*ending)) {
+        return Err(Failure::could_not(format!(
+            "workbooks are written as .xlsx, not as {ending}; give the output a name such as {}",
+            shown_output(&path.with_extension("xlsx"))
+        )));
+    }
+    Ok(ENDINGS.iter().find(|(ending, _)| stem.ends_with(ending)).map(|(_, format)| *format))
 }
 
 const ENDINGS: [(&str, OutputFormat); 13] = [

@@ -2,20 +2,20 @@
 
 use std::collections::BTreeMap;
 
-use metachron_core::counting::{Amounts, Figure, Line, Slot};
+use metachron_core::counting::{Figure, Line, Slot};
 use metachron_core::named::Named;
 use metachron_core::text::{counted, grouped};
 use metachron_core::typed::{Kind, TypedValue};
 use metachron_tables::deliver::{Cell, Holds, OutputField};
+use metachron_tables::header::Header;
 use serde::Serialize;
-use unicode_width::UnicodeWidthStr;
 
 use super::Page;
 use super::grid::{Grid, paragraph};
-use crate::counting::{Added, CountPlan, Counted, figure_text, too_many};
+use crate::counting::{Added, CountPlan, Counted, CountedFigure, too_many};
 use crate::message::{Failure, plain, quoted, shown};
 use crate::survey::SurveyedTable;
-use crate::words::many;
+use crate::words::{first, many};
 
 /// The version of the JSON that `count` prints.
 const VERSION: u32 = 1;
@@ -42,18 +42,22 @@ pub struct CountReport {
     pub lines: Vec<CountLine>,
     /// What is worth a sentence.
     notes: Vec<String>,
-    /// What the figures are called.
+    /// The figures of each line.
     #[serde(skip)]
-    pub titles: Vec<String>,
-    #[serde(skip)]
-    pub holds: Vec<Added>,
-    /// Which of them are means.
-    #[serde(skip)]
-    means: Vec<bool>,
+    figures: Vec<FigureFacts>,
     /// What a period is as a typed value.
     #[serde(skip)]
     period: Option<Kind>,
     metachron: &'static str,
+}
+
+/// What is said of the numbers of each line.
+#[derive(Debug)]
+struct FigureFacts {
+    /// What it is called: `sum of weight`.
+    title: String,
+    figure: Figure,
+    added: Added,
 }
 
 /// A period.
@@ -88,17 +92,16 @@ impl CountReport {
     pub fn new(
         table: &SurveyedTable,
         plan: &CountPlan<'_>,
-        counted: &Counted,
+        counted: &Counted<'_>,
     ) -> Result<CountReport, Failure> {
-        let Counted { counts, holds, .. } = counted;
-        let figures = plan.figures.iter().map(|(figure, _)| *figure).zip(holds.iter().copied());
-        let figures: Vec<(Figure, Added)> = figures.collect();
-        let lines = counts.lines().map_err(|lines| too_many(lines, plan.per))?;
-        let titles: Vec<String> =
-            plan.figures.iter().map(|(figure, column)| title(*figure, column)).collect();
-        let of = (&figures[..], &titles[..], &counted.places[..]);
+        let lines = counted.counts.lines().map_err(|lines| too_many(lines, plan.per))?;
+        let facts = |CountedFigure { figure, column, added, .. }: &CountedFigure<'_>| FigureFacts {
+            title: title(*figure, column),
+            figure: *figure,
+            added: *added,
+        };
         let mut lines: Vec<CountLine> =
-            lines.map(|line| count_line(&line, of, plan.by.is_some())).collect();
+            lines.map(|line| count_line(&line, &counted.figures, plan.by.is_some())).collect();
         let longest = lines.iter().map(|line| line.share).fold(0.0, f64::max);
         lines.iter_mut().for_each(|line| line.share /= if longest > 0.0 { longest } else { 1.0 });
         Ok(CountReport {
@@ -107,17 +110,13 @@ impl CountReport {
             file: shown(&table.intake.path),
             column: plan.column.to_owned(),
             per: plan.per.name(),
-            clock: counted
-                .are_moments
-                .then(|| plan.zone.clone().unwrap_or_else(|| "UTC".to_owned())),
+            clock: counted.clock.clone(),
             by: plan.by.map(str::to_owned),
             rows: counted.rows,
             undated: counted.undated,
             lines,
             notes: notes(plan, counted),
-            titles,
-            holds: holds.clone(),
-            means: plan.figures.iter().map(|(figure, _)| *figure == Figure::Mean).collect(),
+            figures: counted.figures.iter().map(facts).collect(),
             period: plan.per.kind(),
             metachron: env!("CARGO_PKG_VERSION"),
         })
@@ -146,27 +145,34 @@ impl CountReport {
             None => OutputField::text(self.per),
         };
         let group = self.by.iter().map(|by| OutputField::text(by));
-        let figures = self.titles.iter().zip(&self.holds).map(|(title, holds)| match holds {
+        let figures = self.figures.iter().map(|FigureFacts { title, added, .. }| match added {
             Added::Numbers => of(title, Holds::Number),
             Added::Lengths => OutputField { digits: 9, ..of(title, Holds::Of(Kind::Duration)) },
         });
         let rows = of("rows", Holds::Whole);
-        std::iter::once(period).chain(group).chain([rows]).chain(figures).collect()
+        let mut fields: Vec<OutputField> =
+            std::iter::once(period).chain(group).chain([rows]).chain(figures).collect();
+        // A group may be called rows.
+        let names = fields.iter().map(|field| field.name.clone()).collect();
+        let names = Header::named(names).names;
+        fields.iter_mut().zip(names).for_each(|(field, name)| field.name = name);
+        fields
     }
 
     /// A period as cells of that table.
     pub fn cells(&self, line: &CountLine) -> Vec<Cell> {
         let period = line.slot.value().map_or(Cell::of_text(&line.period), Cell::Typed);
         let group = line.group.iter().map(|group| Cell::of_text(group));
-        let figures = line.figures.iter().zip(&self.holds).map(|(figure, holds)| {
-            let Some(text) = figure else { return Cell::Missing };
-            match holds {
-                Added::Numbers => Cell::Number(text.clone()),
-                Added::Lengths => {
-                    text.parse().map_or(Cell::Missing, |own| Cell::Typed(TypedValue::Duration(own)))
+        let figures =
+            line.figures.iter().zip(&self.figures).map(|(text, FigureFacts { added, .. })| {
+                let Some(text) = text else { return Cell::Missing };
+                match added {
+                    Added::Numbers => Cell::Number(text.clone()),
+                    Added::Lengths => text
+                        .parse()
+                        .map_or(Cell::Missing, |own| Cell::Typed(TypedValue::Duration(own))),
                 }
-            }
-        });
+            });
         let rows = Cell::Number(line.rows.to_string());
         std::iter::once(period).chain(group).chain([rows]).chain(figures).collect()
     }
@@ -180,37 +186,25 @@ impl CountReport {
     }
 }
 
-fn count_line(
-    line: &Line<'_>,
-    (figures, titles, places): (&[(Figure, Added)], &[String], &[usize]),
-    has_groups: bool,
-) -> CountLine {
-    let amounts: Vec<&Amounts> = places.iter().map(|at| &line.amounts[*at]).collect();
-    let own = figures.iter().zip(&amounts);
-    // Rows without a number add up to nothing that is known.
-    let is_known = |amounts: &&&Amounts| line.rows == 0 || amounts.numbers() > 0;
-    let texts: Vec<Option<String>> = own
-        .map(|((figure, added), amounts)| {
-            figure_text(Some(amounts).filter(is_known)?, *figure, *added)
-        })
-        .collect();
+fn count_line(line: &Line<'_>, figures: &[CountedFigure<'_>], has_groups: bool) -> CountLine {
+    let texts: Vec<Option<String>> = figures.iter().map(|own| own.text(line)).collect();
     // The first figure is drawn, if there is one, else the rows.
-    let drawn = figures.iter().zip(&amounts).next().map(|((figure, _), amounts)| {
-        let number = amounts.figure(*figure);
+    let drawn = figures.first().map(|own| {
+        let number = own.amounts(line).figure(own.figure);
         number.and_then(|number| number.to_string().parse().ok()).unwrap_or(0.0)
     });
-    let of_json = |(text, (_, added)): (&Option<String>, &(Figure, Added))| {
-        let text = text.as_ref()?;
-        match added {
+    let named = figures.iter().zip(&texts).map(|(own, text)| {
+        let value = text.as_ref().and_then(|text| match own.added {
             Added::Numbers => serde_json::from_str(text).ok(),
             Added::Lengths => Some(serde_json::Value::from(text.as_str())),
-        }
-    };
+        });
+        (title(own.figure, own.column), value)
+    });
     CountLine {
         period: line.slot.to_string(),
         group: has_groups.then(|| line.group.to_owned()),
         rows: line.rows,
-        named: titles.iter().cloned().zip(texts.iter().zip(figures).map(of_json)).collect(),
+        named: named.collect(),
         figures: texts,
         slot: line.slot,
         share: drawn.unwrap_or(line.rows as f64),
@@ -226,12 +220,13 @@ fn shown_figures(report: &CountReport, at: usize) -> Vec<String> {
     let texts = |at: usize| report.lines.iter().filter_map(move |line| line.figures[at].as_deref());
     let most = |at: usize| texts(at).map(digits).max().unwrap_or(0);
     // A mean has no more digits of its own than the other figures of its numbers, and two.
-    let others = (0..report.titles.len()).filter(|other| !report.means[*other]).map(most).max();
-    let places = match report.means[at] {
+    let is_mean = |at: &usize| report.figures[*at].figure == Figure::Mean;
+    let others = (0..report.figures.len()).filter(|other| !is_mean(other)).map(most).max();
+    let places = match is_mean(&at) {
         true => most(at).min(others.unwrap_or(OF_MEAN) + OF_MEAN),
         false => most(at),
     };
-    let shown = |text: &str| match (report.holds[at], text.parse::<f64>()) {
+    let shown = |text: &str| match (report.figures[at].added, text.parse::<f64>()) {
         (Added::Numbers, Ok(number)) if digits(text) > places => {
             with_groups(&format!("{number:.places$}"))
         }
@@ -263,7 +258,7 @@ fn title(figure: Figure, column: &str) -> String {
     format!("{name} of {column}")
 }
 
-fn notes(plan: &CountPlan<'_>, found: &Counted) -> Vec<String> {
+fn notes(plan: &CountPlan<'_>, found: &Counted<'_>) -> Vec<String> {
     let mut notes = Vec::new();
     let column = quoted(plan.column);
     if found.undated > 0 {
@@ -281,15 +276,14 @@ fn notes(plan: &CountPlan<'_>, found: &Counted) -> Vec<String> {
         let rows = many(unclear, "row", "is", "are");
         notes.push(format!("{rows} left out, as --where cannot be answered for want of a value."));
     }
-    for ((_, column), (cells, first)) in plan.figures.iter().zip(&found.no_numbers) {
-        let Some((row, value)) = first else { continue };
-        let cells = many(*cells, "cell", "is", "are");
+    for CountedFigure { column, no_numbers, .. } in &found.figures {
+        let cells = many(no_numbers.rows, "cell", "is", "are");
         let note = format!(
-            "{cells} no number in {}, and added nowhere (first in row {}: {value:?}).",
+            "{cells} no number in {}, and added nowhere{}.",
             quoted(column),
-            grouped(*row)
+            first(no_numbers)
         );
-        if !notes.contains(&note) {
+        if no_numbers.rows > 0 && !notes.contains(&note) {
             notes.push(note);
         }
     }
@@ -301,7 +295,7 @@ pub fn count_page(report: &CountReport, page: Page) -> String {
     let mut out = format!("{}\n", report.heading());
     if !report.lines.is_empty() {
         out.push('\n');
-        let titles: Vec<String> = report.titles.iter().map(|title| plain(title)).collect();
+        let titles: Vec<String> = report.figures.iter().map(|own| plain(&own.title)).collect();
         let group = report.by.as_ref().map(|by| plain(by));
         let mut heading = vec![report.per];
         heading.extend(group.as_deref());
@@ -322,9 +316,11 @@ pub fn count_page(report: &CountReport, page: Page) -> String {
             cells.extend(figures.iter().map(|column| column[at].clone()));
             grid.push(cells);
         }
-        let mut text = String::new();
-        grid.write(&mut text, 2, page.width, None);
-        out.push_str(&with_bars(&text, report, page.width));
+        let room = page.width.saturating_sub(2 + grid.needs(grid.columns())).min(BARS.1);
+        if room >= BARS.0 && report.lines.iter().all(|line| line.share >= 0.0) {
+            grid.push_column("", report.lines.iter().map(|line| bar(line.share, room)));
+        }
+        grid.write(&mut out, 2, page.width, None);
     }
     if !report.notes.is_empty() {
         out.push('\n');
@@ -338,26 +334,9 @@ pub fn count_page(report: &CountReport, page: Page) -> String {
 /// The narrowest bars that show anything, and the widest that is of use.
 const BARS: (usize, usize) = (8, 60);
 
-/// The lines of a table, each with its bar; the longest reaches the end of the page.
-fn with_bars(text: &str, report: &CountReport, width: usize) -> String {
-    let table = text.lines().map(UnicodeWidthStr::width).max().unwrap_or(0);
-    let room = width.saturating_sub(table + 2).min(BARS.1);
-    let is_drawn = room >= BARS.0 && report.lines.iter().all(|line| line.share >= 0.0);
-    let mut lines = text.lines();
-    let mut out: String = lines.next().map(|heading| format!("{heading}\n")).into_iter().collect();
-    for (line, own) in lines.zip(&report.lines) {
-        // Half a letter for what is not nothing.
-        let halves = (own.share * room as f64 * 2.0).round() as usize;
-        let halves = if own.share > 0.0 { halves.max(1) } else { 0 };
-        let bar = if is_drawn {
-            "▄".repeat(halves / 2) + if halves % 2 == 1 { "▖" } else { "" }
-        } else {
-            String::new()
-        };
-        let space = " ".repeat(table - line.width() + 2);
-        let line = if bar.is_empty() { line.to_owned() } else { format!("{line}{space}{bar}") };
-        out.push_str(line.trim_end());
-        out.push('\n');
-    }
-    out
+/// A bar of this share of the room; half a letter for what is not nothing.
+fn bar(share: f64, room: usize) -> String {
+    let halves = (share * room as f64 * 2.0).round() as usize;
+    let halves = if share > 0.0 { halves.max(1) } else { 0 };
+    "▄".repeat(halves / 2) + if halves % 2 == 1 { "▖" } else { "" }
 }

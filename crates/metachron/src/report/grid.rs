@@ -50,6 +50,25 @@ impl Grid {
         }
     }
 
+    /// Adds a column on the right.
+    pub fn push_column(&mut self, title: &str, cells: impl IntoIterator<Item = String>) {
+        let texts = std::iter::once(title.to_owned()).chain(cells);
+        let cells = texts.map(|text| GridCell { text, painted: None });
+        self.rows.iter_mut().zip(cells).for_each(|(row, cell)| row.push(cell));
+        self.numbers.push(false);
+    }
+
+    /// How many columns there are.
+    pub fn columns(&self) -> usize {
+        self.numbers.len()
+    }
+
+    /// The width that the first so many columns need, with the space behind each.
+    pub fn needs(&self, columns: usize) -> usize {
+        let widths = (0..columns).map(|column| self.width(column));
+        widths.filter(|width| *width > 0).map(|width| width + 2).sum()
+    }
+
     /// The width that a column needs.
     fn width(&self, column: usize) -> usize {
         self.rows
@@ -96,11 +115,7 @@ impl Grid {
     pub fn write_wrapped(&self, out: &mut String, indent: usize, width: usize) {
         const LEAST: usize = 30;
         let last = self.numbers.len().saturating_sub(1);
-        let used: usize = (0..last)
-            .map(|c| self.width(c))
-            .filter(|width| *width > 0)
-            .map(|width| width + 2)
-            .sum();
+        let used = self.needs(last);
         let room = width.saturating_sub(indent + used).max(LEAST);
         let mut wrapped = Grid { numbers: self.numbers.clone(), rows: Vec::new() };
         for row in &self.rows {

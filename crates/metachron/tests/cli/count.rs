@@ -196,6 +196,10 @@ fn days_are_those_of_a_clock() {
         .run("count b.csv --column seen --per day --zone Europe/Oslo")
         .stdout_has(&["by the clock of Europe/Oslo", "2024-10-26     1", "2024-10-27     1"])
         .check();
+    bench
+        .run("count b.csv --column seen --per day --set 'seen: zone=\"Europe/Oslo\"'")
+        .stdout_has(&["by the clock of Europe/Oslo", "2024-10-26     1", "2024-10-27     1"])
+        .check();
 }
 
 #[test]
@@ -242,6 +246,13 @@ fn counts_are_written_as_tables() {
     bench.run("convert b.parquet --set 'month: convert=false' --quiet").stdout(expected).check();
     bench.run("count a.csv --column seen --per weekday -o b.jsonl --quiet").check();
     assert!(bench.read("b.jsonl").starts_with("{\"weekday\":\"Monday\",\"rows\":0}\n"));
+    // Names of columns are different ones, and a figure is told once.
+    bench.write("c.csv", "seen,rows\n2024-01-05,1\n2024-01-06,2\n");
+    bench.run("count c.csv --column seen --by rows --sum rows --sum rows -o d.csv --quiet").check();
+    assert_eq!(
+        bench.read("d.csv"),
+        "month,rows,rows_2,sum of rows\n2024-01,1,1,1\n2024-01,2,1,2\n"
+    );
     // With a decimal comma a point may stand between thousands.
     bench.write("e.csv", "seen,n\n2024-01-05,\"1,500\"\n2024-01-06,2.250\n");
     bench
@@ -271,7 +282,11 @@ fn what_cannot_be_counted_is_said() {
         ("--column opened --per day", 2, "each value of \"opened\" is a time"),
         ("--column opened --per fortnight", 2, "--per \"fortnight\" is none of hour, day, week"),
         ("--column sen", 2, "a.csv has no column \"sen\"; did you mean \"seen\"?"),
-        ("--column opened --per 'hour of day' --sum rings", 2, "no column \"rings\""),
+        (
+            "--column opened --per 'hour of day' --sum rings",
+            2,
+            "a.csv has no column \"rings\"; did you mean \"ring\"?",
+        ),
         ("--column opened --per 'hour of day' --to-zone Europe/Oslo", 2, "--to-zone has no effect"),
         (
             "--column opened --per 'hour of day' --sum opened",
@@ -289,6 +304,14 @@ fn what_cannot_be_counted_is_said() {
             2,
             "--json says how the counts are printed",
         ),
+        (
+            "--column opened --per 'hour of day' --by rings",
+            2,
+            "a.csv has no column \"rings\"; did you mean",
+        ),
+        ("--column opened --per 'hour of day' -o a.csv", 2, "the output a.csv is the input"),
+        ("--column opened --per 'hour of day' -o b.csv.gz", 1, "leave out .gz"),
+        ("--column opened --per 'hour of day' -o b.xls", 1, "workbooks are written as .xlsx"),
     ] {
         bench.run(&format!("count a.csv {options}")).status(status).stderr_has(&[says]).check();
     }
