@@ -120,7 +120,7 @@ pub enum Accept {
 }
 
 /// `metachron explain`
-#[derive(Debug, Args)]
+#[derive(Debug, Clone, Args)]
 pub struct Explain {
     /// The values; several are judged together as well
     #[arg(required = true, value_name = "VALUE", allow_negative_numbers = true)]

@@ -92,25 +92,64 @@ struct TogetherFacts {
 /// Explains the values.
 pub fn run(explain: &args::Explain, ambient: &Ambient) -> Result<Exit, Failure> {
     let today = explain.as_of.map_or(ambient.today, |as_of| as_of.today);
-    let (options, known) = question(explain, today)?;
-    let report = Report {
-        report: "explain",
-        version: 1,
-        values: explain
-            .values
-            .iter()
-            .map(|value| value_facts(value, (&options, &known), today))
-            .collect(),
-        together: (explain.values.len() > 1 || !explain.known.is_empty())
-            .then(|| together(&explain.values, &options, &known)),
-        metachron: env!("CARGO_PKG_VERSION"),
-    };
+    let report = report(explain, today)?;
+    refuse_without_effect(explain, &report, today)?;
     let text = match explain.json {
         true => json(&report)?,
         false => view(&report, ambient.width),
     };
     print(&text)?;
     Ok(Exit::Done)
+}
+
+fn report(explain: &args::Explain, today: Date) -> Result<Report, Failure> {
+    let (options, known) = question(explain, today)?;
+    let facts = |value: &String| value_facts(value, (&options, &known), today);
+    Ok(Report {
+        report: "explain",
+        version: 1,
+        values: explain.values.iter().map(facts).collect(),
+        together: (explain.values.len() > 1 || !explain.known.is_empty())
+            .then(|| together(&explain.values, &options, &known)),
+        metachron: env!("CARGO_PKG_VERSION"),
+    })
+}
+
+/// Refuses an option that is about none of the values. What only confirms a reading is no such option.
+fn refuse_without_effect(
+    explain: &args::Explain,
+    report: &Report,
+    today: Date,
+) -> Result<(), Failure> {
+    let without = |clear: fn(&mut args::Explain)| {
+        let mut other = explain.clone();
+        clear(&mut other);
+        other
+    };
+    // Without one of these no value could come out the same that it is about.
+    let changing = [
+        ("--zone", explain.zone.is_some(), without(|own| own.zone = None)),
+        (
+            "--abbreviation",
+            !explain.abbreviation.is_empty(),
+            without(|own| own.abbreviation.clear()),
+        ),
+        ("--year", explain.year.is_some(), without(|own| own.year = None)),
+        ("--unit", explain.unit.is_some(), without(|own| own.unit = None)),
+    ];
+    let idle = |option: &str| {
+        Err(Failure::usage(format!("{option} has no effect: it is about none of the values")))
+    };
+    let said = json(report)?;
+    for (option, _, other) in changing.into_iter().filter(|(_, is_said, _)| *is_said) {
+        // What cannot be asked without it has its effect.
+        let facts = self::report(&other, today).and_then(|report| json(&report));
+        if facts.is_ok_and(|facts| facts == said) {
+            return idle(option);
+        }
+    }
+    let are_numbers = explain.values.iter().any(|own| Number::parse(own.trim()).is_some());
+    if explain.epoch.is_some() && !are_numbers { idle("--epoch") } else { Ok(()) }
 }
 
 fn question(explain: &args::Explain, today: Date) -> Result<(ObserveOptions, Asserted), Failure> {

@@ -56,3 +56,36 @@ fn today_and_now_can_be_said() {
         .stderr_has(&["--as-of \"yesterday\" is neither a day, such as 2024-06-01, nor an instant"])
         .check();
 }
+
+/// An option that is about none of the values is refused; what only confirms a reading is none.
+#[test]
+fn what_is_about_no_value_is_refused() {
+    let bench = Bench::new();
+    for (line, option) in [
+        ("12:30 --zone Europe/Oslo", "--zone"),
+        ("03/14/2024 --zone Europe/Oslo", "--zone"),
+        ("2024-03-05 --abbreviation IST=Asia/Kolkata", "--abbreviation"),
+        ("2024-03-05 --year 2023", "--year"),
+        ("'2 h' --unit minutes", "--unit"),
+        ("'2 h' --epoch sheet-1900", "--epoch"),
+    ] {
+        bench
+            .run(&format!("explain {line}"))
+            .status(2)
+            .stderr(format!("metachron: {option} has no effect: it is about none of the values\n"))
+            .check();
+    }
+    for line in [
+        "'2024-03-05 12:30' --zone Europe/Oslo",
+        "12:30 '2024-03-05 12:30' --zone Europe/Oslo",
+        "'2024-07-01 12:00 IST' --abbreviation IST=Asia/Kolkata",
+        "'5 March' --year 2024",
+        "90 --unit minutes --kind duration",
+        "45210 --epoch sheet-1900",
+        "2024-03-05 --layout '{year}-{month}-{day}'",
+        "13/04/2024 --order dmy",
+        "03/04/24 --two-digit-from 1950",
+    ] {
+        assert!(!bench.run(&format!("explain {line}")).output().is_empty(), "{line}");
+    }
+}
