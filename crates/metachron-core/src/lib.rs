@@ -29,6 +29,7 @@ pub mod apply;
 pub mod write;
 pub mod steps;
 pub mod counting;
+pub mod timeline;
 pub mod candidates;
 pub mod evidence;
 pub mod explain;

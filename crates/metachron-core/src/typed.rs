@@ -121,7 +121,7 @@ impl Kind {
 /// let moment = TypedValue::Date(jiff::civil::date(2024, 4, 3));
 /// assert_eq!(moment.to_string(), "2024-04-03");
 /// ```
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 pub enum TypedValue {
     /// See [`Kind::Date`].
     Date(Date),

@@ -11,7 +11,7 @@ pub use count::{counted, grouped};
 pub use empty::{Missing, is_placeholder};
 pub(crate) use fold::fold_char;
 pub use fold::{Accents, fold};
-pub(crate) use hash::fnv1a;
+pub use hash::fnv1a;
 pub(crate) use normalise::is_invisible;
 pub use normalise::normalise;
 pub use tokens::{Token, TokenKind, tokens};

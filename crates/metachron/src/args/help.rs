@@ -82,6 +82,7 @@ const GROUPS: [(&str, &[&str]); 8] = [
             "keep-preamble",
             "drop-blank-columns",
             "describe",
+            "compare",
             "run-report",
         ],
     ),

@@ -295,6 +295,10 @@ pub struct Convert {
     /// Write what the run has done to this file, for programs (JSON)
     #[arg(long, value_name = "FILE")]
     pub run_report: Option<PathBuf>,
+    /// Show more of what came out: values of every written form, the first, the last, some drawn by chance, and what
+    /// another reading would make of them
+    #[arg(long)]
+    pub compare: bool,
     /// Describe the columns of the output for other programs, in a file beside it: OUTPUT-metadata.json, as the
     /// W3C has it for tables in text (CSVW)
     #[arg(long)]

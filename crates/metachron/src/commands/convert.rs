@@ -13,7 +13,8 @@ use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::{Choices, Wrong, clock, suggested_output};
 use crate::conversion::{
-    ConversionOptions, ConversionPlan, Rejects, TableOutput, Unread, check_early, gather_facts,
+    ConversionOptions, ConversionPlan, Looks, Rejects, TableOutput, Unread, check_early,
+    gather_facts,
 };
 use crate::exit::Exit;
 use crate::interrupt;
@@ -42,6 +43,9 @@ pub fn run(
     )?;
     if convert.into.is_some() && choices.chosen.len() > 1 {
         return Err(Failure::usage("--into names one column, but several are named by --column"));
+    }
+    if convert.compare && convert.input.quiet {
+        return Err(Failure::usage("--compare shows what came out, and --quiet shows nothing"));
     }
     let to_zone = convert.to_zone.as_deref().map(|name| clock("to_zone", name, choices.zones));
     let to_zone = to_zone.transpose().map_err(Wrong::of_option)?;
@@ -74,6 +78,11 @@ pub fn run(
         stamp: convert.stamp.as_deref(),
         is_basic: convert.iso_form == args::IsoForm::Basic,
         counts_reasons: false,
+        looks: match (convert.compare, convert.input.quiet && convert.run_report.is_none()) {
+            (true, _) => Some(Looks::Closely),
+            (false, true) => None,
+            (false, false) => Some(Looks::Briefly),
+        },
     };
     let mut all = Vec::new();
     for table in &tables {

@@ -3,6 +3,7 @@
 
 mod inferred;
 mod rejects;
+mod came_out;
 mod tally;
 mod series;
 mod typed;
@@ -14,10 +15,11 @@ mod row;
 mod output;
 mod passes;
 
+pub use came_out::{CameOut, Sample};
 pub use made::{MadeProgram, check_early};
 pub use output::{TableOutput, delivery_to, undelivered};
 pub use passes::gather_facts;
-pub use plan::{ConversionOptions, ConversionPlan};
+pub use plan::{ConversionOptions, ConversionPlan, Looks};
 pub use rejects::Rejects;
 pub use row::ConvertedRow;
 pub use tally::{ColumnTally, ConversionTally, MadeTally, Unread};

@@ -10,6 +10,7 @@ use metachron_core::zone::Clock;
 use metachron_tables::deliver::{Holds, OutputField};
 use metachron_tables::sink::{NewColumn, Target};
 
+use super::came_out::SampledRows;
 use super::fixes::Fixes;
 use super::made::{Filter, KnownColumns, MadeProgram, filter, made_columns};
 use super::series::{SeriesColumn, series_columns};
@@ -39,6 +40,17 @@ pub struct ConversionOptions<'o> {
     pub is_basic: bool,
     /// Whether it is counted why cells are empty.
     pub counts_reasons: bool,
+    /// Whether it is looked at what came out, and how closely.
+    pub looks: Option<Looks>,
+}
+
+/// How closely it is looked at what came out.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Looks {
+    /// How values lie in time, and an example of each written form.
+    Briefly,
+    /// More examples too.
+    Closely,
 }
 
 /// What is added to a table, and which of its rows are written.
@@ -59,6 +71,8 @@ pub struct ConversionPlan<'s> {
     pub(super) stamp: Option<(String, Timestamp)>,
     /// Whether it is counted why cells are empty.
     pub(super) counts_reasons: bool,
+    /// The rows of each typed column that are shown as examples, where it is looked at what came out.
+    pub(super) samples: Option<Vec<SampledRows>>,
 }
 
 impl<'s> ConversionPlan<'s> {
@@ -98,7 +112,12 @@ impl<'s> ConversionPlan<'s> {
             sorting,
             stamp,
             counts_reasons: options.counts_reasons,
+            samples: None,
         };
+        all.samples = options.looks.map(|looks| {
+            let shapes = all.columns.iter().map(|column| &column.source.evidence.shapes);
+            shapes.map(|shapes| SampledRows::of(shapes, looks == Looks::Closely)).collect()
+        });
         let kind = |field: &OutputField| match field.holds {
             Holds::Of(kind) => Some(kind),
             _ => None,

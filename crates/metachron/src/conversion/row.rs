@@ -109,9 +109,33 @@ impl<'p> ConvertedRow<'p> {
         let kept = self.plan.filter.keeps(row, &self.items.so_far(), &mut self.buffers.cell);
         self.is_written = kept == Kept::Yes;
         match kept {
-            Kept::Yes => {}
+            Kept::Yes => self.look(number, row, tally),
             Kept::No => tally.left_out += 1,
             Kept::Unclear => tally.unclear += 1,
+        }
+    }
+
+    /// Takes in what came out, where that is looked at.
+    fn look(&mut self, number: u64, row: &Row<'_>, tally: &mut ConversionTally) {
+        let Some(samples) = &self.plan.samples else { return };
+        let columns = self.plan.columns.iter().zip(samples).zip(&mut tally.columns);
+        for (((column, samples), tally), outcome) in columns.zip(&self.outcomes) {
+            let Outcome::Read(fit) = outcome else { continue };
+            let came_out = &mut tally.came_out;
+            came_out.timeline.observe(number, fit.moment, column.clock_of_days());
+            samples.observe(came_out, (number, *fit), || {
+                let (_, value) = self.buffers.cell(column, number, row);
+                value.to_text()
+            });
+        }
+        for (item, tally) in self.items.made.iter().zip(&mut tally.made) {
+            match item {
+                Item::Typed(value) => tally.timeline.observe(number, *value, None),
+                Item::Zoned(moment, clock) => {
+                    tally.timeline.observe(number, TypedValue::Instant(*moment), Some(*clock));
+                }
+                _ => {}
+            }
         }
     }
 

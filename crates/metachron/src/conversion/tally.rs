@@ -4,8 +4,11 @@ use std::collections::{BTreeMap, HashMap};
 
 use metachron_core::reading::Order;
 use metachron_core::steps::Notes;
+use metachron_core::timeline::Timeline;
 use metachron_core::verdict::Counts;
 use metachron_core::zone::MergedRows;
+
+use super::came_out::CameOut;
 
 /// What the rows add up to.
 #[derive(Debug, Default)]
@@ -51,6 +54,8 @@ pub struct ColumnTally {
     pub reasons: BTreeMap<&'static str, Unread>,
     /// What names no zone in the column that says where clocks stood, with how many rows; of many the first.
     pub no_zones: BTreeMap<String, u64>,
+    /// What the values of the rows that are written have come to; where that is looked at.
+    pub came_out: CameOut,
 }
 
 /// How far a series has come.
@@ -70,6 +75,8 @@ pub struct MadeTally {
     /// Values that could not be made.
     pub unmade: u64,
     pub notes: Notes,
+    /// How the dates and times of the rows that are written lie in time; where that is looked at.
+    pub timeline: Timeline,
 }
 
 /// Rows that have a cell that could not be read or made.

@@ -170,6 +170,23 @@ impl TypedColumn<'_> {
         (instants, to.or(fit.stated.clock()).unwrap_or(Clock::UTC))
     }
 
+    /// The clock whose days and hours are those of its moments: where they are shown, else where they were read; none is
+    /// UTC.
+    pub fn clock_of_days(&self) -> Option<Clock> {
+        let said = match &self.compiled.reading().zoning {
+            Some(Zoning::All(clock)) => Some(*clock),
+            _ => None,
+        };
+        self.shown.1.or(said)
+    }
+
+    /// A value as its cell has it.
+    pub fn text(&self, fit: &Fit) -> String {
+        let mut cells = vec![String::new(); self.width()];
+        self.spell(&Outcome::Read(*fit), "", &mut cells);
+        cells.swap_remove(0)
+    }
+
     /// Writes what a row has come to into its cells.
     pub fn spell(&self, outcome: &Outcome, code: &str, cells: &mut [String]) {
         let Outcome::Read(fit) = outcome else {

@@ -4,6 +4,7 @@ mod grid;
 pub mod paste;
 pub mod column;
 mod blocks;
+mod came_out;
 pub mod run;
 pub mod source;
 pub mod facts;

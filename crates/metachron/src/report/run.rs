@@ -10,6 +10,7 @@ use metachron_tables::open::digest_of;
 use metachron_tables::table::Lines;
 use serde::Serialize;
 
+use super::came_out::CameOutFacts;
 use super::column::{ReadingFacts, RowFacts, reading};
 use crate::args;
 use crate::choices::Choices;
@@ -75,6 +76,8 @@ struct ColumnRun {
     before_gregorian: u64,
     /// Values that were finer than what is written.
     cut_off: u64,
+    /// What came out, of the rows that are written.
+    came_out: CameOutFacts,
 }
 
 #[derive(Debug, Serialize)]
@@ -91,6 +94,9 @@ struct MadeRun {
     merged_zones: u64,
     /// Whether it is text for readers, and a date no longer.
     is_text: bool,
+    /// What came out, if that is dates, times or lengths of time.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    came_out: Option<CameOutFacts>,
 }
 
 /// What a conversion came to.
@@ -167,6 +173,7 @@ fn column(column: &TypedColumn<'_>, tally: &ColumnTally, convert: &args::Convert
         merged_zones: tally.merged.iter().map(|(.., rows)| rows).sum(),
         before_gregorian: tally.long_ago,
         cut_off: tally.cut,
+        came_out: CameOutFacts::of_column(column, &tally.came_out),
     }
 }
 
@@ -182,5 +189,6 @@ fn made_column(own: &MadeProgram, tally: &MadeTally, choices: &Choices) -> MadeR
         clamped: tally.notes.clamped,
         merged_zones: tally.notes.merged.iter().map(|(.., rows)| rows).sum(),
         is_text: own.program.gives() == Type::Text,
+        came_out: tally.timeline.ends().map(|_| CameOutFacts::of_made(&tally.timeline)),
     }
 }

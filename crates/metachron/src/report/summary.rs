@@ -15,6 +15,7 @@ use metachron_core::write::Instants;
 use metachron_core::zone::{Clock, MergedRows};
 use metachron_tables::table::{Lines, TableFormat};
 
+use super::came_out::came_out;
 use super::run::Converted;
 use super::source::no_names;
 use super::{Grid, Page};
@@ -33,10 +34,11 @@ pub fn summary(
     output: &Path,
     table: &SurveyedTable,
     plan: &ConversionPlan<'_>,
-    Converted { tally, lines, notes: delivered, .. }: &Converted,
+    Converted { tally: all, lines, notes: delivered, .. }: &Converted,
     page: Page,
 ) -> String {
     let ConversionPlan { columns, series, made, sorting, .. } = plan;
+    let tally = all;
     let mut text = String::new();
     let target = shown_output(output);
     let not_kept = tally.left_out + tally.unclear;
@@ -123,6 +125,7 @@ pub fn summary(
     if let Some(said) = left_out(convert, table, lines) {
         let _ = writeln!(text, "  {said}");
     }
+    text.push_str(&came_out(plan, all, (convert.replace_raw, convert.compare), page));
     text
 }
 

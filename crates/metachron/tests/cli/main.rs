@@ -4,6 +4,7 @@
 #[cfg(unix)]
 mod ask;
 mod bad_input;
+mod came_out;
 mod coarse;
 mod convert;
 mod count;

@@ -1,0 +1,198 @@
+//! How the values of a column lie in time once they are read: what shows at a glance whether they can be right.
+//!
+//! A [`Timeline`] is what rows add up to, in memory that does not grow with them. What needs the values in the order of
+//! time, [`Spacing`], is added up of values that were sorted before.
+//!
+//! ```
+//! use jiff::civil::date;
+//! use metachron_core::timeline::Timeline;
+//! use metachron_core::typed::TypedValue;
+//!
+//! let mut timeline = Timeline::default();
+//! for (row, day) in (1..).zip([date(2024, 3, 5), date(2024, 3, 7), date(2024, 3, 5)]) {
+//!     timeline.observe(row, TypedValue::Date(day), None);
+//! }
+//! let [earliest, latest] = timeline.ends().unwrap();
+//! assert_eq!((earliest.row, latest.value.to_string()), (1, "2024-03-07".to_owned()));
+//! assert_eq!(timeline.different(), Some(2));
+//! assert_eq!(timeline.strip(62).unwrap().counts, [2, 0, 1]);
+//! ```
+
+mod different;
+mod days;
+mod clocks;
+mod strip;
+mod row_order;
+
+use jiff::civil::DateTime;
+use jiff::tz::Offset;
+
+use crate::typed::TypedValue;
+use crate::zone::Clock;
+
+pub use clocks::{Clocks, OfHour};
+pub use days::{Apart, Days, Remote};
+pub use row_order::{RowOrder, Turn};
+pub use strip::Strip;
+
+use different::Different;
+
+/// A value and its row.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Seen {
+    /// The first row that has it; the first of the table is 1.
+    pub row: u64,
+    /// The value.
+    pub value: TypedValue,
+}
+
+/// How the values of a column lie in time.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Timeline {
+    /// The earliest and the latest.
+    ends: Option<[Seen; 2]>,
+    different: Different,
+    /// The rows of each day; of times and lengths of time none.
+    pub days: Days,
+    /// The hours of the day; of what has no clock time none.
+    pub clocks: Clocks,
+    /// Whether the rows follow each other in time.
+    pub order: RowOrder<TypedValue>,
+}
+
+impl Timeline {
+    /// Takes in the value of a row; rows come in their order. The days and hours of moments are those that this clock
+    /// shows, or else UTC.
+    pub fn observe(&mut self, row: u64, value: TypedValue, clock: Option<Clock>) {
+        let seen = Seen { row, value };
+        self.ends = Some(match self.ends {
+            None => [seen; 2],
+            Some([first, last]) => [
+                if value < first.value { seen } else { first },
+                if value > last.value { seen } else { last },
+            ],
+        });
+        self.different.insert(value);
+        self.order.observe(row, &value);
+        let shown = shown(value, clock);
+        if let Some(day) = shown.map(DateTime::date).or_else(|| value.date()) {
+            self.days.note(day, row);
+        }
+        let time = match value {
+            TypedValue::Time(time) => Some(time),
+            _ => shown.map(DateTime::time),
+        };
+        if let Some(time) = time {
+            self.clocks.note(time, row);
+        }
+    }
+
+    /// The same with the rows that come after these.
+    #[must_use]
+    pub fn join(mut self, next: Timeline) -> Timeline {
+        self.ends = match (self.ends, next.ends) {
+            (Some([first, last]), Some([other_first, other_last])) => Some([
+                if other_first.value < first.value { other_first } else { first },
+                if other_last.value > last.value { other_last } else { last },
+            ]),
+            (own, other) => own.or(other),
+        };
+        self.different.join(next.different);
+        self.days.join(next.days);
+        self.clocks.join(next.clocks);
+        self.order.join(next.order);
+        self
+    }
+
+    /// The earliest and the latest value, each with the first row that has it; none of no rows.
+    pub fn ends(&self) -> Option<[Seen; 2]> {
+        self.ends
+    }
+
+    /// How many different values there are; none where they are more than [`Timeline::MOST_DIFFERENT`].
+    pub fn different(&self) -> Option<u64> {
+        self.different.count()
+    }
+
+    /// More different values than these are not told apart.
+    pub const MOST_DIFFERENT: usize = different::MOST;
+
+    /// The rows over time, in so many counts at most; none where the values are of no day and no hour, or that is too
+    /// little.
+    pub fn strip(&self, most: u64) -> Option<Strip> {
+        Strip::of_days(&self.days, most).or_else(|| Strip::of_hours(&self.clocks, most))
+    }
+}
+
+/// What a clock shows at a value that has a day and a time.
+pub fn shown(value: TypedValue, clock: Option<Clock>) -> Option<DateTime> {
+    match value {
+        TypedValue::DateTime(clock) => Some(clock),
+        TypedValue::Instant(moment) => {
+            Some(clock.map_or_else(|| Offset::UTC.to_datetime(moment), |own| own.shows(moment)))
+        }
+        _ => None,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use jiff::civil::{Date, date, time};
+    use proptest::prelude::*;
+
+    use super::*;
+
+    fn days(range: std::ops::Range<i64>) -> impl Strategy<Value = Date> {
+        range.prop_map(|days| date(2024, 1, 1).saturating_add(jiff::Span::new().days(days)))
+    }
+
+    fn values() -> impl Strategy<Value = Vec<TypedValue>> {
+        let of_days = days(-40..400).prop_map(TypedValue::Date);
+        let clocks = (days(0..90), 0_i8..24, 0_i8..3)
+            .prop_map(|(day, hour, minute)| TypedValue::DateTime(day.at(hour, minute * 20, 0, 0)));
+        let times = (0_i8..24).prop_map(|hour| TypedValue::Time(time(hour, 30, 0, 0)));
+        prop_oneof![
+            prop::collection::vec(of_days, 0..60),
+            prop::collection::vec(clocks, 0..60),
+            prop::collection::vec(times, 0..60),
+        ]
+    }
+
+    fn timeline(values: &[TypedValue], first: u64) -> Timeline {
+        let mut timeline = Timeline::default();
+        for (row, value) in (first..).zip(values) {
+            timeline.observe(row, *value, None);
+        }
+        timeline
+    }
+
+    proptest! {
+        #[test]
+        fn rows_that_were_cut_add_up_to_the_whole(values in values(), cuts in [0_usize..60, 0_usize..60]) {
+            let mut cuts = cuts.map(|cut| cut.min(values.len()));
+            cuts.sort_unstable();
+            let part = |from: usize, to: usize| timeline(&values[from..to], from as u64 + 1);
+            let [first, second, third] = [part(0, cuts[0]), part(cuts[0], cuts[1]), part(cuts[1], values.len())];
+            let whole = timeline(&values, 1);
+            prop_assert_eq!(&first.clone().join(second.clone()).join(third.clone()), &whole);
+            prop_assert_eq!(&first.join(second.join(third)), &whole);
+        }
+
+        #[test]
+        fn a_timeline_is_what_its_values_are(values in values()) {
+            let timeline = timeline(&values, 1);
+            let ends = timeline.ends().map(|ends| ends.map(|own| own.value));
+            prop_assert_eq!(ends, values.iter().min().zip(values.iter().max()).map(|(a, b)| [*a, *b]));
+            let mut different = values.clone();
+            different.sort();
+            different.dedup();
+            prop_assert_eq!(timeline.different(), Some(different.len() as u64));
+            let falls = values.windows(2).filter(|pair| pair[1] < pair[0]).count() as u64;
+            prop_assert_eq!(timeline.order.falls.count, falls);
+            if let Some(strip) = timeline.strip(62) {
+                prop_assert!(strip.counts.len() <= 62);
+                prop_assert_eq!(strip.counts.iter().sum::<u64>(), values.len() as u64);
+            }
+        }
+    }
+}
