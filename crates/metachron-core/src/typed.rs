@@ -231,8 +231,18 @@ impl TypedValue {
         9 - zeros as u8
     }
 
-    /// Bytes that compare as moments of one kind do.
-    pub(crate) fn sort_key(self, key: &mut Vec<u8>) {
+    /// Bytes that compare as values of one kind do.
+    ///
+    /// ```
+    /// use metachron_core::typed::TypedValue;
+    /// let key = |day| {
+    ///     let mut key = Vec::new();
+    ///     TypedValue::Date(jiff::civil::date(2024, 3, day)).sort_key(&mut key);
+    ///     key
+    /// };
+    /// assert!(key(4) < key(5));
+    /// ```
+    pub fn sort_key(self, key: &mut Vec<u8>) {
         let mut of_date = |date: Date| {
             key.extend((date.year() as u16 ^ 0x8000).to_be_bytes());
             key.extend([date.month() as u8, date.day() as u8]);

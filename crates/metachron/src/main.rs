@@ -17,6 +17,7 @@ mod choices;
 mod survey;
 mod conversion;
 mod counting;
+mod checking;
 mod report;
 mod demo;
 mod commands;

@@ -102,6 +102,11 @@ impl Per {
         Slot { per: self, number }
     }
 
+    /// Whether they follow each other; weekdays and hours of the day come again.
+    pub fn follows(self) -> bool {
+        self.cycle().is_none()
+    }
+
     /// The first and the last of those that come again; none of those that follow each other.
     pub(super) fn cycle(self) -> Option<(Slot, Slot)> {
         let slot = |number: i64| Slot { per: self, number };

@@ -58,7 +58,7 @@ pub use sequence::Sequence;
 pub use shapes::{ShapeTally, Shapes};
 pub use stand_ins::is_stand_in;
 pub use stretches::{Stretch, Stretches};
-pub use zones::{Abbreviated, Back, ZoneEvidence};
+pub use zones::{Abbreviated, Back, ZoneEvidence, zones_that_skipped};
 
 /// A row that shows something.
 #[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]

@@ -88,6 +88,19 @@ pub struct ZoneEvidence {
     open: Option<Vec<Zone>>,
 }
 
+/// Seasonal zones whose clocks skipped this time.
+///
+/// ```
+/// use metachron_core::evidence::zones_that_skipped;
+/// use metachron_core::zone::Zones;
+/// let zones = zones_that_skipped(jiff::civil::date(2024, 3, 31).at(2, 30, 0, 0), Zones::bundled());
+/// assert!(zones.iter().any(|zone| zone.name() == "Europe/Berlin"));
+/// ```
+pub fn zones_that_skipped(clock: DateTime, zones: Zones) -> Vec<Zone> {
+    let all = SEASONAL.iter().filter_map(|name| zones.named(name));
+    all.filter(|zone| matches!(zone.place(clock), Placed::Skipped(..))).collect()
+}
+
 impl ZoneEvidence {
     pub(super) fn observe(&mut self, fit: &Fit, zones: Zones, witness: impl Fn() -> Witness) {
         match (fit.moment, fit.stated) {

@@ -19,10 +19,13 @@
 //! ```
 
 mod different;
-mod days;
-mod clocks;
+mod rows_by_day;
+mod rows_by_hour;
 mod strip;
+mod signs;
 mod row_order;
+mod spacing;
+mod requirement;
 
 use jiff::civil::DateTime;
 use jiff::tz::Offset;
@@ -30,9 +33,12 @@ use jiff::tz::Offset;
 use crate::typed::TypedValue;
 use crate::zone::Clock;
 
-pub use clocks::{Clocks, OfHour};
-pub use days::{Apart, Days, Remote};
+pub use requirement::{NoRequirement, Range, Requirement};
 pub use row_order::{RowOrder, Turn};
+pub use rows_by_day::{Apart, Remote, RowsByDay};
+pub use rows_by_hour::{OfHour, RowsByHour};
+pub use signs::{ShortMonth, SignKind, Spike, StandInHour};
+pub use spacing::{Gap, Holes, Repeats, Rule, Spacing, Step, Steps, place};
 pub use strip::Strip;
 
 use different::Different;
@@ -53,9 +59,9 @@ pub struct Timeline {
     ends: Option<[Seen; 2]>,
     different: Different,
     /// The rows of each day; of times and lengths of time none.
-    pub days: Days,
+    pub days: RowsByDay,
     /// The hours of the day; of what has no clock time none.
-    pub clocks: Clocks,
+    pub clocks: RowsByHour,
     /// Whether the rows follow each other in time.
     pub order: RowOrder<TypedValue>,
 }

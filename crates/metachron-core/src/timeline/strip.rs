@@ -2,8 +2,8 @@
 
 use jiff::civil::{Date, Time};
 
-use super::clocks::Clocks;
-use super::days::Days;
+use super::rows_by_day::RowsByDay;
+use super::rows_by_hour::RowsByHour;
 use crate::counting::{Per, Slot};
 use crate::typed::TypedValue;
 
@@ -22,7 +22,7 @@ pub struct Strip {
 
 impl Strip {
     /// Of the finest period of which there are so many at most.
-    pub(super) fn of_days(days: &Days, most: u64) -> Option<Strip> {
+    pub(super) fn of_days(days: &RowsByDay, most: u64) -> Option<Strip> {
         let (first, last) = days.ends()?;
         let slots = |per: Per| [per.slot_of(midnight(first)), per.slot_of(midnight(last))];
         let fits = |per: &Per| {
@@ -43,7 +43,7 @@ impl Strip {
         Some(Strip { per, step, ends, counts })
     }
 
-    pub(super) fn of_hours(clocks: &Clocks, most: u64) -> Option<Strip> {
+    pub(super) fn of_hours(clocks: &RowsByHour, most: u64) -> Option<Strip> {
         let slot = |hour: i8| Per::HourOfDay.slot(TypedValue::Time(Time::new(hour, 0, 0, 0).ok()?));
         let ends = [slot(0)?, slot(23)?];
         let counts: Vec<u64> = clocks.hours().iter().map(|own| own.rows).collect();

@@ -3,7 +3,7 @@
 use clap::{Arg, Command};
 
 /// The groups of options, in their order, with the options of each by their long names.
-const GROUPS: [(&str, &[&str]); 8] = [
+const GROUPS: [(&str, &[&str]); 9] = [
     (
         "Input",
         &[
@@ -61,6 +61,7 @@ const GROUPS: [(&str, &[&str]); 8] = [
             "zone-data",
         ],
     ),
+    ("What must hold", &["require"]),
     ("What is counted", &["per", "sum", "mean", "least", "most"]),
     ("New columns and rows", &["make", "where", "sort-by", "series", "by", "stamp", "into"]),
     (
@@ -126,7 +127,7 @@ const SHORT: [(&str, &[&str]); 4] = [
             "tolerate",
         ],
     ),
-    ("check", &["column", "set", "readings", "zone", "make", "where", "json"]),
+    ("check", &["column", "set", "require", "readings", "zone", "make", "where", "json"]),
     (
         "count",
         &[

@@ -326,6 +326,10 @@ pub struct Check {
     pub columns: ColumnOptions,
     #[command(flatten)]
     pub shaping: Shaping,
+    /// What must hold of the values of a column, such as 'sorted, unique, within 2024-01-01..2024-12-31, complete day,
+    /// regular 10 minutes'; what does not is a finding (exit status 4)
+    #[arg(long, value_name = "LIST")]
+    pub require: Vec<String>,
     /// Right answers for single cells, as convert takes them
     #[arg(long, value_name = "FILE")]
     pub fixes: Option<PathBuf>,

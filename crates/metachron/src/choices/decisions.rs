@@ -12,14 +12,15 @@ use metachron_core::reading::{
     Century, Clocks, Contested, Repair, RowParts, Serials, Split, Terms, Written,
 };
 use metachron_core::text::Missing;
+use metachron_core::timeline::{Requirement, SignKind};
 use metachron_core::typed::{Anchor, Kind};
 use metachron_core::verdict::{Answer, Asserted, Baseline, Verdict};
 use metachron_core::zone::Zones;
 use toml_edit::Value;
 
 use super::keys::{
-    answers, choice, epoch, layouts, locale, reform, text, texts, truth, two_digit_from, unit,
-    wrong, year,
+    answers, choice, epoch, layouts, locale, reform, requirements, signs, text, texts, truth,
+    two_digit_from, unit, wrong, year,
 };
 use super::options::COLUMN_KEYS;
 use super::wrong::Wrong;
@@ -101,6 +102,10 @@ pub struct Decisions {
     pub into: Option<String>,
     /// Further texts that stand for nothing.
     pub missing: Option<Vec<String>>,
+    /// What check requires of the values.
+    pub require: Option<Vec<Requirement>>,
+    /// Signs of something wrong that are right as they are.
+    pub allow: Option<Vec<SignKind>>,
     /// Whether the column is converted at all.
     pub convert: Option<bool>,
     /// What survey found when the decisions were saved.
@@ -189,6 +194,8 @@ impl Decisions {
             contested: self.contested.or(weaker.contested),
             into: self.into.or(weaker.into),
             missing: grown(self.missing, weaker.missing),
+            require: grown(self.require, weaker.require),
+            allow: grown(self.allow, weaker.allow),
             convert: self.convert.or(weaker.convert),
             verdict,
             accepted,
@@ -364,6 +371,14 @@ impl Decisions {
             "otherwise" => self.otherwise.filter(|own| *own).map(|_| "layouts".into()),
             "contested" => self.contested.map(word),
             "missing" => self.missing.clone().map(list),
+            "allow" => self
+                .allow
+                .as_ref()
+                .map(|all| list(all.iter().map(|own| own.name().to_owned()).collect())),
+            "require" => self
+                .require
+                .as_ref()
+                .map(|all| list(all.iter().map(Requirement::to_string).collect())),
             key => self.clocks.get(key),
         }
     }
@@ -396,6 +411,8 @@ impl Decisions {
             },
             "contested" => self.contested = Some(choice(key, value)?),
             "missing" => self.missing = Some(texts(key, value)?),
+            "allow" => self.allow = Some(signs(key, value)?),
+            "require" => self.require = Some(requirements(key, value)?),
             "two_digit_from" => self.two_digit_from = Some(two_digit_from(key, value)?),
             "calendar" => self.calendar = Some(choice(key, value)?),
             "reform" => self.reform = Some(reform(key, value)?),

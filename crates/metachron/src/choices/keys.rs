@@ -1,12 +1,14 @@
 //! The keys of a readings file, of `--set` and of the plain options: what their values may be.
 
 use jiff::civil::Date;
+use metachron_core::counting::Per;
 use metachron_core::duration::{UNITS, Unit};
 use metachron_core::epoch::{Epoch, UnknownEpoch};
 use metachron_core::error::nearest;
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::Locale;
 use metachron_core::named::Named;
+use metachron_core::timeline::{NoRequirement, Requirement, SignKind};
 use metachron_core::verdict::Answer;
 use toml_edit::{Array, InlineTable, Value};
 
@@ -117,6 +119,40 @@ pub fn answers(key: &str, value: &Value) -> Result<Vec<Answer>, Wrong> {
         })
     };
     texts(key, value)?.iter().map(answer).collect()
+}
+
+/// Names of signs, between commas.
+pub fn signs(key: &str, value: &Value) -> Result<Vec<SignKind>, Wrong> {
+    let all = texts(key, value)?;
+    let words = all.iter().flat_map(|text| text.split(',')).map(str::trim);
+    let sign = |word: &str| {
+        SignKind::named(word).map_err(|near| none_of(key, word, SignKind::names(), near))
+    };
+    words.map(sign).collect()
+}
+
+/// What is required of the values, between commas.
+pub fn requirements(key: &str, value: &Value) -> Result<Vec<Requirement>, Wrong> {
+    let requirement = |text: &str| {
+        Requirement::parse(text).map_err(|why| {
+            let text = quoted(text.trim());
+            let periods = || {
+                let all = Per::all().filter(|per| per.follows());
+                all.map(Named::name).collect::<Vec<_>>().join(", ")
+            };
+            Wrong::new(key, match why {
+                NoRequirement::Unknown => format!(
+                    "{text} is none of sorted, unique, within FROM..TO, complete PERIOD, regular AMOUNT UNIT"
+                ),
+                NoRequirement::Range => {
+                    format!("{text} has no range in ISO 8601, such as within 2024-01-01..2024-12-31")
+                }
+                NoRequirement::Period => format!("{text} names none of {}", periods()),
+                NoRequirement::Step => format!("{text} has no amount of a unit, such as regular 10 minutes"),
+            })
+        })
+    };
+    texts(key, value)?.iter().flat_map(|text| text.split(',')).map(requirement).collect()
 }
 
 /// A year that can be written.

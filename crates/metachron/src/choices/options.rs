@@ -1,7 +1,7 @@
 //! Which option of the command line says what a key of a column says.
 
 /// The keys of a column in a readings file, each with the option that says the same of a column, if one does.
-pub const COLUMN_KEYS: [(&str, Option<&str>); 28] = [
+pub const COLUMN_KEYS: [(&str, Option<&str>); 30] = [
     ("into", Some("into")),
     ("kind", Some("kind")),
     ("unit", Some("unit")),
@@ -31,6 +31,8 @@ pub const COLUMN_KEYS: [(&str, Option<&str>); 28] = [
     ("offset_wins", Some("offset-wins")),
     ("abbreviations", Some("abbreviation")),
     ("sequence_by", Some("sequence-by")),
+    ("require", Some("require")),
+    ("allow", None),
 ];
 
 /// What may be said of the whole file as well, where no column is named.

@@ -177,7 +177,7 @@ fn made_table(root: &mut Table, list: &str, name: &str, keys: &Keys) -> Result<(
 
 /// Says anew what is saved of a column. What only a person says stays as it is where nothing else is said.
 fn write_column(table: &mut Table, column: &SavedColumn) {
-    let by_hand = ["into", "convert", "known", "missing"];
+    let by_hand = ["into", "convert", "known", "missing", "require", "allow"];
     for key in Decisions::keys().filter(|key| !by_hand.contains(key)) {
         if !column.keys.iter().any(|(own, _)| *own == key) {
             table.remove(key);

@@ -66,12 +66,12 @@ pub struct Choices {
 }
 
 impl Choices {
-    /// Makes sense of the options.
+    /// Makes sense of the options, and of what options say of a column that one command alone has.
     pub fn new(
         input: &args::Input,
         columns: &args::ColumnOptions,
         shaping: &args::Shaping,
-        into: Option<&str>,
+        of_command: Decisions,
         line: &CommandLine,
         ambient: &Ambient,
     ) -> Result<Choices, Failure> {
@@ -86,7 +86,8 @@ impl Choices {
         let saved_shaping = readings.as_ref().map(|own| own.shaping.clone()).unwrap_or_default();
         let saved_placeholders = readings.as_ref().is_some_and(|own| own.keeps_placeholders);
         let mut plain = plain(columns)?;
-        plain.into = into.map(str::to_owned);
+        let Decisions { into, require, .. } = of_command;
+        plain = Decisions { into, require, ..plain };
         Ok(Choices {
             today: input.as_of.map_or(ambient.today, |as_of| as_of.today),
             zones: zone_data(columns.zone_data.as_deref())?,
@@ -143,6 +144,25 @@ impl Choices {
     /// What plain options say that means one column.
     fn of_one_column(&self) -> impl Iterator<Item = (&'static str, Value)> {
         self.plain.said().into_iter().filter(|(key, _)| !OF_FILE.contains(key))
+    }
+
+    /// What is required of values, or allowed, is said to who checks them.
+    ///
+    /// # Errors
+    /// It is said here, where it has no effect.
+    pub fn refuse_wishes(&self) -> Result<(), Failure> {
+        let is_wish =
+            |(_, own): &&(String, Decisions)| own.require.is_some() || own.allow.is_some();
+        match self.set.iter().find(is_wish) {
+            Some((column, own)) => {
+                let key = if own.require.is_some() { "require" } else { "allow" };
+                Err(Failure::usage(format!(
+                    "{key} of {} is for check, and has no effect here; survey --save keeps it for later",
+                    quoted(column)
+                )))
+            }
+            None => Ok(()),
+        }
     }
 
     /// Says more.

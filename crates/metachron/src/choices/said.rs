@@ -187,7 +187,7 @@ impl Said {
         match key {
             _ if self.leaves() => true,
             // Lists grow.
-            "known" | "missing" => false,
+            "known" | "missing" | "require" | "allow" => false,
             "order" | "layouts" => self.says("order").or(self.says("layouts")).is_some(),
             "unit" if is_no_length => true,
             key => self.says(key).is_some(),

@@ -2,16 +2,17 @@
 
 use crate::ambient::Ambient;
 use crate::args;
-use crate::choices::Choices;
-use crate::conversion::{ConversionOptions, ConversionPlan, check_early, gather_facts};
+use crate::checking::{check_table, closely};
+use crate::choices::keys::all_said;
+use crate::choices::{Choices, Decisions};
+use crate::conversion::{ConversionOptions, check_early};
 use crate::exit::Exit;
 use crate::message::Failure;
-use crate::pass::Rows;
 use crate::report::Page;
-use crate::report::check::{CheckReport, Checked, check_page};
+use crate::report::check::{CheckReport, check_page};
 
 use super::{json, print};
-use crate::survey::{SurveyedTable, survey};
+use crate::survey::survey;
 
 /// Checks files; several are told one after the other.
 pub fn run(
@@ -19,13 +20,19 @@ pub fn run(
     line: &args::CommandLine,
     ambient: &Ambient,
 ) -> Result<Exit, Failure> {
-    let choices = Choices::new(&check.input, &check.columns, &check.shaping, None, line, ambient)?;
+    let of_command = Decisions::of_options([("require", all_said(&check.require))])?;
+    let choices =
+        Choices::new(&check.input, &check.columns, &check.shaping, of_command, line, ambient)?;
     let page = Page { width: ambient.width, color: check.view.color.or(ambient.color) };
     let mut reports = Vec::new();
     for (part, file) in (0..).zip(super::files(&check.files)?) {
         let table = survey(&file, part, &choices)?;
         check_early(&table, None, &choices, ambient)?;
-        let checked = converted(&table, check, (&choices, ambient))?;
+        let options = ConversionOptions {
+            fixes: check.fixes.as_deref().map(|path| (path, check.fixes_by)),
+            ..closely()
+        };
+        let checked = check_table(&table, &options, (&choices, ambient))?;
         reports.push(CheckReport::new(&table, checked.as_ref(), &choices));
     }
     let found = reports.iter().any(|report| !report.findings.is_empty());
@@ -40,25 +47,4 @@ pub fn run(
     };
     print(&text)?;
     Ok(if found { Exit::Left } else { Exit::Done })
-}
-
-/// What a conversion would come to, without what is open; none if what is made of the table waits for that.
-fn converted<'t>(
-    table: &'t SurveyedTable,
-    check: &args::Check,
-    (choices, ambient): (&Choices, &Ambient),
-) -> Result<Option<Checked<'t>>, Failure> {
-    let options = ConversionOptions {
-        fixes: check.fixes.as_deref().map(|path| (path, check.fixes_by)),
-        counts_reasons: true,
-        ..ConversionOptions::default()
-    };
-    let mut plan = match ConversionPlan::of(table, &options, (choices, ambient)) {
-        Ok(plan) => plan,
-        Err(_) if table.columns.iter().any(|column| column.is_open()) => return Ok(None),
-        Err(failure) => return Err(failure),
-    };
-    gather_facts(&mut plan, &table.intake)?;
-    let tally = Rows::all(&table.intake).drive(&plan, plan.tally())?.tally;
-    Ok(Some(Checked { plan, tally }))
 }

@@ -11,7 +11,7 @@ use metachron_tables::place::{Output, same_file};
 use super::refuse_input;
 use crate::ambient::Ambient;
 use crate::args;
-use crate::choices::{Choices, Wrong, clock, suggested_output};
+use crate::choices::{Choices, Decisions, Wrong, clock, suggested_output};
 use crate::conversion::{
     ConversionOptions, ConversionPlan, Looks, Rejects, TableOutput, Unread, check_early,
     gather_facts,
@@ -37,10 +37,11 @@ pub fn run(
         &convert.input,
         &convert.columns,
         &convert.shaping,
-        convert.into.as_deref(),
+        Decisions { into: convert.into.clone(), ..Decisions::default() },
         line,
         ambient,
     )?;
+    choices.refuse_wishes()?;
     if convert.into.is_some() && choices.chosen.len() > 1 {
         return Err(Failure::usage("--into names one column, but several are named by --column"));
     }
@@ -78,6 +79,7 @@ pub fn run(
         stamp: convert.stamp.as_deref(),
         is_basic: convert.iso_form == args::IsoForm::Basic,
         counts_reasons: false,
+        includes_typed: false,
         looks: match (convert.compare, convert.input.quiet && convert.run_report.is_none()) {
             (true, _) => Some(Looks::Closely),
             (false, true) => None,

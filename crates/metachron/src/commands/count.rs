@@ -10,7 +10,7 @@ use metachron_tables::deliver::{Existing, Wish, writer};
 use super::{json, print, refuse_input};
 use crate::ambient::Ambient;
 use crate::args;
-use crate::choices::{Choices, Wrong, clock};
+use crate::choices::{Choices, Decisions, Wrong, clock};
 use crate::conversion::{delivery_to, undelivered};
 use crate::counting::{CountPlan, count_rows};
 use crate::exit::Exit;
@@ -27,7 +27,9 @@ pub fn run(
     ambient: &Ambient,
 ) -> Result<Exit, Failure> {
     let shaping = args::Shaping { derived: count.derived.clone(), ..args::Shaping::default() };
-    let mut choices = Choices::new(&count.input, &count.columns, &shaping, None, line, ambient)?;
+    let mut choices =
+        Choices::new(&count.input, &count.columns, &shaping, Decisions::default(), line, ambient)?;
+    choices.refuse_wishes()?;
     let plan = plan(count, &choices)?;
     if count.view.json && count.output.is_some() {
         return Err(Failure::usage(

@@ -8,7 +8,7 @@ use super::save::{Accepted, print_saved, save};
 use super::{json, print};
 use crate::ambient::Ambient;
 use crate::args;
-use crate::choices::{Choices, Shaping, suggested_readings};
+use crate::choices::{Choices, Decisions, Shaping, suggested_readings};
 use crate::conversion::check_early;
 use crate::exit::Exit;
 use crate::message::{Failure, plain, shown};
@@ -23,8 +23,14 @@ pub fn run(
     line: &args::CommandLine,
     ambient: &Ambient,
 ) -> Result<Exit, Failure> {
-    let mut choices =
-        Choices::new(&asked.input, &asked.columns, &asked.shaping, None, line, ambient)?;
+    let mut choices = Choices::new(
+        &asked.input,
+        &asked.columns,
+        &asked.shaping,
+        Decisions::default(),
+        line,
+        ambient,
+    )?;
     choices.first_rows = asked.first_rows;
     if asked.ask && !ambient.can_be_asked {
         return Err(Failure::usage(

@@ -177,7 +177,7 @@ pub fn check_early(
     choices: &Choices,
     ambient: &Ambient,
 ) -> Result<(), Failure> {
-    let columns = typed_columns(table, <_>::default(), None, false)?;
+    let columns = typed_columns(table, <_>::default(), false, false)?;
     let series = series_columns(choices, table)?;
     let names = table.intake.names();
     let open = table.columns.iter().filter(|column| column.is_open());

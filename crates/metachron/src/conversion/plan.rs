@@ -42,6 +42,8 @@ pub struct ConversionOptions<'o> {
     pub counts_reasons: bool,
     /// Whether it is looked at what came out, and how closely.
     pub looks: Option<Looks>,
+    /// Whether columns that the file has typed get a typed one too, to be looked at.
+    pub includes_typed: bool,
 }
 
 /// How closely it is looked at what came out.
@@ -82,7 +84,12 @@ impl<'s> ConversionPlan<'s> {
         options: &ConversionOptions<'_>,
         (choices, ambient): (&Choices, &Ambient),
     ) -> Result<ConversionPlan<'s>, Failure> {
-        let columns = typed_columns(table, options.form, options.precision, options.has_notes)?;
+        let columns = typed_columns(
+            table,
+            (options.form, options.precision),
+            options.has_notes,
+            options.includes_typed,
+        )?;
         let fixes = match options.fixes {
             Some(fixes) => Fixes::read(fixes, &table.intake, &columns)?,
             None => Fixes::default(),

@@ -3,7 +3,7 @@
 use std::fmt::Write;
 
 use metachron_core::apply::{Outcome, Scratch};
-use metachron_core::reading::{RowPlace, Unfit};
+use metachron_core::reading::{Fit, RowPlace, Unfit};
 use metachron_core::steps::{Item, Unmade};
 use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
@@ -215,6 +215,20 @@ impl<'p> ConvertedRow<'p> {
     /// What the made column at this place has come to.
     pub fn made(&self, at: usize) -> &Item {
         self.items.made.get(at).unwrap_or(&Item::Missing)
+    }
+
+    /// What the value of the typed column at this place was read as, if it was.
+    pub fn read_as(&self, at: usize) -> Option<&Fit> {
+        match self.outcomes.get(at) {
+            Some(Outcome::Read(fit)) => Some(fit),
+            _ => None,
+        }
+    }
+
+    /// The raw value of the typed column at this place.
+    pub fn raw(&mut self, at: usize, number: u64, row: &Row<'_>) -> String {
+        let column = self.plan.columns.get(at);
+        column.map_or(String::new(), |own| self.buffers.cell(own, number, row).1.to_text())
     }
 
     /// The texts of the new cells.

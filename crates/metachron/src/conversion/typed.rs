@@ -28,18 +28,18 @@ pub struct TypedColumn<'s> {
     pub shown: (Instants, Option<Clock>),
 }
 
-/// The typed columns that a table gets.
+/// The typed columns that a table gets; where those that the file has typed are to be looked at, these too.
 pub fn typed_columns(
     table: &SurveyedTable,
-    shown: (Instants, Option<Clock>),
-    precision: Option<Precision>,
+    (shown, precision): ((Instants, Option<Clock>), Option<Precision>),
     notes: bool,
+    includes_typed: bool,
 ) -> Result<Vec<TypedColumn<'_>>, Failure> {
     let mut names = table.intake.names().to_vec();
     let mut columns = Vec::new();
     let types_columns = table.intake.table.types_columns();
     for source in table.columns.iter().filter(|c| !c.is_left() && !c.is_open()) {
-        if types_columns && source.is_typed() {
+        if types_columns && source.is_typed() && !includes_typed {
             continue;
         }
         let Some(compiled) = &source.inference.compiled else { continue };

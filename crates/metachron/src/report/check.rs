@@ -8,18 +8,22 @@ use serde::Serialize;
 use super::Page;
 use super::blocks::indent_of_names;
 use super::column::RowFacts;
-use super::extend::extensions;
+use super::extend::{allowing, extensions};
 use super::grid::{Grid, paragraph};
 use super::overview::{heading, to_paste};
 use super::paste::{Paste, SettleFacts};
 use super::questions::warnings;
+use super::signs::{Shown, Sign, ends_before_beginnings, notes as notes_of, signs};
 use super::source::SourceFacts;
+use crate::checking::{Checked, NamedPeriod};
 use crate::choices::{Choices, step_name};
-use crate::conversion::{ColumnTally, ConversionPlan, ConversionTally, TypedColumn, Unread};
+use crate::conversion::{ColumnTally, Unread};
 use crate::message::{plain, quoted};
 use crate::survey::{SurveyedColumn, SurveyedTable};
 use crate::words::{list, many, words};
 
+/// Of more columns only what was found is told on a page.
+const FEW: usize = 12;
 /// The version of the JSON that `check` prints.
 const VERSION: u32 = 1;
 
@@ -37,6 +41,9 @@ pub struct CheckReport {
     pub made: Vec<CheckedMade>,
     /// What was found, column by column.
     pub findings: Vec<CheckFinding>,
+    /// What is worth knowing of the values, column by column.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub notes: Vec<CheckFinding>,
     /// The commands that tell the readings file of what is new.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub extend: Vec<SettleFacts>,
@@ -75,33 +82,16 @@ pub struct CheckedMade {
     pub unmade: u64,
 }
 
-/// What a conversion would come to.
-pub struct Checked<'t> {
-    /// What is added to the table.
-    pub plan: ConversionPlan<'t>,
-    /// What its rows add up to.
-    pub tally: ConversionTally,
-}
-
-impl Checked<'_> {
-    /// What the values of a column add up to, if it is converted.
-    fn of(&self, column: &SurveyedColumn) -> Option<&ColumnTally> {
-        let is_own = |own: &TypedColumn<'_>| own.source.plan.index == column.plan.index;
-        let at = self.plan.columns.iter().position(is_own)?;
-        self.tally.columns.get(at)
-    }
-
-    fn made(&self) -> Vec<CheckedMade> {
-        let made = self.plan.made.iter().zip(&self.tally.made);
-        made.map(|(own, tally)| CheckedMade {
-            name: own.name.clone(),
-            gives: own.program.gives().to_string(),
-            made: tally.made,
-            missing: tally.missing,
-            unmade: tally.unmade,
-        })
-        .collect()
-    }
+fn made(checked: &Checked<'_>) -> Vec<CheckedMade> {
+    let made = checked.plan.made.iter().zip(&checked.tally.made);
+    made.map(|(own, tally)| CheckedMade {
+        name: own.name.clone(),
+        gives: own.program.gives().to_string(),
+        made: tally.made,
+        missing: tally.missing,
+        unmade: tally.unmade,
+    })
+    .collect()
 }
 
 /// Something that was found.
@@ -113,6 +103,26 @@ pub struct CheckFinding {
     pub code: &'static str,
     /// The same in a sentence, without its full stop.
     pub message: String,
+    /// How many rows show it, where it is rows that do.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub rows: Option<u64>,
+    /// The first of them.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub first_row: Option<u64>,
+}
+
+impl CheckFinding {
+    fn new(column: &str, code: &'static str, message: String) -> CheckFinding {
+        CheckFinding { column: column.to_owned(), code, message, rows: None, first_row: None }
+    }
+
+    fn of_sign(column: &str, Sign { code, message, rows, .. }: Sign) -> CheckFinding {
+        CheckFinding {
+            rows: rows.map(|(rows, _)| rows),
+            first_row: rows.map(|(_, first)| first),
+            ..CheckFinding::new(column, code, message)
+        }
+    }
 }
 
 impl CheckReport {
@@ -127,7 +137,8 @@ impl CheckReport {
             !column.is_left() && (column.verdict() != Verdict::NotADate || spoken_of(column))
         };
         let dates = || table.columns.iter().filter(is_checked);
-        let tally = |column| checked.and_then(|checked| checked.of(column));
+        let own = |column| checked.and_then(|checked| checked.of(column));
+        let tally = |column| own(column).map(|(tally, _)| tally);
         let columns = dates().map(|column| CheckedColumn {
             name: column.plan.name.clone(),
             kind: column.inference.judgement.kind.map(|kind| kind.name().to_owned()),
@@ -137,14 +148,39 @@ impl CheckReport {
                 None => RowFacts::of(&column.inference.judgement.counts, column.is_open()),
             },
         });
-        let mut findings: Vec<CheckFinding> =
-            dates().flat_map(|column| findings(column, tally(column))).collect();
-        let made = checked.map_or(Vec::new(), Checked::made);
-        findings.extend(made.iter().filter(|own| own.unmade > 0).map(|own| CheckFinding {
-            column: own.name.clone(),
-            code: "unmade",
-            message: format!("{} not to be made", many(own.unmade, "value", "is", "are")),
-        }));
+        let mut findings: Vec<CheckFinding> = Vec::new();
+        let mut notes: Vec<CheckFinding> = Vec::new();
+        let file = table.intake.path.file_name().map(|name| name.to_string_lossy().into_owned());
+        let named = file.and_then(|file| NamedPeriod::of(&file));
+        let mut between = checked.map_or(Vec::new(), ends_before_beginnings);
+        let is_only = dates().count() == 1;
+        let paste = Paste::of(&[&table.intake.path], choices);
+        let mut extend = Vec::new();
+        for column in dates() {
+            let name = &column.plan.name;
+            findings.extend(findings_of(column, tally(column)));
+            extend.extend(extensions(column, tally(column), &paste, choices));
+            let Some((at, shown)) = checked.and_then(|checked| shown(checked, column)) else {
+                continue;
+            };
+            let own = between.extract_if(.., |(later, _)| *later == at).map(|(_, sign)| sign);
+            let allowed = column.plan.decisions.allow.as_deref().unwrap_or_default();
+            let mut allow = Vec::new();
+            for sign in signs(shown, named, is_only, choices.zones).into_iter().chain(own) {
+                let is_allowed = sign.kind.is_some_and(|kind| allowed.contains(&kind));
+                allow.extend(sign.kind.filter(|_| !is_allowed));
+                let list = if is_allowed { &mut notes } else { &mut findings };
+                list.push(CheckFinding::of_sign(name, sign));
+            }
+            extend.extend(allowing(name, &allow, &paste, choices));
+            notes.extend(notes_of(shown).into_iter().map(|sign| CheckFinding::of_sign(name, sign)));
+        }
+        let made = checked.map_or(Vec::new(), made);
+        let unmade = made.iter().filter(|own| own.unmade > 0).map(|own| {
+            let says = format!("{} not to be made", many(own.unmade, "value", "is", "are"));
+            CheckFinding::new(&own.name, "unmade", says)
+        });
+        findings.extend(unmade);
         CheckReport {
             report: "check",
             version: VERSION,
@@ -152,12 +188,8 @@ impl CheckReport {
             columns: columns.collect(),
             made,
             findings,
-            extend: {
-                let paste = Paste::of(&[&table.intake.path], choices);
-                dates()
-                    .flat_map(|column| extensions(column, tally(column), &paste, choices))
-                    .collect()
-            },
+            notes,
+            extend,
             all_columns: choices.chosen.is_empty(),
             zone_data: choices.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
@@ -165,8 +197,17 @@ impl CheckReport {
     }
 }
 
-fn findings(column: &SurveyedColumn, tally: Option<&ColumnTally>) -> Vec<CheckFinding> {
-    let finding = |code, message| CheckFinding { column: column.plan.name.clone(), code, message };
+/// A converted column as its values show it, and its place among these.
+fn shown<'c>(checked: &'c Checked<'_>, column: &SurveyedColumn) -> Option<(usize, Shown<'c>)> {
+    let at = checked.place(column)?;
+    let (tally, check) = checked.of(column)?;
+    let timeline = &tally.came_out.timeline;
+    timeline.ends()?;
+    Some((at, Shown { column: &checked.plan.columns[at], timeline, check }))
+}
+
+fn findings_of(column: &SurveyedColumn, tally: Option<&ColumnTally>) -> Vec<CheckFinding> {
+    let finding = |code, message| CheckFinding::new(&column.plan.name, code, message);
     let verdict = column.verdict();
     let mut all = Vec::new();
     if verdict.is_open() || verdict == Verdict::NotADate {
@@ -262,6 +303,15 @@ pub fn check_page(report: &CheckReport, page: Page) -> String {
         last = &finding.column;
         let lead = page.lead_within(&name, indent, &mut text);
         paragraph(&mut text, &lead, indent, &format!("{}.", plain(&finding.message)), page.width);
+    }
+    if !report.notes.is_empty() && report.columns.len() <= FEW {
+        text.push('\n');
+        let indent = indent_of_names(report.notes.iter().map(|note| note.column.as_str()));
+        for notes in report.notes.chunk_by(|own, next| own.column == next.column) {
+            let says = notes.iter().map(|note| format!("{}.", plain(&note.message)));
+            let lead = page.lead_within(&plain(&notes[0].column), indent, &mut text);
+            paragraph(&mut text, &lead, indent, &says.collect::<Vec<_>>().join(" "), page.width);
+        }
     }
     if !report.extend.is_empty() {
         text.push('\n');

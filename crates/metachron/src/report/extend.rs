@@ -6,8 +6,10 @@ use metachron_core::epoch::Number;
 use metachron_core::evidence::ObserveOptions;
 use metachron_core::explain::{Explanation, explain};
 use metachron_core::layout::Layout;
+use metachron_core::named::Named;
 use metachron_core::order::Alternative;
 use metachron_core::reading::{Order, Reading, Split};
+use metachron_core::timeline::SignKind;
 use metachron_core::typed::Kind;
 use metachron_core::verdict::{Drift, NewValue};
 use toml_edit::{Array, InlineTable, Value};
@@ -23,6 +25,28 @@ use crate::words::{list, phrase};
 const MOST_TEXTS: usize = 3;
 /// Of so many values nothing tells the order, and each is asked about by itself.
 const MOST_VALUES: usize = 3;
+
+/// The command line that tells the readings file which signs are right as they are; none without a readings file.
+pub fn allowing(
+    column: &str,
+    signs: &[SignKind],
+    paste: &Paste,
+    choices: &Choices,
+) -> Option<SettleFacts> {
+    let readings = choices.readings.as_ref().filter(|_| !signs.is_empty())?;
+    let names: Vec<&str> = signs.iter().map(|sign| sign.name()).collect();
+    let said =
+        Said::keys(column, [("allow", Value::from(names.iter().copied().collect::<Array>()))]);
+    let line = said.on(paste.saving());
+    let what = if names.len() == 1 { "is" } else { "and the like are" };
+    let message = format!(
+        "If {} of {} {what} right as it is, to tell {} so",
+        names[0],
+        quoted(column),
+        shown(&readings.path)
+    );
+    Some(SettleFacts::line(message, line.to_string()))
+}
 
 /// The command lines that add to the readings file what is new in a column; none without a readings file.
 pub fn extensions(

@@ -12,6 +12,7 @@ mod overview;
 mod detail;
 pub mod questions;
 mod extend;
+mod signs;
 pub mod check;
 pub mod count;
 pub mod summary;

@@ -21,6 +21,7 @@ pub use notation::{wrong_layout, wrong_steps};
 pub use pieces::{first, list, many, order_name, phrase};
 pub use rejects::{what_helps, why_unread};
 pub use tables::{encoding, undelivered, unreadable_table, unwritten};
+pub use zones::names_of_zones;
 
 /// Something that can be told in words; displayed as a sentence.
 pub struct Words<'w, T>(&'w T);

@@ -41,7 +41,7 @@ impl fmt::Display for Words<'_, ZoneFinding> {
                     f,
                     "The offsets {} change with the season as the clocks of {} do.",
                     offsets.join(" and "),
-                    names_of(zones)
+                    names_of_zones(zones)
                 )
             }
             ZoneFinding::PutBack { back, rows, zones } => {
@@ -56,7 +56,7 @@ impl fmt::Display for Words<'_, ZoneFinding> {
                     grouped(back.row.row),
                     back.from,
                     back.to.time(),
-                    names_of(zones)
+                    names_of_zones(zones)
                 )
             }
             ZoneFinding::PlacedBy(zoning) => match zoning {
@@ -73,7 +73,7 @@ impl fmt::Display for Words<'_, ZoneFinding> {
 }
 
 /// The first zones of a list.
-fn names_of(zones: &[Zone]) -> String {
+pub fn names_of_zones(zones: &[Zone]) -> String {
     const SHOWN: usize = 2;
     let names: Vec<&str> = zones.iter().take(SHOWN).map(|zone| zone.name()).collect();
     let others = "others with the same rules";

@@ -370,6 +370,7 @@ fn help_and_version_are_no_errors() {
             "Decisions:",
             "How columns are read:",
             "Clocks and zones:",
+            "What must hold:",
             "What is counted:",
             "New columns and rows:",
             "Output:",

@@ -8,7 +8,7 @@ use crate::typed::days_from_1970;
 
 /// The rows of each day that has any.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
-pub struct Days {
+pub struct RowsByDay {
     /// By days from 1970-01-01.
     rows: BTreeMap<i32, OfDay>,
 }
@@ -34,14 +34,14 @@ pub struct Remote {
     pub distance: u64,
 }
 
-impl Days {
+impl RowsByDay {
     pub(super) fn note(&mut self, date: Date, row: u64) {
         let day = days_from_1970(date.year().into(), date.month().into(), date.day().into());
         let own = self.rows.entry(day).or_insert(OfDay { date, rows: 0, first: row });
         own.rows += 1;
     }
 
-    pub(super) fn join(&mut self, next: Days) {
+    pub(super) fn join(&mut self, next: RowsByDay) {
         for (day, other) in next.rows {
             let own = self.rows.entry(day).or_insert(OfDay { rows: 0, ..other });
             own.rows += other.rows;

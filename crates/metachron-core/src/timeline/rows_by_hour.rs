@@ -4,7 +4,7 @@ use jiff::civil::Time;
 
 /// Rows by the hour of the day.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
-pub struct Clocks {
+pub struct RowsByHour {
     hours: [OfHour; 24],
 }
 
@@ -19,7 +19,7 @@ pub struct OfHour {
     pub first_whole: u64,
 }
 
-impl Clocks {
+impl RowsByHour {
     pub(super) fn note(&mut self, time: Time, row: u64) {
         let Some(own) = usize::try_from(time.hour()).ok().and_then(|at| self.hours.get_mut(at))
         else {
@@ -32,7 +32,7 @@ impl Clocks {
         }
     }
 
-    pub(super) fn join(&mut self, next: Clocks) {
+    pub(super) fn join(&mut self, next: RowsByHour) {
         for (own, next) in self.hours.iter_mut().zip(next.hours) {
             own.rows += next.rows;
             own.whole += next.whole;
