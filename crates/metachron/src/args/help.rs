@@ -61,9 +61,9 @@ const GROUPS: [(&str, &[&str]); 9] = [
             "zone-data",
         ],
     ),
-    ("What must hold", &["require"]),
     ("What is counted", &["per", "sum", "mean", "least", "most"]),
     ("New columns and rows", &["make", "where", "sort-by", "series", "by", "stamp", "into"]),
+    ("What must hold", &["require"]),
     (
         "Output",
         &[

@@ -166,7 +166,9 @@ impl CheckReport {
             let own = between.extract_if(.., |(later, _)| *later == at).map(|(_, sign)| sign);
             let allowed = column.plan.decisions.allow.as_deref().unwrap_or_default();
             let mut allow = Vec::new();
-            for sign in signs(shown, named, is_only, choices.zones).into_iter().chain(own) {
+            for sign in
+                signs(shown, (named, is_only), choices.today, choices.zones).into_iter().chain(own)
+            {
                 let is_allowed = sign.kind.is_some_and(|kind| allowed.contains(&kind));
                 allow.extend(sign.kind.filter(|_| !is_allowed));
                 let list = if is_allowed { &mut notes } else { &mut findings };

@@ -1,6 +1,7 @@
 //! What the values of a checked column show, in sentences: signs that they are not what they seem, what is required and
 //! does not hold, and what is worth knowing beside.
 
+use jiff::civil::Date;
 use metachron_core::evidence::zones_that_skipped;
 use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::named::Named;
@@ -63,19 +64,22 @@ impl Shown<'_> {
 
 /// Rows to come that are few among the others: one in so many.
 const FEW: u64 = 10;
+/// Rows to come that do not go on as rows came: one of so many.
+const THINNER: u64 = 5;
 /// Rows that are needed to be in the order of their texts by more than chance.
 const IN_ORDER: u64 = 20;
 
-/// Signs that the values of a column are not what they seem.
+/// Signs that the values of a column are not what they seem. The file may say by its name when they are of, and the column may
+/// be its only one with dates.
 pub fn signs(
     shown: Shown<'_>,
-    named: Option<NamedPeriod>,
-    is_only: bool,
+    (named, is_only): (Option<NamedPeriod>, bool),
+    today: Date,
     zones: Zones,
 ) -> Vec<Sign> {
     let mut signs = Vec::new();
     apart(&mut signs, shown);
-    to_come(&mut signs, shown);
+    to_come(&mut signs, shown, today);
     short_months(&mut signs, shown);
     stand_ins(&mut signs, shown);
     summer_time(&mut signs, shown, zones);
@@ -96,15 +100,20 @@ fn apart(signs: &mut Vec<Sign>, shown: Shown<'_>) {
     }
 }
 
-fn to_come(signs: &mut Vec<Sign>, shown: Shown<'_>) {
+fn to_come(signs: &mut Vec<Sign>, shown: Shown<'_>, today: Date) {
     // What lies outside of what was seen when the reading was saved is told as that.
     let is_told = |drift: &Drift| matches!(drift, Drift::OutOfRange { .. });
     if shown.column.source.drift().iter().any(is_told) {
         return;
     }
     let Found { rows, first: Some(first) } = shown.check.to_come else { return };
-    // Plans and dates of expiry lie in the time to come.
-    if rows * FEW > shown.rows() {
+    // Plans and dates of expiry lie in the time to come, and go on there as they come from before.
+    let days = &shown.timeline.days;
+    let before = days.iter().next_back().map_or(0, |(last, ..)| {
+        let from = today.saturating_sub(last - today);
+        days.iter().filter(|(day, ..)| from < *day && *day <= today).map(|(_, rows, _)| rows).sum()
+    });
+    if rows * FEW > shown.rows() || before > 0 && rows * THINNER > before {
         return;
     }
     let says = format!(
@@ -366,6 +375,11 @@ pub fn notes(shown: Shown<'_>) -> Vec<Sign> {
         notes.push(Sign { kind: None, code, message, rows: None })
     };
     let (order, spacing) = (&shown.timeline.order, &shown.check.spacing);
+    // Times of day and lengths of time follow each other in no table.
+    if matches!(shown.check.kind(), Kind::Time | Kind::Duration) {
+        kept(shown, &mut say);
+        return notes;
+    }
     if let Some([(before, earlier), (row, later)]) = order.falls.first {
         match order.rises.count {
             0 => say("sorted", "Sorted, the latest first".to_owned()),
@@ -412,12 +426,17 @@ pub fn notes(shown: Shown<'_>) -> Vec<Sign> {
         let names = months.iter().map(|own| english.month(own.unsigned_abs(), Length::Full, false));
         say("no-month", format!("In no year in {}", list(names, "or", "more")));
     }
+    kept(shown, &mut say);
+    notes
+}
+
+/// What is required, and holds.
+fn kept(shown: Shown<'_>, say: &mut impl FnMut(&'static str, String)) {
     let kept = shown.check.requirements.iter().filter(|own| breach(own, shown).is_none());
     let kept: Vec<String> = kept.map(Requirement::to_string).collect();
     if !kept.is_empty() {
         say("kept", format!("As required: {}", kept.join(", ")));
     }
-    notes
 }
 
 /// Steps that most values keep.
