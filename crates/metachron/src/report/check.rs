@@ -175,7 +175,11 @@ impl CheckReport {
                 list.push(CheckFinding::of_sign(name, sign));
             }
             extend.extend(allowing(name, &allow, &paste, choices));
-            notes.extend(notes_of(shown).into_iter().map(|sign| CheckFinding::of_sign(name, sign)));
+            notes.extend(
+                notes_of(shown, choices.today)
+                    .into_iter()
+                    .map(|sign| CheckFinding::of_sign(name, sign)),
+            );
         }
         let made = checked.map_or(Vec::new(), made);
         let unmade = made.iter().filter(|own| own.unmade > 0).map(|own| {

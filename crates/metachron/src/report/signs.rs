@@ -79,7 +79,7 @@ pub fn signs(
 ) -> Vec<Sign> {
     let mut signs = Vec::new();
     apart(&mut signs, shown);
-    to_come(&mut signs, shown, today);
+    signs.extend(to_come(shown, today).filter(|(is_sign, _)| *is_sign).map(|(_, sign)| sign));
     short_months(&mut signs, shown);
     stand_ins(&mut signs, shown);
     summer_time(&mut signs, shown, zones);
@@ -100,28 +100,29 @@ fn apart(signs: &mut Vec<Sign>, shown: Shown<'_>) {
     }
 }
 
-fn to_come(signs: &mut Vec<Sign>, shown: Shown<'_>, today: Date) {
+/// Rows after today, and whether they are few, and not as rows came before.
+fn to_come(shown: Shown<'_>, today: Date) -> Option<(bool, Sign)> {
     // What lies outside of what was seen when the reading was saved is told as that.
     let is_told = |drift: &Drift| matches!(drift, Drift::OutOfRange { .. });
     if shown.column.source.drift().iter().any(is_told) {
-        return;
+        return None;
     }
-    let Found { rows, first: Some(first) } = shown.check.to_come else { return };
-    // Plans and dates of expiry lie in the time to come, and go on there as they come from before.
+    let Found { rows, first } = shown.check.to_come;
+    let first = first?;
+    // Plans and dates of expiry lie in the time to come, and go on there as they came until now.
     let days = &shown.timeline.days;
     let before = days.iter().next_back().map_or(0, |(last, ..)| {
         let from = today.saturating_sub(last - today);
         days.iter().filter(|(day, ..)| from < *day && *day <= today).map(|(_, rows, _)| rows).sum()
     });
-    if rows * FEW > shown.rows() || before > 0 && rows * THINNER > before {
-        return;
+    let goes_on = before > 0 && rows * THINNER > before;
+    let is_sign = rows * FEW <= shown.rows() && !goes_on;
+    let mut says =
+        format!("{} after today ({})", many(rows, "row", "lies", "lie"), first_seen(first));
+    if is_sign {
+        says.push_str(". --as-of says another day, --fixes takes right answers");
     }
-    let says = format!(
-        "{} after today ({}). --as-of says another day, --fixes takes right answers",
-        many(rows, "row", "lies", "lie"),
-        first_seen(first)
-    );
-    signs.push(Sign::of(SignKind::AfterToday, says, (rows, first.row)));
+    Some((is_sign, Sign::of(SignKind::AfterToday, says, (rows, first.row))))
 }
 
 fn short_months(signs: &mut Vec<Sign>, shown: Shown<'_>) {
@@ -369,8 +370,9 @@ pub fn ends_before_beginnings(checked: &Checked<'_>) -> Vec<(usize, Sign)> {
 }
 
 /// What is worth knowing of a column, and no sign of anything wrong.
-pub fn notes(shown: Shown<'_>) -> Vec<Sign> {
-    let mut notes = Vec::new();
+pub fn notes(shown: Shown<'_>, today: Date) -> Vec<Sign> {
+    let to_come = to_come(shown, today).filter(|(is_sign, _)| !is_sign);
+    let mut notes: Vec<Sign> = to_come.map(|(_, sign)| sign).into_iter().collect();
     let mut say = |code: &'static str, message: String| {
         notes.push(Sign { kind: None, code, message, rows: None })
     };

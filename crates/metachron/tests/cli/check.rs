@@ -311,7 +311,7 @@ fn the_page_says_what_was_found_and_what_is_worth_knowing() {
     let rows = (0..60).map(|at| format!("{},{}", day(at), if at == 7 { "n/k" } else { "x" }));
     let bench = Bench::with("a.csv", table("seen,note", rows));
     bench
-        .run("check a.csv --column seen --require 'sorted, unique' --as-of 2023-02-25")
+        .run("check a.csv --column seen --require 'sorted, unique, within ..2023-02-20' --as-of 2023-02-25")
         .status(4)
         .stdout(
             "a.csv   CSV, comma, UTF-8, header in line 1, 60 rows\n\
@@ -319,10 +319,10 @@ fn the_page_says_what_was_found_and_what_is_worth_knowing() {
              \x20 column  kind  verdict  read  missing  unreadable  contested\n\
              \x20 seen    date  decided    60        0           0          0\n\
              \n\
-             \x20 seen       4 rows lie after today (first in row 57: 2023-02-26). --as-of says another day, --fixes takes\n\
-             \x20            right answers.\n\
+             \x20 seen       Required is within ..2023-02-20, but 9 rows are not (first in row 52: 2023-02-21).\n\
              \n\
-             \x20 seen       Sorted. Every day without a gap. As required: sorted, unique.\n",
+             \x20 seen       4 rows lie after today (first in row 57: 2023-02-26). Sorted. Every day without a gap. As\n\
+             \x20            required: sorted, unique.\n",
         )
         .check();
 }
