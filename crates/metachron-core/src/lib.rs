@@ -30,6 +30,7 @@ pub mod write;
 pub mod steps;
 pub mod counting;
 pub mod timeline;
+pub mod charting;
 pub mod candidates;
 pub mod evidence;
 pub mod explain;

@@ -110,7 +110,7 @@ struct CountRows<'p, 's> {
 
 /// How the numbers of a column are written, as far as they show it.
 #[derive(Debug, Clone, Default)]
-struct Marks {
+pub struct Marks {
     /// Numbers with a point, and those whose point stands between no thousands.
     points: [u64; 2],
     /// The same of commas.
@@ -120,7 +120,8 @@ struct Marks {
 }
 
 impl Marks {
-    fn see(&mut self, text: &str) {
+    /// Takes in the text of a cell.
+    pub fn see(&mut self, text: &str) {
         for (mark, seen) in [('.', &mut self.points), (',', &mut self.commas)] {
             let Some((before, behind)) = text.split_once(mark) else { continue };
             let digits = before.trim_start_matches(['-', '+']);
@@ -132,7 +133,7 @@ impl Marks {
     }
 
     /// Whether the decimal mark is a comma; none if it may be either.
-    fn is_comma(&self, of_table: bool) -> Option<bool> {
+    pub fn is_comma(&self, of_table: bool) -> Option<bool> {
         let ([points, sure_points], [commas, sure_commas]) = (self.points, self.commas);
         match (sure_points > 0, sure_commas > 0) {
             (true, true) => None,
@@ -196,13 +197,7 @@ pub fn count_rows<'a>(
     let mut figures = Vec::new();
     let columns = asked.figures.iter().zip(&pass.numbers).zip(marks);
     for (at, (((figure, column), (_, added)), own)) in columns.enumerate() {
-        let is_comma = own.is_comma(of_table).ok_or_else(|| {
-            Failure::could_not(format!(
-                "{} has numbers with a point and numbers with a comma, and one of the two may stand between \
-                 thousands: they cannot be added up",
-                quoted(column)
-            ))
-        })?;
+        let is_comma = own.is_comma(of_table).ok_or_else(|| both_marks(column))?;
         let [point, comma] = own.no_numbers;
         let no_numbers = if is_comma { comma } else { point };
         let place = 2 * at + usize::from(is_comma);
@@ -213,11 +208,20 @@ pub fn count_rows<'a>(
     Ok(Counted { counts, figures, clock, rows, undated, left_out })
 }
 
+/// Nobody can say which mark stands before the decimals of a column.
+pub fn both_marks(column: &str) -> Failure {
+    Failure::could_not(format!(
+        "{} has numbers with a point and numbers with a comma, and one of the two may stand between thousands: they \
+         cannot be added up",
+        quoted(column)
+    ))
+}
+
 /// Adds a column to what is made of the table, so that it is there for every row; gives its place.
 ///
 /// # Errors
 /// There is no such column.
-fn add(choices: &mut Choices, table: &SurveyedTable, column: &str) -> Result<usize, Failure> {
+pub fn add(choices: &mut Choices, table: &SurveyedTable, column: &str) -> Result<usize, Failure> {
     let made = &choices.shaping.made;
     let new = |name: &str| made.iter().any(|own| own.name == name);
     if !new(column) && !choices.shaping.series.iter().any(|own| own.name == column) {
@@ -258,7 +262,11 @@ fn told_by(asked: &CountPlan<'_>, gives: Type) -> Result<(), Failure> {
     }))
 }
 
-fn added(column: &str, gives: Type) -> Result<Added, Failure> {
+/// What is added up of what a column holds.
+///
+/// # Errors
+/// It holds neither numbers nor lengths of time.
+pub fn added(column: &str, gives: Type) -> Result<Added, Failure> {
     match gives {
         Type::Raw | Type::Number | Type::Text => Ok(Added::Numbers),
         Type::Of(Kind::Duration) => Ok(Added::Lengths),
@@ -335,7 +343,7 @@ impl Pass for CountRows<'_, '_> {
 }
 
 /// A number with this decimal mark; the other mark may stand between thousands and makes none of it.
-fn as_number(item: &Item, decimal: char) -> Option<Number> {
+pub fn as_number(item: &Item, decimal: char) -> Option<Number> {
     match item {
         Item::Number(number) => Some(*number),
         Item::Text(text) => {
@@ -347,7 +355,7 @@ fn as_number(item: &Item, decimal: char) -> Option<Number> {
 }
 
 /// The nanoseconds of a length of time; months have none.
-fn length(item: &Item) -> Option<Number> {
+pub fn length(item: &Item) -> Option<Number> {
     let duration = match item {
         Item::Typed(TypedValue::Duration(own)) => *own,
         _ => return None,

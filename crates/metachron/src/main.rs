@@ -18,7 +18,10 @@ mod survey;
 mod conversion;
 mod counting;
 mod checking;
+mod charting;
 mod report;
+#[cfg(feature = "chart")]
+mod drawing;
 mod demo;
 mod commands;
 

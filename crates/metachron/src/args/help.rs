@@ -61,7 +61,10 @@ const GROUPS: [(&str, &[&str]); 9] = [
             "zone-data",
         ],
     ),
-    ("What is counted", &["per", "sum", "mean", "least", "most"]),
+    (
+        "What is counted or drawn",
+        &["per", "value", "sum", "mean", "least", "most", "axis-step", "on-screen"],
+    ),
     ("New columns and rows", &["make", "where", "sort-by", "series", "by", "stamp", "into"]),
     ("What must hold", &["require"]),
     (
@@ -91,7 +94,7 @@ const GROUPS: [(&str, &[&str]); 9] = [
 ];
 
 /// What the short help shows of each command with many options.
-const SHORT: [(&str, &[&str]); 4] = [
+const SHORT: [(&str, &[&str]); 5] = [
     (
         "survey",
         &[
@@ -135,10 +138,26 @@ const SHORT: [(&str, &[&str]); 4] = [
             "readings", "json",
         ],
     ),
+    (
+        "chart",
+        &[
+            "column",
+            "value",
+            "by",
+            "per",
+            "axis-step",
+            "where",
+            "to-zone",
+            "output",
+            "on-screen",
+            "readings",
+            "json",
+        ],
+    ),
 ];
 
 /// Three examples for each, in the order of the work.
-const EXAMPLES: [(&str, [&str; 3]); 6] = [
+const EXAMPLES: [(&str, [&str; 3]); 7] = [
     (
         "survey",
         [
@@ -173,6 +192,14 @@ const EXAMPLES: [(&str, [&str; 3]); 6] = [
         ],
     ),
     ("list", ["zones --like oslo", "locales --like portuguese", "steps"]),
+    (
+        "chart",
+        [
+            "captures.csv --column captured -o captured.png",
+            "captures.csv --column released -o released.svg",
+            "captures.csv --column captured --by station --on-screen",
+        ],
+    ),
 ];
 
 /// The same program with its help in order.

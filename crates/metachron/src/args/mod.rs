@@ -53,6 +53,8 @@ pub enum Command {
     Check(Check),
     /// Count the rows of each hour, day, week, month, quarter or year, or what their numbers add up to
     Count(Box<Count>),
+    /// Draw how rows or numbers lie over time: PNG, SVG, or letters on the screen
+    Chart(Box<Chart>),
     /// List what can be named in options: zones, locales, epochs, fields, steps
     List(List),
     /// Write the demo data and run the whole work on it
@@ -376,6 +378,46 @@ pub struct Count {
     /// Write the counts to this file, as CSV, TSV, JSON, Parquet, a workbook or a database, by its ending
     #[arg(short, long, value_name = "FILE")]
     pub output: Option<PathBuf>,
+    #[command(flatten)]
+    pub view: View,
+}
+
+/// `metachron chart`
+#[derive(Debug, Args)]
+pub struct Chart {
+    /// The file, or - for standard input
+    #[arg(value_name = "FILE")]
+    pub file: PathBuf,
+    #[command(flatten)]
+    pub input: Input,
+    #[command(flatten)]
+    pub columns: ColumnOptions,
+    /// Draw the numbers, or lengths of time, in this column; without it rows are counted
+    #[arg(long, value_name = "COLUMN")]
+    pub value: Option<String>,
+    /// Tell the values of this column apart
+    #[arg(long, value_name = "COLUMN")]
+    pub by: Option<String>,
+    /// What rows are counted per: hour, day, week, month, quarter or year [default: what fits]
+    #[arg(long, value_name = "PERIOD")]
+    pub per: Option<String>,
+    /// From one tick of the axis of time to the next, such as '1 week' or '2 minutes' [default: what fits]
+    #[arg(long, value_name = "AMOUNT UNIT")]
+    pub axis_step: Option<String>,
+    /// The language and region in which days and months are called, such as de-DE
+    #[arg(long, value_name = "LOCALE")]
+    pub show_in: Option<String>,
+    #[command(flatten)]
+    pub derived: Derived,
+    /// The clock by which moments are drawn [default: that of --zone, else UTC]
+    #[arg(long, value_name = "ZONE", allow_hyphen_values = true)]
+    pub to_zone: Option<String>,
+    /// Write the picture to this file: .png or .svg
+    #[arg(short, long, value_name = "FILE")]
+    pub output: Option<PathBuf>,
+    /// Draw it in letters, on standard output
+    #[arg(long, conflicts_with = "json")]
+    pub on_screen: bool,
     #[command(flatten)]
     pub view: View,
 }

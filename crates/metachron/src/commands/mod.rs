@@ -1,6 +1,7 @@
 //! The commands, one file each.
 
 mod ask;
+mod chart;
 mod check;
 mod completions;
 mod convert;
@@ -80,6 +81,7 @@ pub fn run(arguments: Arguments, line: &CommandLine, ambient: &Ambient) -> Resul
         Command::Explain(explain) => explain::run(&explain, ambient),
         Command::Check(check) => check::run(&check, line, ambient),
         Command::Convert(convert) => convert::run(&convert, line, ambient),
+        Command::Chart(chart) => chart::run(&chart, line, ambient),
         Command::Count(count) => count::run(&count, line, ambient),
         Command::List(list) => list::run(&list, ambient),
         Command::Demo(demo) => crate::demo::run(&demo),

@@ -49,11 +49,11 @@ impl Buffers {
     /// The cell of a column, and what its row says of how it is read.
     fn cell<'b>(
         &'b mut self,
-        column: &TypedColumn<'_>,
+        column: &SurveyedColumn,
         row_number: u64,
         row: &'b Row<'_>,
     ) -> (RowPlace<'b>, Value<'b>) {
-        let SurveyedColumn { plan, .. } = column.source;
+        let SurveyedColumn { plan, .. } = column;
         let beside = plan.beside.map_or("", |at| told(row.cell(at, &mut self.beside)));
         let zone = plan.zone_at.map_or("", |at| told(row.cell(at, &mut self.zone)));
         let place = RowPlace { row: row_number, beside, zone };
@@ -124,7 +124,7 @@ impl<'p> ConvertedRow<'p> {
             let came_out = &mut tally.came_out;
             came_out.timeline.observe(number, fit.moment, column.clock_of_days());
             samples.observe(came_out, (number, *fit), || {
-                let (_, value) = self.buffers.cell(column, number, row);
+                let (_, value) = self.buffers.cell(column.source, number, row);
                 value.to_text()
             });
         }
@@ -162,7 +162,7 @@ impl<'p> ConvertedRow<'p> {
         self.codes.clear();
         let columns = self.plan.columns.iter().zip(&mut self.readers).zip(&mut tally.columns);
         for (at, ((column, reader), tally)) in columns.enumerate() {
-            let (place, value) = self.buffers.cell(column, number, row);
+            let (place, value) = self.buffers.cell(column.source, number, row);
             let right = self.plan.fixes.of(at, number, &value);
             tally.fixed += u64::from(right.is_some());
             let outcome = column.read(reader, place, value, right);
@@ -225,10 +225,20 @@ impl<'p> ConvertedRow<'p> {
         }
     }
 
+    /// The cell of any column, and what its row says of how it is read.
+    pub fn cell<'b>(
+        &'b mut self,
+        column: &SurveyedColumn,
+        number: u64,
+        row: &'b Row<'_>,
+    ) -> (RowPlace<'b>, Value<'b>) {
+        self.buffers.cell(column, number, row)
+    }
+
     /// The raw value of the typed column at this place.
     pub fn raw(&mut self, at: usize, number: u64, row: &Row<'_>) -> String {
         let column = self.plan.columns.get(at);
-        column.map_or(String::new(), |own| self.buffers.cell(own, number, row).1.to_text())
+        column.map_or(String::new(), |own| self.buffers.cell(own.source, number, row).1.to_text())
     }
 
     /// The texts of the new cells.
@@ -306,7 +316,7 @@ impl<'p> ConvertedRow<'p> {
             }
             unread |= *outcome != Outcome::Placeholder;
             if let Some(rejects) = &mut rejects {
-                let (_, value) = self.buffers.cell(column, number, row);
+                let (_, value) = self.buffers.cell(column.source, number, row);
                 let kind = column.compiled.reading().kind;
                 let (column, outcome) = (&column.source.plan.name, *outcome);
                 rejects.push(&Reject { row: number, raw: row, column, value, kind, outcome })?;

@@ -15,6 +15,7 @@ mod extend;
 mod signs;
 pub mod check;
 pub mod count;
+pub mod chart;
 pub mod summary;
 
 pub use blocks::{Block, block, indent_of, indent_of_names};

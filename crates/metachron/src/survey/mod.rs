@@ -9,7 +9,7 @@ mod again;
 mod expected;
 mod table;
 
-pub use column::{SurveyedColumn, columns_as_seen, weigh_together};
+pub use column::{InPlay, SurveyedColumn, columns_as_seen, weigh_together};
 pub use evidence_file::EvidenceFile;
 pub use look::told;
 pub use table::{SurveyedTable, survey};

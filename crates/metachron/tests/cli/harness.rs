@@ -55,6 +55,10 @@ impl Bench {
         fs::read_to_string(self.dir.path().join(name)).unwrap()
     }
 
+    pub fn bytes(&self, name: &str) -> Vec<u8> {
+        fs::read(self.dir.path().join(name)).unwrap()
+    }
+
     /// The names of all files, sorted.
     pub fn files(&self) -> Vec<String> {
         let entries = fs::read_dir(self.dir.path()).unwrap();

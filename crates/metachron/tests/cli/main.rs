@@ -5,6 +5,7 @@
 mod ask;
 mod bad_input;
 mod came_out;
+mod chart;
 mod check;
 mod coarse;
 mod convert;
