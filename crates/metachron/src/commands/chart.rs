@@ -176,7 +176,12 @@ fn plan<'a>(asked: &'a args::Chart, choices: &Choices) -> Result<ChartPlan<'a>, 
         value: asked.value.as_deref(),
         by: asked.by.as_deref(),
         per,
-        most_bars: if asked.on_screen { 90 } else { 400 },
+        // Lines of several groups are told apart where they are not too fine.
+        most_bars: match (asked.on_screen, asked.by.is_some()) {
+            (_, true) => 60,
+            (true, false) => 90,
+            (false, false) => 400,
+        },
         step: step.transpose()?,
         clock: zone.transpose().map_err(Wrong::of_option)?,
         labels: labels.unwrap_or(Labels::english()),

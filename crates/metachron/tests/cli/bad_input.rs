@@ -370,7 +370,7 @@ fn help_and_version_are_no_errors() {
             "Decisions:",
             "How columns are read:",
             "Clocks and zones:",
-            "What is counted:",
+            "What is counted or drawn:",
             "New columns and rows:",
             "What must hold:",
             "Output:",

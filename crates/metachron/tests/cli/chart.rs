@@ -50,7 +50,7 @@ fn rows_are_counted_per_period_on_a_true_axis_of_time() {
     let behind_gap = bars.iter().position(|bar| bar[0] > 0.7).unwrap();
     let gap = bars[behind_gap][0] - bars[behind_gap - 1][1];
     assert!((gap * 119.0 - 17.0).abs() < 0.01, "{gap}");
-    assert_eq!(texts(&chart["x"]).first().unwrap(), "1 Jan | 2024");
+    assert_eq!(texts(&chart["x"]).first().unwrap(), "8 Jan | 2024");
     for (step, expected) in [
         ("1 month", vec!["Jan | 2024", "Feb", "Mar", "Apr"]),
         ("2 months", vec!["Jan | 2024", "Mar"]),
