@@ -1,12 +1,15 @@
 //! Checking the values of a table: what they come to, how they lie in time and to each other, and what is required of
 //! them. No table is written.
 
+use std::collections::BTreeMap;
 use std::io;
 
 use jiff::civil::{Date, DateTime};
+use metachron_core::apply::{Compiled, Outcome};
 use metachron_core::counting::Per;
 use metachron_core::lexicon::Lexicon;
-use metachron_core::timeline::{Range, Requirement, RowOrder, Seen, Spacing, shown};
+use metachron_core::reading::RowPlace;
+use metachron_core::timeline::{Range, Requirement, RowOrder, Seen, Spacing, Timeline, shown};
 use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::zone::Clock;
 use metachron_tables::sort::{BUDGET, Sorter};
@@ -19,7 +22,7 @@ use crate::conversion::{
 };
 use crate::message::{Failure, quoted};
 use crate::pass::{Passed, Rows};
-use crate::survey::{SurveyedColumn, SurveyedTable};
+use crate::survey::{InPlay, SurveyedColumn, SurveyedTable};
 
 /// More columns than these are not compared in pairs.
 const MOST_PAIRED: usize = 12;
@@ -32,9 +35,26 @@ pub struct Checked<'t> {
     pub tally: ConversionTally,
     /// The same of each typed column, beside what it is read as.
     pub columns: Vec<ColumnCheck>,
+    /// The first cells that were not read.
+    pub unread: Vec<UnreadCell>,
     /// Columns that may be the beginning and the end of something.
     pub pairs: Vec<Pair>,
 }
+
+/// A cell that was not read.
+pub struct UnreadCell {
+    /// Its row.
+    pub row: u64,
+    /// The place of its column among the typed ones.
+    pub column: usize,
+    /// Its raw value.
+    pub value: String,
+    /// Why, in words.
+    pub why: String,
+}
+
+/// So many of them are kept.
+const MOST_UNREAD: usize = 100;
 
 /// Rows of which something holds, with the first of them.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
@@ -205,6 +225,7 @@ pub fn check_table<'t>(
     let mut columns: Vec<ColumnCheck> =
         plan.columns.iter().map(ColumnCheck::of).collect::<Result<_, _>>()?;
     let mut pairs = pairs(&plan);
+    let mut unread = Vec::new();
     let name = table.intake.path.file_name().map(|name| name.to_string_lossy().into_owned());
     let named = name.and_then(|name| NamedPeriod::of(&name));
     let today = choices.today;
@@ -221,6 +242,15 @@ pub fn check_table<'t>(
                     own.texts.observe(number, &converted.raw(at, number, row));
                 }
             }
+            if unread.len() < MOST_UNREAD {
+                let all = converted.unread(number, row).into_iter();
+                unread.extend(all.map(|(column, value, why)| UnreadCell {
+                    row: number,
+                    column,
+                    value,
+                    why,
+                }));
+            }
             for pair in &mut pairs {
                 let [first, second] = pair.places.map(|at| converted.read_as(at));
                 if let (Some(first), Some(second)) = (first, second) {
@@ -230,7 +260,7 @@ pub fn check_table<'t>(
             Ok(())
         })?;
     sort(&mut columns, &plan, table)?;
-    Ok(Some(Checked { plan, tally, columns, pairs }))
+    Ok(Some(Checked { plan, tally, columns, unread, pairs }))
 }
 
 impl ColumnCheck {
@@ -382,6 +412,48 @@ fn sort(
         sorter.finish(each).map_err(unsorted)?;
     }
     Ok(())
+}
+
+/// How the values of an open column lie in time as one of its readings has them.
+pub struct RivalTimeline {
+    /// What the reading is called.
+    pub called: InPlay,
+    /// How they lie.
+    pub timeline: Timeline,
+}
+
+/// The readings of each open column, by the place of the column in the table.
+///
+/// # Errors
+/// The table cannot be read.
+pub fn rivals(table: &SurveyedTable) -> Result<BTreeMap<usize, Vec<RivalTimeline>>, Failure> {
+    let open = table.columns.iter().filter(|column| column.is_open());
+    let readings: Vec<(usize, Vec<(InPlay, Compiled)>)> =
+        open.map(|own| (own.plan.index, own.readings_in_play())).collect();
+    let mut all: BTreeMap<usize, Vec<RivalTimeline>> = BTreeMap::new();
+    let mut readers = Vec::new();
+    for (index, readings) in &readings {
+        for (called, compiled) in readings {
+            let timeline = Timeline::default();
+            all.entry(*index).or_default().push(RivalTimeline { called: *called, timeline });
+            readers.push((*index, compiled.scratch()));
+        }
+    }
+    if readers.is_empty() {
+        return Ok(all);
+    }
+    let mut buffer = String::new();
+    Rows::all(&table.intake).drive_into(&(), (), |number, row, (), ()| {
+        let timelines = all.values_mut().flatten();
+        for ((index, reader), own) in readers.iter_mut().zip(timelines) {
+            let place = RowPlace { row: number, beside: "", zone: "" };
+            if let Outcome::Read(fit) = reader.apply(place, row.cell(*index, &mut buffer)) {
+                own.timeline.observe(number, fit.moment, None);
+            }
+        }
+        Ok(())
+    })?;
+    Ok(all)
 }
 
 /// How a check looks at what a conversion would come to.

@@ -94,7 +94,7 @@ const GROUPS: [(&str, &[&str]); 9] = [
 ];
 
 /// What the short help shows of each command with many options.
-const SHORT: [(&str, &[&str]); 5] = [
+const SHORT: [(&str, &[&str]); 6] = [
     (
         "survey",
         &[
@@ -154,10 +154,11 @@ const SHORT: [(&str, &[&str]); 5] = [
             "json",
         ],
     ),
+    ("report", &["column", "set", "readings", "zone", "make", "where", "output"]),
 ];
 
 /// Three examples for each, in the order of the work.
-const EXAMPLES: [(&str, [&str; 3]); 7] = [
+const EXAMPLES: [(&str, [&str; 3]); 8] = [
     (
         "survey",
         [
@@ -192,6 +193,14 @@ const EXAMPLES: [(&str, [&str; 3]); 7] = [
         ],
     ),
     ("list", ["zones --like oslo", "locales --like portuguese", "steps"]),
+    (
+        "report",
+        [
+            "captures.csv -o captures.html",
+            "captures.csv --column released -o released.html",
+            "spring.csv --readings captures.toml -o spring.html",
+        ],
+    ),
     (
         "chart",
         [

@@ -55,6 +55,8 @@ pub enum Command {
     Count(Box<Count>),
     /// Draw how rows or numbers lie over time: PNG, SVG, or letters on the screen
     Chart(Box<Chart>),
+    /// Write everything that was found in a file as one page of HTML, to be read, printed and passed on
+    Report(Box<Report>),
     /// List what can be named in options: zones, locales, epochs, fields, steps
     List(List),
     /// Write the demo data and run the whole work on it
@@ -420,6 +422,29 @@ pub struct Chart {
     pub on_screen: bool,
     #[command(flatten)]
     pub view: View,
+}
+
+/// `metachron report`
+#[derive(Debug, Args)]
+pub struct Report {
+    /// The file, or - for standard input
+    #[arg(value_name = "FILE")]
+    pub file: PathBuf,
+    #[command(flatten)]
+    pub input: Input,
+    #[command(flatten)]
+    pub columns: ColumnOptions,
+    #[command(flatten)]
+    pub shaping: Shaping,
+    /// Right answers for single cells, as convert takes them
+    #[arg(long, value_name = "FILE")]
+    pub fixes: Option<PathBuf>,
+    /// Where right answers belong, as convert takes it
+    #[arg(long, value_name = "WHERE", default_value = "row", requires = "fixes")]
+    pub fixes_by: FixesBy,
+    /// The page, such as report.html
+    #[arg(short, long, value_name = "FILE.html")]
+    pub output: PathBuf,
 }
 
 /// `metachron completions`

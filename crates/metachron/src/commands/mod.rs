@@ -9,6 +9,7 @@ mod count;
 mod explain;
 mod list;
 mod manual;
+mod report;
 mod saved_column;
 mod save;
 mod survey;
@@ -82,6 +83,7 @@ pub fn run(arguments: Arguments, line: &CommandLine, ambient: &Ambient) -> Resul
         Command::Check(check) => check::run(&check, line, ambient),
         Command::Convert(convert) => convert::run(&convert, line, ambient),
         Command::Chart(chart) => chart::run(&chart, line, ambient),
+        Command::Report(report) => report::run(&report, line, ambient),
         Command::Count(count) => count::run(&count, line, ambient),
         Command::List(list) => list::run(&list, ambient),
         Command::Demo(demo) => crate::demo::run(&demo),

@@ -19,6 +19,7 @@ use super::tally::ConversionTally;
 use super::typed::TypedColumn;
 use crate::message::Failure;
 use crate::survey::{SurveyedColumn, told};
+use crate::words::why_unread;
 
 /// So many different texts that name no zone are kept.
 const MOST_ZONES: usize = 100;
@@ -297,6 +298,19 @@ impl<'p> ConvertedRow<'p> {
         self.key.clear();
         sorting.key(row, &self.items.so_far(), &mut self.buffers.cell, &mut self.key);
         &self.key
+    }
+
+    /// The cells of typed columns that were not read: each with the place of its column, its value, and why.
+    pub fn unread(&mut self, number: u64, row: &Row<'_>) -> Vec<(usize, String, String)> {
+        let mut all = Vec::new();
+        for (at, (column, outcome)) in self.plan.columns.iter().zip(&self.outcomes).enumerate() {
+            if !matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
+                let (_, value) = self.buffers.cell(column.source, number, row);
+                let outcome = plainest(*outcome, &value, column.compiled.reading().kind);
+                all.push((at, value.to_text(), why_unread(&outcome, &value)));
+            }
+        }
+        all
     }
 
     /// Lists the cells that are not what they should be; whether one could not be read or made.

@@ -14,6 +14,7 @@ pub mod questions;
 mod extend;
 mod signs;
 pub mod check;
+pub mod html;
 pub mod count;
 pub mod chart;
 pub mod summary;

@@ -74,7 +74,9 @@ impl Paste {
             [path] => (("output", suggested_output(path)), suggested_readings(path)),
             _ => (("output-dir", "converted".to_owned()), "readings.toml".to_owned()),
         };
-        let is_counted = typed.command() == COUNT;
+        let is_counted = [COUNT, CHART].contains(&typed.command());
+        // A report is no table.
+        let typed = if typed.command() == REPORT { typed.without("output") } else { typed };
         let convert = match typed.command() {
             CONVERT => typed.clone(),
             // Which columns were looked at says nothing of which are converted.
@@ -125,6 +127,8 @@ impl Paste {
 const CONVERT: &str = "convert";
 const SURVEY: &str = "survey";
 const COUNT: &str = "count";
+const CHART: &str = "chart";
+const REPORT: &str = "report";
 
 /// A way to settle a column, with the command line that says it.
 pub fn settle(way: &Settle, column: &SurveyedColumn, paste: &Paste) -> Vec<SettleFacts> {

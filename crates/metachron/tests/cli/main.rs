@@ -27,6 +27,7 @@ mod plain_numbers;
 mod printed;
 mod readings;
 mod records;
+mod report;
 mod said_and_saved;
 #[cfg(unix)]
 mod server;

@@ -36,7 +36,7 @@ fn every_shell_gets_its_completions() {
 #[test]
 fn every_command_has_its_manual_page() {
     let bench = Bench::new();
-    bench.run("manual --dir pages/man1").stderr("11 manual pages in pages/man1\n").check();
+    bench.run("manual --dir pages/man1").stderr("12 manual pages in pages/man1\n").check();
     let program = bench.read("pages/man1/metachron.1");
     for command in COMMANDS {
         assert!(program.contains(&format!("metachron\\-{command}(1)")), "{command}");
