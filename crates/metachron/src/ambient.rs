@@ -21,6 +21,8 @@ pub struct Ambient {
     pub color: bool,
     /// Whether standard error shows colours.
     pub error_color: bool,
+    /// Whether the locale says another encoding than UTF-8; one that says nothing says UTF-8.
+    pub has_ascii_alone: bool,
     /// Whether somebody may be watching standard error.
     pub stderr_is_terminal: bool,
     /// Whether somebody can answer on standard input what is asked on standard error.
@@ -43,6 +45,7 @@ impl Ambient {
             error_width: width(terminal_size::terminal_size_of(std::io::stderr())),
             color: wanted && std::io::stdout().is_terminal(),
             error_color: wanted && std::io::stderr().is_terminal(),
+            has_ascii_alone: has_ascii_alone(|name| std::env::var(name).ok()),
             stderr_is_terminal: std::io::stderr().is_terminal(),
             can_be_asked: std::io::stdin().is_terminal() && std::io::stderr().is_terminal(),
             secrets: secrets(),
@@ -65,5 +68,33 @@ fn secrets() -> Secrets {
 }
 
 fn width(size: Option<(terminal_size::Width, terminal_size::Height)>) -> usize {
-    size.map_or(WIDTH, |(terminal_size::Width(width), _)| usize::from(width).clamp(60, 160))
+    size.map_or(WIDTH, |(terminal_size::Width(width), _)| usize::from(width).clamp(60, 200))
+}
+
+/// What POSIX has for the encoding of a terminal: the first of these variables that is set (XBD 8.2).
+fn has_ascii_alone(variable: impl Fn(&str) -> Option<String>) -> bool {
+    let all = ["LC_ALL", "LC_CTYPE", "LANG"].into_iter().filter_map(variable);
+    let locale = all.into_iter().find(|own| !own.is_empty()).map(|own| own.to_lowercase());
+    locale.is_some_and(|own| !own.contains("utf-8") && !own.contains("utf8"))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_first_variable_that_is_set_says_the_encoding() {
+        for (all, is_ascii) in [
+            ([None, None, None], false),
+            ([Some("C"), None, Some("nb_NO.UTF-8")], true),
+            ([Some(""), Some("C.utf8"), Some("POSIX")], false),
+            ([None, None, Some("de_DE.ISO-8859-1")], true),
+        ] {
+            let variable = |name: &str| {
+                let at = ["LC_ALL", "LC_CTYPE", "LANG"].iter().position(|own| *own == name);
+                at.and_then(|at| all[at]).map(str::to_owned)
+            };
+            assert_eq!(has_ascii_alone(variable), is_ascii, "{all:?}");
+        }
+    }
 }

@@ -29,6 +29,7 @@ use std::process::ExitCode;
 
 fn main() -> ExitCode {
     let ambient = ambient::Ambient::gather();
+    message::shows_ascii(ambient.has_ascii_alone);
     let (arguments, line) = match args::parse() {
         Ok(typed) => typed,
         Err(shown) => return shown,

@@ -1,9 +1,11 @@
 //! What we say when something does not work: what and where, and what to do next.
 
+use std::borrow::Cow;
 use std::fmt::Display;
 use std::io::{self, Write};
 use std::path::Path;
 use std::process::ExitCode;
+use std::sync::OnceLock;
 
 use metachron_tables::address::{is_address, shown_address};
 use metachron_tables::error::TableError;
@@ -70,7 +72,54 @@ pub fn name_is_taken(option: &str, name: &str) -> Failure {
 
 /// Says something on standard error. If nobody listens there, that is no reason to fail.
 pub fn say(text: &str) {
-    let _ = writeln!(io::stderr(), "{text}");
+    let _ = writeln!(io::stderr(), "{}", shown_as_possible(text));
+}
+
+/// Whether the terminal has ASCII alone.
+static IN_ASCII: OnceLock<bool> = OnceLock::new();
+
+/// Says once, at the beginning, whether the terminal has ASCII alone.
+pub fn shows_ascii(is_so: bool) {
+    let _ = IN_ASCII.set(is_so);
+}
+
+/// Our own signs in ASCII where the terminal has no others; each takes as much room as before. Command lines stay as they
+/// are, to be pasted.
+pub fn shown_as_possible(text: &str) -> Cow<'_, str> {
+    match IN_ASCII.get() {
+        Some(true) => Cow::Owned(in_ascii(text)),
+        _ => Cow::Borrowed(text),
+    }
+}
+
+fn in_ascii(text: &str) -> String {
+    const SIGNS: [(char, char); 18] = [
+        ('→', '>'),
+        ('…', '~'),
+        ('‹', '<'),
+        ('›', '>'),
+        ('·', '.'),
+        ('•', 'o'),
+        ('─', '-'),
+        ('┬', '+'),
+        ('▁', '_'),
+        ('▂', '.'),
+        ('▃', '-'),
+        ('▄', '='),
+        ('▅', '+'),
+        ('▆', '*'),
+        ('▇', '%'),
+        ('█', '#'),
+        ('▖', '-'),
+        ('–', '-'),
+    ];
+    let sign = |c: char| SIGNS.iter().find(|(own, _)| *own == c).map_or(c, |(_, plain)| *plain);
+    let lines =
+        text.split_inclusive('\n').map(|line| match line.trim_start().starts_with("metachron ") {
+            true => line.to_owned(),
+            false => line.chars().map(sign).collect(),
+        });
+    lines.collect()
 }
 
 /// Text from outside as it can be shown in a terminal: control characters are escaped.
@@ -144,6 +193,13 @@ mod tests {
         assert_eq!(shell_word("{day}/{month}"), "'{day}/{month}'");
         assert_eq!(shell_word("it's"), "'it'\\''s'");
         assert_eq!(shell_word(""), "''");
+    }
+
+    #[test]
+    fn own_signs_have_others_in_ascii_and_commands_stay() {
+        let text = "  seen  → seen_typed  ▁·█\n    metachron convert a.csv --missing '→'\n";
+        let plain = "  seen  > seen_typed  _.#\n    metachron convert a.csv --missing '→'\n";
+        assert_eq!(in_ascii(text), plain);
     }
 
     #[test]

@@ -92,9 +92,9 @@ pub fn run(
     let titled = TitledChart::new(table, &plan, drawn);
     let page = Page { width: ambient.width, color: asked.view.color.or(ambient.color) };
     if asked.view.json {
-        print(&json(&titled.facts())?)?;
+        print(&json(&titled.facts())?, true)?;
     } else if asked.on_screen {
-        print(&on_screen(&titled, page))?;
+        print(&on_screen(&titled, page), false)?;
     }
     let (Some(picture), Some(output)) = (picture, &asked.output) else { return Ok(Exit::Done) };
     let texts = titled.chart.panels.iter().flat_map(|panel| &panel.series);

@@ -45,6 +45,6 @@ pub fn run(
             pages.join("\n")
         }
     };
-    print(&text)?;
+    print(&text, check.view.json)?;
     Ok(if found { Exit::Left } else { Exit::Done })
 }

@@ -11,6 +11,6 @@ pub fn run(completions: &args::Completions) -> Result<Exit, Failure> {
     let name = command.get_name().to_owned();
     let mut script = Vec::new();
     clap_complete::generate(completions.shell, &mut command, name, &mut script);
-    print(&String::from_utf8_lossy(&script))?;
+    print(&String::from_utf8_lossy(&script), true)?;
     Ok(Exit::Done)
 }

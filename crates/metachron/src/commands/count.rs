@@ -82,7 +82,8 @@ pub fn run(
         return Ok(Exit::Done);
     }
     let page = Page { width: ambient.width, color: count.view.color.or(ambient.color) };
-    print(&if count.view.json { json(&report)? } else { count_page(&report, page) })?;
+    let text = if count.view.json { json(&report)? } else { count_page(&report, page) };
+    print(&text, count.view.json)?;
     Ok(Exit::Done)
 }
 

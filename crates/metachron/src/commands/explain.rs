@@ -98,7 +98,7 @@ pub fn run(explain: &args::Explain, ambient: &Ambient) -> Result<Exit, Failure> 
         true => json(&report)?,
         false => view(&report, ambient.width),
     };
-    print(&text)?;
+    print(&text, explain.json)?;
     Ok(Exit::Done)
 }
 

@@ -23,7 +23,7 @@ use metachron_tables::place::{Output, same_file};
 use crate::ambient::Ambient;
 use crate::args::{Arguments, Command, CommandLine};
 use crate::exit::Exit;
-use crate::message::{Failure, shown};
+use crate::message::{Failure, shown, shown_as_possible};
 
 /// The files that are named, a pattern such as `stations/*.csv` standing for those that match it.
 fn files(named: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
@@ -60,8 +60,10 @@ fn refuse_input(input: &Path, output: &Path) -> Result<(), Failure> {
     }
 }
 
-/// Writes a report to standard output.
-fn print(text: &str) -> Result<(), Failure> {
+/// Writes a report to standard output: for programs as it is, for people as their terminal can show it.
+fn print(text: &str, is_for_programs: bool) -> Result<(), Failure> {
+    let shown = if is_for_programs { text.into() } else { shown_as_possible(text) };
+    let text: &str = &shown;
     let stdout = Path::new("-");
     let mut out = Output::create(stdout).map_err(|error| Failure::writing(stdout, &error))?;
     out.write_all(text.as_bytes())

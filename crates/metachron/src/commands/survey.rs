@@ -54,7 +54,7 @@ pub fn run(
             false if choices.chosen.is_empty() => overview(&mut text, &report, page),
             false => detail(&mut text, &report, page),
         }
-        print(&text)
+        print(&text, asked.view.json)
     };
     let (mut tables, mut together, parts) = if asked.merge {
         let (parts, columns) = merged(&files, &choices)?;
@@ -72,7 +72,7 @@ pub fn run(
                 true => text = json(&report)?,
                 false => crate::report::together(&mut text, &report, page),
             }
-            print(&text)?;
+            print(&text, asked.view.json)?;
         }
         let part = |table: &SurveyedTable| {
             (table.intake.path.to_string_lossy().into_owned(), table.lines.rows)

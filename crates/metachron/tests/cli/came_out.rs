@@ -61,6 +61,29 @@ fn a_closer_look_has_what_another_reading_makes_of_values() {
         .check();
 }
 
+#[test]
+fn a_terminal_without_utf_8_is_shown_ascii() {
+    let bench =
+        Bench::with("a.csv", table("seen", (1..=28).map(|day| format!("2024-03-{day:02}"))));
+    for (locale, is_ascii) in [("C", true), ("nb_NO.ISO-8859-1", true), ("nb_NO.UTF-8", false)] {
+        for line in [
+            "convert a.csv -o b.csv",
+            "check a.csv",
+            "chart a.csv --column seen --on-screen",
+            "count a.csv --column seen",
+        ] {
+            let output = bench.command(line).env("LC_ALL", locale).output().unwrap();
+            let said = [output.stdout, output.stderr].concat();
+            assert!(!is_ascii || said.is_ascii(), "{locale} {line}");
+        }
+        bench
+            .run("convert a.csv -o b.csv")
+            .env("LC_ALL", locale)
+            .stderr_has(&[if is_ascii { "seen  > seen_typed" } else { "seen  → seen_typed" }])
+            .check();
+    }
+}
+
 /// A clock time that is drawn.
 fn drawn(number: u64) -> String {
     let mixed = number.wrapping_mul(0x9E37_79B9_7F4A_7C15).rotate_left(23);

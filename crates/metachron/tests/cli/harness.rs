@@ -188,7 +188,9 @@ impl Expected {
 /// The program, started with a command line in a folder; all that it takes and gives is piped.
 pub fn started(line: &str, folder: &Path, environment: &[(String, String)]) -> Child {
     let mut command = Command::new(env!("CARGO_BIN_EXE_metachron"));
-    command.args(words(line)).current_dir(folder).envs(environment.iter().cloned());
+    // Whatever the locale of whoever runs the tests.
+    command.args(words(line)).current_dir(folder).env("LC_ALL", "C.UTF-8");
+    command.envs(environment.iter().cloned());
     command.stdin(Stdio::piped()).stdout(Stdio::piped()).stderr(Stdio::piped()).spawn().unwrap()
 }
 

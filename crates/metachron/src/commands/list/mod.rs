@@ -36,7 +36,7 @@ pub fn run(list: &args::List, ambient: &Ambient) -> Result<Exit, Failure> {
         What::Steps => listed(list, steps::all(list), |all| steps::view(all, width))?,
         What::Fields => listed(list, fields::all(list), |all| fields::view(all, width))?,
     };
-    print(&text)?;
+    print(&text, list.json)?;
     Ok(Exit::Done)
 }
 
