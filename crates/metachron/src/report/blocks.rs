@@ -62,7 +62,7 @@ pub fn block(
 }
 
 /// The candidates in play, with what each makes of the column and of one value.
-fn side_by_side(out: &mut String, column: &ColumnFacts, indent: usize) {
+pub(super) fn side_by_side(out: &mut String, column: &ColumnFacts, indent: usize) {
     let in_play: Vec<&CandidateFacts> =
         column.candidates.iter().filter(|candidate| candidate.in_play).collect();
     if in_play.len() < 2 {

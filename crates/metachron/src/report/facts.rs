@@ -6,7 +6,7 @@ use std::path::{Path, PathBuf};
 use serde::Serialize;
 
 use super::column::{ColumnFacts, facts};
-use super::paste::{Paste, SettleFacts, all_at_once, two_digit_from};
+use super::paste::{AlikeFacts, Paste, SettleFacts, alike, all_at_once, two_digit_from};
 use super::source::SourceFacts;
 use crate::choices::step_name;
 use crate::choices::{Choices, Said};
@@ -32,6 +32,9 @@ pub struct SurveyReport {
     /// Columns that hold the parts of one date.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub parts: Option<PartsFacts>,
+    /// Open columns of which the same is asked, with answers for all of them at once.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub alike: Vec<AlikeFacts>,
     /// Commands that leave no column open, where several are or others are decided.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub all_at_once: Vec<SettleFacts>,
@@ -78,6 +81,7 @@ impl SurveyReport {
             source: SourceFacts::new(table),
             columns: table.columns.iter().map(|column| facts(column, &paste)).collect(),
             parts: parts(table, &paste, choices),
+            alike: alike(&table.columns, &paste),
             all_at_once: all_at_once(&table.columns, &paste),
             zone_data: choices.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
@@ -118,6 +122,7 @@ impl SurveyReport {
             },
             columns: columns.iter().map(|column| facts(column, &paste)).collect(),
             parts: None,
+            alike: alike(columns, &paste),
             all_at_once: all_at_once(columns, &paste),
             zone_data: choices.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),

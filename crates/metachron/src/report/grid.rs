@@ -168,8 +168,12 @@ pub fn cut(text: &str, width: usize) -> String {
     short
 }
 
+/// Longer lines are hard to follow.
+const READABLE: usize = 140;
+
 /// Writes a text in lines of at most `width`, each after `indent` spaces, the first after `lead`.
 pub fn paragraph(out: &mut String, lead: &str, indent: usize, text: &str, width: usize) {
+    let width = width.min(READABLE);
     let mut line = lead.to_owned();
     let mut filled = indent;
     for word in text.split(' ') {

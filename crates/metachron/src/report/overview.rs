@@ -3,10 +3,11 @@
 use metachron_core::text::{counted, grouped};
 
 use super::Page;
-use super::blocks::{Block, block, indent_of};
+use super::blocks::{Block, block, indent_of, side_by_side};
 use super::column::ColumnFacts;
 use super::facts::{SurveyReport, TogetherReport};
 use super::grid::{Grid, cut, paragraph};
+use super::paste::AlikeFacts;
 use super::source::{LineFacts, PartFacts, SourceFacts};
 use crate::message::{plain, quoted};
 
@@ -14,7 +15,7 @@ use crate::message::{plain, quoted};
 pub fn overview(out: &mut String, report: &SurveyReport, page: Page) {
     heading(out, &report.source, page);
     out.push('\n');
-    columns(out, &report.columns, page);
+    columns(out, &report.columns, &report.alike, page);
     if let Some(parts) = &report.parts {
         out.push('\n');
         paragraph(out, "  ", 2, &plain(&parts.message), page.width);
@@ -46,7 +47,7 @@ pub fn together(out: &mut String, report: &TogetherReport, page: Page) {
         out.push('\n');
     }
     out.push_str(&format!("All {} files together\n\n", report.files.len()));
-    columns(out, &report.together, page);
+    columns(out, &report.together, &[], page);
     if report.differences.is_empty() {
         out.push_str("\n  The files agree about every column.\n");
         return;
@@ -61,7 +62,7 @@ pub fn together(out: &mut String, report: &TogetherReport, page: Page) {
 }
 
 /// A row for each column, and a paragraph for each that holds dates.
-fn columns(out: &mut String, columns: &[ColumnFacts], page: Page) {
+fn columns(out: &mut String, columns: &[ColumnFacts], alike: &[AlikeFacts], page: Page) {
     let (temporal, others): (Vec<&ColumnFacts>, Vec<&ColumnFacts>) =
         columns.iter().partition(|column| column.is_temporal());
     let is_wide = columns.len() > FEW;
@@ -76,10 +77,11 @@ fn columns(out: &mut String, columns: &[ColumnFacts], page: Page) {
     // What needs a person comes first.
     let (open, settled): (Vec<&ColumnFacts>, Vec<&ColumnFacts>) =
         temporal.into_iter().partition(|column| column.is_open());
-    for column in open {
+    for column in open.iter().filter(|own| !is_alike(own, alike)) {
         out.push('\n');
         block(out, &column.name, column, Block::Question, indent, page);
     }
+    questions_alike(out, &open, alike, page);
     if !settled.is_empty() {
         out.push('\n');
     }
@@ -102,6 +104,42 @@ fn columns(out: &mut String, columns: &[ColumnFacts], page: Page) {
             "\n  {all} of {}: {decided} decided, {open_columns} open\n",
             columns.len()
         ));
+    }
+}
+
+/// Whether others are asked about in the same way.
+pub(super) fn is_alike(column: &ColumnFacts, alike: &[AlikeFacts]) -> bool {
+    alike.iter().any(|group| group.columns.contains(&column.name))
+}
+
+/// What is asked of several columns alike, once for all of them.
+pub(super) fn questions_alike(
+    out: &mut String,
+    columns: &[&ColumnFacts],
+    alike: &[AlikeFacts],
+    page: Page,
+) {
+    for group in alike {
+        let own = columns.iter().filter(|own| group.columns.contains(&own.name));
+        let own: Vec<&ColumnFacts> = own.copied().collect();
+        out.push('\n');
+        by_reason(out, &own, page);
+        let several =
+            |own: &&ColumnFacts| own.candidates.iter().filter(|own| own.in_play).count() > 1;
+        if let Some(first) = own.first().copied().filter(|own| several(own)) {
+            paragraph(out, "  ", 2, &format!("For example {}:", plain(&first.name)), page.width);
+            side_by_side(out, first, 4);
+        }
+        for way in &group.settle {
+            to_paste(out, &way.message, way.command.as_slice(), page);
+        }
+        paragraph(
+            out,
+            "  ",
+            2,
+            "If they differ, survey with --column NAME has the answers for each by itself.",
+            page.width,
+        );
     }
 }
 
@@ -209,7 +247,26 @@ fn grid(out: &mut String, columns: &[&ColumnFacts], page: Page) {
         grid.push(shown.iter().map(|(_, of)| of(column)).collect());
         grid.paint(2, page.verdict(&column.verdict));
     }
-    grid.write(out, 2, page.width, Some(3));
+    // Layouts that are cut say nothing: they stand below where there is no room for them.
+    if 2 + grid.needs(titles.len()) <= page.width + 2 {
+        grid.write(out, 2, page.width, None);
+        return;
+    }
+    let is_zero = |title: &str, of: fn(&ColumnFacts) -> String| {
+        numbers.contains(&title) && columns.iter().all(|own| matches!(of(own).as_str(), "" | "0"))
+    };
+    let narrow: Vec<ShownColumn> = shown
+        .into_iter()
+        .filter(|(title, of)| *title != "read by" && (*title == "read" || !is_zero(title, *of)))
+        .chain([("read by", read_by as fn(&ColumnFacts) -> String)])
+        .collect();
+    let titles: Vec<&str> = narrow.iter().map(|(title, _)| *title).collect();
+    let mut grid = Grid::new(&titles).numbers(&numbers);
+    for column in columns {
+        grid.push(narrow.iter().map(|(_, of)| of(column)).collect());
+        grid.paint(2, page.verdict(&column.verdict));
+    }
+    grid.write_wrapped(out, 2, page.width);
 }
 
 /// The layouts of the reading, or those in play.

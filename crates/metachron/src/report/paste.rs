@@ -173,6 +173,66 @@ pub fn no_date(column: &SurveyedColumn, paste: &Paste) -> Option<SettleFacts> {
     Some(settled(message, Some(&said), paste))
 }
 
+/// Columns of which the same is asked.
+#[derive(Debug, Serialize)]
+pub struct AlikeFacts {
+    /// Their names.
+    pub columns: Vec<String>,
+    /// Answers for all of them at once.
+    pub settle: Vec<SettleFacts>,
+}
+
+/// Fewer columns are asked about one by one.
+const ALIKE: usize = 3;
+
+/// Open columns of which the same is asked, each group with answers for all of its columns at once.
+pub fn alike(columns: &[SurveyedColumn], paste: &Paste) -> Vec<AlikeFacts> {
+    // An answer for one value is of one column.
+    fn is_common(way: &&Settle) -> bool {
+        !matches!(
+            way,
+            Settle::Answer(..) | Settle::Value(_) | Settle::Split(_) | Settle::AllBut { .. }
+        )
+    }
+    let ways = |own: &SurveyedColumn| -> Vec<String> {
+        let all = own.inference.judgement.settle.iter().filter(is_common);
+        all.map(|way| when_right(way, own)).collect()
+    };
+    let mut groups: Vec<(Vec<String>, Vec<&SurveyedColumn>)> = Vec::new();
+    for own in columns.iter().filter(|own| own.is_open()) {
+        let ways = ways(own);
+        match groups.iter_mut().find(|(other, _)| *other == ways) {
+            Some((_, group)) => group.push(own),
+            None => groups.push((ways, vec![own])),
+        }
+    }
+    groups.retain(|(ways, group)| !ways.is_empty() && group.len() >= ALIKE);
+    let answers = groups.iter().map(|(ways, group)| {
+        let line = |at: usize| {
+            let said = group.iter().filter_map(|own| {
+                let way = own.inference.judgement.settle.iter().filter(is_common).nth(at)?;
+                Said::by(way, &own.plan.name)
+            });
+            said.fold(paste.convert(), |line, said| said.on(line)).to_string()
+        };
+        let all = format!("all {} of them", group.len());
+        let answers = ways.iter().enumerate();
+        let mut settle: Vec<SettleFacts> = answers
+            .map(|(at, when)| SettleFacts::line(format!("{when} in {all}"), line(at)))
+            .collect();
+        if group.iter().all(|own| paste.can_leave(&own.plan.name)) {
+            let left = leaving(group, paste.convert()).to_string();
+            let what = group.first().map_or("no date", |own| no_date_phrase(own));
+            settle.push(SettleFacts::line(
+                format!("If they are {what}, or to leave them for now"),
+                left,
+            ));
+        }
+        AlikeFacts { columns: group.iter().map(|own| own.plan.name.clone()).collect(), settle }
+    });
+    answers.collect()
+}
+
 /// Command lines that leave no column open: with what survey leans to or has found, and with every open column left as
 /// it is, where there are decided ones; none where only one column is open, which has its own.
 pub fn all_at_once(columns: &[SurveyedColumn], paste: &Paste) -> Vec<SettleFacts> {

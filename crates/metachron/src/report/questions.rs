@@ -11,7 +11,7 @@ use toml_edit::{Array, Value};
 
 use super::column::ColumnFacts;
 use super::facts::SurveyReport;
-use super::overview::to_paste;
+use super::overview::{is_alike, questions_alike, to_paste};
 use super::paste::{Paste, SettleFacts, no_date};
 use super::{Block, Page, block, indent_of, indent_of_names, paragraph};
 use crate::choices::{Choices, Said};
@@ -174,7 +174,8 @@ fn question(table: &SurveyedTable, choices: &Choices, page: Page) -> String {
     };
     let indent = indent_of(facts.iter().copied());
     let paste = Paste::of(&[&table.intake.path], choices);
-    for column in facts {
+    let alone = facts.iter().copied().filter(|own| !is_alike(own, &report.alike));
+    for column in alone {
         let own = open.iter().find(|own| own.plan.name == column.name);
         text.push('\n');
         block(&mut text, &column.name, column, Block::Question, indent, page);
@@ -182,6 +183,7 @@ fn question(table: &SurveyedTable, choices: &Choices, page: Page) -> String {
             no_dates(&mut text, (own, column), &paste, (indent, page));
         }
     }
+    questions_alike(&mut text, &facts, &report.alike, page);
     let all = report.all_at_once;
     if !all.is_empty() {
         text.push('\n');

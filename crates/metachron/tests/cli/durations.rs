@@ -12,7 +12,7 @@ fn what_is_open_about_durations_is_asked() {
     bench
         .run("survey a.csv")
         .stdout_has(&[
-            "effort  duration  decided     {amounts} and {amounts:minutes}",
+            "effort  duration  decided        5        1     0  {amounts} and {amounts:minutes}",
             "logger  duration  undecided   {hours}:{minutes} or {minutes}:{seconds}",
             "lap     duration  decided     {minutes}:{seconds} and {minutes}:{seco",
             "Values go up to PT51H20M, beyond a day: they are lengths of time, not times of day.",

@@ -17,13 +17,14 @@ fn overview() {
         .stdout(
             r#"captures.csv   CSV, comma, UTF-8, header in line 1, 4 rows
 
-  column    kind     verdict     read by                                       read  missing  unreadable  open
+  column    kind     verdict     read  missing  unreadable  open  read by
   ring      -        not-a-date
-  captured  date     decided     {day}/{month}/{year}                             3        1           0     0
-  released  date     leaning     {day}/{month}/{year} or {month}/{day}/{year}     0        0           0     4
-  seen      date     mixed       {day}/{month}/{year} and {month}/{day}/{yea…     0        0           0     4
-  logged    instant  decided     rfc-3339                                         2        1           1     0
-  entered   date     decided     {month:name} {day}, {year}                       4        0           0     0
+  captured  date     decided        3        1           0     0  {day}/{month}/{year}
+  released  date     leaning        0        0           0     4  {day}/{month}/{year} or {month}/{day}/{year}
+  seen      date     mixed          0        0           0     4  {day}/{month}/{year} and
+                                                                  {month}/{day}/{year}
+  logged    instant  decided        2        1           1     0  rfc-3339
+  entered   date     decided        4        0           0     0  {month:name} {day}, {year}
 
   released   All 4 dates fit both day first and month first: no value has a part above 12 that would tell day
              from month. Only hints speak for day first. "captured" is day first beyond doubt.
@@ -502,4 +503,38 @@ fn a_wide_table_is_told_on_two_screens() {
         table("seen,ring", (0..9).map(|at| format!("2024-03-{:02},LF{at}", at + 1))),
     );
     bench.run("survey b.csv").stdout_has(&["ring    -     not-a-date"]).check();
+}
+
+#[test]
+fn what_is_asked_of_several_columns_alike_is_asked_once() {
+    let day = |row: usize, seed: usize| {
+        format!("{:02}/{:02}/2024", row * seed % 12 + 1, row * 5 % 12 + 1)
+    };
+    let rows = (0..60).map(|row| [1, 5, 7, 11].map(|seed| day(row, seed)).join(","));
+    let bench = Bench::with("a.csv", table("ringed,seen,found,read", rows));
+    for line in ["survey a.csv", "convert a.csv -o b.csv"] {
+        let status = if line.starts_with("survey") { 0 } else { 3 };
+        let output = bench.command(line).output().unwrap();
+        assert_eq!(output.status.code(), Some(status));
+        let said = String::from_utf8([output.stdout, output.stderr].concat()).unwrap();
+        let all = ["ringed", "seen", "found", "read"]
+            .map(|name| format!("--set '{name}: order=dmy'"))
+            .join(" ");
+        assert!(
+            said.contains(
+                "  ringed, seen, found, read: All 60 dates fit both day first and month first"
+            ),
+            "{said}"
+        );
+        assert_eq!(said.matches("If the day comes first in all 4 of them:").count(), 1, "{said}");
+        assert!(said.contains(&format!("metachron convert a.csv {all} -o ")), "{said}");
+        assert_eq!(said.matches("All 60 dates").count(), 1, "{said}");
+    }
+    // Each printed answer is run by the harness.
+    bench.run("convert a.csv -o b.csv").status(3).stderr_has(&["in all 4 of them"]).check();
+    // Two are asked about one by one.
+    bench
+        .run("survey a.csv --set 'found: order=dmy' --set 'read: convert=false'")
+        .stdout_has(&["  ringed     All 60 dates", "  seen       All 60 dates"])
+        .check();
 }

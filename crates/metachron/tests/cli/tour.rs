@@ -11,7 +11,7 @@ fn the_demo_runs_and_shows_every_kind_of_column() {
     let text =
         bench.run("demo --dir flyway").stdout_has(&["metachron survey captures.csv"]).check();
     for line in [
-        "  captured  date     decided     {day}/{month}/{year}",
+        "  captured  date     decided     2,471        9           0      0  {day}/{month}/{year}",
         "  released  date     leaning",
         "  seen      date     mixed",
         "  logged    instant  decided     rfc-3339",
