@@ -18,8 +18,9 @@ use crate::words::phrase;
 
 /// Written forms that are listed.
 const FORMS: usize = 12;
-/// Bars of a small chart.
-const BARS: u64 = 400;
+/// Bars of a small chart, and of one that has to show on which days of a month nothing is.
+const BARS: u64 = 62;
+const DAYS: u64 = 400;
 
 /// What the page is made of.
 pub struct HtmlReport<'r> {
@@ -188,7 +189,7 @@ fn column(out: &mut String, report: &HtmlReport<'_>, facts: &ColumnFacts) {
     match (rivals, timeline(report, facts)) {
         (Some(rivals), _) => rival_readings(out, facts, rivals),
         (None, Some(timeline)) => {
-            chart(out, timeline, &format!("rows of {} over time", facts.name));
+            chart(out, timeline, BARS, &format!("rows of {} over time", facts.name));
             came_out(out, timeline);
         }
         _ => {}
@@ -229,7 +230,7 @@ fn rival_readings(out: &mut String, facts: &ColumnFacts, rivals: &[RivalTimeline
             format!("<p><q>{}</q> is {}</p>", text(&value.value), text(words))
         });
         let _ = writeln!(out, "<figure>\n<figcaption>If it is {}</figcaption>", text(&called));
-        chart(out, &rival.timeline, &format!("{} if it is {called}", facts.name));
+        chart(out, &rival.timeline, DAYS, &format!("{} if it is {called}", facts.name));
         came_out(out, &rival.timeline);
         let _ = writeln!(out, "{example}</figure>");
     }
@@ -246,8 +247,8 @@ fn came_out(out: &mut String, timeline: &Timeline) {
 }
 
 /// The rows over time as bars.
-fn chart(out: &mut String, timeline: &Timeline, title: &str) {
-    let Some(Strip { per, step, ends, counts }) = timeline.strip(BARS) else { return };
+fn chart(out: &mut String, timeline: &Timeline, most_bars: u64, title: &str) {
+    let Some(Strip { per, step, ends, counts }) = timeline.strip(most_bars) else { return };
     let most = counts.iter().copied().max().unwrap_or(1).max(1);
     const WIDTH: f64 = 640.0;
     const HEIGHT: f64 = 110.0;

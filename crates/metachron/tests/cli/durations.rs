@@ -13,8 +13,8 @@ fn what_is_open_about_durations_is_asked() {
         .run("survey a.csv")
         .stdout_has(&[
             "effort  duration  decided        5        1     0  {amounts} and {amounts:minutes}",
-            "logger  duration  undecided   {hours}:{minutes} or {minutes}:{seconds}",
-            "lap     duration  decided     {minutes}:{seconds} and {minutes}:{seco",
+            "logger  duration  undecided      0        0     6  {hours}:{minutes} or {minutes}:{seconds}",
+            "lap     duration  decided        6        0     0  {minutes}:{seconds} and {minutes}:{seconds}.{fraction}",
             "Values go up to PT51H20M, beyond a day: they are lengths of time, not times of day.",
             "\"27:15\" is 27 hours 15 minutes\n",
             "\"27:15\" is 27 minutes 15 seconds\n",

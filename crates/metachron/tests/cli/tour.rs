@@ -14,8 +14,8 @@ fn the_demo_runs_and_shows_every_kind_of_column() {
         "  captured  date     decided     2,471        9           0      0  {day}/{month}/{year}",
         "  released  date     leaning",
         "  seen      date     mixed",
-        "  logged    instant  decided     rfc-3339",
-        "  entered   date     decided     {month:name} {day}, {year}",
+        "  logged    instant  decided     2,466       12           2      0  rfc-3339",
+        "  entered   date     decided     2,480        0           0      0  {month:name} {day}, {year}",
         "2 of 5 date columns are open; nothing was written",
     ] {
         assert!(text.contains(line), "no {line:?} in\n{text}");
@@ -36,16 +36,20 @@ fn root() -> &'static Path {
 
 #[test]
 fn every_picture_and_page_that_the_readme_links_exists() {
-    let readme = fs::read_to_string(root().join("README.md")).unwrap();
-    let links: Vec<&str> = readme
-        .split("](")
-        .skip(1)
-        .filter_map(|rest| rest.split(')').next())
-        .filter(|link| !link.starts_with("http") && !link.starts_with('#'))
-        .collect();
-    assert!(links.len() >= 5, "{links:?}");
-    for link in links {
-        assert!(root().join(link).exists(), "README.md links {link}");
+    for (page, folder) in
+        [("README.md", ""), ("docs/questions.md", "docs"), ("docs/options.md", "docs")]
+    {
+        let text = fs::read_to_string(root().join(page)).unwrap();
+        let links: Vec<&str> = text
+            .split("](")
+            .skip(1)
+            .filter_map(|rest| rest.split(')').next())
+            .filter(|link| !link.starts_with("http") && !link.starts_with('#'))
+            .collect();
+        assert!(links.len() >= 5, "{links:?}");
+        for link in links {
+            assert!(root().join(folder).join(link).exists(), "{page} links {link}");
+        }
     }
 }
 
@@ -63,11 +67,13 @@ fn the_layouts_page_names_every_field() {
     }
 }
 
-/// What the command lines of the README print stands whole in `readme.txt`. After a change that is meant, `WRITE_README=1`
+/// What the command lines of the README, and of the page that answers questions, print stands whole in `readme.txt`. After a change that is meant, `WRITE_README=1`
 /// writes it anew; read the difference.
 #[test]
 fn command_lines_of_the_readme_say_what_they_said() {
-    let readme = fs::read_to_string(root().join("README.md")).unwrap();
+    let pages = ["README.md", "docs/questions.md"]
+        .map(|page| fs::read_to_string(root().join(page)).unwrap());
+    let readme = pages.concat();
     let bench = Bench::new();
     bench.run("demo --dir .").stdout_has(&[]).check();
     let mut said = String::new();
