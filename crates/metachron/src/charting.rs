@@ -502,7 +502,7 @@ fn drawn(
     let values = drawn.points.iter().flatten().filter_map(Points::ends);
     let values = values.reduce(|a, b| (a.0.min(b.0), a.1.max(b.1)));
     let y = match per {
-        Some(_) => NumberAxis::of((0.0, most.unwrap_or(1) as f64), 6),
+        Some(_) => NumberAxis::of_counts(most.unwrap_or(1), 6),
         None => NumberAxis::of(values.unwrap_or((0.0, 1.0)), 6),
     };
     let name = |at: usize| {

@@ -286,6 +286,19 @@ impl NumberAxis {
         NumberAxis { from: first * step, to: last * step, ticks }
     }
 
+    /// An axis from nothing to so many rows, with ticks at whole numbers.
+    ///
+    /// ```
+    /// use metachron_core::charting::NumberAxis;
+    /// let labels = |most| NumberAxis::of_counts(most, 5).ticks.into_iter().map(|(_, label)| label).collect::<Vec<_>>();
+    /// assert_eq!(labels(2), ["0", "1", "2"]);
+    /// assert_eq!(labels(9), ["0", "2", "4", "6", "8", "10"]);
+    /// ```
+    pub fn of_counts(most: u64, ticks: usize) -> NumberAxis {
+        let ticks = ticks.min(usize::try_from(most.max(1)).unwrap_or(ticks));
+        NumberAxis::of((0.0, most.max(1) as f64), ticks)
+    }
+
     /// Where a number lies on the axis, from 0 to 1.
     pub fn share(&self, number: f64) -> f64 {
         (number - self.from) / (self.to - self.from).max(f64::MIN_POSITIVE)
@@ -357,7 +370,12 @@ mod tests {
                 Some("10 seconds"),
                 vec!["10:00:00 | 5 Mar 2024", "10:00:10", "10:00:20", "10:00:30"],
             ),
-            ("1987-05-05T00:00", "2024-01-01T00:00", None, vec!["1990", "2000", "2010", "2020"]),
+            (
+                "1987-05-05T00:00",
+                "2024-01-01T00:00",
+                None,
+                vec!["1990", "1995", "2000", "2005", "2010", "2015", "2020"],
+            ),
         ] {
             assert_eq!(texts(&axis(from, to, step)), expected, "{from} to {to}");
         }

@@ -8,7 +8,7 @@
 //! use metachron_core::typed::TypedValue;
 //!
 //! let at = |month, day| place(TypedValue::Date(date(2024, month, day)));
-//! let axis = Axis::of_calendar((at(1, 20), at(6, 3)), 12, None, Labels::english()).unwrap();
+//! let axis = Axis::of_calendar((at(1, 20), at(6, 3)), 6, None, Labels::english()).unwrap();
 //! let labels: Vec<&str> = axis.ticks.iter().map(|tick| tick.label.as_str()).collect();
 //! assert_eq!(labels, ["Feb", "Mar", "Apr", "May", "Jun"]);
 //! ```

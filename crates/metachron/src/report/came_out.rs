@@ -161,7 +161,10 @@ impl Rivals {
             let layout = with_day_and_month_exchanged(own)?;
             Some((Alternative::from(layout.order()?), vec![layout]))
         });
-        let rivals = others.chain(exchanged).filter(|(_, layouts)| *layouts != reading.layouts);
+        // Nobody writes the day between the year and the month without being asked.
+        let rivals = others
+            .chain(exchanged)
+            .filter(|(order, layouts)| *order != Alternative::Ydm && *layouts != reading.layouts);
         let readings = rivals.map(|(alternative, layouts)| {
             let rival = Reading { layouts, split: None, repair: Repair::None, ..reading.clone() };
             (phrase(alternative).to_owned(), Compiled::new(&rival, Missing::usual()))
@@ -356,8 +359,9 @@ fn closely(out: &mut String, typed: &[Typed<'_>], replaces: bool, page: Page) {
             "otherwise",
         ])
         .numbers(&["row"]);
-        let has_words = |kind: Kind| !matches!(kind, Kind::Time);
+        // A period is no day.
         let kind = column.compiled.reading().kind;
+        let is_of_days = matches!(kind, Kind::Date | Kind::DateTime | Kind::Instant);
         let mut told: Vec<u64> = Vec::new();
         let ends = came_out.first.iter().map(|own| ("first", own));
         let ends = ends.chain(came_out.last.iter().map(|own| ("last", own)));
@@ -368,7 +372,8 @@ fn closely(out: &mut String, typed: &[Typed<'_>], replaces: bool, page: Page) {
                 continue;
             }
             told.push(sample.row);
-            let words = in_words(sample.fit.moment).filter(|_| has_words(kind));
+            let words =
+                in_words(sample.fit.moment).filter(|_| is_of_days || kind == Kind::Duration);
             let otherwise = rivals.read(sample);
             grid.push(vec![
                 why.to_owned(),
@@ -381,7 +386,7 @@ fn closely(out: &mut String, typed: &[Typed<'_>], replaces: bool, page: Page) {
         }
         for Remote { date, rows, first, distance } in came_out.timeline.days.remote(UNLIKELY) {
             // A day beside another one is not unlikely.
-            if distance > 1 {
+            if distance > 1 && is_of_days {
                 let far = format!("{} from any other", counted(distance, "day"));
                 let rows = counted(rows, "row");
                 let cells = ["least likely", &grouped(first), "", &date.to_string(), &rows, &far];
