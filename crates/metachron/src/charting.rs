@@ -8,7 +8,7 @@ use metachron_core::counting::{Per, Slot};
 use metachron_core::duration::DAY;
 use metachron_core::named::Named;
 use metachron_core::steps::{Item, Type};
-use metachron_core::timeline::{Step, place, shown};
+use metachron_core::timeline::{Step, clock_at, place, shown};
 use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::zone::Clock;
 use metachron_tables::table::{Row, TableFormat};
@@ -327,12 +327,7 @@ impl Bins {
                 Some((from, from + step))
             }
             Bins::Per(per) => {
-                let days = i64::try_from(at.div_euclid(i128::from(DAY))).ok()?;
-                let day = jiff::civil::date(1970, 1, 1)
-                    .checked_add(jiff::Span::new().try_days(days).ok()?)
-                    .ok()?;
-                let hour = i8::try_from(at.rem_euclid(i128::from(DAY)) / 3_600_000_000_000).ok()?;
-                let slot = per.slot_of(day.at(hour, 0, 0, 0));
+                let slot = per.slot_of(clock_at(at)?);
                 let place_of = |slot: Slot| slot.value().map(place);
                 place_of(slot).zip(place_of(slot.next()))
             }
@@ -543,14 +538,8 @@ fn groups(rows: &BTreeMap<String, u64>, has_groups: bool) -> Vec<String> {
 
 /// How rows are counted: per period of the calendar, or by steps of times and lengths.
 fn bins(asked: &ChartPlan<'_>, kind: Kind, (from, to): (i128, i128)) -> Result<Bins, Failure> {
-    let clock = |at: i128| {
-        let days = i64::try_from(at.div_euclid(i128::from(DAY))).ok()?;
-        let day = jiff::civil::date(1970, 1, 1).checked_add(jiff::Span::new().try_days(days).ok()?);
-        let hour = i8::try_from(at.rem_euclid(i128::from(DAY)) / 3_600_000_000_000).ok()?;
-        Some(day.ok()?.at(hour, 0, 0, 0))
-    };
     let periods = |per: Per| {
-        let ends = clock(from).zip(clock(to));
+        let ends = clock_at(from).zip(clock_at(to));
         ends.map_or(u64::MAX, |(from, to)| per.slot_of(from).through(per.slot_of(to)))
     };
     if matches!(kind, Kind::Time | Kind::Duration) {

@@ -1,11 +1,10 @@
 //! Axes: from where to where, and where the ticks stand.
 
 use jiff::civil::{Date, DateTime};
-use jiff::{Span, Timestamp, tz::Offset};
 
 use super::labels::Labels;
 use crate::duration::DAY;
-use crate::timeline::Step;
+use crate::timeline::{Step, clock_at};
 
 /// An axis of time, of times of day, or of lengths of time.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -112,7 +111,7 @@ impl Axis {
         }
         let mut last = None;
         let ticks = places(chosen, from, to, MOST_TICKS + 2).into_iter().filter_map(|at| {
-            let (label, part_of) = labels.of_tick(clock(at)?, chosen);
+            let (label, part_of) = labels.of_tick(clock_at(at)?, chosen);
             let is_new = last.as_ref() != Some(&part_of) && !part_of.is_empty();
             last = Some(part_of.clone());
             Some(Tick { at, label, part_of: is_new.then_some(part_of) })
@@ -206,7 +205,7 @@ fn places(step: Step, from: i128, to: i128, most: usize) -> Vec<i128> {
             all.take_while(|at| *at <= to).take(most).collect()
         }
         Step::Months(step) => {
-            let Some(first) = clock(from).map(DateTime::date) else { return Vec::new() };
+            let Some(first) = clock_at(from).map(DateTime::date) else { return Vec::new() };
             let months = i32::from(first.year()) * 12 + i32::from(first.month()) - 1;
             let place = |months: i32| {
                 let year = i16::try_from(months.div_euclid(12)).ok()?;
@@ -220,19 +219,6 @@ fn places(step: Step, from: i128, to: i128, most: usize) -> Vec<i128> {
             all.take_while(|at| *at <= to).take(most).collect()
         }
     }
-}
-
-/// What a clock shows that stands there.
-fn clock(at: i128) -> Option<DateTime> {
-    let shown = |nanos: i128| {
-        Timestamp::from_nanosecond(nanos).ok().map(|moment| Offset::UTC.to_datetime(moment))
-    };
-    // The calendar reaches further than moments do.
-    shown(at).or_else(|| {
-        let days = i64::try_from(at.div_euclid(i128::from(DAY))).ok()?;
-        let day = Date::new(1970, 1, 1).ok()?.checked_add(Span::new().try_days(days).ok()?).ok()?;
-        Some(day.at(0, 0, 0, 0))
-    })
 }
 
 /// An axis of numbers.
@@ -424,7 +410,7 @@ mod tests {
     proptest! {
         #[test]
         fn no_axis_has_too_many_ticks_or_ticks_outside(days in -700_000_i64..2_900_000, length in 1_i64..3_000_000_000_000) {
-            let from = place(TypedValue::Date(date(1970, 1, 1).saturating_add(Span::new().days(days))));
+            let from = place(TypedValue::Date(date(1970, 1, 1).saturating_add(jiff::Span::new().days(days))));
             let to = from + i128::from(length) * 1_000_000;
             let axis = Axis::of_calendar((from, to), 12, None, Labels::english()).unwrap();
             prop_assert!(axis.ticks.len() <= 12, "{}", axis.ticks.len());

@@ -38,7 +38,7 @@ pub use row_order::{RowOrder, Turn};
 pub use rows_by_day::{Apart, Remote, RowsByDay};
 pub use rows_by_hour::{OfHour, RowsByHour};
 pub use signs::{ShortMonth, SignKind, Spike, StandInHour};
-pub use spacing::{Gap, Holes, Repeats, Rule, Spacing, Step, Steps, place};
+pub use spacing::{Gap, Holes, Repeats, Rule, Spacing, Step, Steps, clock_at, place};
 pub use strip::Strip;
 
 use different::Different;

@@ -314,6 +314,22 @@ pub fn place(value: TypedValue) -> i128 {
     }
 }
 
+/// What a clock shows that stands at a place: the counterpart of [`place`]; none beyond the calendar.
+///
+/// ```
+/// use metachron_core::timeline::{clock_at, place};
+/// use metachron_core::typed::TypedValue;
+/// let clock = jiff::civil::date(1821, 3, 5).at(10, 15, 0, 0);
+/// assert_eq!(clock_at(place(TypedValue::DateTime(clock))), Some(clock));
+/// ```
+pub fn clock_at(place: i128) -> Option<DateTime> {
+    let days = i64::try_from(place.div_euclid(i128::from(DAY))).ok()?;
+    let nanos = i64::try_from(place.rem_euclid(i128::from(DAY))).ok()?;
+    let first = jiff::civil::date(1970, 1, 1);
+    let day = first.checked_add(jiff::Span::new().try_days(days).ok()?).ok()?;
+    day.at(0, 0, 0, 0).checked_add(jiff::Span::new().nanoseconds(nanos)).ok()
+}
+
 /// As one says it: `10 minutes`, `1 week`, `3 months`.
 impl fmt::Display for Step {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {

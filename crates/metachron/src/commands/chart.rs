@@ -8,9 +8,9 @@ use metachron_core::counting::Per;
 use metachron_core::named::Named;
 use metachron_core::text::grouped;
 use metachron_core::timeline::Step;
-use metachron_core::verdict::Verdict;
 use metachron_tables::place::Output;
 
+use super::one_column::survey_for;
 use super::{json, print, refuse_input};
 use crate::ambient::Ambient;
 use crate::args;
@@ -22,7 +22,6 @@ use crate::message::{Failure, quoted, say, shown_output};
 use crate::report::Page;
 use crate::report::chart::{TitledChart, on_screen};
 use crate::report::questions::{questions, stop_at_drift};
-use crate::survey::survey;
 
 /// Draws a file.
 pub fn run(
@@ -40,22 +39,7 @@ pub fn run(
     if let Some(output) = &asked.output {
         refuse_input(path, output)?;
     }
-    choices.chosen.clear();
-    if !choices.shaping.made.iter().any(|made| made.name == plan.column) {
-        choices.aim_at(plan.column);
-    }
-    // What is made may need any column, else only those that are drawn are looked at.
-    if choices.shaping.made.is_empty() && choices.shaping.conditions.is_empty() {
-        let columns = std::iter::once(plan.column).chain(plan.value);
-        choices.chosen = columns.map(str::to_owned).collect();
-    }
-    let mut table = survey(path, 0, &choices)?;
-    let is_needed = |name: &str| name == plan.column || choices.shaping.speaks_of(name);
-    table.columns.retain(|column| match plan.value == Some(column.plan.name.as_str()) {
-        true => column.verdict() == Verdict::Decided,
-        false => !column.is_open() || is_needed(&column.plan.name),
-    });
-    choices.chosen.truncate(1);
+    let table = survey_for(plan.column, plan.value.as_slice(), path, &mut choices)?;
     // What has several readings is drawn in each of them.
     let is_drawn = |name: &str| {
         let own = table.columns.iter().find(|column| column.plan.name == name);

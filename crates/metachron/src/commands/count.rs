@@ -4,9 +4,9 @@ use std::path::Path;
 
 use metachron_core::counting::{Figure, Per};
 use metachron_core::named::Named;
-use metachron_core::verdict::Verdict;
 use metachron_tables::deliver::{Existing, Wish, writer};
 
+use super::one_column::survey_for;
 use super::{json, print, refuse_input};
 use crate::ambient::Ambient;
 use crate::args;
@@ -18,7 +18,6 @@ use crate::message::{Failure, quoted, say};
 use crate::report::Page;
 use crate::report::count::{CountReport, count_page};
 use crate::report::questions::{questions, stop_at_drift};
-use crate::survey::survey;
 
 /// Counts the rows of a file.
 pub fn run(
@@ -40,27 +39,8 @@ pub fn run(
     if let Some(output) = &count.output {
         refuse_input(path, output)?;
     }
-    choices.chosen.clear();
-    if !choices.shaping.made.iter().any(|made| made.name == plan.column) {
-        choices.aim_at(plan.column);
-    }
-    // What is made may need any column, else only those that are counted are looked at.
-    if choices.shaping.made.is_empty() && choices.shaping.conditions.is_empty() {
-        let numbers = plan.figures.iter().map(|(_, column)| *column);
-        let columns = std::iter::once(plan.column).chain(numbers);
-        choices.chosen = columns.map(str::to_owned).collect();
-    }
-    let mut table = survey(path, 0, &choices)?;
-    // What is added up are numbers, unless they are surely something else.
-    let is_added =
-        |name: &str| name != plan.column && plan.figures.iter().any(|(_, own)| *own == name);
-    // Of what is made, only the columns that it speaks of must be read.
-    let is_needed = |name: &str| name == plan.column || choices.shaping.speaks_of(name);
-    table.columns.retain(|column| match is_added(&column.plan.name) {
-        true => column.verdict() == Verdict::Decided,
-        false => !column.is_open() || is_needed(&column.plan.name),
-    });
-    choices.chosen.truncate(1);
+    let numbers: Vec<&str> = plan.figures.iter().map(|(_, column)| *column).collect();
+    let table = survey_for(plan.column, &numbers, path, &mut choices)?;
     let page = Page { width: ambient.error_width, color: count.view.color.or(ambient.error_color) };
     let tables = [table];
     if let Some(text) = questions(&tables, &choices, page) {

@@ -1,6 +1,7 @@
 //! The commands, one file each.
 
 mod ask;
+mod one_column;
 mod chart;
 mod check;
 mod completions;
