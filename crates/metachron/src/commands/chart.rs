@@ -1,6 +1,5 @@
 //! `metachron chart`: how rows or numbers lie over time, as a picture.
 
-use std::io::Write;
 use std::path::Path;
 
 use metachron_core::charting::Labels;
@@ -8,7 +7,6 @@ use metachron_core::counting::Per;
 use metachron_core::named::Named;
 use metachron_core::text::grouped;
 use metachron_core::timeline::Step;
-use metachron_tables::place::Output;
 
 use super::one_column::survey_for;
 use super::{json, print, refuse_input};
@@ -185,6 +183,10 @@ fn missing(_: &str) -> String {
 /// Writes a picture.
 #[cfg(feature = "chart")]
 fn write(titled: &TitledChart, picture: Picture, path: &Path) -> Result<(), Failure> {
+    use std::io::Write;
+
+    use metachron_tables::place::Output;
+
     let failed = |error: std::io::Error| Failure::writing(path, &error);
     let bytes = match picture {
         Picture::Png => crate::drawing::png(titled),
