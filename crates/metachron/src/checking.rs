@@ -343,6 +343,9 @@ fn complete(requirements: &[Requirement]) -> Vec<Per> {
     requirements.iter().filter_map(per).collect()
 }
 
+/// What something may begin and end with.
+const BEGIN: [Kind; 4] = [Kind::Date, Kind::Time, Kind::DateTime, Kind::Instant];
+
 /// Columns of one kind that a row may have both of.
 fn pairs(plan: &ConversionPlan<'_>) -> Vec<Pair> {
     let kind = |at: usize| plan.columns[at].compiled.reading().kind;
@@ -350,8 +353,7 @@ fn pairs(plan: &ConversionPlan<'_>) -> Vec<Pair> {
     let mut pairs = Vec::new();
     for second in 0..count {
         for first in 0..second {
-            if count <= MOST_PAIRED && kind(first) == kind(second) && kind(first) != Kind::Duration
-            {
+            if count <= MOST_PAIRED && kind(first) == kind(second) && BEGIN.contains(&kind(first)) {
                 let places = [first, second];
                 pairs.push(Pair { places, before: 0, behind: 0, first: [None; 2] });
             }

@@ -352,8 +352,8 @@ pub fn ends_before_beginnings(checked: &Checked<'_>) -> Vec<(usize, Sign)> {
             values.swap(0, 1);
         }
         let says = format!(
-            "{} {} before {} (first in row {}: {} before {}); in {} it is the other way around. --where '{} < {}' \
-             writes them alone",
+            "{} {} before {} (first in row {}: {} before {}); in {} it is the other way around. --where '{} | since {} | \
+             as hours < 0' writes them alone",
             many(odd, "row", "has", "have"),
             name(later),
             name(earlier),

@@ -145,7 +145,7 @@ fn signs_of_something_wrong_are_found_and_told_with_a_row() {
                 }),
             ),
             "1 row has seen before caught (first in row 42: 2023-02-08 before 2023-02-11); in 59 rows it is the other way \
-             around. --where 'seen < caught' writes them alone",
+             around. --where 'seen | since caught | as hours < 0' writes them alone",
         ),
     ];
     for (code, file, text, message) in files {
@@ -167,6 +167,34 @@ fn signs_of_something_wrong_are_found_and_told_with_a_row() {
         );
         checked(&bench, &format!("{file} --readings a.toml --as-of {as_of}"), 0);
     }
+}
+
+#[test]
+fn what_is_advised_works() {
+    let bench = Bench::with(
+        "a.csv",
+        table(
+            "\"caught at\",seen,logged",
+            (0..60).map(|at| {
+                let later = if at == 41 { at - 3 } else { at + 2 };
+                format!("{},{},{}T00:00", day(at), day(later), day(at * 7 % 60))
+            }),
+        ),
+    );
+    let (findings, _) = checked(&bench, "a.csv", 4);
+    for (code, column, rows) in
+        [("end-before-start", "seen", 1), ("clocks-stand-still", "logged", 60)]
+    {
+        let says = &findings[code];
+        // An option with what it is given, up to the next word that is no part of it.
+        let at = says.find("--").unwrap();
+        let option = says[at..].split("' writes").next().unwrap();
+        bench.run(&format!("convert a.csv {option}' -o b.csv --quiet")).output();
+        assert_eq!(bench.read("b.csv").lines().count(), rows + 1, "{column}: {option}");
+    }
+    bench.run("convert a.csv --sort-by logged -o b.csv --quiet").output();
+    let (findings, _) = checked(&bench, "b.csv --column logged_typed", 4);
+    assert!(!findings.contains_key("sorted-as-text"), "{findings:?}");
 }
 
 #[test]
