@@ -1,60 +1,129 @@
 //! Checking the values of a table: what they come to, how they lie in time and to each other, and what is required of
 //! them. No table is written.
 
-use std::collections::BTreeMap;
+use std::cmp::Ordering;
 use std::io;
 
 use jiff::civil::{Date, DateTime};
-use metachron_core::apply::{Compiled, Outcome};
+use metachron_core::apply::{Outcome, Scratch};
 use metachron_core::counting::Per;
-use metachron_core::lexicon::Lexicon;
 use metachron_core::reading::RowPlace;
-use metachron_core::timeline::{Range, Requirement, RowOrder, Seen, Spacing, Timeline, shown};
+use metachron_core::timeline::{
+    NamedPeriod, Requirement, RowOrder, Seen, Spacing, Timeline, shown,
+};
 use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::zone::Clock;
 use metachron_tables::sort::{BUDGET, Sorter};
+use metachron_tables::table::Row;
 
 use crate::ambient::Ambient;
 use crate::choices::Choices;
 use crate::conversion::{
-    ColumnTally, ConversionOptions, ConversionPlan, ConversionTally, Looks, TypedColumn,
-    gather_facts,
+    ColumnTally, ConversionOptions, ConversionPlan, ConversionTally, ConvertedRow, Looks,
+    TypedColumn, gather_facts,
 };
 use crate::message::{Failure, quoted};
-use crate::pass::{Passed, Rows};
-use crate::survey::{InPlay, SurveyedColumn, SurveyedTable};
+use crate::pass::{Pass, Rows};
+use crate::survey::{OtherReading, SurveyedColumn, SurveyedTable};
 
 /// More columns than these are not compared in pairs.
 const MOST_PAIRED: usize = 12;
+/// So many cells that were not read are kept.
+const MOST_UNREAD: usize = 100;
 
 /// What a check has come to.
 pub struct Checked<'t> {
     /// What is added to the table.
     pub plan: ConversionPlan<'t>,
-    /// What its rows add up to.
-    pub tally: ConversionTally,
-    /// The same of each typed column, beside what it is read as.
+    /// What is looked at in each typed column.
     pub columns: Vec<ColumnCheck>,
-    /// The first cells that were not read.
-    pub unread: Vec<UnreadCell>,
+    /// The time that the file's name says.
+    pub named: Option<NamedPeriod>,
+    /// What the rows add up to.
+    pub tally: CheckTally,
+}
+
+impl Checked<'_> {
+    /// The place of a column among those that are converted.
+    pub fn place(&self, column: &SurveyedColumn) -> Option<usize> {
+        let is_own = |own: &TypedColumn<'_>| own.source.plan.index == column.plan.index;
+        self.plan.columns.iter().position(is_own)
+    }
+
+    /// What the values of a column add up to, if it is converted.
+    pub fn of(&self, column: &SurveyedColumn) -> Option<&ColumnTally> {
+        self.tally.converted.columns.get(self.place(column)?)
+    }
+}
+
+/// What is looked at in a typed column.
+pub struct ColumnCheck {
+    /// What is required of its values.
+    pub requirements: Vec<Requirement>,
+    /// What these are.
+    pub kind: Kind,
+    /// The clock whose days and hours are those of moments.
+    clock: Option<Clock>,
+}
+
+impl ColumnCheck {
+    fn of(column: &TypedColumn<'_>) -> Result<ColumnCheck, Failure> {
+        let kind = column.compiled.reading().kind;
+        let requirements = column.source.plan.decisions.require.clone().unwrap_or_default();
+        if let Some(other) = requirements.iter().find(|own| !own.is_about(kind)) {
+            return Err(Failure::usage(format!(
+                "{} cannot be required to be {}: each of its values is {}",
+                quoted(&column.source.plan.name),
+                quoted(&other.to_string()),
+                kind.phrase()
+            )));
+        }
+        Ok(ColumnCheck { requirements, kind, clock: column.clock_of_days() })
+    }
+
+    /// What a clock shows at a value that has a day and a time.
+    fn shown(&self, value: TypedValue) -> Option<DateTime> {
+        shown(value, self.clock)
+    }
+
+    /// The spacing of no values yet.
+    fn spacing(&self) -> Spacing {
+        let per = |own: &Requirement| match own {
+            Requirement::Complete(per) => Some(*per),
+            _ => None,
+        };
+        let pers: Vec<Per> = self.requirements.iter().filter_map(per).collect();
+        Spacing::new(&pers)
+    }
+}
+
+/// What rows add up to.
+pub struct CheckTally {
+    /// What a conversion would come to.
+    pub converted: ConversionTally,
+    /// The same of each typed column, beside what it is read as.
+    pub columns: Vec<CheckedValues>,
     /// Columns that may be the beginning and the end of something.
     pub pairs: Vec<Pair>,
+    /// The first cells that were not read.
+    pub unread: Vec<UnreadCell>,
 }
 
-/// A cell that was not read.
-pub struct UnreadCell {
-    /// Its row.
-    pub row: u64,
-    /// The place of its column among the typed ones.
-    pub column: usize,
-    /// Its raw value.
-    pub value: String,
-    /// Why, in words.
-    pub why: String,
+/// What the values of a typed column add up to, beside what they are read as.
+pub struct CheckedValues {
+    /// Its steps in the order of time.
+    pub spacing: Spacing,
+    /// Whether the raw texts follow each other, as far as they do.
+    pub texts: RowOrder<String>,
+    /// Rows that lie after today.
+    pub to_come: Found,
+    /// Rows that lie outside of the time that the file's name says.
+    pub outside: Found,
+    /// How many of these would lie in it with day and month exchanged.
+    pub exchanged_inside: u64,
+    /// Rows outside of a range that is required, for each requirement.
+    pub out_of_range: Vec<Found>,
 }
-
-/// So many of them are kept.
-const MOST_UNREAD: usize = 100;
 
 /// Rows of which something holds, with the first of them.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
@@ -72,28 +141,16 @@ impl Found {
     }
 }
 
-/// What is looked at in a typed column.
-pub struct ColumnCheck {
-    /// Its steps in the order of time.
-    pub spacing: Spacing,
-    /// Whether the raw texts follow each other, as far as they do.
-    pub texts: RowOrder<String>,
-    /// Rows that lie after today.
-    pub to_come: Found,
-    /// Rows that lie outside of the time that the file's name says, and those that would lie in it with day and month
-    /// exchanged.
-    pub outside: Found,
-    /// How many of these do so.
-    pub exchanged_inside: u64,
-    /// What is required.
-    pub requirements: Vec<Requirement>,
-    /// Rows outside of each range that is required.
-    pub out_of_range: Vec<(Range, Found)>,
-    /// Whether rows have followed each other in time so far.
-    is_in_order: bool,
-    last: Option<TypedValue>,
-    clock: Option<Clock>,
-    kind: Kind,
+/// A cell that was not read.
+pub struct UnreadCell {
+    /// Its row.
+    pub row: u64,
+    /// The place of its column among the typed ones.
+    pub column: usize,
+    /// Its raw value.
+    pub value: String,
+    /// Why, in words.
+    pub why: String,
 }
 
 /// Two columns whose values are compared row by row.
@@ -109,101 +166,26 @@ pub struct Pair {
     pub first: [Option<(u64, [TypedValue; 2])>; 2],
 }
 
-impl Checked<'_> {
-    /// The place of a column among those that are converted.
-    pub fn place(&self, column: &SurveyedColumn) -> Option<usize> {
-        let is_own = |own: &TypedColumn<'_>| own.source.plan.index == column.plan.index;
-        self.plan.columns.iter().position(is_own)
-    }
-
-    /// What the values of a column add up to, if it is converted.
-    pub fn of(&self, column: &SurveyedColumn) -> Option<(&ColumnTally, &ColumnCheck)> {
-        let at = self.place(column)?;
-        self.tally.columns.get(at).zip(self.columns.get(at))
-    }
-}
-
-/// A time that the name of a file says.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct NamedPeriod {
-    /// The month, or the year.
-    pub value: TypedValue,
-    last: Date,
-}
-
-impl NamedPeriod {
-    /// Whether a day lies in it.
-    fn holds(&self, day: Date) -> bool {
-        self.value.date().is_some_and(|first| (first..=self.last).contains(&day))
-    }
-
-    /// The month or the year that a name says, if it says one alone: `2024-03`, `202403`, `march_2024`, `2024`.
-    pub fn of(name: &str) -> Option<NamedPeriod> {
-        let stem = name.split('.').next()?;
-        let words: Vec<String> = tokens_of(stem);
-        let year = |word: &str| {
-            let is_year = word.len() == 4 && (1900..2100).contains(&word.parse::<i16>().ok()?);
-            is_year.then(|| word.parse::<i16>().ok()).flatten()
+impl Pair {
+    fn observe(&mut self, row: u64, values: [TypedValue; 2]) {
+        let (count, first) = match values[0].cmp(&values[1]) {
+            Ordering::Equal => return,
+            Ordering::Less => (&mut self.before, &mut self.first[0]),
+            Ordering::Greater => (&mut self.behind, &mut self.first[1]),
         };
-        let month = |word: &str| {
-            let of_digits = (word.len() == 2).then(|| word.parse::<i8>().ok()).flatten();
-            of_digits.filter(|own| (1..=12).contains(own)).or_else(|| {
-                let senses = Lexicon::every().look_up(word).filter(|_| word.len() > 2)?;
-                senses.month.and_then(|(number, _)| i8::try_from(number).ok())
-            })
-        };
-        let months = words.windows(2).filter_map(|pair| {
-            let in_order = year(&pair[0]).zip(month(&pair[1]));
-            in_order.or_else(|| year(&pair[1]).zip(month(&pair[0]).filter(|_| pair[0].len() > 2)))
-        });
-        let together = words
-            .iter()
-            .filter(|word| word.len() == 6)
-            .filter_map(|word| year(word.get(..4)?).zip(month(word.get(4..)?)));
-        let mut months: Vec<(i16, i8)> = months.chain(together).collect();
-        months.dedup();
-        let years: Vec<i16> = words.iter().filter_map(|word| year(word)).collect();
-        match (&months[..], &years[..]) {
-            // A day as a whole says when the file was made, not of what.
-            ([(year, month)], _) if !names_a_day(&words) => {
-                let first = Date::new(*year, *month, 1).ok()?;
-                Some(NamedPeriod { value: TypedValue::Month(first), last: first.last_of_month() })
-            }
-            ([], [year]) if words.iter().all(|word| word.len() != 8) => {
-                let first = Date::new(*year, 1, 1).ok()?;
-                Some(NamedPeriod { value: TypedValue::Year(first), last: first.last_of_year() })
-            }
-            _ => None,
-        }
+        *count += 1;
+        first.get_or_insert((row, values));
     }
 }
 
-/// Whether a year, a month and a day stand beside each other.
-fn names_a_day(words: &[String]) -> bool {
-    let is_number = |word: &String, length: usize| {
-        word.len() == length && word.bytes().all(|byte| byte.is_ascii_digit())
-    };
-    let is_day = |[a, b, c]: [&String; 3]| {
-        is_number(a, 4) && is_number(b, 2) && is_number(c, 2)
-            || is_number(a, 2) && is_number(b, 2) && is_number(c, 4)
-    };
-    words.windows(3).any(|three| is_day([&three[0], &three[1], &three[2]]))
-}
-
-/// The runs of digits and of letters in a name, in lower case.
-fn tokens_of(name: &str) -> Vec<String> {
-    let mut words: Vec<String> = Vec::new();
-    let mut last = None;
-    for c in name.to_lowercase().chars() {
-        let class = c.is_alphanumeric().then(|| c.is_numeric());
-        match (class, words.last_mut()) {
-            (Some(_), Some(word)) if last == Some(class) => word.push(c),
-            (Some(_), _) => words.push(c.to_string()),
-            (None, _) => {}
-        }
-        last = Some(class);
+/// How a check looks at what a conversion would come to.
+pub fn closely() -> ConversionOptions<'static> {
+    ConversionOptions {
+        counts_reasons: true,
+        looks: Some(Looks::Briefly),
+        includes_typed: true,
+        ..ConversionOptions::default()
     }
-    words
 }
 
 /// What a conversion would come to, without what is open, and how its values lie; none if what is made of the table waits
@@ -222,177 +204,157 @@ pub fn check_table<'t>(
         Err(failure) => return Err(failure),
     };
     gather_facts(&mut plan, &table.intake)?;
-    let mut columns: Vec<ColumnCheck> =
+    let columns: Vec<ColumnCheck> =
         plan.columns.iter().map(ColumnCheck::of).collect::<Result<_, _>>()?;
-    let mut pairs = pairs(&plan);
-    let mut unread = Vec::new();
-    let name = table.intake.path.file_name().map(|name| name.to_string_lossy().into_owned());
+    let name = table.intake.path.file_stem().map(|name| name.to_string_lossy());
     let named = name.and_then(|name| NamedPeriod::of(&name));
-    let today = choices.today;
+    let pass = CheckRows { plan: &plan, columns: &columns, named, today: choices.today };
     let rows = Rows::all(&table.intake).showing(&table.intake.path, choices.shows_progress);
-    let Passed { tally, .. } =
-        rows.drive_into(&plan, plan.tally(), |number, row, converted, _| {
-            if !converted.is_written {
-                return Ok(());
-            }
-            for (at, own) in columns.iter_mut().enumerate() {
-                let Some(fit) = converted.read_as(at) else { continue };
-                own.observe(Seen { row: number, value: fit.moment }, today, named.as_ref());
-                if own.texts.is_sorted() {
-                    own.texts.observe(number, &converted.raw(at, number, row));
-                }
-            }
-            if unread.len() < MOST_UNREAD {
-                let all = converted.unread(number, row).into_iter();
-                unread.extend(all.map(|(column, value, why)| UnreadCell {
-                    row: number,
-                    column,
-                    value,
-                    why,
-                }));
-            }
-            for pair in &mut pairs {
-                let [first, second] = pair.places.map(|at| converted.read_as(at));
-                if let (Some(first), Some(second)) = (first, second) {
-                    pair.observe(number, [first.moment, second.moment]);
-                }
-            }
-            Ok(())
-        })?;
-    sort(&mut columns, &plan, table)?;
-    Ok(Some(Checked { plan, tally, columns, unread, pairs }))
+    let mut tally = rows.drive(&pass, pass.tally())?.tally;
+    plan.look_away();
+    sort(&mut tally, &columns, &plan, table)?;
+    Ok(Some(Checked { plan, columns, named, tally }))
 }
 
-impl ColumnCheck {
-    fn of(column: &TypedColumn<'_>) -> Result<ColumnCheck, Failure> {
-        let kind =
-            column.compiled.reading().anchor.map_or(column.compiled.reading().kind, |_| {
-                column.compiled.reading().kind.anchored()
-            });
-        let requirements = column.source.plan.decisions.require.clone().unwrap_or_default();
-        if let Some(other) = requirements.iter().find(|own| !own.is_about(kind)) {
-            return Err(Failure::usage(format!(
-                "{} cannot be required to be {}: each of its values is {}",
-                quoted(&column.source.plan.name),
-                quoted(&other.to_string()),
-                kind.phrase()
-            )));
-        }
-        let ranges = requirements.iter().filter_map(|own| match own {
-            Requirement::Within(range) => Some((range.clone(), Found::default())),
-            _ => None,
-        });
-        Ok(ColumnCheck {
-            spacing: Spacing::new(&complete(&requirements)),
+/// Going through the rows of a table to be checked.
+struct CheckRows<'p, 's> {
+    plan: &'p ConversionPlan<'s>,
+    columns: &'p [ColumnCheck],
+    named: Option<NamedPeriod>,
+    today: Date,
+}
+
+impl CheckRows<'_, '_> {
+    /// The tally of no rows.
+    fn tally(&self) -> CheckTally {
+        let column = |own: &ColumnCheck| CheckedValues {
+            spacing: own.spacing(),
             texts: RowOrder::default(),
             to_come: Found::default(),
             outside: Found::default(),
             exchanged_inside: 0,
-            out_of_range: ranges.collect(),
-            requirements,
-            is_in_order: true,
-            last: None,
-            clock: column.clock_of_days(),
-            kind,
-        })
+            out_of_range: vec![Found::default(); own.requirements.len()],
+        };
+        CheckTally {
+            converted: self.plan.tally(),
+            columns: self.columns.iter().map(column).collect(),
+            pairs: self.pairs(),
+            unread: Vec::new(),
+        }
     }
 
-    fn shown(&self, value: TypedValue) -> Option<DateTime> {
-        shown(value, self.clock)
+    /// Columns of one kind that may be the beginning and the end of something.
+    fn pairs(&self) -> Vec<Pair> {
+        let begins = [Kind::Date, Kind::Time, Kind::DateTime, Kind::Instant];
+        let kind = |at: usize| self.columns[at].kind;
+        let count = Some(self.columns.len()).filter(|count| *count <= MOST_PAIRED).unwrap_or(0);
+        let all = (0..count).flat_map(|second| (0..second).map(move |first| [first, second]));
+        let alike = all.filter(|[first, second]| {
+            kind(*first) == kind(*second) && begins.contains(&kind(*first))
+        });
+        alike.map(|places| Pair { places, before: 0, behind: 0, first: [None; 2] }).collect()
     }
 
-    fn observe(&mut self, seen: Seen, today: Date, named: Option<&NamedPeriod>) {
-        let shown = self.shown(seen.value);
-        self.is_in_order &= self.last.is_none_or(|last| last <= seen.value);
-        self.last = Some(seen.value);
-        if self.is_in_order {
-            self.spacing.observe(seen, shown);
+    /// Takes in a value of a column.
+    fn value(&self, check: &ColumnCheck, seen: Seen, tally: &mut CheckedValues, is_sorted: bool) {
+        let shown = check.shown(seen.value);
+        // Others are sorted first.
+        if is_sorted {
+            tally.spacing.observe(seen, shown);
         }
         let day = shown.map(DateTime::date).or_else(|| seen.value.date());
         // Somewhere it is tomorrow already.
-        let latest = if shown.is_some() { today.tomorrow().unwrap_or(today) } else { today };
+        let latest = match shown {
+            Some(_) => self.today.tomorrow().unwrap_or(self.today),
+            None => self.today,
+        };
         if day.is_some_and(|day| day > latest) {
-            self.to_come.note(seen);
+            tally.to_come.note(seen);
         }
-        if let (Some(named), Some(day)) = (named, day)
+        if let (Some(named), Some(day)) = (self.named, day)
             && !named.holds(day)
         {
-            self.outside.note(seen);
+            tally.outside.note(seen);
             let exchanged = TypedValue::Date(day).exchanged().date();
-            self.exchanged_inside += u64::from(exchanged.is_some_and(|day| named.holds(day)));
+            tally.exchanged_inside += u64::from(exchanged.is_some_and(|day| named.holds(day)));
         }
-        for (range, found) in &mut self.out_of_range {
-            if !range.holds(seen.value, shown) {
+        for (requirement, found) in check.requirements.iter().zip(&mut tally.out_of_range) {
+            if let Requirement::Within(range) = requirement
+                && !range.holds(seen.value, shown)
+            {
                 found.note(seen);
             }
         }
     }
+}
 
-    /// What its values are.
-    pub fn kind(&self) -> Kind {
-        self.kind
+impl Pass for CheckRows<'_, '_> {
+    type Scratch<'p>
+        = ConvertedRow<'p>
+    where
+        Self: 'p;
+    type Tally = CheckTally;
+
+    fn scratch(&self) -> ConvertedRow<'_> {
+        ConvertedRow::of(self.plan)
     }
-}
 
-/// The periods of which none may be without a value.
-fn complete(requirements: &[Requirement]) -> Vec<Per> {
-    let per = |own: &Requirement| match own {
-        Requirement::Complete(per) => Some(*per),
-        _ => None,
-    };
-    requirements.iter().filter_map(per).collect()
-}
-
-/// What something may begin and end with.
-const BEGIN: [Kind; 4] = [Kind::Date, Kind::Time, Kind::DateTime, Kind::Instant];
-
-/// Columns of one kind that a row may have both of.
-fn pairs(plan: &ConversionPlan<'_>) -> Vec<Pair> {
-    let kind = |at: usize| plan.columns[at].compiled.reading().kind;
-    let count = plan.columns.len();
-    let mut pairs = Vec::new();
-    for second in 0..count {
-        for first in 0..second {
-            if count <= MOST_PAIRED && kind(first) == kind(second) && BEGIN.contains(&kind(first)) {
-                let places = [first, second];
-                pairs.push(Pair { places, before: 0, behind: 0, first: [None; 2] });
+    fn observe<'p>(
+        &'p self,
+        number: u64,
+        row: &Row<'_>,
+        scratch: &mut ConvertedRow<'p>,
+        tally: &mut CheckTally,
+    ) {
+        scratch.take(number, row, &mut tally.converted);
+        if !scratch.is_written {
+            return;
+        }
+        for (at, (check, own)) in self.columns.iter().zip(&mut tally.columns).enumerate() {
+            let Some(value) = scratch.read_as(at).map(|fit| fit.moment) else { continue };
+            let is_sorted = tally.converted.columns[at].came_out.timeline.order.is_sorted();
+            self.value(check, Seen { row: number, value }, own, is_sorted);
+            if own.texts.is_sorted() {
+                own.texts.observe(number, &scratch.raw(at, number, row));
             }
         }
-    }
-    pairs
-}
-
-impl Pair {
-    fn observe(&mut self, row: u64, values: [TypedValue; 2]) {
-        let (count, first) = match values[0].cmp(&values[1]) {
-            std::cmp::Ordering::Equal => return,
-            std::cmp::Ordering::Less => (&mut self.before, &mut self.first[0]),
-            std::cmp::Ordering::Greater => (&mut self.behind, &mut self.first[1]),
-        };
-        *count += 1;
-        first.get_or_insert((row, values));
+        if tally.unread.len() < MOST_UNREAD {
+            let all = scratch.unread(number, row).into_iter();
+            tally.unread.extend(all.map(|(column, value, why)| UnreadCell {
+                row: number,
+                column,
+                value,
+                why,
+            }));
+        }
+        for pair in &mut tally.pairs {
+            let [first, second] = pair.places.map(|at| scratch.read_as(at));
+            if let (Some(first), Some(second)) = (first, second) {
+                pair.observe(number, [first.moment, second.moment]);
+            }
+        }
     }
 }
 
 /// Adds up the steps between the values of rows that are in another order than that of time: they are sorted before, on
 /// disk where they are many.
 fn sort(
-    columns: &mut [ColumnCheck],
+    tally: &mut CheckTally,
+    columns: &[ColumnCheck],
     plan: &ConversionPlan<'_>,
     table: &SurveyedTable,
 ) -> Result<(), Failure> {
     let unsorted = |error: io::Error| {
         Failure::could_not(format!("temporary files for sorting cannot be written: {error}"))
     };
-    let others = columns.iter().filter(|own| !own.is_in_order).count();
-    let mut sorters = Vec::new();
-    for (at, own) in columns.iter_mut().enumerate().filter(|(_, own)| !own.is_in_order) {
-        own.spacing = Spacing::new(&complete(&own.requirements));
-        sorters.push((at, Sorter::new(BUDGET / others).map_err(unsorted)?));
-    }
-    if sorters.is_empty() {
+    let order = tally.converted.columns.iter().map(|own| &own.came_out.timeline.order).enumerate();
+    let others: Vec<usize> = order.filter(|(_, own)| !own.is_sorted()).map(|(at, _)| at).collect();
+    if others.is_empty() {
         return Ok(());
     }
+    let sorter = |at: &usize| Ok((*at, Sorter::new(BUDGET / others.len())?));
+    let mut sorters: Vec<(usize, Sorter)> =
+        others.iter().map(sorter).collect::<Result<_, _>>().map_err(unsorted)?;
     Rows::all(&table.intake).drive_into(plan, plan.tally(), |number, _, converted, _| {
         for (at, sorter) in sorters.iter_mut().filter(|_| converted.is_written) {
             let Some(fit) = converted.read_as(*at) else { continue };
@@ -404,66 +366,77 @@ fn sort(
         Ok(())
     })?;
     for (at, sorter) in sorters {
-        let own = &mut columns[at];
+        let mut spacing = columns[at].spacing();
         let each = |_: &str, held: &str, _: &str| {
             let (row, value) = serde_json::from_str(held).map_err(io::Error::other)?;
-            let shown = own.shown(value);
-            own.spacing.observe(Seen { row, value }, shown);
+            spacing.observe(Seen { row, value }, columns[at].shown(value));
             Ok(())
         };
         sorter.finish(each).map_err(unsorted)?;
+        tally.columns[at].spacing = spacing;
     }
     Ok(())
 }
 
-/// How the values of an open column lie in time as one of its readings has them.
-pub struct RivalTimeline {
-    /// What the reading is called.
-    pub called: InPlay,
-    /// How they lie.
-    pub timeline: Timeline,
+/// Readings of a column, and how its values lie in time in each.
+pub struct RivalTimelines {
+    /// The place of the column in the table.
+    pub index: usize,
+    /// The readings.
+    pub readings: Vec<OtherReading>,
+    /// How the values lie in each of them.
+    pub timelines: Vec<Timeline>,
 }
 
-/// The readings of each open column, by the place of the column in the table.
+/// The readings of each open column.
 ///
 /// # Errors
 /// The table cannot be read.
-pub fn rivals(table: &SurveyedTable) -> Result<BTreeMap<usize, Vec<RivalTimeline>>, Failure> {
+pub fn rivals(table: &SurveyedTable) -> Result<Vec<RivalTimelines>, Failure> {
     let open = table.columns.iter().filter(|column| column.is_open());
-    let readings: Vec<(usize, Vec<(InPlay, Compiled)>)> =
-        open.map(|own| (own.plan.index, own.readings_in_play())).collect();
-    let mut all: BTreeMap<usize, Vec<RivalTimeline>> = BTreeMap::new();
-    let mut readers = Vec::new();
-    for (index, readings) in &readings {
-        for (called, compiled) in readings {
-            let timeline = Timeline::default();
-            all.entry(*index).or_default().push(RivalTimeline { called: *called, timeline });
-            readers.push((*index, compiled.scratch()));
-        }
-    }
-    if readers.is_empty() {
-        return Ok(all);
-    }
-    let mut buffer = String::new();
-    Rows::all(&table.intake).drive_into(&(), (), |number, row, (), ()| {
-        let timelines = all.values_mut().flatten();
-        for ((index, reader), own) in readers.iter_mut().zip(timelines) {
-            let place = RowPlace { row: number, beside: "", zone: "" };
-            if let Outcome::Read(fit) = reader.apply(place, row.cell(*index, &mut buffer)) {
-                own.timeline.observe(number, fit.moment, None);
-            }
-        }
-        Ok(())
-    })?;
-    Ok(all)
+    let readings = open.map(|own| (own.plan.index, own.readings_in_play()));
+    let pass = RivalReadings(readings.collect());
+    let tally = pass.0.iter().map(|(_, own)| vec![Timeline::default(); own.len()]).collect();
+    let timelines = match pass.0.is_empty() {
+        true => Vec::new(),
+        false => Rows::all(&table.intake).drive(&pass, tally)?.tally,
+    };
+    let all = pass.0.into_iter().zip(timelines);
+    Ok(all
+        .map(|((index, readings), timelines)| RivalTimelines { index, readings, timelines })
+        .collect())
 }
 
-/// How a check looks at what a conversion would come to.
-pub fn closely() -> ConversionOptions<'static> {
-    ConversionOptions {
-        counts_reasons: true,
-        looks: Some(Looks::Briefly),
-        includes_typed: true,
-        ..ConversionOptions::default()
+/// Reading open columns in each way, by the places of the columns.
+struct RivalReadings(Vec<(usize, Vec<OtherReading>)>);
+
+impl Pass for RivalReadings {
+    type Scratch<'p> = (Vec<Vec<Scratch<'p>>>, String);
+    type Tally = Vec<Vec<Timeline>>;
+
+    fn scratch(&self) -> Self::Scratch<'_> {
+        let readers = self
+            .0
+            .iter()
+            .map(|(_, readings)| readings.iter().map(|own| own.compiled.scratch()).collect());
+        (readers.collect(), String::new())
+    }
+
+    fn observe<'p>(
+        &'p self,
+        number: u64,
+        row: &Row<'_>,
+        (readers, buffer): &mut Self::Scratch<'p>,
+        tally: &mut Self::Tally,
+    ) {
+        let place = RowPlace { row: number, beside: "", zone: "" };
+        for (((index, _), readers), timelines) in self.0.iter().zip(readers).zip(tally) {
+            let value = row.cell(*index, buffer);
+            for (reader, timeline) in readers.iter_mut().zip(timelines) {
+                if let Outcome::Read(fit) = reader.apply(place, value) {
+                    timeline.observe(number, fit.moment, None);
+                }
+            }
+        }
     }
 }

@@ -7,15 +7,15 @@ use metachron_core::evidence::{Occurrences, Witness};
 use metachron_core::named::Named;
 use metachron_core::steps::{Item, Type};
 use metachron_core::text::counted;
-use metachron_core::typed::{Kind, TypedValue};
-use metachron_tables::header::free_name;
-use metachron_tables::table::{Row, TableFormat};
+use metachron_core::typed::Kind;
+use metachron_tables::table::Row;
 
 use crate::ambient::Ambient;
-use crate::choices::{Choices, MadeColumn, step_name};
+use crate::choices::{Choices, step_name};
 use crate::conversion::{
     ConversionOptions, ConversionPlan, ConversionTally, ConvertedRow, gather_facts,
 };
+use crate::figures::{DecimalMarks, Figures, add, kind_of_dates};
 use crate::message::{Failure, quoted};
 use crate::pass::{Pass, Rows};
 use crate::survey::SurveyedTable;
@@ -35,15 +35,6 @@ pub struct CountPlan<'a> {
     pub zone: Option<String>,
     /// Whether it was said for the counting alone.
     pub is_shown: bool,
-}
-
-/// What is added up.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Added {
-    /// Numbers, perhaps with a comma for the decimal mark.
-    Numbers,
-    /// Lengths of time.
-    Lengths,
 }
 
 /// What was counted.
@@ -71,7 +62,7 @@ pub struct CountedFigure<'a> {
     /// The column.
     pub column: &'a str,
     /// What is added up there.
-    pub added: Added,
+    pub added: Figures,
     /// The cells that are no number.
     pub no_numbers: Occurrences,
     /// Its place among the columns of numbers in the counts.
@@ -89,8 +80,8 @@ impl CountedFigure<'_> {
         let amounts = Some(self.amounts(line)).filter(|own| line.rows == 0 || own.numbers() > 0)?;
         let number = amounts.figure(self.figure)?;
         match self.added {
-            Added::Numbers => Some(number.to_string()),
-            Added::Lengths => {
+            Figures::Numbers => Some(number.to_string()),
+            Figures::Lengths => {
                 let nanos = number.cut().to_string().parse().ok()?;
                 Some(Duration::of_nanos(nanos)?.to_string())
             }
@@ -105,44 +96,7 @@ struct CountRows<'p, 's> {
     /// Made columns: the date, the groups, the numbers.
     date: usize,
     by: Option<usize>,
-    numbers: Vec<(usize, Added)>,
-}
-
-/// How the numbers of a column are written, as far as they show it.
-#[derive(Debug, Clone, Default)]
-pub struct Marks {
-    /// Numbers with a point, and those whose point stands between no thousands.
-    points: [u64; 2],
-    /// The same of commas.
-    commas: [u64; 2],
-    /// The cells that are no numbers if the decimal mark is a point, and if it is a comma.
-    no_numbers: [Occurrences; 2],
-}
-
-impl Marks {
-    /// Takes in the text of a cell.
-    pub fn see(&mut self, text: &str) {
-        for (mark, seen) in [('.', &mut self.points), (',', &mut self.commas)] {
-            let Some((before, behind)) = text.split_once(mark) else { continue };
-            let digits = before.trim_start_matches(['-', '+']);
-            let is_of_thousands =
-                behind.len() == 3 && (1..=3).contains(&digits.len()) && digits != "0";
-            seen[0] += 1;
-            seen[1] += u64::from(!is_of_thousands && !behind.contains(mark));
-        }
-    }
-
-    /// Whether the decimal mark is a comma; none if it may be either.
-    pub fn is_comma(&self, of_table: bool) -> Option<bool> {
-        let ([points, sure_points], [commas, sure_commas]) = (self.points, self.commas);
-        match (sure_points > 0, sure_commas > 0) {
-            (true, true) => None,
-            (false, true) => Some(true),
-            (true, false) => Some(false),
-            (false, false) if of_table => Some(true),
-            (false, false) => (points == 0 || commas == 0).then_some(false),
-        }
-    }
+    numbers: Vec<(usize, Figures)>,
 }
 
 /// Counts the rows of a table that was looked at.
@@ -176,8 +130,8 @@ pub fn count_rows<'a>(
     let gives = |at: usize| plan.made[at].program.gives();
     told_by(asked, gives(date))?;
     let columns = asked.figures.iter().zip(&numbers);
-    let numbers: Vec<(usize, Added)> = columns
-        .map(|((_, column), at)| Ok((*at, added(column, gives(*at))?)))
+    let numbers: Vec<(usize, Figures)> = columns
+        .map(|((_, column), at)| Ok((*at, Figures::of(column, gives(*at))?)))
         .collect::<Result<_, Failure>>()?;
     gather_facts(&mut plan, &table.intake)?;
     let pass = CountRows { per: asked.per, date, by, numbers, plan: &plan };
@@ -186,19 +140,18 @@ pub fn count_rows<'a>(
         converted: plan.tally(),
         undated: 0,
         rows: 0,
-        marks: vec![Marks::default(); pass.numbers.len()],
+        marks: vec![DecimalMarks::default(); pass.numbers.len()],
+        no_numbers: vec![<_>::default(); pass.numbers.len()],
     };
     let path = &table.intake.path;
     let passed =
         Rows::all(&table.intake).showing(path, choices.shows_progress).drive(&pass, tally)?;
-    let CountTally { counts, converted, undated, rows, marks } = passed.tally;
-    let of_table =
-        matches!(table.intake.table.format, TableFormat::Delimited { decimal_comma: true, .. });
+    let CountTally { counts, converted, undated, rows, marks, no_numbers } = passed.tally;
     let mut figures = Vec::new();
-    let columns = asked.figures.iter().zip(&pass.numbers).zip(marks);
-    for (at, (((figure, column), (_, added)), own)) in columns.enumerate() {
-        let is_comma = own.is_comma(of_table).ok_or_else(|| both_marks(column))?;
-        let [point, comma] = own.no_numbers;
+    let columns = asked.figures.iter().zip(&pass.numbers).zip(marks.into_iter().zip(no_numbers));
+    for (at, (((figure, column), (_, added)), (own, none))) in columns.enumerate() {
+        let is_comma = own.decimal(table, column)? == ',';
+        let [point, comma] = none;
         let no_numbers = if is_comma { comma } else { point };
         let place = 2 * at + usize::from(is_comma);
         figures.push(CountedFigure { figure: *figure, column, added: *added, no_numbers, place });
@@ -208,43 +161,10 @@ pub fn count_rows<'a>(
     Ok(Counted { counts, figures, clock, rows, undated, left_out })
 }
 
-/// Nobody can say which mark stands before the decimals of a column.
-pub fn both_marks(column: &str) -> Failure {
-    Failure::could_not(format!(
-        "{} has numbers with a point and numbers with a comma, and one of the two may stand between thousands: they \
-         cannot be added up",
-        quoted(column)
-    ))
-}
-
-/// Adds a column to what is made of the table, so that it is there for every row; gives its place.
-///
-/// # Errors
-/// There is no such column.
-pub fn add(choices: &mut Choices, table: &SurveyedTable, column: &str) -> Result<usize, Failure> {
-    let made = &choices.shaping.made;
-    let new = |name: &str| made.iter().any(|own| own.name == name);
-    if !new(column) && !choices.shaping.series.iter().any(|own| own.name == column) {
-        table.intake.position(column)?;
-    }
-    let names = table.intake.names();
-    let name = free_name("counted", |name| new(name) || names.iter().any(|own| own == name));
-    choices.shaping.made.push(MadeColumn { name, steps: step_name(column) });
-    Ok(choices.shaping.made.len() - 1)
-}
-
 /// The period must be told by what the column holds.
 fn told_by(asked: &CountPlan<'_>, gives: Type) -> Result<(), Failure> {
     let (column, per) = (quoted(asked.column), asked.per.name());
-    let kind = match gives {
-        Type::Of(kind) => kind,
-        Type::Zoned => Kind::Instant,
-        _ => {
-            return Err(Failure::usage(format!(
-                "{column} holds no dates or times; --order, --layout and others say how they are read"
-            )));
-        }
-    };
+    let kind = kind_of_dates(asked.column, gives)?;
     if asked.per.is_told_by(kind) {
         return Ok(());
     }
@@ -262,28 +182,16 @@ fn told_by(asked: &CountPlan<'_>, gives: Type) -> Result<(), Failure> {
     }))
 }
 
-/// What is added up of what a column holds.
-///
-/// # Errors
-/// It holds neither numbers nor lengths of time.
-pub fn added(column: &str, gives: Type) -> Result<Added, Failure> {
-    match gives {
-        Type::Raw | Type::Number | Type::Text => Ok(Added::Numbers),
-        Type::Of(Kind::Duration) => Ok(Added::Lengths),
-        _ => Err(Failure::usage(format!(
-            "{} holds neither numbers nor lengths of time, and cannot be added up",
-            quoted(column)
-        ))),
-    }
-}
-
 /// What rows add up to.
 struct CountTally {
     counts: Counts,
     converted: ConversionTally,
     undated: u64,
     rows: u64,
-    marks: Vec<Marks>,
+    /// The decimal marks of each column of numbers.
+    marks: Vec<DecimalMarks>,
+    /// The cells that are no numbers if the decimal mark is a point, and if it is a comma.
+    no_numbers: Vec<[Occurrences; 2]>,
 }
 
 impl Pass for CountRows<'_, '_> {
@@ -319,18 +227,12 @@ impl Pass for CountRows<'_, '_> {
             return;
         };
         numbers.clear();
-        for ((at, added), marks) in self.numbers.iter().zip(&mut tally.marks) {
+        let tallies = tally.marks.iter_mut().zip(&mut tally.no_numbers);
+        for ((at, figures), (marks, no_numbers)) in self.numbers.iter().zip(tallies) {
             let item = converted.made(*at);
-            let found = match added {
-                Added::Numbers => {
-                    if let Item::Text(text) = item {
-                        marks.see(text.trim());
-                    }
-                    ['.', ','].map(|decimal| as_number(item, decimal))
-                }
-                Added::Lengths => [length(item); 2],
-            };
-            for (found, none) in found.iter().zip(&mut marks.no_numbers) {
+            marks.see(item);
+            let found = ['.', ','].map(|decimal| figures.read(item, decimal));
+            for (found, none) in found.iter().zip(no_numbers) {
                 if found.is_none() && !is_blank(item) {
                     none.note(|| Witness { part: 0, row: number, value: item.to_string() });
                 }
@@ -340,27 +242,6 @@ impl Pass for CountRows<'_, '_> {
         let group = self.by.map_or(String::new(), |by| converted.made(by).to_string());
         tally.counts.add(group, slot, numbers);
     }
-}
-
-/// A number with this decimal mark; the other mark may stand between thousands and makes none of it.
-pub fn as_number(item: &Item, decimal: char) -> Option<Number> {
-    match item {
-        Item::Number(number) => Some(*number),
-        Item::Text(text) => {
-            let other = if decimal == '.' { ',' } else { '.' };
-            Number::parse(text.trim()).filter(|_| !text.contains(other))
-        }
-        _ => None,
-    }
-}
-
-/// The nanoseconds of a length of time; months have none.
-pub fn length(item: &Item) -> Option<Number> {
-    let duration = match item {
-        Item::Typed(TypedValue::Duration(own)) => *own,
-        _ => return None,
-    };
-    duration.fixed().and_then(|nanos| Number::parse(&nanos.to_string()))
 }
 
 fn is_blank(item: &Item) -> bool {

@@ -16,6 +16,7 @@ mod pass;
 mod choices;
 mod survey;
 mod conversion;
+mod figures;
 mod counting;
 mod checking;
 mod charting;

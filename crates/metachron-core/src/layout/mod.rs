@@ -198,6 +198,26 @@ impl Layout {
         Order::all().find(is)
     }
 
+    /// The same with day and month in each other's place; none where either is no number.
+    ///
+    /// ```
+    /// use metachron_core::layout::Layout;
+    /// let exchanged = |text| Layout::parse(text).unwrap().exchanged().map(|own| own.to_string());
+    /// assert_eq!(exchanged("{day:02}/{month:02}/{year}"), Some("{month:02}/{day:02}/{year}".to_owned()));
+    /// assert_eq!(exchanged("{day} {month:name} {year}"), None);
+    /// ```
+    #[must_use]
+    pub fn exchanged(&self) -> Option<Layout> {
+        if self.has(Field::MonthName) || self.has(Field::MonthShort) {
+            return None;
+        }
+        // The fields of both have the same forms, and no name begins with the other's.
+        let parts = self.text.split("{day");
+        let parts: Vec<String> = parts.map(|part| part.replace("{month", "{day")).collect();
+        let text = parts.join("{month");
+        (text != self.text).then(|| Layout::parse(&text).ok()).flatten()
+    }
+
     /// What its fields speak of, in their order.
     pub(crate) fn roles(&self) -> impl Iterator<Item = FieldRole> {
         let parts = self.alternatives.iter().flat_map(|form| &form.parts);

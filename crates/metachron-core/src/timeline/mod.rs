@@ -26,6 +26,7 @@ mod signs;
 mod row_order;
 mod spacing;
 mod requirement;
+mod named_period;
 
 use jiff::civil::DateTime;
 use jiff::tz::Offset;
@@ -33,6 +34,7 @@ use jiff::tz::Offset;
 use crate::typed::TypedValue;
 use crate::zone::Clock;
 
+pub use named_period::NamedPeriod;
 pub use requirement::{NoRequirement, Range, Requirement};
 pub use row_order::{RowOrder, Turn};
 pub use rows_by_day::{Apart, Remote, RowsByDay};

@@ -11,7 +11,7 @@ use crate::duration::{DAY, UNITS, Unit};
 use crate::typed::{TypedValue, days_from_1970};
 
 /// The length of a step from a value to the next one.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Step {
     /// So many months of the calendar, from one day of the month to the same one, or from its last day to its last.
     Months(i32),
@@ -142,12 +142,9 @@ impl Spacing {
 
     /// The most frequent step, if at least half of all have it.
     pub fn rule(&self) -> Option<Rule<'_>> {
-        let nanos = self.nanos.iter().flatten().map(|(nanos, own)| (Step::Nanos(*nanos), own));
-        let months = self.months.iter();
-        let months = months.filter_map(|(own, steps)| Some((Step::Months((*own)?), steps)));
         let steps = self.different.saturating_sub(1);
         // Months before days, which may be as many in February.
-        let (step, own) = nanos.chain(months).max_by_key(|(_, own)| own.count)?;
+        let (step, own) = self.lengths().max_by_key(|(_, own)| own.count)?;
         let rule = Rule { step, kept: own.count, steps, spacing: self };
         (own.count * 2 >= steps && own.count > 1).then_some(rule)
     }
@@ -184,15 +181,20 @@ impl Spacing {
         unlike
     }
 
-    /// The steps by their length.
-    fn longer(&self, than: Step) -> Vec<(Step, &Steps)> {
+    /// The steps by their length: in nanoseconds, and those that are whole months as such once more.
+    fn lengths(&self) -> impl Iterator<Item = (Step, &Steps)> {
         let nanos = self.nanos.iter().flatten().map(|(nanos, own)| (Step::Nanos(*nanos), own));
         let months = self.months.iter();
-        let months = months.filter_map(|(own, steps)| Some((Step::Months((*own)?), steps)));
-        match than {
-            Step::Months(_) => months.filter(|(own, _)| *own > than).collect(),
-            Step::Nanos(_) => nanos.filter(|(own, _)| *own > than).collect(),
-        }
+        nanos.chain(months.filter_map(|(own, steps)| Some((Step::Months((*own)?), steps))))
+    }
+
+    /// Those that are longer than one, in the same unit.
+    fn longer(&self, than: Step) -> impl Iterator<Item = (Step, &Steps)> {
+        self.lengths().filter(move |(own, _)| match (own, than) {
+            (Step::Months(own), Step::Months(than)) => *own > than,
+            (Step::Nanos(own), Step::Nanos(than)) => *own > than,
+            _ => false,
+        })
     }
 }
 
@@ -236,7 +238,7 @@ impl Gap {
         place(self.to.value) - place(self.from.value)
     }
 
-    /// Its length in whole units, as one says it: the largest unit of which it is a multiple.
+    /// Its length as one says it.
     pub fn step(&self) -> Step {
         Step::Nanos(self.nanos())
     }

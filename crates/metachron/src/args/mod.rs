@@ -1,7 +1,7 @@
 //! What was typed.
 
 use std::ffi::OsString;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 mod help;
@@ -288,14 +288,8 @@ pub struct Convert {
     /// Write every unreadable, contested or placeholder cell to this file, with its reason
     #[arg(long, value_name = "FILE")]
     pub rejects: Option<PathBuf>,
-    /// Right answers for single cells: a rejects file whose column "right_value" was filled in, or any table with
-    /// column, value, right_value and maybe row; the raw value must be the cell's
-    #[arg(long, value_name = "FILE")]
-    pub fixes: Option<PathBuf>,
-    /// Where right answers belong: to the row that each names, or to every cell with the same raw value, such as those of
-    /// the next file
-    #[arg(long, value_name = "WHERE", default_value = "row", requires = "fixes")]
-    pub fixes_by: FixesBy,
+    #[command(flatten)]
+    pub answers: RightAnswers,
     /// Write what the run has done to this file, for programs (JSON)
     #[arg(long, value_name = "FILE")]
     pub run_report: Option<PathBuf>,
@@ -334,12 +328,8 @@ pub struct Check {
     /// regular 10 minutes'; what does not is a finding (exit status 4)
     #[arg(long, value_name = "LIST")]
     pub require: Vec<String>,
-    /// Right answers for single cells, as convert takes them
-    #[arg(long, value_name = "FILE")]
-    pub fixes: Option<PathBuf>,
-    /// Where right answers belong, as convert takes it
-    #[arg(long, value_name = "WHERE", default_value = "row", requires = "fixes")]
-    pub fixes_by: FixesBy,
+    #[command(flatten)]
+    pub answers: RightAnswers,
     #[command(flatten)]
     pub view: View,
 }
@@ -436,12 +426,8 @@ pub struct Report {
     pub columns: ColumnOptions,
     #[command(flatten)]
     pub shaping: Shaping,
-    /// Right answers for single cells, as convert takes them
-    #[arg(long, value_name = "FILE")]
-    pub fixes: Option<PathBuf>,
-    /// Where right answers belong, as convert takes it
-    #[arg(long, value_name = "WHERE", default_value = "row", requires = "fixes")]
-    pub fixes_by: FixesBy,
+    #[command(flatten)]
+    pub answers: RightAnswers,
     /// The page, such as report.html
     #[arg(short, long, value_name = "FILE.html")]
     pub output: PathBuf,
@@ -510,6 +496,26 @@ pub struct Input {
     /// The day that counts as today, or the instant that counts as now [default: the clock]
     #[arg(long, value_name = "DATE|INSTANT")]
     pub as_of: Option<AsOf>,
+}
+
+/// Right answers for single cells.
+#[derive(Debug, Args)]
+pub struct RightAnswers {
+    /// Right answers for single cells: a rejects file whose column "right_value" was filled in, or any table with
+    /// column, value, right_value and maybe row; the raw value must be the cell's
+    #[arg(long, value_name = "FILE")]
+    pub fixes: Option<PathBuf>,
+    /// Where right answers belong: to the row that each names, or to every cell with the same raw value, such as those of
+    /// the next file
+    #[arg(long, value_name = "WHERE", default_value = "row", requires = "fixes")]
+    pub fixes_by: FixesBy,
+}
+
+impl RightAnswers {
+    /// The file, and where its answers belong.
+    pub fn said(&self) -> Option<(&Path, FixesBy)> {
+        self.fixes.as_deref().map(|path| (path, self.fixes_by))
+    }
 }
 
 /// Columns that are derived from others, and which rows are taken.

@@ -20,6 +20,7 @@ use crate::message::{Failure, quoted, say, shown_output};
 use crate::report::Page;
 use crate::report::chart::{TitledChart, on_screen};
 use crate::report::questions::{questions, stop_at_drift};
+use crate::survey::SurveyedColumn;
 
 /// Draws a file.
 pub fn run(
@@ -38,16 +39,16 @@ pub fn run(
         refuse_input(path, output)?;
     }
     let table = survey_for(plan.column, plan.value.as_slice(), path, &mut choices)?;
-    // What has several readings is drawn in each of them.
-    let is_drawn = |name: &str| {
-        let own = table.columns.iter().find(|column| column.plan.name == name);
-        own.is_some_and(|own| name == plan.column && own.readings_in_play().len() > 1)
+    // What has several readings is drawn in each of them, and not asked about.
+    let is_drawn = |own: &SurveyedColumn| {
+        own.is_open() && own.plan.name == plan.column && own.readings_in_play().len() > 1
     };
-    let is_open = table.columns.iter().any(|own| own.is_open() && !is_drawn(&own.plan.name));
+    let (drawn, asked_about): (Vec<&SurveyedColumn>, Vec<_>) =
+        table.columns.iter().filter(|own| own.is_open()).partition(|own| is_drawn(own));
+    let has_question = drawn.is_empty() || !asked_about.is_empty();
     let page = Page { width: ambient.error_width, color: asked.view.color.or(ambient.error_color) };
-    let has_readings = is_drawn(plan.column) && !is_open;
     let tables = [table];
-    if !has_readings && let Some(text) = questions(&tables, &choices, page) {
+    if has_question && let Some(text) = questions(&tables, &choices, page) {
         return Err(Failure::question(text));
     }
     let [table] = &tables;

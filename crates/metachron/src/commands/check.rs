@@ -28,10 +28,7 @@ pub fn run(
     for (part, file) in (0..).zip(super::files(&check.files)?) {
         let table = survey(&file, part, &choices)?;
         check_early(&table, None, &choices, ambient)?;
-        let options = ConversionOptions {
-            fixes: check.fixes.as_deref().map(|path| (path, check.fixes_by)),
-            ..closely()
-        };
+        let options = ConversionOptions { fixes: check.answers.said(), ..closely() };
         let checked = check_table(&table, &options, (&choices, ambient))?;
         reports.push(CheckReport::new(&table, checked.as_ref(), &choices));
     }

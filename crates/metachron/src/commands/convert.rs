@@ -75,7 +75,7 @@ pub fn run(
         form: (instants, to_zone),
         precision: convert.precision.fixed(),
         has_notes: convert.note_column,
-        fixes: convert.fixes.as_deref().map(|path| (path, convert.fixes_by)),
+        fixes: convert.answers.said(),
         stamp: convert.stamp.as_deref(),
         is_basic: convert.iso_form == args::IsoForm::Basic,
         counts_reasons: false,

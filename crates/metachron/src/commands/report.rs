@@ -44,10 +44,7 @@ pub fn run(
     refuse_input(&asked.file, output)?;
     let table = survey(&asked.file, 0, &choices)?;
     check_early(&table, None, &choices, ambient)?;
-    let options = ConversionOptions {
-        fixes: asked.fixes.as_deref().map(|path| (path, asked.fixes_by)),
-        ..closely()
-    };
+    let options = ConversionOptions { fixes: asked.answers.said(), ..closely() };
     let checked = check_table(&table, &options, (&choices, ambient))?;
     let check = CheckReport::new(&table, checked.as_ref(), &choices);
     let facts = SurveyReport::new(&table, &choices);

@@ -133,6 +133,11 @@ impl<'s> ConversionPlan<'s> {
         Ok(all)
     }
 
+    /// Looks no more at what comes out.
+    pub fn look_away(&mut self) {
+        self.samples = None;
+    }
+
     /// Whether there is nothing to add.
     pub fn is_empty(&self) -> bool {
         self.columns.is_empty()

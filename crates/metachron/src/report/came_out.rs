@@ -1,13 +1,9 @@
 //! What came out of a conversion, at a glance: where each new column begins and ends, how its rows lie in time, and some
 //! values beside the raw ones.
 
-use metachron_core::apply::{Compiled, Outcome};
-use metachron_core::counting::Slot;
-use metachron_core::layout::{Field, Layout};
 use metachron_core::named::Named;
-use metachron_core::order::Alternative;
-use metachron_core::reading::{Fit, Reading, Repair, RowPlace};
-use metachron_core::text::{Missing, counted, grouped};
+use metachron_core::reading::{Fit, Repair};
+use metachron_core::text::{counted, grouped};
 use metachron_core::timeline::{Apart, Remote, Seen, Strip, Timeline};
 use metachron_core::typed::Kind;
 use metachron_core::value::Value;
@@ -16,13 +12,14 @@ use unicode_width::UnicodeWidthStr;
 
 use super::blocks::indent_of_names;
 use super::column::ValueFacts;
-use super::grid::{Grid, paragraph};
+use super::grid::{EIGHTHS, Grid, paragraph};
 use super::{Page, column::in_words};
 use crate::conversion::{
     CameOut, ColumnTally, ConversionPlan, ConversionTally, Sample, TypedColumn,
 };
 use crate::message::{plain, quoted};
-use crate::words::{many, phrase};
+use crate::survey::OtherReading;
+use crate::words::many;
 
 /// More new columns than these are told in a line each.
 const FEW: usize = 8;
@@ -88,13 +85,13 @@ struct ExampleFacts {
 impl CameOutFacts {
     /// What came out of a column that was converted.
     pub fn of_column(column: &TypedColumn<'_>, came_out: &CameOut) -> CameOutFacts {
-        let rivals = Rivals::of(column);
+        let rivals = column.source.rivals();
         let of_forms = came_out.of_forms();
         let example = |sample: &&Sample| ExampleFacts {
             row: sample.row,
             raw: sample.raw.clone(),
             typed: column.text(&sample.fit),
-            otherwise: rivals.read(sample).map(|(value, _)| value),
+            otherwise: otherwise(&rivals, column, sample).map(|(value, _)| value),
         };
         let examples = of_forms.iter().map(example).collect();
         CameOutFacts {
@@ -145,58 +142,22 @@ fn text(column: &TypedColumn<'_>, seen: Seen) -> String {
     column.text(&Fit::whole(seen.value, 9))
 }
 
-/// Other readings of a column, each with what it is called.
-struct Rivals {
-    readings: Vec<(String, Compiled)>,
-    /// Whether values of an import were exchanged back.
-    exchanges: bool,
-}
-
-impl Rivals {
-    fn of(column: &TypedColumn<'_>) -> Rivals {
-        let reading = column.compiled.reading();
-        let contenders = column.source.inference.judgement.contenders.iter();
-        let others = contenders.map(|own| (own.alternative, own.layouts.clone()));
-        let exchanged = reading.layouts.iter().filter_map(|own| {
-            let layout = with_day_and_month_exchanged(own)?;
-            Some((Alternative::from(layout.order()?), vec![layout]))
-        });
-        // Nobody writes the day between the year and the month without being asked.
-        let rivals = others
-            .chain(exchanged)
-            .filter(|(order, layouts)| *order != Alternative::Ydm && *layouts != reading.layouts);
-        let readings = rivals.map(|(alternative, layouts)| {
-            let rival = Reading { layouts, split: None, repair: Repair::None, ..reading.clone() };
-            (phrase(alternative).to_owned(), Compiled::new(&rival, Missing::usual()))
-        });
-        let exchanges = matches!(reading.repair, Repair::HalfSwapped | Repair::Swapped);
-        Rivals { readings: readings.collect(), exchanges }
+/// What another reading makes of a value, and what that is called; none where it makes the same, or nothing. Cells that
+/// an import wrote were exchanged back.
+fn otherwise(
+    rivals: &[OtherReading],
+    column: &TypedColumn<'_>,
+    sample: &Sample,
+) -> Option<(String, String)> {
+    let own = sample.fit.moment;
+    let repair = column.compiled.reading().repair;
+    if matches!(repair, Repair::HalfSwapped | Repair::Swapped) && own.exchanged() != own {
+        return Some((own.exchanged().to_string(), "as imported".to_owned()));
     }
-
-    /// What another reading makes of a value, and what that is called; none where it makes the same, or nothing.
-    fn read(&self, sample: &Sample) -> Option<(String, String)> {
-        let place = RowPlace { row: sample.row, beside: "", zone: "" };
-        let own = sample.fit.moment;
-        if self.exchanges && own.exchanged() != own {
-            return Some((own.exchanged().to_string(), "as imported".to_owned()));
-        }
-        self.readings.iter().find_map(|(name, compiled)| {
-            let outcome = compiled.scratch().apply(place, Value::Text(&sample.raw));
-            let Outcome::Read(fit) = outcome else { return None };
-            (fit.moment != own).then(|| (fit.moment.to_string(), name.clone()))
-        })
-    }
-}
-
-/// The layout with day and month in each other's place; none where either is no number.
-fn with_day_and_month_exchanged(layout: &Layout) -> Option<Layout> {
-    let text = layout.to_string();
-    if layout.has(Field::MonthName) || layout.has(Field::MonthShort) {
-        return None;
-    }
-    let exchanged =
-        text.replace("{day", "{\u{0}").replace("{month", "{day").replace("{\u{0}", "{month");
-    (exchanged != text).then(|| Layout::parse(&exchanged).ok()).flatten()
+    rivals.iter().find_map(|rival| {
+        let read = rival.read(sample.row, Value::Text(&sample.raw))?;
+        (read != own).then(|| (read.to_string(), rival.called.clone()))
+    })
 }
 
 /// What came out, for the analyst to read. Where new columns stand in the place of the raw ones, they have their names;
@@ -294,23 +255,18 @@ pub fn apart_in_words(apart: &Apart, is_behind: bool) -> String {
 
 /// A strip of counts between its first and its last period.
 fn drawn(strip: &Strip) -> String {
-    const LEVELS: [char; 8] = ['▁', '▂', '▃', '▄', '▅', '▆', '▇', '█'];
     let most = strip.counts.iter().copied().max().unwrap_or(0).max(1);
     let level = |count: &u64| match count {
         0 => '·',
         // From one row on there is something to be seen.
-        count => LEVELS[((count * 8).div_ceil(most) as usize - 1).min(7)],
+        count => EIGHTHS[((count * 8).div_ceil(most) as usize - 1).min(7)],
     };
     let line: String = strip.counts.iter().map(level).collect();
-    let [first, last] = strip.ends.map(period);
+    let [first, last] = strip.ends.map(|own| own.to_string());
     match first == last {
         true => format!("{first} {line}"),
         false => format!("{first} {line} {last}"),
     }
-}
-
-fn period(slot: Slot) -> String {
-    slot.to_string()
 }
 
 /// Some examples of each column, as many in a line as fit.
@@ -348,7 +304,7 @@ fn closely(out: &mut String, typed: &[Typed<'_>], replaces: bool, page: Page) {
             out.push('\n');
         }
         let came_out = &own.came_out;
-        let rivals = Rivals::of(column);
+        let rivals = column.source.rivals();
         let raw = plain(&column.source.plan.name);
         let mut grid = Grid::new(&[
             "",
@@ -374,7 +330,7 @@ fn closely(out: &mut String, typed: &[Typed<'_>], replaces: bool, page: Page) {
             told.push(sample.row);
             let words =
                 in_words(sample.fit.moment).filter(|_| is_of_days || kind == Kind::Duration);
-            let otherwise = rivals.read(sample);
+            let otherwise = otherwise(&rivals, column, sample);
             grid.push(vec![
                 why.to_owned(),
                 grouped(sample.row),

@@ -7,7 +7,7 @@ use serde::Serialize;
 use unicode_width::UnicodeWidthStr;
 
 use super::Page;
-use super::grid::paragraph;
+use super::grid::{EIGHTHS, paragraph};
 use crate::charting::{Chart, ChartPanel, ChartPlan, ChartSeries, PIXELS, SeriesMarks};
 use crate::message::{plain, shown};
 use crate::survey::SurveyedTable;
@@ -312,13 +312,12 @@ fn cells(chart: &Chart, panel: &ChartPanel, width: usize) -> Vec<[char; HEIGHT]>
 
 /// Fills a column from below; of several bars in one column the highest is seen.
 fn fill(cell: &mut [char; HEIGHT], eighths: usize) {
-    const LEVELS: [char; 8] = ['▁', '▂', '▃', '▄', '▅', '▆', '▇', '█'];
     for (row, own) in cell.iter_mut().enumerate() {
         let height = eighths.saturating_sub(row * 8).min(8);
         if height == 0 {
             break;
         }
-        let level = LEVELS[height - 1];
+        let level = EIGHTHS[height - 1];
         if *own == ' ' || *own < level {
             *own = level;
         }

@@ -15,7 +15,7 @@ use super::paste::{Paste, SettleFacts};
 use super::questions::warnings;
 use super::signs::{Shown, Sign, ends_before_beginnings, notes as notes_of, signs};
 use super::source::SourceFacts;
-use crate::checking::{Checked, NamedPeriod};
+use crate::checking::Checked;
 use crate::choices::{Choices, step_name};
 use crate::conversion::{ColumnTally, Unread};
 use crate::message::{plain, quoted};
@@ -83,7 +83,7 @@ pub struct CheckedMade {
 }
 
 fn made(checked: &Checked<'_>) -> Vec<CheckedMade> {
-    let made = checked.plan.made.iter().zip(&checked.tally.made);
+    let made = checked.plan.made.iter().zip(&checked.tally.converted.made);
     made.map(|(own, tally)| CheckedMade {
         name: own.name.clone(),
         gives: own.program.gives().to_string(),
@@ -137,8 +137,7 @@ impl CheckReport {
             !column.is_left() && (column.verdict() != Verdict::NotADate || spoken_of(column))
         };
         let dates = || table.columns.iter().filter(is_checked);
-        let own = |column| checked.and_then(|checked| checked.of(column));
-        let tally = |column| own(column).map(|(tally, _)| tally);
+        let tally = |column| checked.and_then(|checked| checked.of(column));
         let columns = dates().map(|column| CheckedColumn {
             name: column.plan.name.clone(),
             kind: column.inference.judgement.kind.map(|kind| kind.name().to_owned()),
@@ -150,8 +149,7 @@ impl CheckReport {
         });
         let mut findings: Vec<CheckFinding> = Vec::new();
         let mut notes: Vec<CheckFinding> = Vec::new();
-        let file = table.intake.path.file_name().map(|name| name.to_string_lossy().into_owned());
-        let named = file.and_then(|file| NamedPeriod::of(&file));
+        let named = checked.and_then(|checked| checked.named);
         let mut between = checked.map_or(Vec::new(), ends_before_beginnings);
         let is_only = dates().count() == 1;
         let paste = Paste::of(&[&table.intake.path], choices);
@@ -206,10 +204,10 @@ impl CheckReport {
 /// A converted column as its values show it, and its place among these.
 fn shown<'c>(checked: &'c Checked<'_>, column: &SurveyedColumn) -> Option<(usize, Shown<'c>)> {
     let at = checked.place(column)?;
-    let (tally, check) = checked.of(column)?;
-    let timeline = &tally.came_out.timeline;
+    let timeline = &checked.of(column)?.came_out.timeline;
     timeline.ends()?;
-    Some((at, Shown { column: &checked.plan.columns[at], timeline, check }))
+    let (check, tally) = (&checked.columns[at], &checked.tally.columns[at]);
+    Some((at, Shown { column: &checked.plan.columns[at], timeline, check, tally }))
 }
 
 fn findings_of(column: &SurveyedColumn, tally: Option<&ColumnTally>) -> Vec<CheckFinding> {

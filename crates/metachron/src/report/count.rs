@@ -12,7 +12,8 @@ use serde::Serialize;
 
 use super::Page;
 use super::grid::{Grid, paragraph};
-use crate::counting::{Added, CountPlan, Counted, CountedFigure, too_many};
+use crate::counting::{CountPlan, Counted, CountedFigure, too_many};
+use crate::figures::Figures;
 use crate::message::{Failure, plain, quoted, shown};
 use crate::survey::SurveyedTable;
 use crate::words::{first, many};
@@ -57,7 +58,7 @@ struct FigureFacts {
     /// What it is called: `sum of weight`.
     title: String,
     figure: Figure,
-    added: Added,
+    added: Figures,
 }
 
 /// A period.
@@ -146,8 +147,8 @@ impl CountReport {
         };
         let group = self.by.iter().map(|by| OutputField::text(by));
         let figures = self.figures.iter().map(|FigureFacts { title, added, .. }| match added {
-            Added::Numbers => of(title, Holds::Number),
-            Added::Lengths => OutputField { digits: 9, ..of(title, Holds::Of(Kind::Duration)) },
+            Figures::Numbers => of(title, Holds::Number),
+            Figures::Lengths => OutputField { digits: 9, ..of(title, Holds::Of(Kind::Duration)) },
         });
         let rows = of("rows", Holds::Whole);
         let mut fields: Vec<OutputField> =
@@ -167,8 +168,8 @@ impl CountReport {
             line.figures.iter().zip(&self.figures).map(|(text, FigureFacts { added, .. })| {
                 let Some(text) = text else { return Cell::Missing };
                 match added {
-                    Added::Numbers => Cell::Number(text.clone()),
-                    Added::Lengths => text
+                    Figures::Numbers => Cell::Number(text.clone()),
+                    Figures::Lengths => text
                         .parse()
                         .map_or(Cell::Missing, |own| Cell::Typed(TypedValue::Duration(own))),
                 }
@@ -195,8 +196,8 @@ fn count_line(line: &Line<'_>, figures: &[CountedFigure<'_>], has_groups: bool) 
     });
     let named = figures.iter().zip(&texts).map(|(own, text)| {
         let value = text.as_ref().and_then(|text| match own.added {
-            Added::Numbers => serde_json::from_str(text).ok(),
-            Added::Lengths => Some(serde_json::Value::from(text.as_str())),
+            Figures::Numbers => serde_json::from_str(text).ok(),
+            Figures::Lengths => Some(serde_json::Value::from(text.as_str())),
         });
         (title(own.figure, own.column), value)
     });
@@ -227,14 +228,14 @@ fn shown_figures(report: &CountReport, at: usize) -> Vec<String> {
         false => most(at),
     };
     let shown = |text: &str| match (report.figures[at].added, text.parse::<f64>()) {
-        (Added::Numbers, Ok(number)) if digits(text) > places => {
+        (Figures::Numbers, Ok(number)) if digits(text) > places => {
             with_groups(&format!("{number:.places$}"))
         }
-        (Added::Numbers, _) => {
+        (Figures::Numbers, _) => {
             let point = if digits(text) == 0 && places > 0 { "." } else { "" };
             with_groups(&format!("{text}{point}{}", "0".repeat(places - digits(text))))
         }
-        (Added::Lengths, _) => text.to_owned(),
+        (Figures::Lengths, _) => text.to_owned(),
     };
     let all = report.lines.iter().map(|line| line.figures[at].as_deref());
     all.map(|text| text.map_or_else(|| "-".to_owned(), shown)).collect()

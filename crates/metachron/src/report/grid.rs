@@ -2,6 +2,9 @@
 
 use unicode_width::UnicodeWidthStr;
 
+/// Blocks of one to eight eighths of a line.
+pub const EIGHTHS: [char; 8] = ['▁', '▂', '▃', '▄', '▅', '▆', '▇', '█'];
+
 /// Rows of cells; a cell may be painted without changing its width.
 #[derive(Debug)]
 pub struct Grid {

@@ -1,6 +1,5 @@
 //! A survey and a check of a file as one page of HTML that needs nothing beside it: no network, no script.
 
-use std::collections::BTreeMap;
 use std::fmt::Write;
 
 use metachron_core::named::Named;
@@ -11,10 +10,9 @@ use super::check::{CheckFinding, CheckReport};
 use super::column::{CandidateFacts, ColumnFacts};
 use super::facts::SurveyReport;
 use super::paste::SettleFacts;
-use crate::checking::{Checked, RivalTimeline};
+use crate::checking::{Checked, RivalTimelines};
 use crate::message::plain;
-use crate::survey::{InPlay, SurveyedTable};
-use crate::words::phrase;
+use crate::survey::SurveyedTable;
 
 /// Written forms that are listed.
 const FORMS: usize = 12;
@@ -32,8 +30,8 @@ pub struct HtmlReport<'r> {
     pub check: &'r CheckReport,
     /// What a conversion would come to; none if what is made of the table waits for an answer.
     pub checked: Option<&'r Checked<'r>>,
-    /// How the values of open columns lie in time, by the place of the column.
-    pub rivals: &'r BTreeMap<usize, Vec<RivalTimeline>>,
+    /// How the values of open columns lie in time.
+    pub rivals: &'r [RivalTimelines],
     /// The command lines that do it again.
     pub commands: Vec<(String, String)>,
     /// The release of the time zone database.
@@ -185,7 +183,8 @@ fn column(out: &mut String, report: &HtmlReport<'_>, facts: &ColumnFacts) {
         }
     }
     let own = report.table.columns.iter().find(|own| own.plan.name == facts.name);
-    let rivals = own.and_then(|own| report.rivals.get(&own.plan.index));
+    let rivals =
+        own.and_then(|own| report.rivals.iter().find(|rivals| rivals.index == own.plan.index));
     match (rivals, timeline(report, facts)) {
         (Some(rivals), _) => rival_readings(out, facts, rivals),
         (None, Some(timeline)) => {
@@ -212,26 +211,22 @@ fn column(out: &mut String, report: &HtmlReport<'_>, facts: &ColumnFacts) {
 /// How the values of a converted column lie in time.
 fn timeline<'r>(report: &HtmlReport<'r>, facts: &ColumnFacts) -> Option<&'r Timeline> {
     let own = report.table.columns.iter().find(|own| own.plan.name == facts.name)?;
-    let (tally, _) = report.checked?.of(own)?;
-    Some(&tally.came_out.timeline).filter(|own| own.ends().is_some())
+    Some(&report.checked?.of(own)?.came_out.timeline).filter(|own| own.ends().is_some())
 }
 
-fn rival_readings(out: &mut String, facts: &ColumnFacts, rivals: &[RivalTimeline]) {
+fn rival_readings(out: &mut String, facts: &ColumnFacts, rivals: &RivalTimelines) {
     out.push_str("<div class=\"rivals\">\n");
-    for rival in rivals {
-        let called = match rival.called {
-            InPlay::Order(order) => phrase(order).to_owned(),
-            InPlay::Origin(epoch) => format!("counted from {epoch}"),
-        };
-        let candidate = facts.candidates.iter().find(|own: &&CandidateFacts| own.phrase == called);
+    for (reading, timeline) in rivals.readings.iter().zip(&rivals.timelines) {
+        let called = &reading.called;
+        let candidate = facts.candidates.iter().find(|own: &&CandidateFacts| own.phrase == *called);
         let example =
             facts.example.as_ref().zip(candidate.and_then(|own| own.example_in_words.as_ref()));
         let example = example.map_or(String::new(), |(value, words)| {
             format!("<p><q>{}</q> is {}</p>", text(&value.value), text(words))
         });
-        let _ = writeln!(out, "<figure>\n<figcaption>If it is {}</figcaption>", text(&called));
-        chart(out, &rival.timeline, DAYS, &format!("{} if it is {called}", facts.name));
-        came_out(out, &rival.timeline);
+        let _ = writeln!(out, "<figure>\n<figcaption>If it is {}</figcaption>", text(called));
+        chart(out, timeline, DAYS, &format!("{} if it is {called}", facts.name));
+        came_out(out, timeline);
         let _ = writeln!(out, "{example}</figure>");
     }
     out.push_str("</div>\n");
@@ -344,14 +339,15 @@ fn line(out: &mut String, when: &str, command: &str) {
 }
 
 fn unread(out: &mut String, report: &HtmlReport<'_>) {
-    let Some(checked) = report.checked.filter(|own| !own.unread.is_empty()) else { return };
+    let Some(checked) = report.checked.filter(|own| !own.tally.unread.is_empty()) else { return };
     let counts = checked
         .tally
+        .converted
         .columns
         .iter()
         .map(|own| own.counts.unreadable + own.counts.contested + own.counts.placeholder);
     let all: u64 = counts.sum();
-    let shown = checked.unread.len() as u64;
+    let shown = checked.tally.unread.len() as u64;
     let title = if shown < all { format!("the first {}", grouped(shown)) } else { grouped(shown) };
     let _ = writeln!(
         out,
@@ -359,7 +355,7 @@ fn unread(out: &mut String, report: &HtmlReport<'_>) {
          <thead><tr><th scope=\"col\" class=\"n\">row</th><th scope=\"col\">column</th><th scope=\"col\">value</th>\
          <th scope=\"col\">why</th></tr></thead>\n<tbody>"
     );
-    for cell in &checked.unread {
+    for cell in &checked.tally.unread {
         let name =
             checked.plan.columns.get(cell.column).map_or("", |own| own.source.plan.name.as_str());
         let _ = writeln!(

@@ -240,33 +240,30 @@ fn grid(out: &mut String, columns: &[&ColumnFacts], page: Page) {
     ];
     let others = others.into_iter().filter(|(occurs, _)| *occurs).map(|(_, shown)| shown);
     let shown: Vec<ShownColumn> = usual.into_iter().chain(others).collect();
-    let titles: Vec<&str> = shown.iter().map(|(title, _)| *title).collect();
     let numbers = ["read", "missing", "unreadable", "contested", "placeholder", "open"];
-    let mut grid = Grid::new(&titles).numbers(&numbers);
-    for column in columns {
-        grid.push(shown.iter().map(|(_, of)| of(column)).collect());
-        grid.paint(2, page.verdict(&column.verdict));
-    }
-    // Layouts that are cut say nothing: they stand below where there is no room for them.
-    if 2 + grid.needs(titles.len()) <= page.width + 2 {
+    let filled = |shown: &[ShownColumn]| {
+        let titles: Vec<&str> = shown.iter().map(|(title, _)| *title).collect();
+        let mut grid = Grid::new(&titles).numbers(&numbers);
+        for column in columns {
+            grid.push(shown.iter().map(|(_, of)| of(column)).collect());
+            grid.paint(2, page.verdict(&column.verdict));
+        }
+        grid
+    };
+    let grid = filled(&shown);
+    if grid.needs(shown.len()) <= page.width {
         grid.write(out, 2, page.width, None);
         return;
     }
-    let is_zero = |title: &str, of: fn(&ColumnFacts) -> String| {
-        numbers.contains(&title) && columns.iter().all(|own| matches!(of(own).as_str(), "" | "0"))
+    // Layouts that are cut say nothing: they stand at the end where there is no room for them, and zeros nowhere.
+    let is_zero = |of: fn(&ColumnFacts) -> String| {
+        columns.iter().all(|own| matches!(of(own).as_str(), "" | "0"))
     };
-    let narrow: Vec<ShownColumn> = shown
-        .into_iter()
-        .filter(|(title, of)| *title != "read by" && (*title == "read" || !is_zero(title, *of)))
-        .chain([("read by", read_by as fn(&ColumnFacts) -> String)])
-        .collect();
-    let titles: Vec<&str> = narrow.iter().map(|(title, _)| *title).collect();
-    let mut grid = Grid::new(&titles).numbers(&numbers);
-    for column in columns {
-        grid.push(narrow.iter().map(|(_, of)| of(column)).collect());
-        grid.paint(2, page.verdict(&column.verdict));
-    }
-    grid.write_wrapped(out, 2, page.width);
+    let (mut narrow, layouts): (Vec<ShownColumn>, Vec<ShownColumn>) =
+        shown.into_iter().partition(|(title, _)| *title != "read by");
+    narrow.retain(|(title, of)| !numbers[1..].contains(title) || !is_zero(*of));
+    narrow.extend(layouts);
+    filled(&narrow).write_wrapped(out, 2, page.width);
 }
 
 /// The layouts of the reading, or those in play.

@@ -7,14 +7,14 @@ use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::named::Named;
 use metachron_core::text::{counted, grouped};
 use metachron_core::timeline::{
-    Gap, Holes, Requirement, Rule, Seen, SignKind, StandInHour, Step, Timeline,
+    Gap, Holes, NamedPeriod, Requirement, Rule, Seen, SignKind, StandInHour, Step, Timeline,
 };
 use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::verdict::Drift;
 use metachron_core::zone::Zones;
 
 use super::came_out::apart_in_words;
-use crate::checking::{Checked, ColumnCheck, Found, NamedPeriod};
+use crate::checking::{Checked, CheckedValues, ColumnCheck, Found};
 use crate::choices::step_name;
 use crate::conversion::TypedColumn;
 use crate::words::{list, many, names_of_zones};
@@ -50,6 +50,8 @@ pub struct Shown<'c> {
     pub timeline: &'c Timeline,
     /// What was looked at beside.
     pub check: &'c ColumnCheck,
+    /// What that has come to.
+    pub tally: &'c CheckedValues,
 }
 
 impl Shown<'_> {
@@ -58,7 +60,7 @@ impl Shown<'_> {
     }
 
     fn rows(&self) -> u64 {
-        self.check.spacing.different + self.check.spacing.repeats.rows
+        self.tally.spacing.different + self.tally.spacing.repeats.rows
     }
 }
 
@@ -107,7 +109,7 @@ fn to_come(shown: Shown<'_>, today: Date) -> Option<(bool, Sign)> {
     if shown.column.source.drift().iter().any(is_told) {
         return None;
     }
-    let Found { rows, first } = shown.check.to_come;
+    let Found { rows, first } = shown.tally.to_come;
     let first = first?;
     // Plans and dates of expiry lie in the time to come, and go on there as they came until now.
     let days = &shown.timeline.days;
@@ -142,7 +144,7 @@ fn short_months(signs: &mut Vec<Sign>, shown: Shown<'_>) {
 }
 
 fn stand_ins(signs: &mut Vec<Sign>, shown: Shown<'_>) {
-    let is_clock = matches!(shown.check.kind(), Kind::DateTime | Kind::Instant);
+    let is_clock = matches!(shown.check.kind, Kind::DateTime | Kind::Instant);
     if let Some(StandInHour { hour, rows, first, is_all }) =
         shown.timeline.clocks.stand_in().filter(|_| is_clock)
     {
@@ -182,11 +184,11 @@ fn all_of(rows: u64) -> String {
 /// An hour that only clocks with summer time lack.
 fn summer_time(signs: &mut Vec<Sign>, shown: Shown<'_>, zones: Zones) {
     const HOUR: i128 = 3_600_000_000_000;
-    let Some(Rule { step: Step::Nanos(step), .. }) = shown.check.spacing.rule() else { return };
-    if shown.check.kind() != Kind::DateTime || step > HOUR {
+    let Some(Rule { step: Step::Nanos(step), .. }) = shown.tally.spacing.rule() else { return };
+    if shown.check.kind != Kind::DateTime || step > HOUR {
         return;
     }
-    let Some(steps) = shown.check.spacing.steps_of(step + HOUR) else { return };
+    let Some(steps) = shown.tally.spacing.steps_of(step + HOUR) else { return };
     let Gap { from, to } = steps.first;
     let TypedValue::DateTime(clock) = from.value else { return };
     let Ok(step) = i64::try_from(step) else { return };
@@ -206,7 +208,7 @@ fn summer_time(signs: &mut Vec<Sign>, shown: Shown<'_>, zones: Zones) {
 }
 
 fn text_order(signs: &mut Vec<Sign>, shown: Shown<'_>) {
-    let (texts, order) = (&shown.check.texts, &shown.timeline.order);
+    let (texts, order) = (&shown.tally.texts, &shown.timeline.order);
     let Some([(before, earlier), (row, later)]) = order.falls.first else { return };
     if !texts.is_sorted() || texts.rises.count < IN_ORDER {
         return;
@@ -222,15 +224,15 @@ fn text_order(signs: &mut Vec<Sign>, shown: Shown<'_>) {
 }
 
 fn other_period(signs: &mut Vec<Sign>, shown: Shown<'_>, named: NamedPeriod, is_only: bool) {
-    let Found { rows, first: Some(first) } = shown.check.outside else { return };
+    let Found { rows, first: Some(first) } = shown.tally.outside else { return };
     let all = shown.rows();
-    let exchanged = shown.check.exchanged_inside;
+    let exchanged = shown.tally.exchanged_inside;
     // Other columns of the file may tell of other times.
     let is_own = is_only || rows * FEW <= all || exchanged * 2 > rows;
     if !is_own {
         return;
     }
-    let what = if named.value.kind() == Kind::Year { "year" } else { "month" };
+    let what = if named.value().kind() == Kind::Year { "year" } else { "month" };
     let inside = match exchanged * 2 > rows {
         true => format!(
             "; with day and month in each other's place {} would be of it. metachron survey with --column {} shows how else \
@@ -242,7 +244,7 @@ fn other_period(signs: &mut Vec<Sign>, shown: Shown<'_>, named: NamedPeriod, is_
     };
     let says = format!(
         "The file is called {}, and {} of {} {} of another {what} ({}){inside}",
-        named.value,
+        named.value(),
         grouped(rows),
         counted(all, "row"),
         if rows == 1 { "is" } else { "are" },
@@ -253,54 +255,34 @@ fn other_period(signs: &mut Vec<Sign>, shown: Shown<'_>, named: NamedPeriod, is_
 
 /// What is required and does not hold.
 fn broken(signs: &mut Vec<Sign>, shown: Shown<'_>) {
-    let check = shown.check;
-    for requirement in &check.requirements {
-        if let Some((says, rows)) = breach(requirement, shown) {
-            signs.push(Sign::new(
-                "required",
-                format!("Required is {requirement}, but {says}"),
-                rows,
-            ));
+    for (at, requirement) in shown.check.requirements.iter().enumerate() {
+        if let Some((says, rows)) = breach(at, shown) {
+            let says = format!("Required is {requirement}, but {says}");
+            signs.push(Sign::new("required", says, rows));
         }
     }
 }
 
-/// How a requirement does not hold, with how many rows show it and the first of them; none if it holds.
-fn breach(requirement: &Requirement, shown: Shown<'_>) -> Option<(String, (u64, u64))> {
-    let check = shown.check;
-    match requirement {
+/// How the requirement at a place does not hold, with how many rows show it and the first of them; none if it holds.
+fn breach(at: usize, shown: Shown<'_>) -> Option<(String, (u64, u64))> {
+    let spacing = &shown.tally.spacing;
+    match &shown.check.requirements[at] {
         Requirement::Sorted => {
-            let falls = &shown.timeline.order.falls;
-            let [(before, earlier), (row, later)] = falls.first?;
-            let says = format!(
-                "{} before the one above, first row {} ({later}) behind row {} ({earlier})",
-                many(falls.count, "row", "lies", "lie"),
-                grouped(row),
-                grouped(before)
-            );
-            Some((says, (falls.count, row)))
+            let [_, (row, _)] = shown.timeline.order.falls.first?;
+            Some((goes_back(shown)?, (shown.timeline.order.falls.count, row)))
         }
         Requirement::Unique => {
-            let repeats = check.spacing.repeats;
-            let (first, again) = repeats.first?;
-            let says = format!(
-                "{} the value of another, the earliest {} in rows {} and {}",
-                many(repeats.rows, "row", "has", "have"),
-                first.value,
-                grouped(first.row),
-                grouped(again)
-            );
-            Some((says, (repeats.rows, again)))
+            let (_, again) = spacing.repeats.first?;
+            Some((comes_again(shown)?, (spacing.repeats.rows, again)))
         }
-        Requirement::Within(range) => {
-            let (_, found) = check.out_of_range.iter().find(|(own, _)| own == range)?;
-            let first = found.first?;
-            let says =
-                format!("{} not ({})", many(found.rows, "row", "is", "are"), first_seen(first));
-            Some((says, (found.rows, first.row)))
+        Requirement::Within(_) => {
+            let Found { rows, first } = *shown.tally.out_of_range.get(at)?;
+            let first = first?;
+            let says = format!("{} not ({})", many(rows, "row", "is", "are"), first_seen(first));
+            Some((says, (rows, first.row)))
         }
         Requirement::Complete(per) => {
-            let holes = check.spacing.holes.iter().find(|own| own.per == *per)?;
+            let holes = spacing.holes.iter().find(|own| own.per == *per)?;
             let Holes { count, first, .. } = holes;
             let first = (*first)?;
             let says =
@@ -308,12 +290,12 @@ fn breach(requirement: &Requirement, shown: Shown<'_>) -> Option<(String, (u64, 
             Some((says, (0, 0)))
         }
         Requirement::Regular(step) => {
-            let (unlike, first) = check.spacing.unlike(*step);
+            let (unlike, first) = spacing.unlike(*step);
             let Gap { from, to } = first?;
             let says = format!(
                 "{} of {} {} not, such as that from {} (row {}) to {} (row {})",
                 grouped(unlike),
-                counted(check.spacing.different - 1, "step"),
+                counted(spacing.different - 1, "step"),
                 if unlike == 1 { "is" } else { "are" },
                 from.value,
                 grouped(from.row),
@@ -323,6 +305,31 @@ fn breach(requirement: &Requirement, shown: Shown<'_>) -> Option<(String, (u64, 
             Some((says, (unlike, to.row)))
         }
     }
+}
+
+/// Rows that lie before the one above them; none if no row does.
+fn goes_back(shown: Shown<'_>) -> Option<String> {
+    let falls = &shown.timeline.order.falls;
+    let [(before, earlier), (row, later)] = falls.first?;
+    Some(format!(
+        "{} before the one above, first row {} ({later}) behind row {} ({earlier})",
+        many(falls.count, "row", "lies", "lie"),
+        grouped(row),
+        grouped(before)
+    ))
+}
+
+/// Rows that have the value of another; none if no row does.
+fn comes_again(shown: Shown<'_>) -> Option<String> {
+    let repeats = shown.tally.spacing.repeats;
+    let (first, again) = repeats.first?;
+    Some(format!(
+        "{} the value of another, the earliest {} in rows {} and {}",
+        many(repeats.rows, "row", "has", "have"),
+        first.value,
+        grouped(first.row),
+        grouped(again)
+    ))
 }
 
 fn first_seen(Seen { row, value }: Seen) -> String {
@@ -335,7 +342,7 @@ pub fn ends_before_beginnings(checked: &Checked<'_>) -> Vec<(usize, Sign)> {
     /// One in so many rows may be the other way around.
     const ODD: u64 = 20;
     let mut signs = Vec::new();
-    for pair in &checked.pairs {
+    for pair in &checked.tally.pairs {
         let (odd, usual, [earlier, later], first) = match pair.before >= pair.behind {
             true => (pair.behind, pair.before, pair.places, pair.first[1]),
             false => {
@@ -376,42 +383,23 @@ pub fn notes(shown: Shown<'_>, today: Date) -> Vec<Sign> {
     let mut say = |code: &'static str, message: String| {
         notes.push(Sign { kind: None, code, message, rows: None })
     };
-    let (order, spacing) = (&shown.timeline.order, &shown.check.spacing);
     // Times of day and lengths of time follow each other in no table.
-    if matches!(shown.check.kind(), Kind::Time | Kind::Duration) {
+    if matches!(shown.check.kind, Kind::Time | Kind::Duration) {
         kept(shown, &mut say);
         return notes;
     }
-    if let Some([(before, earlier), (row, later)]) = order.falls.first {
-        match order.rises.count {
-            0 => say("sorted", "Sorted, the latest first".to_owned()),
-            _ => say(
-                "unsorted",
-                format!(
-                    "Not in the order of time: {} before the one above, first row {} ({later}) behind row {} ({earlier})",
-                    many(order.falls.count, "row", "lies", "lie"),
-                    grouped(row),
-                    grouped(before)
-                ),
-            ),
-        }
-    } else if order.rises.count > 0 {
-        say("sorted", "Sorted".to_owned());
+    let order = &shown.timeline.order;
+    match (goes_back(shown), order.rises.count) {
+        (Some(_), 0) => say("sorted", "Sorted, the latest first".to_owned()),
+        (Some(says), _) => say("unsorted", format!("Not in the order of time: {says}")),
+        (None, 1..) => say("sorted", "Sorted".to_owned()),
+        (None, 0) => {}
     }
-    let has_clock = matches!(shown.check.kind(), Kind::DateTime | Kind::Instant);
-    if let Some((first, again)) = spacing.repeats.first.filter(|_| has_clock) {
-        say(
-            "repeats",
-            format!(
-                "{} the value of another, the earliest {} in rows {} and {}",
-                many(spacing.repeats.rows, "row", "has", "have"),
-                first.value,
-                grouped(first.row),
-                grouped(again)
-            ),
-        );
+    let has_clock = matches!(shown.check.kind, Kind::DateTime | Kind::Instant);
+    if let Some(says) = comes_again(shown).filter(|_| has_clock) {
+        say("repeats", says);
     }
-    if let Some(rule) = spacing.rule() {
+    if let Some(rule) = shown.tally.spacing.rule() {
         regular(rule, shown, &mut say);
     }
     let weekdays = shown.timeline.days.absent_weekdays();
@@ -434,8 +422,9 @@ pub fn notes(shown: Shown<'_>, today: Date) -> Vec<Sign> {
 
 /// What is required, and holds.
 fn kept(shown: Shown<'_>, say: &mut impl FnMut(&'static str, String)) {
-    let kept = shown.check.requirements.iter().filter(|own| breach(own, shown).is_none());
-    let kept: Vec<String> = kept.map(Requirement::to_string).collect();
+    let all = shown.check.requirements.iter().enumerate();
+    let kept = all.filter(|(at, _)| breach(*at, shown).is_none());
+    let kept: Vec<String> = kept.map(|(_, own)| own.to_string()).collect();
     if !kept.is_empty() {
         say("kept", format!("As required: {}", kept.join(", ")));
     }
@@ -456,7 +445,7 @@ fn regular(rule: Rule<'_>, shown: Shown<'_>, say: &mut impl FnMut(&'static str, 
     let (gaps, missing) = rule.gaps();
     let mut says = format!("Every {every}");
     let mut but = Vec::new();
-    if let (1.., Some(longest)) = (gaps, shown.check.spacing.longest.first()) {
+    if let (1.., Some(longest)) = (gaps, shown.tally.spacing.longest.first()) {
         let filled = match missing {
             0 => String::new(),
             1 => ", which 1 value would fill".to_owned(),

@@ -1,13 +1,7 @@
 //! A column that has been looked at.
 
-use metachron_core::apply::Compiled;
-use metachron_core::epoch::Epoch;
 use metachron_core::evidence::{Evidence, ObserveOptions};
 use metachron_core::infer::{Inference, Looked, conclude};
-use metachron_core::layout::Layout;
-use metachron_core::order::Alternative;
-use metachron_core::reading::{Contested, Reading, Repair, Serials};
-use metachron_core::typed::Kind;
 use metachron_core::verdict::{
     Asserted, Drift, TableColumn, TableStyle, Verdict, harmed_among, harmed_beside, signals_beside,
 };
@@ -15,15 +9,6 @@ use metachron_core::verdict::{
 use super::plan::{ColumnPlan, asserted, observe_options};
 use crate::choices::Choices;
 use crate::message::Failure;
-
-/// What one of the readings is called that an open column may have.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum InPlay {
-    /// The order of its numbers.
-    Order(Alternative),
-    /// What its numbers count from.
-    Origin(Epoch),
-}
 
 /// A column that has been looked at.
 #[derive(Clone)]
@@ -145,49 +130,6 @@ impl SurveyedColumn {
     pub fn is_typed(&self) -> bool {
         let cells = self.evidence.cells;
         cells.typed > 0 && cells.text + cells.number == 0
-    }
-
-    /// How the values of an open column can be read, each with what that is called: orders that fit, or origins of numbers.
-    pub fn readings_in_play(&self) -> Vec<(InPlay, Compiled)> {
-        let judgement = &self.inference.judgement;
-        let reading = |kind: Kind, layouts: Vec<Layout>, serials: Option<Serials>| Reading {
-            kind,
-            layouts,
-            split: None,
-            serials,
-            terms: self.options.terms,
-            years: None,
-            anchor: None,
-            repair: Repair::None,
-            zoning: None,
-            contested: Contested::Empty,
-        };
-        let orders = judgement.contenders.iter().filter(|own| own.survives).filter_map(|own| {
-            let kind = judgement.kind.or_else(|| own.layouts.first()?.kind())?;
-            Some((InPlay::Order(own.alternative), reading(kind, own.layouts.clone(), None)))
-        });
-        let origins = judgement.origins.iter().map(|own| {
-            let serials = Serials { epoch: own.epoch, are_times: false };
-            (InPlay::Origin(own.epoch), reading(own.earliest.kind(), Vec::new(), Some(serials)))
-        });
-        let missing = &self.options.missing;
-        let all = orders.chain(origins);
-        all.map(|(called, reading)| (called, Compiled::new(&reading, missing.clone()))).collect()
-    }
-
-    /// How its values would be read if nothing were done about what was found: one order for all rows, and as an import
-    /// wrote them; none where that is how they are read.
-    pub fn as_first_read(&self) -> Option<Compiled> {
-        let reading = self.inference.compiled.as_ref()?.reading();
-        let is_mixed = reading.split.is_some() && reading.layouts.len() > 1;
-        if reading.repair == Repair::None && !is_mixed {
-            return None;
-        }
-        let mut first = Reading { split: None, repair: Repair::None, ..reading.clone() };
-        if is_mixed {
-            first.layouts.truncate(1);
-        }
-        Some(Compiled::new(&first, self.options.missing.clone()))
     }
 
     /// Whether it was said to be left as it is.

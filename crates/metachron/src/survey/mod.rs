@@ -2,6 +2,7 @@
 
 mod plan;
 mod column;
+mod other_readings;
 mod evidence_file;
 mod effect;
 mod look;
@@ -9,7 +10,8 @@ mod again;
 mod expected;
 mod table;
 
-pub use column::{InPlay, SurveyedColumn, columns_as_seen, weigh_together};
+pub use column::{SurveyedColumn, columns_as_seen, weigh_together};
 pub use evidence_file::EvidenceFile;
 pub use look::told;
+pub use other_readings::OtherReading;
 pub use table::{SurveyedTable, survey};
