@@ -6,7 +6,7 @@ mod rows;
 
 use std::collections::BTreeMap;
 
-use metachron_core::charting::{Axis, NumberAxis};
+use metachron_core::charting::{Axis, Labels, NumberAxis};
 use metachron_core::named::Named;
 use metachron_core::text::grouped;
 use metachron_core::typed::Kind;
@@ -100,6 +100,7 @@ pub fn chart(
         Source::Made(at) => kind_of_dates(asked.column, gives(*at))?,
         Source::Reading(_, reading) => reading.compiled.reading().kind,
     };
+    refuse_idle(asked, kind)?;
     let value = match value {
         Some((column, at)) => Some((at, Figures::of(column, gives(at))?)),
         None => None,
@@ -143,6 +144,20 @@ pub fn chart(
     Ok(Chart { kind, per, x, y, unit, clock, panels })
 }
 
+/// An option without effect is refused.
+fn refuse_idle(asked: &ChartPlan<'_>, kind: Kind) -> Result<(), Failure> {
+    let column = quoted(asked.column);
+    if asked.is_shown && kind != Kind::Instant {
+        return Err(Failure::usage(format!("--to-zone has no effect: {column} holds no instants")));
+    }
+    if asked.labels.is_some() && matches!(kind, Kind::Time | Kind::Duration) {
+        let what = kind.phrase();
+        let says = format!("--show-in has no effect: each value of {column} is {what}");
+        return Err(Failure::usage(says));
+    }
+    Ok(())
+}
+
 /// Where the times of the rows come from, each with the title of its panel: of an open column its readings, of a repaired
 /// or mixed one what it was first read as too.
 fn sources<'t>(
@@ -173,7 +188,7 @@ fn axis(asked: &ChartPlan<'_>, kind: Kind, ends: (i128, i128)) -> Result<Axis, F
     let axis = match kind {
         Kind::Time => Axis::of_day(TICKS, asked.step),
         Kind::Duration => Axis::of_lengths(ends, TICKS, asked.step),
-        _ => Axis::of_calendar(ends, TICKS, asked.step, asked.labels),
+        _ => Axis::of_calendar(ends, TICKS, asked.step, asked.labels.unwrap_or(Labels::english())),
     };
     axis.map_err(|ticks| {
         let ticks = grouped(ticks);

@@ -31,8 +31,10 @@ pub struct ChartPlan<'a> {
     pub step: Option<Step>,
     /// The clock by which moments are drawn.
     pub clock: Option<Clock>,
-    /// How days and months are called.
-    pub labels: Labels,
+    /// Whether it was said for the drawing alone.
+    pub is_shown: bool,
+    /// How days and months are called, if that is said; else as in English.
+    pub labels: Option<Labels>,
 }
 
 /// How rows are counted along the axis.

@@ -61,15 +61,14 @@ pub fn run(
     }
     let is_png = matches!(picture, Some(Picture::Png));
     let mut notes = Vec::new();
-    if is_png {
-        let names: String = plan.labels.names().collect();
-        if !missing(&names).is_empty() {
-            plan.labels = Labels::english();
-            notes.push(
-                "days and months are in English: a PNG has no letters for their names; an SVG has"
-                    .to_owned(),
-            );
-        }
+    if let Some(labels) = plan.labels.filter(|_| is_png)
+        && !missing(&labels.names().collect::<String>()).is_empty()
+    {
+        plan.labels = Some(Labels::english());
+        notes.push(
+            "days and months are in English: a PNG has no letters for their names; an SVG has"
+                .to_owned(),
+        );
     }
     let drawn = chart(table, &plan, &mut choices, ambient)?;
     let titled = TitledChart::new(table, &plan, drawn);
@@ -167,7 +166,8 @@ fn plan<'a>(asked: &'a args::Chart, choices: &Choices) -> Result<ChartPlan<'a>, 
         },
         step: step.transpose()?,
         clock: zone.transpose().map_err(Wrong::of_option)?,
-        labels: labels.unwrap_or(Labels::english()),
+        is_shown: asked.to_zone.is_some(),
+        labels,
     })
 }
 

@@ -143,6 +143,21 @@ fn an_open_column_is_drawn_as_each_reading_has_it() {
 }
 
 #[test]
+fn what_no_picture_can_show_is_asked_and_the_answers_draw() {
+    let rows =
+        (1..=40).map(|row| format!("{} {:02} 10:15:07", ["Jan", "Feb"][row / 21], row % 20 + 1));
+    let bench = Bench::with("a.csv", table("seen,n", rows.map(|day| day + ",7")));
+    // The harness runs each answer that is printed.
+    bench
+        .run("chart a.csv --column seen --value n -o a.png --as-of 2024-06-01")
+        .status(3)
+        .stderr_has(&[
+            "metachron chart a.csv --column seen --value n --as-of 2024-06-01 --set 'seen: year=",
+        ])
+        .check();
+}
+
+#[test]
 fn what_was_resolved_is_drawn_beside_what_was_first_read() {
     let rows = (1..=12).flat_map(|month| {
         (1..=28).map(move |own| match (month + own) % 2 {
@@ -272,6 +287,14 @@ fn what_cannot_be_drawn_is_refused_with_what_can() {
         ),
         ("a.csv --column at --per hour --on-screen", "--per hour has no effect"),
         ("a.csv --column seen --per day --value note --on-screen", "--per day counts rows"),
+        (
+            "a.csv --column seen --to-zone Asia/Tokyo --on-screen",
+            "--to-zone has no effect: \"seen\" holds no instants",
+        ),
+        (
+            "a.csv --column at --show-in de-DE --on-screen",
+            "--show-in has no effect: each value of \"at\" is a time without a date",
+        ),
         ("a.csv --column nowhere --on-screen", "nowhere"),
     ] {
         bench.run(&format!("chart {line}")).status(2).stderr_has(&[says]).check();
