@@ -160,7 +160,15 @@ impl Source {
 /// If they cannot be read.
 pub fn digest_of(bytes: &mut impl Read) -> io::Result<String> {
     let mut hasher = Sha256::new();
-    io::copy(bytes, &mut hasher)?;
+    let mut piece = vec![0; 64 * 1024];
+    loop {
+        match bytes.read(&mut piece) {
+            Ok(0) => break,
+            Ok(read) => hasher.update(&piece[..read]),
+            Err(error) if error.kind() == io::ErrorKind::Interrupted => {}
+            Err(error) => return Err(error),
+        }
+    }
     let digits = hasher.finalize().iter().map(|byte| format!("{byte:02x}")).collect::<String>();
     Ok(format!("sha256:{digits}"))
 }
