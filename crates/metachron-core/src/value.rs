@@ -18,8 +18,21 @@ pub enum Value<'v> {
     Number(&'v str),
     /// A value that its file has typed already.
     Typed(TypedValue),
-    /// An error that the file holds in place of a value.
-    Fault(&'v str),
+    /// What the file has in place of a value, as it can be shown.
+    Fault(Fault, &'v str),
+}
+
+/// Why what stands in a cell is no value.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Fault {
+    /// The file holds an error, such as `#N/A`.
+    Error,
+    /// A number stands where the file keeps dates, times or lengths, and is beyond what they can be.
+    OutOfRange,
+    /// A formula whose result was never stored.
+    NotCalculated,
+    /// Bytes that are no text; shown as what they are, in hexadecimal digits or escapes.
+    NotText,
 }
 
 impl<'v> From<&'v str> for Value<'v> {
@@ -39,7 +52,7 @@ impl Value<'_> {
     pub fn to_text(self) -> String {
         match self {
             Value::Missing => String::new(),
-            Value::Text(text) | Value::Number(text) | Value::Fault(text) => text.to_owned(),
+            Value::Text(text) | Value::Number(text) | Value::Fault(_, text) => text.to_owned(),
             Value::Typed(moment) => moment.to_string(),
         }
     }

@@ -1,7 +1,7 @@
 //! Rows of typed cells, as workbooks, columnar files and databases have them.
 
 use metachron_core::typed::TypedValue;
-use metachron_core::value::Value;
+use metachron_core::value::{Fault, Value};
 
 /// A row of typed cells.
 #[derive(Debug, Clone)]
@@ -23,8 +23,21 @@ pub enum TypedCell {
     Number(String),
     /// A date or time.
     Typed(TypedValue),
-    /// An error in place of a value.
-    Fault(String),
+    /// What stands in place of a value, as it can be shown.
+    Fault(Fault, String),
+}
+
+impl TypedCell {
+    /// The text that bytes are, or the bytes in hexadecimal digits.
+    pub fn of_bytes(bytes: &[u8]) -> TypedCell {
+        match std::str::from_utf8(bytes) {
+            Ok(text) => TypedCell::Text(text.to_owned()),
+            Err(_) => {
+                let digits = bytes.iter().map(|byte| format!("{byte:02X}"));
+                TypedCell::Fault(Fault::NotText, format!("0x{}", digits.collect::<String>()))
+            }
+        }
+    }
 }
 
 impl CellRow {
@@ -40,7 +53,7 @@ impl CellRow {
             Some(TypedCell::Text(text)) => Value::Text(text),
             Some(TypedCell::Number(text)) => Value::Number(text),
             Some(TypedCell::Typed(moment)) => Value::Typed(*moment),
-            Some(TypedCell::Fault(text)) => Value::Fault(text),
+            Some(TypedCell::Fault(fault, text)) => Value::Fault(*fault, text),
         }
     }
 

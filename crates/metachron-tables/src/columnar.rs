@@ -6,18 +6,24 @@ use jiff::civil::{Date, Time};
 use jiff::{Span, Timestamp};
 use metachron_core::duration::{Duration, Unit};
 use metachron_core::typed::TypedValue;
-use parquet::basic::{ConvertedType, LogicalType, TimeUnit};
+use metachron_core::value::Fault;
+use parquet::basic::{ConvertedType, LogicalType, TimeUnit, Type};
+use parquet::column::reader::{ColumnReader, ColumnReaderImpl};
+use parquet::data_type::{Int96, Int96Type};
 use parquet::errors::ParquetError;
 use parquet::file::reader::{FileReader, SerializedFileReader};
-use parquet::record::Field;
+use parquet::record::{Field, Row};
 use parquet::schema::types::TypePtr;
 
 use crate::cells::{CellRow, TypedCell};
+use crate::contain::contained;
 use crate::error::TableError;
 
 /// A Parquet file that is being read.
 pub struct ParquetColumns {
     reader: SerializedFileReader<File>,
+    /// The columns whose timestamps are written in 96 bits.
+    wide: Vec<WideColumn>,
     /// Per column, what its integers stand for.
     logical: Vec<Option<LogicalType>>,
     /// Per column, the nanoseconds of the unit that its integers count, where they are lengths of time.
@@ -35,7 +41,7 @@ impl ParquetColumns {
     /// # Errors
     /// If it is no Parquet file, or a damaged one.
     pub fn open(file: File) -> Result<(ParquetColumns, Vec<String>), TableError> {
-        let reader = SerializedFileReader::new(file).map_err(damaged)?;
+        let reader = sound(|| SerializedFileReader::new(file))?;
         let schema = reader.metadata().file_metadata().schema();
         let intervals =
             |field: &TypePtr| field.get_basic_info().converted_type() == ConvertedType::INTERVAL;
@@ -51,7 +57,8 @@ impl ParquetColumns {
             .collect();
         let lengths = schema.get_fields().iter().map(|field| length_unit(&reader, field.name()));
         let lengths = lengths.collect();
-        Ok((ParquetColumns { reader, logical, lengths }, names))
+        let wide = wide_columns(&reader);
+        Ok((ParquetColumns { reader, wide, logical, lengths }, names))
     }
 
     /// Goes through the rows; the first is 1.
@@ -63,18 +70,128 @@ impl ParquetColumns {
         fail: impl Fn(TableError) -> E,
         mut take: impl FnMut(&CellRow) -> Result<(), E>,
     ) -> Result<(), E> {
-        let rows = self.reader.get_row_iter(None).map_err(|error| fail(damaged(error)))?;
-        for (number, row) in (1..).zip(rows) {
-            let row = row.map_err(|error| fail(damaged(error)))?;
-            let fields = row.get_column_iter().zip(&self.logical).zip(&self.lengths);
-            let cells = fields.map(|(((_, field), logical), length)| match (field, length) {
-                (Field::Long(number), Some(nanos)) => counted(*number, *nanos),
-                _ => cell(field, logical.as_ref()),
+        let mut number = 0;
+        for group in 0..self.reader.num_row_groups() {
+            let group = sound(|| self.reader.get_row_group(group)).map_err(&fail)?;
+            let wide = self.wide.iter().map(|wide| {
+                let reader = sound(|| group.get_column_reader(wide.leaf))?;
+                Ok((wide.column, WideTimestamps::of(reader, wide.is_optional)?))
             });
-            let cells = cells.collect();
-            take(&CellRow { number, cells })?;
+            let mut wide = wide.collect::<Result<Vec<_>, TableError>>().map_err(&fail)?;
+            let mut rows = sound(|| group.get_row_iter(None)).map_err(&fail)?;
+            while let Some(row) = sound(|| rows.next().transpose()).map_err(&fail)? {
+                let mut cells = self.cells(&row);
+                for (column, timestamps) in &mut wide {
+                    cells[*column] = timestamps.next().map_err(&fail)?;
+                }
+                number += 1;
+                take(&CellRow { number, cells })?;
+            }
         }
         Ok(())
+    }
+
+    fn cells(&self, row: &Row) -> Vec<TypedCell> {
+        let fields = row.get_column_iter().zip(&self.logical).zip(&self.lengths);
+        let cells = fields.map(|(((_, field), logical), length)| match (field, length) {
+            (Field::Long(number), Some(nanos)) => counted(*number, *nanos),
+            _ => cell(field, logical.as_ref()),
+        });
+        cells.collect()
+    }
+}
+
+/// What the library reads, which relies on the file's being sound.
+fn sound<T>(read: impl FnOnce() -> Result<T, ParquetError>) -> Result<T, TableError> {
+    contained(read).map_or_else(
+        || Err(TableError::Damaged("its pages contradict each other".to_owned())),
+        |result| result.map_err(damaged),
+    )
+}
+
+/// A column that holds a timestamp in 96 bits in each row.
+struct WideColumn {
+    column: usize,
+    /// Its number among the columns that hold values.
+    leaf: usize,
+    /// Whether a cell can be empty.
+    is_optional: bool,
+}
+
+fn wide_columns(reader: &SerializedFileReader<File>) -> Vec<WideColumn> {
+    let file = reader.metadata().file_metadata();
+    let leaves = file.schema_descr().columns().iter().enumerate();
+    let wide = leaves.filter(|(_, leaf)| {
+        leaf.physical_type() == Type::INT96
+            && leaf.path().parts().len() == 1
+            && leaf.max_rep_level() == 0
+    });
+    let fields = file.schema().get_fields();
+    wide.filter_map(|(at, leaf)| {
+        let column = fields.iter().position(|field| field.name() == leaf.name())?;
+        Some(WideColumn { column, leaf: at, is_optional: leaf.max_def_level() > 0 })
+    })
+    .collect()
+}
+
+/// The timestamps of a column in 96 bits: nanoseconds of the day, then the Julian day (Apache Parquet format,
+/// INT96). The rows of the library give them in milliseconds.
+struct WideTimestamps {
+    reader: ColumnReaderImpl<Int96Type>,
+    is_optional: bool,
+    /// Of each row whose cell can be empty, whether it has a value: 1 or 0.
+    levels: Vec<i16>,
+    values: Vec<Int96>,
+    /// How many rows and how many values of these were given.
+    row: usize,
+    value: usize,
+}
+
+/// Rows of a column that are read at once.
+const BATCH: usize = 1_024;
+
+impl WideTimestamps {
+    fn of(reader: ColumnReader, is_optional: bool) -> Result<WideTimestamps, TableError> {
+        let ColumnReader::Int96ColumnReader(reader) = reader else {
+            return Err(TableError::Damaged("a column is not of its own type".to_owned()));
+        };
+        let (levels, values) = (Vec::new(), Vec::new());
+        Ok(WideTimestamps { reader, is_optional, levels, values, row: 0, value: 0 })
+    }
+
+    /// The cell of the next row.
+    fn next(&mut self) -> Result<TypedCell, TableError> {
+        let read = if self.is_optional { self.levels.len() } else { self.values.len() };
+        if self.row == read {
+            self.levels.clear();
+            self.values.clear();
+            (self.row, self.value) = (0, 0);
+            let (levels, values) = (&mut self.levels, &mut self.values);
+            sound(|| self.reader.read_records(BATCH, Some(levels), None, values))?;
+        }
+        let short = || TableError::Damaged("a column ends before the others".to_owned());
+        let is_empty = self.is_optional && *self.levels.get(self.row).ok_or_else(short)? == 0;
+        self.row += 1;
+        if is_empty {
+            return Ok(TypedCell::Empty);
+        }
+        let value = self.values.get(self.value).ok_or_else(short)?;
+        self.value += 1;
+        Ok(wide_timestamp(value))
+    }
+}
+
+/// The moment of a timestamp in 96 bits, which counts in UTC.
+fn wide_timestamp(value: &Int96) -> TypedCell {
+    /// The Julian day of 1970-01-01.
+    const EPOCH: i128 = 2_440_588;
+    const DAY: i128 = 86_400_000_000_000;
+    let [low, high, day] = [0, 1, 2].map(|at| value.data().get(at).copied().unwrap_or(0));
+    let nanos = (i128::from(high) << 32) | i128::from(low);
+    let since = (i128::from(day as i32) - EPOCH) * DAY + nanos;
+    match moment(since, true) {
+        Ok(moment) if nanos < DAY => TypedCell::Typed(moment),
+        _ => TypedCell::Fault(Fault::OutOfRange, format!("{day} {nanos}")),
     }
 }
 
@@ -89,7 +206,7 @@ fn length_unit(reader: &SerializedFileReader<File>, name: &str) -> Option<i64> {
 fn counted(number: i64, nanos: i64) -> TypedCell {
     match Duration::of_nanos(i128::from(number) * i128::from(nanos)) {
         Some(length) => TypedCell::Typed(TypedValue::Duration(length)),
-        None => TypedCell::Fault(format!("{number} (out of range)")),
+        None => TypedCell::Fault(Fault::OutOfRange, number.to_string()),
     }
 }
 
@@ -103,22 +220,21 @@ fn cell(field: &Field, logical: Option<&LogicalType>) -> TypedCell {
         // Without a logical type a converted one is always in UTC (LogicalTypes.md, Timestamp).
         _ => true,
     };
-    let typed = match field {
+    let out_of_range = |number: i64| TypedCell::Fault(Fault::OutOfRange, number.to_string());
+    let (number, typed) = match field {
         Field::Null => return TypedCell::Empty,
         Field::Str(text) => return TypedCell::Text(text.clone()),
-        Field::Bytes(bytes) => {
-            return TypedCell::Text(String::from_utf8_lossy(bytes.data()).into_owned());
+        Field::Bytes(bytes) => return TypedCell::of_bytes(bytes.data()),
+        Field::Date(days) => (i64::from(*days), date(*days)),
+        Field::TimeMillis(millis) => (i64::from(*millis), time(i64::from(*millis), 1_000_000)),
+        Field::TimeMicros(micros) => (*micros, time(*micros, 1_000)),
+        Field::TimestampMillis(millis) => {
+            (*millis, moment(i128::from(*millis) * 1_000_000, adjusted))
         }
-        Field::Date(days) => Date::new(1970, 1, 1)
-            .and_then(|epoch| epoch.checked_add(Span::new().try_days(*days)?))
-            .map(TypedValue::Date),
-        Field::TimeMillis(millis) => time(i64::from(*millis) * 1_000_000),
-        Field::TimeMicros(micros) => time(micros.saturating_mul(1_000)),
-        Field::TimestampMillis(millis) => moment(i128::from(*millis) * 1_000_000, adjusted),
-        Field::TimestampMicros(micros) => moment(i128::from(*micros) * 1_000, adjusted),
+        Field::TimestampMicros(micros) => (*micros, moment(i128::from(*micros) * 1_000, adjusted)),
         Field::Long(nanos) if is_nanos(logical) => match logical {
-            Some(LogicalType::Time(_)) => time(*nanos),
-            _ => moment(i128::from(*nanos), adjusted),
+            Some(LogicalType::Time(_)) => (*nanos, time(*nanos, 1)),
+            _ => (*nanos, moment(i128::from(*nanos), adjusted)),
         },
         Field::Bool(_) | Field::Group(_) | Field::ListInternal(_) | Field::MapInternal(_) => {
             return TypedCell::Text(field.to_string());
@@ -127,7 +243,7 @@ fn cell(field: &Field, logical: Option<&LogicalType>) -> TypedCell {
         Field::Float(number) => return TypedCell::Number(number.to_string()),
         number => return TypedCell::Number(number.to_string()),
     };
-    typed.map_or_else(|_| TypedCell::Fault(format!("{field} (out of range)")), TypedCell::Typed)
+    typed.map_or_else(|_| out_of_range(number), TypedCell::Typed)
 }
 
 fn is_nanos(logical: Option<&LogicalType>) -> bool {
@@ -138,8 +254,15 @@ fn is_nanos(logical: Option<&LogicalType>) -> bool {
     }
 }
 
-fn time(nanos: i64) -> Result<TypedValue, jiff::Error> {
-    Time::midnight().checked_add(Span::new().try_nanoseconds(nanos)?).map(TypedValue::Time)
+fn date(days: i32) -> Result<TypedValue, jiff::Error> {
+    let date = Date::new(1970, 1, 1)?.checked_add(Span::new().try_days(days)?)?;
+    Ok(TypedValue::Date(date))
+}
+
+/// The time of day after so many units of so many nanoseconds.
+fn time(count: i64, unit: i64) -> Result<TypedValue, jiff::Error> {
+    let nanos = Span::new().try_nanoseconds(count.saturating_mul(unit))?;
+    Time::midnight().checked_add(nanos).map(TypedValue::Time)
 }
 
 /// A moment, or the clock time that a timestamp without a zone stands for: that goes on to the last day that

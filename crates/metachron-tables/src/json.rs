@@ -14,7 +14,7 @@ use serde_json::value::RawValue;
 use crate::blocks::Blocks;
 use crate::delimited::LONGEST_RECORD;
 use crate::error::TableError;
-use metachron_core::value::Value;
+use metachron_core::value::{Fault, Value};
 
 /// Reads objects one after the other.
 pub struct ObjectReader<R> {
@@ -242,10 +242,16 @@ impl<'r> JsonRow<'r> {
             None if raw.starts_with(|c: char| c == '-' || c.is_ascii_digit()) => Value::Number(raw),
             None => Value::Text(raw),
             Some(inside) if !inside.contains('\\') => Value::Text(inside),
-            Some(_) => {
-                // It was parsed before, so it is a string.
-                *buffer = serde_json::from_str(raw).unwrap_or_default();
-                Value::Text(buffer)
+            Some(inside) => {
+                // It was parsed before, so it is a string; but half a pair of surrogates is no character
+                // (RFC 8259, 8.2).
+                match serde_json::from_str(raw) {
+                    Ok(text) => {
+                        *buffer = text;
+                        Value::Text(buffer)
+                    }
+                    Err(_) => Value::Fault(Fault::NotText, inside),
+                }
             }
         }
     }

@@ -128,8 +128,6 @@ fn cell(value: ValueRef<'_>) -> TypedCell {
         ValueRef::Null => TypedCell::Empty,
         ValueRef::Integer(number) => TypedCell::Number(number.to_string()),
         ValueRef::Real(number) => TypedCell::Number(number.to_string()),
-        ValueRef::Text(text) | ValueRef::Blob(text) => {
-            TypedCell::Text(String::from_utf8_lossy(text).into_owned())
-        }
+        ValueRef::Text(text) | ValueRef::Blob(text) => TypedCell::of_bytes(text),
     }
 }

@@ -6,10 +6,13 @@
 use std::collections::BTreeMap;
 use std::io::Cursor;
 
-use calamine::{Data, ExcelDateTime, Reader, SheetType, Sheets, open_workbook_auto_from_rs};
+use calamine::{
+    Data, ExcelDateTime, ExcelDateTimeType, Reader, SheetType, Sheets, open_workbook_auto_from_rs,
+};
 use jiff::civil::{Date, DateTime, Time};
 use metachron_core::duration::Duration;
 use metachron_core::typed::TypedValue;
+use metachron_core::value::Fault;
 
 use crate::cells::{CellRow, TypedCell};
 use crate::contain::contained;
@@ -25,6 +28,9 @@ const LARGEST: u64 = 4_000_000_000;
 const MOST_CELLS: usize = 100_000_000;
 /// Columns that a sheet has at most.
 const MOST_COLUMNS: u32 = 16_384;
+/// The day behind the last that a date cell can be, 9999-12-31, by both origins (ECMA-376, Part 1, 18.17.4).
+const END_FROM_1900: f64 = 2_958_466.0;
+const END_FROM_1904: f64 = 2_957_004.0;
 
 /// Reads a sheet, by its name or its number from 1, and finds the table in it. Where none is said
 /// it is the first sheet with a table.
@@ -72,6 +78,7 @@ fn take_apart(
             let others = names.iter().filter(|other| *other != name).cloned().collect();
             let parts = SheetParts::of(bytes, name);
             shown_as_months(&mut rows, parts.iter().flat_map(|parts| &parts.months));
+            not_calculated(&mut rows, parts.iter().flat_map(|parts| &parts.not_calculated));
             let (mut sheet, header) = Sheet::cut(name.clone(), others, rows, place);
             if let Some(parts) = parts {
                 let own = |row: &&u64| sheet.rows().iter().any(|other| other.number == **row);
@@ -172,18 +179,35 @@ fn typed_cell(data: Data) -> TypedCell {
         Data::Int(number) => TypedCell::Number(number.to_string()),
         Data::Float(number) => TypedCell::Number(number.to_string()),
         Data::Bool(truth) => TypedCell::Text(if truth { "TRUE" } else { "FALSE" }.to_owned()),
-        Data::Error(error) => TypedCell::Fault(error.to_string()),
+        Data::Error(error) => TypedCell::Fault(Fault::Error, error.to_string()),
         Data::DateTime(serial) => typed(&serial),
         Data::DateTimeIso(text) => iso(text),
     }
 }
 
+/// The row at a place that counts from 0.
+fn row_at(rows: &mut [CellRow], row: u64) -> Option<&mut CellRow> {
+    let first = rows.first()?.number;
+    rows.get_mut(usize::try_from((row + 1).checked_sub(first)?).ok()?)
+}
+
+/// Makes the empty cells of formulas that were never calculated what they are.
+fn not_calculated<'m>(rows: &mut [CellRow], places: impl Iterator<Item = &'m (u64, usize)>) {
+    for (row, column) in places.filter(|(_, column)| *column < MOST_COLUMNS as usize) {
+        let Some(row) = row_at(rows, *row) else { continue };
+        if row.cells.len() <= *column {
+            row.cells.resize(column + 1, TypedCell::Empty);
+        }
+        if row.cells[*column] == TypedCell::Empty {
+            row.cells[*column] = TypedCell::Fault(Fault::NotCalculated, String::new());
+        }
+    }
+}
+
 /// Makes the first days of months that are shown as months what they are.
 fn shown_as_months<'m>(rows: &mut [CellRow], places: impl Iterator<Item = &'m (u64, usize)>) {
-    let Some(first) = rows.first().map(|row| row.number) else { return };
     for (row, column) in places {
-        let at = (row + 1).checked_sub(first).and_then(|at| usize::try_from(at).ok());
-        let cell = at.and_then(|at| rows.get_mut(at)?.cells.get_mut(*column));
+        let cell = row_at(rows, *row).and_then(|row| row.cells.get_mut(*column));
         if let Some(TypedCell::Typed(moment)) = cell
             && let TypedValue::Date(date) = *moment
             && date.day() == 1
@@ -193,26 +217,33 @@ fn shown_as_months<'m>(rows: &mut [CellRow], places: impl Iterator<Item = &'m (u
     }
 }
 
-/// A date cell by its workbook's origin; what is less than a day is a time.
+/// A date cell by its workbook's origin; what is less than a day is a time. What no date can be stays the number
+/// that it is.
 fn typed(serial: &ExcelDateTime) -> TypedCell {
     let value = serial.as_f64();
+    let no_date = || {
+        let plain = value.abs() < 1e15 || value.is_nan();
+        let shown = if plain { value.to_string() } else { format!("{value:e}") };
+        TypedCell::Fault(Fault::OutOfRange, shown)
+    };
     if serial.is_duration() {
-        return match length(value) {
-            Some(length) => TypedCell::Typed(TypedValue::Duration(length)),
-            None => TypedCell::Fault(value.to_string()),
-        };
+        return length(value)
+            .map_or_else(no_date, |length| TypedCell::Typed(TypedValue::Duration(length)));
     }
-    if value == 0.0 {
+    let is_1904 = *serial == ExcelDateTime::new(value, ExcelDateTimeType::DateTime, true);
+    let end = if is_1904 { END_FROM_1904 } else { END_FROM_1900 };
+    if !(0.0..end).contains(&value) {
+        return no_date();
+    }
+    if value == 0.0 && !is_1904 {
         // What an empty cell looks like in a date format.
         return TypedCell::Text("1900-01-00".to_owned());
     }
     let (year, month, day, hour, minute, second, milli) = serial.to_ymd_hms_milli();
     let nanos = i32::from(milli) * 1_000_000;
     let time = Time::new(hour as i8, minute as i8, second as i8, nanos);
-    if (0.0..1.0).contains(&value) {
-        return time.map_or(TypedCell::Fault(value.to_string()), |t| {
-            TypedCell::Typed(TypedValue::Time(t))
-        });
+    if value < 1.0 && value != 0.0 {
+        return time.map_or_else(|_| no_date(), |time| TypedCell::Typed(TypedValue::Time(time)));
     }
     // The 1900 system counts a 29 February 1900 that never was.
     match (Date::new(year as i16, month as i8, day as i8), time) {
@@ -222,7 +253,7 @@ fn typed(serial: &ExcelDateTime) -> TypedCell {
         (Ok(date), Ok(time)) => {
             TypedCell::Typed(TypedValue::DateTime(DateTime::from_parts(date, time)))
         }
-        _ => TypedCell::Fault(format!("{value} (no such day)")),
+        _ => no_date(),
     }
 }
 

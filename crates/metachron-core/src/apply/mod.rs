@@ -150,7 +150,7 @@ impl Compiled {
         let text = match value {
             Value::Text(text) | Value::Number(text) => text,
             Value::Missing => return Outcome::Missing,
-            Value::Fault(_) => return Outcome::Unreadable(Unfit::Fault),
+            Value::Fault(fault, _) => return Outcome::Unreadable(Unfit::Fault(fault)),
             Value::Typed(moment) => return self.typed(moment),
         };
         let part = self.split.as_ref().and_then(|split| split.part_of(place));

@@ -108,7 +108,7 @@ impl Observer {
         let mut days = None;
         match value.into() {
             Value::Missing => self.evidence.missing += 1,
-            Value::Fault(_) => self.evidence.cells.fault += 1,
+            Value::Fault(..) => self.evidence.cells.fault += 1,
             Value::Typed(moment) => {
                 self.evidence.cells.typed += 1;
                 self.evidence.observe_typed(moment);

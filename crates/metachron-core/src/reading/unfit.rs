@@ -9,6 +9,7 @@ use crate::duration::Unit;
 use crate::epoch::{Epoch, NotCounted};
 use crate::layout::YearPart;
 use crate::typed::Kind;
+use crate::value::Fault;
 use crate::zone::{Abbreviation, Zone};
 
 /// Why a value does not fit.
@@ -155,8 +156,8 @@ pub enum Unfit {
     NoLength,
     /// Outside the years −9999 to 9999, once moved to UTC or to the next day.
     OutOfRange,
-    /// The file holds an error in place of a value.
-    Fault,
+    /// The file holds something else in place of a value.
+    Fault(Fault),
     /// The value is of another kind than the column.
     OtherKind {
         /// The value's kind.
@@ -211,7 +212,10 @@ impl Unfit {
             Unfit::NotCounted(_, NotCounted::OutOfRange) => "out-of-range",
             Unfit::LeftOut { .. } => "no-such-day",
             Unfit::NotCounted(..) => "no-such-day",
-            Unfit::Fault => "error-cell",
+            Unfit::Fault(Fault::Error) => "error-cell",
+            Unfit::Fault(Fault::OutOfRange) => "out-of-range",
+            Unfit::Fault(Fault::NotCalculated) => "not-calculated",
+            Unfit::Fault(Fault::NotText) => "not-text",
             Unfit::OtherKind { .. } => "other-kind",
         }
     }
@@ -257,7 +261,7 @@ impl Unfit {
             | Unfit::OutOfRange
             | Unfit::LeftOut { .. }
             | Unfit::NotCounted(..) => 3,
-            Unfit::Fault | Unfit::OtherKind { .. } => 4,
+            Unfit::Fault(_) | Unfit::OtherKind { .. } => 4,
         }
     }
 }

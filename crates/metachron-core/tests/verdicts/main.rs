@@ -299,7 +299,7 @@ fn the_analyst_decides_and_is_told_what_that_costs() {
 
 #[test]
 fn typed_cells_are_what_they_are_unless_an_import_left_its_marks() {
-    use metachron_core::value::Value;
+    use metachron_core::value::{Fault, Value};
     let observe = |values: &[Value<'_>]| {
         let mut observer = Observer::new(ObserveOptions::default(), 0);
         for (row, value) in (1..).zip(values) {
@@ -308,13 +308,17 @@ fn typed_cells_are_what_they_are_unless_an_import_left_its_marks() {
         conclude(&observer.finish(), &ObserveOptions::default(), &nothing_known())
     };
     let typed = |m, d| Value::Typed(TypedValue::Date(date(2024, m, d)));
-    let inference = observe(&[typed(4, 13), typed(4, 3), Value::Missing, Value::Fault("#REF!")]);
+    let inference =
+        observe(&[typed(4, 13), typed(4, 3), Value::Missing, Value::Fault(Fault::Error, "#REF!")]);
     assert_eq!(inference.judgement.verdict, Verdict::Decided);
     let Counts { read, missing, unreadable, .. } = inference.judgement.counts;
     assert_eq!((read, missing, unreadable), (2, 1, 1));
     let compiled = inference.compiled.unwrap();
     assert!(matches!(compiled.apply(1, typed(4, 13)), Outcome::Read(_)));
-    assert!(matches!(compiled.apply(1, Value::Fault("#REF!")), Outcome::Unreadable(_)));
+    assert!(matches!(
+        compiled.apply(1, Value::Fault(Fault::Error, "#REF!")),
+        Outcome::Unreadable(_)
+    ));
 
     let texts = ["13/04/2024", "14/04/2024", "25/05/2024"].map(Value::Text);
     let inference = observe(&[&texts[..], &[typed(4, 13), typed(5, 20), typed(6, 3)]].concat());

@@ -21,20 +21,43 @@ pub(super) fn of_spreadsheet(archive: &mut Archive<'_>, sheet: &str) -> Option<S
         }
     })?;
     let months = month_styles(archive);
+    let mut open = OpenCell::default();
     each_start(archive, &path, |element| match element.local_name().as_ref() {
-        "c" if !months.is_empty() => {
-            let style = number(attribute(element, "s"));
-            let is_month = style.is_some_and(|style| months.contains(&style));
-            let place = attribute(element, "r").filter(|_| is_month);
-            parts.months.extend(place.and_then(|place| place_of(&place)));
+        "c" => {
+            parts.not_calculated.extend(open.end());
+            let place = attribute(element, "r").and_then(|place| place_of(&place));
+            open = OpenCell { place, ..OpenCell::default() };
+            let style = number(attribute(element, "s").filter(|_| !months.is_empty()));
+            if style.is_some_and(|style| months.contains(&style)) {
+                parts.months.extend(place);
+            }
         }
+        "f" => open.has_formula = true,
+        "v" => open.has_result = true,
         "row" if is_true(attribute(element, "hidden")) => {
             parts.hidden.extend(attribute(element, "r").and_then(|row| row.parse::<u64>().ok()));
         }
         "mergeCell" => parts.merged.extend(attribute(element, "ref")),
         _ => {}
     })?;
+    parts.not_calculated.extend(open.end());
     Some(parts)
+}
+
+/// The cell that is being read, and whether it has a formula (18.3.1.40 f) and a result (18.3.1.96 v).
+#[derive(Default)]
+struct OpenCell {
+    place: Option<(u64, usize)>,
+    has_formula: bool,
+    has_result: bool,
+}
+
+impl OpenCell {
+    /// Its place, where a formula was never calculated; it is no longer open.
+    fn end(&mut self) -> Option<(u64, usize)> {
+        let cell = std::mem::take(self);
+        cell.place.filter(|_| cell.has_formula && !cell.has_result)
+    }
 }
 
 /// The styles of cells (18.8.10 cellXfs), by their numbers, that show months with their years.
@@ -110,6 +133,13 @@ pub(super) fn of_open_document(archive: &mut Archive<'_>, sheet: &str) -> Option
                 let [rows, columns] = ["table:number-rows-spanned", "table:number-columns-spanned"]
                     .map(|key| times(key) - 1);
                 parts.merge([row, row + rows], [column, column + columns]);
+                // 19.642 table:formula, 19.385 office:value-type.
+                if attribute(element, "table:formula").is_some()
+                    && attribute(element, "office:value-type").is_none()
+                    && let Ok(column) = usize::try_from(column)
+                {
+                    parts.not_calculated.push((row, column));
+                }
                 column += times("table:number-columns-repeated");
             }
             _ => {}

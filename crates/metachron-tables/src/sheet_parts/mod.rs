@@ -17,6 +17,8 @@ pub struct SheetParts {
     pub hidden: Vec<u64>,
     /// The cells by row and column, counted from 0, whose number format shows a month and its year alone.
     pub months: Vec<(u64, usize)>,
+    /// The cells, likewise, that hold a formula and no result of it.
+    pub not_calculated: Vec<(u64, usize)>,
     /// Whether days count from 1904, where the workbook says from when they count.
     pub is_1904: Option<bool>,
 }

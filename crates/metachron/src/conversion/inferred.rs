@@ -94,7 +94,7 @@ impl Possible {
                 self.number &= is_number(text);
                 self.truth &= truth(text).is_some();
             }
-            Value::Typed(_) | Value::Fault(_) => {
+            Value::Typed(_) | Value::Fault(..) => {
                 *self = Possible { any: true, whole: false, number: false, truth: false };
             }
         }
@@ -156,7 +156,7 @@ impl Inferred {
             Value::Missing => return Cell::Missing,
             Value::Typed(moment) if matches!(self.0, Holds::Of(_)) => return Cell::Typed(moment),
             Value::Typed(moment) => return Cell::Text(moment.to_string()),
-            Value::Fault(text) => return Cell::of_text(text),
+            Value::Fault(_, text) => return Cell::of_text(text),
             Value::Text(text) | Value::Number(text) => (text, text.trim()),
         };
         match self.0 {

@@ -268,7 +268,7 @@ impl From {
             From::Series(at) => so_far.series[at].clone(),
             From::Made(at) => so_far.made[at].clone(),
             From::Cell(index) => match row.cell(index, buffer) {
-                Value::Missing | Value::Fault(_) => Item::Missing,
+                Value::Missing | Value::Fault(..) => Item::Missing,
                 Value::Typed(moment) => Item::Typed(moment),
                 Value::Text(text) | Value::Number(text) if text.is_empty() => Item::Missing,
                 Value::Text(text) | Value::Number(text) => Item::Text(text.to_owned()),

@@ -128,8 +128,13 @@ impl SurveyedColumn {
 
     /// Whether every value is typed by the file itself.
     pub fn is_typed(&self) -> bool {
+        !self.is_written() && self.evidence.cells.fault == 0
+    }
+
+    /// Whether any value is text or a number that has to be read.
+    pub fn is_written(&self) -> bool {
         let cells = self.evidence.cells;
-        cells.typed > 0 && cells.text + cells.number == 0
+        cells.typed == 0 || cells.text + cells.number > 0
     }
 
     /// Whether it was said to be left as it is.

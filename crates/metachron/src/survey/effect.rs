@@ -82,7 +82,7 @@ fn without_effect(
     column: &SurveyedColumn,
     said: &Decisions,
 ) -> Option<(&'static str, &'static str)> {
-    if column.is_typed() && matches!(said.written, Some(Written::Order(_))) {
+    if !column.is_written() && matches!(said.written, Some(Written::Order(_))) {
         return Some(("order", "its cells are dates already"));
     }
     let is_layouts = matches!(column.plan.decisions.written, Some(Written::Layouts(_)));

@@ -161,7 +161,7 @@ impl Pass for Look<'_> {
         blank.retain(|column| match row.cell(*column, cell) {
             Value::Missing => true,
             Value::Text(text) => text.trim().is_empty(),
-            Value::Number(_) | Value::Typed(_) | Value::Fault(_) => false,
+            Value::Number(_) | Value::Typed(_) | Value::Fault(..) => false,
         });
         neighbours.next_row();
         for at in 0..neighbours.len() {
@@ -182,6 +182,6 @@ impl Pass for Look<'_> {
 pub fn told(value: Value<'_>) -> &str {
     match value {
         Value::Text(text) | Value::Number(text) => text.trim(),
-        Value::Missing | Value::Typed(_) | Value::Fault(_) => "",
+        Value::Missing | Value::Typed(_) | Value::Fault(..) => "",
     }
 }

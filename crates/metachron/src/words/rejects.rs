@@ -1,8 +1,9 @@
 //! Why a cell is empty, and what would help.
 
+use jiff::civil::Date;
 use metachron_core::apply::Outcome;
 use metachron_core::reading::Unfit;
-use metachron_core::value::Value;
+use metachron_core::value::{Fault, Value};
 
 use super::words;
 
@@ -14,12 +15,32 @@ pub fn why_unread(outcome: &Outcome, value: &Value<'_>) -> String {
             format!("it could be {moment}, but only by the layout of other rows")
         }
         Outcome::Placeholder => "a date only in form; it stands for nothing".to_owned(),
-        Outcome::Unreadable(Unfit::Fault) => {
-            format!("the file holds the error {} in place of a value", value.to_text())
-        }
+        Outcome::Unreadable(Unfit::Fault(fault)) => in_place_of_value(*fault, &value.to_text()),
         Outcome::Unreadable(unfit) => words(unfit).to_string(),
         Outcome::Missing | Outcome::Read(_) => String::new(),
     }
+}
+
+/// What stands where a value should.
+fn in_place_of_value(fault: Fault, shown: &str) -> String {
+    match fault {
+        Fault::Error => format!("the file holds the error {shown} in place of a value"),
+        Fault::OutOfRange => {
+            let what = format!("the file has {shown} as a date or time, but none has that number");
+            match date_of_digits(shown) {
+                Some(date) => format!("{what}; its digits are those of {date}"),
+                None => what,
+            }
+        }
+        Fault::NotCalculated => "a formula stands here whose result is not stored".to_owned(),
+        Fault::NotText => format!("the bytes {shown} are no text"),
+    }
+}
+
+/// The date whose year, month and day are the digits of a number.
+fn date_of_digits(number: &str) -> Option<Date> {
+    let digits = number.len() == 8 && number.bytes().all(|byte| byte.is_ascii_digit());
+    digits.then(|| Date::strptime("%Y%m%d", number).ok())?
 }
 
 /// What would settle it.
@@ -37,6 +58,7 @@ pub fn what_helps(outcome: &Outcome) -> &'static str {
         Unfit::RepeatedClock { .. } => {
             "--repeated-clock first, second or by-sequence, or correct the value"
         }
+        Unfit::Fault(Fault::NotCalculated) => "open the workbook, let it calculate, and save it",
         Unfit::NoUnit => "--unit, or write the unit",
         Unfit::NoLastUnit => "write the unit",
         Unfit::MinutesOrMonths => "--layout {amounts:minutes} or {amounts:months}",

@@ -7,6 +7,7 @@ use metachron_core::epoch::NotCounted;
 use metachron_core::lexicon::{Length, Lexicon};
 use metachron_core::named::Named;
 use metachron_core::reading::Unfit;
+use metachron_core::value::Fault;
 use metachron_core::zone::offset_text;
 
 use super::Words;
@@ -149,7 +150,12 @@ impl fmt::Display for Words<'_, Unfit> {
                 write!(f, "{} was not called {name} at that moment", offset_text(*there))
             }
             Unfit::CriticalTag => write!(f, "has a tag with ! that must be understood and is not"),
-            Unfit::Fault => write!(f, "the file holds an error in place of a value"),
+            Unfit::Fault(fault) => f.write_str(match fault {
+                Fault::Error => "the file holds an error in place of a value",
+                Fault::OutOfRange => "the file has a number as a date or time that none has",
+                Fault::NotCalculated => "a formula stands here whose result is not stored",
+                Fault::NotText => "the bytes are no text",
+            }),
             Unfit::OtherKind { value, column } => {
                 write!(f, "{}; the column is read as {column}", value.phrase())
             }

@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use parquet::data_type::{ByteArray, ByteArrayType, Int32Type, Int64Type};
+use parquet::data_type::{ByteArray, ByteArrayType, Int32Type, Int64Type, Int96, Int96Type};
 use parquet::file::writer::SerializedFileWriter;
 use parquet::schema::parser::parse_message_type;
 
@@ -265,5 +265,124 @@ fn what_is_wrong_with_a_database_is_said() {
         .stdin(&bytes)
         .status(1)
         .stderr("metachron: standard input: the database cannot be read: it must be a file; it cannot be piped in\n")
+        .check();
+}
+
+/// A Parquet file of a text, a date in 32 bits, a timestamp in 64 and in 96, and bytes; the groups of rows are two.
+fn parquet_of_extremes() -> Vec<u8> {
+    let schema = "message captures {
+        required binary captured (UTF8);
+        required int32 released (DATE);
+        required int64 logged (TIMESTAMP(MICROS, true));
+        optional int96 read;
+        required int96 kept;
+        required binary mark;
+    }";
+    let schema = Arc::new(parse_message_type(schema).unwrap());
+    let mut bytes = Vec::new();
+    let mut writer = SerializedFileWriter::new(&mut bytes, schema, Default::default()).unwrap();
+    // Julian day 2,460,414 is 2024-04-13.
+    let wide = |nanos: u64, day: u32| {
+        let mut value = Int96::new();
+        value.set_data(nanos as u32, (nanos >> 32) as u32, day);
+        value
+    };
+    let texts = |texts: &[&'static [u8]]| -> Vec<ByteArray> {
+        texts.iter().map(|text| ByteArray::from(text.to_vec())).collect()
+    };
+    for group in [0, 1] {
+        let mut rows = writer.next_row_group().unwrap();
+        let last = group == 1;
+        let mut column = rows.next_column().unwrap().unwrap();
+        let captured = texts(&[b"13.4.2024", b"14.4.2024"]);
+        column.typed::<ByteArrayType>().write_batch(&captured, None, None).unwrap();
+        column.close().unwrap();
+        let mut column = rows.next_column().unwrap().unwrap();
+        let released = [19_826, if last { i32::MAX } else { -1 }];
+        column.typed::<Int32Type>().write_batch(&released, None, None).unwrap();
+        column.close().unwrap();
+        let mut column = rows.next_column().unwrap().unwrap();
+        let logged = [1_713_000_000_250_001, if last { i64::MAX } else { 0 }];
+        column.typed::<Int64Type>().write_batch(&logged, None, None).unwrap();
+        column.close().unwrap();
+        let mut column = rows.next_column().unwrap().unwrap();
+        let read = [wide(1_000_000_001, 2_460_414)];
+        column
+            .typed::<Int96Type>()
+            .write_batch(&read, Some(&[i16::from(!last), i16::from(last)]), None)
+            .unwrap();
+        column.close().unwrap();
+        let mut column = rows.next_column().unwrap().unwrap();
+        let kept = [
+            wide(86_399_999_999_999, 2_440_587),
+            wide(u64::from(last) * 90_000_000_000_000, 2_460_414),
+        ];
+        column.typed::<Int96Type>().write_batch(&kept, None, None).unwrap();
+        column.close().unwrap();
+        let mut column = rows.next_column().unwrap().unwrap();
+        let mark = texts(&[b"red", if last { b"\xFF\x00" } else { b"blue" }]);
+        column.typed::<ByteArrayType>().write_batch(&mark, None, None).unwrap();
+        column.close().unwrap();
+        rows.close().unwrap();
+    }
+    writer.close().unwrap();
+    bytes
+}
+
+#[test]
+fn what_no_cell_can_carry_is_a_reject_and_nothing_is_cut() {
+    let bench = Bench::with("a.parquet", parquet_of_extremes());
+    bench
+        .run("convert a.parquet --rejects r.csv --quiet -o b.csv")
+        .status(4)
+        .stderr_has(&["1 row has an unreadable or contested cell (row 4)"])
+        .check();
+    assert_eq!(
+        bench.read("b.csv"),
+        "captured,captured_typed,released,released_typed,logged,logged_typed,read,kept,kept_typed,mark\n\
+         13.4.2024,2024-04-13,2024-04-13,2024-04-13,2024-04-13T09:20:00.250001Z,2024-04-13T09:20:00.250001Z,\
+         2024-04-13T00:00:01.000000001Z,1969-12-31T23:59:59.999999999Z,1969-12-31T23:59:59.999999999Z,red\n\
+         14.4.2024,2024-04-14,1969-12-31,1969-12-31,1970-01-01T00:00:00Z,1970-01-01T00:00:00.000000Z,,\
+         2024-04-13T00:00:00Z,2024-04-13T00:00:00.000000000Z,blue\n\
+         13.4.2024,2024-04-13,2024-04-13,2024-04-13,2024-04-13T09:20:00.250001Z,2024-04-13T09:20:00.250001Z,,\
+         1969-12-31T23:59:59.999999999Z,1969-12-31T23:59:59.999999999Z,red\n\
+         14.4.2024,2024-04-14,2147483647,,9223372036854775807,,2024-04-13T00:00:01.000000001Z,\
+         2460414 90000000000000,,0xFF00\n"
+    );
+    let rejects = bench.read("r.csv");
+    for value in
+        ["released,2147483647", "logged,9223372036854775807", "kept,2460414 90000000000000"]
+    {
+        assert!(rejects.contains(&format!("4,4,{value},out-of-range,")), "{rejects}");
+    }
+}
+
+#[test]
+fn text_that_is_none_is_shown_as_it_stands() {
+    let bench = Bench::with(
+        "a.jsonl",
+        "{\"seen\": \"13.4.2024\", \"note\": \"\\ud800\"}\n{\"seen\": \"\\udc00\", \"note\": \"a\"}\n\
+         {\"seen\": \"14.4.2024\", \"note\": \"b\"}\n",
+    );
+    bench.run("convert a.jsonl --rejects r.csv --tolerate 1 --quiet -o b.csv").check();
+    assert_eq!(
+        bench.read("b.csv"),
+        "seen,seen_typed,note\n13.4.2024,2024-04-13,\\ud800\n\\udc00,,a\n14.4.2024,2024-04-14,b\n"
+    );
+    assert!(
+        bench.read("r.csv").contains("2,2,seen,\\udc00,not-text,the bytes \\udc00 are no text,")
+    );
+
+    let database = rusqlite::Connection::open(bench.path().join("a.db")).unwrap();
+    database
+        .execute_batch(
+            "CREATE TABLE t (seen); INSERT INTO t VALUES ('13.4.2024'), (CAST(x'31FF' AS TEXT)), (x'FE00'), \
+             (x'31342e342e32303234');",
+        )
+        .unwrap();
+    drop(database);
+    bench
+        .run("convert a.db --tolerate 2 --quiet")
+        .stdout("seen,seen_typed\n13.4.2024,2024-04-13\n0x31FF,\n0xFE00,\n14.4.2024,2024-04-14\n")
         .check();
 }

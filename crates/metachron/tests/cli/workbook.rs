@@ -120,7 +120,7 @@ fn serials_are_exact_at_the_edges_of_the_1900_system() {
     bench
         .run("convert a.xlsx --tolerate 1 --quiet")
         .stdout(
-            "n,seen,seen_typed\n1,1900-01-01,1900-01-01\n2,1900-02-28,1900-02-28\n3,60 (no such day),\n\
+            "n,seen,seen_typed\n1,1900-01-01,1900-01-01\n2,1900-02-28,1900-02-28\n3,60,\n\
              4,1900-03-01,1900-03-01\n5,2024-04-13,2024-04-13\n6,9999-12-31,9999-12-31\n7,1900-01-00,\n",
         )
         .check();
@@ -531,5 +531,116 @@ fn what_is_no_workbook_is_said_or_read_for_what_it_is() {
         .run("survey a.bin")
         .status(1)
         .stderr("metachron: a.bin: is neither text nor a workbook\n")
+        .check();
+}
+
+#[test]
+fn date_cells_that_no_date_can_be_stay_the_numbers_that_they_are() {
+    let bench = Bench::with(
+        "a.xlsx",
+        book(
+            "Days",
+            &[
+                &[Text("n"), Text("seen")],
+                &[Number(1.0), Serial(45_395.0)],
+                &[Number(2.0), Serial(20_240_115.0)],
+                &[Number(3.0), Serial(-3.0)],
+                &[Number(4.0), Serial(2_958_466.0)],
+                &[Number(5.0), Serial(1e300)],
+                &[Number(6.0), Serial(2_958_465.5)],
+                &[Number(7.0), Serial(45_396.0)],
+                &[Number(8.0), Serial(45_397.0)],
+                &[Number(9.0), Serial(45_398.0)],
+            ],
+        ),
+    );
+    bench
+        .run("convert a.xlsx --rejects r.csv --quiet")
+        .status(4)
+        .stderr_has(&["4 rows have an unreadable or contested cell (first row 2)"])
+        .stdout(
+            "n,seen,seen_typed\n1,2024-04-13T00:00:00,2024-04-13T00:00:00\n2,20240115,\n3,-3,\n4,2958466,\n\
+             5,1e300,\n6,9999-12-31T12:00:00,9999-12-31T12:00:00\n7,2024-04-14T00:00:00,2024-04-14T00:00:00\n\
+             8,2024-04-15T00:00:00,2024-04-15T00:00:00\n9,2024-04-16T00:00:00,2024-04-16T00:00:00\n",
+        )
+        .check();
+    let rejects = bench.read("r.csv");
+    let why = "out-of-range,\"the file has 20240115 as a date or time, but none has that number; \
+               its digits are those of 2024-01-15\"";
+    assert!(rejects.contains(why), "{rejects}");
+    assert_eq!(rejects.matches("out-of-range").count(), 4, "{rejects}");
+
+    // 1,462 days later, the numbers of the last days are smaller.
+    let late = [Serial(2_957_003.0), Serial(2_957_004.0), Serial(-1.0), Serial(0.0)];
+    let rows: Vec<[Cell; 2]> = late.into_iter().map(|serial| [Number(1.0), serial]).collect();
+    let head = [Text("n"), Text("seen")];
+    let rows: Vec<&[Cell]> =
+        std::iter::once(&head[..]).chain(rows.iter().map(|row| &row[..])).collect();
+    bench.write("b.xlsx", counted_from_1904(&book("Days", &rows)));
+    bench
+        .run("convert b.xlsx --tolerate 2 --quiet")
+        .stdout(
+            "n,seen,seen_typed\n1,9999-12-31,9999-12-31\n1,2957004,\n1,-1,\n1,1904-01-01,1904-01-01\n",
+        )
+        .check();
+}
+
+/// The same workbook with another text in the part of its second sheet.
+fn with_sheet(book: &[u8], change: impl Fn(String) -> String) -> Vec<u8> {
+    let mut original = zip::ZipArchive::new(std::io::Cursor::new(book)).unwrap();
+    let names: Vec<String> = original.file_names().map(|name| name.unwrap().into_owned()).collect();
+    let parts: Vec<(&str, Vec<u8>)> = names
+        .iter()
+        .map(|name| {
+            let mut part = Vec::new();
+            original.by_name(name).unwrap().read_to_end(&mut part).unwrap();
+            if name == "xl/worksheets/sheet2.xml" {
+                part = change(String::from_utf8(part).unwrap()).into_bytes();
+            }
+            (name.as_str(), part)
+        })
+        .collect();
+    archive(&parts)
+}
+
+#[test]
+fn a_formula_without_a_result_is_not_missing() {
+    let whole = book(
+        "Days",
+        &[
+            &[Text("n"), Text("seen")],
+            &[Number(1.0), Serial(45_395.0)],
+            &[Number(2.0), Serial(45_396.0)],
+            &[Number(3.0), Text("")],
+        ],
+    );
+    let uncalculated = with_sheet(&whole, |sheet| {
+        let cell = "<v>45396</v>";
+        assert!(sheet.contains(cell), "{sheet}");
+        sheet.replace(cell, "<f>TODAY()</f>")
+    });
+    let bench = Bench::with("a.xlsx", uncalculated);
+    bench
+        .run("convert a.xlsx --rejects r.csv --tolerate 1 -o out.csv")
+        .stderr_has(&["1 read, 1 missing, 1 unreadable"])
+        .check();
+    assert_eq!(bench.read("out.csv"), "n,seen,seen_typed\n1,2024-04-13,2024-04-13\n2,,\n3,,\n");
+    assert!(
+        bench
+            .read("r.csv")
+            .contains("2,3,seen,,not-calculated,a formula stands here whose result is not stored,")
+    );
+
+    // A text that the table of texts does not have.
+    let texts = with_sheet(&whole, |sheet| {
+        let text = "t=\"s\"><v>1</v>";
+        assert!(sheet.contains(text), "{sheet}");
+        sheet.replace(text, "t=\"s\"><v>999</v>")
+    });
+    bench.write("b.xlsx", texts);
+    bench
+        .run("survey b.xlsx")
+        .status(1)
+        .stderr_has(&["damaged or cut off", "shared string"])
         .check();
 }
