@@ -28,6 +28,8 @@ pub mod cells;
 pub mod dialect;
 pub mod delimited;
 pub mod wanted;
+#[cfg(any(feature = "columnar", feature = "workbook"))]
+mod contain;
 #[cfg(feature = "columnar")]
 pub mod columnar;
 #[cfg(feature = "sqlite")]
@@ -35,8 +37,6 @@ pub mod sqlite;
 #[cfg(feature = "postgres")]
 pub mod postgres;
 mod html;
-#[cfg(feature = "workbook")]
-mod contain;
 #[cfg(feature = "workbook")]
 mod sheet_parts;
 pub mod sort;

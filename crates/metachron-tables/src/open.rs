@@ -65,7 +65,10 @@ impl Source {
         let recognised = Charset::recognise(|| self.bytes().map_err(io::Error::other))?;
         self.charset = match charset {
             // A byte order mark is passed over whatever it is said to be.
-            Some(given) => given.with_bom(recognised.has_bom),
+            Some(given) if !(given.is_utf_8() && recognised.is_utf_8()) => {
+                given.with_bom(recognised.has_bom)
+            }
+            Some(_) => recognised,
             None => recognised,
         };
         Ok(self)

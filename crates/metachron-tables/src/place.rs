@@ -32,7 +32,7 @@ impl Output {
             return Ok(Output::Stdout(BufWriter::with_capacity(BUFFER, io::stdout())));
         }
         // What a link points to is replaced, not the link.
-        let target = fs::canonicalize(path).unwrap_or_else(|_| path.to_owned());
+        let target = target(path);
         let existing = fs::metadata(&target).ok();
         if existing.as_ref().is_some_and(fs::Metadata::is_dir) {
             return Err(io::Error::new(io::ErrorKind::IsADirectory, "is a folder"));
@@ -44,10 +44,6 @@ impl Output {
         if existing.as_ref().is_some_and(|metadata| metadata.permissions().readonly()) {
             return Err(io::ErrorKind::PermissionDenied.into());
         }
-        let folder = match target.parent() {
-            Some(parent) if parent != Path::new("") => parent,
-            _ => Path::new("."),
-        };
         let mut builder = tempfile::Builder::new();
         builder.prefix(".metachron-").suffix(".part");
         let permissions = existing.map(|metadata| metadata.permissions());
@@ -60,7 +56,7 @@ impl Output {
         if let Some(permissions) = permissions {
             builder.permissions(permissions);
         }
-        let file = builder.tempfile_in(folder)?;
+        let file = builder.tempfile_in(folder(&target))?;
         Ok(Output::File(BufWriter::with_capacity(BUFFER, file), target))
     }
 
@@ -100,18 +96,55 @@ impl Write for Output {
     }
 }
 
-/// Whether two paths lead to the same file.
-pub fn same_file(one: &Path, other: &Path) -> bool {
+/// What makes a file the same under all its names: two that are equal are one file.
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord)]
+pub struct FileIdentity(Known);
+
+#[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord)]
+enum Known {
+    /// The device, and the number of the file on it.
     #[cfg(unix)]
-    {
-        use std::os::unix::fs::MetadataExt;
-        let identity = |path| fs::metadata(path).ok().map(|file| (file.dev(), file.ino()));
-        identity(one).is_some() && identity(one) == identity(other)
+    Stored(u64, u64),
+    /// Where the file stands, or would be written.
+    Named(PathBuf),
+}
+
+/// What the file at a path is, whether or not it exists; none of a device or a pipe, which holds nothing that could be
+/// destroyed.
+pub fn identity(path: &Path) -> Option<FileIdentity> {
+    let target = target(path);
+    match fs::metadata(&target) {
+        Ok(file) if !file.is_file() => None,
+        #[cfg(unix)]
+        Ok(file) => {
+            use std::os::unix::fs::MetadataExt;
+            Some(FileIdentity(Known::Stored(file.dev(), file.ino())))
+        }
+        _ => Some(FileIdentity(Known::Named(target))),
     }
-    #[cfg(not(unix))]
-    {
-        let identity = |path| fs::canonicalize(path).ok();
-        identity(one).is_some() && identity(one) == identity(other)
+}
+
+/// Where the file of a path is or would be: behind all links, one to a file that does not exist included.
+fn target(path: &Path) -> PathBuf {
+    /// Links to links that are followed (POSIX, SYMLOOP_MAX, has at least 8; Linux 40).
+    const LINKS: usize = 40;
+    let mut path = path.to_owned();
+    for _ in 0..LINKS {
+        match fs::read_link(&path) {
+            Ok(to) => path = folder(&path).join(to),
+            Err(_) => break,
+        }
+    }
+    let whole = fs::canonicalize(&path).ok();
+    let beside = || Some(fs::canonicalize(folder(&path)).ok()?.join(path.file_name()?));
+    whole.or_else(beside).unwrap_or(path)
+}
+
+/// The folder in which a file stands.
+fn folder(path: &Path) -> &Path {
+    match path.parent() {
+        Some(parent) if parent != Path::new("") => parent,
+        _ => Path::new("."),
     }
 }
 
@@ -142,12 +175,29 @@ mod tests {
         let folder = tempfile::tempdir().unwrap();
         let (a, b) = (folder.path().join("a"), folder.path().join("b"));
         fs::write(&a, "").unwrap();
-        assert!(same_file(&a, &folder.path().join(".").join("a")));
-        assert!(!same_file(&a, &b), "b does not exist");
+        let again = folder.path().join(".").join("a");
+        assert_eq!(identity(&a), identity(&again));
+        assert_ne!(identity(&a), identity(&b), "b does not exist");
+        assert_eq!(identity(&b), identity(&folder.path().join(".").join("b")));
         fs::write(&b, "").unwrap();
-        assert!(!same_file(&a, &b));
+        assert_ne!(identity(&a), identity(&b));
         fs::remove_file(&b).unwrap();
         fs::hard_link(&a, &b).unwrap();
-        assert!(same_file(&a, &b));
+        assert_eq!(identity(&a), identity(&b));
+        assert_eq!(identity(Path::new("/dev/null")), None);
+    }
+
+    #[cfg(unix)]
+    #[test]
+    fn a_link_is_followed_even_to_a_file_that_is_not_there() {
+        let folder = tempfile::tempdir().unwrap();
+        let (link, file) = (folder.path().join("link"), folder.path().join("file"));
+        std::os::unix::fs::symlink("file", &link).unwrap();
+        assert_eq!(identity(&link), identity(&file));
+        let mut output = Output::create(&link).unwrap();
+        output.write_all(b"new").unwrap();
+        output.finish().unwrap();
+        assert!(fs::symlink_metadata(&link).unwrap().is_symlink());
+        assert_eq!(fs::read_to_string(&file).unwrap(), "new");
     }
 }

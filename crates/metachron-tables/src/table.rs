@@ -111,7 +111,12 @@ pub struct Lines {
     pub footers: Vec<(u64, String)>,
     /// What stands behind the last row of a structured format.
     pub tail: String,
+    /// Cells of delimited text that hold what is no UTF-8, by line and column, the first of which is 0; the first few.
+    pub spoiled: Vec<(u64, usize)>,
 }
+
+/// Spoiled cells that are listed.
+const MOST_SPOILED: usize = 5;
 
 /// How often something was met, and in which line first.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
@@ -431,8 +436,12 @@ impl Table {
         // Records that are footers if nothing but footers follows.
         let mut waiting: Vec<KeptRecord> = Vec::new();
         let mut buffer = String::new();
+        let has_faults = self.source.charset.faults.is_some();
         let mut count = |lines: &mut Lines, record: &Record<'_>| {
             lines.rows += 1;
+            if has_faults && lines.spoiled.len() < MOST_SPOILED {
+                lines.spoiled.extend(spoiled(record).take(MOST_SPOILED - lines.spoiled.len()));
+            }
             match record.field_count() {
                 cells if cells < width => lines.short.meet(record.line()),
                 cells if cells > width => lines.long.meet(record.line()),
@@ -470,6 +479,18 @@ impl Table {
             .collect();
         Ok(lines)
     }
+}
+
+/// The cells of a record in which a character was replaced, by line and column.
+fn spoiled<'r>(record: &'r Record<'_>) -> impl Iterator<Item = (u64, usize)> + 'r {
+    let columns = match record.text().contains(char::REPLACEMENT_CHARACTER) {
+        true => record.field_count(),
+        false => 0,
+    };
+    let is_spoiled = |column: &usize| {
+        record.value(*column, &mut String::new()).contains(char::REPLACEMENT_CHARACTER)
+    };
+    (0..columns).filter(is_spoiled).map(|column| (record.line(), column))
 }
 
 /// Whether a record is no row if it stands at the end.

@@ -566,3 +566,27 @@ fn nanoseconds_that_a_column_cannot_hold_are_refused_with_their_row() {
     let month = Cell::Typed(TypedValue::Duration("P1M".parse().unwrap()));
     assert!(own.row(&[month]).unwrap_err().to_string().contains("has months"));
 }
+
+#[test]
+fn of_two_runs_into_one_new_database_none_loses_the_others_table() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("flyway.db");
+    let begin = |table: &str| {
+        let wish = Wish { table: table.to_owned(), ..wish(Delivery::Sqlite) };
+        writer(&path, vec![OutputField::text("ring")], &wish).unwrap()
+    };
+    let (mut one, mut other) = (begin("spring"), begin("autumn"));
+    one.row(&[Cell::Text("LF1".to_owned())]).unwrap();
+    other.row(&[Cell::Text("LF2".to_owned())]).unwrap();
+    one.finish().unwrap();
+    let refused = other.finish().unwrap_err();
+    assert!(matches!(&refused, Undelivered::Refused(why) if why.contains("another run")));
+    let mut again = begin("autumn");
+    again.row(&[Cell::Text("LF2".to_owned())]).unwrap();
+    again.finish().unwrap();
+    let database = rusqlite::Connection::open(&path).unwrap();
+    for table in ["spring", "autumn"] {
+        let count = format!("SELECT count(*) FROM {table}");
+        assert_eq!(database.query_row(&count, [], |row| row.get::<_, u64>(0)).unwrap(), 1);
+    }
+}

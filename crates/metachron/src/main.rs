@@ -10,6 +10,7 @@ mod interrupt;
 mod words;
 mod message;
 mod args;
+mod paths;
 mod intake;
 mod progress;
 mod pass;

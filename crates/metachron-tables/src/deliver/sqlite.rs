@@ -1,6 +1,7 @@
 //! A table of a SQLite database, in one transaction (Date And Time Functions: times are ISO 8601 text, or integers
 //! of Unix time).
 
+use std::io;
 use std::path::{Path, PathBuf};
 
 use metachron_core::typed::{Kind, TypedValue};
@@ -148,7 +149,12 @@ impl Writer for Database {
         database.close().map_err(|(_, error)| refused(error))?;
         if let Some((file, target)) = made {
             file.as_file().sync_all()?;
-            file.persist(target).map_err(|error| error.error)?;
+            file.persist_noclobber(target).map_err(|error| match error.error.kind() {
+                io::ErrorKind::AlreadyExists => Undelivered::Refused(
+                    "another run has made it meanwhile, and nothing was added to it; run this again".to_owned(),
+                ),
+                _ => Undelivered::Io(error.error),
+            })?;
         }
         Ok(if added { vec!["rows were added to the table".to_owned()] } else { Vec::new() })
     }

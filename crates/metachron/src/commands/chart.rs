@@ -9,7 +9,7 @@ use metachron_core::text::grouped;
 use metachron_core::timeline::Step;
 
 use super::one_column::survey_for;
-use super::{json, print, refuse_input};
+use super::{json, print};
 use crate::ambient::Ambient;
 use crate::args;
 use crate::charting::{ChartPlan, chart};
@@ -17,6 +17,7 @@ use crate::choices::keys::locale;
 use crate::choices::{Choices, Decisions, Wrong, clock};
 use crate::exit::Exit;
 use crate::message::{Failure, quoted, say, shown_output};
+use crate::paths::RunPaths;
 use crate::report::Page;
 use crate::report::chart::{TitledChart, on_screen};
 use crate::report::questions::{questions, stop_at_drift};
@@ -35,9 +36,9 @@ pub fn run(
     let mut plan = plan(asked, &choices)?;
     let path: &Path = &asked.file;
     let picture = asked.output.as_deref().map(picture).transpose()?;
-    if let Some(output) = &asked.output {
-        refuse_input(path, output)?;
-    }
+    RunPaths::of([path], &asked.input)
+        .writes("the output", asked.output.as_deref())
+        .refuse_clashes()?;
     let table = survey_for(plan.column, plan.value.as_slice(), path, &mut choices)?;
     // What has several readings is drawn in each of them, and not asked about.
     let is_drawn = |own: &SurveyedColumn| {

@@ -6,23 +6,24 @@ use std::path::{Path, PathBuf};
 use metachron_core::text::{counted, grouped};
 use metachron_core::verdict::Drift;
 use metachron_core::write::Instants;
-use metachron_tables::place::{Output, same_file};
+use metachron_tables::place::Output;
 
-use super::refuse_input;
 use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::{Choices, Decisions, Wrong, clock, suggested_output};
 use crate::conversion::{
     ConversionOptions, ConversionPlan, Looks, Rejects, TableOutput, Unread, check_early,
-    gather_facts,
+    described_in, gather_facts,
 };
 use crate::exit::Exit;
 use crate::interrupt;
 use crate::message::{Failure, plain, say, shell_word, shown};
 use crate::pass::{Passed, Rows};
+use crate::paths::RunPaths;
 use crate::report::Page;
 use crate::report::questions::{drifts, questions, refuse_loss, stop_at_drift, warnings};
 use crate::report::run::{Converted, RunReport};
+use crate::report::source::faults;
 use crate::report::summary::summary;
 use crate::survey::{SurveyedColumn, SurveyedTable, survey};
 use crate::words::words;
@@ -58,12 +59,18 @@ pub fn run(
     let files = super::files(&convert.files)?;
     let outputs = outputs(convert, &files)?;
     let page = Page { width: ambient.error_width, color: convert.color.or(ambient.error_color) };
+    let descriptions = outputs.iter().filter(|_| convert.describe).map(|own| described_in(own));
+    let descriptions: Vec<PathBuf> = descriptions.collect();
+    RunPaths::of(files.iter().map(PathBuf::as_path), &convert.input)
+        .answered_by(&convert.answers)
+        .writes("the output", outputs.iter().map(PathBuf::as_path))
+        .writes("the description", descriptions.iter().map(PathBuf::as_path))
+        .writes("--rejects", convert.rejects.as_deref())
+        .writes("--run-report", convert.run_report.as_deref())
+        .refuse_clashes()?;
     // Everything is looked at before anything is written.
-    let mut tables = Vec::new();
-    for (file, output) in files.iter().zip(&outputs) {
-        check_paths(convert, file, output)?;
-        tables.push(survey(file, 0, &choices)?);
-    }
+    let tables = files.iter().map(|file| survey(file, 0, &choices));
+    let tables: Vec<SurveyedTable> = tables.collect::<Result<_, _>>()?;
     // What was typed is checked before anything is asked.
     for table in tables.iter().filter(|table| table.columns.iter().any(SurveyedColumn::is_open)) {
         check_early(table, convert.stamp.as_deref(), &choices, ambient)?;
@@ -115,13 +122,15 @@ pub fn run(
     let mut exit = Exit::Done;
     for ((table, output), mut plan) in tables.iter().zip(&outputs).zip(all) {
         gather_facts(&mut plan, &table.intake)?;
+        // A report that cannot be written is known before an output is replaced.
+        let path = convert.run_report.as_deref();
+        let failed = |error| Failure::writing(path.unwrap_or(Path::new("-")), &error);
+        let report_file = path.map(Output::create).transpose().map_err(failed)?;
         let converted = write(convert, output, table, &plan, &choices)?;
-        if let Some(path) = &convert.run_report {
+        if let Some(mut out) = report_file {
             let now = choices.now(ambient);
             let report =
                 RunReport::new(table, &plan, &converted, (convert, output), (&choices, now))?;
-            let failed = |error: std::io::Error| Failure::writing(path, &error);
-            let mut out = Output::create(path).map_err(failed)?;
             out.write_all(super::json(&report)?.as_bytes()).map_err(failed)?;
             out.finish().map_err(failed)?;
         }
@@ -144,6 +153,13 @@ pub fn run(
                     plain(&words(&drift).to_string())
                 ));
             }
+        }
+        // Whoever names the encoding knows of its faults.
+        if choices.wanted.charset.is_none()
+            && let Some(faults) = faults(&table.intake.table, &converted.lines)
+        {
+            say(&format!("metachron: {}: {faults}", shown(&table.intake.path)));
+            exit = Exit::Left;
         }
         let unread = converted.tally.unread;
         if !convert.tolerate.allows(unread.rows, converted.lines.rows) {
@@ -215,26 +231,6 @@ fn left(unread: Unread, convert: &args::Convert) -> String {
         grouped(unread.first),
         unread.rows
     )
-}
-
-fn check_paths(convert: &args::Convert, input: &Path, output: &Path) -> Result<(), Failure> {
-    refuse_input(input, output)?;
-    if let Some(report) = &convert.run_report
-        && (report == output || same_file(report, output) || same_file(report, input))
-    {
-        return Err(Failure::usage(
-            "--run-report names the input or the output; name another file",
-        ));
-    }
-    if let Some(rejects) = &convert.rejects {
-        if rejects == output || same_file(rejects, output) {
-            return Err(Failure::usage("--rejects and -o name the same file"));
-        }
-        if same_file(rejects, input) {
-            return Err(Failure::usage("--rejects names the input, which is never overwritten"));
-        }
-    }
-    Ok(())
 }
 
 /// Writes every row with its new cells.

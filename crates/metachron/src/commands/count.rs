@@ -7,7 +7,7 @@ use metachron_core::named::Named;
 use metachron_tables::deliver::{Existing, Wish, writer};
 
 use super::one_column::survey_for;
-use super::{json, print, refuse_input};
+use super::{json, print};
 use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::{Choices, Decisions, Wrong, clock};
@@ -15,6 +15,7 @@ use crate::conversion::{delivery_to, undelivered};
 use crate::counting::{CountPlan, count_rows};
 use crate::exit::Exit;
 use crate::message::{Failure, quoted, say};
+use crate::paths::RunPaths;
 use crate::report::Page;
 use crate::report::count::{CountReport, count_page};
 use crate::report::questions::{questions, stop_at_drift};
@@ -36,9 +37,9 @@ pub fn run(
         ));
     }
     let path: &Path = &count.file;
-    if let Some(output) = &count.output {
-        refuse_input(path, output)?;
-    }
+    RunPaths::of([path], &count.input)
+        .writes("the output", count.output.as_deref())
+        .refuse_clashes()?;
     let numbers: Vec<&str> = plan.figures.iter().map(|(_, column)| *column).collect();
     let table = survey_for(plan.column, &numbers, path, &mut choices)?;
     let page = Page { width: ambient.error_width, color: count.view.color.or(ambient.error_color) };

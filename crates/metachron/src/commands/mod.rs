@@ -19,7 +19,7 @@ use std::io::Write;
 use std::path::{Path, PathBuf};
 
 use metachron_tables::address::is_address;
-use metachron_tables::place::{Output, same_file};
+use metachron_tables::place::Output;
 
 use crate::ambient::Ambient;
 use crate::args::{Arguments, Command, CommandLine};
@@ -48,17 +48,6 @@ fn files(named: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
         }
     }
     Ok(files)
-}
-
-/// What is read is never written over.
-fn refuse_input(input: &Path, output: &Path) -> Result<(), Failure> {
-    match input != Path::new("-") && same_file(input, output) {
-        true => Err(Failure::usage(format!(
-            "the output {} is the input; metachron never overwrites what it reads",
-            shown(output)
-        ))),
-        false => Ok(()),
-    }
 }
 
 /// Writes a report to standard output: for programs as it is, for people as their terminal can show it.

@@ -5,7 +5,6 @@ use std::io::Write;
 use metachron_core::text::counted;
 use metachron_tables::place::Output;
 
-use super::refuse_input;
 use crate::ambient::Ambient;
 use crate::args;
 use crate::checking::{check_table, closely, rivals};
@@ -13,6 +12,7 @@ use crate::choices::{Choices, Decisions};
 use crate::conversion::{ConversionOptions, check_early};
 use crate::exit::Exit;
 use crate::message::{Failure, say, shown_output};
+use crate::paths::RunPaths;
 use crate::report::check::CheckReport;
 use crate::report::facts::SurveyReport;
 use crate::report::html::{HtmlReport, html};
@@ -41,7 +41,10 @@ pub fn run(
             shown_output(&output.with_extension("html"))
         )));
     }
-    refuse_input(&asked.file, output)?;
+    RunPaths::of([&*asked.file], &asked.input)
+        .answered_by(&asked.answers)
+        .writes("the output", [&**output])
+        .refuse_clashes()?;
     let table = survey(&asked.file, 0, &choices)?;
     check_early(&table, None, &choices, ambient)?;
     let options = ConversionOptions { fixes: asked.answers.said(), ..closely() };

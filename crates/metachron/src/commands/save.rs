@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 
 use metachron_core::verdict::{Settle, Verdict};
 use metachron_tables::frame::WantedHeader;
-use metachron_tables::place::{Output, same_file};
+use metachron_tables::place::Output;
 use metachron_tables::table::TableFormat;
 use metachron_tables::wanted::{Selected, Wanted};
 
@@ -68,9 +68,6 @@ pub fn save(
     columns: &[SurveyedColumn],
     (choices, accepted): (&Choices, &Accepted),
 ) -> Result<(), Failure> {
-    if tables.iter().any(|table| same_file(path, &table.intake.path)) {
-        return Err(Failure::usage(format!("--save {} would overwrite the input", shown(path))));
-    }
     let existing = match std::fs::read_to_string(path) {
         Ok(text) => {
             // What is no readings file is not written over.

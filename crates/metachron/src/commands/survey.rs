@@ -12,6 +12,7 @@ use crate::choices::{Choices, Decisions, Shaping, suggested_readings};
 use crate::conversion::check_early;
 use crate::exit::Exit;
 use crate::message::{Failure, plain, shown};
+use crate::paths::RunPaths;
 use crate::report::facts::{SurveyReport, TogetherReport};
 use crate::report::{Page, detail, overview};
 use crate::survey::EvidenceFile;
@@ -46,6 +47,10 @@ pub fn run(
         )));
     }
     let files = super::files(&asked.files)?;
+    RunPaths::of(files.iter().map(PathBuf::as_path), &asked.input)
+        .writes("--evidence", asked.evidence.as_deref())
+        .saves(asked.save.as_deref())
+        .refuse_clashes()?;
     let page = Page { width: ambient.width, color: asked.view.color.or(ambient.color) };
     let one = |report: SurveyReport| {
         let mut text = String::new();

@@ -17,7 +17,7 @@ mod passes;
 
 pub use came_out::{CameOut, Sample};
 pub use made::{MadeProgram, check_early};
-pub use output::{TableOutput, delivery_to, undelivered};
+pub use output::{TableOutput, delivery_to, described_in, undelivered};
 pub use passes::gather_facts;
 pub use plan::{ConversionOptions, ConversionPlan, Looks};
 pub use rejects::Rejects;

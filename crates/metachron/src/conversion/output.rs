@@ -305,9 +305,14 @@ fn described(
             )));
         }
     };
-    let mut beside = path.as_os_str().to_owned();
+    Ok(Some((described_in(path), delimiter)))
+}
+
+/// The file beside an output in which it is described (CSV on the Web, Model for Tabular Data, 5.3).
+pub fn described_in(output: &Path) -> PathBuf {
+    let mut beside = output.as_os_str().to_owned();
     beside.push("-metadata.json");
-    Ok(Some((PathBuf::from(beside), delimiter)))
+    PathBuf::from(beside)
 }
 
 /// The cells of a row, from left to right.

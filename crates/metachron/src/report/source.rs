@@ -4,8 +4,9 @@ use std::path::Path;
 
 use metachron_core::candidates::kind_alone;
 use metachron_core::reading::Terms;
+use metachron_core::text::grouped;
 use metachron_tables::compress::Compression;
-use metachron_tables::table::{Met, Table, TableFormat};
+use metachron_tables::table::{Lines, Met, Table, TableFormat};
 use serde::Serialize;
 
 use crate::intake::says;
@@ -83,6 +84,7 @@ impl SourceFacts {
             "row with more cells than the header; the last ones belong to no column",
             "rows with more cells than the header; the last ones belong to no column",
         );
+        notes.extend(faults(&intake.table, lines));
         notes.extend(renamed(&intake.table, &table.blank));
         let source = intake.table.source();
         let (dialect, header_line, preamble) = match &intake.table.format {
@@ -146,6 +148,30 @@ impl SourceFacts {
             notes,
         }
     }
+}
+
+/// What in a file of UTF-8 is none, and where.
+pub fn faults(table: &Table, lines: &Lines) -> Option<String> {
+    let faults = table.source().charset.faults?;
+    let what = match faults.count {
+        1 => "1 character is not UTF-8 and stands as \u{FFFD}".to_owned(),
+        count => format!("{} characters are not UTF-8 and stand as \u{FFFD}", grouped(count)),
+    };
+    let mut places: Vec<String> = Vec::new();
+    for (line, column) in &lines.spoiled {
+        let name = table.header.names.get(*column);
+        let name = name.map_or_else(|| (column + 1).to_string(), |name| quoted(name));
+        places.push(format!("line {line} column {name}"));
+    }
+    let byte = format!("byte 0x{:02X}", faults.byte);
+    let places = match places.is_empty() {
+        true => format!("first in line {}, {byte}", faults.line),
+        false if places.len() as u64 >= faults.count => format!("{}; {byte}", places.join(", ")),
+        false => format!("{}, \u{2026}; first {byte}", places.join(", ")),
+    };
+    let end = if faults.is_cut_off { "; the file ends inside a character" } else { "" };
+    let helps = "--encoding NAME reads them, --encoding utf-8 leaves them so";
+    Some(format!("{what} ({places}){end}; {helps}"))
 }
 
 /// A header in which a date stands where a name belongs: it may be the first row.

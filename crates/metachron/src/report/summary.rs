@@ -26,7 +26,7 @@ use crate::conversion::{
 use crate::intake::says;
 use crate::message::{plain, shown, shown_output};
 use crate::survey::SurveyedTable;
-use crate::words::phrase;
+use crate::words::{encoding, phrase};
 
 /// What was done, for the analyst to read.
 pub fn summary(
@@ -118,6 +118,10 @@ pub fn summary(
         if let Some(said) = says(met, one, many) {
             let _ = writeln!(text, "  {said}");
         }
+    }
+    let charset = table.intake.table.source().charset;
+    if charset.is_guess {
+        let _ = writeln!(text, "  read as {}", encoding(charset));
     }
     if let Some(said) = no_names(&table.intake.table) {
         let _ = writeln!(text, "  {said}");

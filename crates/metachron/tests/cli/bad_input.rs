@@ -88,8 +88,12 @@ fn outputs_that_cannot_be_written() {
             2,
             "the output ./a.csv is the input; metachron never overwrites what it reads",
         ),
-        ("-o b.csv --rejects b.csv", 2, "--rejects and -o name the same file"),
-        ("-o b.csv --rejects a.csv", 2, "--rejects names the input, which is never overwritten"),
+        ("-o b.csv --rejects b.csv", 2, "--rejects b.csv is the output as well; name another file"),
+        (
+            "-o b.csv --rejects a.csv",
+            2,
+            "--rejects a.csv is the input; metachron never overwrites what it reads",
+        ),
         ("-o b.csv --rejects no/r.csv", 1, "cannot write no/r.csv: its folder does not exist"),
     ] {
         bench
@@ -101,15 +105,7 @@ fn outputs_that_cannot_be_written() {
     bench
         .run("survey a.csv --save a.csv")
         .status(2)
-        .stdout(
-            "a.csv   CSV, one column (comma before new ones), UTF-8, header in line 1, 2 rows\n\
-             \n\
-             \x20 column  kind  verdict  read by               read  missing  unreadable\n\
-             \x20 seen    date  decided  {day}/{month}/{year}     2        0           0\n\
-             \n\
-             \x20 seen       2 values can only be day first, none only month first.\n",
-        )
-        .stderr("metachron: --save a.csv would overwrite the input\n")
+        .stderr("metachron: --save a.csv is the input; metachron never overwrites what it reads\n")
         .check();
     assert_eq!(bench.files(), ["a.csv", "out"], "nothing is left behind");
 }
@@ -381,4 +377,82 @@ fn help_and_version_are_no_errors() {
             groups.iter().map(|own| order.iter().position(|o| o == own).unwrap()).collect();
         assert!(places.is_sorted(), "{groups:?}");
     }
+}
+
+#[cfg(unix)]
+#[test]
+fn no_file_of_a_run_destroys_another() {
+    let bench = Bench::with("a.csv", "seen\n13/04/2024\n14/04/2024\n");
+    bench.write("r.toml", "metachron = 1\n\n[[column]]\nfrom = \"seen\"\norder = \"dmy\"\n");
+    bench.write("f.csv", "column,value,right_value\nseen,1.1,2024-01-01\n");
+    std::os::unix::fs::symlink("r.toml", bench.path().join("link")).unwrap();
+    std::os::unix::fs::symlink("b.csv", bench.path().join("to-b")).unwrap();
+    std::fs::create_dir(bench.path().join("out")).unwrap();
+    std::fs::hard_link(bench.path().join("a.csv"), bench.path().join("out/a.csv")).unwrap();
+    let before: Vec<(String, Vec<u8>)> =
+        ["a.csv", "r.toml", "f.csv"].map(|name| (name.to_owned(), bench.bytes(name))).into();
+    let never = "metachron never overwrites what it reads";
+    let another = "name another file";
+    for (line, message) in [
+        ("survey a.csv --evidence a.csv", format!("--evidence a.csv is the input; {never}")),
+        (
+            "survey a.csv --readings r.toml --evidence ./r.toml",
+            format!("--evidence ./r.toml is the readings file; {never}"),
+        ),
+        (
+            "survey a.csv --evidence e --save e",
+            format!("--save e is --evidence as well; {another}"),
+        ),
+        (
+            "convert a.csv --readings r.toml -o link",
+            format!("the output link is the readings file; {never}"),
+        ),
+        (
+            "convert a.csv --fixes f.csv --rejects f.csv -o b.csv",
+            format!("--rejects f.csv is the file of right answers; {never}"),
+        ),
+        (
+            "convert a.csv --rejects b.csv -o to-b",
+            format!("--rejects b.csv is the output as well; {another}"),
+        ),
+        (
+            "convert a.csv --rejects b.csv-metadata.json --describe -o b.csv",
+            format!("--rejects b.csv-metadata.json is the description as well; {another}"),
+        ),
+        (
+            "convert a.csv --rejects x --run-report ./x -o b.csv",
+            format!("--run-report ./x is --rejects as well; {another}"),
+        ),
+        ("convert a.csv --output-dir out", format!("the output out/a.csv is the input; {never}")),
+        (
+            "count a.csv --readings r.toml --column seen --per month -o r.toml",
+            format!("the output r.toml is the readings file; {never}"),
+        ),
+        (
+            "chart a.csv --readings r.toml --column seen -o link",
+            "a chart is drawn as .png or .svg, not as link".to_owned(),
+        ),
+    ] {
+        let run = bench.run(line).status(2);
+        match line.starts_with("chart") {
+            true => run.stderr_has(&["metachron: "]).check(),
+            false => run.stderr(format!("metachron: {message}\n")).check(),
+        };
+    }
+    for (name, bytes) in before {
+        assert_eq!(bench.bytes(&name), bytes, "{name}");
+    }
+    assert_eq!(bench.files(), ["a.csv", "f.csv", "link", "out", "r.toml", "to-b"]);
+    // What is the same device is written to twice, and a readings file is saved over itself.
+    bench.run("convert a.csv --rejects /dev/null --run-report /dev/null --quiet -o b.csv").check();
+    bench
+        .run("survey a.csv --readings r.toml --save link")
+        .stdout_has(&["You said"])
+        .stderr_has(&["saved in link"])
+        .check();
+    assert!(bench.path().join("link").is_symlink());
+    // A report that cannot be written is known before the output is replaced.
+    bench.write("b.csv", "old");
+    bench.run("convert a.csv -o b.csv --run-report no/x.json").status(1).check();
+    assert_eq!(bench.read("b.csv"), "old");
 }

@@ -48,6 +48,7 @@ fn titles_and_totals_are_listed_and_kept_out() {
         .stderr(
             "standard output   3 rows\n  Fangtag  → Fangtag_typed  date  3 read\n  \
                1 empty line was no row and is left out (line 7)\n  \
+               read as windows-1252 (likely; --encoding overrides)\n  \
                3 lines above the table and 3 lines below the table left out (--keep-preamble keeps what stands around it)\n",
         )
         .check();
@@ -425,4 +426,36 @@ fn parquet_of(path: &std::path::Path, rows: &[(&str, &str, &str)]) {
     }
     group.close().unwrap();
     writer.close().unwrap();
+}
+
+#[test]
+fn utf_8_with_a_few_stray_bytes_is_kept_and_told() {
+    let rows: String =
+        (1..=28).map(|day| format!("LF{day};Skarh\u{f6}lm;{day}.3.2024\n")).collect();
+    let stray = [b"ring;place;seen\n", rows.as_bytes(), b"L\xC5;Troms\xF8;29.3.2024\n"].concat();
+    let bench = Bench::with("a.csv", &stray);
+    let told = "2 characters are not UTF-8 and stand as \u{FFFD} (line 30 column \"ring\", line 30 column \
+                \"place\"; byte 0xC5); --encoding NAME reads them, --encoding utf-8 leaves them so\n";
+    bench
+        .run("survey a.csv")
+        .stdout_has(&[
+            "a.csv   CSV, semicolon, UTF-8, header in line 1, 29 rows\n",
+            &format!("  {told}"),
+        ])
+        .check();
+    let run = bench.run("convert a.csv -o b.csv").status(4);
+    run.stderr_has(&["29 read\n", &format!("metachron: a.csv: {told}")]).check();
+    assert!(bench.read("b.csv").ends_with("L\u{FFFD};Troms\u{FFFD};29.3.2024;2024-03-29\n"));
+    bench.run("check a.csv").status(4).stdout_has(&[told]).check();
+    bench.run("convert a.csv --encoding utf-8 --quiet -o b.csv").check();
+    bench.run("convert a.csv --encoding windows-1252 --quiet -o b.csv").check();
+    assert!(bench.read("b.csv").ends_with("L\u{c5};Troms\u{f8};29.3.2024;2024-03-29\n"));
+
+    // Cut off inside a character.
+    let cut = stray.iter().rposition(|byte| *byte == 0xB6).unwrap();
+    bench.write("a.csv", &stray[..cut]);
+    bench
+        .run("survey a.csv")
+        .stdout_has(&["1 character is not UTF-8 ", "; the file ends inside a character; "])
+        .check();
 }
