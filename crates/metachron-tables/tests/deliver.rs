@@ -587,6 +587,6 @@ fn of_two_runs_into_one_new_database_none_loses_the_others_table() {
     let database = rusqlite::Connection::open(&path).unwrap();
     for table in ["spring", "autumn"] {
         let count = format!("SELECT count(*) FROM {table}");
-        assert_eq!(database.query_row(&count, [], |row| row.get::<_, u64>(0)).unwrap(), 1);
+        assert_eq!(database.query_row(&count, [], |row| row.get::<_, i64>(0)).unwrap(), 1);
     }
 }

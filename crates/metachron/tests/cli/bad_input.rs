@@ -453,6 +453,10 @@ fn no_file_of_a_run_destroys_another() {
     assert!(bench.path().join("link").is_symlink());
     // A report that cannot be written is known before the output is replaced.
     bench.write("b.csv", "old");
-    bench.run("convert a.csv -o b.csv --run-report no/x.json").status(1).check();
+    bench
+        .run("convert a.csv -o b.csv --run-report no/x.json")
+        .status(1)
+        .stderr_has(&["cannot write no/x.json"])
+        .check();
     assert_eq!(bench.read("b.csv"), "old");
 }
