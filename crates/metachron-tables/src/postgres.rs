@@ -5,7 +5,7 @@ use std::io::Seek;
 
 use postgres::{Client, Config, NoTls};
 
-use crate::address::{Secrets, quoted, shown_address};
+use crate::address::{Address, Secrets, quoted};
 use crate::error::TableError;
 use crate::wanted::Selected;
 
@@ -13,9 +13,9 @@ use crate::wanted::Selected;
 ///
 /// # Errors
 /// Why not, without any password.
-pub fn connect(address: &str, secrets: &Secrets) -> Result<Client, TableError> {
-    let no_address = |_| TableError::Database(format!("{} is no address", shown_address(address)));
-    let mut config: Config = address.parse().map_err(no_address)?;
+pub fn connect(address: &Address, secrets: &Secrets) -> Result<Client, TableError> {
+    let no_address = |_| TableError::Database(format!("{address} is no address"));
+    let mut config: Config = address.with_password().parse().map_err(no_address)?;
     if config.get_password().is_none() {
         let found = secrets.password.clone().or_else(|| from_file(&config, secrets));
         if let Some(password) = found {
@@ -35,7 +35,7 @@ pub fn connect(address: &str, secrets: &Secrets) -> Result<Client, TableError> {
 /// # Errors
 /// If the server cannot be reached, or there is no such table.
 pub fn spool(
-    address: &str,
+    address: &Address,
     selected: Option<&Selected>,
     secrets: &Secrets,
 ) -> Result<File, TableError> {

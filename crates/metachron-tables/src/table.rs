@@ -5,7 +5,7 @@ use std::path::Path;
 
 use metachron_core::value::Value;
 
-use crate::address::is_address;
+use crate::address::Address;
 use crate::cells::CellRow;
 #[cfg(feature = "columnar")]
 use crate::columnar::ParquetColumns;
@@ -145,8 +145,8 @@ impl Table {
     /// # Errors
     /// If it cannot be read, or holds no table.
     pub fn open(path: &Path, wanted: &Wanted) -> Result<Table, TableError> {
-        if is_address(path) {
-            return Table::of_server(path, wanted);
+        if let Some(address) = Address::of(path) {
+            return Table::of_server(&address, wanted);
         }
         let source = Source::open(path)?;
         let longest_record = wanted.longest_record();
@@ -192,10 +192,9 @@ impl Table {
     }
 
     #[cfg(feature = "postgres")]
-    fn of_server(address: &Path, wanted: &Wanted) -> Result<Table, TableError> {
-        let address = address.to_string_lossy();
+    fn of_server(address: &Address, wanted: &Wanted) -> Result<Table, TableError> {
         let of_server = wanted.selected.clone();
-        let spool = crate::postgres::spool(&address, of_server.as_ref(), &wanted.secrets)?;
+        let spool = crate::postgres::spool(address, of_server.as_ref(), &wanted.secrets)?;
         let source = Source::spooled(spool);
         let header = WantedHeader::Line(1);
         let wanted =
@@ -205,7 +204,7 @@ impl Table {
     }
 
     #[cfg(not(feature = "postgres"))]
-    fn of_server(_: &Path, _: &Wanted) -> Result<Table, TableError> {
+    fn of_server(_: &Address, _: &Wanted) -> Result<Table, TableError> {
         Err(TableError::NoTable("is a server's database, which this build does not read"))
     }
 

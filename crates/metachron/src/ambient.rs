@@ -39,7 +39,8 @@ impl Ambient {
     /// Asks.
     pub fn gather() -> Ambient {
         let now = Timestamp::now();
-        let wanted = std::env::var_os("NO_COLOR").is_none_or(|value| value.is_empty());
+        let is_plain = std::env::var_os("TERM").is_some_and(|term| term == "dumb");
+        let wanted = !is_plain && std::env::var_os("NO_COLOR").is_none_or(|value| value.is_empty());
         Ambient {
             width: width(terminal_size::terminal_size_of(std::io::stdout())),
             error_width: width(terminal_size::terminal_size_of(std::io::stderr())),

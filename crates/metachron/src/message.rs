@@ -7,7 +7,7 @@ use std::path::Path;
 use std::process::ExitCode;
 use std::sync::OnceLock;
 
-use metachron_tables::address::{is_address, shown_address};
+use metachron_tables::address::concealed;
 use metachron_tables::error::TableError;
 
 use crate::exit::Exit;
@@ -72,7 +72,7 @@ pub fn name_is_taken(option: &str, name: &str) -> Failure {
 
 /// Says something on standard error. If nobody listens there, that is no reason to fail.
 pub fn say(text: &str) {
-    let _ = writeln!(io::stderr(), "{}", shown_as_possible(text));
+    let _ = writeln!(io::stderr(), "{}", leaving(text));
 }
 
 /// Whether the terminal has ASCII alone.
@@ -85,7 +85,7 @@ pub fn shows_ascii(is_so: bool) {
 
 /// Our own signs in ASCII where the terminal has no others; each takes as much room as before. Command lines stay as they
 /// are, to be pasted.
-pub fn shown_as_possible(text: &str) -> Cow<'_, str> {
+fn shown_as_possible(text: &str) -> Cow<'_, str> {
     match IN_ASCII.get() {
         Some(true) => Cow::Owned(in_ascii(text)),
         _ => Cow::Borrowed(text),
@@ -122,17 +122,50 @@ fn in_ascii(text: &str) -> String {
     lines.collect()
 }
 
-/// Text from outside as it can be shown in a terminal: control characters are escaped.
+/// Whether a character is not seen where it stands, or moves what is: control characters, those that turn the direction
+/// of writing (Unicode Standard Annex 9), those of no width, and tags.
+pub fn is_hidden(c: char) -> bool {
+    c.is_control()
+        || matches!(c,
+            '\u{AD}' | '\u{61C}' | '\u{180E}' | '\u{200B}'..='\u{200F}' | '\u{2028}'..='\u{202E}'
+            | '\u{2060}'..='\u{206F}' | '\u{FEFF}' | '\u{FFF9}'..='\u{FFFB}' | '\u{E0000}'..='\u{E007F}')
+}
+
+/// Text from outside as it can be shown in a terminal: what is hidden is escaped.
 pub fn plain(text: &str) -> String {
-    let hidden =
-        |c: char| c.is_control() || matches!(c, '\u{202A}'..='\u{202E}' | '\u{2066}'..='\u{2069}');
-    text.chars()
-        .flat_map(|c| {
-            if hidden(c) { c.escape_unicode().to_string() } else { c.to_string() }
-                .chars()
-                .collect::<Vec<_>>()
-        })
-        .collect()
+    let mut shown = String::with_capacity(text.len());
+    let mut before = ' ';
+    for c in text.chars() {
+        // Some scripts write words with joiners between their letters.
+        let joins =
+            matches!(c, '\u{200C}' | '\u{200D}') && before.is_alphabetic() && !before.is_ascii();
+        match is_hidden(c) && !joins {
+            true => shown.extend(c.escape_unicode()),
+            false => shown.push(c),
+        }
+        before = c;
+    }
+    shown
+}
+
+/// A page or a message as it leaves for a terminal, whatever it was put together from: what is hidden is escaped but for
+/// ends of lines and our own styles, and signs are those that the terminal has.
+pub fn leaving(text: &str) -> String {
+    let mut lines = Vec::new();
+    for line in text.split('\n') {
+        // A style is an escape, a bracket, digits and an m (ECMA-48, 8.3.117).
+        let mut pieces = line.split('\u{1b}');
+        let mut shown = plain(pieces.next().unwrap_or_default());
+        for piece in pieces {
+            let style = piece.strip_prefix('[').and_then(|rest| rest.split_once('m'));
+            match style.filter(|(code, _)| code.bytes().all(|byte| byte.is_ascii_digit())) {
+                Some((code, rest)) => shown += &format!("\u{1b}[{code}m{}", plain(rest)),
+                None => shown += &plain(&format!("\u{1b}{piece}")),
+            }
+        }
+        lines.push(shown);
+    }
+    shown_as_possible(&lines.join("\n")).into_owned()
 }
 
 /// A raw value in quotation marks, escaped and not too long.
@@ -149,9 +182,7 @@ pub fn quoted(value: &str) -> String {
 pub fn shown(path: &Path) -> String {
     match path.to_str() {
         Some("-") => "standard input".to_owned(),
-        // Passwords are shown nowhere.
-        Some(address) if is_address(path) => plain(&shown_address(address)),
-        _ => plain(&path.to_string_lossy()),
+        _ => plain(&concealed(&path.to_string_lossy())),
     }
 }
 
@@ -173,11 +204,18 @@ pub fn did_you_mean(near: Option<&str>) -> String {
     near.map_or(String::new(), |near| format!("; did you mean {near}?"))
 }
 
-/// A word as a shell takes it.
+/// A word as a shell takes it; what is hidden is written by its bytes (POSIX.1-2024, Shell, 2.2.4).
 pub fn shell_word(word: &str) -> String {
     let safe = |c: char| c.is_ascii_alphanumeric() || "_-./:=%,+@".contains(c);
     if !word.is_empty() && word.chars().all(safe) {
         word.to_owned()
+    } else if plain(word) != word {
+        let byte = |byte: u8| match byte {
+            b'\'' | b'\\' => format!("\\{}", char::from(byte)),
+            b' '..=b'~' => char::from(byte).to_string(),
+            _ => format!("\\{byte:03o}"),
+        };
+        format!("$'{}'", word.bytes().map(byte).collect::<String>())
     } else {
         format!("'{}'", word.replace('\'', "'\\''"))
     }
@@ -193,6 +231,7 @@ mod tests {
         assert_eq!(shell_word("{day}/{month}"), "'{day}/{month}'");
         assert_eq!(shell_word("it's"), "'it'\\''s'");
         assert_eq!(shell_word(""), "''");
+        assert_eq!(shell_word("it's\n\u{202E}x"), "$'it\\'s\\012\\342\\200\\256x'");
     }
 
     #[test]
@@ -207,5 +246,10 @@ mod tests {
         assert_eq!(plain("a\u{1b}[31mb"), "a\\u{1b}[31mb");
         assert_eq!(quoted("say \"x\"\n"), "\"say \\\"x\\\"\\u{a}\"");
         assert_eq!(plain("\u{202E}42"), "\\u{202e}42");
+        assert_eq!(plain("a\u{200B}b\u{E0041}\u{200D}"), "a\\u{200b}b\\u{e0041}\\u{200d}");
+        assert_eq!(plain("می\u{200C}خواهم"), "می\u{200C}خواهم", "a joiner between letters");
+        let styled = "\u{1b}[1mseen\u{1b}[0m \u{1b}]0;title\u{7}\u{1b}[2J\nx\r";
+        let left = "\u{1b}[1mseen\u{1b}[0m \\u{1b}]0;title\\u{7}\\u{1b}[2J\nx\\u{d}";
+        assert_eq!(leaving(styled), left);
     }
 }

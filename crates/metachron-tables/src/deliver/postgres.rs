@@ -8,8 +8,7 @@ use metachron_core::typed::{Kind, TypedValue};
 use postgres::Client;
 
 use super::{Cell, Existing, Holds, OutputField, Undelivered, Wish, Writer};
-use crate::address::Secrets;
-use crate::address::quoted;
+use crate::address::{Address, Secrets, quoted};
 use crate::error::TableError;
 use crate::postgres::{connect, says};
 
@@ -35,7 +34,9 @@ impl Server {
             TableError::Database(why) => Undelivered::Refused(why),
             other => Undelivered::Refused(other.to_string()),
         };
-        let mut client = connect(&address.to_string_lossy(), secrets).map_err(unreached)?;
+        let no_address = || Undelivered::Refused("it is no address".to_owned());
+        let address = Address::of(address).ok_or_else(no_address)?;
+        let mut client = connect(&address, secrets).map_err(unreached)?;
         let table = quoted(&wish.table);
         client.batch_execute("BEGIN").map_err(refused)?;
         let there: bool = client

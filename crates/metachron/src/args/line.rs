@@ -3,10 +3,10 @@
 use std::fmt;
 
 use clap::{ArgMatches, CommandFactory};
-use metachron_tables::address::{is_address, shown_address};
+use metachron_tables::address::{Address, concealed};
 
 use super::Arguments;
-use crate::message::{plain, shell_word};
+use crate::message::shell_word;
 
 /// A command with its files and options.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
@@ -74,11 +74,14 @@ impl CommandLine {
     /// The same about these files or addresses.
     #[must_use]
     pub fn about(&self, operands: impl IntoIterator<Item = String>) -> CommandLine {
-        let shown = |operand: String| match is_address(operand.as_ref()) {
-            true => shown_address(&operand),
-            false => operand,
-        };
-        CommandLine { operands: operands.into_iter().map(shown).collect(), ..self.clone() }
+        CommandLine { operands: operands.into_iter().collect(), ..self.clone() }
+    }
+
+    /// Whether an address has its password with it, where whoever lists the processes of the machine sees it.
+    pub fn shows_password(&self) -> bool {
+        let values = self.options.iter().filter_map(|own| own.value.as_ref());
+        let address = |text: &String| Address::of(text.as_ref());
+        self.operands.iter().chain(values).filter_map(address).any(|own| own.has_password())
     }
 
     /// The command's name.
@@ -142,12 +145,28 @@ impl CommandLine {
     }
 }
 
+/// A path or an address as it stands in a command line: without a password, and never like an option.
+fn as_place(path: &str) -> String {
+    let shown = concealed(path);
+    match shown.strip_prefix('-') {
+        Some(rest) if !rest.is_empty() => format!("./{shown}"),
+        _ => shown.into_owned(),
+    }
+}
+
+/// Whether a value is meant as an address, misspelt or not; a query or a pattern may only hold what looks like one.
+fn is_like_address(value: &str) -> bool {
+    let scheme = value.trim_start().split_once("://").map(|(scheme, _)| scheme);
+    let is_scheme = |scheme: &str| scheme.chars().all(|c| c.is_ascii_alphanumeric());
+    scheme.is_some_and(is_scheme) || value.trim_start().starts_with("host=")
+}
+
 impl fmt::Display for CommandLine {
-    /// As a shell takes it.
+    /// As a shell takes it, without any password.
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         write!(f, "metachron {}", self.command)?;
         for operand in &self.operands {
-            write!(f, " {}", plain(&shell_word(operand)))?;
+            write!(f, " {}", shell_word(&as_place(operand)))?;
         }
         let (last, others): (Vec<_>, Vec<_>) =
             self.options.iter().partition(|own| OUTPUTS.contains(&own.name.as_str()));
@@ -156,9 +175,14 @@ impl fmt::Display for CommandLine {
                 true => f.write_str(" -o")?,
                 false => write!(f, " --{name}")?,
             }
-            if let Some(value) = value {
-                write!(f, " {}", plain(&shell_word(value)))?;
-            }
+            let Some(value) = value else { continue };
+            let is_place = OUTPUTS.contains(&&**name) || is_like_address(value);
+            let shown = if is_place { as_place(value) } else { value.clone() };
+            let digits = shown
+                .strip_prefix('-')
+                .is_none_or(|rest| rest.starts_with(|c: char| c.is_ascii_digit()));
+            let gap = if digits || is_place { ' ' } else { '=' };
+            write!(f, "{gap}{}", shell_word(&shown))?;
         }
         Ok(())
     }

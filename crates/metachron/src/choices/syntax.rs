@@ -8,12 +8,51 @@ use toml_edit::Value;
 use super::decisions::{Decisions, When};
 use super::keys::{texts, unknown_key};
 use super::wrong::Wrong;
-use crate::message::quoted;
+use crate::message::{is_hidden, plain, quoted};
 
 /// A column's name as `--set` takes it: bare, or as a TOML string.
 pub fn set_name(name: &str) -> String {
     let bare = name.chars().all(|c| c.is_alphanumeric() || c == '_');
-    if bare { name.to_owned() } else { Value::from(name).to_string() }
+    if bare { name.to_owned() } else { toml_text(name) }
+}
+
+/// A text as TOML has it on one line, with what cannot be seen as escapes (TOML 1.0, basic strings).
+fn toml_text(text: &str) -> String {
+    if plain(text) == text {
+        return Value::from(text).to_string();
+    }
+    let mut written = String::from("\"");
+    for c in text.chars() {
+        match c {
+            '"' | '\\' => written.extend(['\\', c]),
+            c if is_hidden(c) => written += &format!("\\U{:08X}", u32::from(c)),
+            c => written.push(c),
+        }
+    }
+    written + "\""
+}
+
+/// A value on one line, likewise.
+fn toml_value(value: &Value) -> String {
+    let pairs = |table: &toml_edit::InlineTable| {
+        let pair =
+            |(key, value): (&str, &Value)| format!("{} = {}", toml_key(key), toml_value(value));
+        table.iter().map(pair).collect::<Vec<_>>().join(", ")
+    };
+    match value {
+        Value::String(text) => toml_text(text.value()),
+        Value::Array(all) => {
+            format!("[{}]", all.iter().map(toml_value).collect::<Vec<_>>().join(", "))
+        }
+        Value::InlineTable(table) => format!("{{ {} }}", pairs(table)),
+        other => other.to_string().trim().to_owned(),
+    }
+}
+
+fn toml_key(key: &str) -> String {
+    let bare =
+        !key.is_empty() && key.chars().all(|c| c.is_ascii_alphanumeric() || "_-".contains(c));
+    if bare { key.to_owned() } else { toml_text(key) }
 }
 
 /// A value as `--set` takes it: a bare word where that is no TOML, or as TOML.
@@ -24,7 +63,7 @@ pub fn set_value(value: &Value) -> String {
     };
     match value.as_str() {
         Some(text) if is_bare(text) => text.to_owned(),
-        _ => value.to_string().trim().to_owned(),
+        _ => toml_value(value),
     }
 }
 

@@ -24,7 +24,7 @@ use metachron_tables::place::Output;
 use crate::ambient::Ambient;
 use crate::args::{Arguments, Command, CommandLine};
 use crate::exit::Exit;
-use crate::message::{Failure, shown, shown_as_possible};
+use crate::message::{Failure, leaving, say, shown};
 
 /// The files that are named, a pattern such as `stations/*.csv` standing for those that match it.
 fn files(named: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
@@ -52,8 +52,7 @@ fn files(named: &[PathBuf]) -> Result<Vec<PathBuf>, Failure> {
 
 /// Writes a report to standard output: for programs as it is, for people as their terminal can show it.
 fn print(text: &str, is_for_programs: bool) -> Result<(), Failure> {
-    let shown = if is_for_programs { text.into() } else { shown_as_possible(text) };
-    let text: &str = &shown;
+    let text = if is_for_programs { text.to_owned() } else { leaving(text) };
     let stdout = Path::new("-");
     let mut out = Output::create(stdout).map_err(|error| Failure::writing(stdout, &error))?;
     out.write_all(text.as_bytes())
@@ -69,6 +68,12 @@ fn json(report: &impl serde::Serialize) -> Result<String, Failure> {
 
 /// Does what was asked.
 pub fn run(arguments: Arguments, line: &CommandLine, ambient: &Ambient) -> Result<Exit, Failure> {
+    if line.shows_password() {
+        say(
+            "metachron: the password stands in the command line, where others on this machine can see it; \
+             PGPASSWORD and the password file (~/.pgpass) keep it to yourself",
+        );
+    }
     match arguments.command {
         Command::Survey(survey) => survey::run(&survey, line, ambient),
         Command::Explain(explain) => explain::run(&explain, ambient),

@@ -6,6 +6,9 @@ use std::path::PathBuf;
 use super::ask::ask;
 use super::save::{Accepted, print_saved, save};
 use super::{json, print};
+
+use metachron_tables::address::concealed;
+
 use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::{Choices, Decisions, Shaping, suggested_readings};
@@ -80,7 +83,7 @@ pub fn run(
             print(&text, asked.view.json)?;
         }
         let part = |table: &SurveyedTable| {
-            (table.intake.path.to_string_lossy().into_owned(), table.lines.rows)
+            (concealed(&table.intake.path.to_string_lossy()).into_owned(), table.lines.rows)
         };
         let parts = tables.iter().map(part).collect();
         (tables, together, parts)
@@ -137,7 +140,7 @@ fn looked_at(files: &[PathBuf], choices: &Choices) -> Result<Looked, Failure> {
         .zip(files)
         .map(|(part, file)| survey(file, part, choices))
         .collect::<Result<_, _>>()?;
-    let name = |table: &SurveyedTable| plain(&table.intake.path.to_string_lossy());
+    let name = |table: &SurveyedTable| shown(&table.intake.path);
     let seen: Vec<SeenFile<'_>> =
         tables.iter().map(|table| (name(table), table.columns.as_slice())).collect();
     let together = together_by_name(&seen)?;
@@ -170,7 +173,7 @@ fn merged(files: &[PathBuf], choices: &Choices) -> Result<Merged, Failure> {
         parts.extend(file.parts);
         seen.push(columns);
     }
-    let names = files.iter().map(|path| plain(&path.to_string_lossy()));
+    let names = files.iter().map(|path| shown(path));
     let seen: Vec<SeenFile<'_>> = names.zip(seen.iter().map(Vec::as_slice)).collect();
     let mut columns = together_by_name(&seen)?;
     if !choices.chosen.is_empty() {

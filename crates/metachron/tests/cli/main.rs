@@ -17,6 +17,7 @@ mod durations;
 mod evidence;
 mod explain;
 mod harness;
+mod hostile;
 mod intake;
 mod journeys;
 mod languages;

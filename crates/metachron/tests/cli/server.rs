@@ -78,6 +78,10 @@ impl Server {
     }
 }
 
+/// What is said of an address that has its password with it.
+const WARNING: &str = "metachron: the password stands in the command line, where others on this machine can see it; PGPASSWORD \
+     and the password file (~/.pgpass) keep it to yourself\n";
+
 impl Drop for Server {
     fn drop(&mut self) {
         let mut stop = unprivileged(&self.bin.join("pg_ctl"));
@@ -230,6 +234,7 @@ fn a_server_gets_typed_columns_in_one_transaction() {
     bench
         .run(&format!("convert {} {query} --quiet", address.replace("ana@", "ana:wing%3Aspan@")))
         .stdout("ring,seen,seen_typed\nLF1,13/05/2024,2024-05-13\nLF2,03/04/2024,2024-04-03\nL\\F\t3,14/05/2024,2024-05-14\n")
+        .stderr(WARNING)
         .check();
     // Suggestions say how to reach the server, and not the password.
     client
@@ -242,6 +247,7 @@ fn a_server_gets_typed_columns_in_one_transaction() {
         .stdout_has(&[&format!(
             "metachron convert {address} --table open --set 'seen: order=dmy' -o table.out.csv"
         )])
+        .stderr(WARNING)
         .check();
     assert!(!said.contains("wing"), "{said}");
     for (options, says) in [
