@@ -300,6 +300,22 @@ fn run(chain: &str, columns: &[(&str, Type)], inputs: &[Item]) -> Item {
 }
 
 proptest! {
+    #![proptest_config(ProptestConfig::with_cases(2_000))]
+    #[test]
+    fn whatever_is_written_as_steps_or_as_a_condition_is_refused_with_its_place(
+        text in "([a-zé星 ]{0,4}|\"|\\||[<>=!()]|is|and|between|date|move|\u{301}|café|2024-01-01){0,8}",
+    ) {
+        let columns = [("café", Type::Raw), ("x", Type::Of(Kind::Date))];
+        let chain = Chain::parse(&text).and_then(|chain| chain.compile(&columns, &setting()).map(|_| ()));
+        let condition = Condition::compile(&text, &columns, &setting()).map(|_| ());
+        for wrong in [chain, condition].into_iter().filter_map(Result::err) {
+            let marked = wrong.marked();
+            prop_assert!(marked.starts_with(&text) && marked.ends_with('^'), "{}", marked);
+        }
+    }
+}
+
+proptest! {
     #[test]
     fn a_date_and_its_time_joined_are_what_they_were(clock in clocks()) {
         let whole = Item::Typed(TypedValue::DateTime(clock));

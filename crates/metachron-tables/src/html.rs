@@ -4,8 +4,9 @@
 
 use crate::cells::{CellRow, TypedCell};
 
-/// The rows of the table that has most of them.
-pub fn rows(page: &str) -> Vec<CellRow> {
+/// The rows of the table that has most of them, and whether no table is left open: the end tag of a table may not be
+/// left out (HTML Living Standard, 4.9.1).
+pub fn rows(page: &str) -> (Vec<CellRow>, bool) {
     let mut reader = Reader::default();
     let mut rest = page;
     while let Some(open) = rest.find('<') {
@@ -15,6 +16,11 @@ pub fn rows(page: &str) -> Vec<CellRow> {
             rest = comment.find("-->").map_or("", |end| &comment[end + 3..]);
             continue;
         }
+        // What is no tag is text (HTML Living Standard, 13.2.5.6).
+        if !rest.starts_with(|c: char| c.is_ascii_alphabetic() || "/!?".contains(c)) {
+            reader.text("<");
+            continue;
+        }
         let Some(close) = rest.find('>') else { break };
         let tag = &rest[..close];
         rest = &rest[close + 1..];
@@ -22,13 +28,18 @@ pub fn rows(page: &str) -> Vec<CellRow> {
         let name = name.trim_end_matches('/').to_ascii_lowercase();
         // Scripts and style sheets hold no cells: all up to their end tag is passed over.
         if name == "script" || name == "style" {
-            let end = format!("</{name}");
-            rest = rest.to_ascii_lowercase().find(&end).map_or("", |at| &rest[at..]);
+            let is_end = |at: &usize| {
+                let own = rest.as_bytes().get(at + 2..at + 2 + name.len());
+                own.is_some_and(|own| own.eq_ignore_ascii_case(name.as_bytes()))
+            };
+            let end = rest.match_indices("</").map(|(at, _)| at).find(is_end);
+            rest = end.map_or("", |at| &rest[at..]);
             continue;
         }
         reader.tag(&name, tag);
     }
-    reader.finish()
+    let is_closed = reader.open == 0;
+    (reader.finish(), is_closed)
 }
 
 /// The tables so far, and the cell that is open.
@@ -38,6 +49,8 @@ struct Reader {
     table: Vec<Vec<String>>,
     row: Vec<String>,
     cell: Option<String>,
+    /// Tables that are begun and not ended.
+    open: usize,
     /// Columns that the open cell spans beyond its own.
     span: usize,
 }
@@ -58,7 +71,14 @@ impl Reader {
             }
             "/td" | "/th" => self.close_cell(),
             "tr" | "/tr" => self.close_row(),
-            "table" | "/table" => self.close_table(),
+            "table" => {
+                self.close_table();
+                self.open += 1;
+            }
+            "/table" => {
+                self.close_table();
+                self.open = self.open.saturating_sub(1);
+            }
             "br" | "p" | "/p" | "div" => self.text(" "),
             _ => {}
         }
@@ -159,7 +179,7 @@ mod tests {
     use proptest::prelude::*;
 
     fn texts(page: &str) -> Vec<Vec<String>> {
-        rows(page).iter().map(CellRow::texts).collect()
+        rows(page).0.iter().map(CellRow::texts).collect()
     }
 
     #[test]

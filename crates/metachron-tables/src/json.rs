@@ -4,6 +4,7 @@
 //! spelling and white space stay what they are. Nested keys are called by their path, `site.name`.
 
 use std::borrow::Cow;
+use std::collections::HashMap;
 use std::fmt;
 use std::io::Read;
 use std::ops::Range;
@@ -22,8 +23,13 @@ pub struct ObjectReader<R> {
     limit: usize,
     line: u64,
     cells: Vec<Option<Range<usize>>>,
+    /// Where the column of each name stands among those that were given last.
+    places: HashMap<String, usize>,
     tail: String,
 }
+
+/// How deep objects may stand in one another; what is deeper was not written for a table.
+const DEEPEST: usize = 128;
 
 /// An object as it stands in the file.
 #[derive(Debug)]
@@ -44,6 +50,7 @@ impl<R: Read> ObjectReader<R> {
             limit: LONGEST_RECORD,
             line: 1,
             cells: Vec::new(),
+            places: HashMap::new(),
             tail: String::new(),
         }
     }
@@ -99,8 +106,12 @@ impl<R: Read> ObjectReader<R> {
         let (before, text) = text.split_at(begin);
         self.cells.clear();
         self.cells.resize(names.len(), None);
-        let mut flat = Flatten { whole: text, line, names, cells: &mut self.cells };
-        flat.object(text, "")?;
+        for (place, name) in names.iter().enumerate().skip(self.places.len()) {
+            self.places.insert(name.clone(), place);
+        }
+        let (cells, places) = (&mut self.cells, &mut self.places);
+        let mut flat = Flatten { whole: text, line, names, cells, places };
+        flat.object(text, "", 0)?;
         Ok(Some(JsonRow { before, text, cells: &self.cells, line }))
     }
 
@@ -166,10 +177,15 @@ struct Flatten<'a> {
     line: u64,
     names: &'a mut Vec<String>,
     cells: &'a mut Vec<Option<Range<usize>>>,
+    places: &'a mut HashMap<String, usize>,
 }
 
 impl<'a> Flatten<'a> {
-    fn object(&mut self, text: &'a str, path: &str) -> Result<(), TableError> {
+    fn object(&mut self, text: &'a str, path: &str, depth: usize) -> Result<(), TableError> {
+        if depth > DEEPEST {
+            let why = format!("more than {DEEPEST} objects stand in one another");
+            return Err(TableError::NotJson { line: self.line, why });
+        }
         let mut json = serde_json::Deserializer::from_str(text);
         let entries = json.deserialize_map(Entries).map_err(|error| {
             let line = self.line + error.line() as u64 - 1;
@@ -178,7 +194,7 @@ impl<'a> Flatten<'a> {
         for (key, value) in entries {
             let name = if path.is_empty() { key.into_owned() } else { format!("{path}.{key}") };
             if value.starts_with('{') {
-                self.object(value, &name)?;
+                self.object(value, &name, depth + 1)?;
             } else {
                 self.value(name, value)?;
             }
@@ -187,9 +203,10 @@ impl<'a> Flatten<'a> {
     }
 
     fn value(&mut self, name: String, value: &'a str) -> Result<(), TableError> {
-        let column = match self.names.iter().position(|other| *other == name) {
-            Some(column) => column,
+        let column = match self.places.get(&name) {
+            Some(column) => *column,
             None => {
+                self.places.insert(name.clone(), self.names.len());
                 self.names.push(name);
                 self.cells.push(None);
                 self.names.len() - 1

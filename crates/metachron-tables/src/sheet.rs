@@ -33,6 +33,8 @@ pub struct Sheet {
     pub hidden: u64,
     /// What stands below it.
     pub below: Vec<(u64, String)>,
+    /// Whether the table is not closed: its file was cut off.
+    pub ends_early: bool,
     rows: Vec<CellRow>,
 }
 
@@ -85,6 +87,7 @@ impl Sheet {
             merged,
             hidden,
             below,
+            ends_early: false,
             rows: table,
         };
         (sheet, header)

@@ -111,6 +111,8 @@ pub struct Lines {
     pub footers: Vec<(u64, String)>,
     /// What stands behind the last row of a structured format.
     pub tail: String,
+    /// Whether a structured format is not closed: the file was cut off.
+    pub ends_early: bool,
     /// Cells of delimited text that hold what is no UTF-8, by line and column, the first of which is 0; the first few.
     pub spoiled: Vec<(u64, usize)>,
 }
@@ -236,10 +238,11 @@ impl Table {
         if page.len() > limit {
             return Err(TableError::TooLong { line: 1, limit });
         }
-        let rows = crate::html::rows(&page);
+        let (rows, is_closed) = crate::html::rows(&page);
         let place = place(&rows, wanted.header);
         let place = place.ok_or(TableError::NoTable("is an HTML page without a table"))?;
-        let (sheet, header) = Sheet::cut("table".to_owned(), Vec::new(), rows, place);
+        let (mut sheet, header) = Sheet::cut("table".to_owned(), Vec::new(), rows, place);
+        sheet.ends_early = !is_closed;
         let format = TableFormat::Html(Box::new(sheet));
         Ok(Table { source, longest_record: limit, format, of_server: None, header })
     }
@@ -386,6 +389,8 @@ impl Table {
                     take(lines.rows, &Row::Json(&row))?;
                 }
                 lines.tail = objects.tail().to_owned();
+                lines.ends_early =
+                    matches!(self.format, TableFormat::JsonArray) && !lines.tail.contains(']');
                 Ok(lines)
             }
             #[cfg(feature = "columnar")]
@@ -409,7 +414,8 @@ impl Table {
                 Ok(lines)
             }
             TableFormat::Workbook(sheet) | TableFormat::Html(sheet) => {
-                let mut lines = Lines { footers: sheet.below.clone(), ..Lines::default() };
+                let (footers, ends_early) = (sheet.below.clone(), sheet.ends_early);
+                let mut lines = Lines { footers, ends_early, ..Lines::default() };
                 let width = self.header.names.len();
                 for row in sheet.rows() {
                     if width > 1 && row.is_blank() {

@@ -20,7 +20,7 @@ use crate::error::TableError;
 use crate::frame::WantedHeader;
 use crate::header::Header;
 use crate::sheet::{Sheet, place};
-use crate::sheet_parts::SheetParts;
+use crate::sheet_parts::{SheetParts, is_within_sheets};
 
 /// Bytes that the parts of a workbook may have together, once they are decompressed.
 const LARGEST: u64 = 4_000_000_000;
@@ -50,6 +50,9 @@ pub fn open(
     }
     if is_encrypted(bytes) {
         return Err(protected());
+    }
+    if !is_within_sheets(bytes) {
+        return Err(TableError::Damaged("it has cells where a sheet has none".to_owned()));
     }
     // The library that takes workbooks apart relies on their being sound.
     contained(|| take_apart(bytes, sheet, header))

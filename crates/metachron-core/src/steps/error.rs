@@ -38,7 +38,9 @@ pub enum Unknown {
 }
 
 impl StepError {
+    /// A mistake in these bytes of a text; characters of which a part is meant are meant whole.
     pub(super) fn new(text: &str, span: Range<usize>, says: impl Into<String>) -> StepError {
+        let span = text.floor_char_boundary(span.start)..text.ceil_char_boundary(span.end);
         StepError { text: text.to_owned(), span, says: says.into(), unknown: None }
     }
 

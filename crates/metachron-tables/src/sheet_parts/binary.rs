@@ -44,6 +44,45 @@ pub(super) fn of_compound(workbook: &[u8], sheet: &str) -> Option<SheetParts> {
     Some(parts)
 }
 
+/// Whether every cell of an `.xls` workbook lies within what a sheet can be, and its sheets claim no more; true of what
+/// cannot be looked at.
+///
+/// The library that reads such sheets makes room for all that lies between their cells.
+pub(super) fn is_within_sheets(workbook: &[u8]) -> bool {
+    const DIMENSIONS: u16 = 0x0200; // 2.4.90
+    const MULTIPLE: [u16; 2] = [0x00BD, 0x00BE]; // 2.4.175 MulRk, 2.4.174 MulBlank
+    // 2.4.127 Formula, RString of older versions, 2.4.149 LabelSst, 2.4.20 Blank, 2.4.180 Number, 2.4.148 Label,
+    // 2.4.24 BoolErr, 2.4.220 RK.
+    const SINGLE: [u16; 8] = [0x0006, 0x00D6, 0x00FD, 0x0201, 0x0203, 0x0204, 0x0205, 0x027E];
+    const ROWS: u32 = 65_536;
+    const COLUMNS: u16 = 256;
+
+    let Ok(mut file) = cfb::CompoundFile::open(Cursor::new(workbook)) else { return true };
+    let mut stream = Vec::new();
+    for name in ["Workbook", "Book"] {
+        // A stream is not longer than its file, whatever it claims.
+        if let Ok(part) = file.open_stream(name) {
+            let read = part.take(workbook.len() as u64).read_to_end(&mut stream);
+            return read.is_err()
+                || xls_records(&stream, 0).all(|(kind, body)| match kind {
+                    DIMENSIONS if body.len() >= 12 => {
+                        long(body, 4).is_none_or(|end| end <= ROWS)
+                            && short(body, 10).is_none_or(|end| end <= COLUMNS)
+                    }
+                    kind if SINGLE.contains(&kind) => {
+                        short(body, 2).is_none_or(|column| column < COLUMNS)
+                    }
+                    kind if MULTIPLE.contains(&kind) => {
+                        let last = body.len().checked_sub(2).and_then(|at| short(body, at));
+                        last.is_none_or(|column| column < COLUMNS)
+                    }
+                    _ => true,
+                });
+        }
+    }
+    true
+}
+
 /// The parts of a sheet of an `.xlsb` workbook.
 pub(super) fn of_archive(archive: &mut Archive<'_>, sheet: &str) -> Option<SheetParts> {
     const ROW_HEADER: u32 = 0; // 2.4.741, BrtRowHdr

@@ -57,6 +57,11 @@ fn letters(column: u64) -> String {
     }
 }
 
+/// Whether a workbook claims no more than a sheet can hold, as far as that is known before it is read.
+pub fn is_within_sheets(workbook: &[u8]) -> bool {
+    binary::is_within_sheets(workbook)
+}
+
 type Archive<'a> = ZipArchive<Cursor<&'a [u8]>>;
 
 /// A part of an archive of workbook parts, by the target of a relation.

@@ -10,6 +10,7 @@ use crate::exit::Exit;
 use crate::message::Failure;
 use crate::report::Page;
 use crate::report::check::{CheckReport, check_page};
+use crate::report::source::doubts;
 
 use super::{json, print};
 use crate::survey::survey;
@@ -31,8 +32,8 @@ pub fn run(
         let options = ConversionOptions { fixes: check.answers.said(), ..closely() };
         let checked = check_table(&table, &options, (&choices, ambient))?;
         // Whoever names the encoding knows of its faults.
-        is_spoiled |= choices.wanted.charset.is_none()
-            && table.intake.table.source().charset.faults.is_some();
+        let knows_encoding = choices.wanted.charset.is_some();
+        is_spoiled |= !doubts(&table.intake.table, &table.lines, knows_encoding).is_empty();
         reports.push(CheckReport::new(&table, checked.as_ref(), &choices));
     }
     let found = is_spoiled || reports.iter().any(|report| !report.findings.is_empty());

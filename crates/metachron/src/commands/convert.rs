@@ -23,7 +23,7 @@ use crate::paths::RunPaths;
 use crate::report::Page;
 use crate::report::questions::{drifts, questions, refuse_loss, stop_at_drift, warnings};
 use crate::report::run::{Converted, RunReport};
-use crate::report::source::faults;
+use crate::report::source::doubts;
 use crate::report::summary::summary;
 use crate::survey::{SurveyedColumn, SurveyedTable, survey};
 use crate::words::words;
@@ -155,10 +155,9 @@ pub fn run(
             }
         }
         // Whoever names the encoding knows of its faults.
-        if choices.wanted.charset.is_none()
-            && let Some(faults) = faults(&table.intake.table, &converted.lines)
-        {
-            say(&format!("metachron: {}: {faults}", shown(&table.intake.path)));
+        let knows_encoding = choices.wanted.charset.is_some();
+        for doubt in doubts(&table.intake.table, &converted.lines, knows_encoding) {
+            say(&format!("metachron: {}: {doubt}", shown(&table.intake.path)));
             exit = Exit::Left;
         }
         let unread = converted.tally.unread;

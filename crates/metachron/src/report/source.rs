@@ -84,7 +84,7 @@ impl SourceFacts {
             "row with more cells than the header; the last ones belong to no column",
             "rows with more cells than the header; the last ones belong to no column",
         );
-        notes.extend(faults(&intake.table, lines));
+        notes.extend(doubts(&intake.table, lines, false));
         notes.extend(renamed(&intake.table, &table.blank));
         let source = intake.table.source();
         let (dialect, header_line, preamble) = match &intake.table.format {
@@ -150,8 +150,15 @@ impl SourceFacts {
     }
 }
 
+/// Why a file may be damaged, though it can be read: for who `knows_encoding`, its encoding is no reason.
+pub fn doubts(table: &Table, lines: &Lines, knows_encoding: bool) -> Vec<String> {
+    let early = "the file ends too early: its table is never closed, and rows may be missing";
+    let faults = faults(table, lines).filter(|_| !knows_encoding);
+    faults.into_iter().chain(lines.ends_early.then(|| early.to_owned())).collect()
+}
+
 /// What in a file of UTF-8 is none, and where.
-pub fn faults(table: &Table, lines: &Lines) -> Option<String> {
+fn faults(table: &Table, lines: &Lines) -> Option<String> {
     let faults = table.source().charset.faults?;
     let what = match faults.count {
         1 => "1 character is not UTF-8 and stands as \u{FFFD}".to_owned(),

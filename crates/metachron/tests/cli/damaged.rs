@@ -5,6 +5,7 @@ use std::io::Read;
 use metachron_tables::frame::WantedHeader;
 use metachron_tables::workbook;
 
+use crate::harness::Bench;
 use crate::records::{Cell, archive, binary_workbook};
 
 /// A small generator of numbers (SplitMix64), so that every run damages the same bytes.
@@ -87,4 +88,79 @@ fn damaged_workbooks_never_panic() {
         }
     }
     assert!(read > 500 && refused > 500, "{read} read, {refused} refused");
+}
+
+#[test]
+fn files_that_end_too_early_are_told() {
+    let bench = Bench::new();
+    let rows: String = (1..=20).map(|day| format!("<tr><td>{day}.3.2024</td></tr>")).collect();
+    let objects: String = (1..=20).map(|day| format!("{{\"seen\": \"{day}.3.2024\"}},")).collect();
+    let page = format!("<html><table><tr><th>seen</th></tr>{rows}</table></html>");
+    let array = format!("[{}]", objects.trim_end_matches(','));
+    for (name, whole, cuts) in [("a.html", page, vec![10, 30, 60]), ("a.json", array, vec![1])] {
+        let told = "the file ends too early: its table is never closed, and rows may be missing";
+        bench.write(name, &whole);
+        bench.run(&format!("convert {name} --quiet -o out.csv")).check();
+        for cut in cuts {
+            bench.write(name, &whole[..whole.len() - cut]);
+            bench.run(&format!("survey {name}")).stdout_has(&[told]).check();
+            let run = bench.run(&format!("convert {name} --quiet -o out.csv")).status(4);
+            run.stderr(format!("metachron: {name}: {told}\n")).check();
+            bench.run(&format!("check {name} --json")).status(4).stdout_has(&[told]).check();
+        }
+    }
+    // Cut inside an object, or within what is compressed.
+    bench.write("a.json", "[{\"seen\": \"1.3.2024\"}, {\"seen");
+    bench.run("survey a.json").status(1).stderr_has(&["never closed"]).check();
+    let days = (0..5_000).map(|row| format!("{}.3.2024\n", row % 28 + 1));
+    let table = format!("seen\n{}", days.collect::<String>());
+    bench.write("a.csv", &table);
+    for ending in ["gz", "zst", "bz2", "xz"] {
+        bench.run(&format!("convert a.csv --quiet -o a.csv.{ending}")).check();
+        let whole = bench.bytes(&format!("a.csv.{ending}"));
+        for cut in [1, 4, whole.len() / 2] {
+            bench.write("cut", &whole[..whole.len() - cut]);
+            bench.run("survey cut").status(1).stderr_has(&["damaged or cut off"]).check();
+        }
+    }
+}
+
+#[test]
+fn objects_in_objects_have_a_depth() {
+    let bench = Bench::new();
+    let nested = |deep: usize| format!("{}1{}\n", "{\"a\":".repeat(deep), "}".repeat(deep));
+    bench.write("a.jsonl", nested(100));
+    bench.run("survey a.jsonl").stdout_has(&["1 row"]).check();
+    bench.write("a.jsonl", nested(100_000));
+    bench
+        .run("survey a.jsonl")
+        .status(1)
+        .stderr("metachron: a.jsonl: line 1 is no valid JSON: more than 128 objects stand in one another\n")
+        .check();
+}
+
+#[test]
+fn old_workbooks_that_claim_too_much_are_refused() {
+    let whole = include_bytes!("fixtures/station.xls");
+    let bench = Bench::new();
+    // The record of the dimensions (0x0200, 14 bytes) claims rows, and a number's (0x0203, 14 bytes) a column.
+    let places = |kind: u8| {
+        let begin = [kind, 2, 14, 0];
+        whole.windows(4).enumerate().filter(move |(_, four)| *four == begin).map(|(at, _)| at)
+    };
+    let mut tried = 0;
+    for (kind, field) in [(0, 8), (3, 6)] {
+        for at in places(kind) {
+            let mut damaged = whole.to_vec();
+            damaged[at + field..at + field + 4].fill(0xFF);
+            bench.write("a.xls", damaged);
+            bench
+                .run("survey a.xls")
+                .status(1)
+                .stderr_has(&["is damaged or cut off (it has cells where a sheet has none)"])
+                .check();
+            tried += 1;
+        }
+    }
+    assert!(tried >= 4, "{tried}");
 }
