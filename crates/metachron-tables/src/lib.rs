@@ -28,7 +28,7 @@ pub mod cells;
 pub mod dialect;
 pub mod delimited;
 pub mod wanted;
-#[cfg(any(feature = "columnar", feature = "workbook"))]
+#[cfg(any(feature = "columnar", feature = "sqlite", feature = "workbook"))]
 mod contain;
 #[cfg(feature = "columnar")]
 pub mod columnar;

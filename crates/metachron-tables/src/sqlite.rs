@@ -7,6 +7,7 @@ use rusqlite::{Connection, OpenFlags};
 
 use crate::address::quoted;
 use crate::cells::{CellRow, TypedCell};
+use crate::contain::contained;
 use crate::error::TableError;
 use crate::wanted::Selected;
 
@@ -56,7 +57,10 @@ impl Selection {
             let why = "the query would change the database; it must only read".to_owned();
             return Err(TableError::Database(why));
         }
-        let names = statement.column_names().map(str::to_owned).collect();
+        // The library relies on names' being text.
+        let names = contained(|| statement.column_names().map(str::to_owned).collect());
+        let no_text = || TableError::Damaged("the name of a column is no text".to_owned());
+        let names = names.ok_or_else(no_text)?;
         let others = tables.iter().filter(|other| Some(*other) != table).cloned().collect();
         Ok((Selection { path: path.to_owned(), query, selected, others }, names))
     }

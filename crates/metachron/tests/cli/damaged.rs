@@ -2,7 +2,10 @@
 
 use std::io::Read;
 
+use metachron_tables::error::TableError;
 use metachron_tables::frame::WantedHeader;
+use metachron_tables::table::Table;
+use metachron_tables::wanted::Wanted;
 use metachron_tables::workbook;
 
 use crate::harness::Bench;
@@ -163,4 +166,47 @@ fn old_workbooks_that_claim_too_much_are_refused() {
         }
     }
     assert!(tried >= 4, "{tried}");
+}
+
+/// Every row of a file, or why not.
+fn read_all(path: &std::path::Path) -> Result<u64, TableError> {
+    let table = Table::open(path, &Wanted::default())?;
+    let mut rows = 0;
+    table.each_row(
+        |error| error,
+        |_, _| {
+            rows += 1;
+            Ok(())
+        },
+    )?;
+    Ok(rows)
+}
+
+#[test]
+fn damaged_columns_and_databases_never_panic() {
+    let bench = Bench::new();
+    let days: String = (0..300)
+        .map(|row| {
+            format!("{}.3.2024,LF{row},{}.5,2024-03-01T10:00:00.{row:03}Z\n", row % 28 + 1, row)
+        })
+        .collect();
+    bench.write("a.csv", format!("seen,ring,weight,logged\n{days}"));
+    let mut dice = Dice(1899);
+    for name in ["a.parquet", "a.db"] {
+        bench.run(&format!("convert a.csv --infer-types --quiet -o {name}")).check();
+        let whole = bench.bytes(name);
+        let path = bench.path().join("damaged");
+        let (mut read, mut refused) = (0, 0);
+        for _ in 0..400 {
+            std::fs::write(&path, dice.damage(&whole)).unwrap();
+            match read_all(&path) {
+                Ok(_) => read += 1,
+                Err(error) => {
+                    assert!(!error.to_string().is_empty());
+                    refused += 1;
+                }
+            }
+        }
+        assert!(read > 0 && refused > 0, "{name}: {read} read, {refused} refused");
+    }
 }
