@@ -52,6 +52,8 @@ pub enum TableError {
         /// What is wrong with it.
         why: String,
     },
+    /// A file that is not what it was when it was looked at before.
+    Changed,
     /// A quoted field that is never closed.
     UnclosedQuote {
         /// The line where the field begins.
@@ -99,6 +101,12 @@ impl fmt::Display for TableError {
                 write!(f, "line {line} is empty, but the names of the columns must stand there")
             }
             TableError::NotJson { line, why } => write!(f, "line {line} is no valid JSON: {why}"),
+            TableError::Changed => {
+                write!(
+                    f,
+                    "has changed since it was looked at; run this again when it no longer does"
+                )
+            }
             TableError::UnclosedQuote { line, column } => write!(
                 f,
                 "the quoted field that begins in line {line}, column {column} is never closed"

@@ -20,6 +20,7 @@
 
 pub mod error;
 pub mod address;
+pub mod place;
 pub mod compress;
 pub mod encoding;
 pub mod frame;
@@ -40,9 +41,9 @@ mod html;
 #[cfg(feature = "workbook")]
 mod sheet_parts;
 pub mod sort;
-pub mod place;
 pub mod recognise;
 pub mod header;
+mod watch;
 pub mod open;
 pub mod json;
 pub mod deliver;

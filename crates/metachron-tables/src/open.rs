@@ -10,6 +10,8 @@ use crate::compress::Compression;
 use crate::delimited::BOM;
 use crate::encoding::Charset;
 use crate::error::TableError;
+use crate::place::temporary_file;
+use crate::watch::Watch;
 
 /// Bytes that are looked at to recognise what a file is.
 const SAMPLE: u64 = 256 * 1024;
@@ -18,6 +20,7 @@ const SAMPLE: u64 = 256 * 1024;
 #[derive(Debug)]
 pub struct Source {
     place: Content,
+    watch: Watch,
     /// How the bytes are compressed.
     pub compression: Option<Compression>,
     /// How the bytes stand for text.
@@ -27,7 +30,7 @@ pub struct Source {
 #[derive(Debug)]
 enum Content {
     File(PathBuf),
-    /// Standard input, kept in a temporary file that nobody else sees.
+    /// Standard input or a pipe, kept in a temporary file that nobody else sees.
     Spooled(File),
 }
 
@@ -37,16 +40,23 @@ impl Source {
     /// # Errors
     /// If there is no such file, it is a folder, or it cannot be read.
     pub fn open(path: &Path) -> Result<Source, TableError> {
-        let place = if path == Path::new("-") {
-            let mut spool = tempfile::tempfile()?;
-            io::copy(&mut io::stdin().lock(), &mut spool)?;
-            Content::Spooled(spool)
-        } else if std::fs::metadata(path)?.is_dir() {
-            return Err(TableError::Folder);
+        let (place, watch) = if path == Path::new("-") {
+            (Content::Spooled(spooled(&mut io::stdin().lock())?), Watch::default())
         } else {
-            Content::File(path.to_owned())
+            let metadata = std::fs::metadata(path)?;
+            if metadata.is_dir() {
+                return Err(TableError::Folder);
+            }
+            match metadata.is_file() {
+                true => (Content::File(path.to_owned()), Watch::begin(&metadata)),
+                // A device may have no end; a pipe has, but can be read once.
+                false if !is_pipe(&metadata) => {
+                    return Err(TableError::NoTable("is a device, not a table"));
+                }
+                false => (Content::Spooled(spooled(&mut File::open(path)?)?), Watch::default()),
+            }
         };
-        let mut source = Source { place, compression: None, charset: Charset::UTF_8 };
+        let mut source = Source { place, watch, compression: None, charset: Charset::UTF_8 };
         source.compression = signed(&source.begin()?);
         Ok(source)
     }
@@ -54,7 +64,8 @@ impl Source {
     /// What was put into a temporary file, as UTF-8.
     #[cfg(feature = "postgres")]
     pub(crate) fn spooled(file: File) -> Source {
-        Source { place: Content::Spooled(file), compression: None, charset: Charset::UTF_8 }
+        let place = Content::Spooled(file);
+        Source { place, watch: Watch::default(), compression: None, charset: Charset::UTF_8 }
     }
 
     /// The same, as text in this encoding, or in the one that the whole content makes out.
@@ -92,6 +103,14 @@ impl Source {
         Ok(self.place.open()?)
     }
 
+    /// Fails if the file is another one than when it was opened, as far as the file system tells.
+    ///
+    /// # Errors
+    /// If it is.
+    pub fn check_unchanged(&self) -> Result<(), TableError> {
+        self.watch.check(self.path())
+    }
+
     /// Where the file stands, if it is one.
     pub fn path(&self) -> Option<&Path> {
         match &self.place {
@@ -105,7 +124,7 @@ impl Source {
     /// # Errors
     /// If the file cannot be opened any more.
     pub fn bytes(&self) -> Result<Box<dyn Read>, TableError> {
-        let file = self.place.open()?;
+        let file = self.watch.reader(self.place.open()?);
         Ok(match self.compression {
             Some(compression) => {
                 compression.reader(io::BufReader::with_capacity(64 * 1024, file))?
@@ -174,6 +193,24 @@ pub fn digest_of(bytes: &mut impl Read) -> io::Result<String> {
     }
     let digits = hasher.finalize().iter().map(|byte| format!("{byte:02x}")).collect::<String>();
     Ok(format!("sha256:{digits}"))
+}
+
+#[cfg(unix)]
+fn is_pipe(file: &std::fs::Metadata) -> bool {
+    use std::os::unix::fs::FileTypeExt;
+    file.file_type().is_fifo() || file.file_type().is_socket()
+}
+
+#[cfg(not(unix))]
+fn is_pipe(_: &std::fs::Metadata) -> bool {
+    true
+}
+
+/// All that is read, in a temporary file that nobody else sees.
+fn spooled(input: &mut dyn Read) -> io::Result<File> {
+    let mut spool = temporary_file()?;
+    io::copy(input, &mut spool)?;
+    Ok(spool)
 }
 
 impl Content {

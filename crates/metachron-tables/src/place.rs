@@ -3,6 +3,7 @@
 //! A file is written beside its target under another name, synced, and renamed. The target stays
 //! what it was until the new one is whole; whatever goes wrong, the temporary file goes.
 
+use std::fmt;
 use std::fs;
 use std::io::{self, BufWriter, Write};
 use std::path::{Path, PathBuf};
@@ -95,6 +96,34 @@ impl Write for Output {
         }
     }
 }
+
+/// A file without a name that goes with its user, in the folder for temporary files.
+///
+/// # Errors
+/// If there can be none there; the source of the error is a [`NoTemporaryFile`].
+pub fn temporary_file() -> io::Result<fs::File> {
+    tempfile::tempfile().map_err(|error| {
+        let error = NoTemporaryFile { folder: std::env::temp_dir(), kind: error.kind() };
+        io::Error::other(error)
+    })
+}
+
+/// Why no temporary file can be made.
+#[derive(Debug)]
+pub struct NoTemporaryFile {
+    /// The folder in which it would have been.
+    pub folder: PathBuf,
+    /// What the system says.
+    pub kind: io::ErrorKind,
+}
+
+impl fmt::Display for NoTemporaryFile {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "no temporary file can be made in {}: {}", self.folder.display(), self.kind)
+    }
+}
+
+impl std::error::Error for NoTemporaryFile {}
 
 /// What makes a file the same under all its names: two that are equal are one file.
 #[derive(Debug, Clone, PartialEq, Eq, PartialOrd, Ord)]

@@ -7,6 +7,7 @@ use postgres::{Client, Config, NoTls};
 
 use crate::address::{Address, Secrets, quoted};
 use crate::error::TableError;
+use crate::place::temporary_file;
 use crate::wanted::Selected;
 
 /// Connects; the password comes from the address, else from the environment, else from the password file.
@@ -49,7 +50,7 @@ pub fn spool(
     };
     let copy = format!("COPY ({query}) TO STDOUT (FORMAT csv, HEADER)");
     let mut rows = client.copy_out(copy.as_str()).map_err(refused)?;
-    let mut spool = tempfile::tempfile()?;
+    let mut spool = temporary_file()?;
     std::io::copy(&mut rows, &mut spool)
         .map_err(|error| TableError::Database(error.to_string()))?;
     spool.rewind()?;

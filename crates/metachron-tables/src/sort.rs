@@ -5,6 +5,8 @@ use std::collections::BinaryHeap;
 use std::fs::File;
 use std::io::{self, BufReader, BufWriter, Read, Seek, Write};
 
+use crate::place::temporary_file;
+
 /// Bytes of rows that are held in memory.
 pub const BUDGET: usize = 64 * 1024 * 1024;
 /// What a held row costs beside its own bytes.
@@ -49,7 +51,7 @@ impl Sorter {
     /// # Errors
     /// If there is no place for temporary files.
     pub fn new(budget: usize) -> io::Result<Sorter> {
-        let frames = BufWriter::new(tempfile::tempfile()?);
+        let frames = BufWriter::new(temporary_file()?);
         Ok(Sorter { budget, held: Vec::new(), bytes: 0, runs: Vec::new(), frames })
     }
 
@@ -87,7 +89,7 @@ impl Sorter {
         };
         while self.runs.len() > FAN_IN {
             let rest = self.runs.split_off(FAN_IN);
-            let mut merged = BufWriter::new(tempfile::tempfile()?);
+            let mut merged = BufWriter::new(temporary_file()?);
             merge(self.runs, Vec::new(), |key, row| {
                 write_block(&mut merged, key)?;
                 write_block(&mut merged, row)
@@ -100,7 +102,7 @@ impl Sorter {
 
     fn spill(&mut self) -> io::Result<()> {
         self.held.sort_by(|a, b| a.0.cmp(&b.0));
-        let mut run = BufWriter::new(tempfile::tempfile()?);
+        let mut run = BufWriter::new(temporary_file()?);
         for (key, row) in self.held.drain(..) {
             write_block(&mut run, &key)?;
             write_block(&mut run, &row)?;

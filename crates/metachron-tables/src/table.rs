@@ -402,6 +402,7 @@ impl Table {
                     lines.rows += 1;
                     take(lines.rows, &Row::Cells(row))
                 })?;
+                self.source.check_unchanged().map_err(&fail)?;
                 Ok(lines)
             }
             #[cfg(feature = "sqlite")]
@@ -411,6 +412,7 @@ impl Table {
                     lines.rows += 1;
                     take(lines.rows, &Row::Cells(row))
                 })?;
+                self.source.check_unchanged().map_err(&fail)?;
                 Ok(lines)
             }
             TableFormat::Workbook(sheet) | TableFormat::Html(sheet) => {

@@ -344,9 +344,6 @@ fn sort(
     plan: &ConversionPlan<'_>,
     table: &SurveyedTable,
 ) -> Result<(), Failure> {
-    let unsorted = |error: io::Error| {
-        Failure::could_not(format!("temporary files for sorting cannot be written: {error}"))
-    };
     let order = tally.converted.columns.iter().map(|own| &own.came_out.timeline.order).enumerate();
     let others: Vec<usize> = order.filter(|(_, own)| !own.is_sorted()).map(|(at, _)| at).collect();
     if others.is_empty() {
@@ -354,14 +351,14 @@ fn sort(
     }
     let sorter = |at: &usize| Ok((*at, Sorter::new(BUDGET / others.len())?));
     let mut sorters: Vec<(usize, Sorter)> =
-        others.iter().map(sorter).collect::<Result<_, _>>().map_err(unsorted)?;
+        others.iter().map(sorter).collect::<Result<_, _>>().map_err(Failure::sorting)?;
     Rows::all(&table.intake).drive_into(plan, plan.tally(), |number, _, converted, _| {
         for (at, sorter) in sorters.iter_mut().filter(|_| converted.is_written) {
             let Some(fit) = converted.read_as(*at) else { continue };
             let mut key = Vec::new();
             fit.moment.sort_key(&mut key);
             let held = serde_json::to_string(&(number, fit.moment)).map_err(Failure::could_not)?;
-            sorter.push(key, "", &held, "").map_err(unsorted)?;
+            sorter.push(key, "", &held, "").map_err(Failure::sorting)?;
         }
         Ok(())
     })?;
@@ -372,7 +369,7 @@ fn sort(
             spacing.observe(Seen { row, value }, columns[at].shown(value));
             Ok(())
         };
-        sorter.finish(each).map_err(unsorted)?;
+        sorter.finish(each).map_err(Failure::sorting)?;
         tally.columns[at].spacing = spacing;
     }
     Ok(())

@@ -51,6 +51,11 @@ impl Failure {
         Failure::could_not(format!("cannot write {}: {why}", shown_output(path)))
     }
 
+    /// Rows that do not fit into memory and cannot be sorted on disk.
+    pub fn sorting(error: io::Error) -> Failure {
+        Failure::could_not(format!("rows cannot be sorted: {}", unwritten(&error)))
+    }
+
     /// Whether both say the same.
     pub fn says_as(&self, other: &Failure) -> bool {
         self.text == other.text

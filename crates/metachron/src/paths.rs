@@ -1,13 +1,47 @@
 //! The files that a run reads and those that it writes: none of them is destroyed by another.
 
 use std::collections::BTreeMap;
+use std::fs::File;
+use std::io::{self, Read};
 use std::path::Path;
 
 use metachron_tables::address::is_address;
+use metachron_tables::error::TableError;
 use metachron_tables::place::{FileIdentity, identity};
 
 use crate::args;
-use crate::message::{Failure, shown_output};
+use crate::message::{Failure, shown, shown_output};
+
+/// Bytes that a file which we write ourselves is read up to: what has no end is none of ours.
+const LONGEST: u64 = 1_000_000_000;
+/// The same of what is no file.
+const DEVICE: u64 = 64_000_000;
+
+/// The whole content of a file that is not a table.
+pub fn content(path: &Path) -> Result<Vec<u8>, Failure> {
+    let read = || {
+        let mut bytes = Vec::new();
+        let file = File::open(path)?;
+        if !file.metadata().is_ok_and(|file| file.is_file()) {
+            // A pipe has an end, a device may have none.
+            let read = file.take(DEVICE + 1).read_to_end(&mut bytes)?;
+            return match read as u64 > DEVICE {
+                true => Err(io::Error::other("does not end")),
+                false => Ok(bytes),
+            };
+        }
+        file.take(LONGEST).read_to_end(&mut bytes)?;
+        Ok(bytes)
+    };
+    read().map_err(|error| Failure::reading(path, &TableError::Io(error)))
+}
+
+/// The same as text.
+pub fn text(path: &Path) -> Result<String, Failure> {
+    let bytes = content(path)?;
+    String::from_utf8(bytes)
+        .map_err(|_| Failure::could_not(format!("{} is not UTF-8", shown(path))))
+}
 
 /// All files of a run, each with what it is to whoever reads a message.
 #[derive(Debug, Default)]
@@ -58,6 +92,13 @@ impl<'p> RunPaths<'p> {
         };
         let read: BTreeMap<FileIdentity, &'static str> =
             self.reads.iter().filter_map(known).collect();
+        let standard: Vec<&str> =
+            self.writes.iter().filter(|own| own.1 == Path::new("-")).map(|own| own.0).collect();
+        if let [one, other, ..] = standard[..] {
+            return Err(Failure::usage(format!(
+                "{one} and {other} would both be written to standard output; name a file"
+            )));
+        }
         let mut written: BTreeMap<FileIdentity, &'static str> = BTreeMap::new();
         for (what, path) in &self.writes {
             let Some((own, _)) = known(&(*what, *path)) else { continue };

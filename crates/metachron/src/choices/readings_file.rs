@@ -19,6 +19,7 @@ use super::shaping::{MadeColumn, MadeSeries, Shaping};
 use super::syntax::{SaidOfRows, check_rows, part_key, rows};
 use super::wrong::Wrong;
 use crate::message::{Failure, shown};
+use crate::paths;
 
 /// The version of the file format that we write.
 pub const VERSION: i64 = 1;
@@ -42,9 +43,7 @@ pub struct ReadingsFile {
 impl ReadingsFile {
     /// Reads and checks a readings file.
     pub fn read(path: &Path) -> Result<ReadingsFile, Failure> {
-        let text = std::fs::read_to_string(path).map_err(|error| {
-            Failure::reading(path, &metachron_tables::error::TableError::Io(error))
-        })?;
+        let text = paths::text(path)?;
         parse(path, &text).map_err(|(at, error)| {
             let line = text[..at.min(text.len())].matches('\n').count() + 1;
             Failure::could_not(format!("{}, line {line}: {error}", shown(path)))

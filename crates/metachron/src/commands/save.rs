@@ -13,6 +13,7 @@ use super::saved_column::{is_told_by_rows, saved_column};
 use crate::args::{self, CommandLine};
 use crate::choices::{Choices, Keys, ReadingsFile, SOURCE_KEYS, Saved, column_options, render};
 use crate::message::{Failure, plain, quoted, say, shown};
+use crate::paths;
 use crate::report::paste::{Paste, favoured, taken};
 use crate::survey::{SurveyedColumn, SurveyedTable};
 use crate::words::list;
@@ -68,16 +69,13 @@ pub fn save(
     columns: &[SurveyedColumn],
     (choices, accepted): (&Choices, &Accepted),
 ) -> Result<(), Failure> {
-    let existing = match std::fs::read_to_string(path) {
-        Ok(text) => {
+    let existing = match path.is_file() {
+        true => {
             // What is no readings file is not written over.
             ReadingsFile::read(path)?;
-            Some(text)
+            Some(paths::text(path)?)
         }
-        Err(error) if error.kind() == std::io::ErrorKind::NotFound => None,
-        Err(error) => {
-            return Err(Failure::reading(path, &metachron_tables::error::TableError::Io(error)));
-        }
+        false => None,
     };
     let digest = match tables {
         [table] if columns.iter().any(is_told_by_rows) => table.intake.digest().map(Some)?,

@@ -175,7 +175,7 @@ impl<'t> TableOutput<'t> {
             }
         };
         let sorter = match plan.sorting {
-            Some(_) => Some(Sorter::new(BUDGET).map_err(unsorted)?),
+            Some(_) => Some(Sorter::new(BUDGET).map_err(Failure::sorting)?),
             None => None,
         };
         let sorting = plan.sorting.as_ref();
@@ -197,7 +197,7 @@ impl<'t> TableOutput<'t> {
             (To::Text { sink, .. }, Some(sorter), Some(key)) => {
                 let parts = sink.parts(row, converted.texts());
                 let [before, own, after] = parts.map_err(|e| Failure::writing(path, &e))?;
-                sorter.push(key, before, own, after).map_err(unsorted)
+                sorter.push(key, before, own, after).map_err(Failure::sorting)
             }
             (To::Text { sink, out }, ..) => {
                 let written = sink.row(out, row, converted.texts());
@@ -217,8 +217,8 @@ impl<'t> TableOutput<'t> {
                 match (sorter, key) {
                     (Some(sorter), Some(key)) => {
                         let text = serde_json::to_string(&cells).map_err(io::Error::other);
-                        let text = text.map_err(unsorted)?;
-                        sorter.push(key, "", &text, "").map_err(unsorted)
+                        let text = text.map_err(Failure::sorting)?;
+                        sorter.push(key, "", &text, "").map_err(Failure::sorting)
                     }
                     _ => writer.row(&cells).map_err(|error| undelivered(path, error)),
                 }
@@ -341,10 +341,6 @@ pub fn undelivered(path: &Path, error: Undelivered) -> Failure {
             Failure::could_not(format!("{} cannot be written: {why}", shown_output(path)))
         }
     }
-}
-
-fn unsorted(error: io::Error) -> Failure {
-    Failure::could_not(format!("temporary files for --sort-by cannot be written: {error}"))
 }
 
 /// How a typed output is to be written.

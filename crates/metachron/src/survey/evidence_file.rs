@@ -7,12 +7,12 @@ use std::io::Write;
 use std::path::Path;
 
 use metachron_core::evidence::Evidence;
-use metachron_tables::error::TableError;
 use metachron_tables::place::Output;
 use serde::{Deserialize, Serialize};
 
 use super::column::SurveyedColumn;
 use crate::message::{Failure, shown};
+use crate::paths;
 
 /// The version that is written; evidence of other versions cannot be added.
 const VERSION: u32 = 5;
@@ -49,8 +49,7 @@ impl EvidenceFile {
 
     /// Reads what was written.
     pub fn read(path: &Path) -> Result<EvidenceFile, Failure> {
-        let failed = |error| Failure::reading(path, &TableError::Io(error));
-        let bytes = std::fs::read(path).map_err(failed)?;
+        let bytes = paths::content(path)?;
         let head: Result<Head, _> = ciborium::from_reader(bytes.as_slice());
         let Some(head) = head.ok().filter(|head| head.mark == MARK) else {
             return Err(Failure::could_not(format!(

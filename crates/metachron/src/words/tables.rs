@@ -5,6 +5,7 @@ use std::io;
 use metachron_tables::deliver::{CellError, Undelivered};
 use metachron_tables::encoding::{Charset, Unencodable};
 use metachron_tables::error::TableError;
+use metachron_tables::place::NoTemporaryFile;
 
 /// Why a table cannot be read, and what would help.
 pub fn unreadable_table(error: &TableError) -> String {
@@ -14,6 +15,7 @@ pub fn unreadable_table(error: &TableError) -> String {
         }
         TableError::NoHeader { .. } => format!("{error}; --header-line says where they stand"),
         TableError::TooLong { .. } => format!("{error} (--max-record allows more)"),
+        TableError::Io(error) if no_room(error).is_some() => no_room(error).unwrap_or_default(),
         TableError::SeveralTables(tables) => format!(
             "the database cannot be read: name what to read by --table or --query; it has {}",
             tables.join(", ")
@@ -38,8 +40,23 @@ pub fn undelivered(error: &Undelivered) -> String {
     }
 }
 
+/// What is said where there is no place for temporary files.
+fn no_room(error: &io::Error) -> Option<String> {
+    let error = error.get_ref()?.downcast_ref::<NoTemporaryFile>()?;
+    let folder = error.folder.display();
+    let why = match error.kind {
+        io::ErrorKind::NotFound => "there is no such folder".to_owned(),
+        io::ErrorKind::PermissionDenied => "you may not write there".to_owned(),
+        kind => kind.to_string(),
+    };
+    Some(format!("temporary files cannot be kept in {folder}: {why}; TMPDIR names another folder"))
+}
+
 /// Why an output cannot be written, and what would help.
 pub fn unwritten(error: &io::Error) -> String {
+    if let Some(text) = no_room(error) {
+        return text;
+    }
     match error.kind() {
         io::ErrorKind::PermissionDenied => "you may not write there".to_owned(),
         io::ErrorKind::NotFound => "its folder does not exist".to_owned(),

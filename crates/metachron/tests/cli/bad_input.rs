@@ -460,3 +460,55 @@ fn no_file_of_a_run_destroys_another() {
         .check();
     assert_eq!(bench.read("b.csv"), "old");
 }
+
+#[cfg(unix)]
+#[test]
+fn pipes_are_read_and_what_has_no_end_ends() {
+    let bench = Bench::with("a.csv", "seen\n13/04/2024\n14/04/2024\n");
+    // A named pipe can be read once, and is looked at twice.
+    let pipe = bench.path().join("pipe");
+    assert!(std::process::Command::new("mkfifo").arg(&pipe).status().unwrap().success());
+    let writer = std::thread::spawn(move || std::fs::write(pipe, "seen\n13/04/2024\n14/04/2024\n"));
+    let output = bench.command("convert pipe --quiet").output().unwrap();
+    writer.join().unwrap().unwrap();
+    let table = "seen,seen_typed\n13/04/2024,2024-04-13\n14/04/2024,2024-04-14\n";
+    assert_eq!(String::from_utf8(output.stdout).unwrap(), table);
+    let piped = bench.run("convert /dev/stdin --quiet").stdin("seen\n13/04/2024\n14/04/2024\n");
+    piped.stdout(table).check();
+
+    let device = "metachron: /dev/zero: is a device, not a table\n";
+    bench.run("survey /dev/zero").status(1).stderr(device).check();
+    let endless = "metachron: /dev/zero: does not end\n";
+    bench.run("convert a.csv --readings /dev/zero").status(1).stderr(endless).check();
+    bench.run("survey --merge /dev/zero").status(1).stderr(endless).check();
+    let full = "metachron: cannot write /dev/full: ";
+    for line in ["survey a.csv --save /dev/full", "survey a.csv --evidence /dev/full"] {
+        bench.run(line).status(1).stdout_has(&["decided"]).stderr_has(&[full]).check();
+    }
+    bench.run("convert a.csv -o /dev/full --quiet").status(1).stderr_has(&[full]).check();
+
+    // No place for temporary files.
+    let nowhere = bench.path().join("nowhere");
+    let told = format!(
+        "temporary files cannot be kept in {}: there is no such folder; TMPDIR names another folder\n",
+        nowhere.display()
+    );
+    bench
+        .run("survey -")
+        .stdin("seen\n13/04/2024\n")
+        .env("TMPDIR", nowhere.to_str().unwrap())
+        .status(1)
+        .stderr(format!("metachron: standard input: {told}"))
+        .check();
+    bench
+        .run("convert a.csv --sort-by seen -o b.csv --quiet")
+        .env("TMPDIR", nowhere.to_str().unwrap())
+        .status(1)
+        .stderr(format!("metachron: rows cannot be sorted: {told}"))
+        .check();
+    bench
+        .run("convert a.csv --rejects -")
+        .status(2)
+        .stderr("metachron: the output and --rejects would both be written to standard output; name a file\n")
+        .check();
+}

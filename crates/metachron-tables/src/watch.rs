@@ -1,0 +1,87 @@
+//! Notices that a file is another one the next time that it is read.
+//!
+//! A table is looked at before it is converted. What was found out is only true of the same bytes.
+
+use std::fs::{File, Metadata};
+use std::hash::{DefaultHasher, Hasher};
+use std::io::{self, Read};
+use std::path::Path;
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::SystemTime;
+
+use crate::error::TableError;
+
+/// What a file was when it was first read to its end.
+#[derive(Debug, Clone, Default)]
+pub(crate) struct Watch {
+    content: Arc<Mutex<Option<Content>>>,
+    state: Option<State>,
+}
+
+/// How many bytes a file has, and a digest that tells them from others; nobody need fear forgery here.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+struct Content {
+    bytes: u64,
+    digest: u64,
+}
+
+/// What the file system says of a file.
+#[derive(Debug, Clone, PartialEq, Eq)]
+struct State {
+    bytes: u64,
+    modified: Option<SystemTime>,
+}
+
+impl State {
+    fn of(file: &Metadata) -> Option<State> {
+        file.is_file().then(|| State { bytes: file.len(), modified: file.modified().ok() })
+    }
+}
+
+impl Watch {
+    /// Begins to watch a file.
+    pub(crate) fn begin(file: &Metadata) -> Watch {
+        Watch { state: State::of(file), ..Watch::default() }
+    }
+
+    /// Reads a file, and fails at its end if it is not what it was.
+    pub(crate) fn reader(&self, file: File) -> Watched {
+        let hasher = DefaultHasher::new();
+        Watched { file, bytes: 0, hasher, content: Arc::clone(&self.content) }
+    }
+
+    /// Fails if the file system says that the file at this path is not what it was; for formats that do not read
+    /// their files from the first byte to the last.
+    pub(crate) fn check(&self, path: Option<&Path>) -> Result<(), TableError> {
+        let Some(path) = path else { return Ok(()) };
+        match State::of(&std::fs::metadata(path)?) == self.state {
+            true => Ok(()),
+            false => Err(TableError::Changed),
+        }
+    }
+}
+
+/// A file on its way to the end.
+pub(crate) struct Watched {
+    file: File,
+    bytes: u64,
+    hasher: DefaultHasher,
+    content: Arc<Mutex<Option<Content>>>,
+}
+
+impl Read for Watched {
+    fn read(&mut self, buffer: &mut [u8]) -> io::Result<usize> {
+        let read = self.file.read(buffer)?;
+        if read > 0 {
+            self.bytes += read as u64;
+            self.hasher.write(&buffer[..read]);
+        } else if !buffer.is_empty() {
+            let own = Content { bytes: self.bytes, digest: self.hasher.finish() };
+            let mut content = self.content.lock().unwrap_or_else(PoisonError::into_inner);
+            if *content.get_or_insert(own) != own {
+                return Err(io::Error::other(TableError::Changed));
+            }
+        }
+        Ok(read)
+    }
+}
