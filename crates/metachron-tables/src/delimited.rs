@@ -146,9 +146,15 @@ impl<R: Read> RecordReader<R> {
         if !self.started {
             self.start()?;
         }
-        let mut lines = Vec::new();
+        let (mut lines, mut kept) = (Vec::new(), 0);
         while (lines.len() as u64) < count {
             let unread = self.input.unread();
+            // All that is passed over together is held, as one record is.
+            if kept + unread.len() > self.limit
+                && memchr2(b'\n', b'\r', unread).is_none_or(|end| kept + end > self.limit)
+            {
+                return Err(TableError::TooLong { line: self.line, limit: self.limit });
+            }
             let end = match memchr2(b'\n', b'\r', unread) {
                 Some(end) if unread[end] == b'\n' => end + 1,
                 Some(end) if end + 1 < unread.len() => {
@@ -161,6 +167,7 @@ impl<R: Read> RecordReader<R> {
                 Some(_) | None if unread.is_empty() => break,
                 Some(_) | None => unread.len(),
             };
+            kept += end;
             lines.push(String::from_utf8_lossy(self.input.take(end)).into_owned());
             self.line += 1;
         }

@@ -40,6 +40,13 @@ pub enum TableError {
         /// The name of the encoding.
         encoding: &'static str,
     },
+    /// A file that has no more lines than are to be passed over.
+    FewerLines {
+        /// How many it has.
+        lines: u64,
+        /// How many are to be passed over.
+        passed: u64,
+    },
     /// The line where the names of the columns should stand has none.
     NoHeader {
         /// The line.
@@ -97,6 +104,9 @@ impl fmt::Display for TableError {
             }
             TableError::NoTable(what) => write!(f, "{what}"),
             TableError::Damaged(why) => write!(f, "is damaged or cut off ({why})"),
+            TableError::FewerLines { lines, passed } => {
+                write!(f, "has {lines} lines, and {passed} of them were to be passed over")
+            }
             TableError::NoHeader { line } => {
                 write!(f, "line {line} is empty, but the names of the columns must stand there")
             }

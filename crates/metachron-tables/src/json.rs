@@ -26,6 +26,8 @@ pub struct ObjectReader<R> {
     /// Where the column of each name stands among those that were given last.
     places: HashMap<String, usize>,
     tail: String,
+    /// Whether an object was given.
+    has_given: bool,
 }
 
 /// How deep objects may stand in one another; what is deeper was not written for a table.
@@ -40,6 +42,7 @@ pub struct JsonRow<'r> {
     /// Per column, the bytes of the value.
     cells: &'r [Option<Range<usize>>],
     line: u64,
+    is_first: bool,
 }
 
 impl<R: Read> ObjectReader<R> {
@@ -52,6 +55,7 @@ impl<R: Read> ObjectReader<R> {
             cells: Vec::new(),
             places: HashMap::new(),
             tail: String::new(),
+            has_given: false,
         }
     }
 
@@ -112,7 +116,8 @@ impl<R: Read> ObjectReader<R> {
         let (cells, places) = (&mut self.cells, &mut self.places);
         let mut flat = Flatten { whole: text, line, names, cells, places };
         flat.object(text, "", 0)?;
-        Ok(Some(JsonRow { before, text, cells: &self.cells, line }))
+        let is_first = !std::mem::replace(&mut self.has_given, true);
+        Ok(Some(JsonRow { before, text, cells: &self.cells, line, is_first }))
     }
 
     /// What stands behind the last object; known once there is none any more.
@@ -245,6 +250,11 @@ impl<'r> JsonRow<'r> {
     /// The line where the object begins.
     pub fn line(&self) -> u64 {
         self.line
+    }
+
+    /// Whether no other object stands before it in the file.
+    pub fn is_first(&self) -> bool {
+        self.is_first
     }
 
     /// What stands in a column: the text of a string, anything else as it is spelled.

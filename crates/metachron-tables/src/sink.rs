@@ -26,8 +26,19 @@ pub struct NewColumn {
 pub enum Target {
     /// Delimited text.
     Delimited(Delimiter),
-    /// JSON put together like the input.
-    Json,
+    /// Objects of JSON as they stand, put together so.
+    Json(JsonForm),
+}
+
+/// How objects of JSON are put together.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum JsonForm {
+    /// Like the input, every byte between them included.
+    AsInput,
+    /// One a line.
+    Lines,
+    /// One array of all.
+    Array,
 }
 
 /// A table that is being written.
@@ -39,6 +50,8 @@ pub struct Sink<'t> {
     /// What stands in a row, from left to right.
     plan: Vec<OutputCells>,
     keep_preamble: bool,
+    /// Whether a row was written.
+    is_begun: bool,
     line: String,
     /// The row itself in the line, without what stands around it.
     own: Range<usize>,
@@ -80,7 +93,8 @@ impl<'t> Sink<'t> {
     /// Writes `table` in a format with these new columns, and without the `dropped` ones.
     pub fn new(table: &'t Table, target: Target, new: Vec<NewColumn>, dropped: &[usize]) -> Self {
         let plan = plan(table.header.names.len(), &new, dropped);
-        Sink { table, target, new, plan, keep_preamble: false, line: String::new(), own: 0..0 }
+        let (line, own) = (String::new(), 0..0);
+        Sink { table, target, new, plan, keep_preamble: false, is_begun: false, line, own }
     }
 
     /// Writes the titles above the table and what stands below it too.
@@ -162,8 +176,8 @@ impl<'t> Sink<'t> {
                 };
                 self.cells(text, new, delimiter);
             }
-            (Target::Json, Row::Json(row)) => self.object(row, new),
-            (Target::Json, _) => {
+            (Target::Json(form), Row::Json(row)) => self.object(row, new, form),
+            (Target::Json(_), _) => {
                 return Err(io::Error::other("only JSON can be written as JSON"));
             }
         }
@@ -176,7 +190,20 @@ impl<'t> Sink<'t> {
     /// If `out` cannot be written to.
     pub fn end(&self, out: &mut impl Write, lines: &Lines) -> io::Result<()> {
         match self.target {
-            Target::Json => out.write_all(lines.tail.as_bytes()),
+            Target::Json(JsonForm::AsInput) => {
+                match self.table.format {
+                    // An array of which every row is left out begins here; the end of a line does not stand alone.
+                    TableFormat::JsonArray if !self.is_begun && !lines.tail.contains('[') => {
+                        out.write_all(b"[")?;
+                    }
+                    TableFormat::JsonLines if !self.is_begun && lines.rows > 0 => return Ok(()),
+                    _ => {}
+                }
+                out.write_all(lines.tail.as_bytes())
+            }
+            Target::Json(JsonForm::Lines) => Ok(()),
+            Target::Json(JsonForm::Array) if self.is_begun => out.write_all(b"\n]\n"),
+            Target::Json(JsonForm::Array) => out.write_all(b"[]\n"),
             Target::Delimited(_) if self.keep_preamble => {
                 lines.footers.iter().try_for_each(|(_, text)| out.write_all(text.as_bytes()))
             }
@@ -240,7 +267,7 @@ impl<'t> Sink<'t> {
     }
 
     /// An object as it stands, a new key right behind its raw one.
-    fn object(&mut self, row: &JsonRow<'_>, new: &[String]) {
+    fn object(&mut self, row: &JsonRow<'_>, new: &[String], form: JsonForm) {
         let mut edits: Vec<(Range<usize>, String)> = Vec::new();
         for (column, text) in self.new.iter().zip(new) {
             // Where the raw key is absent, so is the new one.
@@ -261,7 +288,19 @@ impl<'t> Sink<'t> {
         }
         edits.sort_by_key(|(place, _)| place.start);
         self.line.clear();
-        self.line.push_str(row.before());
+        self.line.push_str(match form {
+            JsonForm::AsInput if self.is_begun || row.is_first() => row.before(),
+            // The rows before it are left out, and so is what stood between them.
+            JsonForm::AsInput => match self.table.format {
+                TableFormat::JsonArray => "[\n",
+                _ => "",
+            },
+            JsonForm::Lines => "",
+            JsonForm::Array if self.is_begun => ",\n",
+            JsonForm::Array => "[\n",
+        });
+        self.is_begun = true;
+        let begin = self.line.len();
         let mut at = 0;
         for (place, text) in edits {
             self.line.push_str(&row.text()[at..place.start]);
@@ -269,6 +308,13 @@ impl<'t> Sink<'t> {
             at = place.end;
         }
         self.line.push_str(&row.text()[at..]);
-        self.own = row.before().len()..self.line.len();
+        if form == JsonForm::Lines && self.line.contains(['\n', '\r']) {
+            // Between the parts of an object an end of line is as good as a space; in them there is none.
+            self.line = self.line.replace(['\n', '\r'], " ");
+        }
+        self.own = begin..self.line.len();
+        if form == JsonForm::Lines {
+            self.line.push('\n');
+        }
     }
 }

@@ -265,7 +265,10 @@ impl Table {
             }
             Some(record) if has_header => (Header::of(&record), Some(record.keep())),
             Some(record) => (Header::numbered(record.field_count()), None),
-            None => return Err(TableError::NoHeader { line: skip + 1 }),
+            None => {
+                let lines = preamble.len() as u64;
+                return Err(TableError::FewerLines { lines, passed: skip });
+            }
         };
         drop(records);
         let decimal_comma = recognised.decimal_comma;

@@ -253,10 +253,10 @@ pub struct Convert {
     #[arg(long, value_name = "DIR")]
     pub output_dir: Option<PathBuf>,
     /// Add a column of this name with the moment of this run, the same in every row (--as-of fixes it)
-    #[arg(long, value_name = "NAME")]
+    #[arg(long, value_name = "NAME", value_parser = values::name)]
     pub stamp: Option<String>,
     /// The new column's name, for a single column [default: NAME_typed]
-    #[arg(long, value_name = "NAME")]
+    #[arg(long, value_name = "NAME", value_parser = values::name)]
     pub into: Option<String>,
     /// Show moments in this zone, or at this offset; the moments stay the same
     #[arg(long, value_name = "ZONE", allow_hyphen_values = true)]
@@ -305,7 +305,7 @@ pub struct Convert {
     #[arg(long)]
     pub note_column: bool,
     /// Unreadable or contested rows that may remain with exit status 0
-    #[arg(long, value_name = "N|P%", default_value = "0")]
+    #[arg(long, value_name = "N|P%", default_value = "0", allow_hyphen_values = true)]
     pub tolerate: Tolerance,
     /// When to use colours
     #[arg(long, value_name = "WHEN", default_value = "auto")]

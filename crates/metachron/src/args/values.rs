@@ -1,10 +1,12 @@
 //! Values of options that are one of a few words, or a number.
 
+use std::path::{Path, PathBuf};
 use std::str::FromStr;
 
 use clap::ValueEnum;
 use jiff::Timestamp;
 use jiff::civil::Date;
+use metachron_tables::compress::Compression;
 
 /// A whole number.
 pub fn whole(text: &str) -> Result<i64, String> {
@@ -75,6 +77,39 @@ pub enum OutputFormat {
     Sqlite,
     /// SQL text
     Sql,
+}
+
+impl OutputFormat {
+    /// The name of a file in this format whose input has this one; text that is compressed stays so.
+    pub fn named(self, input: &Path) -> PathBuf {
+        let ending = match self {
+            OutputFormat::Csv => "csv",
+            OutputFormat::Tsv => "tsv",
+            OutputFormat::Json => "json",
+            OutputFormat::Jsonl => "jsonl",
+            OutputFormat::Parquet => "parquet",
+            OutputFormat::Arrow => "arrow",
+            OutputFormat::Xlsx => "xlsx",
+            OutputFormat::Sqlite => "sqlite",
+            OutputFormat::Sql => "sql",
+        };
+        let own = match Compression::of(input) {
+            Some(_) => input.with_extension(""),
+            None => input.to_owned(),
+        };
+        match own.extension().is_some_and(|own| own.eq_ignore_ascii_case(ending)) {
+            true => input.to_owned(),
+            false => own.with_extension(ending),
+        }
+    }
+}
+
+/// A name of a column.
+pub fn name(text: &str) -> Result<String, String> {
+    match text.trim().is_empty() {
+        true => Err("is no name".to_owned()),
+        false => Ok(text.to_owned()),
+    }
 }
 
 /// The formats of ISO 8601.
@@ -216,7 +251,7 @@ impl std::str::FromStr for Tolerance {
     type Err = String;
 
     fn from_str(text: &str) -> Result<Tolerance, String> {
-        let wrong = || "a number of rows such as 20, or a share such as 0.5%".to_owned();
+        let wrong = || "is neither a number of rows such as 20 nor a share such as 0.5%".to_owned();
         match text.strip_suffix('%') {
             Some(percent) => percent
                 .trim()

@@ -20,7 +20,7 @@ use super::options::{OF_FILE, option_of};
 use super::readings_file::ReadingsFile;
 use super::said::Said;
 use super::shaping::Shaping;
-use super::syntax::{check_rows, parse_set, parse_when, set_value};
+use super::syntax::{check_rows, parse_set, parse_when, refuse_twice, set_value};
 use super::wrong::Wrong;
 use super::zones::zone_data;
 use crate::ambient::Ambient;
@@ -80,6 +80,7 @@ impl Choices {
         let wanted = wanted(input, readings.as_ref(), ambient)?;
         let mut set =
             columns.set.iter().map(|text| parse_set(text)).collect::<Result<Vec<_>, _>>()?;
+        refuse_twice(&columns.set)?;
         set.extend(whens(&columns.when)?);
         let mut missing = columns.missing.clone();
         missing.extend(readings.iter().flat_map(|readings| readings.missing.clone()));

@@ -1,10 +1,12 @@
 //! What is made of the table: further columns, and which rows are written in which order.
 
+use std::collections::BTreeSet;
+
 use super::keys::names_between_commas;
 use super::syntax::named;
 use super::wrong::Wrong;
 use crate::args;
-use crate::message::Failure;
+use crate::message::{Failure, quoted};
 
 /// A column that is made from others.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -55,9 +57,23 @@ impl Shaping {
                 named("--series", text, "write --series 'day = 2024-01-01 / 1 day'")?;
             Ok(MadeSeries { name, steps, by: said.by.clone() })
         });
+        let made: Vec<MadeColumn> = made.collect::<Result<_, Wrong>>()?;
+        let series: Vec<MadeSeries> = series.collect::<Result<_, Wrong>>()?;
+        for (option, names) in [
+            ("--make", made.iter().map(|own| &own.name).collect::<Vec<_>>()),
+            ("--series", series.iter().map(|own| &own.name).collect()),
+        ] {
+            let mut said = BTreeSet::new();
+            if let Some(name) = names.into_iter().find(|name| !said.insert(name.as_str())) {
+                let name = quoted(name);
+                return Err(Failure::usage(format!(
+                    "{option} makes {name} twice; call one otherwise"
+                )));
+            }
+        }
         let shaping = Shaping {
-            made: made.collect::<Result<_, Wrong>>()?,
-            series: series.collect::<Result<_, Wrong>>()?,
+            made,
+            series,
             conditions: said.derived.conditions.clone(),
             sort_by: said.sort_by.iter().flat_map(|text| names_between_commas(text)).collect(),
         };

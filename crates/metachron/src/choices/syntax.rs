@@ -1,5 +1,6 @@
 //! What is said of single columns on the command line: `--set`, `--when` and names of new columns.
 
+use std::collections::BTreeMap;
 use std::ops::RangeInclusive;
 
 use metachron_core::reading::{Order, RowParts, Written};
@@ -114,6 +115,30 @@ pub fn keys_of_set(text: &str) -> Option<(String, Vec<(String, Value)>)> {
     };
     each_key(rest, take).ok()?;
     Some((column, keys))
+}
+
+/// Keys of which several that are said add up.
+const ADD_UP: [&str; 4] = ["known", "missing", "require", "allow"];
+
+/// Refuses to be told the same of a column twice.
+///
+/// # Errors
+/// What is said twice.
+pub fn refuse_twice(sets: &[String]) -> Result<(), Wrong> {
+    let mut said: BTreeMap<(String, String), &str> = BTreeMap::new();
+    for text in sets {
+        let Some((column, keys)) = keys_of_set(text) else { continue };
+        for (key, _) in keys.into_iter().filter(|(key, _)| !ADD_UP.contains(&key.as_str())) {
+            if let Some(other) = said.insert((column.clone(), key.clone()), text) {
+                return Err(Wrong::general(format!(
+                    "--set {} and --set {} both say {key}; leave one out",
+                    quoted(other),
+                    quoted(text)
+                )));
+            }
+        }
+    }
+    Ok(())
 }
 
 /// A `--set` that speaks of this column.

@@ -202,7 +202,7 @@ fn outputs(convert: &args::Convert, files: &[PathBuf]) -> Result<Vec<PathBuf>, F
             (Some(name), true) => Path::new(name).with_extension("csv"),
             (None, _) => PathBuf::from("table.csv"),
         };
-        let output = dir.join(name);
+        let output = dir.join(convert.output_format.map_or(name.clone(), |own| own.named(&name)));
         if outputs.contains(&output) {
             return Err(Failure::usage(format!(
                 "two inputs would be written as {}; convert them one by one",

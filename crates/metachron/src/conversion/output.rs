@@ -14,7 +14,7 @@ use metachron_tables::deliver::{
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::{Charset, Encode};
 use metachron_tables::place::Output;
-use metachron_tables::sink::{OutputCells, Sink, Target, plan as arrange};
+use metachron_tables::sink::{JsonForm, OutputCells, Sink, Target, plan as arrange};
 use metachron_tables::sort::{BUDGET, Sorter};
 use metachron_tables::table::{Lines, Row, Table, TableFormat};
 
@@ -399,19 +399,23 @@ fn way(convert: &args::Convert, path: &Path, table: &Table) -> Result<OutputWay,
         said => said,
     };
     let own = &table.format;
+    let is_json = matches!(own, TableFormat::JsonLines | TableFormat::JsonArray);
+    let json = |form| OutputWay::Text(Target::Json(form));
     match format {
         Some(OutputFormat::Csv) if said.is_some() => delimited(Delimiter::Comma),
         Some(OutputFormat::Tsv) => delimited(Delimiter::Tab),
-        // The same format keeps every byte.
-        Some(OutputFormat::Json) if matches!(own, TableFormat::JsonArray) => {
-            Ok(OutputWay::Text(Target::Json))
-        }
-        Some(OutputFormat::Jsonl) if matches!(own, TableFormat::JsonLines) => {
-            Ok(OutputWay::Text(Target::Json))
-        }
+        // The same format keeps every byte, and objects stay what they are.
+        Some(OutputFormat::Json) if is_json => Ok(json(match own {
+            TableFormat::JsonArray => JsonForm::AsInput,
+            _ => JsonForm::Array,
+        })),
+        Some(OutputFormat::Jsonl) if is_json => Ok(json(match own {
+            TableFormat::JsonLines => JsonForm::AsInput,
+            _ => JsonForm::Lines,
+        })),
         Some(OutputFormat::Csv) | None => match own {
             TableFormat::JsonLines | TableFormat::JsonArray if path == Path::new("-") => {
-                Ok(OutputWay::Text(Target::Json))
+                Ok(json(JsonForm::AsInput))
             }
             TableFormat::Delimited { dialect, .. } => delimited(dialect.delimiter),
             _ => delimited(Delimiter::Comma),

@@ -150,7 +150,7 @@ impl<'s> ConversionPlan<'s> {
     pub fn new_columns(&self, target: Target, width: usize, replaces: bool) -> Vec<NewColumn> {
         let last = width.saturating_sub(1);
         // Objects have no end that would be the same in every row.
-        let behind = |beside: usize| if target == Target::Json { beside } else { last };
+        let behind = |beside: usize| if matches!(target, Target::Json(_)) { beside } else { last };
         let typed = self.columns.iter().flat_map(|column| {
             let beside = column.source.plan.index;
             (0..column.width()).map(move |at| (beside, replaces && at == 0))

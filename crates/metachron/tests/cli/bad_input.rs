@@ -129,7 +129,7 @@ fn options_that_make_no_sense() {
             "--two-digit-from 9999",
             "--two-digit-from 9999 is beyond what can be written; give a year from 100 to 9900\n",
         ),
-        ("--tolerate x", "a number of rows such as 20, or a share such as 0.5%"),
+        ("--tolerate x", "is neither a number of rows such as 20 nor a share such as 0.5%"),
         ("--delimiter colon", "--delimiter \"colon\" is none of comma, tab, semicolon, pipe\n"),
         (
             "--column captured --column ring --into x",
@@ -511,4 +511,71 @@ fn pipes_are_read_and_what_has_no_end_ends() {
         .status(2)
         .stderr("metachron: the output and --rejects would both be written to standard output; name a file\n")
         .check();
+}
+
+#[test]
+fn what_can_mean_nothing_gets_a_plain_word() {
+    let bench = Bench::with("a.csv", "seen\n13/04/2024\n14/04/2024\n");
+    for (options, status, message) in [
+        (
+            "--tolerate -1",
+            2,
+            "--tolerate \"-1\" is neither a number of rows such as 20 nor a share such as 0.5%",
+        ),
+        (
+            "--skip-lines 10000000000000000000",
+            1,
+            "a.csv: has 3 lines, and 10000000000000000000 of them were to be passed over",
+        ),
+        ("--into ''", 2, "--into \"\" is no name"),
+        ("--stamp ' '", 2, "--stamp \" \" is no name"),
+        (
+            "--set 'seen: order=dmy' --set 'seen: order=mdy'",
+            2,
+            "--set \"seen: order=dmy\" and --set \"seen: order=mdy\" both say order; leave one out",
+        ),
+        (
+            "--make 'w = seen | period week' --make 'w = seen | period month'",
+            2,
+            "--make makes \"w\" twice; call one otherwise",
+        ),
+    ] {
+        bench
+            .run(&format!("convert a.csv {options}"))
+            .status(status)
+            .stderr_has(&[&format!("metachron: {message}\n")])
+            .check();
+    }
+    // What adds up may be said again.
+    let known = "--set 'seen: known=\"13/04/2024=2024-04-13\"' --set 'seen: known=\"14/04/2024=2024-04-14\"'";
+    bench.run(&format!("convert a.csv {known} --quiet -o b.csv")).check();
+    // A first line of blanks is not longer than a record may be.
+    bench.write("a.csv", " ".repeat(2_100_000) + "\nseen\n13/04/2024\n");
+    bench
+        .run("survey a.csv --max-record 1")
+        .status(1)
+        .stderr_has(&["the record that begins in line 1 is longer than 1 MB"])
+        .check();
+}
+
+#[test]
+fn outputs_in_a_folder_are_named_for_their_format() {
+    let bench = Bench::with("a.csv", "seen\n13/04/2024\n14/04/2024\n");
+    bench.write("b.tsv", "seen\tn\n13/04/2024\t1\n");
+    for (format, names) in [
+        ("parquet", ["a.parquet", "b.parquet"]),
+        ("csv", ["a.csv", "b.csv"]),
+        ("jsonl", ["a.jsonl", "b.jsonl"]),
+    ] {
+        bench
+            .run(&format!(
+                "convert a.csv b.tsv --order dmy --output-format {format} --output-dir {format} --quiet"
+            ))
+            .check();
+        let entries = std::fs::read_dir(bench.path().join(format)).unwrap();
+        let mut found: Vec<String> =
+            entries.map(|entry| entry.unwrap().file_name().into_string().unwrap()).collect();
+        found.sort();
+        assert_eq!(found, names);
+    }
 }

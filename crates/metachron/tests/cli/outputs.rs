@@ -508,3 +508,49 @@ fn the_delimiter_of_the_output_can_be_said() {
         .stdout("seen,seen_typed\n\"April 13, 2024\",2024-04-13\n\"April 14, 2024\",2024-04-14\n")
         .check();
 }
+
+#[test]
+fn objects_keep_their_values_in_the_other_form_of_json_too() {
+    let bench = Bench::with(
+        "a.json",
+        "[\n  {\"n\": 1, \"ok\": true, \"note\": \"\",\n   \"at\": {\"x\": 2.50}, \"seen\": \"13/04/2024\"},\n  \
+         {\"n\": -0, \"ok\": null, \"note\": \"a\\nb\", \"seen\": \"14/04/2024\"}\n]\n",
+    );
+    bench.run("convert a.json -o b.jsonl --quiet").check();
+    let lines = "{\"n\": 1, \"ok\": true, \"note\": \"\",    \"at\": {\"x\": 2.50}, \"seen\": \"13/04/2024\",\
+                 \"seen_typed\":\"2024-04-13\"}\n\
+                 {\"n\": -0, \"ok\": null, \"note\": \"a\\nb\", \"seen\": \"14/04/2024\",\"seen_typed\":\"2024-04-14\"}\n";
+    assert_eq!(bench.read("b.jsonl"), lines);
+    bench.run("convert b.jsonl -o c.json --replace-raw --set 'seen: layouts=\"{day}/{month}/{year}\"' --rejects r.csv --set 'seen_typed: convert=false' --quiet").check();
+    let array = bench.read("c.json");
+    let objects: Vec<serde_json::Value> = serde_json::from_str(&array).unwrap();
+    assert_eq!((objects.len(), &objects[0]["at"]["x"]), (2, &serde_json::json!(2.5)));
+    assert!(array.starts_with("[\n{\"n\": 1") && array.ends_with("}\n]\n"), "{array}");
+    assert!(array.contains("},\n{\"n\": -0"), "{array}");
+    // Rows that are left out, and rows in another order.
+    for (condition, left) in
+        [("seen >= 2024-04-14", 1), ("seen <= 2024-04-13", 1), ("seen = 2030-01-01", 0)]
+    {
+        for (input, output) in [
+            ("a.json", "d.json"),
+            ("a.json", "d.jsonl"),
+            ("b.jsonl", "e.json"),
+            ("b.jsonl", "e.jsonl"),
+        ] {
+            let of_input = if input == "a.json" { "" } else { "--set 'seen_typed: convert=false'" };
+            let seen = format!("{of_input} --replace-raw --rejects r.csv");
+            bench
+                .run(&format!("convert {input} -o {output} --where '{condition}' {seen} --quiet"))
+                .check();
+            let text = bench.read(output);
+            let objects: Vec<serde_json::Value> = match output.ends_with('l') {
+                true => text.lines().map(|line| serde_json::from_str(line).unwrap()).collect(),
+                false => {
+                    serde_json::from_str(&text).unwrap_or_else(|error| panic!("{error}: {text}"))
+                }
+            };
+            assert_eq!(objects.len(), left, "{input} {output} {condition}: {text}");
+        }
+    }
+    bench.run("convert a.json -o d.jsonl --sort-by seen --quiet").check();
+}
