@@ -87,6 +87,28 @@ impl Quote {
             Quote::Single => b'\'',
         }
     }
+
+    /// The mark of this name, or that is this character.
+    ///
+    /// ```
+    /// use metachron_tables::dialect::Quote;
+    /// assert_eq!((Quote::named("single"), Quote::named("\"")), (Some(Quote::Single), Some(Quote::Double)));
+    /// ```
+    pub fn named(text: &str) -> Option<Quote> {
+        match text {
+            "double" | "\"" => Some(Quote::Double),
+            "single" | "'" => Some(Quote::Single),
+            _ => None,
+        }
+    }
+
+    /// Its name.
+    pub fn name(self) -> &'static str {
+        match self {
+            Quote::Double => "double",
+            Quote::Single => "single",
+        }
+    }
 }
 
 /// How a quotation mark inside a quoted field is written.

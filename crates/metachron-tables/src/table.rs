@@ -248,7 +248,7 @@ impl Table {
     }
 
     fn delimited(source: Source, sample: &[u8], wanted: &Wanted) -> Result<Table, TableError> {
-        let recognised = recognise(sample, wanted.delimiter);
+        let recognised = recognise(sample, wanted.delimiter, wanted.quote);
         let dialect = recognised.dialect;
         let (skip, has_header) = match wanted.header {
             WantedHeader::Unsaid => (recognised.lines_before, true),
@@ -329,7 +329,9 @@ impl Table {
             return said == Aspect::Selected;
         }
         match said {
-            Aspect::Delimiter => matches!(self.format, TableFormat::Delimited { .. }),
+            Aspect::Delimiter | Aspect::Quote => {
+                matches!(self.format, TableFormat::Delimited { .. })
+            }
             Aspect::Encoding | Aspect::Record => self.is_text(),
             Aspect::Header => {
                 matches!(self.format, TableFormat::Delimited { .. }) || self.sheet().is_some()

@@ -2,7 +2,7 @@
 
 use crate::address::Secrets;
 use crate::delimited::LONGEST_RECORD;
-use crate::dialect::Delimiter;
+use crate::dialect::{Delimiter, Quote};
 use crate::encoding::Charset;
 use crate::frame::WantedHeader;
 
@@ -11,6 +11,8 @@ use crate::frame::WantedHeader;
 pub struct Wanted {
     /// The delimiter.
     pub delimiter: Option<Delimiter>,
+    /// The quotation mark.
+    pub quote: Option<Quote>,
     /// The encoding.
     pub charset: Option<Charset>,
     /// Where the header stands.
@@ -44,6 +46,7 @@ impl Wanted {
     pub fn aspects(&self) -> impl Iterator<Item = Aspect> {
         let said = [
             (Aspect::Delimiter, self.delimiter.is_some()),
+            (Aspect::Quote, self.quote.is_some()),
             (Aspect::Encoding, self.charset.is_some()),
             (Aspect::Header, self.header != WantedHeader::Unsaid),
             (Aspect::Sheet, self.sheet.is_some()),
@@ -59,6 +62,8 @@ impl Wanted {
 pub enum Aspect {
     /// What separates fields.
     Delimiter,
+    /// The mark around fields.
+    Quote,
     /// The encoding.
     Encoding,
     /// The line of the header.

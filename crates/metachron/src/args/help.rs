@@ -8,6 +8,7 @@ const GROUPS: [(&str, &[&str]); 9] = [
         "Input",
         &[
             "delimiter",
+            "quote",
             "encoding",
             "sheet",
             "table",

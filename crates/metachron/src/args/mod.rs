@@ -463,6 +463,9 @@ pub struct Input {
     /// What stands between fields: comma, tab, semicolon, pipe, or the character
     #[arg(long, value_name = "DELIMITER")]
     pub delimiter: Option<String>,
+    /// What stands around fields: double or single quotation marks
+    #[arg(long, value_name = "double|single")]
+    pub quote: Option<String>,
     /// The encoding, such as windows-1252 or utf-16le
     #[arg(long, value_name = "NAME")]
     pub encoding: Option<String>,

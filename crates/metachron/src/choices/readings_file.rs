@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 
 use metachron_core::reading::RowParts;
 use metachron_core::verdict::Baseline;
-use metachron_tables::dialect::Delimiter;
+use metachron_tables::dialect::{Delimiter, Quote};
 use metachron_tables::encoding::Charset;
 use metachron_tables::frame::WantedHeader;
 use metachron_tables::wanted::{Selected, Wanted};
@@ -153,11 +153,12 @@ const ROOT_KEYS: [&str; 7] =
     ["metachron", "where", "sort_by", "source", "column", "series", "make"];
 
 /// What `[source]` may say.
-pub const SOURCE_KEYS: [&str; 10] = [
+pub const SOURCE_KEYS: [&str; 11] = [
     "sheet",
     "table",
     "query",
     "delimiter",
+    "quote",
     "encoding",
     "skip_lines",
     "header_line",
@@ -177,6 +178,10 @@ fn source(table: &dyn TableLike, file: &mut ReadingsFile) -> Result<(), At> {
             "delimiter" => {
                 let named = value.as_str().and_then(Delimiter::named);
                 file.wanted.delimiter = Some(named.ok_or_else(wrong)?);
+            }
+            "quote" => {
+                let named = value.as_str().and_then(Quote::named);
+                file.wanted.quote = Some(named.ok_or_else(wrong)?);
             }
             "encoding" => {
                 let named = value.as_str().and_then(Charset::named);

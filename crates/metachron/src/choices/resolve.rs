@@ -8,7 +8,7 @@ use metachron_core::reading::{Order, Terms};
 use metachron_core::text::Missing;
 use metachron_core::zone::Zones;
 use metachron_tables::address::Secrets;
-use metachron_tables::dialect::Delimiter;
+use metachron_tables::dialect::{Delimiter, Quote};
 use metachron_tables::encoding::Charset;
 use metachron_tables::frame::WantedHeader;
 use metachron_tables::wanted::{Selected, Wanted};
@@ -349,6 +349,12 @@ fn wanted(
         None => saved.delimiter,
         Some(text) => Some(delimiter_named("--delimiter", text)?),
     };
+    let quote = match &input.quote {
+        None => saved.quote,
+        Some(text) => Some(Quote::named(text).ok_or_else(|| {
+            Failure::usage(format!("--quote {} is none of double, single", quoted(text)))
+        })?),
+    };
     let charset = match &input.encoding {
         None => saved.charset,
         Some(name) => Some(charset("--encoding", name)?),
@@ -367,7 +373,7 @@ fn wanted(
         (None, None) => saved.selected,
     };
     let secrets = ambient.secrets.clone();
-    Ok(Wanted { delimiter, charset, header, sheet, selected, longest_record, secrets })
+    Ok(Wanted { delimiter, quote, charset, header, sheet, selected, longest_record, secrets })
 }
 
 /// The delimiter of this name, or that is this character.

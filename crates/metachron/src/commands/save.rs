@@ -4,6 +4,7 @@ use std::io::Write;
 use std::path::{Path, PathBuf};
 
 use metachron_core::verdict::{Settle, Verdict};
+use metachron_tables::dialect::Quote;
 use metachron_tables::frame::WantedHeader;
 use metachron_tables::place::Output;
 use metachron_tables::table::TableFormat;
@@ -156,6 +157,9 @@ fn found_of_file(SurveyedTable { intake, .. }: &SurveyedTable, wanted: &Wanted) 
     if let TableFormat::Delimited { dialect, header, preamble, .. } = &table.format {
         let delimiter = char::from(dialect.delimiter.byte()).to_string();
         keys.push(("delimiter", delimiter.into()));
+        if wanted.quote.is_some() || dialect.quote != Quote::Double {
+            keys.push(("quote", dialect.quote.name().into()));
+        }
         if !preamble.is_empty() {
             keys.push(("skip_lines", (preamble.len() as i64).into()));
         }
@@ -186,6 +190,7 @@ fn said_of_files(wanted: &Wanted) -> Keys {
     let mut keys: Keys = Vec::new();
     let delimiter = wanted.delimiter.map(|own| char::from(own.byte()).to_string());
     keys.extend(delimiter.map(|own| ("delimiter", own.into())));
+    keys.extend(wanted.quote.map(|own| ("quote", own.name().into())));
     keys.extend(wanted.charset.map(|own| ("encoding", own.name().to_lowercase().into())));
     keys.extend(wanted.sheet.as_ref().map(|own| ("sheet", own.into())));
     keys.extend(selected(wanted.selected.as_ref()));

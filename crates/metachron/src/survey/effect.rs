@@ -22,6 +22,7 @@ pub fn refuse_unheeded(intake: &Intake, typed: &Wanted) -> Result<(), Failure> {
     };
     let (option, what) = match said {
         Aspect::Delimiter => ("--delimiter", "delimited text"),
+        Aspect::Quote => ("--quote", "delimited text"),
         Aspect::Encoding => ("--encoding", "text"),
         Aspect::Record => ("--max-record", "text"),
         Aspect::Sheet => ("--sheet", "workbooks"),

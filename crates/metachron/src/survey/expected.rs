@@ -105,6 +105,12 @@ fn differences(own: &Intake, readings: &ReadingsFile) -> Vec<Difference> {
                 format!("titles are {} here, {} when it was saved", titles(here), titles(saved));
             all.push(Difference { says, option: "skip-lines", value: here.to_string() });
         }
+        if let Some(saved) = saved.quote.filter(|saved| *saved != dialect.quote) {
+            let (here, saved) = (dialect.quote.name(), saved.name());
+            let says =
+                format!("fields stand in {here} quotes here, in {saved} ones when it was saved");
+            all.push(Difference { says, option: "quote", value: here.to_owned() });
+        }
         if let Some(saved) = saved.delimiter.filter(|saved| *saved != dialect.delimiter) {
             let here = dialect.delimiter.to_string();
             let says = format!("fields are separated by {here} here, by {saved} when it was saved");

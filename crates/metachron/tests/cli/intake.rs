@@ -459,3 +459,34 @@ fn utf_8_with_a_few_stray_bytes_is_kept_and_told() {
         .stdout_has(&["1 character is not UTF-8 ", "; the file ends inside a character; "])
         .check();
 }
+
+#[test]
+fn quotation_marks_are_proven_or_said() {
+    let bench = Bench::with("a.csv", "seen,note\n13/04/2024,'a\n14/04/2024,b'\n");
+    bench
+        .run("survey a.csv")
+        .stdout_has(&["a.csv   CSV, comma, UTF-8, header in line 1, 2 rows\n"])
+        .check();
+    bench.write("b.csv", "seen,note\n'13/04/2024','a,b'\n");
+    bench.write("next.csv", "seen,note\n'15/04/2024','a,b'\n'16/04/2024','c'\n");
+    bench.run("survey b.csv").stdout_has(&["1 row with more cells than the header"]).check();
+    let said = "survey b.csv --quote single --order dmy --save r.toml";
+    bench.run(said).stdout_has(&["comma, single quotes"]).stderr_has(&["saved"]).check();
+    assert!(bench.read("r.toml").contains("quote = \"single\""));
+    bench
+        .run("convert next.csv --readings r.toml --quiet")
+        .stdout(
+            "seen,seen_typed,note\n'15/04/2024',2024-04-15,'a,b'\n'16/04/2024',2024-04-16,'c'\n",
+        )
+        .check();
+    bench.write("c.jsonl", "{\"seen\": \"13/04/2024\"}\n");
+    for (line, message) in [
+        (
+            "survey c.jsonl --quote single",
+            "--quote has no effect on c.jsonl: it is about delimited text",
+        ),
+        ("survey a.csv --quote triple", "--quote \"triple\" is none of double, single"),
+    ] {
+        bench.run(line).status(2).stderr(format!("metachron: {message}\n")).check();
+    }
+}

@@ -39,11 +39,12 @@ const OF_ONE_RUN: [&str; 10] = [
 ];
 
 /// What a readings file says of the file.
-const OF_THE_FILE: [&str; 15] = [
+const OF_THE_FILE: [&str; 16] = [
     "--table",
     "--query",
     "--sheet",
     "--delimiter",
+    "--quote",
     "--encoding",
     "--skip-lines",
     "--header-line",
