@@ -26,6 +26,8 @@ pub enum LayoutErrorKind {
     TouchingWords,
     /// More parts in brackets than can be tried.
     TooManyOptional,
+    /// More than two fields that pass over any text.
+    TooManyAny,
     /// A part in brackets without which the layout yields another kind of value.
     ChangesKind,
 }
@@ -105,6 +107,7 @@ impl fmt::Display for LayoutError {
                     "{place} in \"{layout}\" touches other letters, so nobody can tell where it begins"
                 )
             }
+            LayoutErrorKind::TooManyAny => write!(f, "{{any}} may stand twice at most"),
             LayoutErrorKind::TooManyOptional => {
                 write!(f, "layout \"{layout}\" has more than 6 parts in brackets")
             }

@@ -12,6 +12,9 @@ use crate::typed::Kind;
 /// Every optional part doubles the alternatives, so there may be only so many.
 const MOST_OPTIONAL: usize = 6;
 
+/// What is passed over is found by trying; with more of it, the tries of a long value multiply.
+const MOST_ANY: usize = 2;
+
 type PlacedPart = (LayoutPart, Range<usize>);
 
 /// The layout's kind and its alternatives, the fullest first.
@@ -29,6 +32,10 @@ pub(super) fn check(
     let mut alternatives = Vec::new();
     for mut placed in expand(items) {
         trim(&mut placed);
+        let is_any = |(part, _): &&PlacedPart| *part == LayoutPart::Field(Field::Any);
+        if let Some((_, span)) = placed.iter().filter(is_any).nth(MOST_ANY) {
+            return Err(error(span.clone(), LayoutErrorKind::TooManyAny));
+        }
         kinds.push(kind_of(&placed, year).map_err(|(span, kind)| error(span, kind))?);
         touching(&placed).map_err(|(span, kind)| error(span, kind))?;
         let parts: Vec<LayoutPart> = placed.into_iter().map(|(part, _)| part).collect();

@@ -21,13 +21,14 @@ use crate::pass::{Pass, Rows};
 #[derive(Debug, Default)]
 pub struct Fixes {
     /// By the place of the typed column and the raw value.
-    all: BTreeMap<(usize, String), Vec<Fix>>,
+    all: BTreeMap<(usize, String), FixesOfValue>,
 }
+
+/// By the only row that is meant, or none if all are: as the lines of the file have it, one after the other.
+type FixesOfValue = BTreeMap<Option<u64>, Vec<Fix>>;
 
 #[derive(Debug, Clone, Copy)]
 struct Fix {
-    /// The only row that is meant; none if all are.
-    row: Option<u64>,
     right: TypedValue,
     /// Where it stands in its file.
     line: u64,
@@ -62,6 +63,9 @@ impl Fixes {
             )));
         };
         let row_at = place("row");
+        let layouts = ["iso-8601", "iso-8601-duration", "{year}-Q{quarter}"];
+        let layouts: Vec<Layout> =
+            layouts.iter().filter_map(|layout| Layout::parse(layout).ok()).collect();
         let mut fixes = Fixes::default();
         let mut buffer = String::new();
         Rows::all(&file).each(|row| {
@@ -77,7 +81,7 @@ impl Fixes {
             let at = columns.iter().position(|column| column.source.plan.name == name);
             let at = at.ok_or_else(|| wrong(format!("no column {} is read", quoted(&name))))?;
             let kind = columns[at].compiled.reading().kind;
-            let right = answer(right.trim(), kind).ok_or_else(|| {
+            let right = answer(right.trim(), kind, &layouts).ok_or_else(|| {
                 let (right, example) = (quoted(right.trim()), example(kind));
                 wrong(format!("{right} is no {kind} in ISO 8601, such as {example}"))
             })?;
@@ -90,13 +94,14 @@ impl Fixes {
                         .map_err(|_| wrong(format!("{} is no number of a row", quoted(number))))?,
                 ),
             };
-            let own = fixes.all.entry((at, value)).or_default();
-            let other = own.iter().find(|fix| fix.row.is_none() && fix.right != right);
+            let own = fixes.all.entry((at, value)).or_default().entry(row).or_default();
+            // All before it say the same.
+            let other = own.first().filter(|fix| fix.right != right);
             if let (None, Some(other)) = (row, other) {
                 let (value, right) = (quoted(&text(value_at)), other.right);
                 return Err(wrong(format!("{value} is {right} in line {} already", other.line)));
             }
-            own.push(Fix { row, right, line });
+            own.push(Fix { right, line });
             Ok(())
         })?;
         if by == FixesBy::Row {
@@ -115,16 +120,18 @@ impl Fixes {
         let check = FindCells::new(self, columns);
         let FoundCells { lines, instead } =
             Rows::all(intake).drive(&check, FoundCells::default())?.tally;
-        let mut left: BTreeMap<u64, (usize, &str, Fix)> = BTreeMap::new();
+        let mut left: BTreeMap<u64, (usize, &str, Option<u64>)> = BTreeMap::new();
         for ((at, value), fixes) in &self.all {
-            let unfound = fixes.iter().filter(|fix| !lines.contains(&fix.line));
-            left.extend(unfound.map(|fix| (fix.line, (*at, value.as_str(), *fix))));
+            for (row, fixes) in fixes {
+                let unfound = fixes.iter().filter(|fix| !lines.contains(&fix.line));
+                left.extend(unfound.map(|fix| (fix.line, (*at, value.as_str(), *row))));
+            }
         }
-        let Some((line, (at, value, fix))) = left.first_key_value() else {
+        let Some((line, (at, value, row))) = left.first_key_value() else {
             return Ok(());
         };
         let name = quoted(&columns[*at].source.plan.name);
-        let says = match (fix.row, instead.get(line)) {
+        let says = match (row, instead.get(line)) {
             (Some(row), Some(found)) => {
                 format!("row {row} of {name} holds {}, not {}", quoted(found), quoted(value))
             }
@@ -150,9 +157,8 @@ impl Fixes {
             return None;
         }
         let fixes = self.all.get(&(column, value.to_text()))?;
-        let named = fixes.iter().find(|fix| fix.row == Some(row));
-        let fix = named.or_else(|| fixes.iter().find(|fix| fix.row.is_none()))?;
-        Some(fix.right)
+        let own = fixes.get(&Some(row)).or_else(|| fixes.get(&None))?;
+        own.first().map(|fix| fix.right)
     }
 }
 
@@ -171,10 +177,10 @@ impl<'f> FindCells<'f> {
             fixes.all.keys().map(|(at, _)| (*at, columns[*at].source.plan.index)).collect();
         let mut of_rows: BTreeMap<(u64, usize), Vec<(u64, &String)>> = BTreeMap::new();
         for ((at, value), all) in &fixes.all {
-            for fix in all {
-                if let Some(row) = fix.row {
-                    of_rows.entry((row, *at)).or_default().push((fix.line, value));
-                }
+            for (row, own) in all {
+                let Some(row) = row else { continue };
+                let lines = own.iter().map(|fix| (fix.line, value));
+                of_rows.entry((*row, *at)).or_default().extend(lines);
             }
         }
         FindCells { fixes, columns: places, of_rows }
@@ -209,21 +215,21 @@ impl Pass for FindCells<'_> {
                     tally.instead.insert(*line, found.clone());
                 }
             }
-            let fixes = self.fixes.all.get(&(*at, found)).into_iter().flatten();
-            let own = fixes.filter(|fix| fix.row.is_none_or(|row| row == number));
-            tally.lines.extend(own.map(|fix| fix.line));
+            let Some(fixes) = self.fixes.all.get(&(*at, found)) else { continue };
+            for own in [None, Some(number)].iter().filter_map(|row| fixes.get(row)) {
+                // What was found once is not found anew in every row.
+                if own.first().is_some_and(|fix| !tally.lines.contains(&fix.line)) {
+                    tally.lines.extend(own.iter().map(|fix| fix.line));
+                }
+            }
         }
     }
 }
 
 /// A value of this kind, as ISO 8601 has it.
-fn answer(text: &str, kind: Kind) -> Option<TypedValue> {
-    let layouts = ["iso-8601", "iso-8601-duration", "{year}-Q{quarter}"];
-    let read = |layout: &str| {
-        let layout = Layout::parse(layout).ok()?;
-        interpret(&layout, text, Terms::default()).ok().map(|fit| fit.moment)
-    };
-    layouts.iter().filter_map(|layout| read(layout)).find(|moment| moment.kind() == kind)
+fn answer(text: &str, kind: Kind, layouts: &[Layout]) -> Option<TypedValue> {
+    let read = |layout| interpret(layout, text, Terms::default()).ok().map(|fit| fit.moment);
+    layouts.iter().filter_map(read).find(|moment| moment.kind() == kind)
 }
 
 fn example(kind: Kind) -> &'static str {

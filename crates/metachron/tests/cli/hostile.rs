@@ -66,3 +66,25 @@ fn no_message_has_a_password() {
         }
     }
 }
+
+#[test]
+fn what_would_take_for_ever_is_refused_or_is_quick() {
+    // Passing over any text tries every end; the tries of several multiply.
+    let bench = Bench::with("a.csv", format!("seen\n{}\n", "1 ".repeat(1_000)));
+    bench
+        .run("convert a.csv --layout '{any} {any} {any} {year}-{month}-{day}'")
+        .status(2)
+        .stderr_has(&["{any} may stand twice at most"])
+        .check();
+    bench
+        .run("convert a.csv --layout '{any} {any} {year}-{month}-{day}' --tolerate 1 --quiet -o b.csv")
+        .check();
+    // Many answers for the same value, each for its row.
+    let rows = 30_000;
+    bench.write("a.csv", format!("seen\n{}", "x\n".repeat(rows) + &"13.4.2024\n".repeat(rows)));
+    let fixes: String = (1..=rows).map(|row| format!("seen,x,2024-01-01,{row}\n")).collect();
+    bench.write("f.csv", format!("column,value,right_value,row\n{fixes}"));
+    bench.run("convert a.csv --fixes f.csv --order dmy --quiet -o b.csv").check();
+    let table = bench.read("b.csv");
+    assert_eq!(table.matches("x,2024-01-01\n").count(), rows);
+}
