@@ -20,18 +20,14 @@ const DEVICE: u64 = 64_000_000;
 /// The whole content of a file that is not a table.
 pub fn content(path: &Path) -> Result<Vec<u8>, Failure> {
     let read = || {
-        let mut bytes = Vec::new();
         let file = File::open(path)?;
-        if !file.metadata().is_ok_and(|file| file.is_file()) {
-            // A pipe has an end, a device may have none.
-            let read = file.take(DEVICE + 1).read_to_end(&mut bytes)?;
-            return match read as u64 > DEVICE {
-                true => Err(io::Error::other("does not end")),
-                false => Ok(bytes),
-            };
+        // A pipe has an end, a device may have none.
+        let most = if file.metadata().is_ok_and(|file| file.is_file()) { LONGEST } else { DEVICE };
+        let mut bytes = Vec::new();
+        match file.take(most + 1).read_to_end(&mut bytes)? as u64 > most {
+            true => Err(io::Error::other(format!("does not end within {} MB", most / 1_000_000))),
+            false => Ok(bytes),
         }
-        file.take(LONGEST).read_to_end(&mut bytes)?;
-        Ok(bytes)
     };
     read().map_err(|error| Failure::reading(path, &TableError::Io(error)))
 }
