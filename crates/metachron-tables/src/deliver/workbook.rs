@@ -25,6 +25,8 @@ pub(super) struct Book {
     /// By which clock moments are shown.
     clocks: Vec<Clock>,
     name: String,
+    /// The name that it should have had.
+    wanted: String,
     sheets: usize,
     /// The row of the sheet that comes next.
     next: u32,
@@ -65,7 +67,7 @@ impl Book {
         let clocks = fields.iter().map(clock).collect();
         let epoch =
             "sheet-1900".parse().map_err(|_| Undelivered::Refused("no origin".to_owned()))?;
-        let name = sheet_name(&wish.table);
+        let (name, wanted) = (sheet_name(&wish.table), wish.table.clone());
         let mut book = Book {
             out,
             book: empty_book().map_err(refused)?,
@@ -73,6 +75,7 @@ impl Book {
             formats,
             clocks,
             name,
+            wanted,
             sheets: 0,
             next: ROWS,
             epoch,
@@ -152,8 +155,17 @@ fn code(field: &OutputField, date: &str) -> Option<Format> {
 
 /// A name as sheets may have it.
 fn sheet_name(name: &str) -> String {
-    let allowed = |c: &char| !matches!(c, '[' | ']' | ':' | '*' | '?' | '/' | '\\');
-    let name: String = name.chars().filter(allowed).take(31).collect();
+    /// The longest name that a sheet may have, in UTF-16 (ECMA-376, Part 1, 18.2.19).
+    const LONGEST: usize = 31;
+    let allowed =
+        |c: &char| !c.is_control() && !matches!(c, '[' | ']' | ':' | '*' | '?' | '/' | '\\');
+    let mut room = LONGEST;
+    let fits = |c: &char| {
+        let left = room.checked_sub(c.len_utf16());
+        room = left.unwrap_or(0);
+        left.is_some()
+    };
+    let name: String = name.chars().filter(allowed).take_while(fits).collect();
     let name = name.trim_matches('\'').trim();
     if name.is_empty() { "Table".to_owned() } else { name.to_owned() }
 }
@@ -215,6 +227,10 @@ impl Writer for Book {
                 ));
             }
         }
+        if self.name != self.wanted {
+            let (name, wanted) = (&self.name, &self.wanted);
+            notes.push(format!("the sheet is called {name:?}: {wanted:?} is no name of a sheet"));
+        }
         if self.sheets > 1 {
             notes.push(format!("{} sheets, since one has room for 1,048,575 rows", self.sheets));
         }
@@ -249,6 +265,8 @@ mod tests {
         assert_eq!(sheet_name("captures"), "captures");
         assert_eq!(sheet_name("a/b:c"), "abc");
         assert_eq!(sheet_name("'*'"), "Table");
+        assert_eq!(sheet_name("a\u{0}b\u{1b}c\n"), "abc");
+        assert_eq!(sheet_name(&"𠮷".repeat(40)).chars().count(), 15);
         assert_eq!(sheet_name(&"x".repeat(40)).len(), 31);
     }
 }
