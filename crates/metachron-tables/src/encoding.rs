@@ -20,12 +20,12 @@ pub struct Charset {
     /// Whether the encoding is only likely: nothing in the file says so.
     pub is_guess: bool,
     /// What in a file of UTF-8 is none; it is read as U+FFFD, the replacement character.
-    pub faults: Option<Faults>,
+    pub stray: Option<StrayBytes>,
 }
 
 /// The bytes of a text in UTF-8 that are none (Unicode, 3.9, table 3-7): runs of them, each of which counts once.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Faults {
+pub struct StrayBytes {
     /// How many there are.
     pub count: u64,
     /// The line of the first.
@@ -39,7 +39,7 @@ pub struct Faults {
 impl Charset {
     /// UTF-8 without a byte order mark.
     pub const UTF_8: Charset =
-        Charset { encoding: UTF_8, has_bom: false, is_guess: false, faults: None };
+        Charset { encoding: UTF_8, has_bom: false, is_guess: false, stray: None };
 
     /// The encoding of this name, in any of its spellings.
     ///
@@ -84,11 +84,11 @@ impl Charset {
             }
             goes_on
         })?;
-        let faults = seen.end();
+        let stray = seen.end();
         match first.flatten() {
-            Some(charset) => return Ok(Charset { faults, ..charset }),
-            None if faults.is_none_or(|faults| seen.outweighs(faults)) => {
-                return Ok(Charset { faults, ..Charset::UTF_8 });
+            Some(charset) => return Ok(Charset { stray, ..charset }),
+            None if stray.is_none_or(|stray| seen.outweighs(stray)) => {
+                return Ok(Charset { stray, ..Charset::UTF_8 });
             }
             None => {}
         }
@@ -107,14 +107,14 @@ impl Charset {
 
     /// The text of the input, as UTF-8 without a byte order mark.
     pub fn decode<'r>(self, input: impl Read + 'r) -> Box<dyn Read + 'r> {
-        if self.is_utf_8() && self.faults.is_none() {
+        if self.is_utf_8() && self.stray.is_none() {
             return Box::new(input);
         }
         Box::new(Decoding {
             input,
             decoder: self.encoding.new_decoder_with_bom_removal(),
             name: self.name(),
-            replaces: self.faults.is_some(),
+            replaces: self.stray.is_some(),
             malformed: false,
             bytes: Vec::new(),
             text: Vec::new(),
@@ -188,7 +188,7 @@ fn by_its_beginning(bytes: &[u8]) -> Option<Charset> {
 struct Utf8Tally {
     /// Characters of more than one byte.
     characters: u64,
-    faults: Option<Faults>,
+    stray: Option<StrayBytes>,
     /// Ends of lines before the bytes that come next.
     lines: u64,
     /// A character that the last bytes have begun.
@@ -218,34 +218,34 @@ impl Utf8Tally {
             self.characters += rest[..valid].iter().filter(|byte| **byte >= 0xC0).count() as u64;
             self.lines += memchr::memchr_iter(b'\n', &rest[..valid]).count() as u64;
             if wrong > 0 {
-                self.fault(rest[valid], false);
+                self.note(rest[valid], false);
             }
             rest = &rest[valid + wrong + self.unfinished.len()..];
         }
     }
 
-    fn fault(&mut self, byte: u8, is_cut_off: bool) {
-        let first = Faults { count: 0, line: self.lines + 1, byte, is_cut_off };
-        let faults = self.faults.get_or_insert(first);
-        faults.count += 1;
-        faults.is_cut_off = is_cut_off;
+    fn note(&mut self, byte: u8, is_cut_off: bool) {
+        let first = StrayBytes { count: 0, line: self.lines + 1, byte, is_cut_off };
+        let stray = self.stray.get_or_insert(first);
+        stray.count += 1;
+        stray.is_cut_off = is_cut_off;
     }
 
     /// What was no UTF-8, once all bytes were seen.
-    fn end(&mut self) -> Option<Faults> {
+    fn end(&mut self) -> Option<StrayBytes> {
         if let Some(byte) = self.unfinished.first().copied() {
-            self.fault(byte, true);
+            self.note(byte, true);
         }
-        self.faults
+        self.stray
     }
 
-    /// Whether it is UTF-8 with faults rather than another encoding.
+    /// Whether it is UTF-8 with stray bytes rather than another encoding.
     ///
     /// In text of another encoding about one run of bytes beyond ASCII in ten is a character of UTF-8 by chance;
     /// in UTF-8 hardly one in twenty is none. The logarithms of both (2.3 and 3.0) are added up, and the odds
     /// have to be twenty to one.
-    fn outweighs(&self, faults: Faults) -> bool {
-        23 * u128::from(self.characters) > 30 * (u128::from(faults.count) + 1)
+    fn outweighs(&self, stray: StrayBytes) -> bool {
+        23 * u128::from(self.characters) > 30 * (u128::from(stray.count) + 1)
     }
 }
 
@@ -507,29 +507,29 @@ mod tests {
     }
 
     #[test]
-    fn utf_8_with_few_faults_is_utf_8() {
+    fn utf_8_with_few_stray_bytes_is_utf_8() {
         let long = "LF1;Skarhölm;3. März\n".repeat(30);
         let recognised = |bytes: &[u8]| Charset::recognise(|| Ok(Trickle(bytes))).unwrap();
 
         let stray = [long.as_bytes(), b"LF2;Troms\xF8;4. April\n", long.as_bytes()].concat();
         let charset = recognised(&stray);
         assert!(charset.is_utf_8() && !charset.is_guess);
-        let faults = Faults { count: 1, line: 31, byte: 0xF8, is_cut_off: false };
-        assert_eq!(charset.faults, Some(faults));
+        let found = StrayBytes { count: 1, line: 31, byte: 0xF8, is_cut_off: false };
+        assert_eq!(charset.stray, Some(found));
         let text = decoded(&stray, charset).unwrap();
         assert_eq!(text, format!("{long}LF2;Troms\u{FFFD};4. April\n{long}"));
 
         // A file that was cut inside a character.
         let cut = &stray[stray.len() - long.len()..stray.len() - 4];
         assert_eq!(cut.last(), Some(&0xC3));
-        let faults = Faults { count: 1, line: 30, byte: 0xC3, is_cut_off: true };
-        assert_eq!(recognised(cut).faults, Some(faults));
+        let found = StrayBytes { count: 1, line: 30, byte: 0xC3, is_cut_off: true };
+        assert_eq!(recognised(cut).stray, Some(found));
         assert!(decoded(cut, recognised(cut)).unwrap().ends_with("3. M\u{FFFD}"));
 
         // Text of another encoding in which a few bytes happen to be UTF-8.
         let other = encoded(&"Größe;März;Ã¼ber\n".repeat(30), "windows-1252");
         assert_eq!(recognised(&other).to_string(), "windows-1252 (likely)");
-        assert_eq!(recognised(b"Troms\xF8\n").faults, None);
+        assert_eq!(recognised(b"Troms\xF8\n").stray, None);
     }
 
     #[test]

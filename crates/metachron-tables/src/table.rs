@@ -114,11 +114,11 @@ pub struct Lines {
     /// Whether a structured format is not closed: the file was cut off.
     pub ends_early: bool,
     /// Cells of delimited text that hold what is no UTF-8, by line and column, the first of which is 0; the first few.
-    pub spoiled: Vec<(u64, usize)>,
+    pub stray: Vec<(u64, usize)>,
 }
 
-/// Spoiled cells that are listed.
-const MOST_SPOILED: usize = 5;
+/// Such cells that are listed.
+const MOST_STRAY: usize = 5;
 
 /// How often something was met, and in which line first.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
@@ -448,11 +448,11 @@ impl Table {
         // Records that are footers if nothing but footers follows.
         let mut waiting: Vec<KeptRecord> = Vec::new();
         let mut buffer = String::new();
-        let has_faults = self.source.charset.faults.is_some();
+        let has_stray = self.source.charset.stray.is_some();
         let mut count = |lines: &mut Lines, record: &Record<'_>| {
             lines.rows += 1;
-            if has_faults && lines.spoiled.len() < MOST_SPOILED {
-                lines.spoiled.extend(spoiled(record).take(MOST_SPOILED - lines.spoiled.len()));
+            if has_stray && lines.stray.len() < MOST_STRAY {
+                lines.stray.extend(stray_cells(record).take(MOST_STRAY - lines.stray.len()));
             }
             match record.field_count() {
                 cells if cells < width => lines.short.meet(record.line()),
@@ -494,15 +494,15 @@ impl Table {
 }
 
 /// The cells of a record in which a character was replaced, by line and column.
-fn spoiled<'r>(record: &'r Record<'_>) -> impl Iterator<Item = (u64, usize)> + 'r {
+fn stray_cells<'r>(record: &'r Record<'_>) -> impl Iterator<Item = (u64, usize)> + 'r {
     let columns = match record.text().contains(char::REPLACEMENT_CHARACTER) {
         true => record.field_count(),
         false => 0,
     };
-    let is_spoiled = |column: &usize| {
+    let is_stray = |column: &usize| {
         record.value(*column, &mut String::new()).contains(char::REPLACEMENT_CHARACTER)
     };
-    (0..columns).filter(is_spoiled).map(|column| (record.line(), column))
+    (0..columns).filter(is_stray).map(|column| (record.line(), column))
 }
 
 /// Whether a record is no row if it stands at the end.

@@ -14,15 +14,15 @@ use crate::error::TableError;
 /// What a file was when it was first read to its end.
 #[derive(Debug, Clone, Default)]
 pub(crate) struct Watch {
-    content: Arc<Mutex<Option<Content>>>,
+    digest: Arc<Mutex<Option<Digest>>>,
     state: Option<State>,
 }
 
-/// How many bytes a file has, and a digest that tells them from others; nobody need fear forgery here.
+/// How many bytes a file has, and a hash that tells them from others; nobody need fear forgery here.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-struct Content {
+struct Digest {
     bytes: u64,
-    digest: u64,
+    hash: u64,
 }
 
 /// What the file system says of a file.
@@ -47,7 +47,7 @@ impl Watch {
     /// Reads a file, and fails at its end if it is not what it was.
     pub(crate) fn reader(&self, file: File) -> Watched {
         let hasher = DefaultHasher::new();
-        Watched { file, bytes: 0, hasher, content: Arc::clone(&self.content) }
+        Watched { file, bytes: 0, hasher, digest: Arc::clone(&self.digest) }
     }
 
     /// Fails if the file system says that the file at this path is not what it was; for formats that do not read
@@ -66,7 +66,7 @@ pub(crate) struct Watched {
     file: File,
     bytes: u64,
     hasher: DefaultHasher,
-    content: Arc<Mutex<Option<Content>>>,
+    digest: Arc<Mutex<Option<Digest>>>,
 }
 
 impl Read for Watched {
@@ -76,9 +76,9 @@ impl Read for Watched {
             self.bytes += read as u64;
             self.hasher.write(&buffer[..read]);
         } else if !buffer.is_empty() {
-            let own = Content { bytes: self.bytes, digest: self.hasher.finish() };
-            let mut content = self.content.lock().unwrap_or_else(PoisonError::into_inner);
-            if *content.get_or_insert(own) != own {
+            let own = Digest { bytes: self.bytes, hash: self.hasher.finish() };
+            let mut digest = self.digest.lock().unwrap_or_else(PoisonError::into_inner);
+            if *digest.get_or_insert(own) != own {
                 return Err(io::Error::other(TableError::Changed));
             }
         }

@@ -107,7 +107,9 @@ impl<'p> RunPaths<'p> {
             }
             if let Some(other) = written.insert(own, what) {
                 return Err(Failure::usage(match other == *what {
-                    true => format!("{what} {shown} would be written twice"),
+                    true => {
+                        format!("two inputs would be written as {shown}; convert them one by one")
+                    }
                     false => format!("{what} {shown} is {other} as well; name another file"),
                 }));
             }

@@ -154,12 +154,18 @@ fn as_place(path: &str) -> String {
     }
 }
 
-/// Whether a value is meant as an address, misspelt or not; a query or a pattern may only hold what looks like one.
-fn is_like_address(value: &str) -> bool {
-    let scheme = value.trim_start().split_once("://").map(|(scheme, _)| scheme);
-    let is_scheme = |scheme: &str| scheme.chars().all(|c| c.is_ascii_alphanumeric());
-    scheme.is_some_and(is_scheme) || value.trim_start().starts_with("host=")
-}
+/// Options whose values are files or addresses.
+const PLACES: [&str; 9] = [
+    "output",
+    "output-dir",
+    "rejects",
+    "run-report",
+    "save",
+    "evidence",
+    "readings",
+    "fixes",
+    "zone-data",
+];
 
 impl fmt::Display for CommandLine {
     /// As a shell takes it, without any password.
@@ -176,12 +182,13 @@ impl fmt::Display for CommandLine {
                 false => write!(f, " --{name}")?,
             }
             let Some(value) = value else { continue };
-            let is_place = OUTPUTS.contains(&&**name) || is_like_address(value);
+            let is_place = PLACES.contains(&&**name);
             let shown = if is_place { as_place(value) } else { value.clone() };
-            let digits = shown
+            // A number below zero is taken for a value, another word behind a hyphen for an option.
+            let is_like_option = shown
                 .strip_prefix('-')
-                .is_none_or(|rest| rest.starts_with(|c: char| c.is_ascii_digit()));
-            let gap = if digits || is_place { ' ' } else { '=' };
+                .is_some_and(|rest| rest.starts_with(|c: char| !c.is_ascii_digit()));
+            let gap = if is_like_option { '=' } else { ' ' };
             write!(f, "{gap}{}", shell_word(&shown))?;
         }
         Ok(())

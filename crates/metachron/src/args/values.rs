@@ -80,19 +80,27 @@ pub enum OutputFormat {
 }
 
 impl OutputFormat {
+    /// The endings of names that say a format; of several the first is the usual one.
+    pub const ENDINGS: [(&'static str, OutputFormat); 13] = [
+        (".csv", OutputFormat::Csv),
+        (".tsv", OutputFormat::Tsv),
+        (".tab", OutputFormat::Tsv),
+        (".json", OutputFormat::Json),
+        (".jsonl", OutputFormat::Jsonl),
+        (".ndjson", OutputFormat::Jsonl),
+        (".parquet", OutputFormat::Parquet),
+        (".arrow", OutputFormat::Arrow),
+        (".xlsx", OutputFormat::Xlsx),
+        (".sqlite", OutputFormat::Sqlite),
+        (".sqlite3", OutputFormat::Sqlite),
+        (".db", OutputFormat::Sqlite),
+        (".sql", OutputFormat::Sql),
+    ];
+
     /// The name of a file in this format whose input has this one; text that is compressed stays so.
     pub fn named(self, input: &Path) -> PathBuf {
-        let ending = match self {
-            OutputFormat::Csv => "csv",
-            OutputFormat::Tsv => "tsv",
-            OutputFormat::Json => "json",
-            OutputFormat::Jsonl => "jsonl",
-            OutputFormat::Parquet => "parquet",
-            OutputFormat::Arrow => "arrow",
-            OutputFormat::Xlsx => "xlsx",
-            OutputFormat::Sqlite => "sqlite",
-            OutputFormat::Sql => "sql",
-        };
+        let mut endings = OutputFormat::ENDINGS.iter().filter(|(_, own)| *own == self);
+        let ending = endings.next().map_or("", |(ending, _)| &ending[1..]);
         let own = match Compression::of(input) {
             Some(_) => input.with_extension(""),
             None => input.to_owned(),

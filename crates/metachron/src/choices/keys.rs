@@ -15,6 +15,9 @@ use toml_edit::{Array, InlineTable, Value};
 use super::wrong::Wrong;
 use crate::message::{did_you_mean, plain, quoted};
 
+/// Keys whose values are lists that grow: what is said of them several times adds up.
+pub const GROWING: [&str; 4] = ["known", "missing", "require", "allow"];
+
 /// What is wrong with a key that does not exist.
 pub fn unknown_key<'k>(key: &str, keys: impl IntoIterator<Item = &'k str>) -> Wrong {
     Wrong::general(format!("there is no key {}{}", quoted(key), did_you_mean(nearest(key, keys))))

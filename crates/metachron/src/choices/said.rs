@@ -9,7 +9,7 @@ use metachron_core::verdict::{Clue, Settle};
 use toml_edit::{Array, Value};
 
 use super::decisions::{Decisions, When};
-use super::keys::{meanings_said, texts};
+use super::keys::{GROWING, meanings_said, texts};
 use super::options::{COLUMN_KEYS, OF_FILE};
 use super::syntax::{keys_of_set, parse_when, set_name, set_text, when_values};
 use super::wrong::Wrong;
@@ -186,8 +186,7 @@ impl Said {
         let is_no_length = self.says("kind").is_some_and(|kind| kind.as_str() != Some("duration"));
         match key {
             _ if self.leaves() => true,
-            // Lists grow.
-            "known" | "missing" | "require" | "allow" => false,
+            key if GROWING.contains(&key) => false,
             "order" | "layouts" => self.says("order").or(self.says("layouts")).is_some(),
             "unit" if is_no_length => true,
             key => self.says(key).is_some(),

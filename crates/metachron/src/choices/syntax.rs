@@ -7,7 +7,7 @@ use metachron_core::reading::{Order, RowParts, Written};
 use toml_edit::Value;
 
 use super::decisions::{Decisions, When};
-use super::keys::{texts, unknown_key};
+use super::keys::{GROWING, texts, unknown_key};
 use super::wrong::Wrong;
 use crate::message::{is_hidden, plain, quoted};
 
@@ -51,9 +51,7 @@ fn toml_value(value: &Value) -> String {
 }
 
 fn toml_key(key: &str) -> String {
-    let bare =
-        !key.is_empty() && key.chars().all(|c| c.is_ascii_alphanumeric() || "_-".contains(c));
-    if bare { key.to_owned() } else { toml_text(key) }
+    if plain(key) == key { toml_edit::Key::new(key).to_string() } else { toml_text(key) }
 }
 
 /// A value as `--set` takes it: a bare word where that is no TOML, or as TOML.
@@ -117,9 +115,6 @@ pub fn keys_of_set(text: &str) -> Option<(String, Vec<(String, Value)>)> {
     Some((column, keys))
 }
 
-/// Keys of which several that are said add up.
-const ADD_UP: [&str; 4] = ["known", "missing", "require", "allow"];
-
 /// Refuses to be told the same of a column twice.
 ///
 /// # Errors
@@ -128,7 +123,7 @@ pub fn refuse_twice(sets: &[String]) -> Result<(), Wrong> {
     let mut said: BTreeMap<(String, String), &str> = BTreeMap::new();
     for text in sets {
         let Some((column, keys)) = keys_of_set(text) else { continue };
-        for (key, _) in keys.into_iter().filter(|(key, _)| !ADD_UP.contains(&key.as_str())) {
+        for (key, _) in keys.into_iter().filter(|(key, _)| !GROWING.contains(&key.as_str())) {
             if let Some(other) = said.insert((column.clone(), key.clone()), text) {
                 return Err(Wrong::general(format!(
                     "--set {} and --set {} both say {key}; leave one out",

@@ -6,7 +6,7 @@ use metachron_core::order::Alternative;
 use metachron_core::verdict::{Contender, Judgement, Settle};
 
 use crate::choices::Said;
-use crate::message::{Failure, plain, quoted};
+use crate::message::{Failure, leaving, plain, quoted};
 use crate::report::column::in_words;
 use crate::report::paste::{favoured, no_date_phrase, taken};
 use crate::survey::SurveyedColumn;
@@ -54,7 +54,7 @@ fn ask_one(column: &SurveyedColumn) -> Result<Answered, Failure> {
     let mut input = std::io::stdin().lock();
     loop {
         let mut out = std::io::stderr().lock();
-        out.write_all(question.as_bytes()).and_then(|()| out.flush()).map_err(failed)?;
+        out.write_all(leaving(&question).as_bytes()).and_then(|()| out.flush()).map_err(failed)?;
         let mut line = String::new();
         if input.read_line(&mut line).map_err(failed)? == 0 {
             return Ok(Answered::Left);

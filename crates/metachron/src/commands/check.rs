@@ -25,18 +25,16 @@ pub fn run(
     let choices =
         Choices::new(&check.input, &check.columns, &check.shaping, of_command, line, ambient)?;
     let page = Page { width: ambient.width, color: check.view.color.or(ambient.color) };
-    let (mut reports, mut is_spoiled) = (Vec::new(), false);
+    let (mut reports, mut is_doubtful) = (Vec::new(), false);
     for (part, file) in (0..).zip(super::files(&check.files)?) {
         let table = survey(&file, part, &choices)?;
         check_early(&table, None, &choices, ambient)?;
         let options = ConversionOptions { fixes: check.answers.said(), ..closely() };
         let checked = check_table(&table, &options, (&choices, ambient))?;
-        // Whoever names the encoding knows of its faults.
-        let knows_encoding = choices.wanted.charset.is_some();
-        is_spoiled |= !doubts(&table.intake.table, &table.lines, knows_encoding).is_empty();
+        is_doubtful |= !doubts(&table.intake.table, &table.lines, &choices.wanted).is_empty();
         reports.push(CheckReport::new(&table, checked.as_ref(), &choices));
     }
-    let found = is_spoiled || reports.iter().any(|report| !report.findings.is_empty());
+    let found = is_doubtful || reports.iter().any(|report| !report.findings.is_empty());
     let text = match (&reports[..], check.view.json) {
         ([report], true) => json(report)?,
         (reports, true) => json(&reports)?,

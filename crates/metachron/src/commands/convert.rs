@@ -154,9 +154,7 @@ pub fn run(
                 ));
             }
         }
-        // Whoever names the encoding knows of its faults.
-        let knows_encoding = choices.wanted.charset.is_some();
-        for doubt in doubts(&table.intake.table, &converted.lines, knows_encoding) {
+        for doubt in doubts(&table.intake.table, &converted.lines, &choices.wanted) {
             say(&format!("metachron: {}: {doubt}", shown(&table.intake.path)));
             exit = Exit::Left;
         }
@@ -203,12 +201,6 @@ fn outputs(convert: &args::Convert, files: &[PathBuf]) -> Result<Vec<PathBuf>, F
             (None, _) => PathBuf::from("table.csv"),
         };
         let output = dir.join(convert.output_format.map_or(name.clone(), |own| own.named(&name)));
-        if outputs.contains(&output) {
-            return Err(Failure::usage(format!(
-                "two inputs would be written as {}; convert them one by one",
-                shown(&output)
-            )));
-        }
         outputs.push(output);
     }
     Ok(outputs)

@@ -3,12 +3,11 @@
 use std::collections::BTreeSet;
 use std::path::PathBuf;
 
+use metachron_tables::address::concealed;
+
 use super::ask::ask;
 use super::save::{Accepted, print_saved, save};
 use super::{json, print};
-
-use metachron_tables::address::concealed;
-
 use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::{Choices, Decisions, Shaping, suggested_readings};

@@ -471,24 +471,11 @@ fn by_ending(path: &Path) -> Result<Option<OutputFormat>, Failure> {
             shown_output(&path.with_extension("xlsx"))
         )));
     }
-    Ok(ENDINGS.iter().find(|(ending, _)| stem.ends_with(ending)).map(|(_, format)| *format))
+    Ok(OutputFormat::ENDINGS
+        .iter()
+        .find(|(ending, _)| stem.ends_with(ending))
+        .map(|(_, format)| *format))
 }
-
-const ENDINGS: [(&str, OutputFormat); 13] = [
-    (".csv", OutputFormat::Csv),
-    (".tsv", OutputFormat::Tsv),
-    (".tab", OutputFormat::Tsv),
-    (".json", OutputFormat::Json),
-    (".jsonl", OutputFormat::Jsonl),
-    (".ndjson", OutputFormat::Jsonl),
-    (".parquet", OutputFormat::Parquet),
-    (".arrow", OutputFormat::Arrow),
-    (".xlsx", OutputFormat::Xlsx),
-    (".sqlite", OutputFormat::Sqlite),
-    (".sqlite3", OutputFormat::Sqlite),
-    (".db", OutputFormat::Sqlite),
-    (".sql", OutputFormat::Sql),
-];
 
 /// Workbooks that can be read only.
 const UNWRITTEN: [&str; 4] = [".xlsm", ".xlsb", ".xls", ".ods"];

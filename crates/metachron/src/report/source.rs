@@ -7,6 +7,7 @@ use metachron_core::reading::Terms;
 use metachron_core::text::grouped;
 use metachron_tables::compress::Compression;
 use metachron_tables::table::{Lines, Met, Table, TableFormat};
+use metachron_tables::wanted::Wanted;
 use serde::Serialize;
 
 use crate::intake::says;
@@ -84,7 +85,7 @@ impl SourceFacts {
             "row with more cells than the header; the last ones belong to no column",
             "rows with more cells than the header; the last ones belong to no column",
         );
-        notes.extend(doubts(&intake.table, lines, false));
+        notes.extend(doubts(&intake.table, lines, &Wanted::default()));
         notes.extend(renamed(&intake.table, &table.blank));
         let source = intake.table.source();
         let (dialect, header_line, preamble) = match &intake.table.format {
@@ -150,33 +151,33 @@ impl SourceFacts {
     }
 }
 
-/// Why a file may be damaged, though it can be read: for who `knows_encoding`, its encoding is no reason.
-pub fn doubts(table: &Table, lines: &Lines, knows_encoding: bool) -> Vec<String> {
+/// Why a file may be damaged, though it can be read. Whoever says its encoding knows of stray bytes.
+pub fn doubts(table: &Table, lines: &Lines, said: &Wanted) -> Vec<String> {
     let early = "the file ends too early: its table is never closed, and rows may be missing";
-    let faults = faults(table, lines).filter(|_| !knows_encoding);
-    faults.into_iter().chain(lines.ends_early.then(|| early.to_owned())).collect()
+    let stray = stray_bytes(table, lines).filter(|_| said.charset.is_none());
+    stray.into_iter().chain(lines.ends_early.then(|| early.to_owned())).collect()
 }
 
 /// What in a file of UTF-8 is none, and where.
-fn faults(table: &Table, lines: &Lines) -> Option<String> {
-    let faults = table.source().charset.faults?;
-    let what = match faults.count {
+fn stray_bytes(table: &Table, lines: &Lines) -> Option<String> {
+    let stray = table.source().charset.stray?;
+    let what = match stray.count {
         1 => "1 character is not UTF-8 and stands as \u{FFFD}".to_owned(),
         count => format!("{} characters are not UTF-8 and stand as \u{FFFD}", grouped(count)),
     };
     let mut places: Vec<String> = Vec::new();
-    for (line, column) in &lines.spoiled {
+    for (line, column) in &lines.stray {
         let name = table.header.names.get(*column);
         let name = name.map_or_else(|| (column + 1).to_string(), |name| quoted(name));
         places.push(format!("line {line} column {name}"));
     }
-    let byte = format!("byte 0x{:02X}", faults.byte);
+    let byte = format!("byte 0x{:02X}", stray.byte);
     let places = match places.is_empty() {
-        true => format!("first in line {}, {byte}", faults.line),
-        false if places.len() as u64 >= faults.count => format!("{}; {byte}", places.join(", ")),
+        true => format!("first in line {}, {byte}", stray.line),
+        false if places.len() as u64 >= stray.count => format!("{}; {byte}", places.join(", ")),
         false => format!("{}, \u{2026}; first {byte}", places.join(", ")),
     };
-    let end = if faults.is_cut_off { "; the file ends inside a character" } else { "" };
+    let end = if stray.is_cut_off { "; the file ends inside a character" } else { "" };
     let helps = "--encoding NAME reads them, --encoding utf-8 leaves them so";
     Some(format!("{what} ({places}){end}; {helps}"))
 }

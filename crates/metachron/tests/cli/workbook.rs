@@ -241,24 +241,30 @@ fn the_origin_of_a_workbook_is_held_against_the_saved_one() {
         .check();
 }
 
-/// The same workbook, whose numbers count from 1904.
-fn counted_from_1904(book: &[u8]) -> Vec<u8> {
+/// The same workbook with another text in one of its parts.
+fn with_part(book: &[u8], part: &str, change: impl Fn(String) -> String) -> Vec<u8> {
     let mut original = zip::ZipArchive::new(std::io::Cursor::new(book)).unwrap();
     let names: Vec<String> = original.file_names().map(|name| name.unwrap().into_owned()).collect();
     let parts: Vec<(&str, Vec<u8>)> = names
         .iter()
         .map(|name| {
-            let mut part = Vec::new();
-            original.by_name(name).unwrap().read_to_end(&mut part).unwrap();
-            if name == "xl/workbook.xml" {
-                let text = String::from_utf8(part).unwrap();
-                assert!(text.contains("<workbookPr "));
-                part = text.replace("<workbookPr ", "<workbookPr date1904=\"1\" ").into_bytes();
+            let mut bytes = Vec::new();
+            original.by_name(name).unwrap().read_to_end(&mut bytes).unwrap();
+            if name == part {
+                bytes = change(String::from_utf8(bytes).unwrap()).into_bytes();
             }
-            (name.as_str(), part)
+            (name.as_str(), bytes)
         })
         .collect();
     archive(&parts)
+}
+
+/// The same workbook, whose numbers count from 1904.
+fn counted_from_1904(book: &[u8]) -> Vec<u8> {
+    with_part(book, "xl/workbook.xml", |text| {
+        assert!(text.contains("<workbookPr "));
+        text.replace("<workbookPr ", "<workbookPr date1904=\"1\" ")
+    })
 }
 
 #[test]
@@ -585,23 +591,8 @@ fn date_cells_that_no_date_can_be_stay_the_numbers_that_they_are() {
         .check();
 }
 
-/// The same workbook with another text in the part of its second sheet.
-fn with_sheet(book: &[u8], change: impl Fn(String) -> String) -> Vec<u8> {
-    let mut original = zip::ZipArchive::new(std::io::Cursor::new(book)).unwrap();
-    let names: Vec<String> = original.file_names().map(|name| name.unwrap().into_owned()).collect();
-    let parts: Vec<(&str, Vec<u8>)> = names
-        .iter()
-        .map(|name| {
-            let mut part = Vec::new();
-            original.by_name(name).unwrap().read_to_end(&mut part).unwrap();
-            if name == "xl/worksheets/sheet2.xml" {
-                part = change(String::from_utf8(part).unwrap()).into_bytes();
-            }
-            (name.as_str(), part)
-        })
-        .collect();
-    archive(&parts)
-}
+/// The sheet of the rows in a workbook of [`book`].
+const SHEET: &str = "xl/worksheets/sheet2.xml";
 
 #[test]
 fn a_formula_without_a_result_is_not_missing() {
@@ -614,7 +605,7 @@ fn a_formula_without_a_result_is_not_missing() {
             &[Number(3.0), Text("")],
         ],
     );
-    let uncalculated = with_sheet(&whole, |sheet| {
+    let uncalculated = with_part(&whole, SHEET, |sheet| {
         let cell = "<v>45396</v>";
         assert!(sheet.contains(cell), "{sheet}");
         sheet.replace(cell, "<f>TODAY()</f>")
@@ -632,7 +623,7 @@ fn a_formula_without_a_result_is_not_missing() {
     );
 
     // A text that the table of texts does not have.
-    let texts = with_sheet(&whole, |sheet| {
+    let texts = with_part(&whole, SHEET, |sheet| {
         let text = "t=\"s\"><v>1</v>";
         assert!(sheet.contains(text), "{sheet}");
         sheet.replace(text, "t=\"s\"><v>999</v>")
