@@ -39,7 +39,7 @@ pub fn block(
     if how == Block::Reasons {
         return;
     }
-    side_by_side(out, column, indent + 2);
+    side_by_side(out, column, indent + 2, page.width);
     let is_long = |settle: &SettleFacts| {
         settle.command.as_ref().is_some_and(|command| command.len() > LONGEST_COMMAND)
     };
@@ -62,7 +62,7 @@ pub fn block(
 }
 
 /// The candidates in play, with what each makes of the column and of one value.
-pub(super) fn side_by_side(out: &mut String, column: &ColumnFacts, indent: usize) {
+pub(super) fn side_by_side(out: &mut String, column: &ColumnFacts, indent: usize, width: usize) {
     let in_play: Vec<&CandidateFacts> =
         column.candidates.iter().filter(|candidate| candidate.in_play).collect();
     if in_play.len() < 2 {
@@ -81,7 +81,7 @@ pub(super) fn side_by_side(out: &mut String, column: &ColumnFacts, indent: usize
         };
         grid.push(vec![candidate.phrase.to_owned(), span, example]);
     }
-    grid.write(out, indent, usize::MAX, None);
+    grid.write_wrapped(out, indent, width);
 }
 
 /// How far in the texts of these columns stand.

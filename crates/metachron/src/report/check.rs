@@ -290,6 +290,8 @@ pub fn check_page(report: &CheckReport, page: Page) -> String {
         return text;
     }
     text.push('\n');
+    let grid =
+        if grid.needs(titles.len()) <= page.width { grid } else { grid.without_zeros("read") };
     grid.write(&mut text, 2, page.width, None);
     text.push('\n');
     if report.findings.is_empty() {

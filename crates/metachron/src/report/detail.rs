@@ -118,7 +118,11 @@ fn candidates(out: &mut String, column: &ColumnFacts, page: Page) {
             grid.push(vec![String::new(), String::new(), layout]);
         }
     }
-    grid.write(out, 2, page.width, Some(2));
+    // A layout that is cut says nothing: it stands at the end where there is no room for it.
+    match grid.needs(grid.columns()) <= page.width {
+        true => grid.write(out, 2, page.width, None),
+        false => grid.with_last("layout").write_wrapped(out, 2, page.width),
+    }
     for candidate in &column.candidates {
         if let Some(first) = &candidate.contradiction {
             out.push_str(&format!(

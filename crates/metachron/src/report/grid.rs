@@ -8,12 +8,14 @@ pub const EIGHTHS: [char; 8] = ['▁', '▂', '▃', '▄', '▅', '▆', '▇',
 /// Rows of cells; a cell may be painted without changing its width.
 #[derive(Debug)]
 pub struct Grid {
+    /// Whether the first row has the titles of the columns.
+    has_heading: bool,
     /// Whether each column holds numbers, which are aligned on the right.
     numbers: Vec<bool>,
     rows: Vec<Vec<GridCell>>,
 }
 
-#[derive(Debug, Clone)]
+#[derive(Debug, Clone, Default)]
 struct GridCell {
     text: String,
     painted: Option<String>,
@@ -22,14 +24,14 @@ struct GridCell {
 impl Grid {
     /// A grid with a heading.
     pub fn new(heading: &[&str]) -> Grid {
-        let mut grid = Grid::plain(heading.len());
+        let mut grid = Grid { has_heading: true, ..Grid::plain(heading.len()) };
         grid.push(heading.iter().map(|title| (*title).to_owned()).collect());
         grid
     }
 
     /// A grid of so many columns without a heading.
     pub fn plain(columns: usize) -> Grid {
-        Grid { numbers: vec![false; columns], rows: Vec::new() }
+        Grid { has_heading: false, numbers: vec![false; columns], rows: Vec::new() }
     }
 
     /// The same with numbers in the columns of these titles.
@@ -59,6 +61,42 @@ impl Grid {
         let cells = texts.map(|text| GridCell { text, painted: None });
         self.rows.iter_mut().zip(cells).for_each(|(row, cell)| row.push(cell));
         self.numbers.push(false);
+    }
+
+    /// The same without columns of numbers that are nothing but zeros, for where there is little room; the column of
+    /// this title stays.
+    pub fn without_zeros(self, kept: &str) -> Grid {
+        let is_zero = |column: usize| {
+            let text = |row: &'_ Vec<GridCell>| row.get(column).map(|own| own.text.clone());
+            let mut texts = self.rows.iter().filter_map(text);
+            let title = texts.next();
+            self.numbers[column]
+                && title.as_deref() != Some(kept)
+                && texts.all(|own| matches!(own.as_str(), "" | "0"))
+        };
+        let order: Vec<usize> = (0..self.numbers.len()).filter(|at| !is_zero(*at)).collect();
+        self.of_columns(&order)
+    }
+
+    /// The same with the column of this title behind all others.
+    pub fn with_last(self, title: &str) -> Grid {
+        let is_it = |at: &usize| {
+            self.rows.first().and_then(|row| row.get(*at)).is_some_and(|own| own.text == title)
+        };
+        let (last, mut order): (Vec<usize>, Vec<usize>) = (0..self.numbers.len()).partition(is_it);
+        order.extend(last);
+        self.of_columns(&order)
+    }
+
+    fn of_columns(self, order: &[usize]) -> Grid {
+        // A row may end with its last filled cell.
+        let cell = |row: &Vec<GridCell>, at: usize| row.get(at).cloned().unwrap_or_default();
+        let cells = |row: &Vec<GridCell>| order.iter().map(|at| cell(row, *at)).collect();
+        Grid {
+            rows: self.rows.iter().map(cells).collect(),
+            numbers: order.iter().map(|at| self.numbers[*at]).collect(),
+            ..self
+        }
     }
 
     /// How many columns there are.
@@ -113,14 +151,19 @@ impl Grid {
 }
 
 impl Grid {
-    /// Writes the rows, each after `indent` spaces; the text of the last column goes on in further lines
-    /// where it does not fit.
+    /// Writes the rows, each after `indent` spaces; the text of the last column goes on in further lines where it does
+    /// not fit, and stands below each row where there is no room for it beside the others.
     pub fn write_wrapped(&self, out: &mut String, indent: usize, width: usize) {
-        const LEAST: usize = 30;
+        const LEAST: usize = 16;
         let last = self.numbers.len().saturating_sub(1);
         let used = self.needs(last);
-        let room = width.saturating_sub(indent + used).max(LEAST);
-        let mut wrapped = Grid { numbers: self.numbers.clone(), rows: Vec::new() };
+        let room = width.saturating_sub(indent + used);
+        let texts = self.rows.iter().filter_map(|row| row.get(last)).map(|own| own.text.as_str());
+        let longest = texts.flat_map(|own| own.split(' ')).map(str::width).max();
+        if self.width(last) > room && (room < LEAST || longest > Some(room)) {
+            return self.write_below(out, indent, width);
+        }
+        let mut wrapped = Grid { rows: Vec::new(), numbers: self.numbers.clone(), ..*self };
         for row in &self.rows {
             let mut lines =
                 row.get(last).map_or(Vec::new(), |cell| wrap(&cell.text, room)).into_iter();
@@ -136,6 +179,31 @@ impl Grid {
             }
         }
         wrapped.write(out, indent, usize::MAX, None);
+    }
+
+    /// Writes the rows, and the text of the last column below each of them.
+    fn write_below(&self, out: &mut String, indent: usize, width: usize) {
+        let last = self.numbers.len().saturating_sub(1);
+        let first = |row: &Vec<GridCell>| row.iter().take(last).cloned().collect();
+        let numbers = self.numbers[..last].to_vec();
+        let grid = Grid { rows: self.rows.iter().map(first).collect(), numbers, ..*self };
+        let mut lines = String::new();
+        grid.write(&mut lines, indent, width, None);
+        for (at, (line, row)) in lines.lines().zip(&self.rows).enumerate() {
+            if !line.trim().is_empty() {
+                out.push_str(line);
+                out.push('\n');
+            }
+            // A title of what stands below has no place.
+            let text =
+                row.get(last).filter(|own| !own.text.is_empty() && (at > 0 || !self.has_heading));
+            if let Some(cell) = text {
+                let indent = indent + 2;
+                for line in wrap(&cell.text, width.saturating_sub(indent)) {
+                    out.push_str(&format!("{}{line}\n", " ".repeat(indent)));
+                }
+            }
+        }
     }
 }
 
@@ -219,6 +287,29 @@ mod tests {
         let mut out = String::new();
         grid.write(&mut out, 0, 24, Some(0));
         assert_eq!(out, "read by             rows\n{day}/{month}/{ye…     7\n");
+    }
+
+    #[test]
+    fn what_has_no_room_beside_stands_below_and_zeros_nowhere() {
+        let mut grid = Grid::new(&["name", "read by", "read", "open", "rows"])
+            .numbers(&["read", "open", "rows"]);
+        let layouts = "{day}/{month}/{year} or {month}/{day}/{year}";
+        for (name, by, rows) in [("seen", layouts, "7"), ("ring", "", "")] {
+            grid.push([name, by, "0", "0", rows].map(str::to_owned).into());
+        }
+        let grid = grid.without_zeros("read").with_last("read by");
+        let (mut below, mut beside) = (String::new(), String::new());
+        grid.write_wrapped(&mut below, 2, 36);
+        grid.write_wrapped(&mut beside, 2, 52);
+        assert_eq!(
+            below,
+            "  name  read  rows\n  seen     0     7\n    {day}/{month}/{year} or\n    {month}/{day}/{year}\n  ring     0\n"
+        );
+        assert_eq!(
+            beside,
+            "  name  read  rows  read by\n  seen     0     7  {day}/{month}/{year} or\n                    \
+             {month}/{day}/{year}\n  ring     0\n"
+        );
     }
 
     #[test]

@@ -128,7 +128,7 @@ pub(super) fn questions_alike(
             |own: &&ColumnFacts| own.candidates.iter().filter(|own| own.in_play).count() > 1;
         if let Some(first) = own.first().copied().filter(|own| several(own)) {
             paragraph(out, "  ", 2, &format!("For example {}:", plain(&first.name)), page.width);
-            side_by_side(out, first, 4);
+            side_by_side(out, first, 4, page.width);
         }
         for way in &group.settle {
             to_paste(out, &way.message, way.command.as_slice(), page);
@@ -241,29 +241,18 @@ fn grid(out: &mut String, columns: &[&ColumnFacts], page: Page) {
     let others = others.into_iter().filter(|(occurs, _)| *occurs).map(|(_, shown)| shown);
     let shown: Vec<ShownColumn> = usual.into_iter().chain(others).collect();
     let numbers = ["read", "missing", "unreadable", "contested", "placeholder", "open"];
-    let filled = |shown: &[ShownColumn]| {
-        let titles: Vec<&str> = shown.iter().map(|(title, _)| *title).collect();
-        let mut grid = Grid::new(&titles).numbers(&numbers);
-        for column in columns {
-            grid.push(shown.iter().map(|(_, of)| of(column)).collect());
-            grid.paint(2, page.verdict(&column.verdict));
-        }
-        grid
-    };
-    let grid = filled(&shown);
+    let titles: Vec<&str> = shown.iter().map(|(title, _)| *title).collect();
+    let mut grid = Grid::new(&titles).numbers(&numbers);
+    for column in columns {
+        grid.push(shown.iter().map(|(_, of)| of(column)).collect());
+        grid.paint(2, page.verdict(&column.verdict));
+    }
     if grid.needs(shown.len()) <= page.width {
         grid.write(out, 2, page.width, None);
         return;
     }
     // Layouts that are cut say nothing: they stand at the end where there is no room for them, and zeros nowhere.
-    let is_zero = |of: fn(&ColumnFacts) -> String| {
-        columns.iter().all(|own| matches!(of(own).as_str(), "" | "0"))
-    };
-    let (mut narrow, layouts): (Vec<ShownColumn>, Vec<ShownColumn>) =
-        shown.into_iter().partition(|(title, _)| *title != "read by");
-    narrow.retain(|(title, of)| !numbers[1..].contains(title) || !is_zero(*of));
-    narrow.extend(layouts);
-    filled(&narrow).write_wrapped(out, 2, page.width);
+    grid.without_zeros("read").with_last("read by").write_wrapped(out, 2, page.width);
 }
 
 /// The layouts of the reading, or those in play.

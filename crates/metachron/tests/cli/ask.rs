@@ -5,6 +5,7 @@ use std::io::{Read, Write};
 use std::process::Stdio;
 
 use rustix::pty::{OpenptFlags, grantpt, openpt, ptsname, unlockpt};
+use rustix::termios::{Winsize, tcsetwinsize};
 
 use crate::harness::{Bench, table};
 
@@ -31,6 +32,65 @@ fn at_a_terminal(bench: &Bench, line: &str, keys: &str) -> String {
         shown.extend_from_slice(&buffer[..read]);
     }
     String::from_utf8(shown).unwrap().replace('\r', "")
+}
+
+/// What a command shows at a terminal of so many columns.
+fn at_a_width(bench: &Bench, line: &str, columns: u16) -> String {
+    let terminal = openpt(OpenptFlags::RDWR | OpenptFlags::NOCTTY).unwrap();
+    grantpt(&terminal).unwrap();
+    unlockpt(&terminal).unwrap();
+    let size = Winsize { ws_row: 50, ws_col: columns, ws_xpixel: 0, ws_ypixel: 0 };
+    tcsetwinsize(&terminal, size).unwrap();
+    let name = ptsname(&terminal, Vec::new()).unwrap().into_string().unwrap();
+    let open = || File::options().read(true).write(true).open(&name).unwrap();
+    let mut child = {
+        let mut command = bench.command(line);
+        command.stdin(Stdio::null()).stderr(Stdio::from(open())).stdout(Stdio::from(open()));
+        command.env("NO_COLOR", "1").spawn().unwrap()
+    };
+    let mut terminal = File::from(terminal);
+    let (mut shown, mut buffer) = (Vec::new(), [0; 4096]);
+    while let Ok(read @ 1..) = terminal.read(&mut buffer) {
+        shown.extend_from_slice(&buffer[..read]);
+    }
+    child.wait().unwrap();
+    String::from_utf8(shown).unwrap().replace('\r', "")
+}
+
+#[test]
+fn pages_keep_within_the_terminal() {
+    let bench = Bench::new();
+    let rows = (0..60).map(|row| {
+        let (day, month) = (row % 28 + 1, row % 12 + 1);
+        let open = row % 12 + 1;
+        format!("LF{row},{day:02}/{month:02}/2024,{open:02}/{month:02}/2024,2024-{month:02}-{day:02}T10:00:00Z,n/a\n")
+    });
+    bench.write(
+        "a.csv",
+        format!("ring,captured,released,logged,missing\n{}", rows.collect::<String>()),
+    );
+    for line in
+        ["survey a.csv", "check a.csv", "survey a.csv --column released", "convert a.csv -o b.csv"]
+    {
+        let lengths: Vec<usize> = [80_u16, 120]
+            .map(|columns| {
+                let shown = at_a_width(&bench, line, columns);
+                // A command line is never broken: it is there to be pasted.
+                let lines = shown.lines().filter(|own| !own.trim_start().starts_with("metachron "));
+                for own in lines {
+                    let width = own.chars().count();
+                    assert!(
+                        width <= usize::from(columns),
+                        "{columns}: {own:?} of {line} in\n{shown}"
+                    );
+                }
+                shown.lines().count()
+            })
+            .into();
+        assert!(lengths[0] >= lengths[1] && lengths[1] > 5, "{line}: {lengths:?}");
+    }
+    let narrow = at_a_width(&bench, "survey a.csv", 60);
+    assert!(narrow.contains("\n    {day}/{month}/{year} or {month}/{day}/{year}\n"), "{narrow}");
 }
 
 const TABLE: &str = "caught,released,seen,station\n\
