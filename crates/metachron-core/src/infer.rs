@@ -49,13 +49,13 @@ pub struct Inference {
 #[derive(Debug, Clone)]
 pub struct Looked {
     /// What was seen.
-    pub evidence: Evidence,
+    pub evidence: Box<Evidence>,
     /// How it was looked at.
     pub options: ObserveOptions,
     /// What was seen first, where it was looked at twice: only what was seen with the same options adds up.
     pub first_look: Option<Box<(Evidence, ObserveOptions)>>,
     /// What it amounts to.
-    pub inference: Inference,
+    pub inference: Box<Inference>,
 }
 
 /// Looks at all values of a column and concludes.
@@ -77,18 +77,18 @@ pub fn infer<'v>(
     let values: Vec<&str> = values.into_iter().collect();
     let answers = asserted.answers.iter().map(|answer| answer.value.as_str());
     let column = (options.clone().marking(answers), asserted.clone());
-    let pass = |columns: &[(usize, ObserveOptions)]| -> Result<Vec<Evidence>, Infallible> {
+    let pass = |columns: &[(usize, ObserveOptions)]| -> Result<Vec<Box<Evidence>>, Infallible> {
         let observed = |(_, options): &(usize, ObserveOptions)| {
             let mut observer = Observer::new(options.clone(), 0);
             for (row, value) in (1..).zip(&values) {
                 observer.observe(row, *value);
             }
-            observer.finish()
+            Box::new(observer.finish())
         };
         Ok(columns.iter().map(observed).collect())
     };
     match look(std::slice::from_ref(&column), pass) {
-        Ok(mut looked) if !looked.is_empty() => looked.remove(0).inference,
+        Ok(mut looked) if !looked.is_empty() => *looked.remove(0).inference,
         // A pass over values at hand gives evidence for each column.
         Ok(_) => conclude(&Evidence::empty(options), options, asserted),
         Err(never) => match never {},
@@ -104,13 +104,14 @@ pub fn infer<'v>(
 /// What stops a pass.
 pub fn look<E>(
     columns: &[(ObserveOptions, Asserted)],
-    mut pass: impl FnMut(&[(usize, ObserveOptions)]) -> Result<Vec<Evidence>, E>,
+    mut pass: impl FnMut(&[(usize, ObserveOptions)]) -> Result<Vec<Box<Evidence>>, E>,
 ) -> Result<Vec<Looked>, E> {
     let options = columns.iter().map(|(options, _)| options.clone());
     let first: Vec<(usize, ObserveOptions)> = options.enumerate().collect();
     let evidence = pass(&first)?;
-    let mut looks: Vec<(Evidence, ObserveOptions)> =
-        evidence.into_iter().zip(first.into_iter().map(|(_, options)| options)).collect();
+    let options = first.into_iter().map(|(_, options)| options);
+    let mut looks: Vec<(Box<Evidence>, ObserveOptions)> =
+        evidence.into_iter().zip(options).collect();
     let second: Vec<(usize, ObserveOptions)> = looks
         .iter()
         .zip(columns)
@@ -122,14 +123,14 @@ pub fn look<E>(
     let mut firsts: Vec<Option<Box<(Evidence, ObserveOptions)>>> = vec![None; looks.len()];
     if !second.is_empty() {
         for (evidence, (at, options)) in pass(&second)?.into_iter().zip(second) {
-            let first = std::mem::replace(&mut looks[at], (evidence, options));
-            firsts[at] = Some(Box::new(first));
+            let (first, by) = std::mem::replace(&mut looks[at], (evidence, options));
+            firsts[at] = Some(Box::new((*first, by)));
         }
     }
     let all = looks.into_iter().zip(firsts).zip(columns);
     Ok(all
         .map(|(((evidence, options), first_look), (_, asserted))| {
-            let inference = conclude(&evidence, &options, asserted);
+            let inference = Box::new(conclude(&evidence, &options, asserted));
             Looked { evidence, options, first_look, inference }
         })
         .collect())

@@ -6,7 +6,7 @@
 #[allow(dead_code)]
 mod scenarios;
 
-use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
+use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer, Thinning};
 use metachron_core::layout::Layout;
 use metachron_core::reading::{Clocks, RowPlace, Serials, Terms};
 use metachron_core::typed::TypedValue;
@@ -45,7 +45,7 @@ fn seen(rows: &[Row], before: u64, options: &ObserveOptions) -> Evidence {
         let days = observer.observe_among(RowPlace::from(row), cell.value(), &neighbours);
         neighbours.note(0, days);
     }
-    observer.finish_among("seen", &neighbours)
+    *observer.finish_among("seen", &neighbours)
 }
 
 /// Values of every kind that evidence knows, as tables have them.
@@ -169,4 +169,67 @@ fn a_long_table_beyond_every_budget_is_the_sum_of_its_runs() {
     assert!(whole.shapes.pooled > 0, "the budget of shapes is used up");
     assert!(whole.groups.values().any(|group| !group.dates.is_exact()), "and that of dates");
     assert!(joined(&rows, &[1, 9_000, 9_001, 20_000, 39_999], &options) == whole);
+}
+
+/// What is kept of a column that takes too much room is a fair part of it: what is counted stays whole, and parts that
+/// were thinned earlier or later come to the same.
+#[test]
+fn what_is_thinned_is_part_of_the_whole() {
+    let mut numbers = Numbers(3);
+    let rows: Vec<(String, String)> = (0..4_000)
+        .map(|row: u64| {
+            let date = format!(
+                "{}/{}/{}",
+                1 + numbers.below(12),
+                1 + numbers.below(12),
+                1900 + numbers.below(200)
+            );
+            let text = if row.is_multiple_of(40) { format!("n{row}") } else { date };
+            (text, format!("office {}", numbers.below(100)))
+        })
+        .collect();
+    let thinnest = std::iter::successors(Some(Thinning::NONE), |own| own.more()).nth(6).unwrap();
+    let seen = |rows: &[(String, String)], thinned_at: usize| {
+        let mut observer = Observer::new(ObserveOptions::default(), 0);
+        let mut neighbours = Neighbours::of(["seen", "office", "half"]);
+        for (at, (value, office)) in rows.iter().enumerate() {
+            if at == thinned_at {
+                let before = observer.weight();
+                neighbours.thin(thinnest);
+                observer.thin(thinnest, &neighbours);
+                assert!(observer.weight() < before || at == 0);
+            }
+            neighbours.see(1, office);
+            neighbours.see(2, ["a", "b"][at % 2]);
+            observer.observe_among((at as u64 + 1).into(), value.as_str(), &neighbours);
+        }
+        *observer.finish_among("seen", &neighbours)
+    };
+    let whole = seen(&rows, usize::MAX);
+    let thin = seen(&rows, 0);
+    assert_eq!((thin.rows, thin.cells, &thin.names), (whole.rows, whole.cells, &whole.names));
+    assert_eq!(thin.clues.steps, whole.clues.steps);
+    // Eight values are told apart, and no hundred.
+    let columns = |own: &Evidence| -> Vec<String> {
+        own.clues.neighbours.columns().map(|(name, _)| name.clone()).collect()
+    };
+    assert_eq!(
+        (columns(&thin), columns(&whole)),
+        (vec!["half".into()], vec!["half".into(), "office".into()])
+    );
+    let dates =
+        |own: &Evidence| own.groups.values().map(|group| group.dates.count(|_| true)).sum::<u64>();
+    assert_eq!((dates(&thin), dates(&whole) > 3_000), (256, true));
+    let shapes =
+        |own: &Evidence| own.shapes.by_frequency().iter().map(|(_, tally)| tally.rows).sum::<u64>();
+    assert_eq!(shapes(&thin) + thin.shapes.pooled, shapes(&whole) + whole.shapes.pooled);
+    // However late it is thinned, or together with what it is.
+    assert!(seen(&rows, 1_500) == thin);
+    let (first, last) = (seen(&rows[..1_000], 0), seen(&rows[1_000..], usize::MAX));
+    let joined = first.join(last).unwrap();
+    assert_eq!(columns(&joined), columns(&thin));
+    assert_eq!(
+        (joined.thinned, &joined.groups, &joined.shapes),
+        (thin.thinned, &thin.groups, &thin.shapes)
+    );
 }

@@ -3,6 +3,34 @@
 use metachron_core::typed::TypedValue;
 use metachron_core::value::{Fault, Value};
 
+use crate::error::TableError;
+
+/// Columns that a table has at most: what is known of each takes about ten kilobytes.
+pub const MOST_COLUMNS: usize = 250_000;
+/// Bytes that a table may take which is held in memory: workbooks and tables of pages are.
+pub const MOST_HELD: usize = 2_000_000_000;
+
+/// What a table takes that is being read into memory.
+#[derive(Debug, Default)]
+pub struct Held(usize);
+
+impl Held {
+    /// Adds so many cells with so many bytes of text.
+    ///
+    /// # Errors
+    /// If that is more than is held of any table.
+    pub fn add(&mut self, cells: usize, text: usize) -> Result<(), TableError> {
+        self.0 = self
+            .0
+            .saturating_add(cells.saturating_mul(size_of::<TypedCell>()))
+            .saturating_add(text);
+        match self.0 > MOST_HELD {
+            true => Err(TableError::TooLarge(MOST_HELD)),
+            false => Ok(()),
+        }
+    }
+}
+
 /// A row of typed cells.
 #[derive(Debug, Clone)]
 pub struct CellRow {
@@ -32,12 +60,29 @@ impl TypedCell {
     pub fn of_bytes(bytes: &[u8]) -> TypedCell {
         match std::str::from_utf8(bytes) {
             Ok(text) => TypedCell::Text(text.to_owned()),
-            Err(_) => {
-                let digits = bytes.iter().map(|byte| format!("{byte:02X}"));
-                TypedCell::Fault(Fault::NotText, format!("0x{}", digits.collect::<String>()))
-            }
+            Err(_) => TypedCell::Fault(Fault::NotText, hexadecimal(bytes)),
         }
     }
+}
+
+/// Bytes as they can be shown: `0xFF00`.
+pub fn hexadecimal(bytes: &[u8]) -> String {
+    let digits = bytes.iter().map(|byte| format!("{byte:02X}"));
+    format!("0x{}", digits.collect::<String>())
+}
+
+/// The bytes that are shown so.
+///
+/// ```
+/// use metachron_tables::cells::{hexadecimal, of_hexadecimal};
+/// assert_eq!(hexadecimal(&[0xFF, 0x00]), "0xFF00");
+/// assert_eq!(of_hexadecimal("0xFF00"), Some(vec![0xFF, 0x00]));
+/// assert_eq!(of_hexadecimal("0xé"), None);
+/// ```
+pub fn of_hexadecimal(text: &str) -> Option<Vec<u8>> {
+    let digits = text.strip_prefix("0x")?.as_bytes();
+    let byte = |pair: &[u8]| u8::from_str_radix(std::str::from_utf8(pair).ok()?, 16).ok();
+    digits.chunks(2).map(byte).collect()
 }
 
 impl CellRow {
@@ -71,5 +116,18 @@ impl CellRow {
     pub fn joined(&self) -> String {
         let texts = self.texts();
         texts.iter().filter(|text| !text.is_empty()).cloned().collect::<Vec<_>>().join(" ")
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_text_that_many_cells_share_counts_in_each() {
+        let mut held = Held::default();
+        let megabytes = (0..).take_while(|_| held.add(1, 1_000_000).is_ok()).count();
+        assert_eq!(megabytes, 1_999);
+        assert!(Held::default().add(usize::MAX, 1).is_err());
     }
 }

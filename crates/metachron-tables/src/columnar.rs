@@ -18,6 +18,7 @@ use parquet::schema::types::TypePtr;
 use crate::cells::{CellRow, TypedCell};
 use crate::contain::contained;
 use crate::error::TableError;
+use crate::stored::StoredType;
 
 /// A Parquet file that is being read.
 pub struct ParquetColumns {
@@ -59,6 +60,14 @@ impl ParquetColumns {
         let lengths = lengths.collect();
         let wide = wide_columns(&reader);
         Ok((ParquetColumns { reader, wide, logical, lengths }, names))
+    }
+
+    /// How each column is stored, where it can be stored so again.
+    pub fn stored(&self) -> Vec<Option<StoredType>> {
+        let fields = self.reader.metadata().file_metadata().schema().get_fields();
+        let own = fields.iter().zip(&self.lengths);
+        // What the integers of a length count is said beside the columns.
+        own.map(|(field, length)| StoredType::of(field).filter(|_| length.is_none())).collect()
     }
 
     /// Goes through the rows; the first is 1.
@@ -181,14 +190,15 @@ impl WideTimestamps {
     }
 }
 
+/// The Julian day of 1970-01-01.
+pub(crate) const JULIAN_EPOCH: i32 = 2_440_588;
+
 /// The moment of a timestamp in 96 bits, which counts in UTC.
 fn wide_timestamp(value: &Int96) -> TypedCell {
-    /// The Julian day of 1970-01-01.
-    const EPOCH: i128 = 2_440_588;
     const DAY: i128 = 86_400_000_000_000;
     let [low, high, day] = [0, 1, 2].map(|at| value.data().get(at).copied().unwrap_or(0));
     let nanos = (i128::from(high) << 32) | i128::from(low);
-    let since = (i128::from(day as i32) - EPOCH) * DAY + nanos;
+    let since = (i128::from(day as i32) - i128::from(JULIAN_EPOCH)) * DAY + nanos;
     match moment(since, true) {
         Ok(moment) if nanos < DAY => TypedCell::Typed(moment),
         _ => TypedCell::Fault(Fault::OutOfRange, format!("{day} {nanos}")),

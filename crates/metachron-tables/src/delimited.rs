@@ -11,6 +11,7 @@ use std::ops::Range;
 use memchr::{memchr, memchr_iter, memchr2, memchr3};
 
 use crate::blocks::Blocks;
+use crate::cells::MOST_COLUMNS;
 use crate::dialect::{Delimiter, Dialect, Escape};
 use crate::error::TableError;
 
@@ -63,6 +64,7 @@ enum Scan {
     Record(usize),
     NeedMore,
     UnclosedQuote,
+    TooWide,
 }
 
 impl<R: Read> RecordReader<R> {
@@ -112,6 +114,9 @@ impl<R: Read> RecordReader<R> {
                         line: self.line + memchr_iter(b'\n', &unread[..start]).count() as u64,
                         column: self.fields.len() + 1,
                     });
+                }
+                Scan::TooWide => {
+                    return Err(TableError::TooWide { line: self.line, most: MOST_COLUMNS });
                 }
                 Scan::NeedMore if unread.len() >= self.limit => {
                     let (line, limit) = (self.line, self.limit);
@@ -194,6 +199,9 @@ fn scan(text: &[u8], at_end: bool, dialect: Dialect, fields: &mut Vec<Range<usiz
     let mut at = 0;
     loop {
         let start = at;
+        if fields.len() == MOST_COLUMNS {
+            return Scan::TooWide;
+        }
         if dialect.spaced && !fields.is_empty() {
             at += text[at..].iter().take_while(|byte| **byte == b' ').count();
         }

@@ -3,6 +3,8 @@
 use std::fmt;
 use std::io;
 
+use metachron_core::text::grouped;
+
 /// A table that cannot be read.
 #[derive(Debug)]
 pub enum TableError {
@@ -68,6 +70,15 @@ pub enum TableError {
         /// The column of the table, 1 for the first.
         column: usize,
     },
+    /// A table that would take more memory than this, in bytes.
+    TooLarge(usize),
+    /// A record of more columns than a table has.
+    TooWide {
+        /// The line where it begins.
+        line: u64,
+        /// The most columns that there are.
+        most: usize,
+    },
     /// A record that is longer than anyone means it to be.
     TooLong {
         /// The line where it begins.
@@ -120,6 +131,16 @@ impl fmt::Display for TableError {
             TableError::UnclosedQuote { line, column } => write!(
                 f,
                 "the quoted field that begins in line {line}, column {column} is never closed"
+            ),
+            TableError::TooLarge(most) => write!(
+                f,
+                "its table takes more than {} GB of memory; delimited text of any size can be read",
+                most / 1_000_000_000
+            ),
+            TableError::TooWide { line, most } => write!(
+                f,
+                "the record that begins in line {line} has more than {} columns, and no table has so many",
+                grouped(*most as u64)
             ),
             TableError::TooLong { line, limit } => write!(
                 f,

@@ -2,12 +2,21 @@
 //!
 //! Only what such exports hold is understood: rows, cells, line breaks, character references.
 
-use crate::cells::{CellRow, TypedCell};
+use crate::cells::{CellRow, Held, TypedCell};
+use crate::error::TableError;
 
 /// The rows of the table that has most of them, and whether no table is left open: the end tag of a table may not be
 /// left out (HTML Living Standard, 4.9.1).
-pub fn rows(page: &str) -> (Vec<CellRow>, bool) {
-    let mut reader = Reader::default();
+///
+/// # Errors
+/// If cells that span columns make it larger than a table that is held can be.
+pub fn rows(page: &str) -> Result<(Vec<CellRow>, bool), TableError> {
+    rows_beside(page, Held::default())
+}
+
+/// The same, where so much is held already.
+fn rows_beside(page: &str, held: Held) -> Result<(Vec<CellRow>, bool), TableError> {
+    let mut reader = Reader { held, ..Reader::default() };
     let mut rest = page;
     while let Some(open) = rest.find('<') {
         reader.text(&rest[..open]);
@@ -36,10 +45,10 @@ pub fn rows(page: &str) -> (Vec<CellRow>, bool) {
             rest = end.map_or("", |at| &rest[at..]);
             continue;
         }
-        reader.tag(&name, tag);
+        reader.tag(&name, tag)?;
     }
     let is_closed = reader.open == 0;
-    (reader.finish(), is_closed)
+    Ok((reader.finish()?, is_closed))
 }
 
 /// The tables so far, and the cell that is open.
@@ -53,6 +62,7 @@ struct Reader {
     open: usize,
     /// Columns that the open cell spans beyond its own.
     span: usize,
+    held: Held,
 }
 
 impl Reader {
@@ -62,63 +72,68 @@ impl Reader {
         }
     }
 
-    fn tag(&mut self, name: &str, tag: &str) {
+    fn tag(&mut self, name: &str, tag: &str) -> Result<(), TableError> {
         match name {
             "td" | "th" => {
-                self.close_cell();
+                self.close_cell()?;
                 self.cell = Some(String::new());
                 self.span = attribute(tag, "colspan").and_then(|n| n.parse().ok()).unwrap_or(1);
             }
-            "/td" | "/th" => self.close_cell(),
-            "tr" | "/tr" => self.close_row(),
+            "/td" | "/th" => self.close_cell()?,
+            "tr" | "/tr" => self.close_row()?,
             "table" => {
-                self.close_table();
+                self.close_table()?;
                 self.open += 1;
             }
             "/table" => {
-                self.close_table();
+                self.close_table()?;
                 self.open = self.open.saturating_sub(1);
             }
             "br" | "p" | "/p" | "div" => self.text(" "),
             _ => {}
         }
+        Ok(())
     }
 
-    fn close_cell(&mut self) {
+    fn close_cell(&mut self) -> Result<(), TableError> {
         if let Some(cell) = self.cell.take() {
             let words: Vec<String> = cell.split_whitespace().map(unescape).collect();
             self.row.push(words.join(" "));
             // No row is wider than a sheet can be.
             let more = self.span.clamp(1, 16_384) - 1;
+            self.held.add(1 + more, cell.len())?;
             self.row.extend(std::iter::repeat_n(String::new(), more));
         }
+        Ok(())
     }
 
-    fn close_row(&mut self) {
-        self.close_cell();
+    fn close_row(&mut self) -> Result<(), TableError> {
+        self.close_cell()?;
         if !self.row.is_empty() {
             self.table.push(std::mem::take(&mut self.row));
         }
+        Ok(())
     }
 
-    fn close_table(&mut self) {
-        self.close_row();
+    fn close_table(&mut self) -> Result<(), TableError> {
+        self.close_row()?;
         let table = std::mem::take(&mut self.table);
         if table.len() > self.best.len() {
             self.best = table;
         }
+        Ok(())
     }
 
-    fn finish(mut self) -> Vec<CellRow> {
-        self.close_table();
+    fn finish(mut self) -> Result<Vec<CellRow>, TableError> {
+        self.close_table()?;
         let cell = |text: String| match text.is_empty() {
             true => TypedCell::Empty,
             false => TypedCell::Text(text),
         };
-        (1..)
-            .zip(self.best)
+        let rows = (1..).zip(self.best);
+        Ok(rows
             .map(|(number, row)| CellRow { number, cells: row.into_iter().map(cell).collect() })
-            .collect()
+            .collect())
     }
 }
 
@@ -134,12 +149,14 @@ fn attribute<'t>(tag: &'t str, name: &str) -> Option<&'t str> {
 
 /// Character references by number, and the names that exports use (HTML Living Standard, 13.5).
 fn unescape(text: &str) -> String {
+    /// A reference has no more bytes.
+    const LONGEST: usize = 11;
     let mut plain = String::with_capacity(text.len());
     let mut rest = text;
     while let Some(at) = rest.find('&') {
         plain.push_str(&rest[..at]);
         rest = &rest[at..];
-        let reference = rest.find(';').filter(|end| *end <= 10).and_then(|end| {
+        let reference = rest.bytes().take(LONGEST).position(|byte| byte == b';').and_then(|end| {
             let c = match &rest[1..end] {
                 "amp" => '&',
                 "lt" => '<',
@@ -176,10 +193,11 @@ fn unescape(text: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::cells::MOST_HELD;
     use proptest::prelude::*;
 
     fn texts(page: &str) -> Vec<Vec<String>> {
-        rows(page).0.iter().map(CellRow::texts).collect()
+        rows(page).unwrap().0.iter().map(CellRow::texts).collect()
     }
 
     #[test]
@@ -188,6 +206,17 @@ mod tests {
             <TABLE border=1><tr><th colspan=\"2\">Net hours<th>n</tr><!-- <tr><td>no -->\
             <tr><td>13/04/2024</td><td>a &amp; b&nbsp;&#252;<br>c</td><td></td></tr></TABLE>";
         assert_eq!(texts(page), [["Net hours", "", "n"], ["13/04/2024", "a & b ü c", ""]]);
+    }
+
+    #[test]
+    fn what_spans_too_much_is_refused() {
+        let mut held = Held::default();
+        held.add(0, MOST_HELD - 100_000).unwrap();
+        let page = "<table><tr><td>a<tr><td colspan=16384>a";
+        assert!(matches!(rows_beside(page, held), Err(TableError::TooLarge(_))));
+        assert_eq!(rows(page).unwrap().0[1].cells.len(), 16_384);
+        // References that are none do not take longer and longer.
+        assert_eq!(unescape(&"&".repeat(1_000_000)).len(), 1_000_000);
     }
 
     proptest! {

@@ -13,6 +13,7 @@ use serde::de::{Deserializer, MapAccess, Visitor};
 use serde_json::value::RawValue;
 
 use crate::blocks::Blocks;
+use crate::cells::MOST_COLUMNS;
 use crate::delimited::LONGEST_RECORD;
 use crate::error::TableError;
 use metachron_core::value::{Fault, Value};
@@ -210,6 +211,9 @@ impl<'a> Flatten<'a> {
     fn value(&mut self, name: String, value: &'a str) -> Result<(), TableError> {
         let column = match self.places.get(&name) {
             Some(column) => *column,
+            None if self.names.len() == MOST_COLUMNS => {
+                return Err(TableError::TooWide { line: self.line, most: MOST_COLUMNS });
+            }
             None => {
                 self.places.insert(name.clone(), self.names.len());
                 self.names.push(name);

@@ -29,6 +29,7 @@ pub mod cells;
 pub mod dialect;
 pub mod delimited;
 pub mod wanted;
+pub mod stored;
 #[cfg(any(feature = "columnar", feature = "sqlite", feature = "workbook"))]
 mod contain;
 #[cfg(feature = "columnar")]

@@ -20,6 +20,7 @@ use crate::recognise::recognise;
 use crate::sheet::{Sheet, place};
 #[cfg(feature = "sqlite")]
 use crate::sqlite::Selection;
+use crate::stored::StoredType;
 use crate::wanted::{Aspect, Selected, Wanted};
 
 /// A table that was recognised.
@@ -238,7 +239,7 @@ impl Table {
         if page.len() > limit {
             return Err(TableError::TooLong { line: 1, limit });
         }
-        let (rows, is_closed) = crate::html::rows(&page);
+        let (rows, is_closed) = crate::html::rows(&page)?;
         let place = place(&rows, wanted.header);
         let place = place.ok_or(TableError::NoTable("is an HTML page without a table"))?;
         let (mut sheet, header) = Sheet::cut("table".to_owned(), Vec::new(), rows, place);
@@ -358,6 +359,18 @@ impl Table {
             TableFormat::Workbook(sheet) | TableFormat::Html(sheet) => Some(sheet),
             _ => None,
         }
+    }
+
+    /// How each column of a Parquet file is stored, where it can be stored so again; nothing of other files.
+    ///
+    /// # Errors
+    /// If the file cannot be read any more.
+    pub fn stored(&self) -> Result<Vec<Option<StoredType>>, TableError> {
+        #[cfg(feature = "columnar")]
+        if matches!(self.format, TableFormat::Parquet) {
+            return Ok(ParquetColumns::open(self.source.file()?)?.0.stored());
+        }
+        Ok(vec![None; self.header.names.len()])
     }
 
     /// The file's encoding and compression.

@@ -8,7 +8,7 @@ use serde::{Deserialize, Serialize};
 use super::adds_up::{AddsUp, fields_add_up};
 use super::dates::{WrittenDate, hash};
 use super::in_step::InStep;
-use super::neighbours::MOST_VALUES;
+use super::neighbourhood::{Beside, ByForm, Neighbourhood, dates_beside};
 use super::padding::Padding;
 use super::stretches::Stretches;
 use super::{Days, DistinctDates, Fits, Neighbours};
@@ -16,68 +16,10 @@ use crate::candidates::Form;
 use crate::order::Alternative;
 use crate::typed::TypedValue;
 
-/// Different dates that are kept of each value of a neighbour, where there are few values.
-const DATES_BESIDE: usize = 128;
-/// Different dates that are kept of a neighbour: the more values there are, the fewer of each.
-const DATES_OF_NEIGHBOUR: usize = 16_384;
 /// Different dates that are kept of each run of votes.
 const DATES_IN_RUN: usize = 64;
 /// Runs of votes that are kept; appended files are few.
 const MOST_RUNS: usize = 64;
-
-/// Rows of one form beside one value of a neighbour.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-pub struct Beside {
-    /// Rows by which orders fit.
-    pub rows: BTreeMap<Fits, u64>,
-    /// The different dates as they are written.
-    pub dates: DistinctDates,
-}
-
-fields_add_up!(Beside: rows, dates);
-
-impl Beside {
-    fn new() -> Beside {
-        Beside { rows: BTreeMap::new(), dates: DistinctDates::up_to(DATES_BESIDE) }
-    }
-
-    /// Rows of which `holds` is true.
-    pub fn count(&self, holds: impl Fn(Fits) -> bool) -> u64 {
-        self.rows.iter().filter(|(fits, _)| holds(**fits)).map(|(_, rows)| rows).sum()
-    }
-}
-
-/// What a neighbour shows: the rows by form of each of its values, unless it has too many values.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-pub struct NeighbourVotes(Option<BTreeMap<String, BTreeMap<Form, Beside>>>);
-
-impl NeighbourVotes {
-    /// The rows by form, by value; none if there are too many values.
-    pub fn by_value(&self) -> Option<&BTreeMap<String, BTreeMap<Form, Beside>>> {
-        self.0.as_ref()
-    }
-}
-
-/// A neighbour that has too many values here, there or together has too many.
-impl AddsUp for NeighbourVotes {
-    fn add_up(&mut self, other: NeighbourVotes) {
-        self.0 = match (self.0.take(), other.0) {
-            (Some(mut own), Some(others)) => {
-                own.add_up(others);
-                let budget = dates_beside(own.len());
-                let kept = own.values_mut().flat_map(BTreeMap::values_mut);
-                kept.for_each(|beside| beside.dates.keep_only(budget));
-                (own.len() <= MOST_VALUES).then_some(own)
-            }
-            _ => None,
-        };
-    }
-}
-
-/// Different dates that are kept of each of so many values.
-fn dates_beside(values: usize) -> usize {
-    DATES_BESIDE.min(DATES_OF_NEIGHBOUR / values.next_power_of_two())
-}
 
 /// Rows of a table from the first to the last of votes that follow each other, each of which some alternative has
 /// in common with the one before.
@@ -289,14 +231,14 @@ fields_add_up!(Pair: earlier, same, later);
 /// See the module.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct Clues {
-    /// By the name of the neighbour.
-    pub neighbours: BTreeMap<String, NeighbourVotes>,
+    /// By what stands beside them.
+    pub neighbours: Neighbourhood,
     /// By the clock that is written beside the date.
-    pub clocks: BTreeMap<String, BTreeMap<Form, Beside>>,
+    pub clocks: BTreeMap<String, ByForm>,
     /// By whether numbers below ten have a zero before them.
-    pub paddings: BTreeMap<Padding, BTreeMap<Form, Beside>>,
+    pub paddings: BTreeMap<Padding, ByForm>,
     /// By part of the table.
-    pub parts: BTreeMap<u32, BTreeMap<Form, Beside>>,
+    pub parts: BTreeMap<u32, ByForm>,
     /// By part of the table and form.
     pub runs: BTreeMap<(u32, Form), VoteRuns>,
     /// By part of the table, whether dates with the year first stand in time: those whose day could be a month, beside
@@ -446,20 +388,48 @@ impl ClueGatherer {
         let columns = &mut self.beside[form];
         columns.resize_with(neighbours.len(), Vec::new);
         for (values, now) in columns.iter_mut().zip(neighbours.now()) {
-            if let Some(now) = now {
-                let budget = dates_beside(values.len());
-                let sieve = sieve_at(values, now.into());
-                sieve.observe(fits, hashed);
-                let less = dates_beside(values.len());
-                if less < budget {
-                    values.iter_mut().flatten().for_each(|sieve| sieve.keep_only(less));
-                }
+            let Some(now) = now else {
+                // What stood there is of no use once it has too many values.
+                *values = Vec::new();
+                continue;
+            };
+            let budget = dates_beside(values.len());
+            let sieve = sieve_at(values, now.into());
+            sieve.observe(fits, hashed);
+            let less = dates_beside(values.len());
+            if less < budget {
+                values.iter_mut().flatten().for_each(|sieve| sieve.keep_only(less));
             }
         }
         sieve_at(&mut self.by_clock[form], clock).observe(fits, hashed);
         sieve_at(&mut self.by_padding[form], padding.number()).observe(fits, hashed);
         self.runs[form].step(value);
         self.run(form, row, fits, written);
+    }
+
+    /// Forgets what stands beside columns that tell no rows apart any more.
+    pub(super) fn forget_beside(&mut self, neighbours: &Neighbours) {
+        for columns in &mut self.beside {
+            for (at, values) in columns.iter_mut().enumerate() {
+                if neighbours.values(at).is_none() {
+                    *values = Vec::new();
+                }
+            }
+        }
+    }
+
+    /// About how many bytes they take.
+    pub(super) fn weight(&self) -> usize {
+        let beside = self.beside.iter().flatten().chain(&self.by_clock).chain(&self.by_padding);
+        let beside: usize = beside.flatten().flatten().map(Sieve::weight).sum();
+        let places: usize = self.beside.iter().flatten().map(|values| values.capacity()).sum();
+        let pairs: usize = self.pairs.iter().map(|pairs| pairs.capacity()).sum();
+        /// Of one form: its runs, stretches and steps, with a few dates of each.
+        const OF_FORM: usize = 4_000;
+        beside
+            + places * size_of::<Option<Sieve>>()
+            + pairs * size_of::<(Alternative, Pair)>()
+            + self.forms.len() * OF_FORM
     }
 
     /// Adds a date that is written year, month, day, and that nobody would read otherwise.
@@ -544,25 +514,15 @@ impl ClueGatherer {
 
     /// The clues of the part, `own` being the column that was observed.
     pub(super) fn finish(self, part: u32, neighbours: &Neighbours, own: &str) -> Clues {
-        let mut clues = Clues::default();
-        for (name, values) in neighbours.beside(own) {
-            let none = |value: &String| (value.clone(), BTreeMap::new());
-            let values = values.map(|values| values.iter().map(none).collect());
-            clues.neighbours.insert(name.to_owned(), NeighbourVotes(values));
-        }
+        let neighbourhood = Neighbourhood::of(own, neighbours.shown());
+        let mut clues = Clues { neighbours: neighbourhood, ..Clues::default() };
         for (form, columns) in self.forms.iter().zip(self.beside) {
             for (at, sieves) in columns.into_iter().enumerate() {
-                let Some(NeighbourVotes(Some(by_value))) =
-                    clues.neighbours.get_mut(neighbours.name(at))
-                else {
-                    continue;
-                };
-                let values = neighbours.values(at).unwrap_or_default();
-                for (value, sieve) in values.iter().zip(sieves) {
-                    if let (Some(sieve), Some(forms)) = (sieve, by_value.get_mut(value)) {
-                        let mut beside = sieve.finish();
-                        beside.dates.keep_only(dates_beside(values.len()));
-                        forms.insert(form.clone(), beside);
+                let (name, values) = (neighbours.name(at), neighbours.values(at));
+                for (value, sieve) in values.unwrap_or_default().iter().zip(sieves) {
+                    let beside = sieve.map(|sieve| (form.clone(), sieve.finish()));
+                    if beside.is_some() {
+                        clues.neighbours.add(name, value, beside.into_iter().collect());
                     }
                 }
             }
@@ -571,14 +531,16 @@ impl ClueGatherer {
             for (clock, sieve) in self.clocks.iter().zip(sieves) {
                 let Some(own) = sieve.map(Sieve::finish) else { continue };
                 let of_part = clues.parts.entry(part).or_default();
-                of_part.entry(form.clone()).or_insert_with(Beside::new).add_up(own.clone());
-                clues.clocks.entry(clock.clone()).or_default().insert(form.clone(), own);
+                of_part.or_insert_with(form.clone(), Beside::new).add_up(own.clone());
+                let of_clock = clues.clocks.entry(clock.clone()).or_default();
+                of_clock.or_insert_with(form.clone(), || own);
             }
         }
         for (form, sieves) in self.forms.iter().zip(self.by_padding) {
             for (padding, sieve) in Padding::all().zip(sieves) {
                 if let Some(own) = sieve.map(Sieve::finish) {
-                    clues.paddings.entry(padding).or_default().insert(form.clone(), own);
+                    let padded = clues.paddings.entry(padding).or_default();
+                    padded.or_insert_with(form.clone(), || own);
                 }
             }
         }
@@ -621,7 +583,7 @@ impl Sieve {
         let place = self.rows.iter_mut().find(|(other, rows)| *other == fits || *rows == 0);
         match place {
             Some((other, rows)) if *rows < u32::MAX => (*other, *rows) = (fits, *rows + 1),
-            _ => *self.beside.rows.entry(fits).or_default() += 1,
+            _ => *self.beside.rows.or_insert_with(fits, || 0) += 1,
         }
         let Some((written, hash)) = hashed else { return };
         if hash > self.ceiling {
@@ -642,9 +604,14 @@ impl Sieve {
         self.ceiling = self.beside.dates.ceiling();
     }
 
+    /// About how many bytes it takes, apart from its own size.
+    fn weight(&self) -> usize {
+        self.beside.dates.weight()
+    }
+
     fn finish(mut self) -> Beside {
         for (fits, rows) in self.rows.into_iter().filter(|(_, rows)| *rows > 0) {
-            *self.beside.rows.entry(fits).or_default() += u64::from(rows);
+            *self.beside.rows.or_insert_with(fits, || 0) += u64::from(rows);
         }
         if self.is_over {
             self.beside.dates.went_over();

@@ -3,38 +3,34 @@
 //! Beyond the budget the dates with the lowest hashes are kept: a fair sample, which is the same
 //! however the column was cut and merged.
 
-use std::collections::BTreeSet;
-
 use serde::{Deserialize, Serialize};
 
-use super::Fits;
 use super::adds_up::AddsUp;
+use super::few::Keys;
+use super::{Fits, Thinning};
 
 /// A date as it is written: three numbers from left to right.
 pub type WrittenDate = [i16; 3];
-
-/// More different dates than four decades have days.
-const BUDGET: usize = 16_384;
 
 /// See the module.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct DistinctDates {
     /// By hash, so that the budget keeps the lowest.
-    kept: BTreeSet<(u64, WrittenDate, Fits)>,
+    kept: Keys<(u64, WrittenDate, Fits)>,
     budget: usize,
     over_budget: bool,
 }
 
 impl Default for DistinctDates {
     fn default() -> DistinctDates {
-        DistinctDates::up_to(BUDGET)
+        DistinctDates::up_to(Thinning::NONE.dates())
     }
 }
 
 impl DistinctDates {
     /// None yet; so many are kept at most.
     pub(super) fn up_to(budget: usize) -> DistinctDates {
-        DistinctDates { kept: BTreeSet::new(), budget, over_budget: false }
+        DistinctDates { kept: Keys::new(), budget, over_budget: false }
     }
 
     pub(super) fn insert(&mut self, written: WrittenDate, fits: Fits) {
@@ -62,6 +58,12 @@ impl DistinctDates {
             self.kept.pop_last();
             self.over_budget = true;
         }
+    }
+
+    /// About how many bytes they take.
+    pub(super) fn weight(&self) -> usize {
+        const OF_DATE: usize = 40;
+        OF_DATE * self.kept.len()
     }
 
     /// The highest hash that is kept, once the budget is used up: higher ones add nothing.
@@ -106,8 +108,9 @@ impl DistinctDates {
 impl AddsUp for DistinctDates {
     fn add_up(&mut self, other: DistinctDates) {
         self.over_budget |= other.over_budget;
-        for (hash, written, fits) in other.kept {
-            self.insert_hashed(hash, written, fits);
+        self.keep_only(other.budget);
+        for (hash, written, fits) in other.kept.iter() {
+            self.insert_hashed(*hash, *written, *fits);
         }
     }
 }
@@ -151,6 +154,6 @@ mod tests {
         assert!(even.is_exact() && !whole.is_exact());
         even.add_up(odd);
         assert_eq!(even, whole);
-        assert_eq!(whole.count(|_| true), BUDGET as u64);
+        assert_eq!(whole.count(|_| true), Thinning::NONE.dates() as u64);
     }
 }

@@ -5,7 +5,7 @@ use std::collections::HashMap;
 use super::clues::{ClueGatherer, ClueKey};
 use super::dates::WrittenDate;
 use super::padding::{Padding, digits_of_parts};
-use super::{Evidence, Fits, Group, ObserveOptions, ShapeTally, Tally, Witness};
+use super::{Evidence, Fits, Group, ObserveOptions, ShapeTally, Shapes, Tally, Witness};
 use crate::apply::LayoutProgram;
 use crate::candidates::{Form, Style, candidates, without_zone};
 use crate::layout::{FieldRole, Layout};
@@ -74,6 +74,10 @@ pub(super) struct KnownShapes {
     /// Values seen lately, each in the place of its hash: values repeat, and finding out again what
     /// they are takes longer than comparing them.
     pub recent: Vec<Recent>,
+    /// How often a value was remembered since there was last made room for them.
+    remembered: usize,
+    /// How many shapes have no candidate.
+    without: usize,
 }
 
 /// A value that was seen, its shape, and what its candidates make of it.
@@ -86,8 +90,10 @@ pub(super) struct Recent {
     pub is_seen: bool,
 }
 
-/// Values that are remembered.
-const RECENT: usize = 2_048;
+/// Values that are remembered: so many at first, and more where that is not enough.
+const FEW_RECENT: usize = 16;
+/// So many at most.
+const MOST_RECENT: usize = 2_048;
 /// Longer values are not.
 const LONGEST_RECENT: usize = 64;
 
@@ -96,14 +102,30 @@ impl KnownShapes {
         self.places.get(shape).copied()
     }
 
+    /// Whether so many shapes are known that they should be settled.
+    pub(super) fn are_many(&self, shapes: &Shapes) -> bool {
+        self.all.len() >= 2 * shapes.most() || self.without >= 2 * shapes.most_without()
+    }
+
+    /// About how many bytes they take.
+    pub(super) fn weight(&self) -> usize {
+        /// A shape is written twice, and its first row as well.
+        const TEXTS: usize = 150;
+        let of_shape = size_of::<(String, KnownShape)>() + size_of::<(String, usize)>() + TEXTS;
+        let of_recent = size_of::<Recent>() + LONGEST_RECENT / 2;
+        let seen = self.recent.iter().filter(|own| own.seen.is_some()).count();
+        self.all.len() * of_shape + self.recent.len() * of_recent + seen * size_of::<SeenValue>()
+    }
+
     pub(super) fn add(&mut self, shape: &str, known: KnownShape) -> usize {
+        self.without += usize::from(known.family.is_none());
         self.all.push((shape.to_owned(), known));
         self.places.insert(shape.to_owned(), self.all.len() - 1);
         self.all.len() - 1
     }
 
     pub(super) fn recall(&self, value: &str) -> Option<(usize, Option<SeenValue>)> {
-        let recent = self.recent.get(place_of(value))?;
+        let recent = self.recent.get(place_of(value, self.recent.len()))?;
         let is_same = !value.is_empty() && recent.value == value;
         let seen = recent.seen.as_deref().filter(|_| recent.is_seen).copied();
         is_same.then_some((recent.shape, seen))
@@ -113,18 +135,33 @@ impl KnownShapes {
         if value.len() > LONGEST_RECENT {
             return;
         }
-        if self.recent.is_empty() {
-            self.recent.resize(RECENT, Recent::default());
+        if self.remembered >= self.recent.len() && self.recent.len() < MOST_RECENT {
+            self.make_room();
         }
-        let recent = &mut self.recent[place_of(value)];
+        self.remembered += 1;
+        let place = place_of(value, self.recent.len());
+        let recent = &mut self.recent[place];
         recent.value.clear();
         recent.value.push_str(value);
         (recent.shape, recent.is_seen) = (shape, false);
     }
 
+    /// Makes room for four times as many values.
+    fn make_room(&mut self) {
+        let room = (4 * self.recent.len()).clamp(FEW_RECENT, MOST_RECENT);
+        let before = std::mem::take(&mut self.recent);
+        self.recent.resize(room, Recent::default());
+        for own in before.into_iter().filter(|own| !own.value.is_empty()) {
+            let place = place_of(&own.value, room);
+            self.recent[place] = own;
+        }
+        self.remembered = 0;
+    }
+
     /// Keeps what the candidates make of a value that was just remembered.
     pub(super) fn keep(recent: &mut [Recent], value: &str, seen: SeenValue) {
-        if let Some(recent) = recent.get_mut(place_of(value)).filter(|r| r.value == value) {
+        let place = place_of(value, recent.len());
+        if let Some(recent) = recent.get_mut(place).filter(|r| r.value == value) {
             match &mut recent.seen {
                 Some(room) => **room = seen,
                 None => recent.seen = Some(Box::new(seen)),
@@ -136,8 +173,8 @@ impl KnownShapes {
     /// Adds the counts to the evidence, and forgets.
     pub(super) fn settle(&mut self, evidence: &mut Evidence) {
         let mut settled = std::mem::take(&mut self.all);
-        self.places.clear();
-        self.recent.clear();
+        (self.places, self.recent) = Default::default();
+        (self.remembered, self.without) = (0, 0);
         settled.sort_by(|(a, _), (b, _)| a.cmp(b));
         for (shape, KnownShape { tally, family, .. }) in settled {
             evidence.shapes.add(shape, family.is_some(), tally);
@@ -145,10 +182,10 @@ impl KnownShapes {
     }
 }
 
-/// Where a value is remembered.
-fn place_of(value: &str) -> usize {
+/// Where a value is remembered among so many.
+fn place_of(value: &str, room: usize) -> usize {
     let hash = fnv1a(value);
-    (hash ^ (hash >> 32)) as usize % RECENT
+    (hash ^ (hash >> 32)) as usize % room.max(1)
 }
 
 impl KnownFamily {

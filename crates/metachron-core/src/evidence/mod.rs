@@ -5,10 +5,13 @@
 
 mod adds_up;
 mod amounts;
+mod few;
 mod fits;
+mod thinning;
 mod dates;
 mod days;
 mod given;
+mod neighbourhood;
 mod neighbours;
 mod padding;
 mod stretches;
@@ -42,13 +45,15 @@ use adds_up::{AddsUp, fields_add_up};
 
 pub use amounts::{AmountEvidence, HourFractions};
 pub use clock_hours::ClockHours;
-pub use clues::{Beside, Clues, NeighbourVotes, Pair, TimeSteps, VoteRun, VoteRuns};
+pub use clues::{Clues, Pair, TimeSteps, VoteRun, VoteRuns};
 pub use dates::DistinctDates;
 pub use days::DaysOfMonth;
+pub use few::Few;
 pub use fits::Fits;
 pub use given::Given;
 pub use in_step::InStep;
 pub(crate) use known::around_date;
+pub use neighbourhood::{Beside, ByForm, Neighbourhood};
 pub use neighbours::{Days, Neighbours};
 pub use numbers::NumberEvidence;
 pub use observer::{ObservePlan, Observer};
@@ -58,6 +63,7 @@ pub use sequence::Sequence;
 pub use shapes::{ShapeTally, Shapes};
 pub use stand_ins::is_stand_in;
 pub use stretches::{Stretch, Stretches};
+pub use thinning::Thinning;
 pub use zones::{Abbreviated, Back, ZoneEvidence, zones_that_skipped};
 
 /// A row that shows something.
@@ -196,7 +202,9 @@ impl AddsUp for TypedTally {
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Evidence {
     /// What shaped it, as text: only what was gathered with the same options adds up.
-    options: String,
+    options: Box<str>,
+    /// How much of what it shows is kept.
+    pub thinned: Thinning,
     /// All rows.
     pub rows: u64,
     /// Rows that stand for nothing.
@@ -260,7 +268,8 @@ impl Evidence {
     /// The evidence of no rows.
     pub fn empty(options: &ObserveOptions) -> Evidence {
         Evidence {
-            options: options.digest(),
+            options: options.digest().into(),
+            thinned: Thinning::NONE,
             rows: 0,
             missing: 0,
             placeholder: 0,
@@ -292,7 +301,7 @@ impl Evidence {
     /// assert!(Evidence::empty(&options).was_gathered_with(&options));
     /// ```
     pub fn was_gathered_with(&self, options: &ObserveOptions) -> bool {
-        self.options == options.digest()
+        *self.options == *options.digest()
     }
 
     /// The same evidence as that of later parts of a table: parts are numbered that much higher.
@@ -420,7 +429,22 @@ impl Evidence {
         self.sequences.extend(other.sequences);
         self.open_years += other.open_years;
         self.marks.add_up(other.marks);
+        // What adds up is kept as thin as the thinner of both.
+        self.thin(self.thinned.max(other.thinned));
         Ok(self)
+    }
+
+    /// Keeps less from now on.
+    fn thin(&mut self, thinning: Thinning) {
+        self.thinned = self.thinned.max(thinning);
+        if self.thinned == Thinning::NONE {
+            return;
+        }
+        self.shapes.keep_only(self.thinned.shapes());
+        let groups = self.groups.values_mut().map(|group| &mut group.dates);
+        let typed = self.typed.values_mut().map(|tally| &mut tally.dates);
+        groups.chain(typed).for_each(|dates| dates.keep_only(self.thinned.dates()));
+        self.clues.neighbours.keep_only(self.thinned.values_beside());
     }
 }
 

@@ -1,15 +1,16 @@
 //! The other columns of a table, as far as they may tell rows apart.
 
 use std::collections::HashMap;
+use std::sync::{Arc, OnceLock};
 
 use jiff::civil::Date;
 
+use super::Thinning;
+use super::neighbourhood::ShownValues;
 use crate::order::Alternative;
 
 /// Columns that are looked at beside each column.
 const MOST_NEIGHBOURS: usize = 32;
-/// Different values of a neighbour; with more of them it tells single rows apart, not sources.
-pub(super) const MOST_VALUES: usize = 512;
 /// So many values are looked through.
 const FEW: usize = 12;
 /// A longer value is no office, device or country.
@@ -26,6 +27,10 @@ const LONGEST: usize = 200;
 #[derive(Debug, Clone, Default)]
 pub struct Neighbours {
     columns: Vec<Neighbour>,
+    /// How many values of each are told apart.
+    thinning: Thinning,
+    /// The values of all of them, once they were asked for.
+    shown: OnceLock<Arc<ShownValues>>,
 }
 
 #[derive(Debug, Clone)]
@@ -39,6 +44,14 @@ struct Neighbour {
     dropped: bool,
     /// The day in this row, if it has one.
     day: Option<Days>,
+}
+
+impl Neighbour {
+    /// Passes over it from now on.
+    fn drop_values(&mut self) {
+        (self.dropped, self.now) = (true, None);
+        (self.values, self.numbers) = (Vec::new(), HashMap::new());
+    }
 }
 
 /// The day of a value, as each order takes it.
@@ -95,7 +108,7 @@ impl Neighbours {
             dropped: false,
             day: None,
         };
-        Neighbours { columns: names.map(column).collect() }
+        Neighbours { columns: names.map(column).collect(), ..Neighbours::default() }
     }
 
     /// How many columns are looked at.
@@ -125,6 +138,7 @@ impl Neighbours {
     /// Notes what stands in the column at this place in the row at hand. A column that shows too
     /// many values is passed over for good.
     pub fn see(&mut self, at: usize, value: &str) {
+        let most = self.thinning.values_beside();
         let Some(column) = self.columns.get_mut(at).filter(|column| !column.dropped) else {
             return;
         };
@@ -142,17 +156,28 @@ impl Neighbours {
         };
         column.now = match number {
             Some(number) => Some(number),
-            None if column.values.len() == MOST_VALUES || value.len() > LONGEST => {
-                column.dropped = true;
+            None if column.values.len() >= most || value.len() > LONGEST => {
+                self.shown.take();
+                column.drop_values();
                 None
             }
             None => {
                 let number = column.values.len() as u16;
+                self.shown.take();
                 column.values.push(value.to_owned());
                 column.numbers.insert(value.to_owned(), number);
                 Some(number)
             }
         };
+    }
+
+    /// Tells fewer values apart from now on; columns of more of them are passed over for good.
+    pub fn thin(&mut self, thinning: Thinning) {
+        self.thinning = self.thinning.max(thinning);
+        self.shown.take();
+        let most = self.thinning.values_beside();
+        let many = self.columns.iter_mut().filter(|column| column.values.len() > most);
+        many.for_each(Neighbour::drop_values);
     }
 
     /// Notes the day in the column at this place in the row at hand.
@@ -183,11 +208,14 @@ impl Neighbours {
         self.columns.get(at).map_or("", |column| &column.name)
     }
 
-    /// The first columns beside the one of this name, with their values if there are not too many.
-    pub(super) fn beside(&self, own: &str) -> impl Iterator<Item = (&str, Option<&[String]>)> {
-        let others = self.columns.iter().enumerate().filter(move |(_, column)| column.name != own);
-        let others = others.take(MOST_NEIGHBOURS);
-        others.map(|(at, column)| (column.name.as_str(), self.values(at)))
+    /// The different values of all of them.
+    pub(super) fn shown(&self) -> Arc<ShownValues> {
+        let values = |at| Some(self.values(at)?.iter().cloned().collect());
+        let shown = || {
+            let columns = self.columns.iter().enumerate();
+            Arc::new(columns.map(|(at, own)| (own.name.clone(), values(at))).collect())
+        };
+        self.shown.get_or_init(shown).clone()
     }
 
     /// The values of a column, if there are not too many.

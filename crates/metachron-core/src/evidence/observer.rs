@@ -5,10 +5,9 @@ use std::sync::Arc;
 use super::adds_up::AddsUp;
 use super::clues::ClueGatherer;
 use super::known::{KnownShape, KnownShapes, SeenValue};
-use super::shapes::MOST;
 use super::stand_ins::is_stand_in;
 use super::{
-    Days, DaysOfMonth, DistinctDates, Evidence, Fits, Group, Neighbours, ObserveOptions,
+    Days, DaysOfMonth, DistinctDates, Evidence, Fits, Group, Neighbours, ObserveOptions, Thinning,
     TypedTally, Witness,
 };
 use crate::apply::LayoutProgram;
@@ -66,7 +65,7 @@ pub struct Observer {
     /// Shapes seen lately, with what was made of them, and their rows that are not yet in the evidence.
     known: KnownShapes,
     /// What the rows add up to, as far as it is not in the groups and clues.
-    evidence: Evidence,
+    evidence: Box<Evidence>,
     /// The groups by number.
     groups: Vec<(Form, Group)>,
     clues: ClueGatherer,
@@ -84,7 +83,7 @@ impl Observer {
 
     /// Begins with some rows of a part that is looked at by this plan.
     pub fn of(plan: Arc<ObservePlan>) -> Observer {
-        let evidence = Evidence::empty(&plan.options);
+        let evidence = Box::new(Evidence::empty(&plan.options));
         let (shape, buffer) = (String::new(), String::new());
         let (known, clues) = (KnownShapes::default(), ClueGatherer::default());
         Observer { plan, known, evidence, groups: Vec::new(), clues, shape, buffer }
@@ -157,7 +156,7 @@ impl Observer {
                 let place = match self.known.find(&self.shape) {
                     Some(place) => place,
                     None => {
-                        if self.known.all.len() == 2 * MOST {
+                        if self.known.are_many(&self.evidence.shapes) {
                             self.known.settle(&mut self.evidence);
                         }
                         let (groups, clues) = (&mut self.groups, &mut self.clues);
@@ -281,19 +280,49 @@ impl Observer {
         true
     }
 
+    /// About how many bytes it takes. What grows with the values is counted; a tree or a list takes up to twice as much
+    /// as its entries.
+    pub fn weight(&self) -> usize {
+        const OF_SHAPE: usize = 300;
+        const OF_TALLY: usize = 700;
+        let Evidence { shapes, groups, typed, names, .. } = &*self.evidence;
+        let groups = self.groups.iter().map(|(_, group)| group).chain(groups.values());
+        let groups: usize =
+            groups.map(|group| group.dates.weight() + OF_TALLY * group.tallies.len()).sum();
+        let typed: usize = typed.values().map(|own| own.dates.weight()).sum();
+        size_of::<Observer>()
+            + size_of::<Evidence>()
+            + self.known.weight()
+            + self.clues.weight()
+            + OF_SHAPE * (shapes.len() + names.len())
+            + groups
+            + typed
+    }
+
+    /// Keeps less from now on, and of what stands beside no more than the `neighbours` that are as thin.
+    pub fn thin(&mut self, thinning: Thinning, neighbours: &Neighbours) {
+        self.known.settle(&mut self.evidence);
+        self.evidence.thin(thinning);
+        let dates = self.evidence.thinned.dates();
+        self.groups.iter_mut().for_each(|(_, group)| group.dates.keep_only(dates));
+        self.clues.forget_beside(neighbours);
+    }
+
     /// The evidence of all values that were looked at.
     pub fn finish(self) -> Evidence {
-        self.finish_among("", &Neighbours::default())
+        *self.finish_among("", &Neighbours::default())
     }
 
     /// The same for the column of this name, whose other columns were looked at too.
-    pub fn finish_among(mut self, own: &str, neighbours: &Neighbours) -> Evidence {
+    pub fn finish_among(mut self, own: &str, neighbours: &Neighbours) -> Box<Evidence> {
         self.known.settle(&mut self.evidence);
         self.evidence.zones.finish();
         self.evidence.clues = self.clues.finish(self.plan.part, neighbours, own);
         // Of placeholders alone nothing is said.
         let groups = self.groups.into_iter().filter(|(_, group)| !group.tallies.is_empty());
         self.evidence.groups = groups.collect();
+        // Some of it may be younger than what was thinned.
+        self.evidence.thin(Thinning::NONE);
         self.evidence
     }
 }

@@ -1,15 +1,15 @@
-//! The written forms of a column, with counts; at most 4,096 of them.
+//! The written forms of a column, with counts; at most 4,096 of them, of which a quarter are no dates.
 
 use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 
-use super::Witness;
 use super::adds_up::AddsUp;
+use super::{Thinning, Witness};
 use crate::text::fnv1a;
 
-/// The most shapes that are told apart; the others are pooled.
-pub(super) const MOST: usize = 4_096;
+/// Of the shapes that are told apart, the share of those without a candidate: most columns hold nothing else.
+const SHARE_WITHOUT: usize = 4;
 
 /// Values of one shape.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
@@ -37,27 +37,59 @@ impl AddsUp for ShapeTally {
 type Rank = (bool, u64, String);
 
 /// See the module.
-#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Shapes {
-    kept: BTreeMap<Rank, ShapeTally>,
+    kept: BTreeMap<Rank, Box<ShapeTally>>,
+    /// How many of the kept ones have no candidate.
+    without: usize,
+    /// So many are told apart at most; the others are pooled.
+    most: usize,
     /// Rows whose shapes are pooled.
     pub pooled: u64,
 }
 
+impl Default for Shapes {
+    fn default() -> Shapes {
+        Shapes { kept: BTreeMap::new(), without: 0, most: Thinning::NONE.shapes(), pooled: 0 }
+    }
+}
+
 impl Shapes {
+    /// How many are kept.
+    pub(super) fn len(&self) -> usize {
+        self.kept.len()
+    }
+
+    /// Tells so many apart at most from now on.
+    pub(super) fn keep_only(&mut self, most: usize) {
+        self.most = self.most.min(most);
+        while self.kept.len() > self.most || self.without > self.most_without() {
+            let Some(((no_candidate, ..), last)) = self.kept.pop_last() else { return };
+            self.without -= usize::from(no_candidate);
+            self.pooled += last.rows;
+        }
+    }
+
+    /// So many are told apart at most.
+    pub(super) fn most(&self) -> usize {
+        self.most
+    }
+
+    /// So many without a candidate are told apart at most.
+    pub(super) fn most_without(&self) -> usize {
+        self.most / SHARE_WITHOUT
+    }
+
     pub(super) fn add(&mut self, shape: String, has_candidate: bool, tally: ShapeTally) {
         let rank = (!has_candidate, fnv1a(&shape), shape);
         match self.kept.get_mut(&rank) {
             Some(own) => own.add_up(tally),
             None => {
-                self.kept.insert(rank, tally);
+                self.kept.insert(rank, Box::new(tally));
+                self.without += usize::from(!has_candidate);
             }
         }
-        if self.kept.len() > MOST
-            && let Some((_, last)) = self.kept.pop_last()
-        {
-            self.pooled += last.rows;
-        }
+        self.keep_only(self.most);
     }
 
     pub(super) fn each_lowest(&mut self, change: impl Fn(&mut Witness)) {
@@ -78,7 +110,7 @@ impl Shapes {
     /// ```
     pub fn by_frequency(&self) -> Vec<(&str, &ShapeTally)> {
         let mut all: Vec<(&str, &ShapeTally)> =
-            self.kept.iter().map(|((_, _, shape), tally)| (shape.as_str(), tally)).collect();
+            self.kept.iter().map(|((_, _, shape), tally)| (shape.as_str(), &**tally)).collect();
         all.sort_by(|(a, x), (b, y)| y.rows.cmp(&x.rows).then(a.cmp(b)));
         all
     }
@@ -87,8 +119,9 @@ impl Shapes {
 impl AddsUp for Shapes {
     fn add_up(&mut self, other: Shapes) {
         self.pooled += other.pooled;
+        self.keep_only(other.most);
         for ((no_candidate, _, shape), tally) in other.kept {
-            self.add(shape, !no_candidate, tally);
+            self.add(shape, !no_candidate, *tally);
         }
     }
 }
@@ -105,16 +138,18 @@ mod tests {
     #[test]
     fn shapes_without_a_candidate_are_pooled_first() {
         let mut shapes = Shapes::default();
-        for row in 0..2 * MOST as u64 {
+        let most = Thinning::NONE.shapes() as u64;
+        for row in 0..2 * most {
             shapes.add(format!("a{row}"), row % 2 == 0, tally(row));
         }
-        assert_eq!(shapes.pooled, MOST as u64);
+        assert_eq!(shapes.pooled, most);
         assert!(shapes.by_frequency().iter().all(|(_, tally)| tally.lowest.row % 2 == 0));
     }
 
     #[test]
     fn any_cut_gives_the_same_shapes() {
-        let names = (0..3 * MOST as u64).map(|row| (row, format!("s{}", row % 5_000)));
+        let names =
+            (0..3 * Thinning::NONE.shapes() as u64).map(|row| (row, format!("s{}", row % 5_000)));
         let mut whole = Shapes::default();
         let mut parts = [Shapes::default(), Shapes::default(), Shapes::default()];
         for (row, name) in names {

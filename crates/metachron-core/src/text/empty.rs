@@ -1,6 +1,7 @@
 //! Values that stand for nothing, and values that are dates only in form.
 
 use std::collections::BTreeSet;
+use std::sync::{Arc, LazyLock};
 
 use super::normalise;
 
@@ -19,7 +20,8 @@ const MARKS: [char; 3] = ['/', '-', '.'];
 /// ```
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Missing {
-    texts: BTreeSet<String>,
+    /// Shared by all columns of which nothing else is said.
+    texts: Arc<BTreeSet<String>>,
     /// The length of the longest text: most values are longer, which settles it at once.
     longest: usize,
     /// Whether dates only in form are values like any other.
@@ -29,8 +31,11 @@ pub struct Missing {
 impl Missing {
     /// The empty text, `-`, `N/A` and their like.
     pub fn usual() -> Missing {
-        let (texts, longest, keeps_placeholders) = (BTreeSet::new(), 0, false);
-        Missing { texts, longest, keeps_placeholders }.and(USUAL)
+        static OWN: LazyLock<Missing> = LazyLock::new(|| {
+            let (texts, longest, keeps_placeholders) = (Arc::default(), 0, false);
+            Missing { texts, longest, keeps_placeholders }.and(USUAL)
+        });
+        OWN.clone()
     }
 
     /// These texts too.
@@ -39,7 +44,7 @@ impl Missing {
         for text in texts {
             let text = normalise(text.as_ref(), &mut buffer).to_lowercase();
             self.longest = self.longest.max(text.len());
-            self.texts.insert(text);
+            Arc::make_mut(&mut self.texts).insert(text);
         }
         self
     }

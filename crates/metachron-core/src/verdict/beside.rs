@@ -1,6 +1,8 @@
 //! What the rest of a table says of the order of one of its columns: its name, the other columns, what the file
 //! itself is like.
 
+use std::collections::{BTreeMap, BTreeSet, HashMap};
+
 use jiff::civil::Date;
 
 use super::column_name::order_said_by;
@@ -8,7 +10,7 @@ use super::finding::{Finding, Harmed, ImportFinding};
 use super::model::{Contender, Judgement, Verdict};
 use super::odds::{best_two, date_of};
 use super::signal::{DatePart, Signal, SignalKind};
-use crate::evidence::{DaysOfMonth, Evidence, Pair};
+use crate::evidence::{ByForm, DaysOfMonth, Evidence, Pair};
 use crate::lexicon::Lexicon;
 use crate::order::Alternative;
 
@@ -33,57 +35,111 @@ pub struct TableColumn<'s> {
 /// Different dates that are needed for what dates have in common.
 const DATES: usize = 6;
 
-/// What the rest of the table says of the order of the column at this place.
-pub fn signals_beside(columns: &[TableColumn<'_>], at: usize, style: TableStyle) -> Vec<Signal> {
-    let Some(own) = columns.get(at) else { return Vec::new() };
-    let in_play: Vec<Alternative> =
-        own.judgement.contenders.iter().filter(|c| c.survives).map(|c| c.alternative).collect();
-    if in_play.len() < 2 {
-        return Vec::new();
-    }
-    let others = || columns.iter().enumerate().filter(|(place, _)| *place != at).map(|(_, c)| c);
-    let mut signals = Vec::new();
-    signals.extend(named(own.name, &in_play));
-    signals.extend(decided_beside(others(), &in_play));
-    signals.extend(years_beside(others(), own.judgement));
-    signals.extend(others().filter_map(|other| paired(own, other, &in_play)));
-    signals.extend(
-        own.evidence.clues.neighbours.iter().filter_map(|(name, values)| {
-            part_of_date(own, name, values.by_value()?.keys(), &in_play)
-        }),
-    );
-    if style.decimal_comma
-        && in_play.contains(&Alternative::Dmy)
-        && in_play.contains(&Alternative::Mdy)
-    {
-        signals.push(Signal { favours: Alternative::Dmy, what: SignalKind::DecimalComma });
-    }
-    signals
+/// The columns of a table, and what they say of each other.
+pub struct Surroundings<'s> {
+    columns: &'s [TableColumn<'s>],
+    style: TableStyle,
+    /// The order that all columns have which are decided by votes, and the first of them.
+    voted: Option<(Alternative, &'s str)>,
+    /// The years of decided columns.
+    years: Option<(i16, i16)>,
+    /// Where columns stand whose days were held against those of the column of this name.
+    paired_with: HashMap<&'s str, BTreeSet<usize>>,
+    places: HashMap<&'s str, usize>,
+    /// Columns that an import has harmed beyond doubt, then those that it seems to have harmed: two of each are enough.
+    harmed: [Vec<usize>; 2],
 }
 
-/// Another column than this one in which an import has exchanged day and month, or seems to have: it wrote this one as
-/// well.
-pub fn harmed_beside(columns: &[TableColumn<'_>], at: usize) -> Option<Harmed> {
-    let others = columns.iter().enumerate().filter(|(place, _)| *place != at);
-    harmed_among(others.map(|(_, other)| (other.name, other.judgement)))
+impl<'s> Surroundings<'s> {
+    /// What these columns say of each other.
+    pub fn of(columns: &'s [TableColumn<'s>], style: TableStyle) -> Surroundings<'s> {
+        let mut paired_with: HashMap<&str, BTreeSet<usize>> = HashMap::new();
+        let mut harmed = [Vec::new(), Vec::new()];
+        for (at, column) in columns.iter().enumerate() {
+            for (other, _) in column.evidence.clues.pairs.keys() {
+                paired_with.entry(other.as_str()).or_default().insert(at);
+            }
+            if let Some(is_certain) = is_harmed(column.judgement) {
+                harmed[usize::from(!is_certain)].push(at);
+            }
+        }
+        let places = columns.iter().enumerate().map(|(at, column)| (column.name, at)).collect();
+        let (voted, years) = (voted(columns), years_of_decided(columns));
+        Surroundings { columns, style, voted, years, paired_with, places, harmed }
+    }
+
+    /// What the rest of the table says of the order of the column at this place, which is open.
+    pub fn signals(&self, at: usize) -> Vec<Signal> {
+        let Some(own) = self.columns.get(at) else { return Vec::new() };
+        let in_play: Vec<Alternative> =
+            own.judgement.contenders.iter().filter(|c| c.survives).map(|c| c.alternative).collect();
+        if in_play.len() < 2 {
+            return Vec::new();
+        }
+        let mut signals = Vec::new();
+        signals.extend(named(own.name, &in_play));
+        signals.extend(self.voted.and_then(|voted| decided_beside(voted, &in_play)));
+        signals.extend(self.years.and_then(|years| years_beside(years, own.judgement)));
+        let paired = self.paired(at).filter_map(|other| paired(own, other, &in_play));
+        signals.extend(paired);
+        signals.extend(
+            own.evidence
+                .clues
+                .neighbours
+                .columns()
+                .filter_map(|(name, values)| part_of_date(name, values, &in_play)),
+        );
+        if self.style.decimal_comma
+            && in_play.contains(&Alternative::Dmy)
+            && in_play.contains(&Alternative::Mdy)
+        {
+            signals.push(Signal { favours: Alternative::Dmy, what: SignalKind::DecimalComma });
+        }
+        signals
+    }
+
+    /// The columns whose days were held against those of this one, from left to right.
+    fn paired(&self, at: usize) -> impl Iterator<Item = &'s TableColumn<'s>> {
+        let own = &self.columns[at];
+        let left =
+            own.evidence.clues.pairs.keys().filter_map(|(name, _)| self.places.get(name.as_str()));
+        let right = self.paired_with.get(own.name).into_iter().flatten();
+        let all: BTreeSet<usize> =
+            left.chain(right).copied().filter(|other| *other != at).collect();
+        all.into_iter().map(|at| &self.columns[at])
+    }
+
+    /// Another column than the one at this place in which an import has exchanged day and month, or seems to have: it
+    /// wrote this one as well.
+    pub fn harmed(&self, at: usize) -> Option<Harmed> {
+        let other = |all: &Vec<usize>| all.iter().copied().find(|other| *other != at);
+        let [certain, likely] = &self.harmed;
+        let (at, is_certain) = match (other(certain), other(likely)) {
+            (Some(at), _) => (at, true),
+            (None, likely) => (likely?, false),
+        };
+        Some(Harmed { name: self.columns[at].name.to_owned(), is_certain })
+    }
 }
 
-/// The first of several columns, or files of one column, in which an import has exchanged day and month beyond doubt, or
+/// The first of several files of one column in which an import has exchanged day and month beyond doubt, or
 /// else the first in which it seems to have.
 pub fn harmed_among<'s>(all: impl Iterator<Item = (&'s str, &'s Judgement)>) -> Option<Harmed> {
-    let is_certain = |judgement: &Judgement| {
-        judgement.findings.iter().find_map(|finding| match finding {
-            Finding::Imports(ImportFinding::HalfSwapped { .. }) => {
-                Some(judgement.verdict == Verdict::Misread)
-            }
-            Finding::Imports(ImportFinding::Exchanged(_)) => Some(true),
-            _ => None,
-        })
-    };
     let harmed = all.filter_map(|(name, judgement)| {
-        Some(Harmed { name: name.to_owned(), is_certain: is_certain(judgement)? })
+        Some(Harmed { name: name.to_owned(), is_certain: is_harmed(judgement)? })
     });
     harmed.reduce(|first, next| if next.is_certain && !first.is_certain { next } else { first })
+}
+
+/// Whether an import has exchanged day and month of a column beyond doubt, or seems to have.
+fn is_harmed(judgement: &Judgement) -> Option<bool> {
+    judgement.findings.iter().find_map(|finding| match finding {
+        Finding::Imports(ImportFinding::HalfSwapped { .. }) => {
+            Some(judgement.verdict == Verdict::Misread)
+        }
+        Finding::Imports(ImportFinding::Exchanged(_)) => Some(true),
+        _ => None,
+    })
 }
 
 /// Whether the days of a column leave it possible that an import has exchanged them: none is above 12.
@@ -104,11 +160,8 @@ fn named(name: &str, in_play: &[Alternative]) -> Option<Signal> {
     in_play.contains(&favours).then_some(Signal { favours, what: SignalKind::Name { word } })
 }
 
-/// A column that is decided by votes, if all such are of one order.
-fn decided_beside<'s>(
-    others: impl Iterator<Item = &'s TableColumn<'s>>,
-    in_play: &[Alternative],
-) -> Option<Signal> {
+/// The order of all columns that are decided by votes, and the first of them; none if they differ.
+fn voted<'s>(columns: &'s [TableColumn<'s>]) -> Option<(Alternative, &'s str)> {
     let voted = |judgement: &Judgement| {
         let votes = judgement.findings.iter().find_map(|reason| match reason {
             Finding::Votes { winner, .. } => Some(*winner),
@@ -116,32 +169,36 @@ fn decided_beside<'s>(
         });
         votes.filter(|_| judgement.verdict == Verdict::Decided)
     };
-    let mut found: Option<(Alternative, &str)> = None;
-    for (order, name) in others.filter_map(|other| Some((voted(other.judgement)?, other.name))) {
-        match found {
-            Some((first, _)) if first != order => return None,
-            Some(_) => {}
-            None => found = Some((order, name)),
-        }
-    }
-    let (favours, column) = found.filter(|(order, _)| in_play.contains(order))?;
-    Some(Signal { favours, what: SignalKind::Sibling { column: column.to_owned() } })
+    let mut all = columns.iter().filter_map(|own| Some((voted(own.judgement)?, own.name)));
+    let first = all.next()?;
+    all.all(|(order, _)| order == first.0).then_some(first)
+}
+
+/// A column that is decided by votes.
+fn decided_beside(
+    (favours, column): (Alternative, &str),
+    in_play: &[Alternative],
+) -> Option<Signal> {
+    let what = SignalKind::Sibling { column: column.to_owned() };
+    in_play.contains(&favours).then_some(Signal { favours, what })
+}
+
+/// The years in which a contender has a column.
+fn years(contender: &Contender) -> Option<(i16, i16)> {
+    Some((contender.earliest?.date()?.year(), contender.latest?.date()?.year()))
+}
+
+/// The years of all decided columns.
+fn years_of_decided(columns: &[TableColumn<'_>]) -> Option<(i16, i16)> {
+    let decided = columns.iter().filter(|own| own.judgement.verdict == Verdict::Decided);
+    decided
+        .flat_map(|own| own.judgement.contenders.iter().filter(|c| c.survives))
+        .filter_map(years)
+        .reduce(|(a, b), (c, d)| (a.min(c), b.max(d)))
 }
 
 /// Years that lie where those of decided columns do, and those of the rivals do not.
-fn years_beside<'s>(
-    others: impl Iterator<Item = &'s TableColumn<'s>>,
-    own: &Judgement,
-) -> Option<Signal> {
-    let years = |contender: &Contender| {
-        let (earliest, latest) = (contender.earliest?.date()?, contender.latest?.date()?);
-        Some((earliest.year(), latest.year()))
-    };
-    let decided = others.filter(|other| other.judgement.verdict == Verdict::Decided);
-    let rest = decided
-        .flat_map(|other| other.judgement.contenders.iter().filter(|c| c.survives))
-        .filter_map(years)
-        .reduce(|(a, b), (c, d)| (a.min(c), b.max(d)))?;
+fn years_beside(rest: (i16, i16), own: &Judgement) -> Option<Signal> {
     let within = |(first, last): (i16, i16)| first >= rest.0 - 1 && last <= rest.1 + 1;
     let in_play = own.contenders.iter().filter(|contender| contender.survives);
     let spans: Option<Vec<(Alternative, (i16, i16))>> =
@@ -198,14 +255,12 @@ fn paired(
 }
 
 /// A column that holds the weekday, the month, the year or the day of the dates.
-fn part_of_date<'v>(
-    own: &TableColumn<'_>,
+fn part_of_date(
     name: &str,
-    values: impl Iterator<Item = &'v String>,
+    all: &BTreeMap<String, ByForm>,
     in_play: &[Alternative],
 ) -> Option<Signal> {
-    let all = own.evidence.clues.neighbours.get(name)?.by_value()?;
-    let values: Vec<&String> = values.filter(|value| !value.is_empty()).collect();
+    let values: Vec<&String> = all.keys().filter(|value| !value.is_empty()).collect();
     let (part, number_of) = part_of(&values)?;
     let agreeing = |order: Alternative| {
         let (mut agree, mut of) = (0, 0);

@@ -8,10 +8,9 @@ use serde::{Deserialize, Serialize};
 use super::model::{Asserted, Judgement, Settle};
 use super::own_orders::{OwnOrders, against_beside, told_beside, untold_beside};
 use super::seen_shapes::{SeenShape, shapes, unpadded};
-use crate::candidates::Form;
 use crate::duration::Duration;
 use crate::epoch::Epoch;
-use crate::evidence::{Beside, Evidence, Fits, NeighbourVotes, Occurrences};
+use crate::evidence::{ByForm, Evidence, Fits, Occurrences};
 use crate::layout::Layout;
 use crate::lexicon::{Difference, Languages};
 use crate::order::Alternative;
@@ -438,11 +437,8 @@ fn span(
 }
 
 /// The values of a neighbour beside dates whose order is open, with these and how many rows they are.
-fn values_beside<'e>(
-    evidence: &'e Evidence,
-    column: &str,
-) -> Vec<(&'e String, &'e BTreeMap<Form, Beside>, u64)> {
-    let clue = evidence.clues.neighbours.get(column).and_then(NeighbourVotes::by_value);
+fn values_beside<'e>(evidence: &'e Evidence, column: &str) -> Vec<(&'e String, &'e ByForm, u64)> {
+    let clue = evidence.clues.neighbours.column(column);
     let values = clue.into_iter().flatten().map(|(value, forms)| {
         let rows = forms.values().map(|beside| beside.count(Fits::fits_any)).sum();
         (value, forms, rows)

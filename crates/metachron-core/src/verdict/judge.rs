@@ -64,6 +64,10 @@ fn folded(case: &Case<'_>, found: Vec<Found>) -> Judgement {
             }
         }
     }
+    let leans_to = (verdict == Verdict::Leaning).then(|| leans_to(&told, &settle)).flatten();
+    let mut findings: Vec<Finding> = told.into_iter().map(|found| found.finding).collect();
+    // Tables may have thousands of columns.
+    findings.shrink_to_fit();
     Judgement {
         verdict,
         kind: case.kind(),
@@ -72,8 +76,8 @@ fn folded(case: &Case<'_>, found: Vec<Found>) -> Judgement {
         fraction_digits: fraction_digits(case),
         contenders,
         example,
-        leans_to: (verdict == Verdict::Leaning).then(|| leans_to(&told, &settle)).flatten(),
-        findings: told.into_iter().map(|found| found.finding).collect(),
+        leans_to,
+        findings,
         ruled_out: match verdict {
             Verdict::Decided if case.is_of_forms() => ruled_out(case),
             _ => Vec::new(),

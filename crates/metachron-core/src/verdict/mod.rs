@@ -34,9 +34,7 @@ mod parts;
 
 pub use answer::Answer;
 pub use as_written::{AsWritten, PlainKind};
-pub use beside::{
-    TableColumn, TableStyle, harmed_among, harmed_beside, has_no_late_day, signals_beside,
-};
+pub use beside::{Surroundings, TableColumn, TableStyle, harmed_among, has_no_late_day};
 pub(crate) use case::{are_lengths, language_by_answers};
 pub use column_name::{
     speaks_of_dates, speaks_of_lengths, speaks_of_quarters, speaks_of_weeks, speaks_of_years,

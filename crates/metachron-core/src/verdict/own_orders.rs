@@ -1,9 +1,9 @@
 //! The orders that a reading has for what is in a column, and rows that speak for them or against.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 
 use crate::candidates::Form;
-use crate::evidence::{Beside, Evidence, Fits, Group, Occurrences};
+use crate::evidence::{ByForm, Evidence, Fits, Group, Occurrences};
 use crate::layout::Layout;
 use crate::named::Named;
 use crate::order::Alternative;
@@ -106,10 +106,7 @@ pub(super) fn untold_beside(evidence: &Evidence, reading: &Reading) -> Vec<(Stri
 const TELLING: u64 = 3;
 
 /// Which of these orders the rows beside a value have, if they tell.
-pub(super) fn told_beside(
-    forms: &BTreeMap<Form, Beside>,
-    orders: &[Alternative],
-) -> Option<Alternative> {
+pub(super) fn told_beside(forms: &ByForm, orders: &[Alternative]) -> Option<Alternative> {
     let votes = |order: Alternative, rival: Alternative| -> u64 {
         forms.values().map(|beside| beside.count(|fits| fits.votes(order, rival))).sum()
     };
@@ -129,9 +126,9 @@ fn rival(form: &Form, order: Alternative) -> Option<Alternative> {
 fn parts_beside<'e>(
     evidence: &'e Evidence,
     reading: &Reading,
-) -> Vec<(&'e str, Vec<Alternative>, &'e BTreeMap<Form, Beside>)> {
+) -> Vec<(&'e str, Vec<Alternative>, &'e ByForm)> {
     let Some(split) = &reading.split else { return Vec::new() };
-    let clue = split.column().and_then(|column| evidence.clues.neighbours.get(column)?.by_value());
+    let clue = split.column().and_then(|column| evidence.clues.neighbours.column(column));
     let parts = clue.into_iter().flatten().filter_map(|(value, forms)| {
         let own = split.of(RowPlace { beside: value, ..RowPlace::from(1) })?;
         let own = own.iter().filter_map(Layout::order).map(Alternative::from).collect();

@@ -7,7 +7,8 @@ use metachron_core::reading::{Reading, RowPlace, Split};
 use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
 use metachron_core::verdict::{
-    Asserted, Baseline, Drift, Judgement, TableColumn, Verdict, harmed_among, harmed_beside,
+    Asserted, Baseline, Drift, Judgement, Surroundings, TableColumn, TableStyle, Verdict,
+    harmed_among,
 };
 
 use super::scenarios::draw::Day;
@@ -50,7 +51,7 @@ fn observed(table: &Table, options: &ObserveOptions) -> Vec<Evidence> {
             let place = RowPlace::from((index - rows[0]) as u64 + 1);
             observer.observe_among(place, value(&table.cells[index]), &neighbours);
         }
-        observer.finish_among("captured", &neighbours)
+        *observer.finish_among("captured", &neighbours)
     });
     files.collect()
 }
@@ -73,7 +74,7 @@ pub fn inferred(table: &Table) -> Inference {
             evidence,
             judgement: &own.judgement,
         });
-        harmed_beside(&seen, 0)
+        Surroundings::of(&seen, TableStyle::default()).harmed(0)
     });
     // What a file shows by itself may be lost among the others.
     let harmed_part = if table.files.is_empty() {

@@ -3,7 +3,7 @@
 use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer};
 use metachron_core::order::Alternative;
 use metachron_core::verdict::{
-    Asserted, Finding, Judgement, Signal, TableColumn, TableStyle, Verdict, judge, signals_beside,
+    Asserted, Finding, Judgement, Signal, Surroundings, TableColumn, TableStyle, Verdict, judge,
 };
 
 /// A table's columns as they are judged, the first one in the light of the others.
@@ -27,7 +27,7 @@ fn judged(columns: &[(&str, &[String])], style: TableStyle) -> Judgement {
     let evidence: Vec<Evidence> = observers
         .into_iter()
         .zip(columns)
-        .map(|(observer, (name, _))| observer.finish_among(name, &neighbours))
+        .map(|(observer, (name, _))| *observer.finish_among(name, &neighbours))
         .collect();
     let judgements: Vec<Judgement> =
         evidence.iter().map(|evidence| judge(evidence, &options, &known)).collect();
@@ -37,7 +37,7 @@ fn judged(columns: &[(&str, &[String])], style: TableStyle) -> Judgement {
         .zip(&judgements)
         .map(|(((name, _), evidence), judgement)| TableColumn { name, evidence, judgement })
         .collect();
-    let signals = signals_beside(&beside, 0, style);
+    let signals = Surroundings::of(&beside, style).signals(0);
     judge(&evidence[0], &options, &Asserted { signals, ..known.clone() })
 }
 

@@ -28,8 +28,10 @@ use metachron_core::write::iso;
 use serde::{Deserialize, Serialize};
 
 use crate::address::Secrets;
+use crate::cells::hexadecimal;
 use crate::dialect::Delimiter;
 use crate::place::Output;
+use crate::stored::StoredType;
 
 pub use csvw::{Moments, describe};
 #[cfg(feature = "workbook")]
@@ -61,12 +63,15 @@ pub struct OutputField {
     pub digits: u8,
     /// Where the clocks stood or where moments are shown, if that is one place.
     pub zone: Option<String>,
+    /// How a Parquet file has stored the column; another one stores it in the same way.
+    pub stored: Option<StoredType>,
 }
 
 impl OutputField {
     /// A column of text.
     pub fn text(name: &str) -> OutputField {
-        OutputField { name: name.to_owned(), holds: Holds::Text, digits: 0, zone: None }
+        let (holds, digits) = (Holds::Text, 0);
+        OutputField { name: name.to_owned(), holds, digits, zone: None, stored: None }
     }
 }
 
@@ -83,6 +88,8 @@ pub enum Cell {
     Number(String),
     /// True or false.
     Truth(bool),
+    /// Bytes that are no text, of a column that stores such.
+    Bytes(Vec<u8>),
 }
 
 impl Cell {
@@ -103,6 +110,7 @@ impl Cell {
             Cell::Missing => String::new(),
             Cell::Text(text) | Cell::Number(text) => text.clone(),
             Cell::Truth(truth) => truth.to_string(),
+            Cell::Bytes(bytes) => hexadecimal(bytes),
             Cell::Typed(moment) => {
                 let mut text = String::new();
                 // Writing to a string cannot fail.

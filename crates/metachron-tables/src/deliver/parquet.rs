@@ -5,7 +5,7 @@ use std::sync::Arc;
 use metachron_core::typed::{Kind, TypedValue};
 use parquet::basic::{Compression, LogicalType, Repetition, TimeUnit, Type as Physical};
 use parquet::column::writer::ColumnWriter;
-use parquet::data_type::ByteArray;
+use parquet::data_type::{ByteArray, FixedLenByteArray, Int96};
 use parquet::errors::ParquetError;
 use parquet::file::metadata::KeyValue;
 use parquet::file::properties::WriterProperties;
@@ -14,7 +14,9 @@ use parquet::schema::types::{Type, TypePtr};
 
 use super::count::{days, nanos};
 use super::{Cell, CellError, Holds, OutputField, Undelivered, Writer};
+use crate::columnar::JULIAN_EPOCH;
 use crate::place::Output;
+use crate::stored::StoredType;
 
 /// Rows of a group at most.
 const ROWS: usize = 131_072;
@@ -36,14 +38,18 @@ struct Column {
     /// 1 for a value, 0 for nothing.
     levels: Vec<i16>,
     unit: StoredUnit,
+    stored: Option<StoredType>,
 }
 
 enum Values {
     Int32(Vec<i32>),
     Int64(Vec<i64>),
+    Int96(Vec<Int96>),
+    Float(Vec<f32>),
     Double(Vec<f64>),
     Bool(Vec<bool>),
     Text(Vec<ByteArray>),
+    Fixed(Vec<FixedLenByteArray>),
 }
 
 /// What integers of a time count.
@@ -134,6 +140,15 @@ impl Parquet {
                 (ColumnWriter::Int64ColumnWriter(to), Values::Int64(own)) => {
                     to.write_batch(own, levels, None)
                 }
+                (ColumnWriter::Int96ColumnWriter(to), Values::Int96(own)) => {
+                    to.write_batch(own, levels, None)
+                }
+                (ColumnWriter::FloatColumnWriter(to), Values::Float(own)) => {
+                    to.write_batch(own, levels, None)
+                }
+                (ColumnWriter::FixedLenByteArrayColumnWriter(to), Values::Fixed(own)) => {
+                    to.write_batch(own, levels, None)
+                }
                 (ColumnWriter::DoubleColumnWriter(to), Values::Double(own)) => {
                     to.write_batch(own, levels, None)
                 }
@@ -176,7 +191,7 @@ impl Writer for Parquet {
         self.flush()?;
         let Parquet { out, fields, .. } = *self;
         out.into_inner().map_err(refused)?.finish()?;
-        let timed = fields.iter().filter(|field| {
+        let timed = fields.iter().filter(|field| field.stored.is_none()).filter(|field| {
             let kinds = [Kind::Time, Kind::DateTime, Kind::Instant, Kind::Duration];
             kinds.iter().any(|kind| field.holds == Holds::Of(*kind))
         });
@@ -195,7 +210,9 @@ impl Writer for Parquet {
 impl Column {
     fn of(field: &OutputField) -> Column {
         let unit = StoredUnit::of(field);
+        let stored = field.stored.clone();
         let values = match field.holds {
+            _ if let Some(stored) = &stored => Values::stored(stored),
             Holds::Of(Kind::Date) => Values::Int32(Vec::new()),
             Holds::Of(Kind::Time) if unit == StoredUnit::Milli => Values::Int32(Vec::new()),
             Holds::Of(Kind::Time | Kind::DateTime | Kind::Instant | Kind::Duration)
@@ -204,7 +221,7 @@ impl Column {
             Holds::Truth => Values::Bool(Vec::new()),
             Holds::Text | Holds::Of(_) => Values::Text(Vec::new()),
         };
-        Column { values, levels: Vec::new(), unit }
+        Column { values, levels: Vec::new(), unit, stored }
     }
 
     fn clear(&mut self) {
@@ -212,6 +229,9 @@ impl Column {
         match &mut self.values {
             Values::Int32(own) => own.clear(),
             Values::Int64(own) => own.clear(),
+            Values::Int96(own) => own.clear(),
+            Values::Float(own) => own.clear(),
+            Values::Fixed(own) => own.clear(),
             Values::Double(own) => own.clear(),
             Values::Bool(own) => own.clear(),
             Values::Text(own) => own.clear(),
@@ -225,6 +245,11 @@ impl Column {
             return Ok(0);
         }
         let mut bytes = 0;
+        if let Some(stored) = &self.stored {
+            bytes = self.values.push_stored(stored, cell)?;
+            self.levels.push(1);
+            return Ok(bytes);
+        }
         match (&mut self.values, cell) {
             (Values::Int32(own), Cell::Typed(TypedValue::Date(date))) => own.push(days(*date)),
             (Values::Int32(own), Cell::Typed(TypedValue::Time(_))) => {
@@ -252,6 +277,93 @@ impl Column {
     }
 }
 
+impl Values {
+    /// Those of a column that is stored so.
+    fn stored(stored: &StoredType) -> Values {
+        match stored.physical() {
+            Physical::BOOLEAN => Values::Bool(Vec::new()),
+            Physical::INT32 => Values::Int32(Vec::new()),
+            Physical::INT64 => Values::Int64(Vec::new()),
+            Physical::INT96 => Values::Int96(Vec::new()),
+            Physical::FLOAT => Values::Float(Vec::new()),
+            Physical::DOUBLE => Values::Double(Vec::new()),
+            Physical::BYTE_ARRAY => Values::Text(Vec::new()),
+            Physical::FIXED_LEN_BYTE_ARRAY => Values::Fixed(Vec::new()),
+        }
+    }
+
+    /// Adds a cell as it was stored; gives the bytes that it holds beside its place. What no value can stand for comes
+    /// as the number that the file has.
+    fn push_stored(&mut self, stored: &StoredType, cell: &Cell) -> Result<usize, CellError> {
+        let text = || cell.to_text(9);
+        let other = || CellError::Other(format!("{} is not what the column stores", text()));
+        let typed = |moment: &TypedValue| -> Option<i128> {
+            Some(match moment {
+                TypedValue::Date(date) => days(*date).into(),
+                other => nanos(*other)?.div_euclid(stored.unit()?.into()),
+            })
+        };
+        let integer = || match cell {
+            Cell::Typed(moment) => typed(moment),
+            _ => stored.integer(&text()),
+        };
+        match self {
+            // What has no sign is stored in the same bits.
+            Values::Int32(own) => {
+                let whole = integer().ok_or_else(other)?;
+                let signed = i32::try_from(whole).or(u32::try_from(whole).map(|own| own as i32));
+                own.push(signed.map_err(|_| other())?);
+            }
+            Values::Int64(own) => {
+                let whole = integer().ok_or_else(other)?;
+                let signed = i64::try_from(whole).or(u64::try_from(whole).map(|own| own as i64));
+                own.push(signed.map_err(|_| other())?);
+            }
+            Values::Int96(own) => own.push(wide(cell).ok_or_else(other)?),
+            Values::Float(own) => own.push(text().parse().map_err(|_| other())?),
+            Values::Double(own) => own.push(text().parse().map_err(|_| other())?),
+            Values::Bool(own) => own.push(text().parse().map_err(|_| other())?),
+            Values::Text(own) => {
+                let bytes = match cell {
+                    Cell::Bytes(bytes) => bytes.clone(),
+                    _ => text().into_bytes(),
+                };
+                let length = bytes.len() + 48;
+                own.push(ByteArray::from(bytes));
+                return Ok(length);
+            }
+            Values::Fixed(own) => {
+                let bytes = integer().ok_or_else(other)?.to_be_bytes();
+                let from = bytes.len().saturating_sub(stored.length());
+                own.push(ByteArray::from(bytes[from..].to_vec()).into());
+                return Ok(stored.length() + 48);
+            }
+        }
+        Ok(0)
+    }
+}
+
+/// A timestamp in 96 bits: nanoseconds of the day, then the Julian day (Apache Parquet format, INT96). One that no moment
+/// is comes as `day nanoseconds`.
+fn wide(cell: &Cell) -> Option<Int96> {
+    const DAY: i128 = 86_400_000_000_000;
+    let (day, of_day) = match cell {
+        Cell::Typed(moment) => {
+            let all = nanos(*moment)?;
+            let day = i32::try_from(all.div_euclid(DAY)).ok()?.checked_add(JULIAN_EPOCH)?;
+            (day as u32, u64::try_from(all.rem_euclid(DAY)).ok()?)
+        }
+        other => {
+            let text = other.to_text(9);
+            let (day, of_day) = text.split_once(' ')?;
+            (day.parse().ok()?, of_day.parse().ok()?)
+        }
+    };
+    let mut own = Int96::new();
+    own.set_data(of_day as u32, (of_day >> 32) as u32, day);
+    Some(own)
+}
+
 /// A time as an integer of this unit; what is finer was cut off before.
 fn counted(cell: &Cell, unit: StoredUnit) -> Result<i64, CellError> {
     let Cell::Typed(moment) = cell else { return Err("it is no time".to_owned().into()) };
@@ -271,6 +383,9 @@ fn counted(cell: &Cell, unit: StoredUnit) -> Result<i64, CellError> {
 }
 
 fn type_of(field: &OutputField) -> Result<TypePtr, ParquetError> {
+    if let Some(stored) = &field.stored {
+        return stored.named(&field.name);
+    }
     let unit = StoredUnit::of(field);
     let timestamp = |adjusted| LogicalType::timestamp(adjusted, unit.logical());
     let (physical, logical) = match field.holds {

@@ -78,7 +78,7 @@ fn value(cell: &Cell, field: &OutputField) -> String {
             let text = text.replace('T', " ");
             format!("TIMESTAMP '{}+00:00'", text.trim_end_matches('Z'))
         }
-        Cell::Typed(_) | Cell::Text(_) => literal(&text),
+        Cell::Typed(_) | Cell::Text(_) | Cell::Bytes(_) => literal(&text),
     }
 }
 

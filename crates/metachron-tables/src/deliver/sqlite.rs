@@ -131,6 +131,7 @@ fn value(cell: &Cell, field: &OutputField, unix_times: bool) -> Value {
             None => Value::Text(cell.to_text(field.digits)),
         },
         Cell::Text(text) => Value::Text(text.clone()),
+        Cell::Bytes(bytes) => Value::Blob(bytes.clone()),
     }
 }
 

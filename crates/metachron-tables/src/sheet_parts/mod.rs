@@ -3,10 +3,13 @@
 mod number_format;
 mod markup;
 mod binary;
+mod bounds;
 
 use std::io::{Cursor, Read};
 
 use zip::ZipArchive;
+
+pub use bounds::are_bounded;
 
 /// What one sheet says beside its cells.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]

@@ -17,6 +17,7 @@ const GROUPS: [(&str, &[&str]); 9] = [
             "header-line",
             "no-header",
             "max-record",
+            "max-evidence",
             "first-rows",
             "merge",
         ],

@@ -490,6 +490,9 @@ pub struct Input {
     /// Megabytes that one record may have [default: 64]
     #[arg(long, value_name = "MB", value_parser = values::from_one)]
     pub max_record: Option<u64>,
+    /// Megabytes that what is seen of the columns may take [default: 512]
+    #[arg(long, value_name = "MB", value_parser = values::from_one)]
+    pub max_evidence: Option<u64>,
     /// Show no progress and no summary
     #[arg(long)]
     pub quiet: bool,

@@ -57,6 +57,8 @@ pub struct Choices {
     pub keeps_placeholders: bool,
     /// Only so many rows are looked at.
     pub first_rows: Option<u64>,
+    /// Bytes that what is seen of the columns of a table may take.
+    pub evidence_room: usize,
     /// Passwords of database servers.
     pub secrets: Secrets,
     /// Whether long work is shown on a terminal.
@@ -103,6 +105,7 @@ impl Choices {
             missing,
             keeps_placeholders: columns.keep_placeholders || saved_placeholders,
             first_rows: None,
+            evidence_room: evidence_room(input),
             secrets: ambient.secrets.clone(),
             shows_progress: ambient.stderr_is_terminal && !input.quiet,
             line: line.clone(),
@@ -374,6 +377,13 @@ fn wanted(
     };
     let secrets = ambient.secrets.clone();
     Ok(Wanted { delimiter, quote, charset, header, sheet, selected, longest_record, secrets })
+}
+
+/// Bytes that what is seen of the columns of a table may take.
+fn evidence_room(input: &args::Input) -> usize {
+    const MEGABYTES: u64 = 512;
+    let megabytes = input.max_evidence.unwrap_or(MEGABYTES);
+    usize::try_from(megabytes.saturating_mul(1_000_000)).unwrap_or(usize::MAX)
 }
 
 /// The delimiter of this name, or that is this character.

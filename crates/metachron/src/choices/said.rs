@@ -135,6 +135,25 @@ impl Said {
 
     /// The command line with that said: what says the same otherwise gives way, all else stays.
     pub fn on(&self, line: CommandLine) -> CommandLine {
+        Said::all_on(std::slice::from_ref(self), line)
+    }
+
+    /// The same with all of that said, each of another column.
+    pub fn all_on(all: &[Said], mut line: CommandLine) -> CommandLine {
+        let mut new = Vec::new();
+        for said in all {
+            let (given_way, own) = said.beside_what_was_typed(line);
+            line = given_way;
+            new.extend(own);
+        }
+        new.into_iter().fold(line, |line, (option, text)| line.with(option, text))
+    }
+
+    /// The command line without what gives way to it, and the options that say it.
+    fn beside_what_was_typed(
+        &self,
+        line: CommandLine,
+    ) -> (CommandLine, Vec<(&'static str, String)>) {
         let Said { column, keys, rows, abbreviations } = self;
         let mut line = self.without_rival_options(line);
         // What was said of the column by `--set` goes on there.
@@ -152,9 +171,7 @@ impl Said {
                 None => all.push((key.clone(), value.clone())),
             }
         }
-        if !all.is_empty() {
-            line = line.with("set", set_text(column, &all));
-        }
+        let set = (!all.is_empty()).then(|| ("set", set_text(column, &all)));
         // Of the same rows only one thing can be said.
         let when = |text: &str| {
             let (name, rows) = parse_when(text).ok()?;
@@ -167,9 +184,9 @@ impl Said {
                 |own: &When| typed.as_ref().is_some_and(|typed| own.parts.meets(&typed.parts));
             (!own.iter().any(meets)).then(|| text.to_owned())
         });
-        let whens = rows.iter().map(|text| ("when", text));
-        let others = abbreviations.iter().map(|text| ("abbreviation", text));
-        whens.chain(others).fold(line, |line, (option, text)| line.with(option, text))
+        let whens = rows.iter().map(|text| ("when", text.clone()));
+        let others = abbreviations.iter().map(|text| ("abbreviation", text.clone()));
+        (line, set.into_iter().chain(whens).chain(others).collect())
     }
 
     /// Whether it leaves the column as it is.
@@ -259,10 +276,8 @@ pub fn by_columns(line: CommandLine) -> CommandLine {
             line = line.without(option);
         }
     }
-    columns.iter().fold(line, |line, column| {
-        let keys = keys.iter().cloned();
-        Said::keys(column, keys).on(line)
-    })
+    let said = columns.iter().map(|column| Said::keys(column, keys.iter().cloned()));
+    Said::all_on(&said.collect::<Vec<_>>(), line)
 }
 
 /// What an option says, as the value of its key.

@@ -1,6 +1,6 @@
 //! `metachron survey`: what is in a file.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeSet, HashMap};
 use std::path::PathBuf;
 
 use metachron_tables::address::concealed;
@@ -63,17 +63,17 @@ pub fn run(
         }
         print(&text, asked.view.json)
     };
-    let (mut tables, mut together, parts) = if asked.merge {
+    let (mut looked, parts) = if asked.merge {
         let (parts, columns) = merged(&files, &choices)?;
         one(SurveyReport::of_evidence(&files, &parts, &columns, &choices))?;
-        (Vec::new(), columns, parts)
+        (SurveyedFiles { tables: Vec::new(), sum: Some(columns) }, parts)
     } else {
-        let (tables, together) = looked_at(&files, &choices)?;
-        tables.iter().try_for_each(|table| check_early(table, None, &choices, ambient))?;
-        if let [table] = &tables[..] {
+        let looked = looked_at(&files, &choices)?;
+        looked.tables.iter().try_for_each(|table| check_early(table, None, &choices, ambient))?;
+        if let [table] = &looked.tables[..] {
             one(SurveyReport::new(table, &choices))?;
         } else {
-            let report = TogetherReport::new(&tables, &together, &choices);
+            let report = TogetherReport::new(&looked.tables, looked.together(), &choices);
             let mut text = String::new();
             match asked.view.json {
                 true => text = json(&report)?,
@@ -84,14 +84,14 @@ pub fn run(
         let part = |table: &SurveyedTable| {
             (concealed(&table.intake.path.to_string_lossy()).into_owned(), table.lines.rows)
         };
-        let parts = tables.iter().map(part).collect();
-        (tables, together, parts)
+        let parts = looked.tables.iter().map(part).collect();
+        (looked, parts)
     };
     if let Some(path) = &asked.evidence {
-        if tables.iter().any(|table| table.is_part) {
+        if looked.tables.iter().any(|table| table.is_part) {
             return Err(Failure::usage("--evidence is for whole files, not for --first-rows"));
         }
-        EvidenceFile::new(parts.clone(), &together).write(path)?;
+        EvidenceFile::new(parts.clone(), looked.together()).write(path)?;
     }
     let mut path = asked.save.clone();
     if asked.ask {
@@ -101,7 +101,7 @@ pub fn run(
         loop {
             let is_asked =
                 |own: &&SurveyedColumn| own.is_open() && !skipped.contains(&own.plan.name);
-            let open: Vec<&SurveyedColumn> = together.iter().filter(is_asked).collect();
+            let open: Vec<&SurveyedColumn> = looked.together().iter().filter(is_asked).collect();
             let (answers, goes_on) = ask(&open)?;
             let names: Vec<String> = open.iter().map(|own| own.plan.name.clone()).collect();
             let is_said = |name: &String| answers.iter().any(|own| own.is_about(name));
@@ -111,7 +111,7 @@ pub fn run(
             }
             is_answered = true;
             answers.iter().try_for_each(|said| choices.say(said))?;
-            (tables, together) = looked_at(&files, &choices)?;
+            looked = looked_at(&files, &choices)?;
             if !goes_on {
                 break;
             }
@@ -122,28 +122,46 @@ pub fn run(
     let accepted = Accepted { found: asked.accept.clone() };
     if let Some(path) = &path {
         let inputs: Vec<PathBuf> = parts.iter().map(|(file, _)| PathBuf::from(file)).collect();
-        save(path, &inputs, &tables, &together, (&choices, &accepted))?;
+        save(path, &inputs, &looked.tables, looked.together(), (&choices, &accepted))?;
         if !asked.view.json {
-            print_saved(path, &inputs, &together, &choices)?;
+            print_saved(path, &inputs, looked.together(), &choices)?;
         }
     }
     Ok(Exit::Done)
 }
 
-/// The tables, and the columns of all by name.
-type Looked = (Vec<SurveyedTable>, Vec<SurveyedColumn>);
+/// Tables that have been looked at.
+struct SurveyedFiles {
+    tables: Vec<SurveyedTable>,
+    /// The columns of all by name; those of a single table are their own sum.
+    sum: Option<Vec<SurveyedColumn>>,
+}
+
+impl SurveyedFiles {
+    /// The columns of all tables by name.
+    fn together(&self) -> &[SurveyedColumn] {
+        match (&self.sum, self.tables.first()) {
+            (Some(sum), _) => sum,
+            (None, Some(table)) => &table.columns,
+            (None, None) => &[],
+        }
+    }
+}
 
 /// Looks at files, each and together.
-fn looked_at(files: &[PathBuf], choices: &Choices) -> Result<Looked, Failure> {
+fn looked_at(files: &[PathBuf], choices: &Choices) -> Result<SurveyedFiles, Failure> {
     let tables: Vec<SurveyedTable> = (0..)
         .zip(files)
         .map(|(part, file)| survey(file, part, choices))
         .collect::<Result<_, _>>()?;
+    if tables.len() == 1 {
+        return Ok(SurveyedFiles { tables, sum: None });
+    }
     let name = |table: &SurveyedTable| shown(&table.intake.path);
     let seen: Vec<SeenFile<'_>> =
         tables.iter().map(|table| (name(table), table.columns.as_slice())).collect();
-    let together = together_by_name(&seen)?;
-    Ok((tables, together))
+    let sum = Some(together_by_name(&seen)?);
+    Ok(SurveyedFiles { tables, sum })
 }
 
 /// The parts of the table, each with its rows, and the columns with the evidence of all.
@@ -158,7 +176,7 @@ fn merged(files: &[PathBuf], choices: &Choices) -> Result<Merged, Failure> {
         let mut columns = Vec::new();
         let by = u32::try_from(parts.len()).unwrap_or(u32::MAX);
         for (name, evidence) in file.columns {
-            let evidence = evidence.of_later_parts(by);
+            let evidence = evidence.into_owned().of_later_parts(by);
             let Some(column) = SurveyedColumn::of_evidence(&name, evidence, choices) else {
                 return Err(Failure::usage(format!(
                     "{} was gathered with other options for {}, or in another year; give the same \
@@ -182,36 +200,28 @@ fn merged(files: &[PathBuf], choices: &Choices) -> Result<Merged, Failure> {
     Ok((parts, columns))
 }
 
-/// Adds what was seen of a column to what was seen of it before.
-fn add(all: &mut Vec<SurveyedColumn>, column: &SurveyedColumn) -> Result<(), Failure> {
-    match all.iter().position(|other| other.plan.name == column.plan.name) {
-        Some(at) => {
-            let own = all.remove(at);
-            all.insert(at, own.and(column)?);
-        }
-        None => all.push(column.clone()),
-    }
-    Ok(())
-}
-
 /// The name of a file, and its columns.
 type SeenFile<'s> = (String, &'s [SurveyedColumn]);
 
 /// The columns of all files by name, each with the evidence of all.
 fn together_by_name(files: &[SeenFile<'_>]) -> Result<Vec<SurveyedColumn>, Failure> {
-    let mut all: Vec<SurveyedColumn> = Vec::new();
-    for column in files.iter().flat_map(|(_, columns)| *columns) {
-        add(&mut all, column)?;
-    }
-    if files.len() == 1 {
-        return Ok(all);
-    }
-    let told = all.into_iter().map(|column| {
-        let name = column.plan.name.clone();
-        let parts = files.iter().flat_map(|(file, columns)| {
-            columns.iter().map(|own| (file.as_str(), own)).filter(|(_, own)| own.plan.name == name)
+    let mut places: HashMap<&str, usize> = HashMap::new();
+    let mut all: Vec<Vec<(&str, &SurveyedColumn)>> = Vec::new();
+    for (file, column) in
+        files.iter().flat_map(|(file, own)| own.iter().map(move |own| (file, own)))
+    {
+        let at = *places.entry(&column.plan.name).or_insert_with(|| {
+            all.push(Vec::new());
+            all.len() - 1
         });
-        column.of_parts(parts)
-    });
-    Ok(told.collect())
+        all[at].push((file.as_str(), column));
+    }
+    let sum = |parts: Vec<(&str, &SurveyedColumn)>| {
+        let mut own = parts.iter().map(|(_, column)| *column);
+        let Some(first) = own.next() else { return Ok(None) };
+        let sum = own.try_fold(first.clone(), SurveyedColumn::and)?;
+        let is_one = files.len() == 1;
+        Ok(Some(if is_one { sum } else { sum.of_parts(parts.into_iter()) }))
+    };
+    all.into_iter().filter_map(|parts| sum(parts).transpose()).collect()
 }

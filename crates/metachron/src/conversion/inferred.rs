@@ -1,7 +1,9 @@
 //! Types of columns that nothing has read, where every value allows one.
 
-use metachron_core::value::Value;
+use metachron_core::value::{Fault, Value};
+use metachron_tables::cells::of_hexadecimal;
 use metachron_tables::deliver::{Cell, Holds, OutputField};
+use metachron_tables::stored::StoredType;
 use metachron_tables::table::Row;
 
 use crate::message::Failure;
@@ -9,20 +11,27 @@ use crate::pass::{Pass, Rows};
 use crate::survey::SurveyedTable;
 
 /// What the raw cells of a column are.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Inferred(Holds);
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Inferred {
+    holds: Holds,
+    /// The digits of a second that times have.
+    digits: u8,
+    /// How their file stores them, where they are stored so again.
+    stored: Option<StoredType>,
+}
 
 /// What the raw columns of a table are: what their file has typed; else text, or where types are to be
 /// `inferred`, what all of their values are.
 pub fn inferred(table: &SurveyedTable, infers: bool) -> Result<Vec<Inferred>, Failure> {
-    let width = table.intake.names().len();
-    let typed = |at: usize| {
-        let source = table.columns.iter().find(|column| column.plan.index == at)?;
-        let kind = source.inference.judgement.kind.filter(|_| source.is_typed())?;
-        Some(Inferred(Holds::Of(kind)))
-    };
-    let mut raw: Vec<Inferred> =
-        (0..width).map(|at| typed(at).unwrap_or(Inferred(Holds::Text))).collect();
+    let mut raw =
+        vec![Inferred { holds: Holds::Text, digits: 0, stored: None }; table.intake.names().len()];
+    for source in table.columns.iter().filter(|column| column.is_typed()) {
+        if let Some(kind) = source.inference.judgement.kind {
+            let digits = source.evidence.typed.values().map(|tally| tally.fraction_digits).max();
+            let own = &mut raw[source.plan.index];
+            (own.holds, own.digits) = (Holds::Of(kind), digits.unwrap_or(9));
+        }
+    }
     if !infers {
         return Ok(raw);
     }
@@ -30,16 +39,24 @@ pub fn inferred(table: &SurveyedTable, infers: bool) -> Result<Vec<Inferred>, Fa
     let is_read = |at: usize| {
         table.columns.iter().any(|c| c.plan.index == at && c.inference.compiled.is_some())
     };
-    let possible: Vec<Option<Possible>> = (0..width)
-        .map(|at| (raw[at].0 == Holds::Text && !is_read(at)).then(Possible::default))
+    let possible: Vec<Option<Possible>> = (0..raw.len())
+        .map(|at| (raw[at].holds == Holds::Text && !is_read(at)).then(Possible::default))
         .collect();
     let possible = Rows::all(&table.intake).drive(&InferTypes, possible)?.tally;
     for (raw, possible) in raw.iter_mut().zip(possible) {
         if let Some(holds) = possible.and_then(Possible::holds) {
-            *raw = Inferred(holds);
+            raw.holds = holds;
         }
     }
     Ok(raw)
+}
+
+/// What the raw columns of a table are in a Parquet file: they are stored as they were, if they come from another one.
+pub fn stored(table: &SurveyedTable, infers: bool) -> Result<Vec<Inferred>, Failure> {
+    let intake = &table.intake;
+    let stored = intake.table.stored().map_err(|error| Failure::reading(&intake.path, &error))?;
+    let raw = inferred(table, infers)?.into_iter().zip(stored);
+    Ok(raw.map(|(own, stored)| Inferred { stored, ..own }).collect())
 }
 
 /// Looking for the types of columns.
@@ -146,25 +163,45 @@ fn truth(text: &str) -> Option<bool> {
 
 impl Inferred {
     /// The column as it is written.
-    pub fn field(self, name: &str) -> OutputField {
-        OutputField { holds: self.0, digits: 9, ..OutputField::text(name) }
+    pub fn field(&self, name: &str) -> OutputField {
+        let Inferred { holds, digits, stored } = self.clone();
+        OutputField { holds, digits, stored, ..OutputField::text(name) }
     }
 
     /// A cell of it.
-    pub fn cell(self, value: Value<'_>) -> Cell {
+    pub fn cell(&self, value: Value<'_>) -> Cell {
+        if self.stored.is_some() {
+            return as_stored(value);
+        }
         let (text, typed) = match value {
             Value::Missing => return Cell::Missing,
-            Value::Typed(moment) if matches!(self.0, Holds::Of(_)) => return Cell::Typed(moment),
+            Value::Typed(moment) if matches!(self.holds, Holds::Of(_)) => {
+                return Cell::Typed(moment);
+            }
             Value::Typed(moment) => return Cell::Text(moment.to_string()),
             Value::Fault(_, text) => return Cell::of_text(text),
             Value::Text(text) | Value::Number(text) => (text, text.trim()),
         };
-        match self.0 {
+        match self.holds {
             Holds::Whole | Holds::Number if typed.is_empty() => Cell::Missing,
             Holds::Whole | Holds::Number => Cell::Number(typed.to_owned()),
             Holds::Truth => truth(typed).map_or(Cell::Missing, Cell::Truth),
             Holds::Text | Holds::Of(_) => Cell::of_text(text),
         }
+    }
+}
+
+/// A cell that is stored as it was: an empty text is one, and what stands in place of a value stays.
+fn as_stored(value: Value<'_>) -> Cell {
+    match value {
+        Value::Missing => Cell::Missing,
+        Value::Typed(moment) => Cell::Typed(moment),
+        Value::Number(text) => Cell::Number(text.to_owned()),
+        Value::Fault(Fault::NotText, text) => match of_hexadecimal(text) {
+            Some(bytes) => Cell::Bytes(bytes),
+            None => Cell::Text(text.to_owned()),
+        },
+        Value::Text(text) | Value::Fault(_, text) => Cell::Text(text.to_owned()),
     }
 }
 

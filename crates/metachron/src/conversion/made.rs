@@ -1,5 +1,7 @@
 //! Columns that are made from others: their steps compiled against the table.
 
+use std::collections::HashMap;
+
 use metachron_core::apply::Outcome;
 use metachron_core::named::Named;
 use metachron_core::reading::Terms;
@@ -53,7 +55,12 @@ pub struct SoFar<'r> {
 }
 
 /// The columns that steps can begin with, with what they hold and where that stands.
-pub struct KnownColumns(Vec<(String, Type, From)>);
+#[derive(Default)]
+pub struct KnownColumns {
+    all: Vec<(String, Type, From)>,
+    /// Where each is in the list, by name.
+    places: HashMap<String, usize>,
+}
 
 impl KnownColumns {
     /// Those of a table: a raw column that is read means its typed one.
@@ -62,27 +69,24 @@ impl KnownColumns {
         columns: &[TypedColumn<'_>],
         series: &[SeriesColumn],
     ) -> KnownColumns {
-        let raw = table.intake.names();
-        let mut known: Vec<(String, Type, From)> = Vec::new();
+        let mut known = KnownColumns::default();
         for (at, column) in columns.iter().enumerate() {
             let of = Type::Of(column.compiled.reading().kind);
             for name in [&column.source.plan.name, &column.name] {
-                if !known.iter().any(|(other, ..)| other == name) {
-                    known.push((name.clone(), of, From::Typed(at)));
-                }
+                known.add_new(name, of, From::Typed(at));
             }
         }
         for (at, own) in series.iter().enumerate() {
-            if !known.iter().any(|(other, ..)| *other == own.name) {
-                known.push((own.name.clone(), own.gives(), From::Series(at)));
-            }
+            known.add_new(&own.name, own.gives(), From::Series(at));
         }
-        for (index, name) in raw.iter().enumerate() {
-            if !known.iter().any(|(other, ..)| other == name) {
-                known.push((name.clone(), typed_already(table, index), From::Cell(index)));
-            }
+        let typed = table.columns.iter().filter(|column| column.is_typed());
+        let kinds: HashMap<usize, Kind> =
+            typed.filter_map(|own| Some((own.plan.index, own.inference.judgement.kind?))).collect();
+        for (index, name) in table.intake.names().iter().enumerate() {
+            let of = kinds.get(&index).map_or(Type::Raw, |kind| Type::Of(*kind));
+            known.add_new(name, of, From::Cell(index));
         }
-        KnownColumns(known)
+        known
     }
 
     /// The same as if every open column were of this kind.
@@ -91,29 +95,40 @@ impl KnownColumns {
             let name = &column.plan.name;
             let typed = column.plan.decisions.into.clone();
             let typed = typed.unwrap_or_else(|| format!("{name}_typed"));
-            self.0.retain(|(other, ..)| other != name);
             let from = From::Cell(column.plan.index);
-            self.0.extend([name, &typed].map(|own| (own.clone(), Type::Of(kind), from)));
+            match self.places.get(name) {
+                Some(at) => self.all[*at] = (name.clone(), Type::Of(kind), from),
+                None => self.add_new(name, Type::Of(kind), from),
+            }
+            self.add_new(&typed, Type::Of(kind), from);
         }
         self
     }
 
+    /// Adds a column unless its name is taken.
+    fn add_new(&mut self, name: &str, of: Type, from: From) {
+        if !self.has(name) {
+            self.places.insert(name.to_owned(), self.all.len());
+            self.all.push((name.to_owned(), of, from));
+        }
+    }
+
     fn has(&self, name: &str) -> bool {
-        self.find(name).is_some()
+        self.places.contains_key(name)
     }
 
     /// Where the values of this column stand.
     pub fn find(&self, name: &str) -> Option<From> {
-        self.0.iter().find(|(other, ..)| other == name).map(|(_, _, from)| *from)
+        self.places.get(name).map(|at| self.all[*at].2)
     }
 
     /// Their names.
     pub fn names(&self) -> impl Iterator<Item = &str> {
-        self.0.iter().map(|(name, ..)| name.as_str())
+        self.all.iter().map(|(name, ..)| name.as_str())
     }
 
     fn types(&self) -> Vec<(&str, Type)> {
-        self.0.iter().map(|(name, of, _)| (name.as_str(), *of)).collect()
+        self.all.iter().map(|(name, of, _)| (name.as_str(), *of)).collect()
     }
 }
 
@@ -151,7 +166,7 @@ pub fn made_columns(
             };
             wrong(says, &error)
         })?;
-        let inputs: Vec<From> = program.inputs().iter().map(|at| known.0[*at].2).collect();
+        let inputs: Vec<From> = program.inputs().iter().map(|at| known.all[*at].2).collect();
         let index = |from: &From| match from {
             From::Typed(at) => columns[*at].source.plan.index,
             From::Cell(index) => *index,
@@ -159,7 +174,7 @@ pub fn made_columns(
             From::Made(at) => all[*at].beside,
         };
         let beside = inputs.iter().map(index).max().unwrap_or(0);
-        known.0.push((name.clone(), program.gives(), From::Made(number)));
+        known.add_new(name, program.gives(), From::Made(number));
         let facts = vec![Item::Missing; program.facts().len()];
         all.push(MadeProgram { name: name.clone(), program, beside, inputs, facts });
     }
@@ -241,7 +256,7 @@ pub fn filter(
         })
     };
     let conditions = texts.iter().map(compile).collect::<Result<_, _>>()?;
-    let places = known.0.iter().map(|(_, _, from)| *from).collect();
+    let places = known.all.iter().map(|(_, _, from)| *from).collect();
     Ok(Filter { conditions, places })
 }
 
@@ -275,15 +290,6 @@ impl From {
             },
         }
     }
-}
-
-/// What the cells of a column are that nothing reads: those of a workbook may have types.
-fn typed_already(table: &SurveyedTable, index: usize) -> Type {
-    let source = table.columns.iter().find(|column| column.plan.index == index);
-    let kind = source
-        .filter(|column| column.is_typed())
-        .and_then(|column| column.inference.judgement.kind);
-    kind.map_or(Type::Raw, Type::Of)
 }
 
 fn setting(choices: &Choices, ambient: &Ambient) -> Setting {

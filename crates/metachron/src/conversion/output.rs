@@ -18,7 +18,7 @@ use metachron_tables::sink::{JsonForm, OutputCells, Sink, Target, plan as arrang
 use metachron_tables::sort::{BUDGET, Sorter};
 use metachron_tables::table::{Lines, Row, Table, TableFormat};
 
-use super::inferred::{Inferred, inferred};
+use super::inferred::{Inferred, inferred, stored};
 use super::plan::ConversionPlan;
 use super::row::ConvertedRow;
 use super::sorting::Sorting;
@@ -166,7 +166,10 @@ impl<'t> TableOutput<'t> {
                 let new = plan.new_columns(target, width, convert.replace_raw);
                 let own = plan.fields(convert.replace_raw);
                 let places = arrange(width, &new, dropped);
-                let raw = inferred(table, convert.infer_types)?;
+                let raw = match delivery {
+                    Delivery::Parquet => stored(table, convert.infer_types)?,
+                    _ => inferred(table, convert.infer_types)?,
+                };
                 let fields = fields(&places, &raw, intake.names(), &own);
                 let wish = wish(convert, table, delivery, secrets)?;
                 let writer =

@@ -225,7 +225,7 @@ fn field(name: &str, gives: Type, whole: bool) -> OutputField {
     // How fine made times are shows only once they are made: microseconds hold what steps give.
     let timed = [Kind::Time, Kind::DateTime, Kind::Instant, Kind::Duration];
     let digits = if timed.iter().any(|kind| holds == Holds::Of(*kind)) { 6 } else { 0 };
-    OutputField { name: name.to_owned(), holds, digits, zone: None }
+    OutputField { holds, digits, ..OutputField::text(name) }
 }
 
 /// A moment to the second.

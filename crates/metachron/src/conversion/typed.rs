@@ -239,7 +239,7 @@ impl TypedColumn<'_> {
             Precision::Second(digits) => digits,
         };
         let zone = self.shown.1.map(clock_name).or(said).filter(|_| kind == Kind::Instant);
-        OutputField { name: name.to_owned(), holds: Holds::Of(kind), digits, zone }
+        OutputField { holds: Holds::Of(kind), digits, zone, ..OutputField::text(name) }
     }
 }
 

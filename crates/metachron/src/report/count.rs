@@ -135,12 +135,7 @@ impl CountReport {
 
     /// The columns of the counts as a table.
     pub fn fields(&self) -> Vec<OutputField> {
-        let of = |name: &str, holds: Holds| OutputField {
-            name: name.to_owned(),
-            holds,
-            digits: 0,
-            zone: None,
-        };
+        let of = |name: &str, holds: Holds| OutputField { holds, ..OutputField::text(name) };
         let period = match self.period {
             Some(kind) => of(self.per, Holds::Of(kind)),
             None => OutputField::text(self.per),

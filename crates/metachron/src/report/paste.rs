@@ -213,7 +213,7 @@ pub fn alike(columns: &[SurveyedColumn], paste: &Paste) -> Vec<AlikeFacts> {
                 let way = own.inference.judgement.settle.iter().filter(is_common).nth(at)?;
                 Said::by(way, &own.plan.name)
             });
-            said.fold(paste.convert(), |line, said| said.on(line)).to_string()
+            Said::all_on(&said.collect::<Vec<_>>(), paste.convert()).to_string()
         };
         let all = format!("all {} of them", group.len());
         let answers = ways.iter().enumerate();
@@ -265,7 +265,7 @@ pub fn all_at_once(columns: &[SurveyedColumn], paste: &Paste) -> Vec<SettleFacts
             taking.into_iter().partition(is_split);
         let (what, line) = if split.is_empty() {
             let said = leaning.iter().filter_map(|own| Said::by(favoured(own)?, &own.plan.name));
-            let line = said.fold(paste.convert(), |line, said| said.on(line));
+            let line = Said::all_on(&said.collect::<Vec<_>>(), paste.convert());
             ("take what survey leans to", line)
         } else {
             // What tells rows apart may be long: it is kept in a file.
@@ -294,7 +294,8 @@ pub fn favoured(column: &SurveyedColumn) -> Option<&Settle> {
 
 /// The command line that leaves these columns as they are.
 fn leaving(columns: &[&SurveyedColumn], line: CommandLine) -> CommandLine {
-    columns.iter().fold(line, |line, column| Said::no_date(&column.plan.name).on(line))
+    let said: Vec<Said> = columns.iter().map(|own| Said::no_date(&own.plan.name)).collect();
+    Said::all_on(&said, line)
 }
 
 fn as_they_are(columns: &[&SurveyedColumn]) -> String {

@@ -3,8 +3,9 @@
 use std::path::Path;
 
 use metachron_core::candidates::kind_alone;
+use metachron_core::evidence::Thinning;
 use metachron_core::reading::Terms;
-use metachron_core::text::grouped;
+use metachron_core::text::{counted, grouped};
 use metachron_tables::compress::Compression;
 use metachron_tables::table::{Lines, Met, Table, TableFormat};
 use metachron_tables::wanted::Wanted;
@@ -12,7 +13,7 @@ use serde::Serialize;
 
 use crate::intake::says;
 use crate::message::{plain, quoted, shown};
-use crate::survey::SurveyedTable;
+use crate::survey::{SurveyedColumn, SurveyedTable};
 use crate::words::encoding;
 
 /// What was found out about the file.
@@ -87,6 +88,7 @@ impl SourceFacts {
         );
         notes.extend(doubts(&intake.table, lines, &Wanted::default()));
         notes.extend(renamed(&intake.table, &table.blank));
+        notes.extend(thinned(&table.columns));
         let source = intake.table.source();
         let (dialect, header_line, preamble) = match &intake.table.format {
             TableFormat::Delimited { dialect, header, preamble, decimal_comma } => (
@@ -149,6 +151,28 @@ impl SourceFacts {
             notes,
         }
     }
+}
+
+/// What was left out of what was seen of columns, so that it has room.
+pub fn thinned(columns: &[SurveyedColumn]) -> Option<String> {
+    let thinning = columns.iter().map(|own| own.evidence.thinned).max()?;
+    if thinning == Thinning::NONE {
+        return None;
+    }
+    let beside = match thinning.values_beside() {
+        0 => "no columns beside dates were looked at".to_owned(),
+        values => format!(
+            "beside dates only columns of up to {} were looked at",
+            counted(values as u64, "different value")
+        ),
+    };
+    Some(format!(
+        "not all that its {} show has room: {beside}, and of each {} dates and {} written forms were told apart; \
+         --max-evidence gives it more room",
+        counted(columns.len() as u64, "column"),
+        grouped(thinning.dates() as u64),
+        grouped(thinning.shapes() as u64)
+    ))
 }
 
 /// Why a file may be damaged, though it can be read. Whoever says its encoding knows of stray bytes.

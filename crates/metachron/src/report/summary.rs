@@ -17,7 +17,7 @@ use metachron_tables::table::{Lines, TableFormat};
 
 use super::came_out::came_out;
 use super::run::Converted;
-use super::source::no_names;
+use super::source::{no_names, thinned};
 use super::{Grid, Page};
 use crate::args;
 use crate::conversion::{
@@ -122,6 +122,9 @@ pub fn summary(
     let charset = table.intake.table.source().charset;
     if charset.is_guess {
         let _ = writeln!(text, "  read as {}", encoding(charset));
+    }
+    if let Some(said) = thinned(&table.columns) {
+        let _ = writeln!(text, "  {said}");
     }
     if let Some(said) = no_names(&table.intake.table) {
         let _ = writeln!(text, "  {said}");

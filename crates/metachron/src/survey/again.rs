@@ -43,16 +43,16 @@ pub fn settle_origins(viewer: Viewer<'_>, columns: &mut [SurveyedColumn]) -> Res
         let epoch = beside.epoch;
         if said.is_some() {
             column.asserted.counted_beside = Some(beside);
-            column.inference = conclude(&column.evidence, &column.options, &column.asserted);
+            *column.inference = conclude(&column.evidence, &column.options, &column.asserted);
             continue;
         }
         let serials = Some(Serials { epoch, are_times: false });
         let options = ObserveOptions { serials, ..column.options.clone() };
-        let mut seen = viewer.observe(&[(&column.plan, options.clone())])?;
+        let mut seen = viewer.observe(&[(&column.plan, &options)])?;
         let mut asserted = column.asserted.clone();
         asserted.counted_beside = Some(beside);
         let evidence = seen.evidence.remove(0);
-        let inference = conclude(&evidence, &options, &asserted);
+        let inference = Box::new(conclude(&evidence, &options, &asserted));
         let (first, first_options) = column.first();
         let first_look = Some(Box::new((first.clone(), first_options.clone())));
         let looked = Looked { evidence, options, first_look, inference };

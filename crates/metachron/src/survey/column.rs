@@ -3,7 +3,7 @@
 use metachron_core::evidence::{Evidence, ObserveOptions};
 use metachron_core::infer::{Inference, Looked, conclude};
 use metachron_core::verdict::{
-    Asserted, Drift, TableColumn, TableStyle, Verdict, harmed_among, harmed_beside, signals_beside,
+    Asserted, Drift, Surroundings, TableColumn, TableStyle, Verdict, harmed_among,
 };
 
 use super::plan::{ColumnPlan, asserted, observe_options};
@@ -20,13 +20,13 @@ pub struct SurveyedColumn {
     /// How it was looked at.
     pub(super) options: ObserveOptions,
     /// What was seen.
-    pub evidence: Evidence,
+    pub evidence: Box<Evidence>,
     /// What was seen first, where it was looked at twice.
     pub(super) first_look: Option<Box<(Evidence, ObserveOptions)>>,
     /// Only so many rows were looked at, and there are more.
     pub of_first_rows: Option<u64>,
     /// The conclusion.
-    pub inference: Inference,
+    pub inference: Box<Inference>,
 }
 
 impl SurveyedColumn {
@@ -48,7 +48,8 @@ impl SurveyedColumn {
     pub fn and(self, other: &SurveyedColumn) -> Result<SurveyedColumn, Failure> {
         let (own, options) = self.first();
         let evidence = own.clone().merge(other.first().0.clone()).map_err(Failure::could_not)?;
-        let inference = conclude(&evidence, options, &self.asserted);
+        let evidence = Box::new(evidence);
+        let inference = Box::new(conclude(&evidence, options, &self.asserted));
         let options = options.clone();
         Ok(SurveyedColumn { evidence, inference, options, first_look: None, ..self })
     }
@@ -62,7 +63,7 @@ impl SurveyedColumn {
         let parts = parts.map(|(name, part)| (name, &part.inference.judgement));
         self.asserted.harmed_part = harmed_among(parts);
         if self.asserted.harmed_part.is_some() {
-            self.inference = conclude(&self.evidence, &self.options, &self.asserted);
+            self.inference = Box::new(conclude(&self.evidence, &self.options, &self.asserted));
         }
         self
     }
@@ -79,18 +80,18 @@ impl SurveyedColumn {
             return None;
         }
         let asserted = asserted(&decisions, name, None, choices);
-        let inference = conclude(&evidence, &options, &asserted);
+        let inference = Box::new(conclude(&evidence, &options, &asserted));
         let plan = ColumnPlan {
             index: 0,
             name: name.to_owned(),
-            said: choices.said(name, false),
-            decisions,
+            said: Box::new(choices.said(name, false)),
+            decisions: Box::new(decisions),
             beside: None,
             zone_at: None,
             saved_epoch: None,
             waits: false,
         };
-        let looked = Looked { evidence, options, first_look: None, inference };
+        let looked = Looked { evidence: Box::new(evidence), options, first_look: None, inference };
         Some(SurveyedColumn::new(plan, asserted, looked, None))
     }
 
@@ -168,19 +169,19 @@ pub fn columns_as_seen(columns: &[SurveyedColumn]) -> Vec<TableColumn<'_>> {
 /// harmed another.
 pub fn weigh_together(columns: &mut [SurveyedColumn], style: TableStyle) {
     let seen = columns_as_seen(columns);
-    let harmed: Vec<_> = (0..columns.len()).map(|at| harmed_beside(&seen, at)).collect();
+    let surroundings = Surroundings::of(&seen, style);
     let all: Vec<_> = (0..columns.len())
         .map(|at| match columns[at].verdict().is_open() {
-            true => signals_beside(&seen, at, style),
-            false => Vec::new(),
+            true => (surroundings.signals(at), surroundings.harmed(at)),
+            false => (Vec::new(), surroundings.harmed(at)),
         })
         .collect();
-    for ((column, signals), harmed) in columns.iter_mut().zip(all).zip(harmed) {
+    for (column, (signals, harmed)) in columns.iter_mut().zip(all) {
         if signals.is_empty() && harmed.is_none() {
             continue;
         }
         column.asserted.signals = signals;
         column.asserted.harmed_beside = harmed;
-        column.inference = conclude(&column.evidence, &column.options, &column.asserted);
+        *column.inference = conclude(&column.evidence, &column.options, &column.asserted);
     }
 }

@@ -3,6 +3,7 @@
 //!
 //! The file is CBOR (RFC 8949), with its version first.
 
+use std::borrow::Cow;
 use std::io::Write;
 use std::path::Path;
 
@@ -15,19 +16,19 @@ use crate::message::{Failure, shown};
 use crate::paths;
 
 /// The version that is written; evidence of other versions cannot be added.
-const VERSION: u32 = 5;
+const VERSION: u32 = 6;
 /// What stands at the beginning.
 const MARK: &str = "metachron evidence";
 
 /// What was seen.
 #[derive(Debug, Serialize, Deserialize)]
-pub struct EvidenceFile {
+pub struct EvidenceFile<'e> {
     mark: String,
     version: u32,
     /// The files that were looked at, with their rows; each is a part of the table.
     pub parts: Vec<(String, u64)>,
     /// The columns by name.
-    pub columns: Vec<(String, Evidence)>,
+    pub columns: Vec<(String, Cow<'e, Evidence>)>,
 }
 
 /// What tells whether the rest can be read.
@@ -37,18 +38,18 @@ struct Head {
     version: u32,
 }
 
-impl EvidenceFile {
+impl<'e> EvidenceFile<'e> {
     /// What was seen of these columns.
-    pub fn new(parts: Vec<(String, u64)>, columns: &[SurveyedColumn]) -> EvidenceFile {
+    pub fn new(parts: Vec<(String, u64)>, columns: &'e [SurveyedColumn]) -> EvidenceFile<'e> {
         let columns = columns
             .iter()
-            .map(|column| (column.plan.name.clone(), column.first_evidence().clone()))
+            .map(|column| (column.plan.name.clone(), Cow::Borrowed(column.first_evidence())))
             .collect();
         EvidenceFile { mark: MARK.to_owned(), version: VERSION, parts, columns }
     }
 
     /// Reads what was written.
-    pub fn read(path: &Path) -> Result<EvidenceFile, Failure> {
+    pub fn read(path: &Path) -> Result<EvidenceFile<'static>, Failure> {
         let bytes = paths::content(path)?;
         let head: Result<Head, _> = ciborium::from_reader(bytes.as_slice());
         let Some(head) = head.ok().filter(|head| head.mark == MARK) else {

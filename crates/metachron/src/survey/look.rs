@@ -2,7 +2,9 @@
 
 use std::sync::Arc;
 
-use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, ObservePlan, Observer};
+use metachron_core::evidence::{
+    Evidence, Neighbours, ObserveOptions, ObservePlan, Observer, Thinning,
+};
 use metachron_core::infer::{Looked, conclude, look};
 use metachron_core::reading::RowPlace;
 use metachron_core::value::Value;
@@ -27,7 +29,8 @@ pub struct Viewer<'t> {
 /// What one pass over the table shows.
 pub struct SeenTable {
     /// What was seen of the columns that were asked for.
-    pub evidence: Vec<Evidence>,
+    #[expect(clippy::vec_box, reason = "it is large, and goes on from list to list")]
+    pub evidence: Vec<Box<Evidence>>,
     /// What was met on the way.
     pub lines: Lines,
     /// Columns without a name and without a single value.
@@ -43,8 +46,8 @@ impl Viewer<'_> {
             plans.iter().map(|plan| self.ask(plan)).collect();
         let mut first: Option<SeenTable> = None;
         let looked = look(&asked, |columns| {
-            let columns: Vec<(&ColumnPlan, ObserveOptions)> =
-                columns.iter().map(|(at, options)| (&plans[*at], options.clone())).collect();
+            let columns: Vec<(&ColumnPlan, &ObserveOptions)> =
+                columns.iter().map(|(at, options)| (&plans[*at], options)).collect();
             let mut seen = self.observe(&columns)?;
             let evidence = std::mem::take(&mut seen.evidence);
             first.get_or_insert(seen);
@@ -70,9 +73,9 @@ impl Viewer<'_> {
     ) -> Result<Vec<SurveyedColumn>, Failure> {
         let asked: Vec<(ObserveOptions, Asserted)> =
             others.iter().map(|plan| self.ask(plan)).collect();
-        let own = columns.iter().map(|column| (&column.plan, column.options.clone()));
-        let beside = others.iter().zip(&asked).map(|(plan, (options, _))| (plan, options.clone()));
-        let all: Vec<(&ColumnPlan, ObserveOptions)> = own.chain(beside).collect();
+        let own = columns.iter().map(|column| (&column.plan, &column.options));
+        let beside = others.iter().zip(&asked).map(|(plan, (options, _))| (plan, options));
+        let all: Vec<(&ColumnPlan, &ObserveOptions)> = own.chain(beside).collect();
         let SeenTable { mut evidence, is_part, .. } = self.observe(&all)?;
         let of_others = evidence.split_off(columns.len());
         for (own, again) in columns.iter_mut().zip(evidence) {
@@ -82,7 +85,7 @@ impl Viewer<'_> {
         let others = others.into_iter().zip(asked).zip(of_others);
         Ok(others
             .map(|((plan, (options, asserted)), evidence)| {
-                let inference = conclude(&evidence, &options, &asserted);
+                let inference = Box::new(conclude(&evidence, &options, &asserted));
                 let looked = Looked { evidence, options, first_look: None, inference };
                 SurveyedColumn::new(plan, asserted, looked, of_first_rows)
             })
@@ -97,23 +100,27 @@ impl Viewer<'_> {
     }
 
     /// One pass over the table.
-    pub fn observe(self, columns: &[(&ColumnPlan, ObserveOptions)]) -> Result<SeenTable, Failure> {
+    pub fn observe(self, columns: &[(&ColumnPlan, &ObserveOptions)]) -> Result<SeenTable, Failure> {
         let Viewer { intake, part, choices } = self;
         let names = intake.names().iter().map(String::as_str);
         let observed = |options: &ObserveOptions| Arc::new(ObservePlan::new(options.clone(), part));
         let pass = Look {
             columns: columns.iter().map(|(plan, options)| (*plan, observed(options))).collect(),
+            // What was seen first stays beside what is seen next.
+            room: choices.evidence_room / 2,
         };
         let tally = Sight {
             observers: pass.columns.iter().map(|(_, plan)| Observer::of(plan.clone())).collect(),
             neighbours: Neighbours::of(names),
             blank: intake.table.header.unnamed(),
+            thinning: Thinning::NONE,
+            unweighed: 0,
         };
         let rows = Rows::all(intake)
             .first(choices.first_rows)
             .showing(&intake.path, choices.shows_progress);
         let Passed { tally, lines, is_part } = rows.drive(&pass, tally)?;
-        let Sight { observers, neighbours, blank } = tally;
+        let Sight { observers, neighbours, blank, .. } = tally;
         let evidence = pass
             .columns
             .iter()
@@ -128,6 +135,8 @@ impl Viewer<'_> {
 struct Look<'c> {
     /// Where each stands, and how it is looked at.
     columns: Vec<(&'c ColumnPlan, Arc<ObservePlan>)>,
+    /// Bytes that what is seen of all of them may take.
+    room: usize,
 }
 
 /// What the rows show.
@@ -135,6 +144,23 @@ struct Sight {
     observers: Vec<Observer>,
     neighbours: Neighbours,
     blank: Vec<usize>,
+    thinning: Thinning,
+    /// Cells that were looked at since it was last weighed.
+    unweighed: usize,
+}
+
+impl Sight {
+    /// Keeps less of what takes too much room, of all columns alike.
+    fn keep_within(&mut self, room: usize) {
+        while self.observers.iter().map(Observer::weight).sum::<usize>() > room {
+            let Some(thinner) = self.thinning.more() else { return };
+            self.thinning = thinner;
+            self.neighbours.thin(thinner);
+            for observer in &mut self.observers {
+                observer.thin(thinner, &self.neighbours);
+            }
+        }
+    }
 }
 
 /// The texts of cells.
@@ -156,7 +182,14 @@ impl Pass for Look<'_> {
     }
 
     fn observe(&self, number: u64, row: &Row<'_>, scratch: &mut Buffers, tally: &mut Sight) {
-        let Sight { observers, neighbours, blank } = tally;
+        /// So many cells take a few milliseconds, and far less room than there is.
+        const CELLS: usize = 16_384;
+        tally.unweighed += self.columns.len();
+        if tally.unweighed >= CELLS {
+            tally.unweighed = 0;
+            tally.keep_within(self.room);
+        }
+        let Sight { observers, neighbours, blank, .. } = tally;
         let Buffers { cell, beside } = scratch;
         blank.retain(|column| match row.cell(*column, cell) {
             Value::Missing => true,

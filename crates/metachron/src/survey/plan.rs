@@ -21,9 +21,9 @@ pub struct ColumnPlan {
     /// Its name.
     pub name: String,
     /// What was said of it.
-    pub decisions: Decisions,
+    pub decisions: Box<Decisions>,
     /// What of this was said here and now, by name.
-    pub said: Decisions,
+    pub said: Box<Decisions>,
     /// The column that tells its rows apart, if one does.
     pub beside: Option<usize>,
     /// The column that tells the zones of its rows, if one does.
@@ -72,8 +72,8 @@ impl ColumnPlan {
         Ok(ColumnPlan {
             index,
             name: name.clone(),
-            decisions,
-            said,
+            decisions: Box::new(decisions),
+            said: Box::new(said),
             beside,
             zone_at,
             saved_epoch,

@@ -120,6 +120,47 @@ fn several_files_need_places_of_their_own() {
 }
 
 #[test]
+fn no_table_has_more_columns_than_can_be_looked_at() {
+    let commas = ",".repeat(300_000);
+    let bench = Bench::with("a.csv", format!("{commas}\n{commas}\n"));
+    bench.write("b.csv", format!("ring,seen\nx,13/04/2024{commas}\n"));
+    let object: Vec<String> = (0..300_000).map(|at| format!("\"k{at}\":1")).collect();
+    bench.write("a.jsonl", format!("{{{}}}\n", object.join(",")));
+    for (file, line) in [("a.csv", 1), ("b.csv", 2), ("a.jsonl", 1)] {
+        bench
+            .run(&format!("survey {file}"))
+            .status(1)
+            .stderr(format!(
+                "metachron: {file}: the record that begins in line {line} has more than 250,000 columns, and no table \
+                 has so many\n"
+            ))
+            .check();
+    }
+}
+
+/// A table of many columns keeps to its room, says what was left out, and comes to the same.
+#[test]
+fn what_many_columns_show_has_a_bound() {
+    let date = |row: usize, at: usize| {
+        format!("{:02}/{:02}/2024", (row * 7 + at) % 28 + 1, (row + at) % 12 + 1)
+    };
+    let names: Vec<String> = (0..200).map(|at| format!("seen{at}")).collect();
+    let rows =
+        (0..400).map(|row| (0..200).map(|at| date(row, at)).collect::<Vec<_>>().join(",") + "\n");
+    let bench = Bench::with("a.csv", format!("{}\n{}", names.join(","), rows.collect::<String>()));
+    let thinned = "not all that its 200 columns show has room: ";
+    bench
+        .run("survey a.csv --max-evidence 4")
+        .stdout_has(&[thinned, "--max-evidence gives it more room"])
+        .check();
+    assert!(!bench.run("survey a.csv").output().contains("has room"));
+    bench.run("convert a.csv --max-evidence 4 -o b.csv").stderr_has(&[thinned]).check();
+    bench.run("convert a.csv -o c.csv --quiet").check();
+    assert_eq!(bench.read("b.csv"), bench.read("c.csv"));
+    bench.run("survey a.csv --max-evidence 0").status(2).stderr_has(&["--max-evidence"]).check();
+}
+
+#[test]
 fn a_record_that_is_too_long_is_refused_unless_more_is_allowed() {
     let long = "x".repeat(2_500_000);
     let bench = Bench::with("a.csv", format!("note,seen\n\"{long}\",13/04/2024\ny,14/04/2024\n"));

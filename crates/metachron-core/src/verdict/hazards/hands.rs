@@ -1,10 +1,8 @@
 //! The hands that may have written one form of a column: rows that something sets apart, whatever it is. A statistic
 //! for several hazards.
 
-use std::collections::BTreeMap;
-
 use crate::candidates::Form;
-use crate::evidence::{Beside, DistinctDates, Fits, Padding, Zero};
+use crate::evidence::{Beside, ByForm, DistinctDates, Fits, Padding, Zero};
 use crate::verdict::case::Case;
 use crate::verdict::mixture::Apart;
 
@@ -19,7 +17,7 @@ pub(super) struct Hand<'e> {
 }
 
 impl<'e> Hand<'e> {
-    fn of(apart: Apart, forms: &'e BTreeMap<Form, Beside>, form: &Form) -> Option<Hand<'e>> {
+    fn of(apart: Apart, forms: &'e ByForm, form: &Form) -> Option<Hand<'e>> {
         Some(Hand { apart, paddings: Vec::new(), rows: vec![forms.get(form)?] })
     }
 
@@ -50,8 +48,8 @@ pub(super) fn sample<'h>(hands: &'h [&Hand<'_>]) -> impl Iterator<Item = ([i16; 
 pub(super) fn hands<'e>(case: &Case<'e>, form: &Form) -> Vec<Vec<Hand<'e>>> {
     let clues = &case.evidence.clues;
     let mut all: Vec<Vec<Hand<'e>>> = Vec::new();
-    for (column, values) in &clues.neighbours {
-        let hands = values.by_value().into_iter().flatten().filter_map(|(value, forms)| {
+    for (column, values) in clues.neighbours.columns() {
+        let hands = values.iter().filter_map(|(value, forms)| {
             let apart = Apart::Beside { column: column.clone(), value: value.clone() };
             Hand::of(apart, forms, form)
         });

@@ -3,8 +3,7 @@
 
 use std::collections::BTreeMap;
 
-use crate::candidates::Form;
-use crate::evidence::{Beside, Clues, DistinctDates, Fits, NeighbourVotes, around_date};
+use crate::evidence::{ByForm, Clues, DistinctDates, Fits, around_date};
 use crate::layout::Layout;
 use crate::order::Alternative;
 use crate::reading::{RowParts, Split};
@@ -82,7 +81,7 @@ fn nearly(case: &Case<'_>) -> Option<(String, u64)> {
     let mut mixed = case.forms.iter().filter(|form| form.state == State::Mixed);
     let (Some(form), None) = (mixed.next(), mixed.next()) else { return None };
     let [one, other] = form.quarrel()?;
-    let against = |values: &BTreeMap<String, BTreeMap<Form, Beside>>| {
+    let against = |values: &BTreeMap<String, ByForm>| {
         let (mut all, mut against, mut sides, mut told) = (0, 0, [false; 2], 0);
         for beside in values.values().filter_map(|forms| forms.get(form.form)) {
             let votes = |side, rival| beside.count(|fits| fits.votes(side, rival));
@@ -96,9 +95,9 @@ fn nearly(case: &Case<'_>) -> Option<(String, u64)> {
         let tells = sides == [true; 2] && told * 8 <= all && against * 100 <= all * NEARLY;
         (tells && against > 0).then_some(against)
     };
-    let named = case.evidence.clues.neighbours.iter();
+    let named = case.evidence.clues.neighbours.columns();
     named
-        .filter_map(|(name, values)| Some((name.clone(), against(values.by_value()?)?)))
+        .filter_map(|(name, values)| Some((name.clone(), against(values)?)))
         .min_by_key(|(_, against)| *against)
 }
 
@@ -108,10 +107,10 @@ fn find(case: &Case<'_>) -> Option<FoundSplit> {
     let mixed: Option<Vec<_>> = mixed.map(|form| Some((form, form.quarrel()?))).collect();
     let quarrels = Quarrels { case, mixed: mixed.filter(|all| !all.is_empty())? };
     let Clues { neighbours, clocks, .. } = &case.evidence.clues;
-    let tried = 1 + neighbours.values().filter_map(NeighbourVotes::by_value).count();
+    let tried = 1 + neighbours.columns().count();
     let by_clock = quarrels.by_values(clocks, tried).and_then(|found| found.by_clock());
-    let by_column = neighbours.iter().filter_map(|(name, values)| {
-        let found = quarrels.by_values(values.by_value()?, tried)?;
+    let by_column = neighbours.columns().filter_map(|(name, values)| {
+        let found = quarrels.by_values(values, tried)?;
         Some(found.by_column(name))
     });
     // What leaves the fewest rows open, then what says it with the fewest words.
@@ -142,7 +141,7 @@ impl<'f, 'e> Quarrels<'f, 'e> {
     /// its own, and chance does not explain it.
     fn by_values<'q>(
         &'q self,
-        values: &BTreeMap<String, BTreeMap<Form, Beside>>,
+        values: &BTreeMap<String, ByForm>,
         tried: usize,
     ) -> Option<ByValues<'q, 'f, 'e>> {
         let mut found = ByValues {

@@ -1,0 +1,147 @@
+//! What stands in the columns beside one, and what its dates show there.
+
+use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
+
+use serde::{Deserialize, Serialize};
+
+use super::adds_up::{AddsUp, fields_add_up};
+use super::few::Few;
+use super::{DistinctDates, Fits, Thinning};
+use crate::candidates::Form;
+
+/// Different dates that are kept of each value of a neighbour, where there are few values.
+const DATES_BESIDE: usize = 128;
+/// Different dates that are kept of a neighbour: the more values there are, the fewer of each.
+const DATES_OF_NEIGHBOUR: usize = 16_384;
+
+/// Rows of one form beside one value of a neighbour.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Beside {
+    /// Rows by which orders fit.
+    pub rows: Few<Fits, u64>,
+    /// The different dates as they are written.
+    pub dates: DistinctDates,
+}
+
+fields_add_up!(Beside: rows, dates);
+
+impl Beside {
+    pub(super) fn new() -> Beside {
+        Beside { rows: Few::default(), dates: DistinctDates::up_to(DATES_BESIDE) }
+    }
+
+    /// Rows of which `holds` is true.
+    pub fn count(&self, holds: impl Fn(Fits) -> bool) -> u64 {
+        self.rows.iter().filter(|(fits, _)| holds(**fits)).map(|(_, rows)| rows).sum()
+    }
+}
+
+/// What stands beside one value of a neighbour, or is written in one way: by form.
+pub type ByForm = Few<Form, Beside>;
+
+/// Different dates that are kept of each of so many values.
+pub(super) fn dates_beside(values: usize) -> usize {
+    DATES_BESIDE.min(DATES_OF_NEIGHBOUR / values.next_power_of_two())
+}
+
+/// The different values of columns by name; none of a column that has too many of them.
+pub(super) type ShownValues = BTreeMap<String, Option<BTreeSet<String>>>;
+
+/// The votes of a column by what stands beside them.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct Neighbourhood {
+    /// The column itself, which is no neighbour of its own.
+    own: String,
+    /// The values of the first columns of the table, which all of its columns share.
+    shown: Arc<ShownValues>,
+    /// By column and value beside, what dates show whose order may be open.
+    votes: BTreeMap<String, BTreeMap<String, ByForm>>,
+}
+
+/// What stands beside where no order is open.
+static NOTHING: BTreeMap<String, ByForm> = BTreeMap::new();
+
+impl Neighbourhood {
+    pub(super) fn of(own: &str, shown: Arc<ShownValues>) -> Neighbourhood {
+        Neighbourhood { own: own.to_owned(), shown, votes: BTreeMap::new() }
+    }
+
+    /// The columns beside which do not have too many values, with what dates show beside each value.
+    pub fn columns(&self) -> impl Iterator<Item = (&String, &BTreeMap<String, ByForm>)> {
+        let few = self.shown.iter().filter(|(name, values)| values.is_some() && **name != self.own);
+        few.map(|(name, _)| (name, self.votes.get(name).unwrap_or(&NOTHING)))
+    }
+
+    /// What dates show beside each value of the column of this name; none if there is no such column, or if it has too
+    /// many values.
+    pub fn column(&self, name: &str) -> Option<&BTreeMap<String, ByForm>> {
+        self.values(name).map(|_| self.votes.get(name).unwrap_or(&NOTHING))
+    }
+
+    /// The different values of the column of this name, in whatever rows.
+    fn values(&self, name: &str) -> Option<&BTreeSet<String>> {
+        self.shown.get(name).filter(|_| name != self.own)?.as_ref()
+    }
+
+    /// Adds what dates of one form show beside a value; a column of too many values has none.
+    pub(super) fn add(&mut self, name: &str, value: &str, mut own: ByForm) {
+        let Some(values) = self.values(name) else { return };
+        let budget = dates_beside(values.len());
+        own.values_mut().for_each(|beside| beside.dates.keep_only(budget));
+        let votes = self.votes.entry(name.to_owned()).or_default();
+        votes.entry(value.to_owned()).or_default().add_up(own);
+    }
+
+    /// Passes over columns of more values.
+    pub(super) fn keep_only(&mut self, values: usize) {
+        let is_wide =
+            |own: &Option<BTreeSet<String>>| own.as_ref().is_some_and(|own| own.len() > values);
+        if self.shown.values().any(is_wide) {
+            let shown = Arc::make_mut(&mut self.shown);
+            shown.values_mut().filter(|own| is_wide(own)).for_each(|own| *own = None);
+            self.prune();
+        }
+    }
+
+    /// Keeps of each column what fits the number of its values.
+    fn prune(&mut self) {
+        let shown = &self.shown;
+        self.votes.retain(|name, votes| {
+            let Some(Some(values)) = shown.get(name) else { return false };
+            let budget = dates_beside(values.len());
+            let kept = votes.values_mut().flat_map(Few::values_mut);
+            kept.for_each(|beside| beside.dates.keep_only(budget));
+            true
+        });
+    }
+}
+
+/// A column that has too many values here, there or together has too many.
+impl AddsUp for Neighbourhood {
+    fn add_up(&mut self, other: Neighbourhood) {
+        if self.own.is_empty() {
+            self.own = other.own;
+        }
+        self.votes.add_up(other.votes);
+        if self.shown.is_empty() {
+            self.shown = other.shown;
+        } else if !Arc::ptr_eq(&self.shown, &other.shown) && self.shown != other.shown {
+            let shown = Arc::make_mut(&mut self.shown);
+            for (name, others) in other.shown.iter() {
+                let Some(own) = shown.get_mut(name) else {
+                    shown.insert(name.clone(), others.clone());
+                    continue;
+                };
+                *own = match (own.take(), others) {
+                    (Some(mut own), Some(others)) => {
+                        own.extend(others.iter().cloned());
+                        Some(own).filter(|own| own.len() <= Thinning::NONE.values_beside())
+                    }
+                    _ => None,
+                };
+            }
+        }
+        self.prune();
+    }
+}
