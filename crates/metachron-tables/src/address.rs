@@ -1,8 +1,10 @@
 //! Addresses of databases that stand where paths do, and names in them.
 
 use std::borrow::Cow;
+use std::collections::BTreeMap;
 use std::fmt;
-use std::path::Path;
+use std::path::{Path, PathBuf};
+use std::sync::{Arc, Mutex, PoisonError};
 
 /// A name as SQL has it (ISO/IEC 9075-2, delimited identifier).
 pub(crate) fn quoted(name: &str) -> String {
@@ -41,10 +43,26 @@ impl Address {
         concealed(&self.0) != self.0
     }
 
-    /// The address with its password, for whoever connects.
+    /// The address with its password and without what is said of encryption, for whoever connects; and that.
     #[cfg(feature = "postgres")]
-    pub(crate) fn with_password(&self) -> &str {
-        &self.0
+    pub(crate) fn parts(&self) -> (String, EncryptionWish) {
+        let mut wish = EncryptionWish::default();
+        // A password may hold a question mark that nobody has escaped.
+        let parts = self.0.split_once('?').filter(|(_, parameters)| !parameters.contains('@'));
+        let Some((place, parameters)) = parts else { return (self.0.clone(), wish) };
+        let plain = |text: &str| {
+            percent_encoding::percent_decode_str(text).decode_utf8_lossy().into_owned()
+        };
+        let mut rest = Vec::new();
+        for parameter in parameters.split('&') {
+            match parameter.split_once('=') {
+                Some(("sslmode", mode)) => wish.mode = Some(plain(mode)),
+                Some(("sslrootcert", file)) => wish.roots = Some(plain(file).into()),
+                _ => rest.push(parameter),
+            }
+        }
+        let mark = if rest.is_empty() { "" } else { "?" };
+        (format!("{place}{mark}{}", rest.join("&")), wish)
     }
 }
 
@@ -134,13 +152,38 @@ fn without_words(text: &str) -> Cow<'_, str> {
     Cow::Owned(format!("{}{}", &text[..at], without_words(value[end..].trim_start())))
 }
 
-/// Where passwords of servers are found: the environment and the standard password file. Nothing shows them.
+/// What is said of the encryption of a connection: in its address, else in the environment.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct EncryptionWish {
+    /// `sslmode` (libpq, SSL Support).
+    pub mode: Option<String>,
+    /// `sslrootcert`: the file of the certificates that servers are verified by, or `system`.
+    pub roots: Option<PathBuf>,
+}
+
+impl EncryptionWish {
+    /// The same, where another wish says what this one does not.
+    #[must_use]
+    pub fn or(self, other: &EncryptionWish) -> EncryptionWish {
+        EncryptionWish {
+            mode: self.mode.or_else(|| other.mode.clone()),
+            roots: self.roots.or_else(|| other.roots.clone()),
+        }
+    }
+}
+
+/// What servers are reached with: passwords from the environment, the standard password file and whoever is asked, and
+/// how connections are encrypted. Nothing shows passwords.
 #[derive(Clone, Default, PartialEq, Eq)]
 pub struct Secrets {
     /// `PGPASSWORD`.
     pub password: Option<String>,
     /// The content of the password file (libpq, the password file).
     pub file: Option<String>,
+    /// Who is asked for a password that stands nowhere.
+    pub prompt: Option<Arc<Prompt>>,
+    /// `PGSSLMODE` and `PGSSLROOTCERT`.
+    pub encryption: EncryptionWish,
 }
 
 impl fmt::Debug for Secrets {
@@ -148,3 +191,30 @@ impl fmt::Debug for Secrets {
         f.write_str("Secrets")
     }
 }
+
+/// Asks for passwords, for each server once.
+pub struct Prompt {
+    ask: fn(&Address) -> Option<String>,
+    answers: Mutex<BTreeMap<String, Option<String>>>,
+}
+
+impl Prompt {
+    /// Whoever is asked in this way.
+    pub fn new(ask: fn(&Address) -> Option<String>) -> Prompt {
+        Prompt { ask, answers: Mutex::default() }
+    }
+
+    /// The password of a server; none if nobody says it.
+    pub fn password(&self, address: &Address) -> Option<String> {
+        let mut answers = self.answers.lock().unwrap_or_else(PoisonError::into_inner);
+        answers.entry(address.to_string()).or_insert_with(|| (self.ask)(address)).clone()
+    }
+}
+
+impl PartialEq for Prompt {
+    fn eq(&self, other: &Prompt) -> bool {
+        std::ptr::eq(self, other)
+    }
+}
+
+impl Eq for Prompt {}

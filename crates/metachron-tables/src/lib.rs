@@ -37,6 +37,8 @@ pub mod columnar;
 #[cfg(feature = "sqlite")]
 pub mod sqlite;
 #[cfg(feature = "postgres")]
+mod encryption;
+#[cfg(feature = "postgres")]
 pub mod postgres;
 mod html;
 #[cfg(feature = "workbook")]

@@ -3,31 +3,46 @@
 use std::fs::File;
 use std::io::Seek;
 
-use postgres::{Client, Config, NoTls};
+use postgres::{Client, Config};
 
 use crate::address::{Address, Secrets, quoted};
+use crate::encryption::{encryption, unverified};
 use crate::error::TableError;
 use crate::place::temporary_file;
 use crate::wanted::Selected;
 
-/// Connects; the password comes from the address, else from the environment, else from the password file.
+/// Connects; the password comes from the address, else from the environment, the password file or whoever is asked.
 ///
 /// # Errors
 /// Why not, without any password.
 pub fn connect(address: &Address, secrets: &Secrets) -> Result<Client, TableError> {
+    let (place, wish) = address.parts();
     let no_address = |_| TableError::Database(format!("{address} is no address"));
-    let mut config: Config = address.with_password().parse().map_err(no_address)?;
+    let mut config: Config = place.parse().map_err(no_address)?;
+    let (mode, encryption) = encryption(&wish.or(&secrets.encryption))?;
+    config.ssl_mode(mode);
     if config.get_password().is_none() {
         let found = secrets.password.clone().or_else(|| from_file(&config, secrets));
         if let Some(password) = found {
             config.password(password);
         }
     }
+    let mut connected = config.connect(encryption.clone());
+    if connected.as_ref().is_err_and(is_password_missing)
+        && let Some(password) = secrets.prompt.as_ref().and_then(|own| own.password(address))
+    {
+        connected = config.password(password).connect(encryption);
+    }
     let refused = |error: postgres::Error| TableError::Database(says(&error));
-    let mut client = config.connect(NoTls).map_err(refused)?;
+    let mut client = connected.map_err(refused)?;
     let settings = "SET datestyle TO ISO; SET timezone TO 'UTC'; SET intervalstyle TO iso_8601";
     client.batch_execute(settings).map_err(refused)?;
     Ok(client)
+}
+
+/// Whether the server asks for a password and there is none.
+fn is_password_missing(error: &postgres::Error) -> bool {
+    std::error::Error::source(error).is_some_and(|cause| cause.to_string() == "password missing")
 }
 
 /// What a table or a query gives, as text with commas under the names of its columns, in a temporary file: so both
@@ -128,9 +143,14 @@ fn fields(line: &str) -> Vec<String> {
 pub fn says(error: &postgres::Error) -> String {
     match error.as_db_error() {
         Some(error) => error.message().to_owned(),
+        None if is_password_missing(error) => {
+            "it asks for a password; PGPASSWORD or the password file (~/.pgpass) gives it"
+                .to_owned()
+        }
         None => {
             let cause = std::error::Error::source(error).map(ToString::to_string);
-            cause.unwrap_or_else(|| error.to_string())
+            let why = cause.unwrap_or_else(|| error.to_string());
+            unverified(&why).unwrap_or(why)
         }
     }
 }
@@ -143,7 +163,7 @@ mod tests {
     fn the_password_file_is_read_as_libpq_does() {
         let config: Config = "postgres://ana@db.example:5433/flyway".parse().unwrap();
         let with = |file: &str| {
-            from_file(&config, &Secrets { password: None, file: Some(file.to_owned()) })
+            from_file(&config, &Secrets { file: Some(file.to_owned()), ..Secrets::default() })
         };
         assert_eq!(with("db.example:5433:flyway:ana:se\\:cret"), Some("se:cret".to_owned()));
         assert_eq!(with("# no\n*:*:*:bo:no\n*:*:*:ana:yes"), Some("yes".to_owned()));

@@ -2,10 +2,13 @@
 
 use std::io::IsTerminal;
 use std::path::PathBuf;
+use std::sync::Arc;
 
 use jiff::Timestamp;
 use jiff::civil::Date;
-use metachron_tables::address::Secrets;
+use metachron_tables::address::{EncryptionWish, Prompt, Secrets};
+
+use crate::password::password;
 
 /// Columns of text that are filled where the output is no terminal.
 const WIDTH: usize = 110;
@@ -27,7 +30,7 @@ pub struct Ambient {
     pub stderr_is_terminal: bool,
     /// Whether somebody can answer on standard input what is asked on standard error.
     pub can_be_asked: bool,
-    /// Passwords of database servers.
+    /// What database servers are reached with.
     pub secrets: Secrets,
     /// Today, in UTC.
     pub today: Date,
@@ -41,6 +44,7 @@ impl Ambient {
         let now = Timestamp::now();
         let is_plain = std::env::var_os("TERM").is_some_and(|term| term == "dumb");
         let wanted = !is_plain && std::env::var_os("NO_COLOR").is_none_or(|value| value.is_empty());
+        let can_be_asked = std::io::stdin().is_terminal() && std::io::stderr().is_terminal();
         Ambient {
             width: width(terminal_size::terminal_size_of(std::io::stdout())),
             error_width: width(terminal_size::terminal_size_of(std::io::stderr())),
@@ -48,23 +52,31 @@ impl Ambient {
             error_color: wanted && std::io::stderr().is_terminal(),
             has_ascii_alone: has_ascii_alone(|name| std::env::var(name).ok()),
             stderr_is_terminal: std::io::stderr().is_terminal(),
-            can_be_asked: std::io::stdin().is_terminal() && std::io::stderr().is_terminal(),
-            secrets: secrets(),
+            can_be_asked,
+            secrets: secrets(can_be_asked),
             today: jiff::tz::Offset::UTC.to_datetime(now).date(),
             now,
         }
     }
 }
 
-/// What libpq's variables say: the password, and the password file (`PGPASSFILE`, else `~/.pgpass`).
-fn secrets() -> Secrets {
-    let file = std::env::var_os("PGPASSFILE").map(PathBuf::from).or_else(|| {
-        let home = std::env::var_os("HOME")?;
-        Some(PathBuf::from(home).join(".pgpass"))
-    });
+/// What libpq's variables and files say: the password (`PGPASSWORD`), the password file (`PGPASSFILE`, else `~/.pgpass`),
+/// how connections are encrypted (`PGSSLMODE`), and the certificates that servers are verified by (`PGSSLROOTCERT`, else
+/// `~/.postgresql/root.crt` where it exists).
+fn secrets(can_be_asked: bool) -> Secrets {
+    let home = std::env::var_os("HOME").map(PathBuf::from);
+    let variable =
+        |name: &str| std::env::var_os(name).filter(|own| !own.is_empty()).map(PathBuf::from);
+    let at_home = |path: &str| home.as_ref().map(|home| home.join(path));
+    let file = variable("PGPASSFILE").or_else(|| at_home(".pgpass"));
+    let roots = variable("PGSSLROOTCERT")
+        .or_else(|| at_home(".postgresql/root.crt").filter(|file| file.exists()));
+    let mode = std::env::var("PGSSLMODE").ok().filter(|own| !own.is_empty());
     Secrets {
         password: std::env::var("PGPASSWORD").ok(),
         file: file.and_then(|file| std::fs::read_to_string(file).ok()),
+        prompt: can_be_asked.then(|| Arc::new(Prompt::new(password))),
+        encryption: EncryptionWish { mode, roots },
     }
 }
 

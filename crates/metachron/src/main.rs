@@ -4,11 +4,12 @@
 //! columns, [`conversion`] adds typed ones, [`report`] says what came of it in [`words`]; [`commands`] is what calls
 //! them, one file each.
 
-mod ambient;
 mod exit;
 mod interrupt;
 mod words;
 mod message;
+mod password;
+mod ambient;
 mod args;
 mod paths;
 mod intake;

@@ -128,9 +128,7 @@ pub fn run(
         let report_file = path.map(Output::create).transpose().map_err(failed)?;
         let converted = write(convert, output, table, &plan, &choices)?;
         if let Some(mut out) = report_file {
-            let now = choices.now(ambient);
-            let report =
-                RunReport::new(table, &plan, &converted, (convert, output), (&choices, now))?;
+            let report = RunReport::new(table, &plan, &converted, (convert, output), &choices)?;
             out.write_all(super::json(&report)?.as_bytes()).map_err(failed)?;
             out.finish().map_err(failed)?;
         }

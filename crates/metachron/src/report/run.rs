@@ -4,7 +4,6 @@
 use std::fs::File;
 use std::path::Path;
 
-use jiff::Timestamp;
 use metachron_core::steps::Type;
 use metachron_tables::open::digest_of;
 use metachron_tables::table::Lines;
@@ -44,8 +43,8 @@ pub struct RunReport {
     notes: Vec<String>,
     zone_data: Option<&'static str>,
     metachron: &'static str,
-    /// When it was; the one thing that differs from run to run.
-    run_at: String,
+    /// The day that counted as today: nothing in a report differs from run to run of the same day.
+    as_of: String,
 }
 
 #[derive(Debug, Serialize)]
@@ -116,7 +115,7 @@ impl RunReport {
         plan: &ConversionPlan<'_>,
         converted: &Converted,
         (convert, output): (&args::Convert, &Path),
-        (choices, run_at): (&Choices, Timestamp),
+        choices: &Choices,
     ) -> Result<RunReport, Failure> {
         let Converted { tally, lines, notes } = converted;
         let left_out = tally.left_out + tally.unclear;
@@ -154,7 +153,7 @@ impl RunReport {
             notes: notes.clone(),
             zone_data: choices.zones.version(),
             metachron: env!("CARGO_PKG_VERSION"),
-            run_at: run_at.to_string(),
+            as_of: choices.today.to_string(),
         })
     }
 }

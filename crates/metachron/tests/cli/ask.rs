@@ -34,6 +34,31 @@ fn at_a_terminal(bench: &Bench, line: &str, keys: &str) -> String {
     String::from_utf8(shown).unwrap().replace('\r', "")
 }
 
+/// What a command shows at a terminal on which these keys are typed once it has asked for them.
+pub fn at_a_prompt(bench: &Bench, line: &str, prompt: &str, keys: &str) -> String {
+    let terminal = openpt(OpenptFlags::RDWR | OpenptFlags::NOCTTY).unwrap();
+    grantpt(&terminal).unwrap();
+    unlockpt(&terminal).unwrap();
+    let name = ptsname(&terminal, Vec::new()).unwrap().into_string().unwrap();
+    let open = || File::options().read(true).write(true).open(&name).unwrap();
+    let mut terminal = File::from(terminal);
+    let mut child = {
+        let mut command = bench.command(line);
+        command.stdin(open()).stderr(open()).stdout(open()).env("HOME", "/nowhere");
+        command.spawn().unwrap()
+    };
+    let (mut shown, mut buffer, mut is_typed) = (Vec::new(), [0; 4096], false);
+    while let Ok(read @ 1..) = terminal.read(&mut buffer) {
+        shown.extend_from_slice(&buffer[..read]);
+        if !is_typed && shown.ends_with(prompt.as_bytes()) {
+            terminal.write_all(keys.as_bytes()).unwrap();
+            is_typed = true;
+        }
+    }
+    child.wait().unwrap();
+    String::from_utf8(shown).unwrap().replace('\r', "")
+}
+
 /// What a command shows at a terminal of so many columns.
 fn at_a_width(bench: &Bench, line: &str, columns: u16) -> String {
     let terminal = openpt(OpenptFlags::RDWR | OpenptFlags::NOCTTY).unwrap();

@@ -5,6 +5,7 @@ use std::net::TcpListener;
 use std::path::{Path, PathBuf};
 use std::process::Command;
 
+use crate::ask::at_a_prompt;
 use crate::harness::Bench;
 
 /// A server in a temporary folder; it stops with the test.
@@ -38,6 +39,15 @@ fn run(command: &mut Command) {
 
 impl Server {
     fn start() -> Option<Server> {
+        Server::start_with(None)
+    }
+
+    /// A server with a certificate for these names, which it has signed itself.
+    fn with_certificate(names: &str) -> Option<Server> {
+        Server::start_with(Some(names))
+    }
+
+    fn start_with(names: Option<&str>) -> Option<Server> {
         let bin = installed()?;
         let folder = tempfile::tempdir().unwrap();
         // A port that is free now.
@@ -45,6 +55,23 @@ impl Server {
         let server = Server { folder, bin, port };
         let root = server.folder.path();
         fs::write(root.join("secret"), "wing:span\n").unwrap();
+        let (certificate, key) = (root.join("server.crt"), root.join("server.key"));
+        if let Some(names) = names {
+            run(Command::new("openssl")
+                .args([
+                    "req",
+                    "-x509",
+                    "-newkey",
+                    "rsa:2048",
+                    "-nodes",
+                    "-days",
+                    "30",
+                    "-subj",
+                    "/CN=flyway",
+                ])
+                .args(["-addext", &format!("subjectAltName={names}"), "-keyout"])
+                .args([&key, Path::new("-out"), &certificate]));
+        }
         if rustix::process::getuid().is_root() {
             run(Command::new("chown").args(["-R", "postgres"]).arg(root));
         }
@@ -55,7 +82,11 @@ impl Server {
             .arg(format!("--pwfile={}", root.join("secret").display()))
             .arg("-D")
             .arg(&data));
-        let options = format!("-h 127.0.0.1 -p {port} -k {} -F", root.display());
+        let mut options = format!("-h 127.0.0.1 -p {port} -k {} -F", root.display());
+        if names.is_some() {
+            let (certificate, key) = (certificate.display(), key.display());
+            options += &format!(" -c ssl=on -c ssl_cert_file={certificate} -c ssl_key_file={key}");
+        }
         run(unprivileged(&server.bin.join("pg_ctl"))
             .current_dir("/")
             .args(["-w", "-s", "-o", &options, "-l"])
@@ -76,6 +107,127 @@ impl Server {
         let address = self.address().replace("ana@", "ana:wing%3Aspan@");
         postgres::Client::connect(&address, postgres::NoTls).unwrap()
     }
+}
+
+/// The server, or none where the test may be left out.
+fn installed_server(server: Option<Server>) -> Option<Server> {
+    if server.is_none() {
+        assert!(std::env::var_os("CI").is_none(), "CI must have a PostgreSQL server");
+        println!("SKIPPED: no PostgreSQL server is installed here");
+    }
+    server
+}
+
+/// Whether the connection is encrypted is what this asks.
+const ENCRYPTED: &str = "--query 'SELECT ssl AS encrypted, text $$2024-05-13$$ AS seen FROM pg_stat_ssl WHERE pid = pg_backend_pid()' --quiet";
+
+#[test]
+fn a_connection_is_encrypted_and_its_server_verified() {
+    let Some(server) = installed_server(Server::with_certificate("IP:127.0.0.1")) else { return };
+    let bench = Bench::new();
+    let certificate = std::fs::read(server.folder.path().join("server.crt")).unwrap();
+    bench.write("own.pem", &certificate);
+    bench.write("empty.pem", "no certificate\n");
+    let address = server.address();
+    let by_name = address.replace("127.0.0.1", "localhost");
+    let asks = |address: &str, parameters: &str| {
+        bench
+            .run(&format!("convert '{address}{parameters}' {ENCRYPTED}"))
+            .env("PGPASSWORD", "wing:span")
+            .env("HOME", "/nowhere")
+    };
+    let yes = "encrypted,seen,seen_typed\nt,2024-05-13,2024-05-13\n";
+    // It is verified unless somebody says otherwise.
+    let unknown = "its certificate cannot be verified: nobody who is trusted has signed it; sslrootcert=FILE in the address names the \
+                   certificates that it is signed by, sslmode=require encrypts without verifying, and sslmode=disable \
+                   does not encrypt";
+    asks(&address, "").status(1).stderr_has(&[unknown]).check();
+    asks(&address, "?sslmode=verify-ca&sslrootcert=system")
+        .status(1)
+        .stderr_has(&[unknown])
+        .check();
+    asks(&address, "?sslrootcert=own.pem").stdout(yes).check();
+    asks(&address, "?sslrootcert=own%2Epem&sslmode=verify-full&application_name=ring")
+        .stdout(yes)
+        .check();
+    asks(&address, "").env("PGSSLROOTCERT", "own.pem").stdout(yes).check();
+    for mode in ["allow", "prefer", "require"] {
+        asks(&address, &format!("?sslmode={mode}")).stdout(yes).check();
+        asks(&address, "").env("PGSSLMODE", mode).stdout(yes).check();
+    }
+    asks(&address, "?sslmode=disable")
+        .env("PGSSLMODE", "require")
+        .stdout("encrypted,seen,seen_typed\nf,2024-05-13,2024-05-13\n")
+        .check();
+    // The certificate is of this server under one name, and not under the other.
+    asks(&by_name, "?sslrootcert=own.pem")
+        .status(1)
+        .stderr_has(&["cannot be verified: it is that of another host"])
+        .check();
+    asks(&by_name, "?sslmode=require&sslrootcert=own.pem").stdout(yes).check();
+    asks(&by_name, "?sslmode=verify-ca&sslrootcert=own.pem").stdout(yes).check();
+    for (parameters, says) in [
+        ("?sslmode=perhaps", "sslmode is \"perhaps\", and none of disable, allow, prefer, require"),
+        ("?sslrootcert=none.pem", "the certificates in none.pem cannot be read"),
+        ("?sslrootcert=empty.pem", "the certificates in empty.pem cannot be read: it has none"),
+    ] {
+        asks(&address, parameters).status(1).stderr_has(&[says]).check();
+    }
+    // What is written goes the same way, and so do the suggestions.
+    bench.write("a.csv", "seen\n13/05/2024\n14/05/2024\n");
+    let with = |line: &str| bench.run(line).env("PGPASSWORD", "wing:span").env("HOME", "/nowhere");
+    with(&format!("convert a.csv -o {address} --into-table finds"))
+        .status(1)
+        .stderr_has(&[unknown])
+        .check();
+    with(&format!("convert a.csv -o '{address}?sslrootcert=own.pem' --into-table finds"))
+        .stderr_has(&["2 rows"])
+        .check();
+}
+
+#[test]
+fn a_server_without_a_certificate_is_not_encrypted_unless_it_must_be() {
+    let Some(server) = installed_server(Server::start()) else { return };
+    let bench = Bench::new();
+    let asks = |parameters: &str| {
+        bench
+            .run(&format!("convert '{}{parameters}' {ENCRYPTED}", server.address()))
+            .env("PGPASSWORD", "wing:span")
+            .env("HOME", "/nowhere")
+    };
+    asks("").stdout("encrypted,seen,seen_typed\nf,2024-05-13,2024-05-13\n").check();
+    for mode in ["require", "verify-full"] {
+        asks(&format!("?sslmode={mode}"))
+            .status(1)
+            .stderr_has(&["server does not support TLS"])
+            .check();
+    }
+}
+
+#[test]
+fn a_password_that_stands_nowhere_is_asked_for() {
+    let Some(server) = installed_server(Server::start()) else { return };
+    let bench = Bench::new();
+    let line = format!("survey {} --query 'SELECT 1 AS n'", server.address());
+    let asked = format!("password for {}: ", server.address());
+    let said = at_a_prompt(&bench, &line, &asked, "wing:span\n");
+    assert!(said.starts_with(&asked) && said.contains("1 row"), "{said}");
+    assert!(!said.contains("span"), "it is not shown: {said}");
+    assert_eq!(said.matches("password for").count(), 1, "it is asked for once: {said}");
+    let said = at_a_prompt(&bench, &line, &asked, "wrong\n");
+    assert!(said.contains("password authentication failed"), "{said}");
+    // Whoever stops it instead stops it.
+    let said = at_a_prompt(&bench, &line, &asked, "win\u{3}");
+    assert!(said.contains("it asks for a password"), "{said}");
+    // Nobody is there to be asked.
+    bench
+        .run(&line)
+        .env("HOME", "/nowhere")
+        .status(1)
+        .stderr_has(&[
+            "it asks for a password; PGPASSWORD or the password file (~/.pgpass) gives it",
+        ])
+        .check();
 }
 
 /// What is said of an address that has its password with it.
@@ -102,11 +254,7 @@ const TABLE: &str = "ring,captured,logged,clock,effort,old,n\n\
 
 #[test]
 fn a_server_gets_typed_columns_in_one_transaction() {
-    let Some(server) = Server::start() else {
-        assert!(std::env::var_os("CI").is_none(), "CI must have a PostgreSQL server");
-        println!("SKIPPED: no PostgreSQL server is installed here");
-        return;
-    };
+    let Some(server) = installed_server(Server::start()) else { return };
     let bench = Bench::with("a.csv", TABLE);
     let address = server.address();
     let line =

@@ -1,5 +1,6 @@
 //! Parquet files and SQLite databases.
 
+use std::process::Command;
 use std::sync::Arc;
 
 use parquet::data_type::{ByteArray, ByteArrayType, Int32Type, Int64Type, Int96, Int96Type};
@@ -385,4 +386,92 @@ fn text_that_is_none_is_shown_as_it_stands() {
         .run("convert a.db --tolerate 2 --quiet")
         .stdout("seen,seen_typed\n13.4.2024,2024-04-13\n0x31FF,\n0xFE00,\n14.4.2024,2024-04-14\n")
         .check();
+}
+
+/// A table of every type that a column of single values can have, as another program writes it.
+const EVERY_TYPE: &str = r#"
+import datetime as d, decimal, pyarrow as pa, pyarrow.parquet as pq
+n = None
+t = {
+    "seen": pa.array(["13/05/2024", "14/05/2024", "28/02/2024", n]),
+    "text": pa.array(["a", "", n, "d"]),
+    "bytes": pa.array([b"\xff\x00", b"a", n, b""], pa.binary()),
+    "truth": pa.array([True, False, n, True]),
+    "float": pa.array([0.1, float("nan"), n, float("-inf")], pa.float32()),
+    "double": pa.array([1e300, -0.0, n, 0.1], pa.float64()),
+    "decimal": pa.array([decimal.Decimal("-0.04"), decimal.Decimal("99999.99"), n, decimal.Decimal("7.00")], pa.decimal128(7, 2)),
+    "large": pa.array([decimal.Decimal("12345678901234567890123456.789"), n, n, decimal.Decimal("-1.5")], pa.decimal128(29, 3)),
+    "day": pa.array([0, -719162, 2932896, n], pa.date32()),
+    "beyond": pa.array([2147483647, -2147483648, n, 3], pa.date32()),
+    "noon": pa.array([43200000, 0, n, 86399999], pa.time32("ms")),
+    "late": pa.array([86400000000, -1, n, 1], pa.time64("us")),
+    "milli": pa.array([0, -62135596800000, 253402300799999, n], pa.timestamp("ms")),
+    "micro": pa.array([253402300799999999, 2**63 - 1, n, 1], pa.timestamp("us")),
+    "nano": pa.array([1, -2**63 + 1, n, 2**63 - 1], pa.timestamp("ns")),
+    "moment": pa.array([1, 1709251200000000, n, -1], pa.timestamp("us", "UTC")),
+}
+for bits in (8, 16, 32, 64):
+    t[f"i{bits}"] = pa.array([-2**(bits - 1), 2**(bits - 1) - 1, n, 0], getattr(pa, f"int{bits}")())
+    t[f"u{bits}"] = pa.array([2**bits - 1, 0, n, 1], getattr(pa, f"uint{bits}")())
+pq.write_table(pa.table(t), "a.parquet", store_decimal_as_integer=False)
+pq.write_table(pa.table({k: t[k] for k in ("seen", "decimal", "u8")}), "b.parquet", store_decimal_as_integer=True)
+wide = pa.table({"seen": t["seen"], "wide": pa.array([1, 1709251200000000123, n, -1], pa.timestamp("ns"))})
+pq.write_table(wide, "c.parquet", use_deprecated_int96_timestamps=True)
+times = [86400000000, -1] + [hour * 3600000000 for hour in range(20)]
+pq.write_table(pa.table({"late": pa.array(times, pa.time64("us"))}), "d.parquet")
+"#;
+
+/// Tells what is not as it was of the columns that were only passed on.
+const COMPARED: &str = r#"
+import sys, pyarrow.parquet as pq
+for name in "abc":
+    a, b = pq.read_table(name + ".parquet"), pq.read_table(name + ".out.parquet")
+    raw = pq.ParquetFile(name + ".parquet").schema, pq.ParquetFile(name + ".out.parquet").schema
+    for at, column in enumerate(a.column_names):
+        own, other = a[column], b[column]
+        # NaN differs from itself.
+        same = own.type == other.type and (own.equals(other) or column == "float" and str(own) == str(other))
+        if not same: print(name, column, own.type, other.type, own, other)
+        l, r = raw[0].column(at), raw[1].column(b.column_names.index(column))
+        if (l.physical_type, str(l.logical_type)) != (r.physical_type, str(r.logical_type)): print(name, column, l, r)
+    print(name, b["seen_typed"].type, [str(v) for v in b["seen_typed"].to_pylist()])
+"#;
+
+#[test]
+fn from_parquet_to_parquet_columns_keep_their_types() {
+    let bench = Bench::new();
+    let python = |script: &str| {
+        let output =
+            Command::new("python3").args(["-c", script]).current_dir(bench.path()).output();
+        let output = output.unwrap();
+        let said = String::from_utf8_lossy(&output.stderr).into_owned();
+        (output.status.success(), String::from_utf8(output.stdout).unwrap(), said)
+    };
+    if !python("import pyarrow").0 {
+        assert!(std::env::var_os("CI").is_none(), "CI must have pyarrow for python3");
+        println!("SKIPPED: no pyarrow for python3 here");
+        return;
+    }
+    let (is_written, _, said) = python(EVERY_TYPE);
+    assert!(is_written, "{said}");
+    for name in ["a", "b", "c"] {
+        bench
+            .run(&format!("convert {name}.parquet --column seen -o {name}.out.parquet --quiet"))
+            .check();
+    }
+    let (is_read, compared, said) = python(COMPARED);
+    assert!(is_read, "{said}");
+    let days = "date32[day] ['2024-05-13', '2024-05-14', '2024-02-28', 'None']\n";
+    assert_eq!(compared, format!("a {days}b {days}c {days}"));
+    // A time that is none of a day has no place in a typed column, and is told.
+    bench
+        .run("convert d.parquet --rejects r.csv --tolerate 2 -o d.csv")
+        .stderr_has(&["late"])
+        .check();
+    let rejects = bench.read("r.csv");
+    assert!(
+        rejects.contains("late,86400000000,out-of-range")
+            && rejects.contains("late,-1,out-of-range"),
+        "{rejects}"
+    );
 }
