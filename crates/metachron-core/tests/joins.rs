@@ -233,3 +233,29 @@ fn what_is_thinned_is_part_of_the_whole() {
         (thin.thinned, &thin.groups, &thin.shapes)
     );
 }
+
+/// What is known of a shape is right for every value of it, whichever came first.
+#[test]
+fn values_of_one_shape_are_read_alike() {
+    let values = [
+        "三月",
+        "三年",
+        "Adar",
+        "listopada",
+        "dez",
+        "dez horas",
+        "5 m",
+        "März",
+        "noon",
+        "2 h",
+        "00:15",
+    ];
+    let rows = |texts: [&str; 2]| texts.map(|text| (Cell::Text(text.to_owned()), String::new()));
+    let options = ObserveOptions::default();
+    for first in values {
+        for second in values {
+            let rows = rows([first, second]);
+            assert!(joined(&rows, &[1], &options) == seen(&rows, 0, &options), "{first} {second}");
+        }
+    }
+}

@@ -48,7 +48,7 @@ impl Source {
                 return Err(TableError::Folder);
             }
             match metadata.is_file() {
-                true => (Content::File(path.to_owned()), Watch::begin(&metadata)),
+                true => (Content::File(path.to_owned()), Watch::begin(path, &metadata)),
                 // A device may have no end; a pipe has, but can be read once.
                 false if !is_pipe(&metadata) => {
                     return Err(TableError::NoTable("is a device, not a table"));

@@ -30,18 +30,26 @@ struct Digest {
 struct State {
     bytes: u64,
     modified: Option<SystemTime>,
+    /// The same of the log beside a database, where what is new stands first (SQLite, Write-Ahead Logging).
+    log: Option<(u64, Option<SystemTime>)>,
 }
 
 impl State {
-    fn of(file: &Metadata) -> Option<State> {
-        file.is_file().then(|| State { bytes: file.len(), modified: file.modified().ok() })
+    fn of(path: &Path, file: &Metadata) -> Option<State> {
+        let mut log = path.as_os_str().to_owned();
+        log.push("-wal");
+        // Whoever only reads may make an empty one.
+        let log = std::fs::metadata(log).ok().filter(|log| log.len() > 0);
+        let log = log.map(|log| (log.len(), log.modified().ok()));
+        let (bytes, modified) = (file.len(), file.modified().ok());
+        file.is_file().then_some(State { bytes, modified, log })
     }
 }
 
 impl Watch {
     /// Begins to watch a file.
-    pub(crate) fn begin(file: &Metadata) -> Watch {
-        Watch { state: State::of(file), ..Watch::default() }
+    pub(crate) fn begin(path: &Path, file: &Metadata) -> Watch {
+        Watch { state: State::of(path, file), ..Watch::default() }
     }
 
     /// Reads a file, and fails at its end if it is not what it was.
@@ -54,7 +62,7 @@ impl Watch {
     /// their files from the first byte to the last.
     pub(crate) fn check(&self, path: Option<&Path>) -> Result<(), TableError> {
         let Some(path) = path else { return Ok(()) };
-        match State::of(&std::fs::metadata(path)?) == self.state {
+        match State::of(path, &std::fs::metadata(path)?) == self.state {
             true => Ok(()),
             false => Err(TableError::Changed),
         }

@@ -82,3 +82,29 @@ fn a_database_that_is_written_to_between_two_looks_is_noticed() {
         database.execute_batch("INSERT INTO finds SELECT seen FROM finds").unwrap();
     }));
 }
+
+/// What is new in a database may stand in the log beside it.
+#[cfg(feature = "sqlite")]
+#[test]
+fn a_row_that_is_only_in_the_log_of_a_database_is_noticed() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("a.sqlite");
+    let writer = rusqlite::Connection::open(&path).unwrap();
+    writer
+        .execute_batch(
+            "PRAGMA journal_mode=WAL; PRAGMA wal_autocheckpoint=0; CREATE TABLE rings (ring TEXT); \
+             INSERT INTO rings VALUES ('LF1'), ('LF2'); PRAGMA wal_checkpoint(TRUNCATE)",
+        )
+        .unwrap();
+    let before = fs::metadata(&path).unwrap();
+    let (rows, second) = looks(&path, |_| {
+        writer.execute_batch("INSERT INTO rings VALUES ('LF3')").unwrap();
+    });
+    let after = fs::metadata(&path).unwrap();
+    assert_eq!(
+        (before.len(), before.modified().unwrap()),
+        (after.len(), after.modified().unwrap())
+    );
+    assert_eq!(rows, 2);
+    assert!(matches!(second, Err(TableError::Changed)), "{second:?}");
+}

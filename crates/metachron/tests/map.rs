@@ -59,6 +59,12 @@ impl House {
             });
             house.rooms.insert(module.clone(), declared.collect());
         }
+        // What only tests declare is a test.
+        let rooms = &house.rooms;
+        house.code.retain(|module, _| match module.split_last() {
+            Some((name, room)) => rooms.get(room).is_some_and(|own| own.contains(name)),
+            None => true,
+        });
         for (module, code) in &house.code {
             for (at, _) in code.match_indices("use ") {
                 let line = code[..at].rsplit('\n').next().unwrap();

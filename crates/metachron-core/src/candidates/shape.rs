@@ -53,6 +53,10 @@ pub fn shape_of(value: &str, terms: Terms, shape: &mut String) {
             }
             PieceKind::Name(_) | PieceKind::Connector | PieceKind::Stray | PieceKind::Word => {
                 shape.push_str(match name_of(&piece) {
+                    // A month may be a number with its unit as well: 三月.
+                    Some("‹month›") if told && lengths::is_told(piece.text) => {
+                        "‹month or length›"
+                    }
                     // A month that is also a number stays one: `dez`.
                     name if told && name != Some("‹month›") && is_numeral(piece.text) => {
                         "‹number›"

@@ -1,7 +1,9 @@
 //! Workbooks (ISO/IEC 29500, SpreadsheetML): cells that are dates, times and lengths of time by their number and
 //! format, counted from the origin of 1900.
 
-use metachron_core::duration::DAY;
+use jiff::Timestamp;
+use jiff::civil::Time;
+use metachron_core::duration::{DAY, Duration};
 use metachron_core::epoch::Epoch;
 use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::zone::{Clock, Zones};
@@ -33,6 +35,8 @@ pub(super) struct Book {
     epoch: Epoch,
     /// Values that have no number: days before March 1900, lengths with months or below zero.
     as_text: u64,
+    /// Values that are finer than a sheet shows.
+    finer: u64,
     cut: u64,
 }
 
@@ -80,6 +84,7 @@ impl Book {
             next: ROWS,
             epoch,
             as_text: 0,
+            finer: 0,
             cut: 0,
         };
         book.begin_sheet()?;
@@ -137,6 +142,31 @@ impl Book {
     }
 }
 
+/// A moment to the millisecond: a finer one would be rounded, and the last of a day to the next day.
+fn to_millis(moment: TypedValue) -> TypedValue {
+    const MILLI: i128 = 1_000_000;
+    let cut = |nanosecond: i32| nanosecond - nanosecond % MILLI as i32;
+    let time = |time: Time| time.with().subsec_nanosecond(cut(time.subsec_nanosecond())).build();
+    let own = match moment {
+        TypedValue::Time(own) => time(own).ok().map(TypedValue::Time),
+        TypedValue::DateTime(own) => {
+            time(own.time()).ok().map(|time| TypedValue::DateTime(own.date().to_datetime(time)))
+        }
+        TypedValue::Instant(own) => {
+            let nanos = own.as_nanosecond();
+            Timestamp::from_nanosecond(nanos - nanos.rem_euclid(MILLI))
+                .ok()
+                .map(TypedValue::Instant)
+        }
+        TypedValue::Duration(own) => own
+            .fixed()
+            .and_then(|nanos| Duration::of_nanos(nanos - nanos % MILLI))
+            .map(TypedValue::Duration),
+        other => Some(other),
+    };
+    own.unwrap_or(moment)
+}
+
 /// The code of a format, by what a column holds.
 fn code(field: &OutputField, date: &str) -> Option<Format> {
     let second = match field.digits {
@@ -179,10 +209,15 @@ impl Writer for Book {
             .iter()
             .zip(&self.clocks)
             .map(|(cell, clock)| match cell {
-                Cell::Typed(moment) => self.number(*moment, *clock),
+                Cell::Typed(moment) => self.number(to_millis(*moment), *clock),
                 _ => None,
             })
             .collect();
+        // What becomes text keeps all of its digits.
+        let is_cut = |cell: &Cell| matches!(cell, Cell::Typed(own) if to_millis(*own) != *own);
+        let cells_and_numbers = cells.iter().zip(&numbers);
+        let finer = cells_and_numbers.filter(|(cell, number)| number.is_some() && is_cut(cell));
+        self.finer += finer.count() as u64;
         let last = self.sheets - 1;
         let sheet = self.book.worksheet_from_index(last).map_err(refused)?;
         for (at, ((cell, number), field)) in cells.iter().zip(numbers).zip(&self.fields).enumerate()
@@ -240,6 +275,14 @@ impl Writer for Book {
                  below zero",
                 self.as_text,
                 if self.as_text == 1 { "value is" } else { "values are" }
+            ));
+        }
+        if self.finer > 0 {
+            notes.push(format!(
+                "{} {} finer than the milliseconds that sheets show, and {} cut",
+                self.finer,
+                if self.finer == 1 { "value is" } else { "values are" },
+                if self.finer == 1 { "is" } else { "are" }
             ));
         }
         if self.cut > 0 {

@@ -25,3 +25,6 @@ pub use shaping::{MadeColumn, MadeSeries, Shaping};
 pub use syntax::{rows_text, set_name, step_name};
 pub use wrong::Wrong;
 pub use zones::{clock, zone_data, zone_of_city};
+
+#[cfg(test)]
+mod fuzz;

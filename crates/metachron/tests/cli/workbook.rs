@@ -635,3 +635,22 @@ fn a_formula_without_a_result_is_not_missing() {
         .stderr_has(&["damaged or cut off", "shared string"])
         .check();
 }
+
+#[test]
+fn what_is_finer_than_a_sheet_shows_is_cut_and_told() {
+    let rows = "at,took\n9998-12-31T23:59:59.999999,PT0.0000019S\n2024-02-28T23:59:59.9999999,PT1.5S\n\
+                2024-02-29T10:15:00.25,PT2S\n";
+    let bench = Bench::with("a.csv", rows);
+    bench
+        .run("convert a.csv -o b.xlsx")
+        .stderr_has(&["3 values are finer than the milliseconds that sheets show, and are cut"])
+        .check();
+    let back = bench.run("convert b.xlsx --column at -o - --quiet").output();
+    let typed: Vec<&str> =
+        back.lines().skip(1).map(|line| line.split(',').nth(2).unwrap()).collect();
+    assert_eq!(
+        typed,
+        ["9998-12-31T23:59:59.999", "2024-02-28T23:59:59.999", "2024-02-29T10:15:00.25"],
+        "{back}"
+    );
+}
