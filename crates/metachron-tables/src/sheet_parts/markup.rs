@@ -22,10 +22,14 @@ pub(super) fn of_spreadsheet(archive: &mut Archive<'_>, sheet: &str) -> Option<S
     })?;
     let months = month_styles(archive);
     let mut open = OpenCell::default();
+    // The place of the next cell, where it does not say its own (18.3.1.4 c, 18.3.1.73 row).
+    let (mut next, mut rows) = ((0, 0), 0_u64);
     each_start(archive, &path, |element| match element.local_name().as_ref() {
         "c" => {
             parts.not_calculated.extend(open.end());
-            let place = attribute(element, "r").and_then(|place| place_of(&place));
+            let said = attribute(element, "r").map(|place| place_of(&place));
+            let place = said.unwrap_or(Some(next));
+            next = place.map_or(next, |(row, column)| (row, column.saturating_add(1)));
             open = OpenCell { place, ..OpenCell::default() };
             let style = number(attribute(element, "s").filter(|_| !months.is_empty()));
             if style.is_some_and(|style| months.contains(&style)) {
@@ -34,8 +38,15 @@ pub(super) fn of_spreadsheet(archive: &mut Archive<'_>, sheet: &str) -> Option<S
         }
         "f" => open.has_formula = true,
         "v" => open.has_result = true,
-        "row" if is_true(attribute(element, "hidden")) => {
-            parts.hidden.extend(attribute(element, "r").and_then(|row| row.parse::<u64>().ok()));
+        "row" => {
+            let said = attribute(element, "r").and_then(|row| row.parse::<u64>().ok());
+            // A row without cells stands for itself, too.
+            let row = said.unwrap_or(rows.saturating_add(1));
+            rows = row;
+            next = (row.saturating_sub(1), 0);
+            if is_true(attribute(element, "hidden")) {
+                parts.hidden.push(row);
+            }
         }
         "mergeCell" => parts.merged.extend(attribute(element, "ref")),
         _ => {}

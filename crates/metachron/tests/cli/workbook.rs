@@ -622,6 +622,20 @@ fn a_formula_without_a_result_is_not_missing() {
             .contains("2,3,seen,,not-calculated,a formula stands here whose result is not stored,")
     );
 
+    // Cells need not say where they stand.
+    let unnamed = with_part(&whole, SHEET, |sheet| {
+        let mut bare = sheet.replace("<v>45396</v>", "<f>TODAY()</f>");
+        for place in ["A1", "B1", "A2", "B2", "A3", "B3", "A4", "B4"] {
+            bare = bare.replace(&format!(" r=\"{place}\""), "");
+        }
+        (1..5).fold(bare, |bare, row| bare.replace(&format!("<row r=\"{row}\""), "<row"))
+    });
+    bench.write("c.xlsx", unnamed);
+    bench
+        .run("convert c.xlsx --rejects c.csv --tolerate 1 -o c.out.csv")
+        .stderr_has(&["1 read, 1 missing, 1 unreadable"])
+        .check();
+    assert_eq!(bench.read("c.out.csv"), bench.read("out.csv"));
     // A text that the table of texts does not have.
     let texts = with_part(&whole, SHEET, |sheet| {
         let text = "t=\"s\"><v>1</v>";
