@@ -74,6 +74,8 @@ pub(super) struct KnownShapes {
     /// Values seen lately, each in the place of its hash: values repeat, and finding out again what
     /// they are takes longer than comparing them.
     pub recent: Vec<Recent>,
+    /// So many are remembered at most.
+    most_recent: usize,
     /// How often a value was remembered since there was last made room for them.
     remembered: usize,
     /// How many shapes have no candidate.
@@ -92,12 +94,17 @@ pub(super) struct Recent {
 
 /// Values that are remembered: so many at first, and more where that is not enough.
 const FEW_RECENT: usize = 16;
-/// So many at most.
-const MOST_RECENT: usize = 2_048;
+/// So many at most, unless less is said.
+pub(super) const MOST_RECENT: usize = 2_048;
 /// Longer values are not.
 const LONGEST_RECENT: usize = 64;
 
 impl KnownShapes {
+    /// Nothing is known yet; so many values are remembered at most.
+    pub(super) fn remembering(values: usize) -> KnownShapes {
+        KnownShapes { most_recent: values.clamp(FEW_RECENT, MOST_RECENT), ..KnownShapes::default() }
+    }
+
     pub(super) fn find(&self, shape: &str) -> Option<usize> {
         self.places.get(shape).copied()
     }
@@ -135,7 +142,7 @@ impl KnownShapes {
         if value.len() > LONGEST_RECENT {
             return;
         }
-        if self.remembered >= self.recent.len() && self.recent.len() < MOST_RECENT {
+        if self.remembered >= self.recent.len() && self.recent.len() < self.most_recent {
             self.make_room();
         }
         self.remembered += 1;
@@ -148,7 +155,7 @@ impl KnownShapes {
 
     /// Makes room for four times as many values.
     fn make_room(&mut self) {
-        let room = (4 * self.recent.len()).clamp(FEW_RECENT, MOST_RECENT);
+        let room = (4 * self.recent.len()).max(FEW_RECENT).min(self.most_recent);
         let before = std::mem::take(&mut self.recent);
         self.recent.resize(room, Recent::default());
         for own in before.into_iter().filter(|own| !own.value.is_empty()) {

@@ -4,7 +4,7 @@ use std::sync::Arc;
 
 use super::adds_up::AddsUp;
 use super::clues::ClueGatherer;
-use super::known::{KnownShape, KnownShapes, SeenValue};
+use super::known::{KnownShape, KnownShapes, MOST_RECENT, SeenValue};
 use super::stand_ins::is_stand_in;
 use super::{
     Days, DaysOfMonth, DistinctDates, Evidence, Fits, Group, Neighbours, ObserveOptions, Thinning,
@@ -29,6 +29,8 @@ pub struct ObservePlan {
     given: Vec<LayoutProgram>,
     /// Which of those are for which rows, where rows differ.
     split: Option<Split<Vec<usize>>>,
+    /// How many values are remembered, so that nothing has to be found out again.
+    remembered: usize,
 }
 
 impl ObservePlan {
@@ -46,7 +48,13 @@ impl ObservePlan {
     pub fn new(options: ObserveOptions, part: u32) -> ObservePlan {
         let given = options.layouts.iter().map(LayoutProgram::new).collect();
         let split = options.split.as_ref().and_then(|split| split.places(&options.layouts));
-        ObservePlan { options, part, given, split }
+        ObservePlan { options, part, given, split, remembered: MOST_RECENT }
+    }
+
+    /// The same, where no more values are remembered than there is room for beside other columns. It changes no result.
+    #[must_use]
+    pub fn remembering(self, values: usize) -> ObservePlan {
+        ObservePlan { remembered: values, ..self }
     }
 }
 
@@ -85,7 +93,8 @@ impl Observer {
     pub fn of(plan: Arc<ObservePlan>) -> Observer {
         let evidence = Box::new(Evidence::empty(&plan.options));
         let (shape, buffer) = (String::new(), String::new());
-        let (known, clues) = (KnownShapes::default(), ClueGatherer::default());
+        let known = KnownShapes::remembering(plan.remembered);
+        let clues = ClueGatherer::default();
         Observer { plan, known, evidence, groups: Vec::new(), clues, shape, buffer }
     }
 
@@ -141,7 +150,7 @@ impl Observer {
         neighbours: &Neighbours,
         days: &mut Option<Days>,
     ) -> bool {
-        let ObservePlan { options, part, given, split } = &*self.plan;
+        let ObservePlan { options, part, given, split, .. } = &*self.plan;
         let (part, row) = (*part, self.evidence.rows);
         let value = normalise(raw, &mut self.buffer);
         if options.missing.contains(value) {

@@ -103,7 +103,12 @@ impl Viewer<'_> {
     pub fn observe(self, columns: &[(&ColumnPlan, &ObserveOptions)]) -> Result<SeenTable, Failure> {
         let Viewer { intake, part, choices } = self;
         let names = intake.names().iter().map(String::as_str);
-        let observed = |options: &ObserveOptions| Arc::new(ObservePlan::new(options.clone(), part));
+        /// Values that are remembered of all columns together: half a kilobyte each.
+        const REMEMBERED: usize = 131_072;
+        let remembered = REMEMBERED / columns.len().max(1);
+        let observed = |options: &ObserveOptions| {
+            Arc::new(ObservePlan::new(options.clone(), part).remembering(remembered))
+        };
         let pass = Look {
             columns: columns.iter().map(|(plan, options)| (*plan, observed(options))).collect(),
             // What was seen first stays beside what is seen next.

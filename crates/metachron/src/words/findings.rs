@@ -215,7 +215,11 @@ impl fmt::Display for Words<'_, Finding> {
                 )
             }
             Finding::Split(found) => split(f, found),
-            Finding::NoSplit => write!(f, "Nothing beside them tells them apart."),
+            Finding::NoSplit { of_all: true } => write!(f, "Nothing beside them tells them apart."),
+            Finding::NoSplit { of_all: false } => write!(
+                f,
+                "Nothing beside them that there was room to look at tells them apart; --max-evidence gives it more."
+            ),
             Finding::NearlySplit { column, against } => write!(
                 f,
                 "{column:?} would tell them apart, were it not for {} against it.",

@@ -157,6 +157,18 @@ fn what_many_columns_show_has_a_bound() {
     bench.run("convert a.csv --max-evidence 4 -o b.csv").stderr_has(&[thinned]).check();
     bench.run("convert a.csv -o c.csv --quiet").check();
     assert_eq!(bench.read("b.csv"), bench.read("c.csv"));
+    // What was not looked at is not said to tell nothing.
+    let mixed = (0..400).map(|row| {
+        let (day, month) = (row * 7 % 28 + 1, row % 12 + 1);
+        let own = [("Skarholm", day, month), ("Port Meridian", month, day)][row % 2];
+        let rest: Vec<String> = (0..200).map(|at| date(row, at)).collect();
+        format!("{},{:02}/{:02}/2024,{}\n", own.0, own.1, own.2, rest.join(","))
+    });
+    bench
+        .write("d.csv", format!("station,seen,{}\n{}", names.join(","), mixed.collect::<String>()));
+    bench.run("survey d.csv").stdout_has(&["\"station\" tells them apart"]).check();
+    let unseen = "Nothing beside them that there was room to look at tells them apart";
+    bench.run("survey d.csv --max-evidence 1").stdout_has(&[unseen]).check();
     bench.run("survey a.csv --max-evidence 0").status(2).stderr_has(&["--max-evidence"]).check();
 }
 

@@ -81,7 +81,10 @@ pub enum Finding {
     /// Something tells the rows of a mixed column apart.
     Split(FoundSplit),
     /// Nothing does.
-    NoSplit,
+    NoSplit {
+        /// Whether all columns beside were looked at that may tell rows apart.
+        of_all: bool,
+    },
     /// A column would, were it not for a few values.
     NearlySplit {
         /// The column.

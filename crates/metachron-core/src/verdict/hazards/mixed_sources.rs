@@ -3,7 +3,7 @@
 
 use std::collections::BTreeMap;
 
-use crate::evidence::{ByForm, Clues, DistinctDates, Fits, around_date};
+use crate::evidence::{ByForm, Clues, DistinctDates, Fits, Thinning, around_date};
 use crate::layout::Layout;
 use crate::order::Alternative;
 use crate::reading::{RowParts, Split};
@@ -37,7 +37,8 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     }
     let estimate = estimate(case);
     let nearly = nearly(case).map(|(column, against)| Finding::NearlySplit { column, against });
-    let nothing = estimate.is_some().then_some(Finding::NoSplit);
+    let of_all = case.evidence.thinned == Thinning::NONE;
+    let nothing = estimate.is_some().then_some(Finding::NoSplit { of_all });
     let wrong = estimate.map(|(contested, orders)| Finding::Wrong { contested, orders });
     nearly.or(nothing).into_iter().chain(wrong).map(note).collect()
 }
