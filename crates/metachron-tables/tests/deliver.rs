@@ -1,6 +1,9 @@
 //! What is delivered is read by readers that are none of ours, and by ours again: the same values.
 #![allow(clippy::unwrap_used, clippy::panic, clippy::disallowed_macros)]
 
+#[path = "../../metachron-core/tests/numbers/mod.rs"]
+mod numbers;
+
 use std::fs::File;
 use std::path::Path;
 use std::process::Command;
@@ -16,25 +19,9 @@ use metachron_tables::deliver::{
 };
 use metachron_tables::table::Table;
 use metachron_tables::wanted::Wanted;
+use numbers::Numbers;
 
 const ROWS: usize = 1_000;
-
-/// SplitMix64: the same rows in every run.
-struct Numbers(u64);
-
-impl Numbers {
-    fn next(&mut self) -> u64 {
-        self.0 = self.0.wrapping_add(0x9E37_79B9_7F4A_7C15);
-        let mut z = self.0;
-        z = (z ^ (z >> 30)).wrapping_mul(0xBF58_476D_1CE4_E5B9);
-        z = (z ^ (z >> 27)).wrapping_mul(0x94D0_49BB_1331_11EB);
-        z ^ (z >> 31)
-    }
-
-    fn below(&mut self, limit: u64) -> u64 {
-        self.next() % limit
-    }
-}
 
 fn fields() -> Vec<OutputField> {
     let of = |name: &str, holds, digits| OutputField { holds, digits, ..OutputField::text(name) };

@@ -2,35 +2,22 @@
 //! `FUZZ_SECONDS` says, from the seed `FUZZ_SEED` on.
 //!
 //! Inputs are drawn from a dictionary of what the target knows and from the files of `corpus/TARGET`, and damaged. An
-//! input on which the target panics is kept there, so that it is tried again by every test run.
+//! input on which the target panics is kept there, so that it is tried again by every test run. Whatever a target draws
+//! beside its input depends on that input alone: so the same input always does the same.
 
-use std::collections::hash_map::DefaultHasher;
+#[path = "../numbers/mod.rs"]
+mod numbers;
+
+use std::collections::BTreeSet;
 use std::fs;
-use std::hash::{Hash, Hasher};
 use std::panic::{AssertUnwindSafe, catch_unwind};
 use std::path::{Path, PathBuf};
 use std::time::{Duration, Instant};
 
-/// A sequence of numbers that is the same for the same seed (SplitMix64).
-pub struct Numbers(pub u64);
+pub use numbers::Numbers;
 
-impl Numbers {
-    pub fn next(&mut self) -> u64 {
-        self.0 = self.0.wrapping_add(0x9E37_79B9_7F4A_7C15);
-        let mut z = self.0;
-        z = (z ^ (z >> 30)).wrapping_mul(0xBF58_476D_1CE4_E5B9);
-        z = (z ^ (z >> 27)).wrapping_mul(0x94D0_49BB_1331_11EB);
-        z ^ (z >> 31)
-    }
-
-    pub fn below(&mut self, end: usize) -> usize {
-        (self.next() % end.max(1) as u64) as usize
-    }
-
-    pub fn one_of<'l, T: ?Sized>(&mut self, list: &[&'l T]) -> &'l T {
-        list[self.below(list.len())]
-    }
-}
+/// Inputs that one run keeps: what comes after them has most likely the same cause.
+const MOST_KEPT: usize = 20;
 
 /// What is tried.
 pub struct Target<'d> {
@@ -53,17 +40,19 @@ impl Target<'_> {
         let end = seconds.map(|seconds| Instant::now() + Duration::from_secs(seconds));
         let seed = std::env::var("FUZZ_SEED").ok().and_then(|text| text.parse().ok()).unwrap_or(1);
         let mut numbers = Numbers(seed);
-        let mut failed = Vec::new();
+        let mut failed = BTreeSet::new();
         let begin = Instant::now();
-        let mut try_one = |input: &[u8], numbers: &mut Numbers| {
-            if catch_unwind(AssertUnwindSafe(|| check(input, numbers))).is_err() {
-                failed.push(keep(&folder, input));
+        let mut try_one = |input: &[u8]| {
+            let mut numbers = Numbers(hash(input));
+            if catch_unwind(AssertUnwindSafe(|| check(input, &mut numbers))).is_err() {
+                failed.insert(keep(&folder, input));
             }
+            failed.len() < MOST_KEPT
         };
         let seeds: Vec<Vec<u8>> = kept.into_iter().chain(self.seeds).collect();
-        seeds.iter().for_each(|input| try_one(input, &mut numbers));
+        let mut goes_on = seeds.iter().all(|input| try_one(input));
         let mut runs = seeds.len() as u64;
-        loop {
+        while goes_on {
             let is_over = match end {
                 Some(end) => runs.is_multiple_of(64) && Instant::now() >= end,
                 None => runs >= self.runs,
@@ -72,12 +61,10 @@ impl Target<'_> {
                 break;
             }
             let input = drawn(&mut numbers, self.dictionary, &seeds);
-            try_one(&input, &mut numbers);
+            goes_on = try_one(&input);
             runs += 1;
         }
         println!("{}: {runs} runs in {} s, seed {seed}", self.name, begin.elapsed().as_secs());
-        failed.sort();
-        failed.dedup();
         assert!(failed.is_empty(), "{} inputs are kept: {failed:#?}", failed.len());
     }
 }
@@ -90,10 +77,14 @@ fn files(folder: &Path) -> Vec<Vec<u8>> {
     paths.iter().map(|path| fs::read(path).unwrap()).collect()
 }
 
+/// FNV-1a: the same in every version of everything.
+fn hash(input: &[u8]) -> u64 {
+    let mix = |hash: u64, byte: &u8| (hash ^ u64::from(*byte)).wrapping_mul(0x100_0000_01B3);
+    input.iter().fold(0xCBF2_9CE4_8422_2325, mix)
+}
+
 fn keep(folder: &Path, input: &[u8]) -> PathBuf {
-    let mut hasher = DefaultHasher::new();
-    input.hash(&mut hasher);
-    let path = folder.join(format!("{:016x}", hasher.finish()));
+    let path = folder.join(format!("{:016x}", hash(input)));
     fs::create_dir_all(folder).unwrap();
     fs::write(&path, input).unwrap();
     path
@@ -102,33 +93,33 @@ fn keep(folder: &Path, input: &[u8]) -> PathBuf {
 /// An input: some words of the dictionary, or one of the seeds, mostly damaged.
 fn drawn(n: &mut Numbers, dictionary: &[&str], seeds: &[Vec<u8>]) -> Vec<u8> {
     let mut input = Vec::new();
-    if !seeds.is_empty() && (dictionary.is_empty() || n.below(3) == 0) {
-        input.clone_from(&seeds[n.below(seeds.len())]);
+    if !seeds.is_empty() && (dictionary.is_empty() || n.up_to(3) == 0) {
+        input.clone_from(&seeds[n.up_to(seeds.len())]);
     } else {
-        for _ in 0..=n.below(12) {
-            input.extend(n.one_of(dictionary).as_bytes());
+        for _ in 0..=n.up_to(12) {
+            input.extend(n.one(dictionary).as_bytes());
         }
-        if n.below(2) == 0 {
+        if n.up_to(2) == 0 {
             return input;
         }
     }
-    for _ in 0..=n.below(4) {
+    for _ in 0..=n.up_to(4) {
         damage(n, &mut input, dictionary);
     }
     input
 }
 
 fn damage(n: &mut Numbers, input: &mut Vec<u8>, dictionary: &[&str]) {
-    let at = n.below(input.len() + 1);
-    let end = (at + 1 + n.below(8)).min(input.len()).max(at);
-    match n.below(7) {
+    let at = n.up_to(input.len() + 1);
+    let end = (at + 1 + n.up_to(8)).min(input.len()).max(at);
+    match n.up_to(7) {
         0 if !input.is_empty() => {
             let at = at.min(input.len() - 1);
-            input[at] ^= 1 << n.below(8);
+            input[at] ^= 1 << n.up_to(8);
         }
         1 if !input.is_empty() => {
             let at = at.min(input.len() - 1);
-            input[at] = [0, 0xFF, 0x7F, 0x80, b'0', b'9', b' ', b'"', b'{', b'-'][n.below(10)];
+            input[at] = [0, 0xFF, 0x7F, 0x80, b'0', b'9', b' ', b'"', b'{', b'-'][n.up_to(10)];
         }
         2 => drop(input.drain(at..end)),
         3 => {
@@ -136,7 +127,7 @@ fn damage(n: &mut Numbers, input: &mut Vec<u8>, dictionary: &[&str]) {
             input.splice(at..at, again);
         }
         4 if !dictionary.is_empty() => {
-            let word = n.one_of(dictionary).as_bytes().to_vec();
+            let word = n.one(dictionary).as_bytes().to_vec();
             input.splice(at..at, word);
         }
         5 => input.truncate(at),

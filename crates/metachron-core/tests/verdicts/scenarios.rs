@@ -1,6 +1,11 @@
 //! Columns with known truth, drawn as whole scenarios. Nothing here uses the crate: numbers, calendar
 //! and written forms are its own.
 
+#[path = "../numbers/mod.rs"]
+mod numbers;
+
+pub use numbers::Numbers;
+
 /// What a value really is: year, month, day.
 pub type Truth = Option<(i32, u32, u32)>;
 
@@ -23,28 +28,9 @@ pub enum Resolved {
     NoDates,
 }
 
-/// SplitMix64.
-pub struct Numbers(pub u64);
-
 impl Numbers {
-    fn next(&mut self) -> u64 {
-        self.0 = self.0.wrapping_add(0x9E37_79B9_7F4A_7C15);
-        let mut z = self.0;
-        z = (z ^ (z >> 30)).wrapping_mul(0xBF58_476D_1CE4_E5B9);
-        z = (z ^ (z >> 27)).wrapping_mul(0x94D0_49BB_1331_11EB);
-        z ^ (z >> 31)
-    }
-
-    pub fn below(&mut self, limit: u64) -> u64 {
-        self.next() % limit
-    }
-
     fn chance(&mut self, one_in: u64) -> bool {
         self.below(one_in) == 0
-    }
-
-    fn one<T: Copy>(&mut self, of: &[T]) -> T {
-        of[self.below(of.len() as u64) as usize]
     }
 
     /// Rows of a column: mostly few, sometimes thousands.

@@ -124,12 +124,12 @@ fn records_do_not_depend_on_blocks() {
     target.run(|input, n| {
         let dialect = Dialect {
             delimiter: [Delimiter::Comma, Delimiter::Semicolon, Delimiter::Tab, Delimiter::Pipe]
-                [n.below(4)],
-            quote: [Quote::Double, Quote::Single][n.below(2)],
-            escape: [Escape::Doubled, Escape::Backslash][n.below(2)],
-            spaced: n.below(2) == 0,
+                [n.up_to(4)],
+            quote: [Quote::Double, Quote::Single][n.up_to(2)],
+            escape: [Escape::Doubled, Escape::Backslash][n.up_to(2)],
+            spaced: n.up_to(2) == 0,
         };
-        assert_eq!(records(input, dialect), records(Dribble(input, n.below(7)), dialect));
+        assert_eq!(records(input, dialect), records(Dribble(input, n.up_to(7)), dialect));
     });
 }
 
@@ -153,7 +153,7 @@ fn objects(bytes: impl Read) -> (Vec<String>, Vec<Vec<String>>, Option<String>) 
 #[test]
 fn objects_do_not_depend_on_blocks() {
     let target = Target { name: "json", runs: 20_000, dictionary: TEXT, seeds: Vec::new() };
-    target.run(|input, n| assert_eq!(objects(input), objects(Dribble(input, n.below(7)))));
+    target.run(|input, n| assert_eq!(objects(input), objects(Dribble(input, n.up_to(7)))));
 }
 
 /// Goes through all cells of a file, twice: it is the same file.

@@ -2,84 +2,97 @@
 
 use std::fs::File;
 use std::io::{Read, Write};
-use std::process::Stdio;
+use std::process::{Child, Stdio};
 
 use rustix::pty::{OpenptFlags, grantpt, openpt, ptsname, unlockpt};
 use rustix::termios::{Winsize, tcsetwinsize};
 
 use crate::harness::{Bench, table};
 
-/// Runs a command line at a terminal on which these keys are typed; gives back what the terminal
-/// shows.
-fn at_a_terminal(bench: &Bench, line: &str, keys: &str) -> String {
-    let terminal = openpt(OpenptFlags::RDWR | OpenptFlags::NOCTTY).unwrap();
-    grantpt(&terminal).unwrap();
-    unlockpt(&terminal).unwrap();
-    let name = ptsname(&terminal, Vec::new()).unwrap().into_string().unwrap();
-    let open = || File::options().read(true).write(true).open(&name).unwrap();
-    let mut terminal = File::from(terminal);
-    let mut child = {
-        let mut command = bench.command(line);
-        command.stdin(Stdio::from(open())).stderr(Stdio::from(open())).stdout(Stdio::null());
-        command.spawn().unwrap()
-    };
-    terminal.write_all(keys.as_bytes()).unwrap();
-    assert!(child.wait().unwrap().success());
-    let mut shown = Vec::new();
-    let mut buffer = [0; 4096];
-    // The terminal is gone with the last who had it open, and says so by an error.
-    while let Ok(read @ 1..) = terminal.read(&mut buffer) {
-        shown.extend_from_slice(&buffer[..read]);
+/// A terminal on which commands run.
+struct Terminal {
+    /// What is typed goes in here, and what is shown comes out.
+    keys: File,
+    /// How a program opens it.
+    name: String,
+}
+
+impl Terminal {
+    fn new() -> Terminal {
+        let terminal = openpt(OpenptFlags::RDWR | OpenptFlags::NOCTTY).unwrap();
+        grantpt(&terminal).unwrap();
+        unlockpt(&terminal).unwrap();
+        let name = ptsname(&terminal, Vec::new()).unwrap().into_string().unwrap();
+        Terminal { keys: File::from(terminal), name }
     }
-    String::from_utf8(shown).unwrap().replace('\r', "")
+
+    fn of_columns(columns: u16) -> Terminal {
+        let terminal = Terminal::new();
+        let size = Winsize { ws_row: 50, ws_col: columns, ws_xpixel: 0, ws_ypixel: 0 };
+        tcsetwinsize(&terminal.keys, size).unwrap();
+        terminal
+    }
+
+    fn open(&self) -> Stdio {
+        Stdio::from(File::options().read(true).write(true).open(&self.name).unwrap())
+    }
+
+    /// What a command shows that was started here, until it ends, and whether it succeeds; `shown` sees what there is so far.
+    fn shown(
+        mut self,
+        mut child: Child,
+        mut shown: impl FnMut(&[u8], &mut File),
+    ) -> (bool, String) {
+        let (mut all, mut buffer) = (Vec::new(), [0; 4096]);
+        // The terminal is gone with the last who had it open, and says so by an error.
+        while let Ok(read @ 1..) = self.keys.read(&mut buffer) {
+            all.extend_from_slice(&buffer[..read]);
+            shown(&all, &mut self.keys);
+        }
+        let succeeds = child.wait().unwrap().success();
+        (succeeds, String::from_utf8(all).unwrap().replace('\r', ""))
+    }
+}
+
+/// What a command line says at a terminal on which these keys are typed.
+fn at_a_terminal(bench: &Bench, line: &str, keys: &str) -> String {
+    let mut terminal = Terminal::new();
+    let mut command = bench.command(line);
+    command.stdin(terminal.open()).stderr(terminal.open()).stdout(Stdio::null());
+    let child = command.spawn().unwrap();
+    // What the command has open ends with it.
+    drop(command);
+    terminal.keys.write_all(keys.as_bytes()).unwrap();
+    let (succeeds, shown) = terminal.shown(child, |_, _| ());
+    assert!(succeeds, "{shown}");
+    shown
 }
 
 /// What a command shows at a terminal on which these keys are typed once it has asked for them.
 pub fn at_a_prompt(bench: &Bench, line: &str, prompt: &str, keys: &str) -> String {
-    let terminal = openpt(OpenptFlags::RDWR | OpenptFlags::NOCTTY).unwrap();
-    grantpt(&terminal).unwrap();
-    unlockpt(&terminal).unwrap();
-    let name = ptsname(&terminal, Vec::new()).unwrap().into_string().unwrap();
-    let open = || File::options().read(true).write(true).open(&name).unwrap();
-    let mut terminal = File::from(terminal);
-    let mut child = {
-        let mut command = bench.command(line);
-        command.stdin(open()).stderr(open()).stdout(open()).env("HOME", "/nowhere");
-        command.spawn().unwrap()
-    };
-    let (mut shown, mut buffer, mut is_typed) = (Vec::new(), [0; 4096], false);
-    while let Ok(read @ 1..) = terminal.read(&mut buffer) {
-        shown.extend_from_slice(&buffer[..read]);
+    let terminal = Terminal::new();
+    let mut command = bench.command(line);
+    command.stdin(terminal.open()).stderr(terminal.open()).stdout(terminal.open());
+    let child = command.env("HOME", "/nowhere").spawn().unwrap();
+    drop(command);
+    let mut is_typed = false;
+    let typing = |shown: &[u8], terminal: &mut File| {
         if !is_typed && shown.ends_with(prompt.as_bytes()) {
             terminal.write_all(keys.as_bytes()).unwrap();
             is_typed = true;
         }
-    }
-    child.wait().unwrap();
-    String::from_utf8(shown).unwrap().replace('\r', "")
+    };
+    terminal.shown(child, typing).1
 }
 
 /// What a command shows at a terminal of so many columns.
 fn at_a_width(bench: &Bench, line: &str, columns: u16) -> String {
-    let terminal = openpt(OpenptFlags::RDWR | OpenptFlags::NOCTTY).unwrap();
-    grantpt(&terminal).unwrap();
-    unlockpt(&terminal).unwrap();
-    let size = Winsize { ws_row: 50, ws_col: columns, ws_xpixel: 0, ws_ypixel: 0 };
-    tcsetwinsize(&terminal, size).unwrap();
-    let name = ptsname(&terminal, Vec::new()).unwrap().into_string().unwrap();
-    let open = || File::options().read(true).write(true).open(&name).unwrap();
-    let mut child = {
-        let mut command = bench.command(line);
-        command.stdin(Stdio::null()).stderr(Stdio::from(open())).stdout(Stdio::from(open()));
-        command.env("NO_COLOR", "1").spawn().unwrap()
-    };
-    let mut terminal = File::from(terminal);
-    let (mut shown, mut buffer) = (Vec::new(), [0; 4096]);
-    while let Ok(read @ 1..) = terminal.read(&mut buffer) {
-        shown.extend_from_slice(&buffer[..read]);
-    }
-    child.wait().unwrap();
-    String::from_utf8(shown).unwrap().replace('\r', "")
+    let terminal = Terminal::of_columns(columns);
+    let mut command = bench.command(line);
+    command.stdin(Stdio::null()).stderr(terminal.open()).stdout(terminal.open());
+    let child = command.env("NO_COLOR", "1").spawn().unwrap();
+    drop(command);
+    terminal.shown(child, |_, _| ()).1
 }
 
 #[test]

@@ -1,39 +1,21 @@
 //! What scenarios are drawn from: numbers, days and hands that write them. Nothing here uses the crate: chance,
 //! calendar and written forms are its own.
 
+#[path = "../../numbers/mod.rs"]
+mod numbers;
+
+pub use numbers::Numbers;
+
 /// A day: year, month, day.
 pub type Day = (i32, u32, u32);
 
-/// SplitMix64.
-pub struct Numbers(pub u64);
-
 impl Numbers {
-    fn next(&mut self) -> u64 {
-        self.0 = self.0.wrapping_add(0x9E37_79B9_7F4A_7C15);
-        let mut z = self.0;
-        z = (z ^ (z >> 30)).wrapping_mul(0xBF58_476D_1CE4_E5B9);
-        z = (z ^ (z >> 27)).wrapping_mul(0x94D0_49BB_1331_11EB);
-        z ^ (z >> 31)
-    }
-
-    pub fn below(&mut self, limit: u64) -> u64 {
-        self.next() % limit
-    }
-
-    pub fn up_to(&mut self, limit: usize) -> usize {
-        self.below(limit as u64) as usize
-    }
-
     pub fn percent(&mut self, share: u64) -> bool {
         self.below(100) < share
     }
 
     pub fn half(&mut self) -> bool {
         self.below(2) == 0
-    }
-
-    pub fn one<T: Copy>(&mut self, of: &[T]) -> T {
-        of[self.below(of.len() as u64) as usize]
     }
 
     /// Rows of a column: mostly few, now and then thousands.
