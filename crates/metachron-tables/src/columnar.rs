@@ -18,6 +18,7 @@ use parquet::schema::types::TypePtr;
 use crate::cells::{CellRow, TypedCell};
 use crate::contain::contained;
 use crate::error::TableError;
+use crate::int96::JulianMoment;
 use crate::stored::StoredType;
 
 /// A Parquet file that is being read.
@@ -143,8 +144,7 @@ fn wide_columns(reader: &SerializedFileReader<File>) -> Vec<WideColumn> {
     .collect()
 }
 
-/// The timestamps of a column in 96 bits: nanoseconds of the day, then the Julian day (Apache Parquet format,
-/// INT96). The rows of the library give them in milliseconds.
+/// The timestamps of a column in 96 bits. The rows of the library give them in milliseconds.
 struct WideTimestamps {
     reader: ColumnReaderImpl<Int96Type>,
     is_optional: bool,
@@ -190,18 +190,11 @@ impl WideTimestamps {
     }
 }
 
-/// The Julian day of 1970-01-01.
-pub(crate) const JULIAN_EPOCH: i32 = 2_440_588;
-
-/// The moment of a timestamp in 96 bits, which counts in UTC.
-fn wide_timestamp(value: &Int96) -> TypedCell {
-    const DAY: i128 = 86_400_000_000_000;
-    let [low, high, day] = [0, 1, 2].map(|at| value.data().get(at).copied().unwrap_or(0));
-    let nanos = (i128::from(high) << 32) | i128::from(low);
-    let since = (i128::from(day as i32) - i128::from(JULIAN_EPOCH)) * DAY + nanos;
-    match moment(since, true) {
-        Ok(moment) if nanos < DAY => TypedCell::Typed(moment),
-        _ => TypedCell::Fault(Fault::OutOfRange, format!("{day} {nanos}")),
+fn wide_timestamp(bits: &Int96) -> TypedCell {
+    let julian = JulianMoment::of(bits);
+    match julian.nanos().and_then(|nanos| moment(nanos, true).ok()) {
+        Some(moment) => TypedCell::Typed(moment),
+        None => TypedCell::Fault(Fault::OutOfRange, julian.to_string()),
     }
 }
 

@@ -33,6 +33,8 @@ pub mod stored;
 #[cfg(any(feature = "columnar", feature = "sqlite", feature = "workbook"))]
 mod contain;
 #[cfg(feature = "columnar")]
+mod int96;
+#[cfg(feature = "columnar")]
 pub mod columnar;
 #[cfg(feature = "sqlite")]
 pub mod sqlite;

@@ -520,9 +520,8 @@ impl ClueGatherer {
             for (at, sieves) in columns.into_iter().enumerate() {
                 let (name, values) = (neighbours.name(at), neighbours.values(at));
                 for (value, sieve) in values.unwrap_or_default().iter().zip(sieves) {
-                    let beside = sieve.map(|sieve| (form.clone(), sieve.finish()));
-                    if beside.is_some() {
-                        clues.neighbours.add(name, value, beside.into_iter().collect());
+                    if let Some(beside) = sieve.map(Sieve::finish) {
+                        clues.neighbours.add(name, value, form, beside);
                     }
                 }
             }

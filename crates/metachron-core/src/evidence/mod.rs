@@ -437,6 +437,11 @@ impl Evidence {
     /// Keeps less from now on.
     fn thin(&mut self, thinning: Thinning) {
         self.thinned = self.thinned.max(thinning);
+        self.keep_as_thin();
+    }
+
+    /// Keeps no more than it says it does.
+    fn keep_as_thin(&mut self) {
         if self.thinned == Thinning::NONE {
             return;
         }

@@ -85,12 +85,12 @@ impl Neighbourhood {
     }
 
     /// Adds what dates of one form show beside a value; a column of too many values has none.
-    pub(super) fn add(&mut self, name: &str, value: &str, mut own: ByForm) {
+    pub(super) fn add(&mut self, name: &str, value: &str, form: &Form, mut own: Beside) {
         let Some(values) = self.values(name) else { return };
-        let budget = dates_beside(values.len());
-        own.values_mut().for_each(|beside| beside.dates.keep_only(budget));
-        let votes = self.votes.entry(name.to_owned()).or_default();
-        votes.entry(value.to_owned()).or_default().add_up(own);
+        own.dates.keep_only(dates_beside(values.len()));
+        let by_form = self.votes.entry(name.to_owned()).or_default();
+        let beside = by_form.entry(value.to_owned()).or_default();
+        beside.or_insert_with(form.clone(), Beside::new).add_up(own);
     }
 
     /// Passes over columns of more values.

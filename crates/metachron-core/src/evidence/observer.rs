@@ -331,7 +331,7 @@ impl Observer {
         let groups = self.groups.into_iter().filter(|(_, group)| !group.tallies.is_empty());
         self.evidence.groups = groups.collect();
         // Some of it may be younger than what was thinned.
-        self.evidence.thin(Thinning::NONE);
+        self.evidence.keep_as_thin();
         self.evidence
     }
 }

@@ -273,26 +273,39 @@ fn lossy(input: &[u8]) -> String {
     String::from_utf8_lossy(input).into_owned()
 }
 
+/// Values that are read by the layout of one input.
+const VALUES_OF_A_LAYOUT: usize = 256;
+
 /// Both engines read every value in the same way, by every standard and by whatever layout there is.
 #[test]
 fn values_are_read_alike_by_both_engines() {
-    let standards: Vec<Layout> =
-        STANDARDS.iter().map(|own| Layout::parse(own.name).unwrap()).collect();
-    let target = Target { name: "values", runs: 6_000, dictionary: VALUES, seeds: Vec::new() };
+    let compiled = |layout: Layout| (LayoutProgram::new(&layout), layout);
+    let standards: Vec<(LayoutProgram, Layout)> =
+        STANDARDS.iter().map(|own| compiled(Layout::parse(own.name).unwrap())).collect();
+    let words: Vec<&str> =
+        LAYOUTS.iter().copied().filter(|own| Layout::parse(own).is_ok()).collect();
+    let target = Target { name: "values", runs: 1_000, dictionary: VALUES, seeds: Vec::new() };
     target.run(|input, n| {
+        // Words that are layouts are one together now and then.
+        let drawn: String = (0..=n.up_to(7)).map(|_| n.one(&words)).collect();
+        let drawn = Layout::parse(&drawn).ok().map(compiled);
         let text = lossy(input);
-        let mut buffer = String::new();
-        let value = normalise(&text, &mut buffer);
-        // Words in any order are a layout now and then.
-        let words: String = (0..=n.up_to(7)).map(|_| n.one(LAYOUTS)).collect();
-        let drawn = Layout::parse(&words).ok();
-        let own = [&standards[n.up_to(standards.len())], &standards[n.up_to(standards.len())]];
-        for layout in own.into_iter().chain(&drawn) {
-            let slow = interpret(layout, value, Terms::default());
-            let fast = LayoutProgram::new(layout).read(value, Terms::default());
-            assert_eq!(slow, fast, "{layout} on {value:?}");
+        let marks: Vec<usize> = text.char_indices().map(|(at, _)| at).chain([text.len()]).collect();
+        let _ = (text.parse::<Duration>(), text.parse::<Epoch>());
+        let (mut value, mut buffer) = (text.clone(), String::new());
+        for _ in 0..VALUES_OF_A_LAYOUT {
+            let read = normalise(&value, &mut buffer);
+            for (program, layout) in drawn.iter().chain([&standards[n.up_to(standards.len())]]) {
+                let slow = interpret(layout, read, Terms::default());
+                let fast = program.read(read, Terms::default());
+                assert_eq!(slow, fast, "{layout} on {read:?}");
+            }
+            let _ = Number::parse(read);
+            // The next one begins as the input does, or is made of other words.
+            value.clear();
+            value.push_str(&text[..if n.up_to(2) == 0 { marks[n.up_to(marks.len())] } else { 0 }]);
+            (0..=n.up_to(5)).for_each(|_| value.push_str(n.one(VALUES)));
         }
-        let _ = (Number::parse(value), value.parse::<Duration>(), value.parse::<Epoch>());
     });
 }
 

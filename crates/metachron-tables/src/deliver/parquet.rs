@@ -14,7 +14,7 @@ use parquet::schema::types::{Type, TypePtr};
 
 use super::count::{days, nanos};
 use super::{Cell, CellError, Holds, OutputField, Undelivered, Writer};
-use crate::columnar::JULIAN_EPOCH;
+use crate::int96::JulianMoment;
 use crate::place::Output;
 use crate::stored::StoredType;
 
@@ -343,25 +343,13 @@ impl Values {
     }
 }
 
-/// A timestamp in 96 bits: nanoseconds of the day, then the Julian day (Apache Parquet format, INT96). One that no moment
-/// is comes as `day nanoseconds`.
+/// A timestamp in 96 bits. One that no moment is comes as it is shown.
 fn wide(cell: &Cell) -> Option<Int96> {
-    const DAY: i128 = 86_400_000_000_000;
-    let (day, of_day) = match cell {
-        Cell::Typed(moment) => {
-            let all = nanos(*moment)?;
-            let day = i32::try_from(all.div_euclid(DAY)).ok()?.checked_add(JULIAN_EPOCH)?;
-            (day as u32, u64::try_from(all.rem_euclid(DAY)).ok()?)
-        }
-        other => {
-            let text = other.to_text(9);
-            let (day, of_day) = text.split_once(' ')?;
-            (day.parse().ok()?, of_day.parse().ok()?)
-        }
+    let julian = match cell {
+        Cell::Typed(moment) => JulianMoment::of_nanos(nanos(*moment)?)?,
+        other => other.to_text(9).parse().ok()?,
     };
-    let mut own = Int96::new();
-    own.set_data(of_day as u32, (of_day >> 32) as u32, day);
-    Some(own)
+    Some(julian.bits())
 }
 
 /// A time as an integer of this unit; what is finer was cut off before.

@@ -141,7 +141,8 @@ fn objects(bytes: impl Read) -> (Vec<String>, Vec<Vec<String>>, Option<String>) 
         match reader.next_row(&mut names) {
             Ok(Some(row)) => {
                 let mut buffer = String::new();
-                let cells = (0..40).map(|at| format!("{:?}", row.cell(at, &mut buffer)));
+                // One more than there are: it is empty.
+                let cells = (0..=names.len()).map(|at| format!("{:?}", row.cell(at, &mut buffer)));
                 all.push(cells.collect());
             }
             Ok(None) => return (names, all, None),
