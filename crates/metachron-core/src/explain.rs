@@ -3,7 +3,7 @@
 use jiff::civil::Date;
 
 use crate::calendar::Calendar;
-use crate::candidates::{Family, Style, candidates, shape_of, without_zone};
+use crate::candidates::{Family, Shape, Style, candidates, without_zone};
 use crate::epoch::{Epoch, Number};
 use crate::evidence::ObserveOptions;
 use crate::layout::Layout;
@@ -105,9 +105,7 @@ pub fn explain(value: &str, options: &ObserveOptions) -> Explanation {
         ways.retain(|way| way.result != Err(Unfit::Form));
     }
     if ways.is_empty() {
-        let mut shape = String::new();
-        shape_of(value, options.terms, &mut shape);
-        return Explanation::NoDate(shape);
+        return Explanation::NoDate(Shape::of(value, options.terms).into_text());
     }
     Explanation::Ways(ways)
 }

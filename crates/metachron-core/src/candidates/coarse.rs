@@ -2,7 +2,7 @@
 
 use super::{Family, Style, whatever_names};
 use crate::layout::{Layout, escape};
-use crate::lexicon::{Length, Piece, PieceKind, Senses};
+use crate::lexicon::{Length, Piece, PieceKind};
 
 /// A month, a quarter or a week, if the value is written as one. Bare years are numbers.
 pub(super) fn coarse(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<Family> {
@@ -27,10 +27,10 @@ fn month(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<(bool, Str
     }
     let mut joint = escape(&joint);
     let name = |piece: &Piece<'_>| match piece.kind {
-        PieceKind::Name(Senses { month: Some((_, length)), .. }) => {
+        PieceKind::Name(senses) => senses.month_length().map(|length| {
             let full = name_length.unwrap_or(length) == Length::Full;
-            Some(if full { "{month:name}" } else { "{month:short}" })
-        }
+            if full { "{month:name}" } else { "{month:short}" }
+        }),
         _ => None,
     };
     let digits = |piece: &Piece<'_>| match piece.kind {
@@ -61,6 +61,14 @@ fn month(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<(bool, Str
     }
 }
 
+pub(super) fn is_quarter(word: &str) -> bool {
+    word.eq_ignore_ascii_case("q")
+}
+
+pub(super) fn is_week(word: &str) -> bool {
+    ["w", "kw", "wk", "week", "uke", "vecka"].iter().any(|own| word.eq_ignore_ascii_case(own))
+}
+
 /// `Q3 2024`, `2024-Q3`, `3Q24`, `2024-W05`, `KW 5/2024`.
 fn quarter_or_week(pieces: &[Piece<'_>]) -> Option<String> {
     let texts: Vec<(PieceKind, &str)> =
@@ -69,10 +77,6 @@ fn quarter_or_week(pieces: &[Piece<'_>]) -> Option<String> {
         4 => Some("{year}"),
         2 => Some("{year:2}"),
         _ => None,
-    };
-    let is_quarter = |text: &str| text.eq_ignore_ascii_case("q");
-    let is_week = |text: &str| {
-        ["w", "kw", "wk", "week", "uke", "vecka"].iter().any(|word| text.eq_ignore_ascii_case(word))
     };
     let spaced = |pieces: &[(PieceKind, &str)]| {
         let joint: String = pieces.iter().map(|(_, text)| *text).collect();

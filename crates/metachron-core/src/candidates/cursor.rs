@@ -118,8 +118,7 @@ impl<'a> Cursor<'_, 'a> {
 
     /// Digits, an ordinal number or a month's name.
     pub(super) fn date_part(&mut self, name_length: Option<Length>) -> Option<WrittenPart> {
-        if let Some(senses) = self.senses().filter(|senses| senses.is_month()) {
-            let length = senses.month.map_or(Length::Full, |(_, length)| length);
+        if let Some(length) = self.senses().and_then(Senses::month_length) {
             self.next();
             let full = name_length.unwrap_or(length) == Length::Full;
             return Some(WrittenPart::Month(if full { "{month:name}" } else { "{month:short}" }));

@@ -11,7 +11,7 @@ use crate::reading::{Clocks, Terms, begins_in_words, told};
 /// Amounts whose words no date has: that of three numbers such as `1 hour 30 min 15 sec` is none.
 pub(super) fn amounts(value: &str, pieces: &[Piece<'_>], terms: Terms) -> Option<Family> {
     let of_dates = |piece: &Piece<'_>| match piece.kind {
-        PieceKind::Name(senses) => senses.is_month() && !is_unit(piece.text, terms),
+        PieceKind::Name(_) => is_month(piece, terms),
         PieceKind::Connector => piece.text.starts_with(runs_on),
         _ => false,
     };
@@ -33,6 +33,10 @@ pub(super) fn length(value: &str, pieces: &[Piece<'_>], terms: Terms) -> Option<
         return Some(family.measured(Measure::DaysAndClock));
     }
     let told = told(value).filter(|told| told.is_all_of(value) && told.names_units())?;
+    // A month is no unit, whatever the word is in another language, unless it has its number in it: 三月.
+    if pieces.iter().any(|piece| is_month(piece, terms) && !is_told(piece.text)) {
+        return None;
+    }
     match told.has_open_m(terms) {
         true => several(
             Measure::OpenM,
@@ -158,6 +162,12 @@ fn days_and_clock(pieces: &[Piece<'_>]) -> Option<Layout> {
     };
     let between: String = between.iter().map(|piece| piece.text).collect();
     Layout::parse(&format!("{{days}}{}{clock}{fraction}", escape(&between))).ok()
+}
+
+/// Whether a piece is the name of a month, and not meant as a unit.
+fn is_month(piece: &Piece<'_>, terms: Terms) -> bool {
+    matches!(piece.kind, PieceKind::Name(senses) if senses.is_month())
+        && !is_unit(piece.text, terms)
 }
 
 /// Whether a word that is a month's name somewhere is meant as a unit.

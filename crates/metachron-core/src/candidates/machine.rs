@@ -4,7 +4,6 @@ use std::sync::LazyLock;
 
 use super::{Family, Style};
 use crate::layout::{Field, Layout};
-use crate::lexicon::{Piece, PieceKind};
 use crate::order::Alternative;
 use crate::reading::{Terms, Unfit, interpret};
 use crate::typed::Kind;
@@ -44,10 +43,16 @@ const FORMS: [&str; 22] = [
 static LAYOUTS: LazyLock<Vec<Layout>> =
     LazyLock::new(|| FORMS.iter().filter_map(|form| Layout::parse(form).ok()).collect());
 
+/// Whether digits stand side by side: every form has such a run, and most values of a column of text have none.
+pub(super) fn has_run(value: &str) -> bool {
+    value.as_bytes().windows(2).any(|pair| pair.iter().all(u8::is_ascii_digit))
+}
+
 /// The form of a machine, if the value is written in one.
-pub(super) fn machine(value: &str, pieces: &[Piece<'_>], terms: Terms) -> Option<Family> {
-    // Every form has a run of digits, and most values of a column of text have none.
-    pieces.iter().find(|piece| piece.kind == PieceKind::Digits && piece.text.len() >= 2)?;
+pub(super) fn machine(value: &str, terms: Terms) -> Option<Family> {
+    if !has_run(value) {
+        return None;
+    }
     let layout =
         LAYOUTS.iter().find(|layout| interpret(layout, value, terms) != Err(Unfit::Form))?;
     // A standard of several forms is named only if its forms have one kind.

@@ -1,7 +1,10 @@
 //! The written form of a value with its content blanked out.
 
+use super::coarse::{is_quarter, is_week};
 use super::lengths;
-use crate::lexicon::{Piece, PieceKind, Senses, pieces, unit_word};
+use super::machine::has_run;
+use crate::duration::Unit;
+use crate::lexicon::{Half, Lexicon, Piece, PieceKind, Senses, pieces, unit_word};
 use crate::reading::{Terms, is_numeral};
 use crate::zone::{Abbreviation, Zones};
 
@@ -10,70 +13,137 @@ const MOST_PIECES: usize = 24;
 /// Digit runs longer than this are all alike.
 const LONGEST_RUN: usize = 19;
 
-/// Writes the shape of a normalised value into `shape`: digits become zeros, words what they are.
+/// The written form of a value with its content blanked out. Values of one shape have the same candidates.
 ///
 /// ```
-/// use metachron_core::candidates::shape_of;
+/// use metachron_core::candidates::Shape;
 /// use metachron_core::reading::Terms;
-/// let mut shape = String::new();
-/// shape_of("5 de março de 2024", Terms::default(), &mut shape);
-/// assert_eq!(shape, "0 de ‹month› de 0000");
+/// let shape = |value| Shape::of(value, Terms::default());
+/// assert_eq!(shape("5 de março de 2024").text(), "0 de ‹month› de 0000");
+/// // Noon is a time, and what is before noon is none.
+/// assert_ne!(shape("5 March 2024 noon"), shape("5 March 2024 AM"));
 /// ```
-pub fn shape_of(value: &str, terms: Terms, shape: &mut String) {
-    shape.clear();
-    if lengths::is_iso(value) {
-        shape.extend(value.chars().map(|c| if c.is_ascii_digit() { '0' } else { c }));
-        return;
+#[derive(Debug, Clone, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct Shape {
+    text: String,
+    /// All that each of its words can stand for: the text names one of it.
+    meanings: Vec<Meanings>,
+}
+
+impl Shape {
+    /// The shape of a normalised value.
+    pub fn of(value: &str, terms: Terms) -> Shape {
+        let mut shape = Shape::default();
+        shape.read(value, terms);
+        shape
     }
-    let told = lengths::is_told(value);
-    // Where the piece begins, and where the last zone's name ends.
-    let (mut at, mut zone_ends) = (0, 0);
-    for (index, piece) in pieces(value, terms.lexicon).enumerate() {
-        let begins = at;
-        at += piece.text.len();
-        if begins < zone_ends {
-            continue;
-        }
-        if index == MOST_PIECES {
-            shape.clear();
-            shape.push_str("‹long text›");
+
+    /// Becomes the shape of a normalised value.
+    pub fn read(&mut self, value: &str, terms: Terms) {
+        self.text.clear();
+        self.meanings.clear();
+        if lengths::is_iso(value) {
+            self.text.extend(value.chars().map(|c| if c.is_ascii_digit() { '0' } else { c }));
             return;
         }
-        match piece.kind {
-            PieceKind::Digits if piece.text.len() > LONGEST_RUN => shape.push_str("‹digits›"),
-            PieceKind::Digits => shape.extend(piece.text.chars().map(|_| '0')),
-            PieceKind::Space => shape.push(' '),
-            PieceKind::Mark => shape.push_str(piece.text),
-            PieceKind::Name(_) | PieceKind::Connector | PieceKind::Stray | PieceKind::Word
-                if begins > 0
-                    && let Some(length) = zone_at(&value[begins..], terms.zones) =>
-            {
-                shape.push_str("‹zone›");
-                zone_ends = begins + length;
+        let told = lengths::is_told(value);
+        let may_be_machine = has_run(value);
+        // Where the piece begins, and where the last zone's name ends.
+        let (mut at, mut zone_ends) = (0, 0);
+        for (index, piece) in pieces(value, terms.lexicon).enumerate() {
+            let begins = at;
+            at += piece.text.len();
+            if begins < zone_ends {
+                continue;
             }
-            PieceKind::Name(_) | PieceKind::Connector | PieceKind::Stray | PieceKind::Word => {
-                shape.push_str(match name_of(&piece) {
-                    // A month may be a number with its unit as well: 三月.
-                    Some("‹month›") if told && lengths::is_told(piece.text) => {
-                        "‹month or length›"
+            if index == MOST_PIECES {
+                self.text.clear();
+                self.meanings.clear();
+                self.text.push_str("‹long text›");
+                return;
+            }
+            match piece.kind {
+                PieceKind::Digits if piece.text.len() > LONGEST_RUN => {
+                    self.text.push_str("‹digits›");
+                }
+                PieceKind::Digits => self.text.extend(piece.text.chars().map(|_| '0')),
+                PieceKind::Space => self.text.push(' '),
+                PieceKind::Mark => self.text.push_str(piece.text),
+                PieceKind::Name(_) | PieceKind::Connector | PieceKind::Stray | PieceKind::Word => {
+                    self.meanings.push(Meanings::of(&piece, told, may_be_machine));
+                    match zone_at(&value[begins..], terms.zones).filter(|_| begins > 0) {
+                        Some(length) => {
+                            self.text.push_str("‹zone›");
+                            zone_ends = begins + length;
+                        }
+                        None => self.text.push_str(word(&piece, told, terms)),
                     }
-                    // A month that is also a number stays one: `dez`.
-                    name if told && name != Some("‹month›") && is_numeral(piece.text) => {
-                        "‹number›"
-                    }
-                    // Weekdays stand in dates, but not where all words are units.
-                    None | Some("‹weekday›") if told => unit_of(&piece, terms),
-                    Some(name)
-                        if told && name != piece.text && lengths::is_unit(piece.text, terms) =>
-                    {
-                        unit_of(&piece, terms)
-                    }
-                    // Programs write days before a clock.
-                    None if lengths::is_day(piece.text) => "‹day›",
-                    name => name.unwrap_or("‹word›"),
-                });
+                }
             }
         }
+    }
+
+    /// Digits are zeros, words what they are.
+    pub fn text(&self) -> &str {
+        &self.text
+    }
+
+    pub(crate) fn into_text(self) -> String {
+        self.text
+    }
+}
+
+/// All that a word can stand for, each a bit.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+struct Meanings(u16);
+
+impl Meanings {
+    fn of(piece: &Piece<'_>, told: bool, may_be_machine: bool) -> Meanings {
+        let senses = match piece.kind {
+            PieceKind::Name(senses) => senses,
+            _ => Senses::default(),
+        };
+        // Standards have English names.
+        let english = match may_be_machine {
+            true => Lexicon::english().look_up(piece.text).unwrap_or_default(),
+            false => Senses::default(),
+        };
+        let unit = unit_word(piece.text);
+        let all = [
+            senses.is_month(),
+            senses.is_weekday(),
+            // A clock time of its own, which the halves of the day are not.
+            matches!(senses.half, Some(Half::Noon | Half::Midnight)),
+            senses.half.is_some(),
+            senses.era.is_some(),
+            senses.ordinal,
+            unit.is_some(),
+            unit.is_some_and(|unit| unit.unit_in(None) == Some(Unit::DAYS)),
+            told && is_numeral(piece.text),
+            is_quarter(piece.text),
+            is_week(piece.text),
+            english.is_month(),
+            english.is_weekday(),
+        ];
+        Meanings(all.into_iter().rev().fold(0, |bits, is_so| bits << 1 | u16::from(is_so)))
+    }
+}
+
+/// What a word is called in a shape.
+fn word<'v>(piece: &Piece<'v>, told: bool, terms: Terms) -> &'v str {
+    match name_of(piece) {
+        // A month may be a number with its unit as well: 三月.
+        Some("‹month›") if told && lengths::is_told(piece.text) => "‹month or length›",
+        // A month that is also a number stays one: `dez`.
+        name if told && name != Some("‹month›") && is_numeral(piece.text) => "‹number›",
+        // Weekdays stand in dates, but not where all words are units.
+        None | Some("‹weekday›") if told => unit_of(piece, terms),
+        Some(name) if told && name != piece.text && lengths::is_unit(piece.text, terms) => {
+            unit_of(piece, terms)
+        }
+        // Programs write days before a clock.
+        None if lengths::is_day(piece.text) => "‹day›",
+        name => name.unwrap_or("‹word›"),
     }
 }
 
@@ -144,7 +214,12 @@ fn name_of<'a>(piece: &Piece<'a>) -> Option<&'a str> {
 
 #[cfg(test)]
 mod tests {
+    use std::collections::btree_map::Entry;
+    use std::collections::{BTreeMap, BTreeSet};
+
+    use super::super::{candidates, whatever_names};
     use super::*;
+    use crate::lexicon::{Length, Locale};
 
     #[test]
     fn blanks_the_content_out() {
@@ -171,9 +246,85 @@ mod tests {
             ("3 kg 20 min", "0 ‹word› 00 min"),
             ("a.b.c.d.e.f.g.h.i.j.k.l.m.n", "‹long text›"),
         ] {
-            let mut shape = String::new();
-            shape_of(value, Terms::default(), &mut shape);
-            assert_eq!(shape, expected, "{value:?}");
+            assert_eq!(Shape::of(value, Terms::default()).text(), expected, "{value:?}");
+        }
+    }
+
+    /// Names of months, weekdays and halves of the day: some for each set of all that a name can stand for.
+    fn names() -> Vec<&'static str> {
+        const OF_A_SET: usize = 12;
+        let mut all: Vec<&str> = Vec::new();
+        for lexicon in Locale::all().map(Lexicon::of) {
+            for length in [Length::Full, Length::Short] {
+                all.extend((1..=12).map(|month| lexicon.month(month, length, true)));
+                all.extend((1..=7).map(|day| lexicon.weekday(day, length)));
+            }
+            let halves = [Half::Am, Half::Pm, Half::Noon, Half::Midnight];
+            all.extend(halves.map(|half| lexicon.half(half)));
+        }
+        let mut sets: BTreeMap<Shape, BTreeSet<&str>> = BTreeMap::new();
+        for name in all {
+            let is_name =
+                |piece: Piece<'_>| matches!(piece.kind, PieceKind::Name(_)) && piece.text == name;
+            if pieces(name, Lexicon::every()).next().is_some_and(is_name) {
+                let set = sets.entry(Shape::of(&format!("5 {name} 44"), Terms::default()));
+                set.or_default().insert(name);
+            }
+        }
+        sets.into_values().flat_map(|set| set.into_iter().take(OF_A_SET)).collect()
+    }
+
+    #[test]
+    fn values_of_one_shape_have_the_same_candidates() {
+        let around: [(&str, &str); 27] = [
+            ("", ""),
+            ("", " 2024"),
+            ("2024 ", ""),
+            ("2024", ""),
+            ("", "2024"),
+            ("3 ", ""),
+            ("", " 3"),
+            ("3", ""),
+            ("3 ", " 2024"),
+            ("", " 3, 2024"),
+            ("3", "2024"),
+            ("03-", "-24"),
+            ("", "-24"),
+            ("", ", 5 March 2024"),
+            ("5 March 2024, ", ""),
+            ("5/3/2024 ", ""),
+            ("5/3/2024 3:05 ", ""),
+            ("5/3/2024 ", " 3:05"),
+            ("10:15 ", ""),
+            ("", " 10:15"),
+            ("-3 ", ""),
+            ("1.5 ", ""),
+            ("3 ", "."),
+            ("20240305", ""),
+            ("", ", 5 Mar 2024 10:15:00 +0100"),
+            ("05/", "/2024:10:15:00 +0100"),
+            ("1 hour ", " 5 min"),
+        ];
+        // Full names and short ones stand in one form.
+        let layouts = |value: &str| -> Option<Vec<String>> {
+            let family = candidates(value, Terms::default(), None, None)?;
+            Some(family.candidates.iter().map(|c| whatever_names(&c.layout.to_string())).collect())
+        };
+        let names = names();
+        assert!(names.len() > 100);
+        for (before, behind) in around {
+            let mut first: BTreeMap<Shape, (String, Option<Vec<String>>)> = BTreeMap::new();
+            for name in &names {
+                let value = format!("{before}{name}{behind}");
+                let own = layouts(&value);
+                match first.entry(Shape::of(&value, Terms::default())) {
+                    Entry::Vacant(place) => drop(place.insert((value, own))),
+                    Entry::Occupied(other) => {
+                        let (other, others) = other.get();
+                        assert_eq!(&own, others, "{value:?} and {other:?}");
+                    }
+                }
+            }
         }
     }
 }

@@ -7,7 +7,7 @@ use super::dates::WrittenDate;
 use super::padding::{Padding, digits_of_parts};
 use super::{Evidence, Fits, Group, ObserveOptions, ShapeTally, Shapes, Tally, Witness};
 use crate::apply::LayoutProgram;
-use crate::candidates::{Form, Style, candidates, without_zone};
+use crate::candidates::{Form, Shape, Style, candidates, without_zone};
 use crate::layout::{FieldRole, Layout};
 use crate::lexicon::{Lexicon, names};
 use crate::order::{Alternative, Order};
@@ -69,8 +69,8 @@ impl KnownShape {
 /// Shapes seen lately, and the values that had them.
 #[derive(Default)]
 pub(super) struct KnownShapes {
-    pub all: Vec<(String, KnownShape)>,
-    pub places: HashMap<String, usize>,
+    pub all: Vec<(Shape, KnownShape)>,
+    pub places: HashMap<Shape, usize>,
     /// Values seen lately, each in the place of its hash: values repeat, and finding out again what
     /// they are takes longer than comparing them.
     pub recent: Vec<Recent>,
@@ -105,7 +105,7 @@ impl KnownShapes {
         KnownShapes { most_recent: values.clamp(FEW_RECENT, MOST_RECENT), ..KnownShapes::default() }
     }
 
-    pub(super) fn find(&self, shape: &str) -> Option<usize> {
+    pub(super) fn find(&self, shape: &Shape) -> Option<usize> {
         self.places.get(shape).copied()
     }
 
@@ -118,16 +118,16 @@ impl KnownShapes {
     pub(super) fn weight(&self) -> usize {
         /// A shape is written twice, and its first row as well.
         const TEXTS: usize = 150;
-        let of_shape = size_of::<(String, KnownShape)>() + size_of::<(String, usize)>() + TEXTS;
+        let of_shape = size_of::<(Shape, KnownShape)>() + size_of::<(Shape, usize)>() + TEXTS;
         let of_recent = size_of::<Recent>() + LONGEST_RECENT / 2;
         let seen = self.recent.iter().filter(|own| own.seen.is_some()).count();
         self.all.len() * of_shape + self.recent.len() * of_recent + seen * size_of::<SeenValue>()
     }
 
-    pub(super) fn add(&mut self, shape: &str, known: KnownShape) -> usize {
+    pub(super) fn add(&mut self, shape: &Shape, known: KnownShape) -> usize {
         self.without += usize::from(known.family.is_none());
-        self.all.push((shape.to_owned(), known));
-        self.places.insert(shape.to_owned(), self.all.len() - 1);
+        self.all.push((shape.clone(), known));
+        self.places.insert(shape.clone(), self.all.len() - 1);
         self.all.len() - 1
     }
 
@@ -184,7 +184,7 @@ impl KnownShapes {
         (self.remembered, self.without) = (0, 0);
         settled.sort_by(|(a, _), (b, _)| a.cmp(b));
         for (shape, KnownShape { tally, family, .. }) in settled {
-            evidence.shapes.add(shape, family.is_some(), tally);
+            evidence.shapes.add(shape.into_text(), family.is_some(), tally);
         }
     }
 }

@@ -11,7 +11,7 @@ use super::{
     TypedTally, Witness,
 };
 use crate::apply::LayoutProgram;
-use crate::candidates::{Form, Style, shape_of, without_zone};
+use crate::candidates::{Form, Shape, Style, without_zone};
 use crate::epoch::Number;
 use crate::lexicon::{Length, names};
 use crate::order::Alternative;
@@ -78,7 +78,7 @@ pub struct Observer {
     groups: Vec<(Form, Group)>,
     clues: ClueGatherer,
     /// The shape of a value.
-    shape: String,
+    shape: Shape,
     /// A value once it is normalised.
     buffer: String,
 }
@@ -92,7 +92,7 @@ impl Observer {
     /// Begins with some rows of a part that is looked at by this plan.
     pub fn of(plan: Arc<ObservePlan>) -> Observer {
         let evidence = Box::new(Evidence::empty(&plan.options));
-        let (shape, buffer) = (String::new(), String::new());
+        let (shape, buffer) = (Shape::default(), String::new());
         let known = KnownShapes::remembering(plan.remembered);
         let clues = ClueGatherer::default();
         Observer { plan, known, evidence, groups: Vec::new(), clues, shape, buffer }
@@ -161,7 +161,7 @@ impl Observer {
         let (known, recalled) = match self.known.recall(value) {
             Some(recalled) => recalled,
             None => {
-                shape_of(value, options.terms, &mut self.shape);
+                self.shape.read(value, options.terms);
                 let place = match self.known.find(&self.shape) {
                     Some(place) => place,
                     None => {

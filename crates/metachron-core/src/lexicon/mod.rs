@@ -104,6 +104,11 @@ impl Senses {
         self.month.is_some() || self.unclear_month
     }
 
+    /// Which of its names a month is called by: the full one, where it is another month from language to language.
+    pub fn month_length(self) -> Option<Length> {
+        self.is_month().then(|| self.month.map_or(Length::Full, |(_, length)| length))
+    }
+
     /// Whether it is a day of the week of some language.
     pub fn is_weekday(self) -> bool {
         self.weekday.is_some() || self.unclear_weekday

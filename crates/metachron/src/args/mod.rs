@@ -94,7 +94,7 @@ pub struct Survey {
     #[arg(long, value_name = "FILE")]
     pub evidence: Option<PathBuf>,
     /// Judge the sum of what was seen elsewhere
-    #[arg(long, conflicts_with = "first_rows")]
+    #[arg(long, conflicts_with_all = OF_TABLES)]
     pub merge: bool,
     /// Look at so many rows only, and say so
     #[arg(long, value_name = "N", value_parser = values::from_one)]
@@ -102,6 +102,22 @@ pub struct Survey {
     #[command(flatten)]
     pub view: View,
 }
+
+/// What says how tables are looked at: nothing of it is about evidence that was gathered from them.
+const OF_TABLES: [&str; 12] = [
+    "delimiter",
+    "quote",
+    "encoding",
+    "sheet",
+    "table",
+    "query",
+    "skip_lines",
+    "header_line",
+    "no_header",
+    "max_record",
+    "max_evidence",
+    "first_rows",
+];
 
 /// How a report is shown.
 #[derive(Debug, Args)]

@@ -7,7 +7,7 @@ use serde::Serialize;
 
 use super::column::{ColumnFacts, facts};
 use super::paste::{AlikeFacts, Paste, SettleFacts, alike, all_at_once, two_digit_from};
-use super::source::SourceFacts;
+use super::source::{SourceFacts, thinned};
 use crate::choices::step_name;
 use crate::choices::{Choices, Said};
 use crate::message::{plain, quoted, shown};
@@ -118,7 +118,7 @@ impl SurveyReport {
                 columns: columns.len(),
                 rows: parts.iter().map(|(_, rows)| rows).sum(),
                 first_rows: None,
-                notes: parts.iter().map(named).collect(),
+                notes: parts.iter().map(named).chain(thinned(columns)).collect(),
             },
             columns: columns.iter().map(|column| facts(column, &paste)).collect(),
             parts: None,

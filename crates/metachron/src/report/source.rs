@@ -168,7 +168,7 @@ pub fn thinned(columns: &[SurveyedColumn]) -> Option<String> {
     };
     Some(format!(
         "not all that its {} show has room: {beside}, and of each {} dates and {} written forms were told apart; \
-         --max-evidence gives it more room",
+         a survey with a larger --max-evidence keeps more",
         counted(columns.len() as u64, "column"),
         grouped(thinning.dates() as u64),
         grouped(thinning.shapes() as u64)

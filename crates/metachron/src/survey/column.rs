@@ -84,7 +84,7 @@ impl SurveyedColumn {
         let plan = ColumnPlan {
             index: 0,
             name: name.to_owned(),
-            said: Box::new(choices.said(name, false)),
+            is_target: false,
             decisions: Box::new(decisions),
             beside: None,
             zone_at: None,

@@ -51,7 +51,8 @@ pub fn refuse_unheeded(intake: &Intake, typed: &Wanted) -> Result<(), Failure> {
 /// Which option it is, of which column, and why.
 pub fn refuse_without_effect(columns: &[SurveyedColumn], choices: &Choices) -> Result<(), Failure> {
     for column in columns.iter().filter(|column| !column.is_left()) {
-        if let Some((key, why)) = without_effect(column, &column.plan.said) {
+        let said = choices.said(&column.plan.name, column.plan.is_target);
+        if let Some((key, why)) = without_effect(column, &said) {
             return Err(Failure::usage(format!(
                 "{} has no effect on {}: {why}",
                 option_of(key),

@@ -22,8 +22,8 @@ pub struct ColumnPlan {
     pub name: String,
     /// What was said of it.
     pub decisions: Box<Decisions>,
-    /// What of this was said here and now, by name.
-    pub said: Box<Decisions>,
+    /// Whether options that name no column are about it.
+    pub is_target: bool,
     /// The column that tells its rows apart, if one does.
     pub beside: Option<usize>,
     /// The column that tells the zones of its rows, if one does.
@@ -67,13 +67,12 @@ impl ColumnPlan {
             _ => None,
         };
         let saved_epoch = choices.saved_epoch(name);
-        let said = choices.said(name, target);
-        choices.check_split(name, &said)?;
+        choices.check_split(name, &choices.said(name, target))?;
         Ok(ColumnPlan {
             index,
             name: name.clone(),
             decisions: Box::new(decisions),
-            said: Box::new(said),
+            is_target: target,
             beside,
             zone_at,
             saved_epoch,

@@ -68,14 +68,18 @@ fn what_cannot_be_added_is_refused() {
              the same options, --readings and --as-of included\n",
         )
         .check();
-    bench
-        .run("survey a.csv --first-rows 1 --merge")
-        .status(2)
-        .stderr(
-            "metachron: --first-rows and --merge exclude each other\n\
-             \x20 what it takes: metachron survey --help\n",
-        )
-        .check();
+    // How tables are looked at is not about what was seen of them.
+    for own in ["--first-rows 1", "--delimiter ;", "--sheet 2", "--max-evidence 3"] {
+        let option = own.split(' ').next().unwrap();
+        bench
+            .run(&format!("survey a.seen {own} --merge"))
+            .status(2)
+            .stderr(format!(
+                "metachron: {option} and --merge exclude each other\n\
+                 \x20 what it takes: metachron survey --help\n"
+            ))
+            .check();
+    }
     let whole = std::fs::read(bench.path().join("a.seen")).unwrap();
     bench.write("cut.seen", &whole[..whole.len() - 20]);
     bench

@@ -151,8 +151,10 @@ fn what_many_columns_show_has_a_bound() {
     let thinned = "not all that its 200 columns show has room: ";
     bench
         .run("survey a.csv --max-evidence 4")
-        .stdout_has(&[thinned, "--max-evidence gives it more room"])
+        .stdout_has(&[thinned, "a survey with a larger --max-evidence keeps more"])
         .check();
+    bench.run("survey a.csv --max-evidence 4 --evidence a.seen").check();
+    bench.run("survey --merge a.seen").stdout_has(&[thinned]).check();
     assert!(!bench.run("survey a.csv").output().contains("has room"));
     bench.run("convert a.csv --max-evidence 4 -o b.csv").stderr_has(&[thinned]).check();
     bench.run("convert a.csv -o c.csv --quiet").check();
