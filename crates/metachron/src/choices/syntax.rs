@@ -13,8 +13,12 @@ use crate::message::{is_hidden, plain, quoted};
 
 /// A column's name as `--set` takes it: bare, or as a TOML string.
 pub fn set_name(name: &str) -> String {
-    let bare = name.chars().all(|c| c.is_alphanumeric() || c == '_');
-    if bare { name.to_owned() } else { toml_text(name) }
+    if is_bare(name) { name.to_owned() } else { toml_text(name) }
+}
+
+/// Whether a name needs no quotation marks.
+fn is_bare(name: &str) -> bool {
+    !name.is_empty() && name.chars().all(|c| c.is_alphanumeric() || c == '_')
 }
 
 /// A text as TOML has it on one line, with what cannot be seen as escapes (TOML 1.0, basic strings).
@@ -68,8 +72,7 @@ pub fn set_value(value: &Value) -> String {
 
 /// A column's name as steps take it.
 pub fn step_name(name: &str) -> String {
-    let bare = name.chars().all(|c| c.is_alphanumeric() || c == '_');
-    match bare {
+    match is_bare(name) {
         true => name.to_owned(),
         false => format!("\"{}\"", name.replace('\\', "\\\\").replace('"', "\\\"")),
     }
@@ -389,7 +392,7 @@ mod tests {
 
     #[test]
     fn names_come_back_as_they_were() {
-        for name in ["seen", "net opened", "a: b", "5\" pipe", "tab\there", "=x", "année"] {
+        for name in ["", "seen", "net opened", "a: b", "5\" pipe", "tab\there", "=x", "année"] {
             let (column, _) = parse_set(&format!("{}: order=dmy", set_name(name))).unwrap();
             assert_eq!(column, name);
         }

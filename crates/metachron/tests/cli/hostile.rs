@@ -41,6 +41,15 @@ fn names_that_begin_like_options_work() {
         .check();
 }
 
+/// JSON may have a member without a name.
+#[test]
+fn a_column_without_a_name_can_be_pasted() {
+    let bench = Bench::with("a.jsonl", "{\"\":\"03/04/2024\"}\n{\"\":\"05/04/2024\"}\n");
+    bench.run("survey a.jsonl").stdout_has(&["--set '\"\": order=dmy' -o"]).check();
+    bench.run("convert a.jsonl --set '\"\": order=dmy' --quiet -o b.jsonl").check();
+    assert!(bench.read("b.jsonl").contains("\"2024-04-03\""));
+}
+
 #[test]
 fn no_message_has_a_password() {
     let bench = Bench::with("a.csv", "seen\n13/04/2024\n");
