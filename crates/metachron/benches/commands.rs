@@ -1,59 +1,198 @@
-//! What the commands cost as a whole: survey of a column beside converting it, and each format of output.
+//! What the commands cost as whole processes, beside a copy of the same file record by record with the `csv` crate.
 //!
-//! `cargo bench -p metachron --bench commands` runs the built program on a table of its own making.
+//! `cargo bench -p metachron --bench commands` makes a table, runs each command on it in turn, several rounds, and prints
+//! how many times as fast as the copy each is, by its best round. Every answer is looked at as well. `ROWS=100000` makes
+//! the table smaller.
 #![allow(clippy::disallowed_macros, clippy::unwrap_used)]
 
 use std::fmt::Write;
-use std::path::Path;
+use std::fs::{self, File};
+use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};
 use std::time::Instant;
 
-const ROWS: u64 = 300_000;
-const ROUNDS: usize = 5;
+use jiff::civil::Date;
 
-/// Seconds, the best of some rounds.
-fn seconds(dir: &Path, line: &str) -> f64 {
-    let rounds = (0..ROUNDS).map(|_| {
-        let start = Instant::now();
-        let status = Command::new(env!("CARGO_BIN_EXE_metachron"))
-            .args(line.split(' '))
+const ROUNDS: usize = 3;
+
+/// What is measured: how it is called, the goal, and the program with its words.
+struct Case {
+    name: &'static str,
+    goal: Option<f64>,
+    line: String,
+    /// The output, and what must stand in its second line.
+    shows: Option<(&'static str, &'static str)>,
+}
+
+fn case(name: &'static str, goal: f64, line: &str) -> Case {
+    let goal = (goal > 0.0).then_some(goal);
+    Case { name, goal, line: line.to_owned(), shows: None }
+}
+
+impl Case {
+    fn shows(self, file: &'static str, text: &'static str) -> Case {
+        Case { shows: Some((file, text)), ..self }
+    }
+
+    /// Seconds of one run.
+    fn seconds(&self, dir: &Path) -> f64 {
+        // The references are this program itself.
+        let (program, words) = match self.line.strip_prefix("reference ") {
+            Some(words) => (std::env::current_exe().unwrap(), words),
+            None => (PathBuf::from(env!("CARGO_BIN_EXE_metachron")), self.line.as_str()),
+        };
+        let mut command = Command::new(program);
+        // Spaces stand between words, and a tilde for a space in one.
+        command
+            .args(words.split(' ').map(|word| word.replace('~', " ")))
             .current_dir(dir)
-            .stdout(Stdio::null())
-            .stderr(Stdio::null())
-            .status()
-            .unwrap();
-        assert!(status.success(), "{line}");
-        start.elapsed().as_secs_f64()
-    });
-    rounds.fold(f64::INFINITY, f64::min)
+            .stdin(Stdio::null());
+        let start = Instant::now();
+        let output = command.output().unwrap();
+        let seconds = start.elapsed().as_secs_f64();
+        let said = String::from_utf8_lossy(&output.stderr);
+        assert!(output.status.success(), "{}: {said}", self.line);
+        if let Some((file, text)) = self.shows {
+            let whole = fs::read_to_string(dir.join(file)).unwrap();
+            let second = whole.lines().nth(1).unwrap();
+            assert!(second.contains(text), "{}: {second}", self.line);
+        }
+        seconds
+    }
+}
+
+/// Copies a file record by record.
+fn copy(from: &str, to: &str) {
+    let mut reader = csv::ReaderBuilder::new().has_headers(false).from_path(from).unwrap();
+    let mut writer = csv::Writer::from_path(to).unwrap();
+    let mut record = csv::ByteRecord::new();
+    while reader.read_byte_record(&mut record).unwrap() {
+        writer.write_byte_record(&record).unwrap();
+    }
+    writer.flush().unwrap();
+}
+
+/// What somebody would write who knows the layout: the third column as ISO 8601 beside it.
+fn by_hand(from: &str, to: &str) {
+    let mut reader = csv::Reader::from_path(from).unwrap();
+    let mut writer = csv::Writer::from_path(to).unwrap();
+    let mut header = reader.headers().unwrap().clone();
+    header.push_field("released_typed");
+    writer.write_record(&header).unwrap();
+    let mut record = csv::StringRecord::new();
+    while reader.read_record(&mut record).unwrap() {
+        let date = Date::strptime("%d/%m/%Y", &record[2]).unwrap();
+        record.push_field(&date.to_string());
+        writer.write_record(&record).unwrap();
+    }
+    writer.flush().unwrap();
+}
+
+/// Reads a compressed file to its end.
+fn decompress(from: &str) {
+    let mut whole = flate2::read::MultiGzDecoder::new(File::open(from).unwrap());
+    assert!(std::io::copy(&mut whole, &mut std::io::sink()).unwrap() > 0);
+}
+
+fn make_table(path: &Path, rows: u64) {
+    const STATIONS: [&str; 5] =
+        ["Skarholm", "Port Meridian", "Cabo Sereno", "Dar Wadi", "Hoshizaki"];
+    const MONTHS: [&str; 12] = [
+        "January",
+        "February",
+        "March",
+        "April",
+        "May",
+        "June",
+        "July",
+        "August",
+        "September",
+        "October",
+        "November",
+        "December",
+    ];
+    let mut table = String::from("ring,station,released,seen,species,wing,mass,remark\n");
+    for row in 0..rows {
+        let n = row.wrapping_mul(0x9E37_79B9_7F4A_7C15) >> 20;
+        let (day, month, year) = (1 + n % 28, 1 + n / 28 % 12, 2010 + n / 336 % 15);
+        let (hour, minute) = (1 + n / 5_040 % 12, n / 60_480 % 60);
+        writeln!(
+            table,
+            "LF{row:07},{},{day:02}/{month:02}/{year},{day} {} {year} {hour}:{minute:02} {},Sylvia borin,{},{}.{},net {}",
+            STATIONS[(n % 5) as usize],
+            MONTHS[(month - 1) as usize],
+            ["AM", "PM"][(n % 2) as usize],
+            60 + n % 30,
+            10 + n % 20,
+            n % 10,
+            n % 40,
+        )
+        .unwrap();
+    }
+    fs::write(path, table).unwrap();
 }
 
 fn main() {
+    let words: Vec<String> = std::env::args().skip(1).collect();
+    match words.iter().map(String::as_str).collect::<Vec<_>>()[..] {
+        ["copy", from, to] => return copy(from, to),
+        ["by-hand", from, to] => return by_hand(from, to),
+        ["decompress", from] => return decompress(from),
+        _ => {}
+    }
+    let rows = std::env::var("ROWS").ok().and_then(|text| text.parse().ok()).unwrap_or(1_600_000);
     let dir = std::env::temp_dir().join(format!("metachron-bench-{}", std::process::id()));
-    std::fs::create_dir_all(&dir).unwrap();
-    let mut table = String::from("ring,station,shuffled,sorted,weight\n");
-    for row in 0..ROWS {
-        let (station, weight) = (row % 7, row % 31);
-        let scattered = row.wrapping_mul(2_654_435_761) % 3_650;
-        let day =
-            |n: u64| format!("{:02}/{:02}/{}", 1 + n % 28, 1 + n / 28 % 12, 2014 + n / 336 % 10);
-        let (shuffled, sorted) = (day(scattered), day(row * 3_360 / ROWS));
-        writeln!(table, "LF{row:06},S{station},{shuffled},{sorted},{weight}.5").unwrap();
+    fs::create_dir_all(&dir).unwrap();
+    make_table(&dir.join("a.csv"), rows);
+    let mut packed = flate2::write::GzEncoder::new(
+        File::create(dir.join("a.csv.gz")).unwrap(),
+        flate2::Compression::fast(),
+    );
+    std::io::copy(&mut File::open(dir.join("a.csv")).unwrap(), &mut packed).unwrap();
+    packed.finish().unwrap();
+    let saved = "survey a.csv --save a.toml";
+    case("", 0.0, saved).seconds(&dir);
+    let by_layout = "--column released --layout {day:02}/{month:02}/{year}";
+    let cases = [
+        case("copy with the csv crate", 0.0, "reference copy a.csv out.csv").shows("out.csv", "LF0000000"),
+        case("by hand: csv and a format string of jiff", 0.0, "reference by-hand a.csv out.csv")
+            .shows("out.csv", ",2010-01-01"),
+        case("convert one column, layout given", 4.5, &format!("convert a.csv {by_layout} -o out.csv"))
+            .shows("out.csv", ",2010-01-01,"),
+        case(
+            "convert month names and a clock of 12 hours",
+            4.0,
+            "convert a.csv --column seen --layout {day}~{month:name}~{year}~{hour:12}:{minute:02}~{ampm} -o out.csv",
+        )
+        .shows("out.csv", ",2010-01-01T01:00:00,"),
+        case("survey of 8 columns", 1.0, "survey a.csv"),
+        case("convert with its own survey", 1.2, "convert a.csv -o out.csv").shows("out.csv", "2010-01-01"),
+        case("convert with saved readings", 4.0, "convert a.csv --readings a.toml -o out.csv")
+            .shows("out.csv", "2010-01-01"),
+        case("check", 0.0, "check a.csv"),
+        case("count per month", 0.0, "count a.csv --column released --per month"),
+        case("convert to Parquet", 0.0, "convert a.csv -o out.parquet"),
+        case("convert from gzip", 0.0, &format!("convert a.csv.gz {by_layout} -o out.csv"))
+            .shows("out.csv", ",2010-01-01,"),
+        case("decompress gzip alone", 0.0, "reference decompress a.csv.gz"),
+    ];
+    let megabytes = File::open(dir.join("a.csv")).unwrap().metadata().unwrap().len() as f64 / 1e6;
+    println!("{rows} rows of 8 columns, {megabytes:.0} MB, best of {ROUNDS} rounds");
+    println!("{:<46}{:>9}{:>9}{:>8}", "", "seconds", "copy = 1", "goal");
+    let mut best = [f64::INFINITY; 16];
+    for _ in 0..ROUNDS {
+        for (case, best) in cases.iter().zip(&mut best) {
+            *best = best.min(case.seconds(&dir));
+        }
     }
-    std::fs::write(dir.join("a.csv"), &table).unwrap();
-    println!("{ROWS} rows, {} MB; seconds, best of {ROUNDS}", table.len() / 1_000_000);
-    println!("{:<10}{:>10}{:>10}{:>8}", "column", "survey", "convert", "ratio");
-    for column in ["shuffled", "sorted"] {
-        let survey = seconds(&dir, &format!("survey a.csv --column {column}"));
-        let convert = seconds(&dir, &format!("convert a.csv --column {column} -o out.csv"));
-        println!("{column:<10}{survey:>10.3}{convert:>10.3}{:>8.2}", survey / convert);
+    for (case, seconds) in cases.iter().zip(best) {
+        let goal = case.goal.map_or(String::new(), |goal| format!("{goal:.1}"));
+        println!("{:<46}{seconds:>9.2}{:>9.2}{goal:>8}", case.name, best[0] / seconds);
     }
-    println!("\n{:<12}{:>10}", "output", "convert");
-    for output in
-        ["out.csv", "out.parquet", "out.jsonl", "out.xlsx", "out.db --existing-table replace"]
-    {
-        let convert = seconds(&dir, &format!("convert a.csv --column shuffled -o {output}"));
-        println!("{:<12}{convert:>10.3}", output.split(' ').next().unwrap_or(output));
-    }
-    std::fs::remove_dir_all(&dir).unwrap();
+    let ten: String = (13..23).map(|day| format!("LF{day},{day}/04/2024\n")).collect();
+    fs::write(dir.join("small.csv"), format!("ring,released\n{ten}")).unwrap();
+    let small = case("", 0.0, "convert small.csv -o small.out.csv");
+    let starts = (0..20).map(|_| small.seconds(&dir)).fold(f64::INFINITY, f64::min);
+    println!("{:<46}{:>7.1} ms", "a table of 10 rows", starts * 1e3);
+    fs::remove_dir_all(&dir).unwrap();
 }
