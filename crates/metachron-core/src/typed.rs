@@ -227,6 +227,9 @@ impl TypedValue {
             TypedValue::Instant(instant) => instant.subsec_nanosecond(),
             TypedValue::Duration(duration) => duration.fraction(),
         };
+        if nanos == 0 {
+            return 0;
+        }
         let zeros = (0..9).take_while(|power| nanos % 10_i32.pow(power + 1) == 0).count();
         9 - zeros as u8
     }

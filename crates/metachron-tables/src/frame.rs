@@ -174,7 +174,7 @@ const LONGEST_TOTAL: usize = 20;
 /// Whether a cell begins a line of totals.
 pub fn is_total(cell: &str) -> bool {
     let word = cell.trim_end_matches([':', '.', ' ']);
-    let may_be = word.len() <= LONGEST_TOTAL && !word.starts_with(|c: char| c.is_ascii_digit());
+    let may_be = word.len() <= LONGEST_TOTAL && !word.bytes().any(|byte| byte.is_ascii_digit());
     may_be && TOTALS.contains(&word.to_lowercase().as_str())
 }
 

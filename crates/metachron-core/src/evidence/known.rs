@@ -1,6 +1,7 @@
 //! What is known of the values seen lately: their shape, its candidates, and what these make of them.
 
 use std::collections::HashMap;
+use std::sync::Arc;
 
 use super::clues::{ClueGatherer, ClueKey};
 use super::dates::WrittenDate;
@@ -83,21 +84,32 @@ pub(super) struct KnownShapes {
 }
 
 /// A value that was seen, its shape, and what its candidates make of it.
-#[derive(Clone, Default)]
+#[derive(Clone)]
 pub(super) struct Recent {
-    pub value: String,
-    pub shape: usize,
+    /// The bytes of the value, in place: going after them elsewhere would take longer than all else.
+    value: [u8; LONGEST_RECENT],
+    length: u8,
+    is_seen: bool,
+    shape: u32,
     /// Kept from value to value, so that room is made once.
-    pub seen: Option<Box<SeenValue>>,
-    pub is_seen: bool,
+    seen: Option<Arc<SeenValue>>,
+}
+
+impl Recent {
+    const NONE: Recent =
+        Recent { value: [0; LONGEST_RECENT], length: 0, is_seen: false, shape: 0, seen: None };
+
+    fn value(&self) -> &[u8] {
+        &self.value[..usize::from(self.length)]
+    }
 }
 
 /// Values that are remembered: so many at first, and more where that is not enough.
 const FEW_RECENT: usize = 16;
 /// So many at most, unless less is said.
 pub(super) const MOST_RECENT: usize = 2_048;
-/// Longer values are not.
-const LONGEST_RECENT: usize = 64;
+/// Bytes of the longest of them.
+const LONGEST_RECENT: usize = 48;
 
 impl KnownShapes {
     /// Nothing is known yet; so many values are remembered at most.
@@ -119,7 +131,7 @@ impl KnownShapes {
         /// A shape is written twice, and its first row as well.
         const TEXTS: usize = 150;
         let of_shape = size_of::<(Shape, KnownShape)>() + size_of::<(Shape, usize)>() + TEXTS;
-        let of_recent = size_of::<Recent>() + LONGEST_RECENT / 2;
+        let of_recent = size_of::<Recent>();
         let seen = self.recent.iter().filter(|own| own.seen.is_some()).count();
         self.all.len() * of_shape + self.recent.len() * of_recent + seen * size_of::<SeenValue>()
     }
@@ -131,14 +143,19 @@ impl KnownShapes {
         self.all.len() - 1
     }
 
-    pub(super) fn recall(&self, value: &str) -> Option<(usize, Option<SeenValue>)> {
-        let recent = self.recent.get(place_of(value, self.recent.len()))?;
-        let is_same = !value.is_empty() && recent.value == value;
-        let seen = recent.seen.as_deref().filter(|_| recent.is_seen).copied();
-        is_same.then_some((recent.shape, seen))
+    /// The shape of a value that is remembered, and what its candidates make of it.
+    pub(super) fn recall(&self, value: &str) -> Option<(usize, Option<Arc<SeenValue>>)> {
+        let recent = self.recent.get(place_of(value.as_bytes(), self.recent.len()))?;
+        let is_same = !value.is_empty() && recent.value() == value.as_bytes();
+        let seen = recent.seen.as_ref().filter(|_| recent.is_seen).cloned();
+        is_same.then_some((recent.shape as usize, seen))
     }
 
     pub(super) fn remember(&mut self, value: &str, shape: usize) {
+        let value = value.as_bytes();
+        let (Ok(length), Ok(shape)) = (u8::try_from(value.len()), u32::try_from(shape)) else {
+            return;
+        };
         if value.len() > LONGEST_RECENT {
             return;
         }
@@ -148,30 +165,29 @@ impl KnownShapes {
         self.remembered += 1;
         let place = place_of(value, self.recent.len());
         let recent = &mut self.recent[place];
-        recent.value.clear();
-        recent.value.push_str(value);
-        (recent.shape, recent.is_seen) = (shape, false);
+        recent.value[..value.len()].copy_from_slice(value);
+        (recent.length, recent.shape, recent.is_seen) = (length, shape, false);
     }
 
     /// Makes room for four times as many values.
     fn make_room(&mut self) {
         let room = (4 * self.recent.len()).max(FEW_RECENT).min(self.most_recent);
         let before = std::mem::take(&mut self.recent);
-        self.recent.resize(room, Recent::default());
-        for own in before.into_iter().filter(|own| !own.value.is_empty()) {
-            let place = place_of(&own.value, room);
+        self.recent.resize(room, Recent::NONE);
+        for own in before.into_iter().filter(|own| own.length > 0) {
+            let place = place_of(own.value(), room);
             self.recent[place] = own;
         }
         self.remembered = 0;
     }
 
     /// Keeps what the candidates make of a value that was just remembered.
-    pub(super) fn keep(recent: &mut [Recent], value: &str, seen: SeenValue) {
-        let place = place_of(value, recent.len());
-        if let Some(recent) = recent.get_mut(place).filter(|r| r.value == value) {
-            match &mut recent.seen {
-                Some(room) => **room = seen,
-                None => recent.seen = Some(Box::new(seen)),
+    pub(super) fn keep(recent: &mut [Recent], value: &str, seen: &SeenValue) {
+        let place = place_of(value.as_bytes(), recent.len());
+        if let Some(recent) = recent.get_mut(place).filter(|r| r.value() == value.as_bytes()) {
+            match recent.seen.as_mut().and_then(Arc::get_mut) {
+                Some(room) => *room = *seen,
+                None => recent.seen = Some(Arc::new(*seen)),
             }
             recent.is_seen = true;
         }
@@ -190,7 +206,7 @@ impl KnownShapes {
 }
 
 /// Where a value is remembered among so many.
-fn place_of(value: &str, room: usize) -> usize {
+fn place_of(value: &[u8], room: usize) -> usize {
     let hash = fnv1a(value);
     (hash ^ (hash >> 32)) as usize % room.max(1)
 }
@@ -317,7 +333,7 @@ fn written(order: Alternative, fit: &Fit) -> Option<WrittenDate> {
             return Some([time.hour().into(), time.minute().into(), time.second().into()]);
         }
         TypedValue::Duration(own) => {
-            let hash = fnv1a(&format!("{} {}", own.months(), own.nanos()));
+            let hash = fnv1a(format!("{} {}", own.months(), own.nanos()));
             let part = |shift: u32| -1 - ((hash >> shift) & 0x7FFF) as i16;
             return Some([part(0), part(15), part(30)]);
         }

@@ -209,10 +209,11 @@ impl Observer {
         let counted = serials.and_then(|serials| serials.read(value));
         if let Some(family) = known.family.as_ref().filter(|_| counted.is_none()) {
             let (_, group) = &mut self.groups[family.group];
-            let seen = match recalled {
+            let newly;
+            let seen = match &recalled {
                 Some(seen) => {
-                    family.count_again(&seen, group);
-                    seen
+                    family.count_again(seen, group);
+                    &**seen
                 }
                 None => {
                     let seen = family.observe(value, terms, options.asked, group, witness);
@@ -230,12 +231,14 @@ impl Observer {
                     }
                     // The year of a row makes equal values different.
                     if options.years.is_none() {
-                        KnownShapes::keep(recent, value, seen);
+                        KnownShapes::keep(recent, value, &seen);
                     }
-                    seen
+                    newly = seen;
+                    &newly
                 }
             };
             let SeenValue { found, dated, .. } = seen;
+            let dated = *dated;
             fits = seen.fits;
             first = found.iter().flatten().next().map(|(_, fit)| *fit);
             let day = |(order, fit): &(Alternative, Fit)| Some((*order, fit.written?));

@@ -8,6 +8,9 @@ use super::normalise;
 /// Texts that stand for nothing whoever wrote them, in lower case.
 const USUAL: [&str; 10] = ["", "-", "--", "#n/a", "?", "n/a", "na", "nan", "none", "null"];
 
+/// So many texts are compared faster one by one.
+const FEW: usize = 32;
+
 /// What stands between the numbers of a date only in form.
 const MARKS: [char; 3] = ['/', '-', '.'];
 
@@ -79,13 +82,18 @@ impl Missing {
     /// assert!(missing.contains("n/a") && missing.contains("unknown") && !missing.contains("0"));
     /// ```
     pub fn contains(&self, value: &str) -> bool {
+        if value.is_empty() {
+            return true;
+        }
         // Lower case may be shorter than upper case, but never by as much as a factor of three.
-        value.is_empty()
-            || (self.may_be_as_long(value) && self.texts.contains(&value.to_lowercase()))
-    }
-
-    fn may_be_as_long(&self, value: &str) -> bool {
-        value.len() <= if value.is_ascii() { self.longest } else { 3 * self.longest }
+        match value.is_ascii() {
+            true if self.texts.len() <= FEW => {
+                value.len() <= self.longest
+                    && self.texts.iter().any(|own| own.eq_ignore_ascii_case(value))
+            }
+            true => value.len() <= self.longest && self.texts.contains(&value.to_ascii_lowercase()),
+            false => value.len() <= 3 * self.longest && self.texts.contains(&value.to_lowercase()),
+        }
     }
 
     /// The texts in lower case, sorted.

@@ -1,10 +1,10 @@
 //! A hash that is the same on every machine and in every run.
 
 /// FNV-1a, 64 bits (Fowler, Noll, Vo 1991; draft-eastlake-fnv).
-pub fn fnv1a(text: &str) -> u64 {
+pub fn fnv1a(bytes: impl AsRef<[u8]>) -> u64 {
     const BASIS: u64 = 0xcbf2_9ce4_8422_2325;
     const PRIME: u64 = 0x0100_0000_01b3;
-    text.bytes().fold(BASIS, |hash, byte| (hash ^ u64::from(byte)).wrapping_mul(PRIME))
+    bytes.as_ref().iter().fold(BASIS, |hash, byte| (hash ^ u64::from(*byte)).wrapping_mul(PRIME))
 }
 
 #[cfg(test)]

@@ -404,7 +404,7 @@ fn together(all: impl IntoIterator<Item = (String, u64)>) -> Option<(Vec<String>
 fn days(evidence: &Evidence) -> String {
     let groups = evidence.groups.values().flat_map(|group| group.dates.iter());
     let days: BTreeSet<[i16; 3]> = groups.map(|(written, _)| written).collect();
-    format!("{:016x}", fnv1a(&format!("{days:?}")))
+    format!("{:016x}", fnv1a(format!("{days:?}")))
 }
 
 /// The nanoseconds of a length of time in ISO 8601.
