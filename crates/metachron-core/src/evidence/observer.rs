@@ -79,6 +79,8 @@ pub struct Observer {
     clues: ClueGatherer,
     /// The shape of a value.
     shape: Shape,
+    /// What the layouts that were said make of it.
+    read: Vec<Result<Fit, Unfit>>,
     /// A value once it is normalised.
     buffer: String,
 }
@@ -95,7 +97,16 @@ impl Observer {
         let (shape, buffer) = (Shape::default(), String::new());
         let known = KnownShapes::remembering(plan.remembered);
         let clues = ClueGatherer::default();
-        Observer { plan, known, evidence, groups: Vec::new(), clues, shape, buffer }
+        Observer {
+            plan,
+            known,
+            evidence,
+            groups: Vec::new(),
+            clues,
+            shape,
+            read: Vec::new(),
+            buffer,
+        }
     }
 
     /// Looks at the value of the next row, which has this number in its table; the first is 1.
@@ -276,11 +287,12 @@ impl Observer {
         if let Some(counted) = counted {
             self.evidence.given.observe(&[counted], None, false, witness);
         } else if !given.is_empty() {
-            let read: Vec<Result<Fit, Unfit>> =
-                given.iter().map(|program| program.read(value, terms)).collect();
+            let read = &mut self.read;
+            read.clear();
+            read.extend(given.iter().map(|program| program.read(value, terms)));
             first = read.iter().flatten().next().copied();
             let own = split.as_ref().and_then(|split| split.of(place)).map(Vec::as_slice);
-            self.evidence.given.observe(&read, own, fits.fits_any(), witness);
+            self.evidence.given.observe(read, own, fits.fits_any(), witness);
         }
         if let Some(fit) = &first {
             self.evidence.zones.observe(fit, zones, witness);

@@ -6,7 +6,7 @@ use jiff::civil::{Date, DateTimeRound, Time, TimeRound};
 use jiff::tz::Offset;
 use jiff::{RoundMode, TimestampRound, Unit};
 
-use crate::typed::{Kind, TypedValue, year};
+use crate::typed::{Kind, TypedValue};
 use crate::zone::{Clock, offset_text};
 
 /// How fine a time is written.
@@ -194,25 +194,91 @@ pub fn iso_at(
 }
 
 fn date(out: &mut impl Write, date: Date) -> fmt::Result {
-    write!(out, "{}-{:02}-{:02}", year(date.year()), date.month(), date.day())
+    let mut written = Written::default();
+    let year = date.year();
+    match year {
+        0.. => written.digits(year.unsigned_abs().into(), 4),
+        _ => {
+            written.mark(b'-');
+            written.digits(year.unsigned_abs().into(), 6);
+        }
+    }
+    for part in [date.month(), date.day()] {
+        written.mark(b'-');
+        written.digits(part.unsigned_abs().into(), 2);
+    }
+    out.write_str(written.text())
 }
 
 fn time(out: &mut impl Write, time: Time, precision: Precision) -> fmt::Result {
-    write!(out, "{:02}:{:02}", time.hour(), time.minute())?;
-    let Precision::Second(digits) = precision else { return Ok(()) };
-    write!(out, ":{:02}", time.second())?;
-    match usize::from(digits.min(9)) {
-        0 => Ok(()),
-        digits => {
-            let cut = time.subsec_nanosecond() / 10_i32.pow(9 - digits as u32);
-            write!(out, ".{cut:0digits$}")
+    let mut written = Written::default();
+    written.digits(time.hour().unsigned_abs().into(), 2);
+    written.mark(b':');
+    written.digits(time.minute().unsigned_abs().into(), 2);
+    if let Precision::Second(digits) = precision {
+        written.mark(b':');
+        written.digits(time.second().unsigned_abs().into(), 2);
+        let digits = digits.min(9);
+        if digits > 0 {
+            let nanos = time.subsec_nanosecond().unsigned_abs();
+            written.mark(b'.');
+            written.digits(nanos / 10_u32.pow(9 - u32::from(digits)), digits.into());
         }
+    }
+    out.write_str(written.text())
+}
+
+/// Digits and the marks between them before they go out together: the general formatting of numbers takes ten times as
+/// long.
+#[derive(Default)]
+struct Written {
+    bytes: [u8; 24],
+    length: usize,
+}
+
+impl Written {
+    /// The last `width` digits of a number, with zeros before it.
+    fn digits(&mut self, mut number: u32, width: usize) {
+        for digit in self.bytes[self.length..self.length + width].iter_mut().rev() {
+            *digit = b'0' + (number % 10) as u8;
+            number /= 10;
+        }
+        self.length += width;
+    }
+
+    fn mark(&mut self, mark: u8) {
+        self.bytes[self.length] = mark;
+        self.length += 1;
+    }
+
+    fn text(&self) -> &str {
+        std::str::from_utf8(&self.bytes[..self.length]).unwrap_or_default()
     }
 }
 
 #[cfg(test)]
 mod tests {
+    use proptest::prelude::*;
+
     use super::*;
+
+    proptest! {
+        /// The general formatting writes the same.
+        #[test]
+        fn digits_are_those_of_the_number(
+            day in -9999_i16..=9999, month in 1_i8..=12, nanos in 0_i64..86_400_000_000_000, digits in 0_u8..=9,
+        ) {
+            let date = jiff::civil::date(day, month, 28);
+            let clock = Time::midnight() + jiff::SignedDuration::from_nanos(nanos);
+            let year = crate::typed::year(day);
+            let mut text = String::new();
+            iso(&mut text, TypedValue::DateTime(date.to_datetime(clock)), digits).unwrap();
+            let whole = clock.strftime("%H:%M:%S");
+            let fraction = &format!(".{:09}", clock.subsec_nanosecond())[..usize::from(digits) + 1];
+            let fraction = fraction.strip_suffix('.').unwrap_or(fraction);
+            prop_assert_eq!(text, format!("{year}-{month:02}-28T{whole}{fraction}"));
+        }
+    }
 
     #[test]
     fn what_is_too_fine_is_cut_off_before_1970_too() {
