@@ -99,16 +99,16 @@ struct Meanings(u16);
 
 impl Meanings {
     fn of(piece: &Piece<'_>, told: bool, may_be_machine: bool) -> Meanings {
-        let senses = match piece.kind {
-            PieceKind::Name(senses) => senses,
-            _ => Senses::default(),
+        // Of other words the text says whether they are units.
+        let (senses, unit) = match piece.kind {
+            PieceKind::Name(senses) => (senses, unit_word(piece.text)),
+            _ => (Senses::default(), None),
         };
         // Standards have English names.
         let english = match may_be_machine {
             true => Lexicon::english().look_up(piece.text).unwrap_or_default(),
             false => Senses::default(),
         };
-        let unit = unit_word(piece.text);
         let all = [
             senses.is_month(),
             senses.is_weekday(),
