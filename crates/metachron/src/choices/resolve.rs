@@ -78,8 +78,8 @@ impl Choices {
         ambient: &Ambient,
     ) -> Result<Choices, Failure> {
         let readings = input.readings.as_deref().map(ReadingsFile::read).transpose()?;
-        let typed = wanted(input, None, ambient)?;
-        let wanted = wanted(input, readings.as_ref(), ambient)?;
+        let typed = wanted(&input.written, None, ambient)?;
+        let wanted = wanted(&input.written, readings.as_ref(), ambient)?;
         let mut set =
             columns.set.iter().map(|text| parse_set(text)).collect::<Result<Vec<_>, _>>()?;
         refuse_twice(&columns.set)?;
@@ -105,7 +105,7 @@ impl Choices {
             missing,
             keeps_placeholders: columns.keep_placeholders || saved_placeholders,
             first_rows: None,
-            evidence_room: evidence_room(input),
+            evidence_room: evidence_room(&input.written),
             secrets: ambient.secrets.clone(),
             shows_progress: ambient.stderr_is_terminal && !input.quiet,
             line: line.clone(),
@@ -343,34 +343,34 @@ fn order_against_layout(order: &str, text: &str) -> Result<Failure, Failure> {
 
 /// What is said of the file, on the command line or else in the readings file.
 fn wanted(
-    input: &args::Input,
+    written: &args::HowWritten,
     readings: Option<&ReadingsFile>,
     ambient: &Ambient,
 ) -> Result<Wanted, Failure> {
     let saved = readings.map(|readings| readings.wanted.clone()).unwrap_or_default();
-    let delimiter = match &input.delimiter {
+    let delimiter = match &written.delimiter {
         None => saved.delimiter,
         Some(text) => Some(delimiter_named("--delimiter", text)?),
     };
-    let quote = match &input.quote {
+    let quote = match &written.quote {
         None => saved.quote,
         Some(text) => Some(Quote::named(text).ok_or_else(|| {
             Failure::usage(format!("--quote {} is none of double, single", quoted(text)))
         })?),
     };
-    let charset = match &input.encoding {
+    let charset = match &written.encoding {
         None => saved.charset,
         Some(name) => Some(charset("--encoding", name)?),
     };
-    let header = match (input.header_line, input.skip_lines, input.no_header) {
+    let header = match (written.header_line, written.skip_lines, written.no_header) {
         (Some(line), _, _) => WantedHeader::Line(line),
         (None, skip, true) => WantedHeader::None(skip.unwrap_or(0)),
         (None, Some(skip), false) => WantedHeader::Behind(skip),
         (None, None, false) => saved.header,
     };
-    let sheet = input.sheet.clone().or(saved.sheet);
-    let longest_record = input.max_record.map(|megabytes| megabytes.saturating_mul(1_000_000));
-    let selected = match (&input.table, &input.query) {
+    let sheet = written.sheet.clone().or(saved.sheet);
+    let longest_record = written.max_record.map(|megabytes| megabytes.saturating_mul(1_000_000));
+    let selected = match (&written.table, &written.query) {
         (Some(table), _) => Some(Selected::Table(table.clone())),
         (None, Some(query)) => Some(Selected::Query(query.clone())),
         (None, None) => saved.selected,
@@ -380,9 +380,9 @@ fn wanted(
 }
 
 /// Bytes that what is seen of the columns of a table may take.
-fn evidence_room(input: &args::Input) -> usize {
+fn evidence_room(written: &args::HowWritten) -> usize {
     const MEGABYTES: u64 = 512;
-    let megabytes = input.max_evidence.unwrap_or(MEGABYTES);
+    let megabytes = written.max_evidence.unwrap_or(MEGABYTES);
     usize::try_from(megabytes.saturating_mul(1_000_000)).unwrap_or(usize::MAX)
 }
 
