@@ -271,7 +271,7 @@ fn time(count: i64, unit: i64) -> Result<TypedValue, jiff::Error> {
 /// A moment, or the clock time that a timestamp without a zone stands for: that goes on to the last day that
 /// can be written, where moments end before.
 fn moment(nanos: i128, adjusted: bool) -> Result<TypedValue, jiff::Error> {
-    const DAY: i128 = 86_400_000_000_000;
+    const DAY: i128 = metachron_core::duration::DAY as i128;
     if adjusted {
         return Timestamp::from_nanosecond(nanos).map(TypedValue::Instant);
     }

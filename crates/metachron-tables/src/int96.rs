@@ -7,7 +7,8 @@ use parquet::data_type::Int96;
 
 /// The Julian day of 1970-01-01.
 const EPOCH: i64 = 2_440_588;
-const DAY: i128 = 86_400_000_000_000;
+/// Nanoseconds of a day.
+const DAY: i128 = metachron_core::duration::DAY as i128;
 
 /// What 96 bits hold, which need not be a moment. Shown as both numbers.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -1,6 +1,6 @@
 //! Forms with less than a day's precision: months, quarters, weeks.
 
-use super::{Family, Style, whatever_names};
+use super::{Family, Style, month_field, whatever_names};
 use crate::layout::{Layout, escape};
 use crate::lexicon::{Length, Piece, PieceKind};
 
@@ -27,10 +27,7 @@ fn month(pieces: &[Piece<'_>], name_length: Option<Length>) -> Option<(bool, Str
     }
     let mut joint = escape(&joint);
     let name = |piece: &Piece<'_>| match piece.kind {
-        PieceKind::Name(senses) => senses.month_length().map(|length| {
-            let full = name_length.unwrap_or(length) == Length::Full;
-            if full { "{month:name}" } else { "{month:short}" }
-        }),
+        PieceKind::Name(senses) => month_field(senses, name_length),
         _ => None,
     };
     let digits = |piece: &Piece<'_>| match piece.kind {

@@ -5,6 +5,7 @@ use crate::lexicon::{Half, Length, Piece, PieceKind, Senses};
 use crate::reading::WrittenOffset;
 use crate::zone::Zones;
 
+use super::month_field;
 use super::shape::zone_at;
 
 /// A part of a date as it is written.
@@ -118,10 +119,9 @@ impl<'a> Cursor<'_, 'a> {
 
     /// Digits, an ordinal number or a month's name.
     pub(super) fn date_part(&mut self, name_length: Option<Length>) -> Option<WrittenPart> {
-        if let Some(length) = self.senses().and_then(Senses::month_length) {
+        if let Some(field) = self.senses().and_then(|senses| month_field(senses, name_length)) {
             self.next();
-            let full = name_length.unwrap_or(length) == Length::Full;
-            return Some(WrittenPart::Month(if full { "{month:name}" } else { "{month:short}" }));
+            return Some(WrittenPart::Month(field));
         }
         if let Some(year) = self.year_of_era() {
             return Some(WrittenPart::EraYear(year));

@@ -11,7 +11,7 @@ mod parted;
 use serde::{Deserialize, Serialize};
 
 use crate::layout::{Field, Layout};
-use crate::lexicon::{Length, LocaleFormat, Piece, PieceKind, pieces};
+use crate::lexicon::{Length, LocaleFormat, Piece, PieceKind, Senses, pieces};
 use crate::order::{Alternative, Order};
 use crate::reading::{Fit, Terms, interpret};
 use crate::typed::Kind;
@@ -284,6 +284,12 @@ fn of_locale(value: &str, terms: Terms) -> Option<Family> {
     let written = whatever_names(&layout.to_string());
     let separators = format!("‹as {locale} writes it›{written}");
     Some(Family::new(Style::Parted, separators, !named, vec![Candidate { alternative, layout }]))
+}
+
+/// The field of a month's name: of the length that is said, or else of its own. None if it is no month.
+fn month_field(senses: Senses, said: Option<Length>) -> Option<&'static str> {
+    let own = senses.month_length()?;
+    Some(if said.unwrap_or(own) == Length::Full { "{month:name}" } else { "{month:short}" })
 }
 
 /// A layout as the key of a form: full names and short ones stand in the same form, whichever comes first.

@@ -90,7 +90,7 @@ pub(super) struct Recent {
     value: [u8; LONGEST_RECENT],
     length: u8,
     is_seen: bool,
-    shape: u32,
+    shape: usize,
     /// Kept from value to value, so that room is made once.
     seen: Option<Arc<SeenValue>>,
 }
@@ -108,8 +108,8 @@ impl Recent {
 const FEW_RECENT: usize = 16;
 /// So many at most, unless less is said.
 pub(super) const MOST_RECENT: usize = 2_048;
-/// Bytes of the longest of them.
-const LONGEST_RECENT: usize = 48;
+/// Bytes of the longest of them, so that one takes 64 with all that belongs to it.
+const LONGEST_RECENT: usize = 46;
 
 impl KnownShapes {
     /// Nothing is known yet; so many values are remembered at most.
@@ -148,14 +148,11 @@ impl KnownShapes {
         let recent = self.recent.get(place_of(value.as_bytes(), self.recent.len()))?;
         let is_same = !value.is_empty() && recent.value() == value.as_bytes();
         let seen = recent.seen.as_ref().filter(|_| recent.is_seen).cloned();
-        is_same.then_some((recent.shape as usize, seen))
+        is_same.then_some((recent.shape, seen))
     }
 
     pub(super) fn remember(&mut self, value: &str, shape: usize) {
         let value = value.as_bytes();
-        let (Ok(length), Ok(shape)) = (u8::try_from(value.len()), u32::try_from(shape)) else {
-            return;
-        };
         if value.len() > LONGEST_RECENT {
             return;
         }
@@ -166,7 +163,7 @@ impl KnownShapes {
         let place = place_of(value, self.recent.len());
         let recent = &mut self.recent[place];
         recent.value[..value.len()].copy_from_slice(value);
-        (recent.length, recent.shape, recent.is_seen) = (length, shape, false);
+        (recent.length, recent.shape, recent.is_seen) = (value.len() as u8, shape, false);
     }
 
     /// Makes room for four times as many values.

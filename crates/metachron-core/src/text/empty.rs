@@ -82,18 +82,15 @@ impl Missing {
     /// assert!(missing.contains("n/a") && missing.contains("unknown") && !missing.contains("0"));
     /// ```
     pub fn contains(&self, value: &str) -> bool {
-        if value.is_empty() {
-            return true;
-        }
+        let is_ascii = value.is_ascii();
         // Lower case may be shorter than upper case, but never by as much as a factor of three.
-        match value.is_ascii() {
-            true if self.texts.len() <= FEW => {
-                value.len() <= self.longest
-                    && self.texts.iter().any(|own| own.eq_ignore_ascii_case(value))
-            }
-            true => value.len() <= self.longest && self.texts.contains(&value.to_ascii_lowercase()),
-            false => value.len() <= 3 * self.longest && self.texts.contains(&value.to_lowercase()),
-        }
+        let longest = if is_ascii { self.longest } else { 3 * self.longest };
+        value.is_empty()
+            || (value.len() <= longest
+                && match is_ascii && self.texts.len() <= FEW {
+                    true => self.texts.iter().any(|own| own.eq_ignore_ascii_case(value)),
+                    false => self.texts.contains(&value.to_lowercase()),
+                })
     }
 
     /// The texts in lower case, sorted.

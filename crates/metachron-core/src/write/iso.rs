@@ -228,8 +228,7 @@ fn time(out: &mut impl Write, time: Time, precision: Precision) -> fmt::Result {
     out.write_str(written.text())
 }
 
-/// Digits and the marks between them before they go out together: the general formatting of numbers takes ten times as
-/// long.
+/// Digits and the marks between them before they go out together, without the general formatting of numbers.
 #[derive(Default)]
 struct Written {
     bytes: [u8; 24],

@@ -1,11 +1,10 @@
 //! Workbooks (ISO/IEC 29500, SpreadsheetML): cells that are dates, times and lengths of time by their number and
 //! format, counted from the origin of 1900.
 
-use jiff::Timestamp;
-use jiff::civil::Time;
 use metachron_core::duration::{DAY, Duration};
 use metachron_core::epoch::Epoch;
 use metachron_core::typed::{Kind, TypedValue};
+use metachron_core::write::{Precision, cut};
 use metachron_core::zone::{Clock, Zones};
 use rust_xlsxwriter::{DocProperties, ExcelDateTime, Format, Workbook, XlsxError};
 
@@ -145,26 +144,13 @@ impl Book {
 /// A moment to the millisecond: a finer one would be rounded, and the last of a day to the next day.
 fn to_millis(moment: TypedValue) -> TypedValue {
     const MILLI: i128 = 1_000_000;
-    let cut = |nanosecond: i32| nanosecond - nanosecond % MILLI as i32;
-    let time = |time: Time| time.with().subsec_nanosecond(cut(time.subsec_nanosecond())).build();
-    let own = match moment {
-        TypedValue::Time(own) => time(own).ok().map(TypedValue::Time),
-        TypedValue::DateTime(own) => {
-            time(own.time()).ok().map(|time| TypedValue::DateTime(own.date().to_datetime(time)))
-        }
-        TypedValue::Instant(own) => {
-            let nanos = own.as_nanosecond();
-            Timestamp::from_nanosecond(nanos - nanos.rem_euclid(MILLI))
-                .ok()
-                .map(TypedValue::Instant)
-        }
+    match moment {
         TypedValue::Duration(own) => own
             .fixed()
             .and_then(|nanos| Duration::of_nanos(nanos - nanos % MILLI))
-            .map(TypedValue::Duration),
-        other => Some(other),
-    };
-    own.unwrap_or(moment)
+            .map_or(moment, TypedValue::Duration),
+        _ => cut(moment, Precision::Second(3)),
+    }
 }
 
 /// The code of a format, by what a column holds.
@@ -205,19 +191,22 @@ impl Writer for Book {
         if self.next == ROWS {
             self.begin_sheet()?;
         }
+        let mut finer = 0;
         let numbers: Vec<Option<f64>> = cells
             .iter()
             .zip(&self.clocks)
             .map(|(cell, clock)| match cell {
-                Cell::Typed(moment) => self.number(to_millis(*moment), *clock),
+                Cell::Typed(moment) => {
+                    let shown = to_millis(*moment);
+                    let number = self.number(shown, *clock);
+                    // What becomes text keeps all of its digits.
+                    finer += u64::from(number.is_some() && shown != *moment);
+                    number
+                }
                 _ => None,
             })
             .collect();
-        // What becomes text keeps all of its digits.
-        let is_cut = |cell: &Cell| matches!(cell, Cell::Typed(own) if to_millis(*own) != *own);
-        let cells_and_numbers = cells.iter().zip(&numbers);
-        let finer = cells_and_numbers.filter(|(cell, number)| number.is_some() && is_cut(cell));
-        self.finer += finer.count() as u64;
+        self.finer += finer;
         let last = self.sheets - 1;
         let sheet = self.book.worksheet_from_index(last).map_err(refused)?;
         for (at, ((cell, number), field)) in cells.iter().zip(numbers).zip(&self.fields).enumerate()
