@@ -8,6 +8,7 @@ mod scenarios;
 
 use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer, Thinning};
 use metachron_core::layout::Layout;
+use metachron_core::lexicon::{Lexicon, Locale};
 use metachron_core::reading::{Clocks, RowPlace, Serials, Terms};
 use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
@@ -249,13 +250,25 @@ fn values_of_one_shape_are_read_alike() {
         "noon",
         "2 h",
         "00:15",
+        "1 day, 3:04:05",
+        "2 days, 3:04:05",
+        "5 Dia 10:15",
+        "5 Kun 10:15",
+        "3 marzo 2024",
+        "3 kilos 2024",
+        "3 März 2024",
     ];
     let rows = |texts: [&str; 2]| texts.map(|text| (Cell::Text(text.to_owned()), String::new()));
-    let options = ObserveOptions::default();
-    for first in values {
-        for second in values {
-            let rows = rows([first, second]);
-            assert!(joined(&rows, &[1], &options) == seen(&rows, 0, &options), "{first} {second}");
+    let german = Lexicon::of(Locale::named("de").unwrap());
+    for lexicon in [Lexicon::every(), german] {
+        let terms = Terms { lexicon, ..Terms::default() };
+        let options = ObserveOptions { terms, ..ObserveOptions::default() };
+        for first in values {
+            for second in values {
+                let rows = rows([first, second]);
+                let whole = seen(&rows, 0, &options);
+                assert!(joined(&rows, &[1], &options) == whole, "{first} {second}");
+            }
         }
     }
 }

@@ -76,10 +76,21 @@ impl Shape {
                             self.text.push_str("‹zone›");
                             zone_ends = begins + length;
                         }
+                        None if counts_days(&value[..begins], &piece, &value[at..]) => {
+                            self.text.push_str(piece.text);
+                        }
                         None => self.text.push_str(word(&piece, told, terms)),
                     }
                 }
             }
+        }
+        // It may be a date in another language than the one that was said.
+        if terms.lexicon != Lexicon::every() {
+            let words = pieces(value, Lexicon::every()).take(MOST_PIECES);
+            let words = words.filter(|piece| {
+                !matches!(piece.kind, PieceKind::Digits | PieceKind::Space | PieceKind::Mark)
+            });
+            self.meanings.extend(words.map(|piece| Meanings::of(&piece, told, may_be_machine)));
         }
     }
 
@@ -119,7 +130,10 @@ impl Meanings {
             senses.ordinal,
             unit.is_some(),
             unit.is_some_and(|unit| unit.unit_in(None) == Some(Unit::DAYS)),
+            told,
             told && is_numeral(piece.text),
+            // A number with its unit: 三月 is March and three months.
+            told && lengths::is_told(piece.text),
             is_quarter(piece.text),
             is_week(piece.text),
             english.is_month(),
@@ -129,11 +143,16 @@ impl Meanings {
     }
 }
 
+/// Whether a word counts the days before a clock: `2 days, 3:04:05`. Its layout has the word itself.
+fn counts_days(before: &str, piece: &Piece<'_>, behind: &str) -> bool {
+    let number = before.trim_matches(['+', '-', ' ']);
+    let is_number = !number.is_empty() && number.bytes().all(|byte| byte.is_ascii_digit());
+    is_number && behind.contains(':') && lengths::is_day(piece.text)
+}
+
 /// What a word is called in a shape.
 fn word<'v>(piece: &Piece<'v>, told: bool, terms: Terms) -> &'v str {
     match name_of(piece) {
-        // A month may be a number with its unit as well: 三月.
-        Some("‹month›") if told && lengths::is_told(piece.text) => "‹month or length›",
         // A month that is also a number stays one: `dez`.
         name if told && name != Some("‹month›") && is_numeral(piece.text) => "‹number›",
         // Weekdays stand in dates, but not where all words are units.
@@ -242,7 +261,7 @@ mod tests {
             ("10 dez", "00 ‹month›"),
             ("2h 5m", "0h 0m"),
             ("PT51H20M", "PT00H00M"),
-            ("3 days, 4:05:06", "0 ‹day›, 0:00:00"),
+            ("3 days, 4:05:06", "0 days, 0:00:00"),
             ("3 kg 20 min", "0 ‹word› 00 min"),
             ("a.b.c.d.e.f.g.h.i.j.k.l.m.n", "‹long text›"),
         ] {
@@ -276,7 +295,7 @@ mod tests {
 
     #[test]
     fn values_of_one_shape_have_the_same_candidates() {
-        let around: [(&str, &str); 27] = [
+        let around: [(&str, &str); 28] = [
             ("", ""),
             ("", " 2024"),
             ("2024 ", ""),
@@ -304,6 +323,7 @@ mod tests {
             ("", ", 5 Mar 2024 10:15:00 +0100"),
             ("05/", "/2024:10:15:00 +0100"),
             ("1 hour ", " 5 min"),
+            ("5 ", " 10:15"),
         ];
         // Full names and short ones stand in one form.
         let layouts = |value: &str| -> Option<Vec<String>> {

@@ -485,3 +485,17 @@ fn a_last_number_without_its_unit_is_not_asked_about() {
         .stderr("metachron: --unit has no effect on \"len\": it holds no numbers alone\n")
         .check();
 }
+
+/// One day and several are written with other words, and each row is read whichever came first.
+#[test]
+fn days_before_a_clock_are_read_in_any_order() {
+    let rows = ["1 day, 3:04:05", "2 days, 3:04:05", "3 days, 13:04:05"];
+    for [a, b, c] in [[0, 1, 2], [1, 0, 2], [2, 1, 0]] {
+        let [a, b, c] = [a, b, c].map(|at| format!("\"{}\"\n", rows[at]));
+        let bench = Bench::with("a.csv", format!("held\n{a}{b}{c}"));
+        let table = bench.run("convert a.csv --quiet").output();
+        for read in ["PT27H4M5S", "PT51H4M5S", "PT85H4M5S"] {
+            assert!(table.contains(read), "{table}");
+        }
+    }
+}
