@@ -197,7 +197,8 @@ impl KnownShapes {
         (self.remembered, self.without) = (0, 0);
         settled.sort_by(|(a, _), (b, _)| a.cmp(b));
         for (shape, KnownShape { tally, family, .. }) in settled {
-            evidence.shapes.add(shape.into_text(), family.is_some(), tally);
+            let form = family.map(|family| Box::new(family.form));
+            evidence.shapes.add(shape.into_text(), form, tally);
         }
     }
 }

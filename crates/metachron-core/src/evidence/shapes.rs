@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 
 use super::adds_up::AddsUp;
 use super::{Thinning, Witness};
+use crate::candidates::Form;
 use crate::text::fnv1a;
 
 /// Of the shapes that are told apart, the share of those without a candidate: most columns hold nothing else.
@@ -33,8 +34,9 @@ impl AddsUp for ShapeTally {
     }
 }
 
-/// What is pooled first: shapes without a candidate, then those with the highest hashes.
-type Rank = (bool, u64, String);
+/// What is pooled first: shapes without a candidate, then those with the highest hashes. Of one shape there may be values
+/// of several forms, whose words stand for different things, and values of none.
+type Rank = (bool, u64, String, Option<Box<Form>>);
 
 /// See the module.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
@@ -80,8 +82,9 @@ impl Shapes {
         self.most / SHARE_WITHOUT
     }
 
-    pub(super) fn add(&mut self, shape: String, has_candidate: bool, tally: ShapeTally) {
-        let rank = (!has_candidate, fnv1a(&shape), shape);
+    pub(super) fn add(&mut self, shape: String, form: Option<Box<Form>>, tally: ShapeTally) {
+        let has_candidate = form.is_some();
+        let rank = (!has_candidate, fnv1a(&shape), shape, form);
         match self.kept.get_mut(&rank) {
             Some(own) => own.add_up(tally),
             None => {
@@ -110,7 +113,7 @@ impl Shapes {
     /// ```
     pub fn by_frequency(&self) -> Vec<(&str, &ShapeTally)> {
         let mut all: Vec<(&str, &ShapeTally)> =
-            self.kept.iter().map(|((_, _, shape), tally)| (shape.as_str(), &**tally)).collect();
+            self.kept.iter().map(|((_, _, shape, _), tally)| (shape.as_str(), &**tally)).collect();
         all.sort_by(|(a, x), (b, y)| y.rows.cmp(&x.rows).then(a.cmp(b)));
         all
     }
@@ -120,8 +123,8 @@ impl AddsUp for Shapes {
     fn add_up(&mut self, other: Shapes) {
         self.pooled += other.pooled;
         self.keep_only(other.most);
-        for ((no_candidate, _, shape), tally) in other.kept {
-            self.add(shape, !no_candidate, *tally);
+        for ((_, _, shape, form), tally) in other.kept {
+            self.add(shape, form, *tally);
         }
     }
 }
@@ -129,10 +132,27 @@ impl AddsUp for Shapes {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::candidates::Style;
 
     fn tally(row: u64) -> ShapeTally {
         let lowest = Witness { part: 0, row, value: String::new() };
         ShapeTally { rows: 1, fits: 0, lowest, full_names: false }
+    }
+
+    fn form(has_candidate: bool) -> Option<Box<Form>> {
+        let (separators, alternatives) = ("/".to_owned(), Vec::new());
+        let form = Form { style: Style::Parted, separators, measure: None, alternatives };
+        has_candidate.then(|| Box::new(form))
+    }
+
+    #[test]
+    fn values_of_one_shape_and_several_forms_are_told_apart() {
+        let mut shapes = Shapes::default();
+        shapes.add("0 ‹month›".to_owned(), form(true), tally(1));
+        shapes.add("0 ‹month›".to_owned(), form(false), tally(2));
+        shapes.add("0 ‹month›".to_owned(), form(true), tally(3));
+        let rows: Vec<u64> = shapes.by_frequency().iter().map(|(_, own)| own.rows).collect();
+        assert_eq!(rows, [2, 1]);
     }
 
     #[test]
@@ -140,7 +160,7 @@ mod tests {
         let mut shapes = Shapes::default();
         let most = Thinning::NONE.shapes() as u64;
         for row in 0..2 * most {
-            shapes.add(format!("a{row}"), row % 2 == 0, tally(row));
+            shapes.add(format!("a{row}"), form(row % 2 == 0), tally(row));
         }
         assert_eq!(shapes.pooled, most);
         assert!(shapes.by_frequency().iter().all(|(_, tally)| tally.lowest.row % 2 == 0));
@@ -153,8 +173,8 @@ mod tests {
         let mut whole = Shapes::default();
         let mut parts = [Shapes::default(), Shapes::default(), Shapes::default()];
         for (row, name) in names {
-            whole.add(name.clone(), row % 5 == 0, tally(row));
-            parts[(row % 3) as usize].add(name, row % 5 == 0, tally(row));
+            whole.add(name.clone(), form(row % 5 == 0), tally(row));
+            parts[(row % 3) as usize].add(name, form(row % 5 == 0), tally(row));
         }
         let [a, mut b, c] = parts;
         b.add_up(c);

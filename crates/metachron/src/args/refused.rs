@@ -16,7 +16,7 @@ pub fn refusal(error: &Error, typed: &[OsString]) -> String {
     let command = typed.iter().skip(1).find_map(|word| all.find_subcommand(word));
     let name =
         command.map_or("metachron".to_owned(), |own| format!("metachron {}", own.get_name()));
-    let says = says(error, &all, command).unwrap_or_else(|| first_line(error));
+    let says = says(error, typed, &all, command).unwrap_or_else(|| first_line(error));
     format!("{says}\n  what it takes: {name} --help")
 }
 
@@ -25,7 +25,12 @@ fn first_line(error: &Error) -> String {
     text.lines().next().unwrap_or_default().trim_start_matches("error: ").to_owned()
 }
 
-fn says(error: &Error, all: &Command, command: Option<&Command>) -> Option<String> {
+fn says(
+    error: &Error,
+    typed: &[OsString],
+    all: &Command,
+    command: Option<&Command>,
+) -> Option<String> {
     let arg = || texts(error, ContextKind::InvalidArg).first().map(|text| option_name(text));
     let value = || texts(error, ContextKind::InvalidValue).first().cloned();
     Some(match error.kind() {
@@ -56,7 +61,13 @@ fn says(error: &Error, all: &Command, command: Option<&Command>) -> Option<Strin
         }
         ErrorKind::ArgumentConflict => {
             let others = texts(error, ContextKind::PriorArg);
-            let others: Vec<String> = others.iter().map(|other| option_name(other)).collect();
+            let mut others: Vec<String> = others.iter().map(|other| option_name(other)).collect();
+            // Of a group all options are named, whichever was said.
+            if others.len() > 1 {
+                let words: Vec<String> =
+                    typed.iter().map(|word| option_name(&word.to_string_lossy())).collect();
+                others.retain(|other| words.contains(other));
+            }
             match others.first() {
                 Some(other) if *other == arg()? => format!("{other} is said twice"),
                 _ => format!("{} and {} exclude each other", arg()?, others.join(", ")),

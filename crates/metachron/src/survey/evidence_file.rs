@@ -16,7 +16,7 @@ use crate::message::{Failure, shown};
 use crate::paths;
 
 /// The version that is written; evidence of other versions cannot be added.
-const VERSION: u32 = 6;
+const VERSION: u32 = 7;
 /// What stands at the beginning.
 const MARK: &str = "metachron evidence";
 
