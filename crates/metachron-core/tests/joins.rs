@@ -7,11 +7,13 @@
 mod scenarios;
 
 use metachron_core::evidence::{Evidence, Neighbours, ObserveOptions, Observer, Thinning};
+use metachron_core::infer::infer;
 use metachron_core::layout::Layout;
 use metachron_core::lexicon::{Lexicon, Locale};
 use metachron_core::reading::{Clocks, RowPlace, Serials, Terms};
 use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
+use metachron_core::verdict::Asserted;
 use proptest::prelude::*;
 use scenarios::{ALL, Numbers, TABLES};
 
@@ -235,40 +237,66 @@ fn what_is_thinned_is_part_of_the_whole() {
     );
 }
 
+/// Values whose words stand for several things, or are other ones from language to language.
+const OF_MANY_MEANINGS: [&str; 25] = [
+    "三月",
+    "三年",
+    "Adar",
+    "listopada",
+    "dez",
+    "dez horas",
+    "5 m",
+    "März",
+    "noon",
+    "2 h",
+    "00:15",
+    "1 day, 3:04:05",
+    "2 days, 3:04:05",
+    "5 Dia 10:15",
+    "5 Kun 10:15",
+    "3 marzo 2024",
+    "3 kilos 2024",
+    "3 März 2024",
+    "05/Mar/2024:10:15:00 +0100",
+    "05/mars/2024:10:15:00 +0100",
+    "Tue, 5 Mar 2024 10:15:00 +0100",
+    "Di, 5 Mär 2024 10:15:00 +0100",
+    "Mar 2024",
+    "5 March 2024 noon",
+    "5 March 2024 PM",
+];
+
 /// What is known of a shape is right for every value of it, whichever came first.
 #[test]
 fn values_of_one_shape_are_read_alike() {
-    let values = [
-        "三月",
-        "三年",
-        "Adar",
-        "listopada",
-        "dez",
-        "dez horas",
-        "5 m",
-        "März",
-        "noon",
-        "2 h",
-        "00:15",
-        "1 day, 3:04:05",
-        "2 days, 3:04:05",
-        "5 Dia 10:15",
-        "5 Kun 10:15",
-        "3 marzo 2024",
-        "3 kilos 2024",
-        "3 März 2024",
-    ];
     let rows = |texts: [&str; 2]| texts.map(|text| (Cell::Text(text.to_owned()), String::new()));
     let german = Lexicon::of(Locale::named("de").unwrap());
     for lexicon in [Lexicon::every(), german] {
         let terms = Terms { lexicon, ..Terms::default() };
         let options = ObserveOptions { terms, ..ObserveOptions::default() };
-        for first in values {
-            for second in values {
+        for first in OF_MANY_MEANINGS {
+            for second in OF_MANY_MEANINGS {
                 let rows = rows([first, second]);
                 let whole = seen(&rows, 0, &options);
                 assert!(joined(&rows, &[1], &options) == whole, "{first} {second}");
             }
+        }
+    }
+}
+
+/// What becomes of two values does not depend on which of them comes first.
+#[test]
+fn values_are_read_alike_whichever_comes_first() {
+    let asserted = Asserted::nothing(jiff::civil::date(2024, 6, 1));
+    let options = ObserveOptions::default();
+    let read = |values: [&str; 2]| {
+        let inference = infer(values, &options, &asserted);
+        inference.compiled.map(|compiled| values.map(|value| compiled.apply(1, value)))
+    };
+    for first in OF_MANY_MEANINGS {
+        for second in OF_MANY_MEANINGS {
+            let other_way = read([second, first]).map(|[a, b]| [b, a]);
+            assert_eq!(read([first, second]), other_way, "{first} {second}");
         }
     }
 }
