@@ -60,18 +60,22 @@ fn says(
             format!("{} {} {}", arg()?, quoted(&value()?), error.source()?)
         }
         ErrorKind::ArgumentConflict => {
+            let arg = arg()?;
             let others = texts(error, ContextKind::PriorArg);
-            let mut others: Vec<String> = others.iter().map(|other| option_name(other)).collect();
-            // Of a group all options are named, whichever was said.
-            if others.len() > 1 {
-                let words: Vec<String> =
-                    typed.iter().map(|word| option_name(&word.to_string_lossy())).collect();
-                others.retain(|other| words.contains(other));
+            let others = others.iter().map(|other| option_name(other));
+            let mut names: Vec<String> = others.chain([arg.clone()]).collect();
+            if names[0] == arg {
+                return Some(format!("{arg} is said twice"));
             }
-            match others.first() {
-                Some(other) if *other == arg()? => format!("{other} is said twice"),
-                _ => format!("{} and {} exclude each other", arg()?, others.join(", ")),
+            // Of a group all options are named, whichever was said; and in no order of the user's.
+            let words: Vec<String> =
+                typed.iter().map(|word| option_name(&word.to_string_lossy())).collect();
+            let place = |name: &String| words.iter().position(|word| word == name);
+            if names.len() > 2 {
+                names.retain(|name| place(name).is_some());
             }
+            names.sort_by_key(place);
+            format!("{} exclude each other", names.join(" and "))
         }
         ErrorKind::MissingRequiredArgument => {
             let missing = texts(error, ContextKind::InvalidArg);
