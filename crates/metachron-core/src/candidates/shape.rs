@@ -5,7 +5,7 @@ use super::lengths;
 use super::machine::has_run;
 use crate::duration::Unit;
 use crate::lexicon::{Half, Lexicon, Piece, PieceKind, Senses, pieces, unit_word};
-use crate::reading::{Terms, is_numeral};
+use crate::reading::{Terms, begins_in_words, is_numeral};
 use crate::zone::{Abbreviation, Zones};
 
 /// Shapes longer than this many pieces are no dates; they share one shape.
@@ -92,6 +92,46 @@ impl Shape {
             });
             self.meanings.extend(words.map(|piece| Meanings::of(&piece, told, may_be_machine)));
         }
+    }
+
+    /// Whether all values that differ from this normalised one in their digits alone have one shape. Where digits may
+    /// decide, it is false: `1/2 hour` is half an hour, and `1/7 hour` nothing.
+    ///
+    /// ```
+    /// use metachron_core::candidates::Shape;
+    /// assert!(Shape::is_for_all_digits("5 March 2024, 7:05 PM") && Shape::is_for_all_digits("05/03/2024 7:05 PM"));
+    /// assert!(!Shape::is_for_all_digits("1/2 hour"));
+    /// ```
+    pub fn is_for_all_digits(value: &str) -> bool {
+        let bytes = value.as_bytes();
+        let is_of_words =
+            |byte: &u8| byte.is_ascii_alphabetic() || !byte.is_ascii() || b"'\"".contains(byte);
+        if !bytes.iter().any(is_of_words) {
+            return true;
+        }
+        let unsigned = value.trim_start_matches(['-', '+']);
+        let has = |length, is_so: fn(&[u8]) -> bool| bytes.windows(length).any(is_so);
+        // A duration of ISO 8601, and the name of a zone such as `Etc/GMT+5`.
+        let is_name = |three: &[u8]| {
+            three[0].is_ascii_alphabetic() && three[1] == b'/' && three[2].is_ascii_alphabetic()
+        };
+        if unsigned.starts_with(['P', 'p']) || has(3, is_name) {
+            return false;
+        }
+        // Amounts: what marks between digits are depends on these, and so do fractions.
+        let is_marked = |three: &[u8]| {
+            three[0].is_ascii_digit() && b".,/".contains(&three[1]) && three[2].is_ascii_digit()
+        };
+        if !has(3, is_marked) && !unsigned.starts_with('.') {
+            return true;
+        }
+        // A number, and perhaps a fraction behind it, then a word.
+        let is_part = |c: char| c.is_ascii_digit() || ".,/".contains(c);
+        let behind = unsigned.trim_start_matches(is_part).trim_start_matches(' ');
+        let behind = behind.trim_start_matches(is_part).trim_start_matches([' ', '-']);
+        let is_counted = unsigned.starts_with(|c: char| c.is_ascii_digit() || c == '.')
+            && behind.as_bytes().first().is_some_and(is_of_words);
+        !is_counted && !begins_in_words(unsigned)
     }
 
     /// Digits are zeros, words what they are.
@@ -239,6 +279,7 @@ mod tests {
     use super::super::{candidates, whatever_names};
     use super::*;
     use crate::lexicon::{Length, Locale};
+    use crate::text::normalise;
 
     #[test]
     fn blanks_the_content_out() {
@@ -291,6 +332,84 @@ mod tests {
             }
         }
         sets.into_values().flat_map(|set| set.into_iter().take(OF_A_SET)).collect()
+    }
+
+    /// What values are put together from, amounts and names of zones above all.
+    const PARTS: [&str; 52] = [
+        "0",
+        "1",
+        "3",
+        "12",
+        "05",
+        "2024",
+        "1500",
+        "1/2",
+        "3/4",
+        "½",
+        ".",
+        ",",
+        "-",
+        "+",
+        "/",
+        ":",
+        " ",
+        " ",
+        " ",
+        "h",
+        "min",
+        "hours",
+        "day",
+        "days",
+        "March",
+        "mars",
+        "Di",
+        "PM",
+        "noon",
+        "T",
+        "Z",
+        "P",
+        "PT",
+        "M",
+        "W",
+        "Q",
+        "two",
+        "and a half",
+        "half",
+        "Etc/GMT+",
+        "Etc/GMT",
+        "CET",
+        "EST",
+        "Mar/",
+        "'",
+        "\"",
+        "Std.",
+        "年",
+        "月",
+        "時間",
+        "th",
+        "e",
+    ];
+
+    proptest::proptest! {
+        #![proptest_config(proptest::prelude::ProptestConfig::with_cases(20_000))]
+
+        #[test]
+        fn digits_that_do_not_decide_change_no_shape(
+            parts in proptest::collection::vec(proptest::sample::select(&PARTS[..]), 1..9),
+            digits in proptest::collection::vec(b'0'..=b'9', 40),
+        ) {
+            let value = parts.concat();
+            let mut others = digits.into_iter().map(char::from).cycle();
+            let other: String =
+                value.chars().map(|c| if c.is_ascii_digit() { others.next().unwrap_or(c) } else { c }).collect();
+            let (mut first, mut second) = (String::new(), String::new());
+            let (value, other) = (normalise(&value, &mut first), normalise(&other, &mut second));
+            proptest::prop_assert_eq!(Shape::is_for_all_digits(value), Shape::is_for_all_digits(other));
+            if Shape::is_for_all_digits(value) {
+                let shape = |value| Shape::of(value, Terms::default());
+                proptest::prop_assert_eq!(shape(value), shape(other), "{:?} and {:?}", value, other);
+            }
+        }
     }
 
     #[test]

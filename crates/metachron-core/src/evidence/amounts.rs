@@ -75,19 +75,20 @@ impl<T: Ord> AddsUp for Few<T> {
 }
 
 impl AmountEvidence {
-    /// Looks at a value that is a length of time.
-    pub(super) fn observe(&mut self, value: &str, witness: impl FnOnce() -> Witness) {
+    /// Looks at a value that is a length of time, and stands in so many rows.
+    pub(super) fn observe(&mut self, rows: u64, value: &str, witness: impl FnOnce() -> Witness) {
         let Some(told) = told(value) else { return };
         let amounts = told.amounts();
-        self.rows += 1;
-        self.measures += u64::from(amounts.iter().all(|own| own.word.may_be_measure()));
+        let those = |are_so: bool| if are_so { rows } else { 0 };
+        self.rows += rows;
+        self.measures += those(amounts.iter().all(|own| own.word.may_be_measure()));
         let mut is_unclear = false;
         for own in amounts {
             match own.marks {
-                NumberMarks::Decimal(',') => self.decimal_commas += 1,
-                NumberMarks::Decimal(_) => self.decimal_points += 1,
+                NumberMarks::Decimal(',') => self.decimal_commas += rows,
+                NumberMarks::Decimal(_) => self.decimal_points += rows,
                 NumberMarks::Unclear('.') => is_unclear = true,
-                NumberMarks::None => self.whole += u64::from(amounts.len() == 1),
+                NumberMarks::None => self.whole += those(amounts.len() == 1),
                 _ => {}
             }
             let written = own.behind.trim_start();
@@ -96,12 +97,12 @@ impl AmountEvidence {
             }
         }
         if is_unclear {
-            self.unclear_points.note(witness);
+            self.unclear_points.note_all(rows, witness);
         }
         if let [own] = amounts
             && own.word.is_hours()
         {
-            self.hours.observe(&own.number, own.behind);
+            self.hours.observe(rows, &own.number, own.behind);
         }
     }
 
@@ -118,7 +119,7 @@ impl AmountEvidence {
 }
 
 impl HourFractions {
-    fn observe(&mut self, number: &str, behind: &str) {
+    fn observe(&mut self, rows: u64, number: &str, behind: &str) {
         let Some((at, mark)) = number.char_indices().find(|(_, c)| matches!(c, '.' | ',')) else {
             return;
         };
@@ -128,7 +129,7 @@ impl HourFractions {
                 self.hundredths.insert(hundredths);
                 self.ways.insert((mark, behind.to_owned()));
             }
-            _ => self.others += 1,
+            _ => self.others += rows,
         }
     }
 }

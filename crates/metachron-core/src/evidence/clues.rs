@@ -6,8 +6,9 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use super::adds_up::{AddsUp, fields_add_up};
-use super::dates::{WrittenDate, hash};
+use super::dates::WrittenDate;
 use super::in_step::InStep;
+use super::known::SeenValue;
 use super::neighbourhood::{Beside, ByForm, Neighbourhood, dates_beside};
 use super::padding::Padding;
 use super::stretches::Stretches;
@@ -380,11 +381,11 @@ impl ClueGatherer {
         &mut self,
         ClueKey { form, clock }: ClueKey,
         (row, value): (u64, &str),
-        fits: Fits,
-        (written, padding): (Option<WrittenDate>, Padding),
+        seen: &SeenValue,
         neighbours: &Neighbours,
     ) {
-        let hashed = written.map(|written| (written, hash(written)));
+        let SeenValue { fits, padding, .. } = *seen;
+        let hashed = seen.dated.map(|written| (written, seen.hash));
         let columns = &mut self.beside[form];
         columns.resize_with(neighbours.len(), Vec::new);
         for (values, now) in columns.iter_mut().zip(neighbours.now()) {
@@ -404,7 +405,10 @@ impl ClueGatherer {
         sieve_at(&mut self.by_clock[form], clock).observe(fits, hashed);
         sieve_at(&mut self.by_padding[form], padding.number()).observe(fits, hashed);
         self.runs[form].step(value);
-        self.run(form, row, fits, written);
+        self.run(form, row, fits, hashed);
+        for (order, fit) in seen.found.iter().flatten() {
+            self.step(form, *order, fit.moment);
+        }
     }
 
     /// Forgets what stands beside columns that tell no rows apart any more.
@@ -444,13 +448,8 @@ impl ClueGatherer {
         self.year_first.get_or_insert_with(InStep::new).observe(written, fits, &ORDERS);
     }
 
-    /// Adds what each order makes of the value.
-    pub(super) fn step(
-        &mut self,
-        ClueKey { form, .. }: ClueKey,
-        order: Alternative,
-        moment: TypedValue,
-    ) {
+    /// Adds what an order makes of the value.
+    fn step(&mut self, form: usize, order: Alternative, moment: TypedValue) {
         let steps = &mut self.steps[form];
         match steps.iter_mut().find(|(other, _)| *other == order) {
             Some((_, steps)) => steps.to(moment),
@@ -460,14 +459,16 @@ impl ClueGatherer {
 
     /// Adds the days of a row beside those of the columns with dates to its left.
     pub(super) fn pair(&mut self, own: &Days, neighbours: &Neighbours) {
-        self.pairs.resize_with(self.pairs.len().max(neighbours.len()), Vec::new);
-        for (pairs, other) in self.pairs.iter_mut().zip(neighbours.days()) {
-            let Some(other) = other else { continue };
+        for (at, other) in neighbours.days() {
             // Where one leaves the order open, so it is taken for both.
             let open = if own.is_open() { own } else { other };
             if !open.is_open() {
                 continue;
             }
+            if self.pairs.len() <= *at {
+                self.pairs.resize_with(at + 1, Vec::new);
+            }
+            let pairs = &mut self.pairs[*at];
             for order in open.orders() {
                 let (Some(a), Some(b)) = (own.by(order), other.by(order)) else { continue };
                 let at = pairs.iter().position(|(known, _)| *known == order).unwrap_or_else(|| {
@@ -484,7 +485,7 @@ impl ClueGatherer {
         }
     }
 
-    fn run(&mut self, form: usize, row: u64, fits: Fits, written: Option<WrittenDate>) {
+    fn run(&mut self, form: usize, row: u64, fits: Fits, hashed: Option<(WrittenDate, u64)>) {
         let possible = &self.forms[form].alternatives;
         let fitting = || possible.iter().copied().filter(|alternative| fits.fits(*alternative));
         let is_vote = (1..possible.len()).contains(&fitting().count());
@@ -494,9 +495,9 @@ impl ClueGatherer {
             runs.vote(row, fitting().collect());
             runs.stretches.vote();
         } else if is_open {
-            runs.stretches.note(row, written, fits);
+            runs.stretches.note(row, hashed, fits);
         }
-        if let Some(written) = written {
+        if let Some((written, _)) = hashed {
             runs.in_step.observe(written, fits, possible);
         }
         let (open, dates) = match &mut runs.runs {
@@ -507,8 +508,8 @@ impl ClueGatherer {
             },
         };
         *open += u64::from(is_open);
-        if let Some(written) = written {
-            dates.insert(written, fits);
+        if let Some((written, hash)) = hashed {
+            dates.insert_hashed(hash, written, fits);
         }
     }
 

@@ -22,12 +22,17 @@ const EARLY: usize = 12;
 
 impl DaysOfMonth {
     pub(super) fn note(&mut self, date: Date) {
-        self.add(date.day().into());
+        self.note_all(1, date);
     }
 
-    fn add(&mut self, day: i16) {
+    /// So many on this day.
+    pub(super) fn note_all(&mut self, rows: u64, date: Date) {
+        self.add(rows, date.day().into());
+    }
+
+    fn add(&mut self, rows: u64, day: i16) {
         let place = usize::try_from(day - 1).ok().and_then(|at| self.0.get_mut(at));
-        place.into_iter().for_each(|count| *count += 1);
+        place.into_iter().for_each(|count| *count += rows);
     }
 
     /// The counts, from the first of the month on.
@@ -73,7 +78,7 @@ impl AddsUp for DaysOfMonth {
 impl FromIterator<i16> for DaysOfMonth {
     fn from_iter<I: IntoIterator<Item = i16>>(days: I) -> DaysOfMonth {
         let mut own = DaysOfMonth::default();
-        days.into_iter().for_each(|day| own.add(day));
+        days.into_iter().for_each(|day| own.add(1, day));
         own
     }
 }

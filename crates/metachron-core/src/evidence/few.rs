@@ -105,7 +105,7 @@ pub(super) enum Keys<K> {
 }
 
 /// A list of so many keys is gone through as fast as a tree.
-const MOST_FEW: usize = 64;
+const MOST_FEW: usize = 256;
 
 impl<K: Ord> Keys<K> {
     pub(super) const fn new() -> Keys<K> {
@@ -210,7 +210,7 @@ mod tests {
     proptest! {
         /// However keys come and go, they are those of a tree, and equal keys are kept in the same way.
         #[test]
-        fn keys_are_those_of_a_tree(steps in prop::collection::vec((0_u8..200, any::<bool>()), 0..400)) {
+        fn keys_are_those_of_a_tree(steps in prop::collection::vec((0_u16..900, prop::bool::weighted(0.7)), 0..1_600)) {
             let (mut keys, mut tree) = (Keys::new(), BTreeSet::new());
             for (key, is_in) in steps {
                 if is_in {

@@ -56,8 +56,10 @@ impl Given {
         all.copied().max_by_key(|kind| (rows(kind), kind.precision()))
     }
 
+    /// Looks at what the layouts make of a value that stands in so many rows.
     pub(super) fn observe(
         &mut self,
+        rows: u64,
         read: &[Result<Fit, Unfit>],
         own: Option<&[usize]>,
         fits_elsewhere: bool,
@@ -68,7 +70,7 @@ impl Given {
         let is_own = |at: &usize| own.is_none_or(|own| own.contains(at));
         for (index, fit) in read.iter().enumerate().filter(|(at, _)| is_own(at)) {
             let Ok(fit) = fit else { continue };
-            self.fits[index] += 1;
+            self.fits[index] += rows;
             self.spans[index].add_up(Some((fit.moment, fit.moment)));
             self.fraction_digits = self.fraction_digits.max(fit.fraction_digits);
         }
@@ -79,17 +81,17 @@ impl Given {
             .filter_map(|(_, r)| r.as_ref().ok());
         match fitting.next() {
             None if read.iter().any(Result::is_ok) => {
-                self.of_other_rows.note(witness);
+                self.of_other_rows.note_all(rows, witness);
             }
             None => {
-                self.unfit.note(witness);
-                self.fit_elsewhere += u64::from(fits_elsewhere);
+                self.unfit.note_all(rows, witness);
+                self.fit_elsewhere += if fits_elsewhere { rows } else { 0 };
             }
             Some(first) if fitting.any(|other| other.moment != first.moment) => {
-                *self.contested.entry(first.moment.kind()).or_default() += 1;
+                *self.contested.entry(first.moment.kind()).or_default() += rows;
                 self.contested_first.get_or_insert_with(witness);
             }
-            Some(first) => *self.read.entry(first.moment.kind()).or_default() += 1,
+            Some(first) => *self.read.entry(first.moment.kind()).or_default() += rows,
         }
     }
 }

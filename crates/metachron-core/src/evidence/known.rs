@@ -1,19 +1,18 @@
 //! What is known of the values seen lately: their shape, its candidates, and what these make of them.
 
 use std::collections::HashMap;
-use std::sync::Arc;
 
 use super::clues::{ClueGatherer, ClueKey};
-use super::dates::WrittenDate;
+use super::dates::{WrittenDate, hash};
 use super::padding::{Padding, digits_of_parts};
-use super::{Evidence, Fits, Group, ObserveOptions, ShapeTally, Shapes, Tally, Witness};
+use super::{Days, Evidence, Fits, Group, ObserveOptions, ShapeTally, Shapes, Witness};
 use crate::apply::LayoutProgram;
 use crate::candidates::{Form, Shape, Style, candidates, without_zone};
 use crate::layout::{FieldRole, Layout};
 use crate::lexicon::{Lexicon, names};
 use crate::order::{Alternative, Order};
 use crate::reading::{Fit, Terms};
-use crate::text::fnv1a;
+use crate::text::{fnv1a, quick_hash};
 use crate::typed::{Kind, TypedValue};
 
 pub(super) struct KnownShape {
@@ -47,6 +46,34 @@ pub(super) struct SeenValue {
     pub found: [Option<(Alternative, Fit)>; 6],
     /// The date as it is written.
     pub dated: Option<WrittenDate>,
+    /// The hash of that.
+    pub hash: u64,
+    /// How its first two numbers are written.
+    pub padding: Padding,
+    /// Its day, as each order takes it.
+    pub days: Option<Days>,
+    /// What it is taken for: by the layouts that were said, if there are any.
+    pub first: Option<Fit>,
+}
+
+impl SeenValue {
+    /// A value that only a layout which was said reads.
+    pub(super) fn of_given(fit: Fit) -> SeenValue {
+        SeenValue {
+            fits: Fits::default(),
+            found: [None; 6],
+            dated: None,
+            hash: 0,
+            padding: Padding::NONE,
+            days: None,
+            first: Some(fit),
+        }
+    }
+
+    /// Whether it has a day and no year.
+    pub(super) fn is_yearless(&self) -> bool {
+        self.first.is_some_and(|fit| fit.yearless)
+    }
 }
 
 impl KnownShape {
@@ -75,6 +102,8 @@ pub(super) struct KnownShapes {
     /// Values seen lately, each in the place of its hash: values repeat, and finding out again what
     /// they are takes longer than comparing them.
     pub recent: Vec<Recent>,
+    /// Shapes of values seen lately, whatever their digits are.
+    pub blanked: Vec<Blanked>,
     /// So many are remembered at most.
     most_recent: usize,
     /// How often a value was remembered since there was last made room for them.
@@ -83,42 +112,145 @@ pub(super) struct KnownShapes {
     without: usize,
 }
 
-/// A value that was seen, its shape, and what its candidates make of it.
-#[derive(Clone)]
+/// What is remembered of a value.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Remembered {
+    /// That it stands for nothing.
+    Missing,
+    /// Its shape: rows differ in what it is.
+    Shape,
+    /// All that it shows.
+    Value,
+}
+
+/// A value that was seen lately.
 pub(super) struct Recent {
+    /// How many of its rows are not yet in the sums.
+    pub rows: u64,
+    /// What its candidates make of it; nothing of a value without any. Kept from value to value, so that room is made
+    /// once.
+    pub seen: Option<Box<SeenValue>>,
+    shape: u32,
+    pub is: Remembered,
+    length: u8,
     /// The bytes of the value, in place: going after them elsewhere would take longer than all else.
     value: [u8; LONGEST_RECENT],
-    length: u8,
-    is_seen: bool,
-    shape: usize,
-    /// Kept from value to value, so that room is made once.
-    seen: Option<Arc<SeenValue>>,
 }
 
 impl Recent {
-    const NONE: Recent =
-        Recent { value: [0; LONGEST_RECENT], length: 0, is_seen: false, shape: 0, seen: None };
+    /// Nothing is remembered here: no value that is asked for is empty.
+    const NONE: Recent = Recent {
+        rows: 0,
+        seen: None,
+        shape: 0,
+        is: Remembered::Missing,
+        length: 0,
+        value: [0; LONGEST_RECENT],
+    };
 
-    fn value(&self) -> &[u8] {
+    fn bytes(&self) -> &[u8] {
         &self.value[..usize::from(self.length)]
+    }
+
+    /// The value as it was written.
+    pub(super) fn raw(&self) -> &str {
+        // It was copied from a text.
+        std::str::from_utf8(self.bytes()).unwrap_or_default()
+    }
+
+    /// The number of its shape.
+    pub(super) fn shape(&self) -> usize {
+        self.shape as usize
+    }
+
+    /// Remembers another value, of which all rows but the first are yet to be counted.
+    pub(super) fn become_value(
+        &mut self,
+        raw: &str,
+        is: Remembered,
+        shape: usize,
+        seen: Option<SeenValue>,
+    ) {
+        self.value[..raw.len()].copy_from_slice(raw.as_bytes());
+        (self.length, self.is, self.shape, self.rows) = (raw.len() as u8, is, shape as u32, 0);
+        match (&mut self.seen, seen) {
+            (Some(room), Some(seen)) => **room = seen,
+            (room, seen) => *room = seen.map(Box::new),
+        }
     }
 }
 
-/// Values that are remembered: so many at first, and more where that is not enough.
+/// A value with its digits blanked out, and the shape of all such values.
+pub(super) struct Blanked {
+    text: [u8; LONGEST_RECENT],
+    length: u8,
+    /// Whether the names in all such values are known to be in the sums.
+    pub has_names: bool,
+    shape: u32,
+}
+
+impl Blanked {
+    const NONE: Blanked =
+        Blanked { text: [0; LONGEST_RECENT], length: 0, has_names: false, shape: 0 };
+
+    /// A value with its digits blanked out, if it is short enough.
+    fn of(value: &str) -> Option<Blanked> {
+        let mut text = [0; LONGEST_RECENT];
+        for (blank, byte) in text.get_mut(..value.len())?.iter_mut().zip(value.bytes()) {
+            *blank = if byte.is_ascii_digit() { b'0' } else { byte };
+        }
+        Some(Blanked { text, length: value.len() as u8, ..Blanked::NONE })
+    }
+
+    fn bytes(&self) -> &[u8] {
+        &self.text[..usize::from(self.length)]
+    }
+
+    /// The number of the shape.
+    pub(super) fn shape(&self) -> usize {
+        self.shape as usize
+    }
+}
+
+/// Values with their digits blanked out that are remembered: a power of two.
+const MOST_BLANKED: usize = 1_024;
+/// Values that are remembered: so many at first, and more where that is not enough. A power of two, as is the next.
 const FEW_RECENT: usize = 16;
 /// So many at most, unless less is said.
-pub(super) const MOST_RECENT: usize = 2_048;
+pub(super) const MOST_RECENT: usize = 8_192;
 /// Bytes of the longest of them, so that one takes 64 with all that belongs to it.
-const LONGEST_RECENT: usize = 46;
+const LONGEST_RECENT: usize = 42;
 
 impl KnownShapes {
     /// Nothing is known yet; so many values are remembered at most.
     pub(super) fn remembering(values: usize) -> KnownShapes {
-        KnownShapes { most_recent: values.clamp(FEW_RECENT, MOST_RECENT), ..KnownShapes::default() }
+        let most = values.clamp(FEW_RECENT, MOST_RECENT);
+        // Places stay apart where twice as many are told apart.
+        let most_recent = 1 << most.ilog2();
+        KnownShapes { most_recent, ..KnownShapes::default() }
     }
 
     pub(super) fn find(&self, shape: &Shape) -> Option<usize> {
         self.places.get(shape).copied()
+    }
+
+    /// Where the shape is remembered that normalised values such as this one have whatever their digits are.
+    pub(super) fn find_blanked(&self, value: &str) -> Option<usize> {
+        let own = Blanked::of(value)?;
+        let at = place_of(own.bytes(), self.blanked.len());
+        let is_same = self.blanked.get(at)?.bytes() == own.bytes() && !value.is_empty();
+        is_same.then_some(at)
+    }
+
+    /// Remembers the shape of such values, if it does not hang on their digits; where that is.
+    pub(super) fn remember_blanked(&mut self, value: &str, shape: usize) -> Option<usize> {
+        let own = Blanked::of(value).filter(|_| Shape::is_for_all_digits(value))?;
+        if self.blanked.is_empty() {
+            self.blanked.resize_with(MOST_BLANKED, || Blanked::NONE);
+        }
+        let at = place_of(own.bytes(), MOST_BLANKED);
+        self.blanked[at] = Blanked { shape: shape as u32, ..own };
+        Some(at)
     }
 
     /// Whether so many shapes are known that they should be settled.
@@ -133,7 +265,11 @@ impl KnownShapes {
         let of_shape = size_of::<(Shape, KnownShape)>() + size_of::<(Shape, usize)>() + TEXTS;
         let of_recent = size_of::<Recent>();
         let seen = self.recent.iter().filter(|own| own.seen.is_some()).count();
-        self.all.len() * of_shape + self.recent.len() * of_recent + seen * size_of::<SeenValue>()
+        let of_blanked = size_of::<Blanked>();
+        self.all.len() * of_shape
+            + self.blanked.len() * of_blanked
+            + self.recent.len() * of_recent
+            + seen * size_of::<SeenValue>()
     }
 
     pub(super) fn add(&mut self, shape: &Shape, known: KnownShape) -> usize {
@@ -143,57 +279,53 @@ impl KnownShapes {
         self.all.len() - 1
     }
 
-    /// The shape of a value that is remembered, and what its candidates make of it.
-    pub(super) fn recall(&self, value: &str) -> Option<(usize, Option<Arc<SeenValue>>)> {
-        let recent = self.recent.get(place_of(value.as_bytes(), self.recent.len()))?;
-        let is_same = !value.is_empty() && recent.value() == value.as_bytes();
-        let seen = recent.seen.as_ref().filter(|_| recent.is_seen).cloned();
-        is_same.then_some((recent.shape, seen))
+    /// Where a value is remembered, if it is.
+    pub(super) fn recall(&self, raw: &str) -> Option<usize> {
+        let place = place_of(raw.as_bytes(), self.recent.len());
+        let is_here = |at: &usize| {
+            self.recent.get(*at).is_some_and(|own| own.bytes() == raw.as_bytes()) && !raw.is_empty()
+        };
+        [place, place ^ 1].into_iter().find(is_here)
     }
 
-    pub(super) fn remember(&mut self, value: &str, shape: usize) {
-        let value = value.as_bytes();
-        if value.len() > LONGEST_RECENT {
-            return;
+    /// Where a value is to be remembered, if it can be. What is remembered there has to be settled first.
+    pub(super) fn place_for(&mut self, raw: &str) -> Option<usize> {
+        if raw.is_empty() || raw.len() > LONGEST_RECENT {
+            return None;
         }
         if self.remembered >= self.recent.len() && self.recent.len() < self.most_recent {
             self.make_room();
         }
         self.remembered += 1;
+        Some(self.free_place(raw.as_bytes()))
+    }
+
+    /// The free one of the two places that a value may have, or that which is freed.
+    fn free_place(&self, value: &[u8]) -> usize {
         let place = place_of(value, self.recent.len());
-        let recent = &mut self.recent[place];
-        recent.value[..value.len()].copy_from_slice(value);
-        (recent.length, recent.shape, recent.is_seen) = (value.len() as u8, shape, false);
+        match [place, place ^ 1].into_iter().find(|at| self.recent[*at].length == 0) {
+            Some(free) => free,
+            None => place ^ (self.remembered & 1),
+        }
     }
 
     /// Makes room for four times as many values.
     fn make_room(&mut self) {
         let room = (4 * self.recent.len()).max(FEW_RECENT).min(self.most_recent);
         let before = std::mem::take(&mut self.recent);
-        self.recent.resize(room, Recent::NONE);
+        self.recent.resize_with(room, || Recent::NONE);
+        // No more than two come to the same two places: they had the same two before.
         for own in before.into_iter().filter(|own| own.length > 0) {
-            let place = place_of(own.value(), room);
+            let place = self.free_place(own.bytes());
             self.recent[place] = own;
         }
         self.remembered = 0;
     }
 
-    /// Keeps what the candidates make of a value that was just remembered.
-    pub(super) fn keep(recent: &mut [Recent], value: &str, seen: &SeenValue) {
-        let place = place_of(value.as_bytes(), recent.len());
-        if let Some(recent) = recent.get_mut(place).filter(|r| r.value() == value.as_bytes()) {
-            match recent.seen.as_mut().and_then(Arc::get_mut) {
-                Some(room) => *room = *seen,
-                None => recent.seen = Some(Arc::new(*seen)),
-            }
-            recent.is_seen = true;
-        }
-    }
-
     /// Adds the counts to the evidence, and forgets.
     pub(super) fn settle(&mut self, evidence: &mut Evidence) {
         let mut settled = std::mem::take(&mut self.all);
-        (self.places, self.recent) = Default::default();
+        (self.places, self.recent, self.blanked) = Default::default();
         (self.remembered, self.without) = (0, 0);
         settled.sort_by(|(a, _), (b, _)| a.cmp(b));
         for (shape, KnownShape { tally, family, .. }) in settled {
@@ -203,10 +335,10 @@ impl KnownShapes {
     }
 }
 
-/// Where a value is remembered among so many.
+/// Where something is remembered among so many, a power of two. A value stands there or right beside: then it is seldom
+/// that two push each other out in turn.
 fn place_of(value: &[u8], room: usize) -> usize {
-    let hash = fnv1a(value);
-    (hash ^ (hash >> 32)) as usize % room.max(1)
+    quick_hash(value) as usize & room.saturating_sub(1)
 }
 
 impl KnownFamily {
@@ -243,29 +375,8 @@ impl KnownFamily {
         })
     }
 
-    /// How the first two numbers of a date are written.
-    pub(super) fn padding(&self, dated: Option<WrittenDate>) -> Padding {
-        dated.map_or(Padding::NONE, |written| Padding::of(self.digits, written))
-    }
-
-    /// Counts a value of which all else is known already.
-    pub(super) fn count_again(&self, seen: &SeenValue, group: &mut Group) {
-        group.note_days(seen.found.iter().flatten(), self.padding(seen.dated));
-        if let Some(tally) = group.tallies.get_mut(&(seen.fits, self.kind)) {
-            tally.rows += 1;
-            let first = seen.found.iter().flatten().next();
-            tally.leap_seconds += u64::from(first.is_some_and(|(_, fit)| fit.leap_second));
-        }
-    }
-
-    pub(super) fn observe(
-        &self,
-        value: &str,
-        terms: Terms,
-        asked: Option<Order>,
-        group: &mut Group,
-        witness: impl FnOnce() -> Witness,
-    ) -> SeenValue {
+    /// What its candidates make of a value.
+    pub(super) fn read(&self, value: &str, terms: Terms, asked: Option<Order>) -> SeenValue {
         let mut found: [Option<(Alternative, Fit)>; 6] = [None; 6];
         let mut fits = Fits::default();
         for (index, (order, program)) in self.programs.iter().enumerate() {
@@ -279,25 +390,18 @@ impl KnownFamily {
             fits = fits.with(*order, result);
             found[index] = read.map(|fit| (*order, fit));
         }
-        let tally = match group.tallies.get_mut(&(fits, self.kind)) {
-            Some(tally) => tally,
-            None => group.tallies.entry((fits, self.kind)).or_insert(Tally::new(witness())),
-        };
-        tally.rows += 1;
-        for (order, fit) in found.iter().flatten() {
-            tally.widen(*order, fit.moment);
-            tally.fraction_digits = tally.fraction_digits.max(fit.fraction_digits);
-        }
         let first = found.iter().flatten().next();
         let dated = first.and_then(|(order, fit)| written(*order, fit));
-        if let Some((_, fit)) = first {
-            tally.leap_seconds += u64::from(fit.leap_second);
+        let day = |(order, fit): &(Alternative, Fit)| Some((*order, fit.written?));
+        SeenValue {
+            fits,
+            dated,
+            hash: dated.map_or(0, hash),
+            padding: dated.map_or(Padding::NONE, |written| Padding::of(self.digits, written)),
+            days: Days::of(found.iter().flatten().filter_map(day)),
+            first: first.map(|(_, fit)| *fit),
+            found,
         }
-        if let Some(written) = dated {
-            group.dates.insert(written, fits);
-        }
-        group.note_days(found.iter().flatten(), self.padding(dated));
-        SeenValue { fits, found, dated }
     }
 }
 

@@ -25,6 +25,7 @@ mod zones;
 mod shapes;
 mod stand_ins;
 mod known;
+mod sums;
 mod observer;
 
 use std::collections::BTreeMap;
@@ -105,8 +106,13 @@ impl Sum for Occurrences {
 impl Occurrences {
     /// One more; rows are noted in their order.
     pub fn note(&mut self, witness: impl FnOnce() -> Witness) {
-        self.rows += 1;
-        self.first.get_or_insert_with(witness);
+        self.note_all(1, witness);
+    }
+
+    /// So many more, the first of which this is.
+    pub(super) fn note_all(&mut self, rows: u64, first: impl FnOnce() -> Witness) {
+        self.rows += rows;
+        self.first.get_or_insert_with(first);
     }
 }
 
@@ -461,15 +467,16 @@ impl Group {
         Group { all_digits, tallies, dates: DistinctDates::default(), days }
     }
 
-    /// Counts a row by the day of the month that each alternative takes it for.
+    /// Counts rows by the day of the month that each alternative takes them for.
     fn note_days<'f>(
         &mut self,
+        rows: u64,
         found: impl Iterator<Item = &'f (Alternative, Fit)>,
         padding: Padding,
     ) {
         for (alternative, fit) in found {
             if let Some(day) = fit.written {
-                self.days.entry((*alternative, padding)).or_default().note(day);
+                self.days.entry((*alternative, padding)).or_default().note_all(rows, day);
             }
         }
     }

@@ -8,11 +8,14 @@ use jiff::civil::Date;
 use super::Thinning;
 use super::neighbourhood::ShownValues;
 use crate::order::Alternative;
+use crate::text::quick_hash;
 
 /// Columns that are looked at beside each column.
 const MOST_NEIGHBOURS: usize = 32;
 /// So many values are looked through.
 const FEW: usize = 12;
+/// Twice as many as there are values at most.
+const GUESSES: usize = 1_024;
 /// A longer value is no office, device or country.
 const LONGEST: usize = 200;
 
@@ -27,6 +30,8 @@ const LONGEST: usize = 200;
 #[derive(Debug, Clone, Default)]
 pub struct Neighbours {
     columns: Vec<Neighbour>,
+    /// The days in the row at hand, each with the place of its column.
+    days: Vec<(usize, Days)>,
     /// How many values of each are told apart.
     thinning: Thinning,
     /// The values of all of them, once they were asked for.
@@ -39,18 +44,34 @@ struct Neighbour {
     /// The different values, each with its number.
     values: Vec<String>,
     numbers: HashMap<String, u16>,
+    /// The number of a value by its quick hash, so that most are found at once; no more than a guess.
+    guesses: Vec<u16>,
     /// The number of the value in this row; none in a column of too many values.
     now: Option<u16>,
     dropped: bool,
-    /// The day in this row, if it has one.
-    day: Option<Days>,
 }
 
 impl Neighbour {
     /// Passes over it from now on.
     fn drop_values(&mut self) {
         (self.dropped, self.now) = (true, None);
-        (self.values, self.numbers) = (Vec::new(), HashMap::new());
+        (self.values, self.numbers, self.guesses) = (Vec::new(), HashMap::new(), Vec::new());
+    }
+
+    /// The number of a value, if it was seen.
+    fn number(&mut self, value: &str) -> Option<u16> {
+        // Few values are found faster by looking through them.
+        if self.values.len() <= FEW {
+            return self.values.iter().position(|own| own == value).map(|at| at as u16);
+        }
+        self.guesses.resize(GUESSES, 0);
+        let guess = &mut self.guesses[quick_hash(value.as_bytes()) as usize % GUESSES];
+        if self.values[usize::from(*guess)] == value {
+            return Some(*guess);
+        }
+        let number = self.numbers.get(value).copied();
+        *guess = number.unwrap_or(*guess);
+        number
     }
 }
 
@@ -104,9 +125,9 @@ impl Neighbours {
             name: name.to_owned(),
             values: Vec::new(),
             numbers: HashMap::new(),
+            guesses: Vec::new(),
             now: None,
             dropped: false,
-            day: None,
         };
         Neighbours { columns: names.map(column).collect(), ..Neighbours::default() }
     }
@@ -149,12 +170,7 @@ impl Neighbours {
         {
             return;
         }
-        // Few values are found faster by looking through them.
-        let number = match column.values.len() {
-            ..=FEW => column.values.iter().position(|own| own == value).map(|at| at as u16),
-            _ => column.numbers.get(value).copied(),
-        };
-        column.now = match number {
+        column.now = match column.number(value) {
             Some(number) => Some(number),
             None if column.values.len() >= most || value.len() > LONGEST => {
                 self.shown.take();
@@ -182,21 +198,19 @@ impl Neighbours {
 
     /// Notes the day in the column at this place in the row at hand.
     pub fn note(&mut self, at: usize, day: Option<Days>) {
-        if let Some(column) = self.columns.get_mut(at) {
-            column.day = day;
+        if at < self.columns.len() {
+            self.days.extend(day.map(|day| (at, day)));
         }
     }
 
     /// Forgets the days of the row before.
     pub fn next_row(&mut self) {
-        for column in &mut self.columns {
-            column.day = None;
-        }
+        self.days.clear();
     }
 
-    /// The day in each column of the row at hand, as far as it is noted.
-    pub(super) fn days(&self) -> impl Iterator<Item = Option<&Days>> {
-        self.columns.iter().map(|column| column.day.as_ref())
+    /// The days in the row at hand, as far as they are noted, each with the place of its column.
+    pub(super) fn days(&self) -> &[(usize, Days)] {
+        &self.days
     }
 
     /// The number of the value in each column of the row at hand.

@@ -36,16 +36,18 @@ impl NumberEvidence {
         self.sample.values().copied()
     }
 
-    pub(super) fn observe(&mut self, number: Number, value: &str) {
+    /// Looks at a number that stands in so many rows.
+    pub(super) fn observe(&mut self, rows: u64, number: Number, value: &str) {
+        let those = |are_so: bool| if are_so { rows } else { 0 };
         if number.is_zero() {
-            self.zeros += 1;
+            self.zeros += rows;
             return;
         }
-        self.rows += 1;
-        self.fractions += u64::from(!number.is_whole());
+        self.rows += rows;
+        self.fractions += those(!number.is_whole());
         if let Some(is_clock) = number.is_clock() {
-            self.telling += 1;
-            self.clocks += u64::from(is_clock);
+            self.telling += rows;
+            self.clocks += those(is_clock);
         }
         self.widen(number);
         self.keep(fnv1a(value), number);

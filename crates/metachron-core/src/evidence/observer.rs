@@ -4,29 +4,28 @@ use std::sync::Arc;
 
 use super::adds_up::AddsUp;
 use super::clues::ClueGatherer;
-use super::known::{KnownShape, KnownShapes, MOST_RECENT, SeenValue};
+use super::known::{KnownFamily, KnownShape, KnownShapes, MOST_RECENT, Remembered, SeenValue};
 use super::stand_ins::is_stand_in;
+use super::sums::{SameRows, Sums};
 use super::{
-    Days, DaysOfMonth, DistinctDates, Evidence, Fits, Group, Neighbours, ObserveOptions, Thinning,
+    Days, DaysOfMonth, DistinctDates, Evidence, Fits, Neighbours, ObserveOptions, Thinning,
     TypedTally, Witness,
 };
 use crate::apply::LayoutProgram;
-use crate::candidates::{Form, Shape, Style, without_zone};
-use crate::epoch::Number;
-use crate::lexicon::{Length, names};
-use crate::order::Alternative;
-use crate::reading::{Fit, RowPlace, RowYear, Split, Terms, Unfit};
-use crate::text::{Accents, fold, normalise};
+use crate::candidates::Shape;
+use crate::lexicon::names_are_for_all_digits;
+use crate::reading::{RowPlace, RowYear, Split, Terms};
+use crate::text::normalise;
 use crate::typed::TypedValue;
 use crate::value::Value;
 
 /// How a part of a column is looked at: fixed before the first row, and shared by all who look at its rows.
 pub struct ObservePlan {
-    options: ObserveOptions,
+    pub(super) options: ObserveOptions,
     /// The number of the part in its table.
     part: u32,
     /// The layouts that the analyst gave.
-    given: Vec<LayoutProgram>,
+    pub(super) given: Vec<LayoutProgram>,
     /// Which of those are for which rows, where rows differ.
     split: Option<Split<Vec<usize>>>,
     /// How many values are remembered, so that nothing has to be found out again.
@@ -70,17 +69,14 @@ impl ObservePlan {
 /// ```
 pub struct Observer {
     plan: Arc<ObservePlan>,
-    /// Shapes seen lately, with what was made of them, and their rows that are not yet in the evidence.
+    /// Shapes and values seen lately, with what was made of them, and their rows that are not yet in the sums.
     known: KnownShapes,
-    /// What the rows add up to, as far as it is not in the groups and clues.
-    evidence: Box<Evidence>,
-    /// The groups by number.
-    groups: Vec<(Form, Group)>,
+    /// What values show wherever they stand.
+    sums: Sums,
+    /// What they show by where they stand.
     clues: ClueGatherer,
     /// The shape of a value.
     shape: Shape,
-    /// What the layouts that were said make of it.
-    read: Vec<Result<Fit, Unfit>>,
     /// A value once it is normalised.
     buffer: String,
 }
@@ -93,19 +89,13 @@ impl Observer {
 
     /// Begins with some rows of a part that is looked at by this plan.
     pub fn of(plan: Arc<ObservePlan>) -> Observer {
-        let evidence = Box::new(Evidence::empty(&plan.options));
-        let (shape, buffer) = (Shape::default(), String::new());
-        let known = KnownShapes::remembering(plan.remembered);
-        let clues = ClueGatherer::default();
         Observer {
+            known: KnownShapes::remembering(plan.remembered),
+            sums: Sums::of(Evidence::empty(&plan.options)),
+            clues: ClueGatherer::default(),
+            shape: Shape::default(),
+            buffer: String::new(),
             plan,
-            known,
-            evidence,
-            groups: Vec::new(),
-            clues,
-            shape,
-            read: Vec::new(),
-            buffer,
         }
     }
 
@@ -123,29 +113,28 @@ impl Observer {
         value: impl Into<Value<'v>>,
         neighbours: &Neighbours,
     ) -> Option<Days> {
-        self.evidence.rows += 1;
+        let evidence = &mut self.sums.evidence;
+        evidence.rows += 1;
         let mut days = None;
         match value.into() {
-            Value::Missing => self.evidence.missing += 1,
-            Value::Fault(..) => self.evidence.cells.fault += 1,
+            Value::Missing => evidence.missing += 1,
+            Value::Fault(..) => evidence.cells.fault += 1,
             Value::Typed(moment) => {
-                self.evidence.cells.typed += 1;
-                self.evidence.observe_typed(moment);
+                evidence.cells.typed += 1;
+                evidence.observe_typed(moment);
                 days = moment.date().map(Days::only);
                 if let Some(day) = moment.date().filter(|day| is_stand_in(*day)) {
-                    let value = moment.to_string();
-                    let lowest =
-                        || Witness { part: self.plan.part, row: self.evidence.rows, value };
-                    self.evidence.spikes.entry(day).or_default().note(lowest);
+                    let (part, row, value) = (self.plan.part, evidence.rows, moment.to_string());
+                    evidence.spikes.entry(day).or_default().note(|| Witness { part, row, value });
                 }
             }
             Value::Number(raw) if self.observe_text(place, raw, neighbours, &mut days) => {
-                self.evidence.cells.number += 1;
+                self.sums.evidence.cells.number += 1;
             }
             Value::Text(raw) if self.observe_text(place, raw, neighbours, &mut days) => {
-                self.evidence.cells.text += 1;
+                self.sums.evidence.cells.text += 1;
             }
-            Value::Number(_) | Value::Text(_) => self.evidence.missing += 1,
+            Value::Number(_) | Value::Text(_) => self.sums.evidence.missing += 1,
         }
         if let Some(days) = &days {
             self.clues.pair(days, neighbours);
@@ -161,52 +150,88 @@ impl Observer {
         neighbours: &Neighbours,
         days: &mut Option<Days>,
     ) -> bool {
-        let ObservePlan { options, part, given, split, .. } = &*self.plan;
-        let (part, row) = (*part, self.evidence.rows);
-        let value = normalise(raw, &mut self.buffer);
-        if options.missing.contains(value) {
-            return false;
-        }
-        let witness = || Witness { part, row, value: raw.to_owned() };
-        let Terms { lexicon, zones, .. } = options.terms;
-        let (known, recalled) = match self.known.recall(value) {
-            Some(recalled) => recalled,
-            None => {
-                self.shape.read(value, options.terms);
-                let place = match self.known.find(&self.shape) {
-                    Some(place) => place,
-                    None => {
-                        if self.known.are_many(&self.evidence.shapes) {
-                            self.known.settle(&mut self.evidence);
-                        }
-                        let (groups, clues) = (&mut self.groups, &mut self.clues);
-                        let shape = KnownShape::of(value, options, groups, clues, witness());
-                        self.known.add(&self.shape, shape)
+        let row = self.sums.evidence.rows;
+        let mut shape = None;
+        if let Some(at) = self.known.recall(raw) {
+            let KnownShapes { all, recent, .. } = &mut self.known;
+            let recent = &mut recent[at];
+            match recent.is {
+                Remembered::Missing => return false,
+                Remembered::Value => {
+                    recent.rows += 1;
+                    if let Some(seen) = &recent.seen {
+                        *days = seen.days;
+                        let family = all[recent.shape()].1.family.as_ref();
+                        let (plan, evidence) = (&*self.plan, &mut *self.sums.evidence);
+                        let value = Standing { row, raw, buffer: &mut self.buffer };
+                        value.observe(
+                            plan,
+                            (evidence, &mut self.clues),
+                            (seen, family),
+                            neighbours,
+                        );
                     }
+                    return true;
+                }
+                Remembered::Shape => shape = Some(recent.shape()),
+            }
+        }
+        let plan = Arc::clone(&self.plan);
+        let options = &plan.options;
+        let mut buffer = std::mem::take(&mut self.buffer);
+        let value = normalise(raw, &mut buffer);
+        let is_told = !options.missing.contains(value);
+        let remembered = match is_told {
+            false => Some((Remembered::Missing, 0, None)),
+            true => {
+                let known = match shape {
+                    Some(shape) => (shape, None),
+                    None => self.shape_of(value, raw),
                 };
-                self.known.remember(value, place);
-                (place, None)
+                self.look_anew(&plan, (place, raw, value), known, neighbours, days)
             }
         };
-        let KnownShapes { all, recent, .. } = &mut self.known;
-        let (_, known) = &mut all[known];
-        known.tally.rows += 1;
-        let serials = options.serials;
-        let missing = &options.missing;
-        let is_zero = || serials.is_some_and(|serials| serials.is_placeholder(value));
-        if missing.is_placeholder(value) || (!missing.keeps_placeholders() && is_zero()) {
-            self.evidence.placeholder += 1;
-            return true;
-        }
-        if may_be_number(value)
-            && let Some(number) = Number::parse(value)
+        self.buffer = buffer;
+        if let Some((is, shape, seen)) = remembered
+            && let Some(at) = self.known.place_for(raw)
         {
-            self.evidence.numbers.observe(number, value);
+            self.settle_value(at);
+            self.known.recent[at].become_value(raw, is, shape, seen);
         }
-        if options.marked.iter().any(|marked| marked == value) {
-            let mark = self.evidence.marks.entry(value.to_owned());
-            mark.or_insert_with(witness);
+        is_told
+    }
+
+    /// The number of the shape of a normalised value, and where it is remembered for values with other digits.
+    fn shape_of(&mut self, value: &str, raw: &str) -> (usize, Option<usize>) {
+        if let Some(at) = self.known.find_blanked(value) {
+            return (self.known.blanked[at].shape(), Some(at));
         }
+        self.shape.read(value, self.plan.options.terms);
+        let shape = self.known.find(&self.shape).unwrap_or_else(|| {
+            if self.known.are_many(&self.sums.evidence.shapes) {
+                self.settle();
+            }
+            let Observer { plan, sums, clues, .. } = self;
+            let (part, row) = (plan.part, sums.evidence.rows);
+            let witness = Witness { part, row, value: raw.to_owned() };
+            let known = KnownShape::of(value, &plan.options, &mut sums.groups, clues, witness);
+            self.known.add(&self.shape, known)
+        });
+        (shape, self.known.remember_blanked(value, shape))
+    }
+
+    /// Looks at a value of which nothing is remembered but perhaps its shape; gives back what is to be remembered.
+    fn look_anew(
+        &mut self,
+        plan: &ObservePlan,
+        (place, raw, value): (RowPlace<'_>, &str, &str),
+        (shape, blanked): (usize, Option<usize>),
+        neighbours: &Neighbours,
+        days: &mut Option<Days>,
+    ) -> Option<(Remembered, usize, Option<SeenValue>)> {
+        let ObservePlan { options, part, split, .. } = plan;
+        let (part, row) = (*part, self.sums.evidence.rows);
+        let witness = || Witness { part, row, value: raw.to_owned() };
         let (terms, year_is_open) =
             match options.years.as_ref().map(|years| years.of_row(place.row)) {
                 // The first look: the sequence has yet to show the years.
@@ -214,94 +239,55 @@ impl Observer {
                 Some(RowYear::Known(year)) => (Terms { year: Some(year), ..options.terms }, false),
                 Some(RowYear::Open(_)) => (Terms { year: None, ..options.terms }, true),
             };
-        let mut fits = Fits::default();
-        let mut first = None;
-        // A number is what it counts, and nothing else.
-        let counted = serials.and_then(|serials| serials.read(value));
-        if let Some(family) = known.family.as_ref().filter(|_| counted.is_none()) {
-            let (_, group) = &mut self.groups[family.group];
-            let newly;
-            let seen = match &recalled {
-                Some(seen) => {
-                    family.count_again(seen, group);
-                    &**seen
-                }
-                None => {
-                    let seen = family.observe(value, terms, options.asked, group, witness);
-                    if family.named {
-                        for (name, senses) in names(without_zone(value, options.terms), lexicon) {
-                            known.tally.full_names |=
-                                matches!(senses.month, Some((_, Length::Full)));
-                            if !self.evidence.names.contains_key(name) {
-                                let folded = fold(name, Accents::Kept);
-                                if !self.evidence.names.contains_key(&folded) {
-                                    self.evidence.add_name(folded, witness());
-                                }
-                            }
-                        }
-                    }
-                    // The year of a row makes equal values different.
-                    if options.years.is_none() {
-                        KnownShapes::keep(recent, value, &seen);
-                    }
-                    newly = seen;
-                    &newly
-                }
-            };
-            let SeenValue { found, dated, .. } = seen;
-            let dated = *dated;
-            fits = seen.fits;
-            first = found.iter().flatten().next().map(|(_, fit)| *fit);
-            let day = |(order, fit): &(Alternative, Fit)| Some((*order, fit.written?));
-            *days = Days::of(found.iter().flatten().filter_map(day));
-            if let Some(day) = first.and_then(|fit| fit.written).filter(|day| is_stand_in(*day)) {
-                self.evidence.spikes.entry(day).or_default().note(witness);
-            }
-            if let Some(numbers) = family.numbers {
-                let written = (dated, family.padding(dated));
-                self.clues.observe(numbers, (row, value), fits, written, neighbours);
-                for (order, fit) in found.iter().flatten() {
-                    self.clues.step(numbers, *order, fit.moment);
-                }
-            }
-            if let Some(written) = dated.filter(|_| family.year_day_month.is_some()) {
-                self.clues.observe_year_first(written);
-            }
-            if !fits.fits_any()
-                && let Some(other) = &family.year_day_month
-                && other.read(value, terms).is_ok()
-            {
-                self.evidence.year_day_month.note(witness);
-            }
-            if let Some((_, fit)) = found.iter().flatten().next().filter(|_| family.is_clock) {
-                self.evidence.clock_hours.observe(fit.moment);
-            }
-            if family.form.style == Style::Length {
-                self.evidence.amounts.observe(value, witness);
-            }
-            known.tally.fits += u64::from(fits.fits_any());
+        let KnownShapes { all, blanked: all_blanked, .. } = &mut self.known;
+        let (_, known) = &mut all[shape];
+        let seen = Sums::see(plan, known, value, terms);
+        let own = split.as_ref().and_then(|split| split.of(place)).map(Vec::as_slice);
+        let mut has_names = false;
+        if let Some(blanked) = blanked.and_then(|at| all_blanked.get_mut(at)) {
+            has_names = blanked.has_names;
+            blanked.has_names = has_names
+                || seen.is_some() && names_are_for_all_digits(value, options.terms.lexicon);
         }
-        if known.foreign {
-            self.evidence.foreign.note(witness);
+        let same = SameRows { value, rows: 1, is_new: true, has_names, own };
+        self.sums.count(plan, known, (same, terms), seen.as_ref(), witness);
+        if let Some(seen) = &seen {
+            *days = seen.days;
+            let evidence = &mut *self.sums.evidence;
+            evidence.open_years += u64::from(year_is_open && seen.is_yearless());
+            let value = Standing { row, raw, buffer: &mut String::new() };
+            let family = known.family.as_ref();
+            value.observe(plan, (evidence, &mut self.clues), (seen, family), neighbours);
         }
-        if let Some(counted) = counted {
-            self.evidence.given.observe(&[counted], None, false, witness);
-        } else if !given.is_empty() {
-            let read = &mut self.read;
-            read.clear();
-            read.extend(given.iter().map(|program| program.read(value, terms)));
-            first = read.iter().flatten().next().copied();
-            let own = split.as_ref().and_then(|split| split.of(place)).map(Vec::as_slice);
-            self.evidence.given.observe(read, own, fits.fits_any(), witness);
+        // Equal values of different rows may be different dates.
+        match options.years.is_some() || split.is_some() {
+            true => Some((Remembered::Shape, shape, None)),
+            false => Some((Remembered::Value, shape, seen)),
         }
-        if let Some(fit) = &first {
-            self.evidence.zones.observe(fit, zones, witness);
+    }
+
+    /// Adds the rows of a remembered value to the sums.
+    fn settle_value(&mut self, at: usize) {
+        let Observer { plan, known, sums, buffer, .. } = self;
+        let row = sums.evidence.rows;
+        let KnownShapes { all, recent, .. } = known;
+        let Some(own) = recent.get_mut(at).filter(|own| own.rows > 0) else { return };
+        let rows = std::mem::take(&mut own.rows);
+        let raw = own.raw();
+        let value = normalise(raw, buffer);
+        let same = SameRows { value, rows, is_new: false, has_names: true, own: None };
+        let terms = Terms { year: None, ..plan.options.terms };
+        // Whatever the first of these rows shows is known from a row before it.
+        let witness = || Witness { part: plan.part, row, value: raw.to_owned() };
+        sums.count(plan, &mut all[own.shape()].1, (same, terms), own.seen.as_deref(), witness);
+    }
+
+    /// Adds all that is remembered to the sums, and forgets.
+    fn settle(&mut self) {
+        for at in 0..self.known.recent.len() {
+            self.settle_value(at);
         }
-        if let Some(fit) = first.filter(|fit| fit.yearless) {
-            self.evidence.open_years += u64::from(year_is_open);
-            self.evidence.sequences.entry(part).or_default().observe(row, fit.moment);
-        }
-        true
+        self.known.settle(&mut self.sums.evidence);
     }
 
     /// About how many bytes it takes. What grows with the values is counted; a tree or a list takes up to twice as much
@@ -309,8 +295,8 @@ impl Observer {
     pub fn weight(&self) -> usize {
         const OF_SHAPE: usize = 300;
         const OF_TALLY: usize = 700;
-        let Evidence { shapes, groups, typed, names, .. } = &*self.evidence;
-        let groups = self.groups.iter().map(|(_, group)| group).chain(groups.values());
+        let Evidence { shapes, groups, typed, names, .. } = &*self.sums.evidence;
+        let groups = self.sums.groups.iter().map(|(_, group)| group).chain(groups.values());
         let groups: usize =
             groups.map(|group| group.dates.weight() + OF_TALLY * group.tallies.len()).sum();
         let typed: usize = typed.values().map(|own| own.dates.weight()).sum();
@@ -325,10 +311,11 @@ impl Observer {
 
     /// Keeps less from now on, and of what stands beside no more than the `neighbours` that are as thin.
     pub fn thin(&mut self, thinning: Thinning, neighbours: &Neighbours) {
-        self.known.settle(&mut self.evidence);
-        self.evidence.thin(thinning);
-        let dates = self.evidence.thinned.dates();
-        self.groups.iter_mut().for_each(|(_, group)| group.dates.keep_only(dates));
+        self.settle();
+        let Sums { evidence, groups, .. } = &mut self.sums;
+        evidence.thin(thinning);
+        let dates = evidence.thinned.dates();
+        groups.iter_mut().for_each(|(_, group)| group.dates.keep_only(dates));
         self.clues.forget_beside(neighbours);
     }
 
@@ -339,15 +326,16 @@ impl Observer {
 
     /// The same for the column of this name, whose other columns were looked at too.
     pub fn finish_among(mut self, own: &str, neighbours: &Neighbours) -> Box<Evidence> {
-        self.known.settle(&mut self.evidence);
-        self.evidence.zones.finish();
-        self.evidence.clues = self.clues.finish(self.plan.part, neighbours, own);
+        self.settle();
+        let Sums { mut evidence, groups, .. } = self.sums;
+        evidence.zones.finish();
+        evidence.clues = self.clues.finish(self.plan.part, neighbours, own);
         // Of placeholders alone nothing is said.
-        let groups = self.groups.into_iter().filter(|(_, group)| !group.tallies.is_empty());
-        self.evidence.groups = groups.collect();
+        let groups = groups.into_iter().filter(|(_, group)| !group.tallies.is_empty());
+        evidence.groups = groups.collect();
         // Some of it may be younger than what was thinned.
-        self.evidence.keep_as_thin();
-        self.evidence
+        evidence.keep_as_thin();
+        evidence
     }
 }
 
@@ -371,9 +359,42 @@ impl Evidence {
     }
 }
 
-/// Whether a value is worth being looked at as a number.
-fn may_be_number(value: &str) -> bool {
-    const LONGEST: usize = 30;
-    value.len() <= LONGEST
-        && value.bytes().all(|byte| byte.is_ascii_digit() || b"+-.,eE".contains(&byte))
+/// A value where it stands.
+struct Standing<'v> {
+    row: u64,
+    raw: &'v str,
+    buffer: &'v mut String,
+}
+
+impl Standing<'_> {
+    /// Looks at what it shows because it follows those before it.
+    fn observe(
+        self,
+        plan: &ObservePlan,
+        (evidence, clues): (&mut Evidence, &mut ClueGatherer),
+        (seen, family): (&SeenValue, Option<&KnownFamily>),
+        neighbours: &Neighbours,
+    ) {
+        let Standing { row, raw, buffer } = self;
+        let part = plan.part;
+        if let Some(family) = family {
+            if let Some(numbers) = family.numbers {
+                let value = normalise(raw, buffer);
+                clues.observe(numbers, (row, value), seen, neighbours);
+            }
+            if let Some(written) = seen.dated.filter(|_| family.year_day_month.is_some()) {
+                clues.observe_year_first(written);
+            }
+            if let Some((_, fit)) = seen.found.iter().flatten().next().filter(|_| family.is_clock) {
+                evidence.clock_hours.observe(fit.moment);
+            }
+        }
+        let Some(first) = &seen.first else { return };
+        if let TypedValue::DateTime(clock) = first.moment {
+            evidence.zones.go_on(clock, || Witness { part, row, value: raw.to_owned() });
+        }
+        if first.yearless {
+            evidence.sequences.entry(part).or_default().observe(row, first.moment);
+        }
+    }
 }

@@ -27,13 +27,13 @@ impl Stretch {
         Stretch { first: 0, last: 0, rows: 0, dates: DistinctDates::up_to(DATES) }
     }
 
-    fn note(&mut self, row: u64, dated: Option<WrittenDate>, fits: Fits) {
+    fn note(&mut self, row: u64, hashed: Option<(WrittenDate, u64)>, fits: Fits) {
         if self.rows == 0 {
             self.first = row;
         }
         (self.last, self.rows) = (row, self.rows + 1);
-        if let Some(written) = dated {
-            self.dates.insert(written, fits);
+        if let Some((written, hash)) = hashed {
+            self.dates.insert_hashed(hash, written, fits);
         }
     }
 
@@ -78,8 +78,9 @@ impl Stretches {
         ends.chain(self.longest.iter().map(|own| (own, false)))
     }
 
-    pub(super) fn note(&mut self, row: u64, dated: Option<WrittenDate>, fits: Fits) {
-        self.behind.as_mut().unwrap_or(&mut self.before).note(row, dated, fits);
+    /// Adds a row that could be read in several ways: its date, with the hash of that.
+    pub(super) fn note(&mut self, row: u64, hashed: Option<(WrittenDate, u64)>, fits: Fits) {
+        self.behind.as_mut().unwrap_or(&mut self.before).note(row, hashed, fits);
     }
 
     pub(super) fn vote(&mut self) {

@@ -102,7 +102,14 @@ pub fn zones_that_skipped(clock: DateTime, zones: Zones) -> Vec<Zone> {
 }
 
 impl ZoneEvidence {
-    pub(super) fn observe(&mut self, fit: &Fit, zones: Zones, witness: impl Fn() -> Witness) {
+    /// Looks at what a value says of where its clock stood, and which stands in so many rows.
+    pub(super) fn observe(
+        &mut self,
+        rows: u64,
+        fit: &Fit,
+        zones: Zones,
+        witness: impl FnOnce() -> Witness,
+    ) {
         match (fit.moment, fit.stated) {
             (TypedValue::Instant(_), Stated::Abbreviation(name, clock)) => {
                 let unclear = name.only_meaning(clock.year()).is_none();
@@ -111,12 +118,13 @@ impl ZoneEvidence {
                 let own = self.abbreviations.entry(name.to_string()).or_insert_with(|| {
                     Abbreviated { rows: 0, unclear: 0, out_of_season: 0, lowest: witness() }
                 });
-                own.rows += 1;
-                own.unclear += u64::from(unclear);
-                own.out_of_season += u64::from(!unclear && place.is_some_and(|zone| !called(zone)));
+                let those = |are_so: bool| if are_so { rows } else { 0 };
+                own.rows += rows;
+                own.unclear += those(unclear);
+                own.out_of_season += those(!unclear && place.is_some_and(|zone| !called(zone)));
             }
             (TypedValue::Instant(moment), Stated::Offset(offset)) => {
-                *self.offsets.entry(offset.seconds()).or_default() += 1;
+                *self.offsets.entry(offset.seconds()).or_default() += rows;
                 let mut open = self.open.take().unwrap_or_else(|| self.possible(zones));
                 open.retain(|zone| {
                     let holds = zone.offset_at(moment) == offset;
@@ -127,15 +135,17 @@ impl ZoneEvidence {
                 });
                 self.open = Some(open);
             }
-            (TypedValue::DateTime(clock), _) => {
-                if self.first.is_none() {
-                    self.first = Some((witness(), clock));
-                }
-                self.step(clock, witness);
-                self.last = Some(clock);
-            }
             _ => {}
         }
+    }
+
+    /// Goes on to what the clock of the next row shows.
+    pub(super) fn go_on(&mut self, clock: DateTime, witness: impl Fn() -> Witness) {
+        if self.first.is_none() {
+            self.first = Some((witness(), clock));
+        }
+        self.step(clock, witness);
+        self.last = Some(clock);
     }
 
     /// What lies between the last clock and this one.

@@ -6,6 +6,7 @@ mod languages;
 mod pieces;
 mod units;
 mod numerals;
+mod recent;
 
 use crate::text::{Accents, fold_char};
 
@@ -14,6 +15,7 @@ pub use blob::LocaleFormat;
 pub use languages::{Difference, Languages};
 pub use locale::{Locale, UnknownLocale};
 pub(crate) use numerals::numeral;
+pub(crate) use pieces::names_are_for_all_digits;
 pub use pieces::{Piece, PieceKind, letter_of_half, names, pieces, runs_on};
 pub use units::{MOST_USED, UnitWord, unit_word};
 
@@ -223,24 +225,37 @@ impl Lexicon {
     /// assert_eq!(Lexicon::english().find("Sept. 2024").unwrap().length, 4);
     /// ```
     pub fn find(self, text: &str) -> Option<FoundWord> {
+        recent::remembering(self, text, || self.find_anew(text))
+    }
+
+    /// Whether what is found at the beginning of a text may be another word if digits in it are others: `Thg 3` is a
+    /// month as a whole.
+    pub(crate) fn hangs_on_digits(self, text: &str) -> bool {
+        let (_, last) = self.find_anew(text);
+        text.bytes().take(last + 1).any(|byte| byte.is_ascii_digit())
+    }
+
+    /// The word, and the place of the last character that was looked at to find it.
+    fn find_anew(self, text: &str) -> (Option<FoundWord>, usize) {
         // The index holds every name with its accents and without.
-        let exact = self.find_folded(text, Accents::Kept);
+        let (exact, last) = self.find_folded(text, Accents::Kept);
         let found = match exact {
-            None if !text.is_ascii() => self.find_folded(text, Accents::Dropped),
+            None if !text.is_ascii() => self.find_folded(text, Accents::Dropped).0,
             exact => exact,
-        }?;
+        };
+        let Some(found) = found else { return (None, last) };
         // `Thu 2` is Monday in Vietnamese without its accents, but beside `Thu 29` the digit is that of a day: where
         // no language is known, such a name needs its accents.
         let name = &text[..found.length];
         if self.locale.is_none() && name.is_ascii() && name.ends_with(|c: char| c.is_ascii_digit())
         {
             let letters = text.find(|c: char| !c.is_ascii_alphabetic()).unwrap_or(text.len());
-            return self.find_folded(&text[..letters], Accents::Kept);
+            return (self.find_folded(&text[..letters], Accents::Kept).0, last);
         }
-        Some(found)
+        (Some(found), last)
     }
 
-    fn find_folded(self, text: &str, accents: Accents) -> Option<FoundWord> {
+    fn find_folded(self, text: &str, accents: Accents) -> (Option<FoundWord>, usize) {
         let mut keys = Keys::all();
         let mut found = None;
         let mut characters = text.char_indices().peekable();
@@ -253,6 +268,8 @@ impl Lexicon {
             characters.next();
         }
         let mut is_narrowed = characters.peek().is_some_and(|(at, _)| *at > 0);
+        // Its end is looked at too, unless no word goes on so far.
+        let mut last = text.len();
         while let Some((at, c)) = characters.next() {
             if !std::mem::take(&mut is_narrowed) {
                 fold_char(c, accents, |piece| {
@@ -263,6 +280,7 @@ impl Lexicon {
                 });
             }
             if keys.is_empty() {
+                last = at;
                 break;
             }
             let ends = match characters.peek() {
@@ -276,7 +294,7 @@ impl Lexicon {
                 found = Some(FoundWord { senses, length: at + c.len_utf8() });
             }
         }
-        found
+        (found, last)
     }
 
     /// What a whole word can stand for, whatever its case, with or without accents and a point.

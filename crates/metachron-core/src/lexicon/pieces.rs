@@ -116,6 +116,16 @@ pub fn names(value: &str, lexicon: Lexicon) -> impl Iterator<Item = (&str, Sense
     })
 }
 
+/// Whether all normalised values that differ from this one in their digits alone have the same names.
+pub(crate) fn names_are_for_all_digits(value: &str, lexicon: Lexicon) -> bool {
+    let begins = |(at, c): &(usize, char)| {
+        let before = value[..*at].chars().next_back();
+        c.is_alphabetic()
+            && before.is_none_or(|before| !before.is_ascii_alphabetic() || !c.is_ascii())
+    };
+    !value.char_indices().filter(begins).any(|(at, _)| lexicon.hangs_on_digits(&value[at..]))
+}
+
 /// What stands before a word.
 #[derive(Clone, Copy, PartialEq, Eq)]
 enum Before {

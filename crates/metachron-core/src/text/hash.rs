@@ -7,6 +7,21 @@ pub fn fnv1a(bytes: impl AsRef<[u8]>) -> u64 {
     bytes.as_ref().iter().fold(BASIS, |hash, byte| (hash ^ u64::from(*byte)).wrapping_mul(PRIME))
 }
 
+/// A hash that is made quickly and kept nowhere, for places in a table: its low bits are as good as any. Eight bytes are
+/// taken at a time, each lot stirred in by a product (Knuth, The Art of Computer Programming, volume 3, 6.4).
+pub(crate) fn quick_hash(bytes: &[u8]) -> u64 {
+    const FACTOR: u64 = 0x9E37_79B9_7F4A_7C15;
+    let stir = |hash: u64, lot: u64| {
+        let product = (hash ^ lot).wrapping_mul(FACTOR);
+        product ^ (product >> 32)
+    };
+    let (lots, rest) = bytes.as_chunks::<8>();
+    let hash =
+        lots.iter().fold(bytes.len() as u64, |hash, lot| stir(hash, u64::from_le_bytes(*lot)));
+    let rest = rest.iter().fold(0, |lot, byte| lot << 8 | u64::from(*byte));
+    stir(hash, rest)
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -12,6 +12,7 @@ pub use empty::{Missing, is_placeholder};
 pub(crate) use fold::fold_char;
 pub use fold::{Accents, fold};
 pub use hash::fnv1a;
+pub(crate) use hash::quick_hash;
 pub(crate) use normalise::is_invisible;
 pub use normalise::normalise;
 pub use tokens::{Token, TokenKind, tokens};

@@ -103,7 +103,7 @@ impl Viewer<'_> {
     pub fn observe(self, columns: &[(&ColumnPlan, &ObserveOptions)]) -> Result<SeenTable, Failure> {
         let Viewer { intake, part, choices } = self;
         let names = intake.names().iter().map(String::as_str);
-        /// Values that are remembered of all columns together: half a kilobyte each.
+        /// Values that are remembered of all columns together: up to half a kilobyte each.
         const REMEMBERED: usize = 131_072;
         let remembered = REMEMBERED / columns.len().max(1);
         let observed = |options: &ObserveOptions| {
