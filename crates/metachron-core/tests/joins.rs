@@ -38,6 +38,12 @@ impl Cell {
 /// What rows show, of which so many stand before them.
 fn seen(rows: &[Row], before: u64, options: &ObserveOptions) -> Evidence {
     let mut observer = Observer::new(options.clone(), 3);
+    let neighbours = look(&mut observer, rows, before);
+    *observer.finish_among("seen", &neighbours)
+}
+
+/// Looks at the rows of a run, beside those of other columns.
+fn look(observer: &mut Observer, rows: &[Row], before: u64) -> Neighbours {
     let mut neighbours = Neighbours::of(["seen", "beside", "row"]);
     for (row, (cell, beside)) in (before + 1..).zip(rows) {
         neighbours.next_row();
@@ -48,7 +54,7 @@ fn seen(rows: &[Row], before: u64, options: &ObserveOptions) -> Evidence {
         let days = observer.observe_among(RowPlace::from(row), cell.value(), &neighbours);
         neighbours.note(0, days);
     }
-    *observer.finish_among("seen", &neighbours)
+    neighbours
 }
 
 /// Values of every kind that evidence knows, as tables have them.
@@ -112,12 +118,27 @@ fn options(seed: u64) -> ObserveOptions {
     }
 }
 
-fn joined(rows: &[Row], cuts: &[usize], options: &ObserveOptions) -> Evidence {
+/// The runs between the cuts, each with how many rows there are before it.
+fn runs<'r>(rows: &'r [Row], cuts: &[usize]) -> Vec<(&'r [Row], u64)> {
     let mut cuts: Vec<usize> = cuts.iter().map(|cut| cut % (rows.len() + 1)).collect();
     cuts.extend([0, rows.len()]);
     cuts.sort_unstable();
-    let runs = cuts.windows(2).map(|ends| seen(&rows[ends[0]..ends[1]], ends[0] as u64, options));
-    runs.reduce(|all, next| all.join(next).unwrap()).unwrap()
+    cuts.windows(2).map(|ends| (&rows[ends[0]..ends[1]], ends[0] as u64)).collect()
+}
+
+fn joined(rows: &[Row], cuts: &[usize], options: &ObserveOptions) -> Evidence {
+    let seen = runs(rows, cuts).into_iter().map(|(run, before)| seen(run, before, options));
+    seen.reduce(|all, next| all.join(next).unwrap()).unwrap()
+}
+
+/// The same where one observer goes through all of them, and remembers what it has seen.
+fn joined_by_one(rows: &[Row], cuts: &[usize], options: &ObserveOptions) -> Evidence {
+    let mut observer = Observer::new(options.clone(), 3);
+    let seen = runs(rows, cuts).into_iter().map(|(run, before)| {
+        let neighbours = look(&mut observer, run, before);
+        *observer.end_run("seen", &neighbours)
+    });
+    seen.reduce(|all, next| all.join(next).unwrap()).unwrap()
 }
 
 proptest! {
@@ -138,6 +159,7 @@ proptest! {
             rows missing placeholder cells typed shapes groups names foreign given numbers spikes sequences
             open_years marks zones
         }
+        prop_assert_eq!(&joined_by_one(&rows, &cuts, &options), &whole);
         prop_assert_eq!(&joined.clues.neighbours, &whole.clues.neighbours);
         prop_assert_eq!(&joined.clues.clocks, &whole.clues.clocks);
         prop_assert_eq!(&joined.clues.runs, &whole.clues.runs);

@@ -21,6 +21,12 @@ impl<R: Read> Blocks<R> {
         Blocks { input, buffer: Vec::new(), unread: 0..0, at_end: false }
     }
 
+    /// The input, and what is read of it and not yet used.
+    pub(crate) fn into_rest(self) -> (R, Vec<u8>) {
+        let unread = self.unread().to_vec();
+        (self.input, unread)
+    }
+
     /// What is read and not yet used.
     pub(crate) fn unread(&self) -> &[u8] {
         &self.buffer[self.unread.clone()]

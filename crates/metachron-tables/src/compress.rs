@@ -49,7 +49,7 @@ impl Compression {
     /// # Errors
     /// If the decoder cannot be set up.
     #[cfg(feature = "compress")]
-    pub fn reader<'r>(self, input: impl Read + 'r) -> io::Result<Box<dyn Read + 'r>> {
+    pub fn reader<'r>(self, input: impl Read + Send + 'r) -> io::Result<Box<dyn Read + Send + 'r>> {
         Ok(match self {
             Compression::Gzip => Box::new(flate2::read::MultiGzDecoder::new(input)),
             Compression::Zstandard => Box::new(zstd::stream::read::Decoder::new(input)?),
@@ -63,7 +63,7 @@ impl Compression {
     /// # Errors
     /// Always.
     #[cfg(not(feature = "compress"))]
-    pub fn reader<'r>(self, _: impl Read + 'r) -> io::Result<Box<dyn Read + 'r>> {
+    pub fn reader<'r>(self, _: impl Read + Send + 'r) -> io::Result<Box<dyn Read + Send + 'r>> {
         Err(unsupported(self))
     }
 

@@ -59,7 +59,7 @@ impl KeptRecord {
     }
 }
 
-enum Scan {
+pub(crate) enum Scan {
     /// A record of so many bytes, its terminator included.
     Record(usize),
     NeedMore,
@@ -86,6 +86,20 @@ impl<R: Read> RecordReader<R> {
     pub fn limited(mut self, limit: usize) -> Self {
         self.limit = limit;
         self
+    }
+
+    /// The same, in the middle of a file: the input begins at this line.
+    #[must_use]
+    pub(crate) fn from_line(mut self, line: u64) -> Self {
+        (self.started, self.line) = (true, line);
+        self
+    }
+
+    /// The input, what was read of it and not yet used, and the line where that begins.
+    pub(crate) fn into_rest(self) -> (R, Vec<u8>, u64) {
+        let line = self.line;
+        let (input, unread) = self.input.into_rest();
+        (input, unread, line)
     }
 
     /// Whether the file began with a byte order mark; known once a record was asked for.
@@ -193,7 +207,12 @@ impl<R: Read> RecordReader<R> {
 }
 
 /// Finds the fields of the record at the beginning of `text`.
-fn scan(text: &[u8], at_end: bool, dialect: Dialect, fields: &mut Vec<Range<usize>>) -> Scan {
+pub(crate) fn scan(
+    text: &[u8],
+    at_end: bool,
+    dialect: Dialect,
+    fields: &mut Vec<Range<usize>>,
+) -> Scan {
     let (delimiter, quote) = (dialect.delimiter.byte(), dialect.quote.byte());
     fields.clear();
     let mut at = 0;

@@ -106,7 +106,7 @@ impl Charset {
     }
 
     /// The text of the input, as UTF-8 without a byte order mark.
-    pub fn decode<'r>(self, input: impl Read + 'r) -> Box<dyn Read + 'r> {
+    pub fn decode<'r>(self, input: impl Read + Send + 'r) -> Box<dyn Read + Send + 'r> {
         if self.is_utf_8() && self.stray.is_none() {
             return Box::new(input);
         }

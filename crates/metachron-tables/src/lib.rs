@@ -28,6 +28,7 @@ mod blocks;
 pub mod cells;
 pub mod dialect;
 pub mod delimited;
+pub mod chunks;
 pub mod wanted;
 pub mod stored;
 #[cfg(any(feature = "columnar", feature = "sqlite", feature = "workbook"))]

@@ -123,7 +123,7 @@ impl Source {
     ///
     /// # Errors
     /// If the file cannot be opened any more.
-    pub fn bytes(&self) -> Result<Box<dyn Read>, TableError> {
+    pub fn bytes(&self) -> Result<Box<dyn Read + Send>, TableError> {
         let file = self.watch.reader(self.place.open()?);
         Ok(match self.compression {
             Some(compression) => {
@@ -137,7 +137,7 @@ impl Source {
     ///
     /// # Errors
     /// If the file cannot be opened any more.
-    pub fn text(&self) -> Result<Box<dyn Read>, TableError> {
+    pub fn text(&self) -> Result<Box<dyn Read + Send>, TableError> {
         Ok(self.charset.decode(self.bytes()?))
     }
 

@@ -7,6 +7,7 @@ use metachron_core::value::Value;
 
 use crate::address::Address;
 use crate::cells::CellRow;
+use crate::chunks::{Chunk, Chunks, Cutting};
 #[cfg(feature = "columnar")]
 use crate::columnar::ParquetColumns;
 use crate::delimited::{KeptRecord, Record, RecordReader};
@@ -130,7 +131,27 @@ pub struct Met {
     pub line: u64,
 }
 
+impl Lines {
+    /// What was met in these rows and the next ones.
+    pub fn join(&mut self, next: Lines) {
+        self.rows += next.rows;
+        self.blank.join(next.blank);
+        self.short.join(next.short);
+        self.long.join(next.long);
+        (self.footers, self.tail, self.ends_early) = (next.footers, next.tail, next.ends_early);
+        self.stray.extend(next.stray);
+        self.stray.truncate(MOST_STRAY);
+    }
+}
+
 impl Met {
+    fn join(&mut self, next: Met) {
+        if self.count == 0 {
+            self.line = next.line;
+        }
+        self.count += next.count;
+    }
+
     fn meet(&mut self, line: u64) {
         if self.count == 0 {
             self.line = line;
@@ -388,14 +409,16 @@ impl Table {
         mut take: impl FnMut(u64, &Row<'_>) -> Result<(), E>,
     ) -> Result<Lines, E> {
         match &self.format {
-            TableFormat::Delimited { dialect, header, preamble, .. } => {
-                let mut records = RecordReader::new(self.source.text().map_err(&fail)?, *dialect)
-                    .limited(self.longest_record);
-                records.skip_lines(preamble.len() as u64).map_err(&fail)?;
-                if header.is_some() {
-                    records.next_record().map_err(&fail)?;
+            TableFormat::Delimited { .. } => {
+                let (mut lines, mut room) = (Lines::default(), Chunk::default());
+                let mut chunks = self.chunks().map_err(&fail)?;
+                while let Some(chunks) = &mut chunks
+                    && let Some(chunk) = chunks.next(room).map_err(&fail)?
+                {
+                    lines.join(self.each_row_of(&chunk, &fail, &mut take)?);
+                    room = chunk;
                 }
-                self.each_record(records, fail, take)
+                Ok(lines)
             }
             TableFormat::JsonLines | TableFormat::JsonArray => {
                 let mut objects = ObjectReader::new(self.source.text().map_err(&fail)?)
@@ -450,19 +473,55 @@ impl Table {
         }
     }
 
-    fn each_record<E>(
+    /// The rows of delimited text in chunks, each of which can be gone through by itself; none of other formats.
+    ///
+    /// # Errors
+    /// If the file cannot be read.
+    pub fn chunks(&self) -> Result<Option<Chunks>, TableError> {
+        let TableFormat::Delimited { dialect, header, preamble, .. } = &self.format else {
+            return Ok(None);
+        };
+        let limit = self.longest_record;
+        let mut records = RecordReader::new(self.source.text()?, *dialect).limited(limit);
+        records.skip_lines(preamble.len() as u64)?;
+        if header.is_some() {
+            records.next_record()?;
+        }
+        let (input, unread, line) = records.into_rest();
+        let cutting = Cutting {
+            blank_is_no_row: self.header.names.len() > 1,
+            ..Cutting::new(*dialect, limit, MOST_FOOTERS)
+        };
+        Ok(Some(Chunks::of(input, &unread, line, cutting)))
+    }
+
+    /// Goes through the rows of a chunk of this table; the first of all is 1. What fails on the way is told by `fail`.
+    ///
+    /// # Errors
+    /// If a record is wrong, or `take` fails.
+    pub fn each_row_of<E>(
         &self,
-        mut records: RecordReader<Box<dyn Read>>,
+        chunk: &Chunk,
         fail: impl Fn(TableError) -> E,
         mut take: impl FnMut(u64, &Row<'_>) -> Result<(), E>,
     ) -> Result<Lines, E> {
+        let TableFormat::Delimited { dialect, .. } = &self.format else {
+            return Ok(Lines::default());
+        };
+        let mut records = RecordReader::new(chunk.text.as_slice(), *dialect)
+            .limited(self.longest_record)
+            .from_line(chunk.line);
         let width = self.header.names.len();
         let mut lines = Lines::default();
-        // Records that are footers if nothing but footers follows.
-        let mut waiting: Vec<KeptRecord> = Vec::new();
+        let mut footers = Footers::default();
         let mut buffer = String::new();
         let has_stray = self.source.charset.stray.is_some();
         let mut count = |lines: &mut Lines, record: &Record<'_>| {
+            // With a single column an empty line is a row with an empty cell.
+            if width > 1 && record.is_blank() {
+                lines.blank.meet(record.line());
+                return Ok(());
+            }
             lines.rows += 1;
             if has_stray && lines.stray.len() < MOST_STRAY {
                 lines.stray.extend(stray_cells(record).take(MOST_STRAY - lines.stray.len()));
@@ -472,37 +531,48 @@ impl Table {
                 cells if cells > width => lines.long.meet(record.line()),
                 _ => {}
             }
-            take(lines.rows, &Row::Delimited(record))
+            take(chunk.rows + lines.rows, &Row::Delimited(record))
         };
         while let Some(record) = records.next_record().map_err(&fail)? {
-            // With a single column an empty line is a row with an empty cell.
-            let blank = width > 1 && record.is_blank();
-            if blank && waiting.is_empty() {
-                lines.blank.meet(record.line());
+            if !chunk.is_last {
+                count(&mut lines, &record)?;
                 continue;
             }
-            let suspect = blank || looks_like_footer(&record, width, &mut buffer);
-            if suspect && waiting.len() < MOST_FOOTERS {
-                waiting.push(record.keep());
-                continue;
-            }
-            for kept in waiting.drain(..) {
-                let record = kept.record();
-                match width > 1 && record.is_blank() {
-                    true => lines.blank.meet(record.line()),
-                    false => count(&mut lines, &record)?,
+            let is_blank = width > 1 && record.is_blank();
+            let may_be_footer = is_blank || looks_like_footer(&record, width, &mut buffer);
+            match may_be_footer && footers.wait(&record) {
+                true => {}
+                false => {
+                    for kept in footers.waiting.drain(..) {
+                        count(&mut lines, &kept.record())?;
+                    }
+                    footers.are_rows = may_be_footer;
+                    count(&mut lines, &record)?;
                 }
             }
-            match blank {
-                true => lines.blank.meet(record.line()),
-                false => count(&mut lines, &record)?,
-            }
         }
-        lines.footers = waiting
-            .iter()
-            .map(|kept| (kept.record().line(), kept.record().text().to_owned()))
-            .collect();
+        let text = |kept: &KeptRecord| (kept.record().line(), kept.record().text().to_owned());
+        lines.footers = footers.waiting.iter().map(text).collect();
         Ok(lines)
+    }
+}
+
+/// Records at the end of a table that are footers if nothing but footers follows.
+#[derive(Default)]
+struct Footers {
+    waiting: Vec<KeptRecord>,
+    /// Whether those at hand are too many for that: they are rows, up to the next one that is no footer.
+    are_rows: bool,
+}
+
+impl Footers {
+    /// Whether such a record waits for what follows.
+    fn wait(&mut self, record: &Record<'_>) -> bool {
+        let waits = !self.are_rows && self.waiting.len() < MOST_FOOTERS;
+        if waits {
+            self.waiting.push(record.keep());
+        }
+        waits
     }
 }
 

@@ -1,6 +1,7 @@
 //! What surrounds a run: the terminal and the clock, asked once.
 
 use std::io::IsTerminal;
+use std::num::NonZero;
 use std::path::PathBuf;
 use std::sync::Arc;
 
@@ -26,6 +27,8 @@ pub struct Ambient {
     pub error_color: bool,
     /// Whether the locale says another encoding than UTF-8; one that says nothing says UTF-8.
     pub has_ascii_alone: bool,
+    /// How many threads can work at the same time.
+    pub processors: usize,
     /// Whether somebody may be watching standard error.
     pub stderr_is_terminal: bool,
     /// Whether somebody can answer on standard input what is asked on standard error.
@@ -51,6 +54,7 @@ impl Ambient {
             color: wanted && std::io::stdout().is_terminal(),
             error_color: wanted && std::io::stderr().is_terminal(),
             has_ascii_alone: has_ascii_alone(|name| std::env::var(name).ok()),
+            processors: std::thread::available_parallelism().map_or(1, NonZero::get),
             stderr_is_terminal: std::io::stderr().is_terminal(),
             can_be_asked,
             secrets: secrets(can_be_asked),

@@ -14,6 +14,7 @@ mod args;
 mod paths;
 mod intake;
 mod progress;
+mod workers;
 mod pass;
 mod choices;
 mod survey;

@@ -3,18 +3,25 @@
 //! What a pass needs is of three kinds that never mix. The pass itself is the *plan*: fixed, and shared by whoever works
 //! on its rows. *Scratch* belongs to one worker: buffers and remembered values, which never change a result. The *tally*
 //! is what rows add up to.
+//!
+//! Rows are gone through in one go, or in *runs* of rows that follow each other, on several threads: where a table is cut
+//! into runs hangs on the table alone, so the result is the same for every number of threads.
 
+use std::ops::ControlFlow;
 use std::path::Path;
 
+use metachron_tables::chunks::{Chunk, Chunks};
+use metachron_tables::error::TableError;
 use metachron_tables::table::{Lines, Row};
 
 use crate::intake::Intake;
 use crate::message::Failure;
 use crate::progress::Progress;
+use crate::workers;
 
 /// A plan for the rows of a table.
 pub trait Pass {
-    /// What one worker needs; it may be thrown away after any row.
+    /// What one worker needs; it may be thrown away after any row, or after any run of rows.
     type Scratch<'p>
     where
         Self: 'p;
@@ -32,7 +39,19 @@ pub trait Pass {
         scratch: &mut Self::Scratch<'p>,
         tally: &mut Self::Tally,
     );
+
+    /// Ends the rows of a tally: what a worker still holds of them is added to it.
+    fn end<'p>(&'p self, _: &mut Self::Scratch<'p>, _: &mut Self::Tally) {}
 }
+
+/// A pass whose rows may be gone through in runs.
+pub trait PassInRuns: Pass<Tally: Send> + Sync {
+    /// What no rows add up to.
+    fn tally(&self) -> Self::Tally;
+}
+
+/// Rows of formats that are not cut into chunks, in one run.
+const ROWS_OF_RUN: u64 = 16_384;
 
 /// Rows that are gone through.
 pub struct Rows<'t> {
@@ -100,12 +119,132 @@ impl<'t> Rows<'t> {
         let mut scratch = pass.scratch();
         let (lines, is_part) = self.intake.each_row(self.first, |number, row| {
             if let Some(progress) = &mut self.progress {
-                progress.row(number);
+                progress.rows(number);
             }
             pass.observe(number, row, &mut scratch, &mut tally);
             commit(number, row, &mut scratch, &mut tally)
         })?;
+        pass.end(&mut scratch, &mut tally);
         Ok(Passed { tally, lines, is_part })
+    }
+
+    /// Goes through the rows in runs on so many threads, and hands on what each run adds up to, in their order.
+    ///
+    /// # Errors
+    /// The file cannot be read, or what `commit` fails with: the first of these in the order of the rows.
+    pub fn drive_in_runs<P: PassInRuns>(
+        mut self,
+        pass: &P,
+        threads: usize,
+        mut commit: impl FnMut(P::Tally) -> Result<(), Failure>,
+    ) -> Result<Passed<()>, Failure> {
+        let (intake, first) = (self.intake, self.first);
+        let failed = |error: TableError| Failure::reading(&intake.path, &error);
+        let Some(mut chunks) = intake.table.chunks().map_err(failed)? else {
+            return self.drive_by_rows(pass, commit);
+        };
+        let (mut all, mut is_part) = (Lines::default(), false);
+        let mut end = Ok(());
+        let take = |run: Result<Run<P::Tally>, Failure>| {
+            let run = run.and_then(|Run { tally, lines }| commit(tally).map(|()| lines));
+            match run {
+                Ok(Some(lines)) => {
+                    all.join(lines);
+                    if let Some(progress) = &mut self.progress {
+                        progress.rows(all.rows);
+                    }
+                    return ControlFlow::Continue(());
+                }
+                Ok(None) => {
+                    is_part = true;
+                    all = Lines { rows: first.unwrap_or_default(), ..Lines::default() };
+                }
+                Err(failure) => end = Err(failure),
+            }
+            ControlFlow::Break(())
+        };
+        let next = |room: Part| room.next(&mut chunks);
+        let begin = || {
+            let mut scratch = pass.scratch();
+            move |part: &Part| part.run(pass, (intake, first), &mut scratch)
+        };
+        workers::in_order(threads, next, begin, take);
+        end.map(|()| Passed { tally: (), lines: all, is_part })
+    }
+
+    /// The same for formats that are not cut into chunks, on one thread.
+    fn drive_by_rows<P: PassInRuns>(
+        mut self,
+        pass: &P,
+        mut commit: impl FnMut(P::Tally) -> Result<(), Failure>,
+    ) -> Result<Passed<()>, Failure> {
+        let (mut scratch, mut tally) = (pass.scratch(), pass.tally());
+        let (lines, is_part) = self.intake.each_row(self.first, |number, row| {
+            if let Some(progress) = &mut self.progress {
+                progress.rows(number);
+            }
+            pass.observe(number, row, &mut scratch, &mut tally);
+            if number.is_multiple_of(ROWS_OF_RUN) {
+                pass.end(&mut scratch, &mut tally);
+                commit(std::mem::replace(&mut tally, pass.tally()))?;
+            }
+            Ok(())
+        })?;
+        pass.end(&mut scratch, &mut tally);
+        commit(tally)?;
+        Ok(Passed { tally: (), lines, is_part })
+    }
+}
+
+/// A chunk of a table, or why there is none.
+#[derive(Default)]
+struct Part {
+    chunk: Chunk,
+    failed: Option<TableError>,
+}
+
+/// What a run of rows has come to.
+struct Run<T> {
+    tally: T,
+    /// What was met on the way; nothing where no more rows are wanted.
+    lines: Option<Lines>,
+}
+
+impl Part {
+    /// The next part, in the room of this one.
+    fn next(self, chunks: &mut Chunks) -> Option<Part> {
+        match chunks.next(self.chunk) {
+            Ok(chunk) => chunk.map(|chunk| Part { chunk, failed: None }),
+            Err(error) => Some(Part { chunk: Chunk::default(), failed: Some(error) }),
+        }
+    }
+
+    /// Goes through its rows, of which only so many of the whole table are wanted.
+    fn run<'p, P: PassInRuns>(
+        &self,
+        pass: &'p P,
+        (intake, first): (&Intake, Option<u64>),
+        scratch: &mut P::Scratch<'p>,
+    ) -> Result<Run<P::Tally>, Failure> {
+        if let Some(error) = &self.failed {
+            return Err(Failure::reading(&intake.path, error));
+        }
+        let mut tally = pass.tally();
+        let most = first.unwrap_or(u64::MAX);
+        // What stops a run is that it has enough rows, or an error.
+        let read = intake.table.each_row_of(&self.chunk, Some, |number, row| {
+            if number > most {
+                return Err(None);
+            }
+            pass.observe(number, row, scratch, &mut tally);
+            Ok(())
+        });
+        pass.end(scratch, &mut tally);
+        match read {
+            Ok(lines) => Ok(Run { tally, lines: Some(lines) }),
+            Err(None) => Ok(Run { tally, lines: None }),
+            Err(Some(error)) => Err(Failure::reading(&intake.path, &error)),
+        }
     }
 }
 

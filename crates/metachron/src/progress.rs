@@ -8,12 +8,14 @@ use indicatif::{ProgressBar, ProgressStyle};
 use crate::message::shown;
 
 /// Rows between two looks at the clock.
-const ROWS: u64 = 16_384;
+const ROWS: u64 = 8_192;
 const PATIENCE: Duration = Duration::from_secs(1);
 
 /// A count of rows on standard error; nothing where that is no terminal.
 pub struct Progress {
     begun: Instant,
+    /// How many rows are done when it is next looked at the clock.
+    next: u64,
     name: Option<String>,
     bar: Option<ProgressBar>,
 }
@@ -21,14 +23,15 @@ pub struct Progress {
 impl Progress {
     /// Begins; nothing is shown yet.
     pub fn new(path: &Path, wanted: bool) -> Progress {
-        Progress { begun: Instant::now(), name: wanted.then(|| shown(path)), bar: None }
+        Progress { begun: Instant::now(), next: ROWS, name: wanted.then(|| shown(path)), bar: None }
     }
 
-    /// A row was done.
-    pub fn row(&mut self, number: u64) {
-        if !number.is_multiple_of(ROWS) {
+    /// So many rows are done.
+    pub fn rows(&mut self, number: u64) {
+        if number < self.next {
             return;
         }
+        self.next = number + ROWS;
         if let Some(bar) = &self.bar {
             bar.set_position(number);
         } else if let Some(name) = self.name.take_if(|_| self.begun.elapsed() > PATIENCE) {

@@ -19,6 +19,8 @@ use crate::typed::TypedValue;
 
 /// Different dates that are kept of each run of votes.
 const DATES_IN_RUN: usize = 64;
+/// About how many bytes the runs, stretches and steps of a form take, with a few dates of each.
+const OF_FORM: usize = 4_000;
 /// Runs of votes that are kept; appended files are few.
 const MOST_RUNS: usize = 64;
 
@@ -258,6 +260,11 @@ impl Clues {
         self.runs.iter().filter(move |((_, own), _)| own == form).map(|(_, runs)| runs)
     }
 
+    /// About how many bytes they take.
+    pub(super) fn weight(&self) -> usize {
+        self.neighbours.weight() + OF_FORM * self.runs.len()
+    }
+
     pub(super) fn of_later_parts(self, by: u32) -> Clues {
         let runs = self.runs.into_iter().map(|((part, form), runs)| ((part + by, form), runs));
         let later = |parts: BTreeMap<u32, TimeSteps>| {
@@ -428,8 +435,6 @@ impl ClueGatherer {
         let beside: usize = beside.flatten().flatten().map(Sieve::weight).sum();
         let places: usize = self.beside.iter().flatten().map(|values| values.capacity()).sum();
         let pairs: usize = self.pairs.iter().map(|pairs| pairs.capacity()).sum();
-        /// Of one form: its runs, stretches and steps, with a few dates of each.
-        const OF_FORM: usize = 4_000;
         beside
             + places * size_of::<Option<Sieve>>()
             + pairs * size_of::<(Alternative, Pair)>()
@@ -511,6 +516,37 @@ impl ClueGatherer {
         if let Some((written, hash)) = hashed {
             dates.insert_hashed(hash, written, fits);
         }
+    }
+
+    /// The clues of the rows so far, of the forms that they have; the forms keep their numbers.
+    pub(super) fn take(&mut self) -> ClueGatherer {
+        fn taken<T>(all: &mut [Vec<T>]) -> Vec<Vec<T>> {
+            all.iter_mut().map(std::mem::take).collect()
+        }
+        let new = |runs: &mut VoteRuns| std::mem::replace(runs, VoteRuns::new());
+        let mut all = ClueGatherer {
+            forms: self.forms.clone(),
+            clocks: self.clocks.clone(),
+            beside: taken(&mut self.beside),
+            by_clock: taken(&mut self.by_clock),
+            by_padding: taken(&mut self.by_padding),
+            runs: self.runs.iter_mut().map(new).collect(),
+            year_first: self.year_first.take(),
+            steps: taken(&mut self.steps),
+            pairs: std::mem::take(&mut self.pairs),
+        };
+        for at in (0..all.forms.len()).rev() {
+            if !all.by_clock[at].is_empty() {
+                continue;
+            }
+            all.forms.remove(at);
+            all.beside.remove(at);
+            all.by_clock.remove(at);
+            all.by_padding.remove(at);
+            all.runs.remove(at);
+            all.steps.remove(at);
+        }
+        all
     }
 
     /// The clues of the part, `own` being the column that was observed.

@@ -9,7 +9,7 @@ use super::{Days, Evidence, Fits, Group, ObserveOptions, ShapeTally, Shapes, Wit
 use crate::apply::LayoutProgram;
 use crate::candidates::{Form, Shape, Style, candidates, without_zone};
 use crate::layout::{FieldRole, Layout};
-use crate::lexicon::{Lexicon, names};
+use crate::lexicon::{Lexicon, names, names_are_for_all_digits};
 use crate::order::{Alternative, Order};
 use crate::reading::{Fit, Terms};
 use crate::text::{fnv1a, quick_hash};
@@ -104,6 +104,8 @@ pub(super) struct KnownShapes {
     pub recent: Vec<Recent>,
     /// Shapes of values seen lately, whatever their digits are.
     pub blanked: Vec<Blanked>,
+    /// The run of rows at hand, among those that are seen one after the other.
+    pub run: u32,
     /// So many are remembered at most.
     most_recent: usize,
     /// How often a value was remembered since there was last made room for them.
@@ -127,6 +129,8 @@ pub(super) enum Remembered {
 pub(super) struct Recent {
     /// How many of its rows are not yet in the sums.
     pub rows: u64,
+    /// The last run of rows that it was seen in.
+    pub run: u32,
     /// What its candidates make of it; nothing of a value without any. Kept from value to value, so that room is made
     /// once.
     pub seen: Option<Box<SeenValue>>,
@@ -141,6 +145,7 @@ impl Recent {
     /// Nothing is remembered here: no value that is asked for is empty.
     const NONE: Recent = Recent {
         rows: 0,
+        run: 0,
         seen: None,
         shape: 0,
         is: Remembered::Missing,
@@ -167,12 +172,12 @@ impl Recent {
     pub(super) fn become_value(
         &mut self,
         raw: &str,
-        is: Remembered,
-        shape: usize,
-        seen: Option<SeenValue>,
+        run: u32,
+        (is, shape, seen): (Remembered, usize, Option<SeenValue>),
     ) {
         self.value[..raw.len()].copy_from_slice(raw.as_bytes());
-        (self.length, self.is, self.shape, self.rows) = (raw.len() as u8, is, shape as u32, 0);
+        (self.length, self.is, self.shape) = (raw.len() as u8, is, shape as u32);
+        (self.rows, self.run) = (0, run);
         match (&mut self.seen, seen) {
             (Some(room), Some(seen)) => **room = seen,
             (room, seen) => *room = seen.map(Box::new),
@@ -219,7 +224,7 @@ const FEW_RECENT: usize = 16;
 /// So many at most, unless less is said.
 pub(super) const MOST_RECENT: usize = 8_192;
 /// Bytes of the longest of them, so that one takes 64 with all that belongs to it.
-const LONGEST_RECENT: usize = 42;
+const LONGEST_RECENT: usize = 38;
 
 impl KnownShapes {
     /// Nothing is known yet; so many values are remembered at most.
@@ -240,6 +245,19 @@ impl KnownShapes {
         let at = place_of(own.bytes(), self.blanked.len());
         let is_same = self.blanked.get(at)?.bytes() == own.bytes() && !value.is_empty();
         is_same.then_some(at)
+    }
+
+    /// Whether the names in a normalised value are in the sums of this run already. Once they were asked for they are.
+    pub(super) fn has_names(
+        &mut self,
+        blanked: Option<usize>,
+        value: &str,
+        lexicon: Lexicon,
+    ) -> bool {
+        let Some(own) = blanked.and_then(|at| self.blanked.get_mut(at)) else { return false };
+        let has_names = own.has_names;
+        own.has_names = has_names || names_are_for_all_digits(value, lexicon);
+        has_names
     }
 
     /// Remembers the shape of such values, if it does not hang on their digits; where that is.
@@ -322,13 +340,29 @@ impl KnownShapes {
         self.remembered = 0;
     }
 
+    /// Adds the counts to the evidence and goes on to the next run of rows, where values are new again.
+    pub(super) fn end_run(&mut self, evidence: &mut Evidence) {
+        let seen = self.all.iter_mut().filter(|(_, own)| own.tally.rows > 0);
+        let mut seen: Vec<(&Shape, &mut KnownShape)> =
+            seen.map(|(shape, own)| (&*shape, own)).collect();
+        seen.sort_by(|(a, _), (b, _)| a.cmp(b));
+        for (shape, KnownShape { tally, family, .. }) in seen {
+            let form = family.as_ref().map(|family| Box::new(family.form.clone()));
+            let none = ShapeTally { rows: 0, fits: 0, full_names: false, ..tally.clone() };
+            evidence.shapes.add(shape.text().to_owned(), form, std::mem::replace(tally, none));
+        }
+        self.blanked.iter_mut().for_each(|own| own.has_names = false);
+        self.run += 1;
+    }
+
     /// Adds the counts to the evidence, and forgets.
     pub(super) fn settle(&mut self, evidence: &mut Evidence) {
         let mut settled = std::mem::take(&mut self.all);
         (self.places, self.recent, self.blanked) = Default::default();
         (self.remembered, self.without) = (0, 0);
         settled.sort_by(|(a, _), (b, _)| a.cmp(b));
-        for (shape, KnownShape { tally, family, .. }) in settled {
+        let seen = settled.into_iter().filter(|(_, own)| own.tally.rows > 0);
+        for (shape, KnownShape { tally, family, .. }) in seen {
             let form = family.map(|family| Box::new(family.form));
             evidence.shapes.add(shape.into_text(), form, tally);
         }

@@ -440,8 +440,20 @@ impl Evidence {
         Ok(self)
     }
 
+    /// About how many bytes it takes. What grows with the values is counted; a tree takes up to twice as much as its
+    /// entries.
+    pub fn weight(&self) -> usize {
+        const OF_SHAPE: usize = 300;
+        let typed: usize = self.typed.values().map(|own| own.dates.weight()).sum();
+        size_of::<Evidence>()
+            + OF_SHAPE * (self.shapes.len() + self.names.len())
+            + self.groups.values().map(Group::weight).sum::<usize>()
+            + typed
+            + self.clues.weight()
+    }
+
     /// Keeps less from now on.
-    fn thin(&mut self, thinning: Thinning) {
+    pub fn thin(&mut self, thinning: Thinning) {
         self.thinned = self.thinned.max(thinning);
         self.keep_as_thin();
     }
@@ -465,6 +477,11 @@ impl Group {
     fn new(all_digits: bool) -> Group {
         let (tallies, days) = (BTreeMap::new(), BTreeMap::new());
         Group { all_digits, tallies, dates: DistinctDates::default(), days }
+    }
+
+    fn weight(&self) -> usize {
+        const OF_TALLY: usize = 700;
+        self.dates.weight() + OF_TALLY * self.tallies.len()
     }
 
     /// Counts rows by the day of the month that each alternative takes them for.

@@ -93,6 +93,12 @@ impl Neighbourhood {
         beside.or_insert_with(form.clone(), Beside::new).add_up(own);
     }
 
+    /// About how many bytes it takes, apart from what all columns of the table share.
+    pub(super) fn weight(&self) -> usize {
+        let forms = self.votes.values().flat_map(BTreeMap::values).flat_map(ByForm::values);
+        forms.map(|own| size_of::<Beside>() + own.dates.weight()).sum()
+    }
+
     /// Passes over columns of more values.
     pub(super) fn keep_only(&mut self, values: usize) {
         let is_wide =

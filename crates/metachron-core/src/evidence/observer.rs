@@ -13,7 +13,6 @@ use super::{
 };
 use crate::apply::LayoutProgram;
 use crate::candidates::Shape;
-use crate::lexicon::names_are_for_all_digits;
 use crate::reading::{RowPlace, RowYear, Split, Terms};
 use crate::text::normalise;
 use crate::typed::TypedValue;
@@ -30,6 +29,8 @@ pub struct ObservePlan {
     split: Option<Split<Vec<usize>>>,
     /// How many values are remembered, so that nothing has to be found out again.
     remembered: usize,
+    /// The evidence of no rows.
+    empty: Evidence,
 }
 
 impl ObservePlan {
@@ -47,7 +48,8 @@ impl ObservePlan {
     pub fn new(options: ObserveOptions, part: u32) -> ObservePlan {
         let given = options.layouts.iter().map(LayoutProgram::new).collect();
         let split = options.split.as_ref().and_then(|split| split.places(&options.layouts));
-        ObservePlan { options, part, given, split, remembered: MOST_RECENT }
+        let empty = Evidence::empty(&options);
+        ObservePlan { options, part, given, split, remembered: MOST_RECENT, empty }
     }
 
     /// The same, where no more values are remembered than there is room for beside other columns. It changes no result.
@@ -91,7 +93,7 @@ impl Observer {
     pub fn of(plan: Arc<ObservePlan>) -> Observer {
         Observer {
             known: KnownShapes::remembering(plan.remembered),
-            sums: Sums::of(Evidence::empty(&plan.options)),
+            sums: Sums::of(plan.empty.clone()),
             clues: ClueGatherer::default(),
             shape: Shape::default(),
             buffer: String::new(),
@@ -153,12 +155,16 @@ impl Observer {
         let row = self.sums.evidence.rows;
         let mut shape = None;
         if let Some(at) = self.known.recall(raw) {
+            let is_new = self.known.recent[at].run != self.known.run;
+            if is_new {
+                self.meet_again(at, raw);
+            }
             let KnownShapes { all, recent, .. } = &mut self.known;
             let recent = &mut recent[at];
             match recent.is {
                 Remembered::Missing => return false,
                 Remembered::Value => {
-                    recent.rows += 1;
+                    recent.rows += u64::from(!is_new);
                     if let Some(seen) = &recent.seen {
                         *days = seen.days;
                         let family = all[recent.shape()].1.family.as_ref();
@@ -196,9 +202,30 @@ impl Observer {
             && let Some(at) = self.known.place_for(raw)
         {
             self.settle_value(at);
-            self.known.recent[at].become_value(raw, is, shape, seen);
+            self.known.recent[at].become_value(raw, self.known.run, (is, shape, seen));
         }
         is_told
+    }
+
+    /// Adds the first row of a remembered value in this run of rows to the sums.
+    fn meet_again(&mut self, at: usize, raw: &str) {
+        let Observer { plan, known, sums, buffer, .. } = self;
+        known.recent[at].run = known.run;
+        if known.recent[at].is != Remembered::Value {
+            return;
+        }
+        let (part, row) = (plan.part, sums.evidence.rows);
+        let witness = || Witness { part, row, value: raw.to_owned() };
+        let terms = Terms { year: None, ..plan.options.terms };
+        let value = normalise(raw, buffer);
+        let has_names = known.recent[at].seen.is_none() || {
+            let blanked = known.find_blanked(value);
+            known.has_names(blanked, value, plan.options.terms.lexicon)
+        };
+        let KnownShapes { all, recent, .. } = known;
+        let own = &recent[at];
+        let same = SameRows { value, rows: 1, is_new: true, has_names, own: None };
+        sums.count(plan, &mut all[own.shape()].1, (same, terms), own.seen.as_deref(), witness);
     }
 
     /// The number of the shape of a normalised value, and where it is remembered for values with other digits.
@@ -239,16 +266,11 @@ impl Observer {
                 Some(RowYear::Known(year)) => (Terms { year: Some(year), ..options.terms }, false),
                 Some(RowYear::Open(_)) => (Terms { year: None, ..options.terms }, true),
             };
-        let KnownShapes { all, blanked: all_blanked, .. } = &mut self.known;
-        let (_, known) = &mut all[shape];
-        let seen = Sums::see(plan, known, value, terms);
+        let seen = Sums::see(plan, &self.known.all[shape].1, value, terms);
         let own = split.as_ref().and_then(|split| split.of(place)).map(Vec::as_slice);
-        let mut has_names = false;
-        if let Some(blanked) = blanked.and_then(|at| all_blanked.get_mut(at)) {
-            has_names = blanked.has_names;
-            blanked.has_names = has_names
-                || seen.is_some() && names_are_for_all_digits(value, options.terms.lexicon);
-        }
+        let has_names =
+            seen.is_none() || self.known.has_names(blanked, value, options.terms.lexicon);
+        let (_, known) = &mut self.known.all[shape];
         let same = SameRows { value, rows: 1, is_new: true, has_names, own };
         self.sums.count(plan, known, (same, terms), seen.as_ref(), witness);
         if let Some(seen) = &seen {
@@ -290,23 +312,13 @@ impl Observer {
         self.known.settle(&mut self.sums.evidence);
     }
 
-    /// About how many bytes it takes. What grows with the values is counted; a tree or a list takes up to twice as much
-    /// as its entries.
+    /// About how many bytes it takes, counted as those of evidence are.
     pub fn weight(&self) -> usize {
-        const OF_SHAPE: usize = 300;
-        const OF_TALLY: usize = 700;
-        let Evidence { shapes, groups, typed, names, .. } = &*self.sums.evidence;
-        let groups = self.sums.groups.iter().map(|(_, group)| group).chain(groups.values());
-        let groups: usize =
-            groups.map(|group| group.dates.weight() + OF_TALLY * group.tallies.len()).sum();
-        let typed: usize = typed.values().map(|own| own.dates.weight()).sum();
         size_of::<Observer>()
-            + size_of::<Evidence>()
             + self.known.weight()
             + self.clues.weight()
-            + OF_SHAPE * (shapes.len() + names.len())
-            + groups
-            + typed
+            + self.sums.groups.iter().map(|(_, group)| group.weight()).sum::<usize>()
+            + self.sums.evidence.weight()
     }
 
     /// Keeps less from now on, and of what stands beside no more than the `neighbours` that are as thin.
@@ -319,6 +331,30 @@ impl Observer {
         self.clues.forget_beside(neighbours);
     }
 
+    /// The evidence of the run of rows that ends here, for a column of this name whose other columns were looked at too.
+    /// What is seen next is of another run: joined in their order, the runs are the whole. What is remembered of
+    /// values goes on, and changes no result.
+    ///
+    /// ```
+    /// use metachron_core::evidence::{Neighbours, ObserveOptions, Observer};
+    /// let mut observer = Observer::new(ObserveOptions::default(), 0);
+    /// let mut run = |values: [&str; 2]| {
+    ///     (1..).zip(values).for_each(|(row, value)| observer.observe(row, value));
+    ///     observer.end_run("seen", &Neighbours::default())
+    /// };
+    /// let (first, next) = (run(["03/04/2024", "13/04/2024"]), run(["03/04/2024", "04/05/2024"]));
+    /// assert_eq!(first.join(*next).unwrap().rows, 4);
+    /// ```
+    pub fn end_run(&mut self, own: &str, neighbours: &Neighbours) -> Box<Evidence> {
+        for at in 0..self.known.recent.len() {
+            self.settle_value(at);
+        }
+        self.known.end_run(&mut self.sums.evidence);
+        let mut evidence = self.sums.take(&self.plan.empty);
+        evidence.clues = self.clues.take().finish(self.plan.part, neighbours, own);
+        evidence
+    }
+
     /// The evidence of all values that were looked at.
     pub fn finish(self) -> Evidence {
         *self.finish_among("", &Neighbours::default())
@@ -326,15 +362,10 @@ impl Observer {
 
     /// The same for the column of this name, whose other columns were looked at too.
     pub fn finish_among(mut self, own: &str, neighbours: &Neighbours) -> Box<Evidence> {
-        self.settle();
-        let Sums { mut evidence, groups, .. } = self.sums;
-        evidence.zones.finish();
-        evidence.clues = self.clues.finish(self.plan.part, neighbours, own);
-        // Of placeholders alone nothing is said.
-        let groups = groups.into_iter().filter(|(_, group)| !group.tallies.is_empty());
-        evidence.groups = groups.collect();
+        let thinned = self.sums.evidence.thinned;
+        let mut evidence = self.end_run(own, neighbours);
         // Some of it may be younger than what was thinned.
-        evidence.keep_as_thin();
+        evidence.thin(thinned);
         evidence
     }
 }

@@ -40,6 +40,20 @@ impl Sums {
         Sums { evidence: Box::new(evidence), groups: Vec::new(), read: Vec::new() }
     }
 
+    /// The evidence of the rows so far, without the clues; then it is that of none.
+    pub(super) fn take(&mut self, empty: &Evidence) -> Box<Evidence> {
+        let mut evidence = std::mem::replace(&mut self.evidence, Box::new(empty.clone()));
+        evidence.zones.finish();
+        // Of placeholders alone nothing is said.
+        let groups = self.groups.iter_mut().filter(|(_, group)| !group.tallies.is_empty());
+        let taken = groups.map(|(form, group)| {
+            let none = Group::new(group.all_digits);
+            (form.clone(), std::mem::replace(group, none))
+        });
+        evidence.groups = taken.collect();
+        evidence
+    }
+
     /// Whether a normalised value is a date only in form.
     fn is_placeholder(plan: &ObservePlan, value: &str) -> bool {
         let missing = &plan.options.missing;
@@ -82,6 +96,9 @@ impl Sums {
     ) {
         let SameRows { value, rows, is_new, has_names, own } = same;
         let (options, evidence) = (&plan.options, &mut *self.evidence);
+        if known.tally.rows == 0 {
+            known.tally.lowest = witness();
+        }
         known.tally.rows += rows;
         if Sums::is_placeholder(plan, value) {
             evidence.placeholder += rows;

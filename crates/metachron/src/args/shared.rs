@@ -59,6 +59,9 @@ pub struct Input {
     /// The day that counts as today, or the instant that counts as now [default: the clock]
     #[arg(long, value_name = "DATE|INSTANT")]
     pub as_of: Option<AsOf>,
+    /// Work on so many threads [default: as many as there are processors]
+    #[arg(long, value_name = "N", value_parser = values::threads)]
+    pub threads: Option<usize>,
 }
 
 /// How a report is shown.

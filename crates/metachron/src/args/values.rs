@@ -19,6 +19,12 @@ pub fn from_one(text: &str) -> Result<u64, String> {
     number.ok_or_else(|| "is no whole number from 1 on".to_owned())
 }
 
+/// A number of threads.
+pub fn threads(text: &str) -> Result<usize, String> {
+    let number = text.parse().ok().filter(|number| (1..=256).contains(number));
+    number.ok_or_else(|| "is no whole number from 1 to 256".to_owned())
+}
+
 /// A number of things of which there may be none.
 pub fn from_zero(text: &str) -> Result<u64, String> {
     text.parse().map_err(|_| "is no whole number from 0 on".to_owned())

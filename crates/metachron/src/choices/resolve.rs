@@ -59,6 +59,8 @@ pub struct Choices {
     pub first_rows: Option<u64>,
     /// Bytes that what is seen of the columns of a table may take.
     pub evidence_room: usize,
+    /// On how many threads rows are gone through.
+    pub threads: usize,
     /// Passwords of database servers.
     pub secrets: Secrets,
     /// Whether long work is shown on a terminal.
@@ -106,6 +108,7 @@ impl Choices {
             keeps_placeholders: columns.keep_placeholders || saved_placeholders,
             first_rows: None,
             evidence_room: evidence_room(&input.written),
+            threads: input.threads.unwrap_or(ambient.processors),
             secrets: ambient.secrets.clone(),
             shows_progress: ambient.stderr_is_terminal && !input.quiet,
             line: line.clone(),

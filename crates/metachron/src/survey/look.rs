@@ -16,7 +16,7 @@ use super::plan::{ColumnPlan, asserted, observe_options, own_epoch};
 use crate::choices::Choices;
 use crate::intake::Intake;
 use crate::message::Failure;
-use crate::pass::{Pass, Passed, Rows};
+use crate::pass::{Pass, PassInRuns, Passed, Rows};
 
 /// A table whose columns are looked at, and which of all parts it is.
 #[derive(Clone, Copy)]
@@ -111,50 +111,89 @@ impl Viewer<'_> {
         };
         let pass = Look {
             columns: columns.iter().map(|(plan, options)| (*plan, observed(options))).collect(),
-            // What was seen first stays beside what is seen next.
-            room: choices.evidence_room / 2,
-        };
-        let tally = Sight {
-            observers: pass.columns.iter().map(|(_, plan)| Observer::of(plan.clone())).collect(),
             neighbours: Neighbours::of(names),
             blank: intake.table.header.unnamed(),
-            thinning: Thinning::NONE,
-            unweighed: 0,
+            // What was seen first stays beside what is seen next.
+            room: choices.evidence_room / 2,
+            is_in_runs: columns.len() <= MOST_IN_RUNS,
         };
         let rows = Rows::all(intake)
             .first(choices.first_rows)
             .showing(&intake.path, choices.shows_progress);
-        let Passed { tally, lines, is_part } = rows.drive(&pass, tally)?;
-        let Sight { observers, neighbours, blank, .. } = tally;
-        let evidence = pass
-            .columns
-            .iter()
-            .zip(observers)
-            .map(|((plan, _), observer)| observer.finish_among(&plan.name, &neighbours))
-            .collect();
+        let (Sight { evidence, blank }, lines, is_part) = if pass.is_in_runs {
+            let mut all: Option<Sight> = None;
+            let Passed { lines, is_part, .. } =
+                rows.drive_in_runs(&pass, choices.threads, |next| {
+                    all = Some(match all.take() {
+                        Some(sight) => sight.join(next, pass.room),
+                        None => next,
+                    });
+                    Ok(())
+                })?;
+            (all.unwrap_or_else(|| pass.tally()), lines, is_part)
+        } else {
+            let Passed { tally, lines, is_part } = rows.drive(&pass, pass.tally())?;
+            (tally, lines, is_part)
+        };
         Ok(SeenTable { evidence, lines, blank, is_part })
     }
 }
+
+/// Tables of more columns are looked at in one run: each run has evidence of its own for each column.
+const MOST_IN_RUNS: usize = 128;
 
 /// Looking at columns.
 struct Look<'c> {
     /// Where each stands, and how it is looked at.
     columns: Vec<(&'c ColumnPlan, Arc<ObservePlan>)>,
+    /// The other columns, as they are before the first row.
+    neighbours: Neighbours,
+    /// Columns without a name.
+    blank: Vec<usize>,
     /// Bytes that what is seen of all of them may take.
     room: usize,
+    /// Whether the rows are gone through in runs: then what is kept hangs on these and not on who looks.
+    is_in_runs: bool,
 }
 
 /// What the rows show.
 struct Sight {
-    observers: Vec<Observer>,
-    neighbours: Neighbours,
+    /// The evidence of each column; nothing before the rows have ended.
+    #[expect(clippy::vec_box, reason = "it is large, and goes on from list to list")]
+    evidence: Vec<Box<Evidence>>,
+    /// Columns without a name and without a value.
     blank: Vec<usize>,
-    thinning: Thinning,
-    /// Cells that were looked at since it was last weighed.
-    unweighed: usize,
 }
 
 impl Sight {
+    /// The same with the next rows, where all of it takes no more room than this.
+    fn join(self, next: Sight, room: usize) -> Sight {
+        let both = self.evidence.into_iter().zip(next.evidence);
+        // Runs of one column are looked at in the same way.
+        let joined = both.filter_map(|(own, next)| own.join(*next).ok().map(Box::new));
+        let mut evidence: Vec<Box<Evidence>> = joined.collect();
+        while evidence.iter().map(|own| own.weight()).sum::<usize>() > room {
+            let thinned = evidence.iter().map(|own| own.thinned).max().unwrap_or_default();
+            let Some(thinner) = thinned.more() else { break };
+            evidence.iter_mut().for_each(|own| own.thin(thinner));
+        }
+        let blank = self.blank.into_iter().filter(|column| next.blank.contains(column)).collect();
+        Sight { evidence, blank }
+    }
+}
+
+/// What a worker looks with.
+struct Eyes {
+    observers: Vec<Observer>,
+    neighbours: Neighbours,
+    thinning: Thinning,
+    /// Cells that were looked at since it was last weighed.
+    unweighed: usize,
+    cell: String,
+    beside: String,
+}
+
+impl Eyes {
     /// Keeps less of what takes too much room, of all columns alike.
     fn keep_within(&mut self, room: usize) {
         while self.observers.iter().map(Observer::weight).sum::<usize>() > room {
@@ -168,35 +207,36 @@ impl Sight {
     }
 }
 
-/// The texts of cells.
-#[derive(Default)]
-struct Buffers {
-    cell: String,
-    beside: String,
-}
-
 impl Pass for Look<'_> {
     type Scratch<'p>
-        = Buffers
+        = Eyes
     where
         Self: 'p;
     type Tally = Sight;
 
-    fn scratch(&self) -> Buffers {
-        Buffers::default()
+    fn scratch(&self) -> Eyes {
+        Eyes {
+            observers: self.columns.iter().map(|(_, plan)| Observer::of(plan.clone())).collect(),
+            neighbours: self.neighbours.clone(),
+            thinning: Thinning::NONE,
+            unweighed: 0,
+            cell: String::new(),
+            beside: String::new(),
+        }
     }
 
-    fn observe(&self, number: u64, row: &Row<'_>, scratch: &mut Buffers, tally: &mut Sight) {
+    fn observe(&self, number: u64, row: &Row<'_>, eyes: &mut Eyes, tally: &mut Sight) {
         /// So many cells take a few milliseconds, and far less room than there is.
         const CELLS: usize = 16_384;
-        tally.unweighed += self.columns.len();
-        if tally.unweighed >= CELLS {
-            tally.unweighed = 0;
-            tally.keep_within(self.room);
+        if !self.is_in_runs {
+            eyes.unweighed += self.columns.len();
+            if eyes.unweighed >= CELLS {
+                eyes.unweighed = 0;
+                eyes.keep_within(self.room);
+            }
         }
-        let Sight { observers, neighbours, blank, .. } = tally;
-        let Buffers { cell, beside } = scratch;
-        blank.retain(|column| match row.cell(*column, cell) {
+        let Eyes { observers, neighbours, cell, beside, .. } = eyes;
+        tally.blank.retain(|column| match row.cell(*column, cell) {
             Value::Missing => true,
             Value::Text(text) => text.trim().is_empty(),
             Value::Number(_) | Value::Typed(_) | Value::Fault(..) => false,
@@ -213,6 +253,21 @@ impl Pass for Look<'_> {
             let day = observer.observe_among(place, row.cell(plan.index, cell), neighbours);
             neighbours.note(plan.index, day);
         }
+    }
+
+    fn end(&self, eyes: &mut Eyes, tally: &mut Sight) {
+        let Eyes { observers, neighbours, .. } = eyes;
+        let observed = self.columns.iter().zip(observers);
+        let evidence =
+            observed.map(|((plan, _), observer)| observer.end_run(&plan.name, neighbours));
+        tally.evidence = evidence.collect();
+        *neighbours = self.neighbours.clone();
+    }
+}
+
+impl PassInRuns for Look<'_> {
+    fn tally(&self) -> Sight {
+        Sight { evidence: Vec::new(), blank: self.blank.clone() }
     }
 }
 

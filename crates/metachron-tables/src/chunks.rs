@@ -1,0 +1,196 @@
+//! Cuts delimited text into chunks of whole records, so that each can be gone through by itself.
+//!
+//! Where a record ends hangs on all quotes before it, so text is cut from its beginning on. Where it has no quotes that
+//! is done by its line breaks alone; else record by record.
+
+use std::io::{self, Read};
+use std::ops::Range;
+
+use memchr::{memchr, memchr_iter, memrchr_iter};
+
+use crate::delimited::{Scan, scan};
+use crate::dialect::Dialect;
+use crate::error::TableError;
+
+/// Bytes of a chunk, more or less.
+const CHUNK: usize = 2 * 1024 * 1024;
+/// Bytes that are kept back for the last chunk at most.
+const HELD: usize = 256 * 1024;
+
+/// Some whole records of a table, which follow each other.
+#[derive(Debug, Default)]
+pub struct Chunk {
+    /// The records.
+    pub(crate) text: Vec<u8>,
+    /// The line where the first of them begins; the first line is 1.
+    pub(crate) line: u64,
+    /// How many rows there are before them.
+    pub(crate) rows: u64,
+    /// Whether no record follows.
+    pub(crate) is_last: bool,
+}
+
+/// How chunks are cut.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Cutting {
+    pub dialect: Dialect,
+    /// Bytes of the longest record.
+    pub limit: usize,
+    /// Whether an empty line is no row.
+    pub blank_is_no_row: bool,
+    /// So many records at least stand in the last chunk, if there are as many: its end may be no rows.
+    pub held: usize,
+    /// Bytes of a chunk, more or less.
+    pub size: usize,
+}
+
+impl Cutting {
+    /// The usual way, where so many records are held back.
+    pub(crate) fn new(dialect: Dialect, limit: usize, held: usize) -> Cutting {
+        Cutting { dialect, limit, blank_is_no_row: true, held, size: CHUNK }
+    }
+}
+
+/// The chunks of a text, one after the other.
+pub struct Chunks {
+    input: Box<dyn Read + Send>,
+    cutting: Cutting,
+    /// What is read and not cut yet.
+    unread: Vec<u8>,
+    line: u64,
+    rows: u64,
+    is_over: bool,
+}
+
+/// Whole records at the beginning of a text.
+#[derive(Debug, Default, Clone, Copy, PartialEq, Eq)]
+struct Records {
+    bytes: usize,
+    lines: u64,
+    rows: u64,
+}
+
+impl Chunks {
+    /// Of a text of which so much is read already, and which goes on at this line.
+    pub(crate) fn of(
+        input: Box<dyn Read + Send>,
+        unread: &[u8],
+        line: u64,
+        cutting: Cutting,
+    ) -> Chunks {
+        Chunks { input, cutting, unread: unread.to_vec(), line, rows: 0, is_over: false }
+    }
+
+    /// The next chunk, in the `room` that another one had.
+    ///
+    /// What is wrong with a record shows to whoever goes through the chunk.
+    ///
+    /// # Errors
+    /// If the input cannot be read.
+    pub fn next(&mut self, room: Chunk) -> Result<Option<Chunk>, TableError> {
+        if self.is_over {
+            return Ok(None);
+        }
+        let mut text = std::mem::replace(&mut self.unread, room.text);
+        self.unread.clear();
+        let (line, rows) = (self.line, self.rows);
+        let mut wanted = self.cutting.size.max(text.len());
+        loop {
+            self.is_over = self.fill(&mut text, wanted)?;
+            if self.is_over {
+                return Ok(Some(Chunk { text, line, rows, is_last: true }));
+            }
+            if let Some(records) = self.cutting.cut(&text) {
+                self.unread.extend_from_slice(&text[records.bytes..]);
+                text.truncate(records.bytes);
+                self.line += records.lines;
+                self.rows += records.rows;
+                return Ok(Some(Chunk { text, line, rows, is_last: false }));
+            }
+            // A record without an end shows so once it is read.
+            if text.len() >= self.cutting.limit.saturating_add(self.cutting.size) {
+                self.is_over = true;
+                return Ok(Some(Chunk { text, line, rows, is_last: true }));
+            }
+            wanted = 2 * text.len().max(1);
+        }
+    }
+
+    /// Reads until a text has so many bytes; whether it has all that there are.
+    fn fill(&mut self, text: &mut Vec<u8>, wanted: usize) -> Result<bool, TableError> {
+        let mut end = text.len();
+        text.resize(wanted.max(end), 0);
+        let is_over = loop {
+            if end == text.len() {
+                break false;
+            }
+            match self.input.read(&mut text[end..]) {
+                Ok(0) => break true,
+                Ok(read) => end += read,
+                Err(error) if error.kind() == io::ErrorKind::Interrupted => {}
+                Err(error) => {
+                    self.is_over = true;
+                    return Err(error.into());
+                }
+            }
+        };
+        text.truncate(end);
+        Ok(is_over)
+    }
+}
+
+impl Cutting {
+    /// The records at the beginning of a text, without those that are held back; none where it has too few.
+    fn cut(&self, text: &[u8]) -> Option<Records> {
+        let has_quotes = memchr(self.dialect.quote.byte(), text).is_some();
+        let is_break = |at: usize| text.get(at + 1) == Some(&b'\n');
+        // The last byte may be the first half of a line break: then it is behind the cut.
+        let body = &text[..text.len().saturating_sub(1)];
+        if has_quotes || !memchr_iter(b'\r', body).all(is_break) {
+            return self.cut_by_record(text);
+        }
+        let ends = || memrchr_iter(b'\n', text).map(|at| at + 1);
+        let bytes = ends()
+            .enumerate()
+            .find(|(behind, end)| *behind > self.held || text.len() - end >= HELD)?;
+        let bytes = bytes.1;
+        let mut records = Records { bytes, ..Records::default() };
+        let mut begin = 0;
+        for at in memchr_iter(b'\n', &text[..bytes]) {
+            records.lines += 1;
+            records.rows += u64::from(!self.passes_over(&text[begin..=at]));
+            begin = at + 1;
+        }
+        Some(records)
+    }
+
+    /// The same where quotes decide where records end.
+    fn cut_by_record(&self, text: &[u8]) -> Option<Records> {
+        let quote = self.dialect.quote.byte();
+        let mut fields: Vec<Range<usize>> = Vec::new();
+        // The last few places where it can be cut.
+        let mut ends: Vec<Records> = Vec::new();
+        let mut records = Records::default();
+        while let Scan::Record(length) =
+            scan(&text[records.bytes..], false, self.dialect, &mut fields)
+        {
+            let record = &text[records.bytes..records.bytes + length];
+            let inside = match memchr(quote, record) {
+                Some(_) => memchr_iter(b'\n', &record[..length - 1]).count() as u64,
+                None => 0,
+            };
+            records.bytes += length;
+            records.lines += 1 + inside;
+            records.rows += u64::from(!self.passes_over(record));
+            ends.push(records);
+        }
+        let behind = |at: usize| ends.len() - 1 - at;
+        let is_far = |at: &usize| behind(*at) > self.held || text.len() - ends[*at].bytes >= HELD;
+        (0..ends.len()).rev().find(is_far).map(|at| ends[at])
+    }
+
+    /// Whether a record is an empty line, and that is no row.
+    fn passes_over(&self, record: &[u8]) -> bool {
+        self.blank_is_no_row && matches!(record, b"\n" | b"\r\n" | b"\r")
+    }
+}
