@@ -194,3 +194,109 @@ impl Cutting {
         self.blank_is_no_row && matches!(record, b"\n" | b"\r\n" | b"\r")
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use std::io::Cursor;
+
+    use proptest::prelude::*;
+
+    use super::*;
+    use crate::delimited::RecordReader;
+    use crate::dialect::{Delimiter, Escape, Quote};
+
+    /// Records as they stand, each with its line and whether it is a row, and what is wrong with the next one.
+    type Seen = (Vec<(String, u64, u64)>, Option<String>);
+
+    /// Goes through records of which so many rows stand before the first.
+    fn seen<R: Read>(mut records: RecordReader<R>, mut rows: u64) -> Seen {
+        let mut seen = Vec::new();
+        loop {
+            match records.next_record() {
+                Ok(Some(record)) => {
+                    rows += u64::from(!record.is_blank());
+                    seen.push((record.text().to_owned(), record.line(), rows));
+                }
+                Ok(None) => return (seen, None),
+                Err(error) => return (seen, Some(format!("{error:?}"))),
+            }
+        }
+    }
+
+    fn in_chunks(text: &str, cutting: Cutting) -> (Seen, Vec<usize>) {
+        let mut chunks = Chunks::of(Box::new(Cursor::new(text.to_owned())), b"", 1, cutting);
+        let (mut all, mut wrong, mut counts) = (Vec::new(), None, Vec::new());
+        let mut room = Chunk::default();
+        while let Ok(Some(chunk)) = chunks.next(room) {
+            let records =
+                RecordReader::new(&chunk.text[..], cutting.dialect).going_on_at(chunk.line);
+            let (own, error) = seen(records, chunk.rows);
+            counts.push(own.len());
+            assert!(wrong.is_none(), "a chunk behind what is wrong");
+            (wrong, room) = (error, chunk);
+            all.extend(own);
+        }
+        ((all, wrong), counts)
+    }
+
+    fn dialects() -> impl Strategy<Value = Dialect> {
+        let quotes = prop::sample::select(vec![Quote::Double, Quote::Single]);
+        let escapes = prop::sample::select(vec![Escape::Doubled, Escape::Backslash]);
+        (quotes, escapes, any::<bool>()).prop_map(|(quote, escape, spaced)| Dialect {
+            delimiter: Delimiter::Comma,
+            quote,
+            escape,
+            spaced,
+        })
+    }
+
+    proptest! {
+        #![proptest_config(ProptestConfig::with_cases(4_000))]
+
+        /// Wherever quotes stand, and however small chunks are, records are those of the whole text.
+        #[test]
+        fn chunks_have_the_records_of_the_whole(
+            parts in prop::collection::vec(
+                prop::sample::select(vec![
+                    "a", "bc", ",", ",", "\n", "\n", "\n", "\r\n", "\r", "\"", "\"\"", ",\"", "\",", "'", " ", "\\", "é",
+                ]),
+                0..120,
+            ),
+            dialect in dialects(),
+            (size, held) in (1..64_usize, 0..4_usize),
+        ) {
+            let text = parts.concat();
+            let cutting = Cutting { size, ..Cutting::new(dialect, 1_000_000, held) };
+            let whole = seen(RecordReader::new(text.as_bytes(), dialect).going_on_at(1), 0);
+            let (own, counts) = in_chunks(&text, cutting);
+            prop_assert_eq!(&own, &whole);
+            // The last one has those that may be no rows.
+            if whole.1.is_none() && counts.len() > 1 {
+                prop_assert!(counts.last().is_some_and(|last| *last >= held));
+            }
+        }
+    }
+
+    #[test]
+    fn a_long_text_without_quotes_is_cut_by_its_line_breaks() {
+        let dialect = Dialect::from(Delimiter::Comma);
+        let lines: String = (0..100_000).map(|row| format!("{row},x\n")).collect();
+        for text in [lines.clone(), lines.replace('\n', "\r\n"), lines.replace("7,x\n", "\n")] {
+            let cutting = Cutting { size: 10_000, ..Cutting::new(dialect, 1_000_000, 50) };
+            let (own, counts) = in_chunks(&text, cutting);
+            assert_eq!(own, seen(RecordReader::new(text.as_bytes(), dialect).going_on_at(1), 0));
+            assert!(counts.len() > 50 && counts.iter().all(|count| *count < 10_000));
+        }
+    }
+
+    #[test]
+    fn a_record_without_an_end_takes_no_more_room_than_there_is() {
+        let endless = std::io::repeat(b'a');
+        let cutting = Cutting { size: 100, ..Cutting::new(Delimiter::Comma.into(), 10_000, 0) };
+        let mut chunks = Chunks::of(Box::new(endless), b"", 1, cutting);
+        let chunk = chunks.next(Chunk::default()).unwrap().unwrap();
+        assert!(chunk.is_last && chunk.text.len() < 30_000);
+        let records = RecordReader::new(&chunk.text[..], Delimiter::Comma).limited(10_000);
+        assert!(matches!(seen(records, 0), (none, Some(_)) if none.is_empty()));
+    }
+}

@@ -90,7 +90,7 @@ impl<R: Read> RecordReader<R> {
 
     /// The same, in the middle of a file: the input begins at this line.
     #[must_use]
-    pub(crate) fn from_line(mut self, line: u64) -> Self {
+    pub(crate) fn going_on_at(mut self, line: u64) -> Self {
         (self.started, self.line) = (true, line);
         self
     }

@@ -42,7 +42,7 @@ pub enum JsonForm {
 }
 
 /// A table that is being written.
-#[derive(Debug)]
+#[derive(Debug, Clone)]
 pub struct Sink<'t> {
     table: &'t Table,
     target: Target,
@@ -151,6 +151,19 @@ impl<'t> Sink<'t> {
         self.put(row, new)?;
         let Range { start, end } = self.own;
         Ok([&self.line[..start], &self.line[start..end], &self.line[end..]])
+    }
+
+    /// Whether records stay what they are, so that each can be written by itself.
+    pub fn keeps_records(&self) -> bool {
+        matches!(self.target, Target::Delimited(own) if self.keeps_delimiter(own))
+    }
+
+    /// Adds a row of a table whose records stay what they are to a text.
+    pub fn push(&mut self, text: &mut Vec<u8>, row: &Row<'_>, new: &[String]) {
+        if let (Target::Delimited(delimiter), Row::Delimited(record)) = (self.target, row) {
+            self.record(record, new, delimiter);
+            text.extend_from_slice(self.line.as_bytes());
+        }
     }
 
     /// Whether the table is delimited so already.

@@ -510,7 +510,7 @@ impl Table {
         };
         let mut records = RecordReader::new(chunk.text.as_slice(), *dialect)
             .limited(self.longest_record)
-            .from_line(chunk.line);
+            .going_on_at(chunk.line);
         let width = self.header.names.len();
         let mut lines = Lines::default();
         let mut footers = Footers::default();

@@ -352,13 +352,14 @@ struct Sieve {
     /// Rows by which orders fit; there are few ways.
     rows: [(Fits, u32); 6],
     is_over: bool,
-    recent: [u64; RECENT],
+    /// Hashes of dates that were seen, each in the place of its low bits: a few at first, and more where they are many.
+    recent: Vec<u64>,
     /// Rows that are too many for what is counted above.
     beside: Beside,
 }
 
-/// Dates that a sieve remembers.
-const RECENT: usize = 16;
+/// Dates that a sieve remembers at first, a power of two.
+const RECENT: usize = 8;
 
 impl ClueGatherer {
     /// The numbers of a form whose orders differ, and of what is written around its date.
@@ -610,7 +611,7 @@ impl Sieve {
             ceiling: u64::MAX,
             rows: [(Fits::default(), 0); 6],
             is_over: false,
-            recent: [0; RECENT],
+            recent: vec![0; RECENT],
             beside: Beside::new(),
         }
     }
@@ -626,11 +627,18 @@ impl Sieve {
             self.is_over = true;
             return;
         }
-        let recent = &mut self.recent[hash as usize % RECENT];
+        let mask = self.recent.len() - 1;
+        let recent = &mut self.recent[hash as usize & mask];
         if *recent != hash {
             *recent = hash;
-            self.beside.dates.insert_hashed(hash, written, fits);
-            self.ceiling = self.beside.dates.ceiling();
+            let dates = &mut self.beside.dates;
+            dates.insert_hashed(hash, written, fits);
+            self.ceiling = dates.ceiling();
+            // As long as there are twice as many places as dates, few of them share one.
+            if dates.len() > mask / 2 {
+                self.recent.clear();
+                self.recent.resize(4 * (mask + 1), 0);
+            }
         }
     }
 
@@ -642,7 +650,7 @@ impl Sieve {
 
     /// About how many bytes it takes, apart from its own size.
     fn weight(&self) -> usize {
-        self.beside.dates.weight()
+        self.beside.dates.weight() + size_of::<u64>() * self.recent.capacity()
     }
 
     fn finish(mut self) -> Beside {

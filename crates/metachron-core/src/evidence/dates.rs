@@ -60,6 +60,11 @@ impl DistinctDates {
         }
     }
 
+    /// How many are kept.
+    pub(super) fn len(&self) -> usize {
+        self.kept.len()
+    }
+
     /// About how many bytes they take.
     pub(super) fn weight(&self) -> usize {
         const OF_DATE: usize = 40;

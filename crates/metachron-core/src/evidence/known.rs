@@ -345,7 +345,7 @@ impl KnownShapes {
         let seen = self.all.iter_mut().filter(|(_, own)| own.tally.rows > 0);
         let mut seen: Vec<(&Shape, &mut KnownShape)> =
             seen.map(|(shape, own)| (&*shape, own)).collect();
-        seen.sort_by(|(a, _), (b, _)| a.cmp(b));
+        seen.sort_by_key(|(shape, _)| *shape);
         for (shape, KnownShape { tally, family, .. }) in seen {
             let form = family.as_ref().map(|family| Box::new(family.form.clone()));
             let none = ShapeTally { rows: 0, fits: 0, full_names: false, ..tally.clone() };

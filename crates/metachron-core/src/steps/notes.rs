@@ -29,6 +29,12 @@ impl RowNotes {
 }
 
 impl Notes {
+    /// What steps did in these rows and the next ones.
+    pub fn join(&mut self, next: Notes) {
+        self.clamped += next.clamped;
+        self.merged.join(next.merged);
+    }
+
     /// One more row.
     pub(super) fn add(&mut self, row: &RowNotes) {
         self.clamped += row.clamped;

@@ -172,6 +172,19 @@ pub struct Counts {
     pub contested: u64,
 }
 
+impl Counts {
+    /// What becomes of these rows and the next ones.
+    pub fn join(&mut self, next: Counts) {
+        let Counts { rows, read, missing, placeholder, unreadable, contested } = next;
+        self.rows += rows;
+        self.read += read;
+        self.missing += missing;
+        self.placeholder += placeholder;
+        self.unreadable += unreadable;
+        self.contested += contested;
+    }
+}
+
 /// One of the ways to read the forms of a column.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Contender {

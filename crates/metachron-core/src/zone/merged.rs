@@ -37,6 +37,13 @@ impl Clock {
 pub struct MergedRows(BTreeMap<(&'static str, &'static str), u64>);
 
 impl MergedRows {
+    /// These rows and the next ones.
+    pub fn join(&mut self, next: MergedRows) {
+        for (zones, rows) in next.0 {
+            *self.0.entry(zones).or_default() += rows;
+        }
+    }
+
     /// One more row.
     pub fn count(&mut self, Merged { zone, other }: Merged) {
         *self.0.entry((zone.name(), other.name())).or_default() += 1;

@@ -18,6 +18,7 @@ const GROUPS: [(&str, &[&str]); 9] = [
             "no-header",
             "max-record",
             "max-evidence",
+            "threads",
             "first-rows",
             "merge",
         ],

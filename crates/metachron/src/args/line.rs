@@ -30,6 +30,9 @@ struct TypedOption {
 /// The options that say where the output goes; they are said last, and the first has a short name.
 const OUTPUTS: [&str; 2] = ["output", "output-dir"];
 
+/// Options that change no result, and are no part of what is to be typed again.
+const WITHOUT_RESULT: [&str; 1] = ["threads"];
+
 impl CommandLine {
     /// What was typed.
     pub fn of(matches: &ArgMatches) -> CommandLine {
@@ -59,6 +62,7 @@ impl CommandLine {
                 values.push((place, parts.join(",")));
             }
             match own.get_long() {
+                Some(name) if WITHOUT_RESULT.contains(&name) => {}
                 None => line.operands.extend(values.into_iter().map(|(_, value)| value)),
                 Some(name) => options.extend(values.into_iter().map(|(place, value)| {
                     let value = own.get_action().takes_values().then_some(value);

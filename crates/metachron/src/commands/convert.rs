@@ -12,8 +12,8 @@ use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::{Choices, Decisions, Wrong, clock, suggested_output};
 use crate::conversion::{
-    ConversionOptions, ConversionPlan, Looks, Rejects, TableOutput, Unread, check_early,
-    described_in, gather_facts,
+    ConversionOptions, ConversionPlan, ConvertText, Looks, RejectRows, Rejects, TableOutput,
+    Unread, check_early, described_in, gather_facts,
 };
 use crate::exit::Exit;
 use crate::interrupt;
@@ -238,17 +238,39 @@ fn write(
         None => None,
     };
     let rows = Rows::all(intake).showing(output, choices.shows_progress);
-    let Passed { tally, lines, .. } =
-        rows.drive_into(plan, plan.tally(), |number, row, converted, tally| {
-            if !converted.is_written {
-                return Ok(());
+    // A series goes on from row to row.
+    let alone = out.rows_alone().filter(|_| plan.series.is_empty());
+    let (tally, lines) = if let Some((sink, mut out)) = alone {
+        let (columns, lists_rejects) = (intake.names().len(), rejects.is_some());
+        let pass = ConvertText { plan, sink, columns, lists_rejects };
+        let mut all = plan.tally();
+        let Passed { lines, .. } = rows.drive_in_runs(&pass, choices.threads, |run| {
+            out.write(&run.text)?;
+            if let (Some(rejects), Some(mut rows)) = (&mut rejects, run.rejects) {
+                rejects.write(&mut rows)?;
             }
-            out.row(converted, row)?;
-            if converted.reject(number, row, rejects.as_mut())? {
-                tally.unread.note(number);
-            }
+            all.join(run.tally);
             Ok(())
         })?;
+        (all, lines)
+    } else {
+        let mut rejected = rejects.as_ref().map(|_| RejectRows::of(intake.names().len()));
+        let Passed { tally, lines, .. } =
+            rows.drive_into(plan, plan.tally(), |number, row, converted, tally| {
+                if !converted.is_written {
+                    return Ok(());
+                }
+                out.row(converted, row)?;
+                if converted.reject(number, row, rejected.as_mut()) {
+                    tally.unread.note(number);
+                }
+                match (&mut rejects, &mut rejected) {
+                    (Some(rejects), Some(rows)) => rejects.write(rows),
+                    _ => Ok(()),
+                }
+            })?;
+        (tally, lines)
+    };
     if let Some(rejects) = rejects {
         rejects.finish()?;
     }

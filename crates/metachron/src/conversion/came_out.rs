@@ -90,6 +90,17 @@ fn scattered(row: u64) -> u64 {
 }
 
 impl CameOut {
+    /// What the values of these rows and the next ones have come to.
+    pub fn join(&mut self, next: CameOut) {
+        self.timeline = std::mem::take(&mut self.timeline).join(next.timeline);
+        self.first = self.first.take().or(next.first);
+        self.last = next.last.or(self.last.take());
+        self.forms.extend(next.forms);
+        self.drawn.extend(next.drawn);
+        self.drawn.sort_by_key(|(hash, _)| *hash);
+        self.drawn.truncate(DRAWN);
+    }
+
     /// An example of each written form, the most frequent first.
     pub fn of_forms(&self) -> Vec<&Sample> {
         let mut forms: Vec<&(usize, Sample)> = self.forms.iter().collect();

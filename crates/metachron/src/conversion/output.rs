@@ -187,13 +187,7 @@ impl<'t> TableOutput<'t> {
 
     /// Writes a row.
     pub fn row(&mut self, converted: &mut ConvertedRow<'_>, row: &Row<'_>) -> Result<(), Failure> {
-        // Whoever stops the work keeps what was there before.
-        if interrupted() {
-            return Err(Failure::could_not(format!(
-                "interrupted; {} is as it was before",
-                shown_output(self.path)
-            )));
-        }
+        refuse_interruption(self.path)?;
         let key = self.sorting.map(|sorting| converted.key(sorting, row).to_vec());
         let path = self.path;
         match (&mut self.to, &mut self.sorter, key) {
@@ -226,6 +220,17 @@ impl<'t> TableOutput<'t> {
                     _ => writer.row(&cells).map_err(|error| undelivered(path, error)),
                 }
             }
+        }
+    }
+
+    /// What makes the text of rows, and where that goes, if each row can be written by itself: delimited text that stays
+    /// such, in its order.
+    pub fn rows_alone(&mut self) -> Option<(Sink<'t>, TextOutput<'_>)> {
+        match &mut self.to {
+            To::Text { sink, out } if self.sorter.is_none() && sink.keeps_records() => {
+                Some((Sink::clone(sink), TextOutput { path: self.path, out }))
+            }
+            _ => None,
         }
     }
 
@@ -270,6 +275,31 @@ impl<'t> TableOutput<'t> {
                 writer.finish().map_err(|error| undelivered(path, error))
             }
         }
+    }
+}
+
+/// An output that takes the text of rows.
+pub struct TextOutput<'o> {
+    path: &'o Path,
+    out: &'o mut Encode<Compressor<Output>>,
+}
+
+impl TextOutput<'_> {
+    /// Writes rows.
+    pub fn write(&mut self, rows: &[u8]) -> Result<(), Failure> {
+        refuse_interruption(self.path)?;
+        self.out.write_all(rows).map_err(|error| Failure::writing(self.path, &error))
+    }
+}
+
+/// Whoever stops the work keeps what was there before.
+fn refuse_interruption(path: &Path) -> Result<(), Failure> {
+    match interrupted() {
+        true => Err(Failure::could_not(format!(
+            "interrupted; {} is as it was before",
+            shown_output(path)
+        ))),
+        false => Ok(()),
     }
 }
 

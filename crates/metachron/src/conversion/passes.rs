@@ -1,14 +1,16 @@
 //! The passes of a conversion: one for each fact that only the whole table shows, and one that converts.
 
 use metachron_core::steps::Item;
+use metachron_tables::sink::Sink;
 use metachron_tables::table::Row;
 
 use super::plan::ConversionPlan;
+use super::rejects::RejectRows;
 use super::row::ConvertedRow;
 use super::tally::ConversionTally;
 use crate::intake::Intake;
 use crate::message::Failure;
-use crate::pass::{Pass, Rows};
+use crate::pass::{Pass, PassInRuns, Rows};
 
 /// Goes through the table for what made columns need to know of the whole of it.
 ///
@@ -46,6 +48,62 @@ impl Pass for ConversionPlan<'_> {
         tally: &mut ConversionTally,
     ) {
         scratch.take(number, row, tally);
+    }
+}
+
+/// Converting delimited text to such text, where each row can be written by itself.
+pub struct ConvertText<'p, 's> {
+    pub plan: &'p ConversionPlan<'s>,
+    /// What writes rows.
+    pub sink: Sink<'p>,
+    /// How many columns the table has.
+    pub columns: usize,
+    /// Whether cells that are not read are listed.
+    pub lists_rejects: bool,
+}
+
+/// What a run of rows comes to.
+pub struct ConvertedText {
+    /// What they add up to.
+    pub tally: ConversionTally,
+    /// The rows as they are written.
+    pub text: Vec<u8>,
+    /// Cells that are not read, if they are listed.
+    pub rejects: Option<RejectRows>,
+}
+
+impl<'s> Pass for ConvertText<'_, 's> {
+    type Scratch<'p>
+        = (ConvertedRow<'p>, Sink<'p>)
+    where
+        Self: 'p;
+    type Tally = ConvertedText;
+
+    fn scratch(&self) -> Self::Scratch<'_> {
+        (ConvertedRow::of(self.plan), self.sink.clone())
+    }
+
+    fn observe<'p>(
+        &'p self,
+        number: u64,
+        row: &Row<'_>,
+        (converted, sink): &mut Self::Scratch<'p>,
+        tally: &mut ConvertedText,
+    ) {
+        converted.take(number, row, &mut tally.tally);
+        if converted.is_written {
+            sink.push(&mut tally.text, row, converted.texts());
+            if converted.reject(number, row, tally.rejects.as_mut()) {
+                tally.tally.unread.note(number);
+            }
+        }
+    }
+}
+
+impl PassInRuns for ConvertText<'_, '_> {
+    fn tally(&self) -> ConvertedText {
+        let rejects = self.lists_rejects.then(|| RejectRows::of(self.columns));
+        ConvertedText { tally: self.plan.tally(), text: Vec::new(), rejects }
     }
 }
 

@@ -1,6 +1,6 @@
 //! The cells that were not read, each with its place and reason, as a table of its own.
 
-use std::io::{self, Write};
+use std::io::Write;
 use std::path::Path;
 
 use metachron_core::apply::Outcome;
@@ -23,7 +23,14 @@ use crate::words::{what_helps, why_unread, words};
 pub struct Rejects<'p> {
     path: &'p Path,
     out: Output,
+}
+
+/// Rows of a rejects file, as text.
+#[derive(Debug)]
+pub struct RejectRows {
+    /// How many columns the table has.
     columns: usize,
+    text: Vec<u8>,
 }
 
 /// A cell that was not read.
@@ -45,18 +52,41 @@ pub struct Reject<'r> {
 impl<'p> Rejects<'p> {
     /// Begins a rejects file with a column for each of the table's.
     pub fn create(path: &'p Path, names: &[String]) -> Result<Rejects<'p>, Failure> {
-        let failed = |error| Failure::writing(path, &error);
-        let mut rejects =
-            Rejects { path, out: Output::create(path).map_err(failed)?, columns: names.len() };
+        let out = Output::create(path).map_err(|error| Failure::writing(path, &error))?;
+        let mut rejects = Rejects { path, out };
         let own = ["row", "line", "column", "value", "code", "reason", "what_helps", "right_value"];
         let own = own.iter().map(|name| (*name).to_owned());
         let raw = names.iter().map(|name| format!("raw.{name}"));
-        rejects.write_row(own.chain(raw)).map_err(failed)?;
+        let mut heading = RejectRows::of(names.len());
+        heading.push_cells(own.chain(raw));
+        rejects.write(&mut heading)?;
         Ok(rejects)
     }
 
+    /// Adds rows, which are gone then.
+    ///
+    /// # Errors
+    /// They cannot be written.
+    pub fn write(&mut self, rows: &mut RejectRows) -> Result<(), Failure> {
+        let written = self.out.write_all(&rows.text);
+        rows.text.clear();
+        written.map_err(|error| Failure::writing(self.path, &error))
+    }
+
+    /// Completes the file.
+    pub fn finish(self) -> Result<(), Failure> {
+        self.out.finish().map_err(|error| Failure::writing(self.path, &error))
+    }
+}
+
+impl RejectRows {
+    /// None yet, of a table with so many columns.
+    pub fn of(columns: usize) -> RejectRows {
+        RejectRows { columns, text: Vec::new() }
+    }
+
     /// Adds a cell.
-    pub fn push(&mut self, reject: &Reject<'_>) -> Result<(), Failure> {
+    pub fn push(&mut self, reject: &Reject<'_>) {
         let outcome = plainest(reject.outcome, &reject.value, reject.kind);
         let own = [
             reject.row.to_string(),
@@ -68,7 +98,7 @@ impl<'p> Rejects<'p> {
             what_helps(&outcome).to_owned(),
             String::new(),
         ];
-        self.push_row(own, reject.raw)
+        self.push_row(own, reject.raw);
     }
 
     /// Adds a cell that could not be made.
@@ -79,7 +109,7 @@ impl<'p> Rejects<'p> {
         column: &str,
         inputs: &str,
         why: &Unmade,
-    ) -> Result<(), Failure> {
+    ) {
         let own = [
             number.to_string(),
             row.line().to_string(),
@@ -90,31 +120,25 @@ impl<'p> Rejects<'p> {
             "correct what it is derived from".to_owned(),
             String::new(),
         ];
-        self.push_row(own, row)
+        self.push_row(own, row);
     }
 
     /// What is said of a cell, and the whole raw row.
-    fn push_row(&mut self, own: [String; 8], row: &Row<'_>) -> Result<(), Failure> {
+    fn push_row(&mut self, own: [String; 8], row: &Row<'_>) {
         let mut buffer = String::new();
         let raw: Vec<String> =
             (0..self.columns).map(|index| row.cell(index, &mut buffer).to_text()).collect();
-        self.write_row(own.into_iter().chain(raw))
-            .map_err(|error| Failure::writing(self.path, &error))
+        self.push_cells(own.into_iter().chain(raw));
     }
 
-    /// Completes the file.
-    pub fn finish(self) -> Result<(), Failure> {
-        self.out.finish().map_err(|error| Failure::writing(self.path, &error))
-    }
-
-    fn write_row(&mut self, cells: impl Iterator<Item = String>) -> io::Result<()> {
+    fn push_cells(&mut self, cells: impl Iterator<Item = String>) {
         for (index, cell) in cells.enumerate() {
             if index > 0 {
-                self.out.write_all(b",")?;
+                self.text.push(b',');
             }
-            self.out.write_all(as_field(&cell, Delimiter::Comma).as_bytes())?;
+            self.text.extend_from_slice(as_field(&cell, Delimiter::Comma).as_bytes());
         }
-        self.out.write_all(b"\n")
+        self.text.push(b'\n');
     }
 }
 

@@ -13,16 +13,12 @@ use metachron_tables::table::Row;
 
 use super::made::{Kept, SoFar, item};
 use super::plan::ConversionPlan;
-use super::rejects::{Reject, Rejects, code, plainest};
+use super::rejects::{Reject, RejectRows, code, plainest};
 use super::sorting::Sorting;
-use super::tally::ConversionTally;
+use super::tally::{ConversionTally, MOST_ZONES};
 use super::typed::TypedColumn;
-use crate::message::Failure;
 use crate::survey::{SurveyedColumn, told};
 use crate::words::why_unread;
-
-/// So many different texts that name no zone are kept.
-const MOST_ZONES: usize = 100;
 
 /// What the new columns of a row are.
 #[derive(Default)]
@@ -314,16 +310,9 @@ impl<'p> ConvertedRow<'p> {
     }
 
     /// Lists the cells that are not what they should be; whether one could not be read or made.
-    ///
-    /// # Errors
-    /// The rejects file cannot be written.
-    pub fn reject(
-        &mut self,
-        number: u64,
-        row: &Row<'_>,
-        mut rejects: Option<&mut Rejects<'_>>,
-    ) -> Result<bool, Failure> {
+    pub fn reject(&mut self, number: u64, row: &Row<'_>, rejects: Option<&mut RejectRows>) -> bool {
         let mut unread = !self.unmade.is_empty();
+        let mut rejects = rejects;
         for (column, outcome) in self.plan.columns.iter().zip(&self.outcomes) {
             if matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
                 continue;
@@ -333,14 +322,14 @@ impl<'p> ConvertedRow<'p> {
                 let (_, value) = self.buffers.cell(column.source, number, row);
                 let kind = column.compiled.reading().kind;
                 let (column, outcome) = (&column.source.plan.name, *outcome);
-                rejects.push(&Reject { row: number, raw: row, column, value, kind, outcome })?;
+                rejects.push(&Reject { row: number, raw: row, column, value, kind, outcome });
             }
         }
-        if let Some(rejects) = &mut rejects {
+        if let Some(rejects) = rejects {
             for (name, inputs, why) in &self.unmade {
-                rejects.push_unmade(number, row, name, inputs, why)?;
+                rejects.push_unmade(number, row, name, inputs, why);
             }
         }
-        Ok(unread)
+        unread
     }
 }

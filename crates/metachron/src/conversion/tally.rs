@@ -27,6 +27,21 @@ pub struct ConversionTally {
     pub unread: Unread,
 }
 
+impl ConversionTally {
+    /// What these rows and the next ones add up to. Series go on from row to row: those of the next rows are not known.
+    pub fn join(&mut self, next: ConversionTally) {
+        for (own, next) in self.columns.iter_mut().zip(next.columns) {
+            own.join(next);
+        }
+        for (own, next) in self.made.iter_mut().zip(next.made) {
+            own.join(next);
+        }
+        self.left_out += next.left_out;
+        self.unclear += next.unclear;
+        self.unread.join(next.unread);
+    }
+}
+
 /// What the values of a typed column add up to.
 #[derive(Debug, Clone, Default)]
 pub struct ColumnTally {
@@ -56,6 +71,45 @@ pub struct ColumnTally {
     pub no_zones: BTreeMap<String, u64>,
     /// What the values of the rows that are written have come to; where that is looked at.
     pub came_out: CameOut,
+}
+
+/// Different texts that name no zone are kept up to this number.
+pub const MOST_ZONES: usize = 100;
+
+impl ColumnTally {
+    fn join(&mut self, next: ColumnTally) {
+        self.counts.join(next.counts);
+        for (order, rows) in next.by_order {
+            *self.by_order.entry(order).or_default() += rows;
+        }
+        self.leap_seconds += next.leap_seconds;
+        self.fixed += next.fixed;
+        self.long_ago += next.long_ago;
+        self.skipped += next.skipped;
+        self.repeated += next.repeated;
+        self.merged.join(next.merged);
+        self.cut += next.cut;
+        self.give_or_take = self.give_or_take.max(next.give_or_take);
+        for (reason, rows) in next.reasons {
+            self.reasons.entry(reason).or_default().join(rows);
+        }
+        for (name, rows) in next.no_zones {
+            if self.no_zones.len() < MOST_ZONES {
+                *self.no_zones.entry(name).or_default() += rows;
+            }
+        }
+        self.came_out.join(next.came_out);
+    }
+}
+
+impl MadeTally {
+    fn join(&mut self, next: MadeTally) {
+        self.made += next.made;
+        self.missing += next.missing;
+        self.unmade += next.unmade;
+        self.notes.join(next.notes);
+        self.timeline = std::mem::take(&mut self.timeline).join(next.timeline);
+    }
 }
 
 /// How far a series has come.
@@ -88,6 +142,14 @@ pub struct Unread {
 }
 
 impl Unread {
+    /// These rows and the next ones.
+    fn join(&mut self, next: Unread) {
+        if self.first == 0 {
+            self.first = next.first;
+        }
+        self.rows += next.rows;
+    }
+
     /// One more.
     pub fn note(&mut self, row: u64) {
         self.rows += 1;

@@ -35,6 +35,7 @@ mod server;
 mod several;
 mod shell;
 mod survey;
+mod threads;
 mod tour;
 mod typed_inputs;
 mod workbook;
