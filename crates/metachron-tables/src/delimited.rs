@@ -304,6 +304,10 @@ impl<'r> Record<'r> {
         'r: 'b,
     {
         let raw = self.raw(index);
+        // Nearly every field begins with what is no quote.
+        if raw.as_bytes().first() != Some(&self.dialect.quote.byte()) && !self.dialect.spaced {
+            return raw;
+        }
         let quote = char::from(self.dialect.quote.byte());
         let unspaced = if self.dialect.spaced { raw.trim_start_matches(' ') } else { raw };
         let Some(inside) = unspaced.strip_prefix(quote) else { return raw };

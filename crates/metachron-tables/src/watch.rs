@@ -3,7 +3,6 @@
 //! A table is looked at before it is converted. What was found out is only true of the same bytes.
 
 use std::fs::{File, Metadata};
-use std::hash::{DefaultHasher, Hasher};
 use std::io::{self, Read};
 use std::path::Path;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -54,8 +53,8 @@ impl Watch {
 
     /// Reads a file, and fails at its end if it is not what it was.
     pub(crate) fn reader(&self, file: File) -> Watched {
-        let hasher = DefaultHasher::new();
-        Watched { file, bytes: 0, hasher, digest: Arc::clone(&self.digest) }
+        let content = Content::default();
+        Watched { file, content, digest: Arc::clone(&self.digest) }
     }
 
     /// Fails if the file system says that the file at this path is not what it was; for formats that do not read
@@ -72,24 +71,81 @@ impl Watch {
 /// A file on its way to the end.
 pub(crate) struct Watched {
     file: File,
-    bytes: u64,
-    hasher: DefaultHasher,
+    content: Content,
     digest: Arc<Mutex<Option<Digest>>>,
+}
+
+/// What was read so far. Eight bytes at a time are stirred in by a product (Knuth, The Art of Computer Programming,
+/// volume 3, 6.4), wherever reads begin and end.
+#[derive(Debug, Default)]
+struct Content {
+    bytes: u64,
+    hash: u64,
+    /// Bytes that are fewer than eight.
+    rest: Vec<u8>,
+}
+
+impl Content {
+    fn add(&mut self, mut bytes: &[u8]) {
+        self.bytes += bytes.len() as u64;
+        if !self.rest.is_empty() {
+            let taken = bytes.len().min(8 - self.rest.len());
+            self.rest.extend_from_slice(&bytes[..taken]);
+            bytes = &bytes[taken..];
+            let Some(lot) = self.rest.first_chunk() else { return };
+            self.hash = stir(self.hash, u64::from_le_bytes(*lot));
+            self.rest.clear();
+        }
+        let (lots, rest) = bytes.as_chunks::<8>();
+        self.hash = lots.iter().fold(self.hash, |hash, lot| stir(hash, u64::from_le_bytes(*lot)));
+        self.rest.extend_from_slice(rest);
+    }
+
+    fn digest(&self) -> Digest {
+        let rest = self.rest.iter().fold(0, |lot, byte| lot << 8 | u64::from(*byte));
+        Digest { bytes: self.bytes, hash: stir(self.hash, rest) }
+    }
+}
+
+fn stir(hash: u64, lot: u64) -> u64 {
+    (hash.rotate_left(23) ^ lot).wrapping_mul(0x9E37_79B9_7F4A_7C15)
 }
 
 impl Read for Watched {
     fn read(&mut self, buffer: &mut [u8]) -> io::Result<usize> {
         let read = self.file.read(buffer)?;
         if read > 0 {
-            self.bytes += read as u64;
-            self.hasher.write(&buffer[..read]);
+            self.content.add(&buffer[..read]);
         } else if !buffer.is_empty() {
-            let own = Digest { bytes: self.bytes, hash: self.hasher.finish() };
+            let own = self.content.digest();
             let mut digest = self.digest.lock().unwrap_or_else(PoisonError::into_inner);
             if *digest.get_or_insert(own) != own {
                 return Err(io::Error::other(TableError::Changed));
             }
         }
         Ok(read)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn content_is_the_same_wherever_reads_begin_and_end() {
+        let bytes: Vec<u8> = (0..=255).cycle().take(1_000).collect();
+        let digest = |step: usize, bytes: &[u8]| {
+            let mut content = Content::default();
+            bytes.chunks(step).for_each(|part| content.add(part));
+            content.digest()
+        };
+        for step in [1, 3, 7, 8, 9, 64, 999] {
+            assert_eq!(digest(step, &bytes), digest(1_000, &bytes), "{step}");
+        }
+        for at in 0..bytes.len() {
+            let mut other = bytes.clone();
+            other[at] ^= 1;
+            assert_ne!(digest(1_000, &other), digest(1_000, &bytes), "{at}");
+        }
     }
 }

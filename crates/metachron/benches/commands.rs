@@ -167,24 +167,31 @@ fn main() {
         Case::new("by hand: csv and a format string of jiff", "reference by-hand a.csv out.csv")
             .shows("out.csv", ",2010-01-01"),
         Case::new(
-            "convert one column, layout given",
-            &format!("convert a.csv {by_layout} -o out.csv"),
+            "convert one column, layout given, one thread",
+            &format!("convert a.csv {by_layout} -o out.csv --threads 1"),
         )
         .shows("out.csv", ",2010-01-01,")
         .goal(4.5),
+        Case::new("the same, all threads", &format!("convert a.csv {by_layout} -o out.csv"))
+            .shows("out.csv", ",2010-01-01,")
+            .goal(8.0),
         Case::new(
             "convert month names and a clock of 12 hours",
-            &format!("convert a.csv {names_and_clock} -o out.csv"),
+            &format!("convert a.csv {names_and_clock} -o out.csv --threads 1"),
         )
         .shows("out.csv", ",2010-01-01T01:00:00,")
         .goal(4.0),
-        Case::new("survey of 8 columns", "survey a.csv").goal(1.0),
-        Case::new("convert with its own survey", "convert a.csv -o out.csv")
+        Case::new("survey of 8 columns, one thread", "survey a.csv --threads 1").goal(1.0),
+        Case::new("the same, all threads", "survey a.csv").goal(1.8),
+        Case::new("convert with its own survey, all threads", "convert a.csv -o out.csv")
             .shows("out.csv", "2010-01-01")
             .goal(1.2),
-        Case::new("convert with saved readings", "convert a.csv --readings a.toml -o out.csv")
-            .shows("out.csv", "2010-01-01")
-            .goal(4.0),
+        Case::new(
+            "convert with saved readings, all threads",
+            "convert a.csv --readings a.toml -o out.csv",
+        )
+        .shows("out.csv", "2010-01-01")
+        .goal(4.0),
         Case::new("check", "check a.csv"),
         Case::new("count per month", "count a.csv --column released --per month"),
         Case::new("convert to Parquet", "convert a.csv -o out.parquet"),

@@ -103,8 +103,8 @@ impl Viewer<'_> {
     pub fn observe(self, columns: &[(&ColumnPlan, &ObserveOptions)]) -> Result<SeenTable, Failure> {
         let Viewer { intake, part, choices } = self;
         let names = intake.names().iter().map(String::as_str);
-        /// Values that are remembered of all columns together: up to half a kilobyte each.
-        const REMEMBERED: usize = 131_072;
+        /// Values that a worker remembers of all columns together: up to a kilobyte each.
+        const REMEMBERED: usize = 65_536;
         let remembered = REMEMBERED / columns.len().max(1);
         let observed = |options: &ObserveOptions| {
             Arc::new(ObservePlan::new(options.clone(), part).remembering(remembered))
