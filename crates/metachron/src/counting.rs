@@ -17,7 +17,7 @@ use crate::conversion::{
 };
 use crate::figures::{DecimalMarks, Figures, add, kind_of_dates};
 use crate::message::{Failure, quoted};
-use crate::pass::{Pass, Rows};
+use crate::pass::{JoinedPass, Pass, PassInRuns, Rows};
 use crate::survey::SurveyedTable;
 
 /// What is to be counted.
@@ -135,18 +135,9 @@ pub fn count_rows<'a>(
         .collect::<Result<_, Failure>>()?;
     gather_facts(&mut plan, &table.intake)?;
     let pass = CountRows { per: asked.per, date, by, numbers, plan: &plan };
-    let tally = CountTally {
-        counts: Counts::new(asked.per, 2 * pass.numbers.len()),
-        converted: plan.tally(),
-        undated: 0,
-        rows: 0,
-        marks: vec![DecimalMarks::default(); pass.numbers.len()],
-        no_numbers: vec![<_>::default(); pass.numbers.len()],
-    };
-    let path = &table.intake.path;
-    let passed =
-        Rows::all(&table.intake).showing(path, choices.shows_progress).drive(&pass, tally)?;
-    let CountTally { counts, converted, undated, rows, marks, no_numbers } = passed.tally;
+    let rows = Rows::all(&table.intake).showing(&table.intake.path, choices.shows_progress);
+    let CountTally { counts, converted, undated, rows, marks, no_numbers } =
+        rows.add_up(&pass, choices.threads)?.tally;
     let mut figures = Vec::new();
     let columns = asked.figures.iter().zip(&pass.numbers).zip(marks.into_iter().zip(no_numbers));
     for (at, (((figure, column), (_, added)), (own, none))) in columns.enumerate() {
@@ -192,6 +183,38 @@ struct CountTally {
     marks: Vec<DecimalMarks>,
     /// The cells that are no numbers if the decimal mark is a point, and if it is a comma.
     no_numbers: Vec<[Occurrences; 2]>,
+}
+
+impl JoinedPass for CountRows<'_, '_> {
+    fn join(&self, tally: &mut CountTally, next: CountTally) {
+        tally.counts.join(next.counts);
+        tally.converted.join(next.converted);
+        tally.undated += next.undated;
+        tally.rows += next.rows;
+        for (own, next) in tally.marks.iter_mut().zip(next.marks) {
+            own.join(next);
+        }
+        let no_numbers = next.no_numbers.into_iter().flatten();
+        tally.no_numbers.iter_mut().flatten().zip(no_numbers).for_each(|(own, next)| *own += next);
+    }
+
+    /// A series goes on from row to row.
+    fn goes_in_runs(&self) -> bool {
+        self.plan.series.is_empty()
+    }
+}
+
+impl PassInRuns for CountRows<'_, '_> {
+    fn tally(&self) -> CountTally {
+        CountTally {
+            counts: Counts::new(self.per, 2 * self.numbers.len()),
+            converted: self.plan.tally(),
+            undated: 0,
+            rows: 0,
+            marks: vec![DecimalMarks::default(); self.numbers.len()],
+            no_numbers: vec![<_>::default(); self.numbers.len()],
+        }
+    }
 }
 
 impl Pass for CountRows<'_, '_> {

@@ -106,6 +106,14 @@ pub struct DecimalMarks {
 }
 
 impl DecimalMarks {
+    /// The marks of these cells and the next ones.
+    pub fn join(&mut self, next: DecimalMarks) {
+        for at in 0..2 {
+            self.points[at] += next.points[at];
+            self.commas[at] += next.commas[at];
+        }
+    }
+
     /// Takes in a cell.
     pub fn see(&mut self, item: &Item) {
         let Item::Text(text) = item else { return };

@@ -50,6 +50,17 @@ pub trait PassInRuns: Pass<Tally: Send> + Sync {
     fn tally(&self) -> Self::Tally;
 }
 
+/// A pass whose runs add up.
+pub trait JoinedPass: PassInRuns {
+    /// Adds what the next run of rows adds up to.
+    fn join(&self, tally: &mut Self::Tally, next: Self::Tally);
+
+    /// Whether rows may be gone through in runs: not where each hangs on those before it.
+    fn goes_in_runs(&self) -> bool {
+        true
+    }
+}
+
 /// Rows of formats that are not cut into chunks, in one run.
 const ROWS_OF_RUN: u64 = 16_384;
 
@@ -125,6 +136,26 @@ impl<'t> Rows<'t> {
             commit(number, row, &mut scratch, &mut tally)
         })?;
         pass.end(&mut scratch, &mut tally);
+        Ok(Passed { tally, lines, is_part })
+    }
+
+    /// Goes through the rows, on so many threads where they may be gone through in runs.
+    ///
+    /// # Errors
+    /// The file cannot be read.
+    pub fn add_up<P: JoinedPass>(
+        self,
+        pass: &P,
+        threads: usize,
+    ) -> Result<Passed<P::Tally>, Failure> {
+        let mut tally = pass.tally();
+        if !pass.goes_in_runs() {
+            return self.drive(pass, tally);
+        }
+        let Passed { lines, is_part, .. } = self.drive_in_runs(pass, threads, |next| {
+            pass.join(&mut tally, next);
+            Ok(())
+        })?;
         Ok(Passed { tally, lines, is_part })
     }
 

@@ -1,6 +1,8 @@
 //! Compiled readings: what becomes of each row.
 
 mod memory;
+mod ops;
+mod kernel;
 mod program;
 
 use jiff::civil::{Date, DateTime};

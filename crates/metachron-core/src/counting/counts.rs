@@ -54,8 +54,7 @@ impl Counts {
     }
 
     /// Those of two parts together.
-    #[must_use]
-    pub fn join(mut self, other: Counts) -> Counts {
+    pub fn join(&mut self, other: Counts) {
         for (group, slots) in other.groups {
             let own = self.groups.entry(group).or_default();
             for (slot, cell) in slots {
@@ -65,7 +64,6 @@ impl Counts {
                 own.amounts.iter_mut().zip(&cell.amounts).for_each(|(own, other)| own.join(other));
             }
         }
-        self
     }
 
     /// The first and the last period that has rows.

@@ -4,60 +4,20 @@ use std::sync::Arc;
 
 use super::adds_up::AddsUp;
 use super::clues::ClueGatherer;
-use super::known::{KnownFamily, KnownShape, KnownShapes, MOST_RECENT, Remembered, SeenValue};
+use super::known::{KnownFamily, KnownShape, KnownShapes, Remembered};
+use super::observe_plan::ObservePlan;
+use super::seen_value::SeenValue;
 use super::stand_ins::is_stand_in;
 use super::sums::{SameRows, Sums};
 use super::{
     Days, DaysOfMonth, DistinctDates, Evidence, Fits, Neighbours, ObserveOptions, Thinning,
     TypedTally, Witness,
 };
-use crate::apply::LayoutProgram;
 use crate::candidates::Shape;
-use crate::reading::{RowPlace, RowYear, Split, Terms};
+use crate::reading::{RowPlace, RowYear, Terms};
 use crate::text::normalise;
 use crate::typed::TypedValue;
 use crate::value::Value;
-
-/// How a part of a column is looked at: fixed before the first row, and shared by all who look at its rows.
-pub struct ObservePlan {
-    pub(super) options: ObserveOptions,
-    /// The number of the part in its table.
-    part: u32,
-    /// The layouts that the analyst gave.
-    pub(super) given: Vec<LayoutProgram>,
-    /// Which of those are for which rows, where rows differ.
-    split: Option<Split<Vec<usize>>>,
-    /// How many values are remembered, so that nothing has to be found out again.
-    remembered: usize,
-    /// The evidence of no rows.
-    empty: Evidence,
-}
-
-impl ObservePlan {
-    /// With these options. Parts of a table are numbered so that rows can be named.
-    ///
-    /// ```
-    /// use std::sync::Arc;
-    /// use metachron_core::evidence::{ObserveOptions, ObservePlan, Observer};
-    /// let plan = Arc::new(ObservePlan::new(ObserveOptions::default(), 0));
-    /// let (mut rows, mut next) = (Observer::of(plan.clone()), Observer::of(plan));
-    /// rows.observe(1, "03/04/2024");
-    /// next.observe(2, "13/04/2024");
-    /// assert_eq!(rows.finish().join(next.finish()).unwrap().rows, 2);
-    /// ```
-    pub fn new(options: ObserveOptions, part: u32) -> ObservePlan {
-        let given = options.layouts.iter().map(LayoutProgram::new).collect();
-        let split = options.split.as_ref().and_then(|split| split.places(&options.layouts));
-        let empty = Evidence::empty(&options);
-        ObservePlan { options, part, given, split, remembered: MOST_RECENT, empty }
-    }
-
-    /// The same, where no more values are remembered than there is room for beside other columns. It changes no result.
-    #[must_use]
-    pub fn remembering(self, values: usize) -> ObservePlan {
-        ObservePlan { remembered: values, ..self }
-    }
-}
 
 /// Gathers the evidence of rows of a part of a column.
 ///

@@ -1,8 +1,10 @@
 //! What values show wherever they stand: sums that know no order of rows.
 
-use super::known::{KnownShape, SeenValue};
+use super::known::KnownShape;
+use super::observe_plan::ObservePlan;
+use super::seen_value::SeenValue;
 use super::stand_ins::is_stand_in;
-use super::{Evidence, Group, ObservePlan, Tally, Witness};
+use super::{Evidence, Group, Tally, Witness};
 use crate::apply::LayoutProgram;
 use crate::candidates::{Form, Style, without_zone};
 use crate::epoch::Number;

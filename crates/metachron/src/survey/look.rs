@@ -16,7 +16,7 @@ use super::plan::{ColumnPlan, asserted, observe_options, own_epoch};
 use crate::choices::Choices;
 use crate::intake::Intake;
 use crate::message::Failure;
-use crate::pass::{Pass, PassInRuns, Passed, Rows};
+use crate::pass::{JoinedPass, Pass, PassInRuns, Passed, Rows};
 
 /// A table whose columns are looked at, and which of all parts it is.
 #[derive(Clone, Copy)]
@@ -120,21 +120,8 @@ impl Viewer<'_> {
         let rows = Rows::all(intake)
             .first(choices.first_rows)
             .showing(&intake.path, choices.shows_progress);
-        let (Sight { evidence, blank }, lines, is_part) = if pass.is_in_runs {
-            let mut all: Option<Sight> = None;
-            let Passed { lines, is_part, .. } =
-                rows.drive_in_runs(&pass, choices.threads, |next| {
-                    all = Some(match all.take() {
-                        Some(sight) => sight.join(next, pass.room),
-                        None => next,
-                    });
-                    Ok(())
-                })?;
-            (all.unwrap_or_else(|| pass.tally()), lines, is_part)
-        } else {
-            let Passed { tally, lines, is_part } = rows.drive(&pass, pass.tally())?;
-            (tally, lines, is_part)
-        };
+        let Passed { tally, lines, is_part } = rows.add_up(&pass, choices.threads)?;
+        let Sight { evidence, blank } = tally;
         Ok(SeenTable { evidence, lines, blank, is_part })
     }
 }
@@ -163,23 +150,6 @@ struct Sight {
     evidence: Vec<Box<Evidence>>,
     /// Columns without a name and without a value.
     blank: Vec<usize>,
-}
-
-impl Sight {
-    /// The same with the next rows, where all of it takes no more room than this.
-    fn join(self, next: Sight, room: usize) -> Sight {
-        let both = self.evidence.into_iter().zip(next.evidence);
-        // Runs of one column are looked at in the same way.
-        let joined = both.filter_map(|(own, next)| own.join(*next).ok().map(Box::new));
-        let mut evidence: Vec<Box<Evidence>> = joined.collect();
-        while evidence.iter().map(|own| own.weight()).sum::<usize>() > room {
-            let thinned = evidence.iter().map(|own| own.thinned).max().unwrap_or_default();
-            let Some(thinner) = thinned.more() else { break };
-            evidence.iter_mut().for_each(|own| own.thin(thinner));
-        }
-        let blank = self.blank.into_iter().filter(|column| next.blank.contains(column)).collect();
-        Sight { evidence, blank }
-    }
 }
 
 /// What a worker looks with.
@@ -262,6 +232,29 @@ impl Pass for Look<'_> {
             observed.map(|((plan, _), observer)| observer.end_run(&plan.name, neighbours));
         tally.evidence = evidence.collect();
         *neighbours = self.neighbours.clone();
+    }
+}
+
+impl JoinedPass for Look<'_> {
+    fn join(&self, sight: &mut Sight, next: Sight) {
+        sight.blank.retain(|column| next.blank.contains(column));
+        if sight.evidence.is_empty() {
+            sight.evidence = next.evidence;
+            return;
+        }
+        let both = std::mem::take(&mut sight.evidence).into_iter().zip(next.evidence);
+        // Runs of one column are looked at in the same way.
+        let joined = both.filter_map(|(own, next)| own.join(*next).ok().map(Box::new));
+        sight.evidence = joined.collect();
+        while sight.evidence.iter().map(|own| own.weight()).sum::<usize>() > self.room {
+            let thinned = sight.evidence.iter().map(|own| own.thinned).max().unwrap_or_default();
+            let Some(thinner) = thinned.more() else { break };
+            sight.evidence.iter_mut().for_each(|own| own.thin(thinner));
+        }
+    }
+
+    fn goes_in_runs(&self) -> bool {
+        self.is_in_runs
     }
 }
 
