@@ -68,6 +68,8 @@ pub(super) struct KnownShapes {
     pub recent: Vec<Recent>,
     /// Shapes of values seen lately, whatever their digits are.
     pub blanked: Vec<Blanked>,
+    /// How often one was remembered since there was last made room for them.
+    remembered_blanked: usize,
     /// The run of rows at hand, among those that are seen one after the other.
     pub run: u32,
     /// So many are remembered at most.
@@ -181,7 +183,8 @@ impl Blanked {
     }
 }
 
-/// Values with their digits blanked out that are remembered: a power of two.
+/// Values with their digits blanked out that are remembered at first, and at most: powers of two.
+const FEW_BLANKED: usize = 4;
 const MOST_BLANKED: usize = 1_024;
 /// Values that are remembered: so many at first, and more where that is not enough. A power of two, as is the next.
 const FEW_RECENT: usize = 16;
@@ -227,10 +230,15 @@ impl KnownShapes {
     /// Remembers the shape of such values, if it does not hang on their digits; where that is.
     pub(super) fn remember_blanked(&mut self, value: &str, shape: usize) -> Option<usize> {
         let own = Blanked::of(value).filter(|_| Shape::is_for_all_digits(value))?;
-        if self.blanked.is_empty() {
-            self.blanked.resize_with(MOST_BLANKED, || Blanked::NONE);
+        if self.remembered_blanked >= self.blanked.len() && self.blanked.len() < MOST_BLANKED {
+            // What is forgotten is soon found again.
+            let room = (4 * self.blanked.len()).clamp(FEW_BLANKED, MOST_BLANKED);
+            self.blanked.clear();
+            self.blanked.resize_with(room, || Blanked::NONE);
+            self.remembered_blanked = 0;
         }
-        let at = place_of(own.bytes(), MOST_BLANKED);
+        self.remembered_blanked += 1;
+        let at = place_of(own.bytes(), self.blanked.len());
         self.blanked[at] = Blanked { shape: shape as u32, ..own };
         Some(at)
     }
@@ -323,7 +331,7 @@ impl KnownShapes {
     pub(super) fn settle(&mut self, evidence: &mut Evidence) {
         let mut settled = std::mem::take(&mut self.all);
         (self.places, self.recent, self.blanked) = Default::default();
-        (self.remembered, self.without) = (0, 0);
+        (self.remembered, self.remembered_blanked, self.without) = (0, 0, 0);
         settled.sort_by(|(a, _), (b, _)| a.cmp(b));
         let seen = settled.into_iter().filter(|(_, own)| own.tally.rows > 0);
         for (shape, KnownShape { tally, family, .. }) in seen {

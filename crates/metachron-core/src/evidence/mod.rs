@@ -276,8 +276,13 @@ impl std::error::Error for DifferentOptions {}
 impl Evidence {
     /// The evidence of no rows.
     pub fn empty(options: &ObserveOptions) -> Evidence {
+        Evidence::of_digest(options.digest().into())
+    }
+
+    /// The evidence of no rows, gathered with these options.
+    fn of_digest(options: Box<str>) -> Evidence {
         Evidence {
-            options: options.digest().into(),
+            options,
             thinned: Thinning::NONE,
             rows: 0,
             missing: 0,

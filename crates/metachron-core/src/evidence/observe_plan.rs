@@ -16,8 +16,8 @@ pub struct ObservePlan {
     pub(super) split: Option<Split<Vec<usize>>>,
     /// How many values are remembered, so that nothing has to be found out again.
     pub(super) remembered: usize,
-    /// The evidence of no rows.
-    pub(super) empty: Evidence,
+    /// The options as text, which evidence has with it.
+    digest: Box<str>,
 }
 
 impl ObservePlan {
@@ -35,13 +35,18 @@ impl ObservePlan {
     pub fn new(options: ObserveOptions, part: u32) -> ObservePlan {
         let given = options.layouts.iter().map(LayoutProgram::new).collect();
         let split = options.split.as_ref().and_then(|split| split.places(&options.layouts));
-        let empty = Evidence::empty(&options);
-        ObservePlan { options, part, given, split, remembered: MOST_RECENT, empty }
+        let digest = options.digest().into();
+        ObservePlan { options, part, given, split, remembered: MOST_RECENT, digest }
     }
 
     /// The same, where no more values are remembered than there is room for beside other columns. It changes no result.
     #[must_use]
     pub fn remembering(self, values: usize) -> ObservePlan {
         ObservePlan { remembered: values, ..self }
+    }
+
+    /// The evidence of no rows.
+    pub(super) fn no_evidence(&self) -> Evidence {
+        Evidence::of_digest(self.digest.clone())
     }
 }

@@ -53,7 +53,7 @@ impl Observer {
     pub fn of(plan: Arc<ObservePlan>) -> Observer {
         Observer {
             known: KnownShapes::remembering(plan.remembered),
-            sums: Sums::of(plan.empty.clone()),
+            sums: Sums::of(plan.no_evidence()),
             clues: ClueGatherer::default(),
             shape: Shape::default(),
             buffer: String::new(),
@@ -310,7 +310,7 @@ impl Observer {
             self.settle_value(at);
         }
         self.known.end_run(&mut self.sums.evidence);
-        let mut evidence = self.sums.take(&self.plan.empty);
+        let mut evidence = self.sums.take(&self.plan);
         evidence.clues = self.clues.take().finish(self.plan.part, neighbours, own);
         evidence
     }

@@ -43,8 +43,9 @@ impl Sums {
     }
 
     /// The evidence of the rows so far, without the clues; then it is that of none.
-    pub(super) fn take(&mut self, empty: &Evidence) -> Box<Evidence> {
-        let mut evidence = std::mem::replace(&mut self.evidence, Box::new(empty.clone()));
+    pub(super) fn take(&mut self, plan: &ObservePlan) -> Box<Evidence> {
+        let none = Box::new(plan.no_evidence());
+        let mut evidence = std::mem::replace(&mut self.evidence, none);
         evidence.zones.finish();
         // Of placeholders alone nothing is said.
         let groups = self.groups.iter_mut().filter(|(_, group)| !group.tallies.is_empty());

@@ -227,10 +227,18 @@ impl Pass for Look<'_> {
 
     fn end(&self, eyes: &mut Eyes, tally: &mut Sight) {
         let Eyes { observers, neighbours, .. } = eyes;
-        let observed = self.columns.iter().zip(observers);
-        let evidence =
-            observed.map(|((plan, _), observer)| observer.end_run(&plan.name, neighbours));
-        tally.evidence = evidence.collect();
+        let columns = self.columns.iter().map(|(plan, _)| plan.name.as_str());
+        tally.evidence = match self.is_in_runs {
+            true => {
+                let observed = columns.zip(observers);
+                observed.map(|(name, observer)| observer.end_run(name, neighbours)).collect()
+            }
+            // Nobody looks any more: where there are many columns, each makes room for the next.
+            false => {
+                let observed = columns.zip(std::mem::take(observers));
+                observed.map(|(name, observer)| observer.finish_among(name, neighbours)).collect()
+            }
+        };
         *neighbours = self.neighbours.clone();
     }
 }
