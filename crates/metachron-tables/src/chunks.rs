@@ -118,11 +118,15 @@ impl Chunks {
 
     /// Reads until a text has so many bytes; whether it has all that there are.
     fn fill(&mut self, text: &mut Vec<u8>, wanted: usize) -> Result<bool, TableError> {
+        /// Small files take no more room than they need.
+        const LEAST: usize = 64 * 1024;
         let mut end = text.len();
-        text.resize(wanted.max(end), 0);
         let is_over = loop {
-            if end == text.len() {
+            if end >= wanted {
                 break false;
+            }
+            if end == text.len() {
+                text.resize(wanted.min(LEAST.max(2 * end)), 0);
             }
             match self.input.read(&mut text[end..]) {
                 Ok(0) => break true,
