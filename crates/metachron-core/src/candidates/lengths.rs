@@ -189,7 +189,7 @@ pub(super) fn is_iso(value: &str) -> bool {
 
 /// Whether a value is amounts with their units and nothing else.
 pub(super) fn is_told(value: &str) -> bool {
-    let unsigned = value.trim_start_matches(['-', '+']);
+    let unsigned = value.trim_start_matches(['-', '+']).trim_start_matches(' ');
     let begins = unsigned.starts_with(|c: char| c.is_ascii_digit() || c == '.');
     let has_letters = value.contains(|c: char| !c.is_ascii() || c.is_ascii_alphabetic());
     let may_be =

@@ -109,7 +109,7 @@ impl Shape {
         if !bytes.iter().any(is_of_words) {
             return true;
         }
-        let unsigned = value.trim_start_matches(['-', '+']);
+        let unsigned = value.trim_start_matches(['-', '+']).trim_start_matches(' ');
         let has = |length, is_so: fn(&[u8]) -> bool| bytes.windows(length).any(is_so);
         // A duration of ISO 8601, and the name of a zone such as `Etc/GMT+5`.
         let is_name = |three: &[u8]| {
@@ -335,7 +335,7 @@ mod tests {
     }
 
     /// What values are put together from, amounts and names of zones above all.
-    const PARTS: [&str; 52] = [
+    const PARTS: [&str; 64] = [
         "0",
         "1",
         "3",
@@ -388,6 +388,18 @@ mod tests {
         "時間",
         "th",
         "e",
+        "05/Mar/2024:10:15:00 +0100",
+        "Tue, 05 Mar 2024 10:15:00 +0100",
+        "Tue Mar  5 10:15:00 2024",
+        "20240305T101500Z",
+        "2024-03-05T10:15:00.123+01:00",
+        "2024-W10-2",
+        "2024-065",
+        "240305",
+        "20240305",
+        "1709629200",
+        "10:15",
+        "3/5/24",
     ];
 
     proptest::proptest! {
@@ -408,6 +420,12 @@ mod tests {
             if Shape::is_for_all_digits(value) {
                 let shape = |value| Shape::of(value, Terms::default());
                 proptest::prop_assert_eq!(shape(value), shape(other), "{:?} and {:?}", value, other);
+                let candidates = |value: &str| {
+                    let family = candidates(value, Terms::default(), None, None)?;
+                    let layouts = family.candidates.iter().map(|own| own.layout.to_string());
+                    Some((family.form.clone(), family.all_digits, layouts.collect::<Vec<_>>()))
+                };
+                proptest::prop_assert_eq!(candidates(value), candidates(other), "{:?} and {:?}", value, other);
             }
         }
     }
