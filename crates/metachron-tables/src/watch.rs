@@ -8,6 +8,8 @@ use std::path::Path;
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::SystemTime;
 
+use metachron_core::text::stir;
+
 use crate::error::TableError;
 
 /// What a file was when it was first read to its end.
@@ -75,8 +77,7 @@ pub(crate) struct Watched {
     digest: Arc<Mutex<Option<Digest>>>,
 }
 
-/// What was read so far. Eight bytes at a time are stirred in by a product (Knuth, The Art of Computer Programming,
-/// volume 3, 6.4), wherever reads begin and end.
+/// What was read so far, eight bytes at a time, wherever reads begin and end.
 #[derive(Debug, Default)]
 struct Content {
     bytes: u64,
@@ -105,10 +106,6 @@ impl Content {
         let rest = self.rest.iter().fold(0, |lot, byte| lot << 8 | u64::from(*byte));
         Digest { bytes: self.bytes, hash: stir(self.hash, rest) }
     }
-}
-
-fn stir(hash: u64, lot: u64) -> u64 {
-    (hash.rotate_left(23) ^ lot).wrapping_mul(0x9E37_79B9_7F4A_7C15)
 }
 
 impl Read for Watched {

@@ -329,15 +329,8 @@ impl KnownShapes {
 
     /// Adds the counts to the evidence, and forgets.
     pub(super) fn settle(&mut self, evidence: &mut Evidence) {
-        let mut settled = std::mem::take(&mut self.all);
-        (self.places, self.recent, self.blanked) = Default::default();
-        (self.remembered, self.remembered_blanked, self.without) = (0, 0, 0);
-        settled.sort_by(|(a, _), (b, _)| a.cmp(b));
-        let seen = settled.into_iter().filter(|(_, own)| own.tally.rows > 0);
-        for (shape, KnownShape { tally, family, .. }) in seen {
-            let form = family.map(|family| Box::new(family.form));
-            evidence.shapes.add(shape.into_text(), form, tally);
-        }
+        self.end_run(evidence);
+        *self = KnownShapes { run: self.run, ..KnownShapes::remembering(self.most_recent) };
     }
 }
 

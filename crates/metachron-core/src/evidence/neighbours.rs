@@ -163,13 +163,7 @@ impl Neighbours {
         let Some(column) = self.columns.get_mut(at).filter(|column| !column.dropped) else {
             return;
         };
-        // Most values have nothing around them.
-        let is_bare = |byte: Option<&u8>| byte.is_none_or(u8::is_ascii_graphic);
-        let bytes = value.as_bytes();
-        let value = match is_bare(bytes.first()) && is_bare(bytes.last()) {
-            true => value,
-            false => value.trim(),
-        };
+        let value = value.trim();
         // Sources often stand in runs.
         if let Some(now) = column.now
             && column.values.get(usize::from(now)).is_some_and(|last| last == value)

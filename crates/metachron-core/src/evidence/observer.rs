@@ -8,7 +8,7 @@ use super::known::{KnownFamily, KnownShape, KnownShapes, Remembered};
 use super::observe_plan::ObservePlan;
 use super::seen_value::SeenValue;
 use super::stand_ins::is_stand_in;
-use super::sums::{SameRows, Sums};
+use super::sums::{Met, SameRows, Sums};
 use super::{
     Days, DaysOfMonth, DistinctDates, Evidence, Fits, Neighbours, ObserveOptions, Thinning,
     TypedTally, Witness,
@@ -128,14 +128,10 @@ impl Observer {
                     if let Some(seen) = &recent.seen {
                         *days = seen.days;
                         let family = all[recent.shape()].1.family.as_ref();
-                        let (plan, evidence) = (&*self.plan, &mut *self.sums.evidence);
-                        let value = Standing { row, raw, buffer: &mut self.buffer };
-                        value.observe(
-                            plan,
-                            (evidence, &mut self.clues),
-                            (seen, family),
-                            neighbours,
-                        );
+                        let standing =
+                            Standing { row, raw, value: normalise(raw, &mut self.buffer) };
+                        let kept = (&mut *self.sums.evidence, &mut self.clues);
+                        standing.observe(&self.plan, kept, (seen, family), neighbours);
                     }
                     return true;
                 }
@@ -148,7 +144,7 @@ impl Observer {
         let value = normalise(raw, &mut buffer);
         let is_told = !options.missing.contains(value);
         let remembered = match is_told {
-            false => Some((Remembered::Missing, 0, None)),
+            false => (Remembered::Missing, 0, None),
             true => {
                 let known = match shape {
                     Some(shape) => (shape, None),
@@ -158,11 +154,9 @@ impl Observer {
             }
         };
         self.buffer = buffer;
-        if let Some((is, shape, seen)) = remembered
-            && let Some(at) = self.known.place_for(raw)
-        {
+        if let Some(at) = self.known.place_for(raw) {
             self.settle_value(at);
-            self.known.recent[at].become_value(raw, self.known.run, (is, shape, seen));
+            self.known.recent[at].become_value(raw, self.known.run, remembered);
         }
         is_told
     }
@@ -184,7 +178,7 @@ impl Observer {
         };
         let KnownShapes { all, recent, .. } = known;
         let own = &recent[at];
-        let same = SameRows { value, rows: 1, is_new: true, has_names, own: None };
+        let same = SameRows { value, rows: 1, met: Met::NewInRun, has_names, own: None };
         sums.count(plan, &mut all[own.shape()].1, (same, terms), own.seen.as_deref(), witness);
     }
 
@@ -215,7 +209,7 @@ impl Observer {
         (shape, blanked): (usize, Option<usize>),
         neighbours: &Neighbours,
         days: &mut Option<Days>,
-    ) -> Option<(Remembered, usize, Option<SeenValue>)> {
+    ) -> (Remembered, usize, Option<SeenValue>) {
         let ObservePlan { options, part, split, .. } = plan;
         let (part, row) = (*part, self.sums.evidence.rows);
         let witness = || Witness { part, row, value: raw.to_owned() };
@@ -226,25 +220,25 @@ impl Observer {
                 Some(RowYear::Known(year)) => (Terms { year: Some(year), ..options.terms }, false),
                 Some(RowYear::Open(_)) => (Terms { year: None, ..options.terms }, true),
             };
-        let seen = Sums::see(plan, &self.known.all[shape].1, value, terms);
+        let seen = self.sums.see(plan, &self.known.all[shape].1, value, terms);
         let own = split.as_ref().and_then(|split| split.of(place)).map(Vec::as_slice);
         let has_names =
             seen.is_none() || self.known.has_names(blanked, value, options.terms.lexicon);
         let (_, known) = &mut self.known.all[shape];
-        let same = SameRows { value, rows: 1, is_new: true, has_names, own };
+        let same = SameRows { value, rows: 1, met: Met::New, has_names, own };
         self.sums.count(plan, known, (same, terms), seen.as_ref(), witness);
         if let Some(seen) = &seen {
             *days = seen.days;
             let evidence = &mut *self.sums.evidence;
             evidence.open_years += u64::from(year_is_open && seen.is_yearless());
-            let value = Standing { row, raw, buffer: &mut String::new() };
+            let standing = Standing { row, raw, value };
             let family = known.family.as_ref();
-            value.observe(plan, (evidence, &mut self.clues), (seen, family), neighbours);
+            standing.observe(plan, (evidence, &mut self.clues), (seen, family), neighbours);
         }
         // Equal values of different rows may be different dates.
         match options.years.is_some() || split.is_some() {
-            true => Some((Remembered::Shape, shape, None)),
-            false => Some((Remembered::Value, shape, seen)),
+            true => (Remembered::Shape, shape, None),
+            false => (Remembered::Value, shape, seen),
         }
     }
 
@@ -257,18 +251,21 @@ impl Observer {
         let rows = std::mem::take(&mut own.rows);
         let raw = own.raw();
         let value = normalise(raw, buffer);
-        let same = SameRows { value, rows, is_new: false, has_names: true, own: None };
+        let same = SameRows { value, rows, met: Met::Again, has_names: true, own: None };
         let terms = Terms { year: None, ..plan.options.terms };
         // Whatever the first of these rows shows is known from a row before it.
         let witness = || Witness { part: plan.part, row, value: raw.to_owned() };
         sums.count(plan, &mut all[own.shape()].1, (same, terms), own.seen.as_deref(), witness);
     }
 
+    /// Adds the rows of all remembered values to the sums.
+    fn settle_values(&mut self) {
+        (0..self.known.recent.len()).for_each(|at| self.settle_value(at));
+    }
+
     /// Adds all that is remembered to the sums, and forgets.
     fn settle(&mut self) {
-        for at in 0..self.known.recent.len() {
-            self.settle_value(at);
-        }
+        self.settle_values();
         self.known.settle(&mut self.sums.evidence);
     }
 
@@ -306,9 +303,7 @@ impl Observer {
     /// assert_eq!(first.join(*next).unwrap().rows, 4);
     /// ```
     pub fn end_run(&mut self, own: &str, neighbours: &Neighbours) -> Box<Evidence> {
-        for at in 0..self.known.recent.len() {
-            self.settle_value(at);
-        }
+        self.settle_values();
         self.known.end_run(&mut self.sums.evidence);
         let mut evidence = self.sums.take(&self.plan);
         evidence.clues = self.clues.take().finish(self.plan.part, neighbours, own);
@@ -354,7 +349,8 @@ impl Evidence {
 struct Standing<'v> {
     row: u64,
     raw: &'v str,
-    buffer: &'v mut String,
+    /// The same, normalised.
+    value: &'v str,
 }
 
 impl Standing<'_> {
@@ -366,11 +362,10 @@ impl Standing<'_> {
         (seen, family): (&SeenValue, Option<&KnownFamily>),
         neighbours: &Neighbours,
     ) {
-        let Standing { row, raw, buffer } = self;
+        let Standing { row, raw, value } = self;
         let part = plan.part;
         if let Some(family) = family {
             if let Some(numbers) = family.numbers {
-                let value = normalise(raw, buffer);
                 clues.observe(numbers, (row, value), seen, neighbours);
             }
             if let Some(written) = seen.dated.filter(|_| family.year_day_month.is_some()) {

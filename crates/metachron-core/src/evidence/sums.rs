@@ -5,7 +5,6 @@ use super::observe_plan::ObservePlan;
 use super::seen_value::SeenValue;
 use super::stand_ins::is_stand_in;
 use super::{Evidence, Group, Tally, Witness};
-use crate::apply::LayoutProgram;
 use crate::candidates::{Form, Style, without_zone};
 use crate::epoch::Number;
 use crate::lexicon::{Length, names};
@@ -22,6 +21,17 @@ pub(super) struct Sums {
     read: Vec<Result<Fit, Unfit>>,
 }
 
+/// How a value is met.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Met {
+    /// It was read just now.
+    New,
+    /// It is remembered, and new in this run of rows.
+    NewInRun,
+    /// It was counted in this run of rows before.
+    Again,
+}
+
 /// Rows that have the same value.
 #[derive(Clone, Copy)]
 pub(super) struct SameRows<'v> {
@@ -29,8 +39,8 @@ pub(super) struct SameRows<'v> {
     pub value: &'v str,
     /// How many they are.
     pub rows: u64,
-    /// Whether the value is new, and not one that was counted before.
-    pub is_new: bool,
+    /// How it is met.
+    pub met: Met,
     /// Whether its names are in the sums already.
     pub has_names: bool,
     /// Which layouts are those of these rows, where rows differ.
@@ -66,6 +76,7 @@ impl Sums {
 
     /// What its candidates and the layouts that were said make of a normalised value; nothing where there are none.
     pub(super) fn see(
+        &mut self,
         plan: &ObservePlan,
         known: &KnownShape,
         value: &str,
@@ -79,13 +90,19 @@ impl Sums {
         if options.serials.is_some_and(|serials| serials.read(value).is_some()) {
             return None;
         }
-        let read = |program: &LayoutProgram| program.read(value, terms).ok();
-        let given = plan.given.iter().find_map(read);
+        self.read_given(plan, value, terms);
+        let given = self.read.iter().flatten().next().copied();
         let Some(family) = &known.family else {
             return given.map(SeenValue::of_given);
         };
         let seen = family.read(value, terms, options.asked);
         Some(if plan.given.is_empty() { seen } else { SeenValue { first: given, ..seen } })
+    }
+
+    /// What the layouts that were said make of a normalised value.
+    fn read_given(&mut self, plan: &ObservePlan, value: &str, terms: Terms) {
+        self.read.clear();
+        self.read.extend(plan.given.iter().map(|program| program.read(value, terms)));
     }
 
     /// Counts rows of a normalised value of a shape, of which this was seen.
@@ -97,7 +114,11 @@ impl Sums {
         seen: Option<&SeenValue>,
         witness: impl Fn() -> Witness,
     ) {
-        let SameRows { value, rows, is_new, has_names, own } = same;
+        let SameRows { value, rows, met, has_names, own } = same;
+        let is_new = met != Met::Again;
+        if met != Met::New {
+            self.read_given(plan, value, terms);
+        }
         let (options, evidence) = (&plan.options, &mut *self.evidence);
         if known.tally.rows == 0 {
             known.tally.lowest = witness();
@@ -167,8 +188,6 @@ impl Sums {
         if let Some(counted) = counted {
             evidence.given.observe(rows, &[counted], None, false, &witness);
         } else if !plan.given.is_empty() {
-            self.read.clear();
-            self.read.extend(plan.given.iter().map(|program| program.read(value, terms)));
             evidence.given.observe(rows, &self.read, own, fits.fits_any(), &witness);
         }
         if let Some(fit) = seen.and_then(|seen| seen.first) {

@@ -7,14 +7,21 @@ pub fn fnv1a(bytes: impl AsRef<[u8]>) -> u64 {
     bytes.as_ref().iter().fold(BASIS, |hash, byte| (hash ^ u64::from(*byte)).wrapping_mul(PRIME))
 }
 
-/// A hash that is made quickly and kept nowhere, for places in a table: its low bits are as good as any. Eight bytes are
-/// taken at a time, each lot stirred in by a product (Knuth, The Art of Computer Programming, volume 3, 6.4).
-pub(crate) fn quick_hash(bytes: &[u8]) -> u64 {
+/// Stirs eight bytes into a hash by a product (Knuth, The Art of Computer Programming, volume 3, 6.4). Two that differ in
+/// one of the two alone never come to the same.
+///
+/// ```
+/// use metachron_core::text::stir;
+/// assert_ne!(stir(stir(0, 1), 2), stir(stir(0, 2), 1));
+/// ```
+pub fn stir(hash: u64, lot: u64) -> u64 {
     const FACTOR: u64 = 0x9E37_79B9_7F4A_7C15;
-    let stir = |hash: u64, lot: u64| {
-        let product = (hash ^ lot).wrapping_mul(FACTOR);
-        product ^ (product >> 32)
-    };
+    let product = (hash ^ lot).wrapping_mul(FACTOR);
+    product ^ (product >> 32)
+}
+
+/// A hash that is made quickly and kept nowhere, for places in a table: its low bits are as good as any.
+pub(crate) fn quick_hash(bytes: &[u8]) -> u64 {
     let (lots, rest) = bytes.as_chunks::<8>();
     let hash =
         lots.iter().fold(bytes.len() as u64, |hash, lot| stir(hash, u64::from_le_bytes(*lot)));

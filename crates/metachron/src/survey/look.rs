@@ -254,6 +254,7 @@ impl JoinedPass for Look<'_> {
         // Runs of one column are looked at in the same way.
         let joined = both.filter_map(|(own, next)| own.join(*next).ok().map(Box::new));
         sight.evidence = joined.collect();
+        debug_assert_eq!(sight.evidence.len(), self.columns.len());
         while sight.evidence.iter().map(|own| own.weight()).sum::<usize>() > self.room {
             let thinned = sight.evidence.iter().map(|own| own.thinned).max().unwrap_or_default();
             let Some(thinner) = thinned.more() else { break };
