@@ -107,8 +107,9 @@ impl Chunks {
                 self.rows += records.rows;
                 return Ok(Some(Chunk { text, line, rows, is_last: false }));
             }
-            // A record without an end shows so once it is read.
-            if text.len() >= self.cutting.limit.saturating_add(self.cutting.size) {
+            // A record without an end, or of too many cells, shows so once it is read.
+            let is_long = text.len() >= self.cutting.limit.saturating_add(self.cutting.size);
+            if is_long || self.cutting.is_too_wide(&text) {
                 self.is_over = true;
                 return Ok(Some(Chunk { text, line, rows, is_last: true }));
             }
@@ -191,6 +192,12 @@ impl Cutting {
         let behind = |at: usize| ends.len() - 1 - at;
         let is_far = |at: &usize| behind(*at) > self.held || text.len() - ends[*at].bytes >= HELD;
         (0..ends.len()).rev().find(is_far).map(|at| ends[at])
+    }
+
+    /// Whether a record that has no end yet has too many cells already.
+    fn is_too_wide(&self, text: &[u8]) -> bool {
+        let found = scan(text, false, self.dialect, &mut Vec::new());
+        matches!(found, Scan::TooWide)
     }
 
     /// Whether a record is an empty line, and that is no row.
@@ -295,12 +302,14 @@ mod tests {
 
     #[test]
     fn a_record_without_an_end_takes_no_more_room_than_there_is() {
-        let endless = std::io::repeat(b'a');
-        let cutting = Cutting { size: 100, ..Cutting::new(Delimiter::Comma.into(), 10_000, 0) };
-        let mut chunks = Chunks::of(Box::new(endless), b"", 1, cutting);
-        let chunk = chunks.next(Chunk::default()).unwrap().unwrap();
-        assert!(chunk.is_last && chunk.text.len() < 30_000);
-        let records = RecordReader::new(&chunk.text[..], Delimiter::Comma).limited(10_000);
-        assert!(matches!(seen(records, 0), (none, Some(_)) if none.is_empty()));
+        for (byte, limit, most) in [(b'a', 10_000, 30_000), (b',', 64_000_000, 1_000_000)] {
+            let endless = std::io::repeat(byte);
+            let cutting = Cutting { size: 100, ..Cutting::new(Delimiter::Comma.into(), limit, 0) };
+            let mut chunks = Chunks::of(Box::new(endless), b"", 1, cutting);
+            let chunk = chunks.next(Chunk::default()).unwrap().unwrap();
+            assert!(chunk.is_last && chunk.text.len() < most);
+            let records = RecordReader::new(&chunk.text[..], Delimiter::Comma).limited(limit);
+            assert!(matches!(seen(records, 0), (none, Some(_)) if none.is_empty()));
+        }
     }
 }
