@@ -89,7 +89,7 @@ impl<R: Read> RecordReader<R> {
     }
 
     /// The same, in the middle of a file: the input begins at this line.
-    #[must_use]
+    #[cfg(test)]
     pub(crate) fn going_on_at(mut self, line: u64) -> Self {
         (self.started, self.line) = (true, line);
         self
@@ -122,13 +122,7 @@ impl<R: Read> RecordReader<R> {
             }
             match scan(unread, self.input.at_end(), self.dialect, &mut self.fields) {
                 Scan::Record(length) => break length,
-                Scan::UnclosedQuote => {
-                    let start = self.fields.last().map_or(0, |field| field.end + 1);
-                    return Err(TableError::UnclosedQuote {
-                        line: self.line + memchr_iter(b'\n', &unread[..start]).count() as u64,
-                        column: self.fields.len() + 1,
-                    });
-                }
+                Scan::UnclosedQuote => return Err(unclosed_quote(unread, &self.fields, self.line)),
                 Scan::TooWide => {
                     return Err(TableError::TooWide { line: self.line, most: MOST_COLUMNS });
                 }
@@ -146,15 +140,10 @@ impl<R: Read> RecordReader<R> {
             Some(_) => memchr_iter(b'\n', &bytes[..length - 1]).count() as u64,
             None => 0,
         };
-        let text = std::str::from_utf8(bytes).map_err(|error| {
-            let at = error.valid_up_to();
-            TableError::NotUtf8 {
-                line: line + memchr_iter(b'\n', &bytes[..at]).count() as u64,
-                column: self.fields.iter().position(|f| at < f.end).map_or(0, |index| index + 1),
-                byte: bytes[at],
-            }
-        })?;
-        Ok(Some(Record { text, fields: &self.fields, line, dialect: self.dialect }))
+        let text = std::str::from_utf8(bytes);
+        let text =
+            text.map_err(|error| not_utf8(bytes, error.valid_up_to(), &self.fields, line))?;
+        Ok(Some(Record::of(text, &self.fields, line, self.dialect)))
     }
 
     /// Passes over so many lines, whatever stands in them, and gives them back.
@@ -203,6 +192,22 @@ impl<R: Read> RecordReader<R> {
             self.input.take(BOM.len());
         }
         Ok(())
+    }
+}
+
+/// A field is never closed: the one behind these fields of a record that begins with the text, at this line.
+pub(crate) fn unclosed_quote(text: &[u8], fields: &[Range<usize>], line: u64) -> TableError {
+    let start = fields.last().map_or(0, |field| field.end + 1);
+    let line = line + memchr_iter(b'\n', &text[..start]).count() as u64;
+    TableError::UnclosedQuote { line, column: fields.len() + 1 }
+}
+
+/// A byte of a record with these fields, which begins at this line, is none of UTF-8.
+pub(crate) fn not_utf8(record: &[u8], at: usize, fields: &[Range<usize>], line: u64) -> TableError {
+    TableError::NotUtf8 {
+        line: line + memchr_iter(b'\n', &record[..at]).count() as u64,
+        column: fields.iter().position(|field| at < field.end).map_or(0, |index| index + 1),
+        byte: record[at],
     }
 }
 
@@ -278,6 +283,15 @@ pub(crate) fn scan(
 }
 
 impl<'r> Record<'r> {
+    pub(crate) fn of(
+        text: &'r str,
+        fields: &'r [Range<usize>],
+        line: u64,
+        dialect: Dialect,
+    ) -> Record<'r> {
+        Record { text, fields, line, dialect }
+    }
+
     /// How many fields there are, at least one.
     pub fn field_count(&self) -> usize {
         self.fields.len()

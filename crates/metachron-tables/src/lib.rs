@@ -28,6 +28,7 @@ mod blocks;
 pub mod cells;
 pub mod dialect;
 pub mod delimited;
+mod records;
 pub mod chunks;
 pub mod wanted;
 pub mod stored;

@@ -89,6 +89,32 @@ pub fn plan(width: usize, new: &[NewColumn], dropped: &[usize]) -> Vec<OutputCel
     plan
 }
 
+/// What a record is written to.
+trait Line {
+    fn text(&mut self, text: &str);
+    fn mark(&mut self, delimiter: Delimiter);
+}
+
+impl Line for String {
+    fn text(&mut self, text: &str) {
+        self.push_str(text);
+    }
+
+    fn mark(&mut self, delimiter: Delimiter) {
+        self.push(char::from(delimiter.byte()));
+    }
+}
+
+impl Line for Vec<u8> {
+    fn text(&mut self, text: &str) {
+        self.extend_from_slice(text.as_bytes());
+    }
+
+    fn mark(&mut self, delimiter: Delimiter) {
+        self.push(delimiter.byte());
+    }
+}
+
 impl<'t> Sink<'t> {
     /// Writes `table` in a format with these new columns, and without the `dropped` ones.
     pub fn new(table: &'t Table, target: Target, new: Vec<NewColumn>, dropped: &[usize]) -> Self {
@@ -120,7 +146,7 @@ impl<'t> Sink<'t> {
                 }
                 // A table without a header stays one.
                 let Some(header) = header else { return Ok(()) };
-                self.record(&header.record(), &names, delimiter);
+                self.put_record(&header.record(), &names, delimiter);
             }
             _ => {
                 let own = self.table.header.names.clone();
@@ -159,10 +185,9 @@ impl<'t> Sink<'t> {
     }
 
     /// Adds a row of a table whose records stay what they are to a text.
-    pub fn push(&mut self, text: &mut Vec<u8>, row: &Row<'_>, new: &[String]) {
+    pub fn push(&self, text: &mut Vec<u8>, row: &Row<'_>, new: &[String]) {
         if let (Target::Delimited(delimiter), Row::Delimited(record)) = (self.target, row) {
-            self.record(record, new, delimiter);
-            text.extend_from_slice(self.line.as_bytes());
+            self.record(text, record, new, delimiter);
         }
     }
 
@@ -180,7 +205,7 @@ impl<'t> Sink<'t> {
             (Target::Delimited(delimiter), Row::Delimited(record))
                 if self.keeps_delimiter(delimiter) =>
             {
-                self.record(record, new, delimiter);
+                self.put_record(record, new, delimiter);
             }
             (Target::Delimited(delimiter), row) => {
                 let mut buffer = String::new();
@@ -224,37 +249,45 @@ impl<'t> Sink<'t> {
         }
     }
 
+    fn put_record(&mut self, record: &Record<'_>, new: &[String], delimiter: Delimiter) {
+        let mut line = std::mem::take(&mut self.line);
+        line.clear();
+        self.record(&mut line, record, new, delimiter);
+        self.own = 0..line.len() - record.terminator().len();
+        self.line = line;
+    }
+
     /// A record of the same dialect, every raw byte as it stands; cells that it lacks are empty,
     /// those that it has too many stay at its end.
-    fn record(&mut self, record: &Record<'_>, new: &[String], delimiter: Delimiter) {
-        let character = char::from(delimiter.byte());
+    fn record(
+        &self,
+        line: &mut impl Line,
+        record: &Record<'_>,
+        new: &[String],
+        delimiter: Delimiter,
+    ) {
         let there = record.field_count();
-        self.line.clear();
         for (number, place) in self.plan.iter().enumerate() {
             if number > 0 {
-                self.line.push(character);
+                line.mark(delimiter);
             }
             match place {
-                OutputCells::New(number) => self.line.push_str(&as_field(&new[*number], delimiter)),
+                OutputCells::New(number) => line.text(&as_field(&new[*number], delimiter)),
                 OutputCells::Raw(cells) => {
                     let end = cells.end.min(there);
-                    self.line.push_str(record.raw_span(cells.start, end));
+                    line.text(record.raw_span(cells.start, end));
                     let lacking = cells.end - end.max(cells.start);
                     let given = usize::from(end > cells.start);
-                    self.line.extend(std::iter::repeat_n(
-                        character,
-                        (lacking + given).saturating_sub(1),
-                    ));
+                    (1..lacking + given).for_each(|_| line.mark(delimiter));
                 }
             }
         }
         let width = self.table.header.names.len();
         if there > width {
-            self.line.push(character);
-            self.line.push_str(record.raw_span(width, there));
+            line.mark(delimiter);
+            line.text(record.raw_span(width, there));
         }
-        self.own = 0..self.line.len();
-        self.line.push_str(record.terminator());
+        line.text(record.terminator());
     }
 
     /// Cells of another format as delimited text.

@@ -18,6 +18,7 @@ use crate::header::Header;
 use crate::json::{JsonRow, ObjectReader};
 use crate::open::Source;
 use crate::recognise::recognise;
+use crate::records::Records;
 use crate::sheet::{Sheet, place};
 #[cfg(feature = "sqlite")]
 use crate::sqlite::Selection;
@@ -508,9 +509,7 @@ impl Table {
         let TableFormat::Delimited { dialect, .. } = &self.format else {
             return Ok(Lines::default());
         };
-        let mut records = RecordReader::new(chunk.text.as_slice(), *dialect)
-            .limited(self.longest_record)
-            .going_on_at(chunk.line);
+        let mut records = Records::of(&chunk.text, *dialect, self.longest_record, chunk.line);
         let width = self.header.names.len();
         let mut lines = Lines::default();
         let mut footers = Footers::default();

@@ -12,8 +12,8 @@ type Numbered<T> = (u64, T);
 /// Has jobs done by so many threads, and takes what they come to in the order of the jobs, until it wants no more.
 ///
 /// `next` gives one job after the other, in the room that one which is done had; `begin` begins a worker, which does
-/// one job at a time; `take` is called by the thread that called this. No more jobs are under way than two for each
-/// thread and one more.
+/// one job at a time; `take` is called by the thread that called this. No more jobs are under way than one for each
+/// thread and one more, which is made ready.
 pub fn in_order<Job, Done, Worker>(
     threads: usize,
     mut next: impl FnMut(Job) -> Option<Job> + Send,
@@ -29,7 +29,7 @@ pub fn in_order<Job, Done, Worker>(
     thread::scope(|scope| {
         let (give_room, rooms) = channel::<Job>();
         let (give_done, all_done) = channel::<Numbered<(Job, Done)>>();
-        for _ in 0..=2 * threads {
+        for _ in 0..=threads {
             // It is there to be received below.
             let _ = give_room.send(Job::default());
         }
@@ -119,6 +119,6 @@ mod tests {
             if taken < 100 { ControlFlow::Continue(()) } else { ControlFlow::Break(()) }
         });
         assert_eq!(taken, 100);
-        assert!(done.into_inner() <= 100 + 2 * 3 + 1);
+        assert!(done.into_inner() <= 100 + 3 + 1);
     }
 }

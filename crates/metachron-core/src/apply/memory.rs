@@ -4,19 +4,24 @@ use std::collections::BTreeMap;
 
 use super::Outcome;
 use crate::reading::Unfit;
-use crate::text::fnv1a;
+use crate::text::Places;
 use crate::zone::Clock;
 
-const SLOTS: usize = 2_048;
+/// Values that are remembered at most; then it begins anew.
+const MOST: usize = 8_192;
+/// Bytes of the longest of them.
 const LONGEST: usize = 39;
 /// Different zones that are remembered.
 const CLOCKS: usize = 4_096;
 
 /// What one worker remembers while it applies one compiled reading.
-#[derive(Debug)]
+#[derive(Debug, Default)]
 pub(super) struct Memory {
     buffer: String,
     slots: Vec<Slot>,
+    places: Places,
+    /// Whether it is there for a single value.
+    is_none: bool,
     /// Where clocks stood, by what the rows say of it.
     clocks: BTreeMap<String, Result<Clock, Unfit>>,
 }
@@ -30,18 +35,16 @@ struct Slot {
     outcome: Outcome,
 }
 
-impl Default for Memory {
-    fn default() -> Memory {
-        // The outcome of the empty value is the same in every reading.
-        let empty = Slot { part: 0, length: 0, value: [0; LONGEST], outcome: Outcome::Missing };
-        Memory { buffer: String::new(), slots: vec![empty; SLOTS], clocks: BTreeMap::new() }
+impl Slot {
+    fn bytes(&self) -> &[u8] {
+        &self.value[..usize::from(self.length)]
     }
 }
 
 impl Memory {
     /// One that remembers nothing.
     pub(super) fn none() -> Memory {
-        Memory { buffer: String::new(), slots: Vec::new(), clocks: BTreeMap::new() }
+        Memory { is_none: true, ..Memory::default() }
     }
 
     pub(super) fn buffer(&mut self) -> &mut String {
@@ -68,27 +71,21 @@ impl Memory {
     }
 
     pub(super) fn recall(&self, part: u16, value: &str) -> Option<Outcome> {
-        let slot = self.slots.get(slot_of(value))?;
-        let same = slot.part == part
-            && slot.value.get(..usize::from(slot.length)) == Some(value.as_bytes());
-        same.then_some(slot.outcome)
+        let is_it =
+            |at: usize| self.slots[at].part == part && self.slots[at].bytes() == value.as_bytes();
+        self.places.find(value.as_bytes(), is_it).map(|at| self.slots[at].outcome)
     }
 
+    /// Remembers what a value that is not remembered has come to.
     pub(super) fn keep(&mut self, part: u16, value: &str, outcome: Outcome) {
-        if value.len() > LONGEST {
-            return;
+        let mut bytes = [0; LONGEST];
+        let Some(own) = bytes.get_mut(..value.len()).filter(|_| !self.is_none) else { return };
+        own.copy_from_slice(value.as_bytes());
+        if self.slots.len() >= MOST {
+            self.slots.clear();
+            self.places.clear();
         }
-        if let Some(slot) = self.slots.get_mut(slot_of(value)) {
-            slot.part = part;
-            slot.length = value.len() as u8;
-            slot.value[..value.len()].copy_from_slice(value.as_bytes());
-            slot.outcome = outcome;
-        }
+        self.places.add(value.as_bytes(), self.slots.len());
+        self.slots.push(Slot { part, length: value.len() as u8, value: bytes, outcome });
     }
-}
-
-/// The low bits of its hash choose the slot of a value.
-fn slot_of(value: &str) -> usize {
-    let hash = fnv1a(value);
-    (hash ^ (hash >> 32)) as usize % SLOTS
 }

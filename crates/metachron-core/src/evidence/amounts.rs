@@ -4,8 +4,9 @@ use std::collections::BTreeSet;
 
 use serde::{Deserialize, Serialize};
 
+use super::Occurrences;
 use super::adds_up::{AddsUp, fields_add_up};
-use super::{Occurrences, Witness};
+use super::first_row::FirstRow;
 use crate::lexicon::{UnitWord, unit_word};
 use crate::reading::{NumberMarks, told};
 
@@ -76,7 +77,7 @@ impl<T: Ord> AddsUp for Few<T> {
 
 impl AmountEvidence {
     /// Looks at a value that is a length of time, and stands in so many rows.
-    pub(super) fn observe(&mut self, rows: u64, value: &str, witness: impl FnOnce() -> Witness) {
+    pub(super) fn observe(&mut self, rows: u64, value: &str, first: FirstRow<'_>) {
         let Some(told) = told(value) else { return };
         let amounts = told.amounts();
         let those = |are_so: bool| if are_so { rows } else { 0 };
@@ -97,7 +98,7 @@ impl AmountEvidence {
             }
         }
         if is_unclear {
-            self.unclear_points.note_all(rows, witness);
+            first.note_all(rows, &mut self.unclear_points);
         }
         if let [own] = amounts
             && own.word.is_hours()

@@ -6,9 +6,9 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use super::adds_up::{AddsUp, fields_add_up};
-use super::dates::WrittenDate;
+use super::dates::{DateSieve, WrittenDate};
 use super::in_step::InStep;
-use super::neighbourhood::{Beside, ByForm, Neighbourhood, dates_beside};
+use super::neighbourhood::{Beside, ByForm, DATES_BESIDE, Neighbourhood, dates_beside};
 use super::padding::Padding;
 use super::seen_value::SeenValue;
 use super::stretches::Stretches;
@@ -77,18 +77,21 @@ impl VoteRuns {
         }
     }
 
-    /// Adds a vote, which fits these alternatives.
-    fn vote(&mut self, row: u64, fitting: Vec<Alternative>) {
+    /// Adds a vote, which fits some of these alternatives.
+    fn vote(&mut self, row: u64, fits: Fits, possible: &[Alternative]) {
         let Some(runs) = &mut self.runs else { return };
-        let goes_on = |last: &[Alternative]| last.iter().any(|own| fitting.contains(own));
+        let fitting = || possible.iter().copied().filter(|own| fits.fits(*own));
+        let goes_on = |last: &[Alternative]| last.iter().any(|own| fits.fits(*own));
         match (runs.last_mut(), &mut self.votes) {
             (Some(run), Some((_, last))) if goes_on(last) => {
                 (run.last, run.open_behind) = (row, 0);
-                run.alternatives.retain(|own| fitting.contains(own));
+                run.alternatives.retain(|own| fits.fits(*own));
                 run.votes += 1;
-                *last = fitting;
+                last.clear();
+                last.extend(fitting());
             }
             (_, votes) => {
+                let fitting: Vec<Alternative> = fitting().collect();
                 let dates = DistinctDates::up_to(DATES_IN_RUN);
                 let (first, last, alternatives) = (row, row, fitting.clone());
                 runs.push(VoteRun { first, last, alternatives, votes: 1, dates, open_behind: 0 });
@@ -342,24 +345,16 @@ pub(super) struct ClueKey {
     clock: usize,
 }
 
-/// What stands beside a value, and a sieve that keeps back dates which add nothing: those with a hash
-/// above all that are kept, and those that were seen lately. There are many of these, and what is asked for
-/// every row stands in front, so that it is in one place of memory.
+/// What dates show beside a value. There are many of these, and what is asked for every row stands in front, so that it
+/// is in one place of memory.
 #[repr(C)]
 struct Sieve {
-    /// The highest hash that is kept, once so many are.
-    ceiling: u64,
     /// Rows by which orders fit; there are few ways.
     rows: [(Fits, u32); 6],
-    is_over: bool,
-    /// Hashes of dates that were seen, each in the place of its low bits: a few at first, and more where they are many.
-    recent: Vec<u64>,
+    dates: DateSieve,
     /// Rows that are too many for what is counted above.
     beside: Beside,
 }
-
-/// Dates that a sieve remembers at first, a power of two.
-const RECENT: usize = 8;
 
 impl ClueGatherer {
     /// The numbers of a form whose orders differ, and of what is written around its date.
@@ -384,38 +379,43 @@ impl ClueGatherer {
         ClueKey { form: form_number, clock }
     }
 
-    /// Adds the value of a row of this form.
+    /// Adds how a value of this form is written that stands in so many rows.
+    pub(super) fn count(&mut self, ClueKey { form, clock }: ClueKey, rows: u64, seen: &SeenValue) {
+        let hashed = seen.dated.map(|written| (written, seen.hash));
+        sieve_at(&mut self.by_clock[form], clock).observe(rows, seen.fits, hashed);
+        let padding = seen.padding.number();
+        sieve_at(&mut self.by_padding[form], padding).observe(rows, seen.fits, hashed);
+    }
+
+    /// Adds where a value of this form stands.
     pub(super) fn observe(
         &mut self,
-        ClueKey { form, clock }: ClueKey,
+        ClueKey { form, .. }: ClueKey,
         (row, value): (u64, &str),
         seen: &SeenValue,
         neighbours: &Neighbours,
     ) {
-        let SeenValue { fits, padding, .. } = *seen;
+        let fits = seen.fits;
         let hashed = seen.dated.map(|written| (written, seen.hash));
         let columns = &mut self.beside[form];
-        columns.resize_with(neighbours.len(), Vec::new);
+        if columns.len() != neighbours.len() {
+            columns.resize_with(neighbours.len(), Vec::new);
+        }
         for (values, now) in columns.iter_mut().zip(neighbours.now()) {
-            let Some(now) = now else {
+            match now.map(usize::from) {
+                Some(now) => match values.get_mut(now) {
+                    Some(Some(sieve)) => sieve.observe(1, fits, hashed),
+                    _ => first_beside(values, now).observe(1, fits, hashed),
+                },
                 // What stood there is of no use once it has too many values.
-                *values = Vec::new();
-                continue;
-            };
-            let budget = dates_beside(values.len());
-            let sieve = sieve_at(values, now.into());
-            sieve.observe(fits, hashed);
-            let less = dates_beside(values.len());
-            if less < budget {
-                values.iter_mut().flatten().for_each(|sieve| sieve.keep_only(less));
+                None if values.is_empty() => {}
+                None => *values = Vec::new(),
             }
         }
-        sieve_at(&mut self.by_clock[form], clock).observe(fits, hashed);
-        sieve_at(&mut self.by_padding[form], padding.number()).observe(fits, hashed);
         self.runs[form].step(value);
         self.run(form, row, fits, hashed);
-        for (order, fit) in seen.found.iter().flatten() {
-            self.step(form, *order, fit.moment);
+        for own in seen.taken() {
+            self.step(form, own.order, own.moment);
         }
     }
 
@@ -433,7 +433,7 @@ impl ClueGatherer {
     /// About how many bytes they take.
     pub(super) fn weight(&self) -> usize {
         let beside = self.beside.iter().flatten().chain(&self.by_clock).chain(&self.by_padding);
-        let beside: usize = beside.flatten().flatten().map(Sieve::weight).sum();
+        let beside: usize = beside.flatten().flatten().map(|sieve| sieve.dates.weight()).sum();
         let places: usize = self.beside.iter().flatten().map(|values| values.capacity()).sum();
         let pairs: usize = self.pairs.iter().map(|pairs| pairs.capacity()).sum();
         beside
@@ -493,12 +493,12 @@ impl ClueGatherer {
 
     fn run(&mut self, form: usize, row: u64, fits: Fits, hashed: Option<(WrittenDate, u64)>) {
         let possible = &self.forms[form].alternatives;
-        let fitting = || possible.iter().copied().filter(|alternative| fits.fits(*alternative));
-        let is_vote = (1..possible.len()).contains(&fitting().count());
+        let fitting = possible.iter().filter(|own| fits.fits(**own)).count();
+        let is_vote = (1..possible.len()).contains(&fitting);
         let is_open = !is_vote && fits.differ(possible);
         let runs = &mut self.runs[form];
         if is_vote {
-            runs.vote(row, fitting().collect());
+            runs.vote(row, fits, possible);
             runs.stretches.vote();
         } else if is_open {
             runs.stretches.note(row, hashed, fits);
@@ -598,6 +598,17 @@ impl ClueGatherer {
     }
 }
 
+/// The sieve of a value that stands beside for the first time. Where there are more values, less is kept of each.
+fn first_beside(values: &mut Vec<Option<Sieve>>, now: usize) -> &mut Sieve {
+    let budget = dates_beside(values.len());
+    sieve_at(values, now);
+    let less = dates_beside(values.len());
+    if less < budget {
+        values.iter_mut().flatten().for_each(|sieve| sieve.dates.keep_only(less));
+    }
+    sieve_at(values, now)
+}
+
 fn sieve_at(sieves: &mut Vec<Option<Sieve>>, at: usize) -> &mut Sieve {
     if sieves.len() <= at {
         sieves.resize_with(at + 1, || None);
@@ -608,58 +619,28 @@ fn sieve_at(sieves: &mut Vec<Option<Sieve>>, at: usize) -> &mut Sieve {
 impl Sieve {
     fn new() -> Sieve {
         Sieve {
-            ceiling: u64::MAX,
-            rows: [(Fits::default(), 0); 6],
-            is_over: false,
-            recent: vec![0; RECENT],
+            rows: [(Fits::NONE, 0); 6],
+            dates: DateSieve::up_to(DATES_BESIDE),
             beside: Beside::new(),
         }
     }
 
-    fn observe(&mut self, fits: Fits, hashed: Option<(WrittenDate, u64)>) {
+    fn observe(&mut self, rows: u64, fits: Fits, hashed: Option<(WrittenDate, u64)>) {
         let place = self.rows.iter_mut().find(|(other, rows)| *other == fits || *rows == 0);
-        match place {
-            Some((other, rows)) if *rows < u32::MAX => (*other, *rows) = (fits, *rows + 1),
-            _ => *self.beside.rows.or_insert_with(fits, || 0) += 1,
+        let sum = |own: &mut (Fits, u32)| own.1.checked_add(u32::try_from(rows).ok()?);
+        match place.and_then(|own| Some((sum(own)?, own))) {
+            Some((sum, own)) => *own = (fits, sum),
+            None => *self.beside.rows.or_insert_with(fits, || 0) += rows,
         }
-        let Some((written, hash)) = hashed else { return };
-        if hash > self.ceiling {
-            self.is_over = true;
-            return;
+        if let Some((written, hash)) = hashed {
+            self.dates.observe(hash, written, fits);
         }
-        let mask = self.recent.len() - 1;
-        let recent = &mut self.recent[hash as usize & mask];
-        if *recent != hash {
-            *recent = hash;
-            let dates = &mut self.beside.dates;
-            dates.insert_hashed(hash, written, fits);
-            self.ceiling = dates.ceiling();
-            // As long as there are twice as many places as dates, few of them share one.
-            if dates.len() > mask / 2 {
-                self.recent.clear();
-                self.recent.resize(4 * (mask + 1), 0);
-            }
-        }
-    }
-
-    /// Keeps so many different dates at most from now on.
-    fn keep_only(&mut self, budget: usize) {
-        self.beside.dates.keep_only(budget);
-        self.ceiling = self.beside.dates.ceiling();
-    }
-
-    /// About how many bytes it takes, apart from its own size.
-    fn weight(&self) -> usize {
-        self.beside.dates.weight() + size_of::<u64>() * self.recent.capacity()
     }
 
     fn finish(mut self) -> Beside {
         for (fits, rows) in self.rows.into_iter().filter(|(_, rows)| *rows > 0) {
             *self.beside.rows.or_insert_with(fits, || 0) += u64::from(rows);
         }
-        if self.is_over {
-            self.beside.dates.went_over();
-        }
-        self.beside
+        Beside { dates: self.dates.finish(), ..self.beside }
     }
 }

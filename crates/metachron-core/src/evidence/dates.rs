@@ -41,7 +41,8 @@ impl DistinctDates {
     pub(super) fn insert_hashed(&mut self, hash: u64, written: WrittenDate, fits: Fits) {
         let key = (hash, written, fits);
         let full = self.kept.len() >= self.budget;
-        if full && self.kept.last().is_some_and(|highest| *highest < key) {
+        // Most are settled by their hashes.
+        if full && self.kept.last().is_some_and(|last| last.0 < hash || *last < key) {
             self.over_budget = true;
             return;
         }
@@ -60,6 +61,12 @@ impl DistinctDates {
         }
     }
 
+    /// Forgets them all.
+    pub(super) fn clear(&mut self) {
+        self.kept.clear();
+        self.over_budget = false;
+    }
+
     /// How many are kept.
     pub(super) fn len(&self) -> usize {
         self.kept.len()
@@ -75,11 +82,6 @@ impl DistinctDates {
     pub(super) fn ceiling(&self) -> u64 {
         let is_full = self.kept.len() >= self.budget;
         self.kept.last().filter(|_| is_full).map_or(u64::MAX, |(hash, ..)| *hash)
-    }
-
-    /// Dates were kept back that are above the ceiling.
-    pub(super) fn went_over(&mut self) {
-        self.over_budget = true;
     }
 
     /// How many different dates there are of which `holds` is true, among those kept.
@@ -117,6 +119,69 @@ impl AddsUp for DistinctDates {
         for (hash, written, fits) in other.kept.iter() {
             self.insert_hashed(*hash, *written, *fits);
         }
+    }
+}
+
+/// Different dates as they come row by row: keeps back those that add nothing, which have a hash above all that are kept,
+/// or were seen lately. What is asked for every row stands in front.
+#[derive(Debug)]
+#[repr(C)]
+pub(super) struct DateSieve {
+    /// The highest hash that is kept, once so many are.
+    ceiling: u64,
+    /// What was seen, each in the place of its low bits: a few at first, and more where dates are many.
+    recent: Vec<u64>,
+    is_over: bool,
+    dates: DistinctDates,
+}
+
+/// Dates that a sieve remembers at first, a power of two.
+const RECENT: usize = 8;
+
+impl DateSieve {
+    /// None yet; so many are kept at most.
+    pub(super) fn up_to(budget: usize) -> DateSieve {
+        let (ceiling, recent, is_over) = (u64::MAX, vec![0; RECENT], false);
+        DateSieve { ceiling, recent, is_over, dates: DistinctDates::up_to(budget) }
+    }
+
+    pub(super) fn observe(&mut self, hash: u64, written: WrittenDate, fits: Fits) {
+        if hash > self.ceiling {
+            self.is_over = true;
+            return;
+        }
+        // The same numbers may fit differently: a weekday may stand before them.
+        let own = fits.stirred_into(hash);
+        let mask = self.recent.len() - 1;
+        let recent = &mut self.recent[own as usize & mask];
+        if *recent == own {
+            return;
+        }
+        *recent = own;
+        self.dates.insert_hashed(hash, written, fits);
+        self.ceiling = self.dates.ceiling();
+        // As long as there are twice as many places as dates, few of them share one.
+        if self.dates.len() > mask / 2 {
+            self.recent.clear();
+            self.recent.resize(4 * (mask + 1), 0);
+        }
+    }
+
+    /// Keeps so many at most from now on.
+    pub(super) fn keep_only(&mut self, budget: usize) {
+        self.dates.keep_only(budget);
+        self.ceiling = self.dates.ceiling();
+    }
+
+    /// About how many bytes it takes, apart from its own size.
+    pub(super) fn weight(&self) -> usize {
+        self.dates.weight() + size_of::<u64>() * self.recent.capacity()
+    }
+
+    /// The dates that are kept.
+    pub(super) fn finish(mut self) -> DistinctDates {
+        self.dates.over_budget |= self.is_over;
+        self.dates
     }
 }
 

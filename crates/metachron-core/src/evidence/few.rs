@@ -145,6 +145,14 @@ impl<K: Ord> Keys<K> {
         }
     }
 
+    /// Forgets them all; a list keeps its room.
+    pub(super) fn clear(&mut self) {
+        match self {
+            Keys::Few(list) => list.clear(),
+            Keys::Many(_) => *self = Keys::new(),
+        }
+    }
+
     pub(super) fn pop_last(&mut self) {
         match self {
             Keys::Few(list) => {

@@ -2,8 +2,11 @@
 
 use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
+use strum::VariantArray;
+
 use crate::named::Named;
 use crate::order::Alternative;
+use crate::text::stir;
 
 /// For every order: not possible in this written form, or not fitting, or fitting with one of a
 /// few results. Rows with equal `Fits` count the same for every verdict.
@@ -53,16 +56,28 @@ impl<'de> Deserialize<'de> for Fits {
 }
 
 const NOT_FITTING: u32 = 1;
-/// The bits of an order: no form has more than six orders, and so many results.
+/// How many bits an order has: no form has more than six orders, and so many results.
+const WIDTH: u32 = 3;
+/// The bits of the first order.
 const CODE: u32 = 0b111;
+/// The lowest bit of each order.
+const LOWEST: u32 = 0o1_111_111_111;
 
 impl Fits {
+    /// No order is possible.
+    pub(super) const NONE: Fits = Fits(0);
+
     /// The same, and `order` is possible: it fits with this result, or does not fit. Orders that
     /// give the same moment have the same result; there are as many results as orders at most.
     #[must_use]
     pub fn with(self, order: Alternative, result: Option<u8>) -> Fits {
         let code = result.map_or(NOT_FITTING, |result| NOT_FITTING + 1 + u32::from(result));
         Fits(self.0 & !(CODE << shift(order)) | (code << shift(order)))
+    }
+
+    /// A hash into which it is stirred.
+    pub(super) fn stirred_into(self, hash: u64) -> u64 {
+        stir(hash, self.0.into())
     }
 
     fn code(self, order: Alternative) -> u32 {
@@ -81,7 +96,18 @@ impl Fits {
 
     /// Whether the value fits in any order.
     pub fn fits_any(self) -> bool {
-        Alternative::all().any(|order| self.fits(order))
+        self.fitting().next().is_some()
+    }
+
+    /// The orders that the value fits in.
+    pub fn fitting(self) -> impl Iterator<Item = Alternative> {
+        // A code above that of what does not fit has one of its two higher bits. Behind the last order there is none.
+        let mut left = (self.0 >> 1 | self.0 >> 2) & LOWEST;
+        std::iter::from_fn(move || {
+            let place = left.trailing_zeros() / WIDTH;
+            left &= left.wrapping_sub(1);
+            Alternative::VARIANTS.get(place as usize).copied()
+        })
     }
 
     /// Whether the value fits in the one order and could be, but is not, in the other: a vote.
@@ -110,19 +136,9 @@ impl Fits {
     }
 }
 
+/// The orders have their bits in the order in which they are declared.
 fn shift(order: Alternative) -> u32 {
-    match order {
-        Alternative::Dmy => 0,
-        Alternative::Mdy => 3,
-        Alternative::Ymd => 6,
-        Alternative::Ydm => 9,
-        Alternative::Ordinal => 12,
-        Alternative::Only => 15,
-        Alternative::HoursMinutes => 18,
-        Alternative::MinutesSeconds => 21,
-        Alternative::Minutes => 24,
-        Alternative::Months => 27,
-    }
+    WIDTH * order as u32
 }
 
 #[cfg(test)]

@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use super::adds_up::AddsUp;
+use super::first_row::FirstRow;
 use super::{Occurrences, Witness};
 use crate::reading::{Fit, Unfit};
 use crate::typed::{Kind, TypedValue};
@@ -63,7 +64,7 @@ impl Given {
         read: &[Result<Fit, Unfit>],
         own: Option<&[usize]>,
         fits_elsewhere: bool,
-        witness: impl FnOnce() -> Witness,
+        first_row: FirstRow<'_>,
     ) {
         self.fits.resize(read.len(), 0);
         self.spans.resize(read.len(), None);
@@ -81,15 +82,15 @@ impl Given {
             .filter_map(|(_, r)| r.as_ref().ok());
         match fitting.next() {
             None if read.iter().any(Result::is_ok) => {
-                self.of_other_rows.note_all(rows, witness);
+                first_row.note_all(rows, &mut self.of_other_rows);
             }
             None => {
-                self.unfit.note_all(rows, witness);
+                first_row.note_all(rows, &mut self.unfit);
                 self.fit_elsewhere += if fits_elsewhere { rows } else { 0 };
             }
             Some(first) if fitting.any(|other| other.moment != first.moment) => {
                 *self.contested.entry(first.moment.kind()).or_default() += rows;
-                self.contested_first.get_or_insert_with(witness);
+                first_row.lower_any(&mut self.contested_first);
             }
             Some(first) => *self.read.entry(first.moment.kind()).or_default() += rows,
         }

@@ -8,7 +8,6 @@ use serde::{Deserialize, Serialize};
 use super::adds_up::AddsUp;
 use super::dates::WrittenDate;
 use super::{DistinctDates, Fits};
-use crate::named::Named;
 use crate::order::Alternative;
 
 /// Rows that go on in time lie so many days apart at most: fewer than the months of an exchange do.
@@ -55,10 +54,9 @@ fn put_near(
     above: impl Fn(Alternative) -> Option<i32>,
 ) {
     let is_near = |order: &Alternative| {
-        let above = above(*order).filter(|_| fits.fits(*order));
-        above.is_some_and(|above| (day(written, *order) - above).abs() <= NEAR)
+        above(*order).is_some_and(|above| (day(written, *order) - above).abs() <= NEAR)
     };
-    let mut near = Alternative::all().filter(is_near);
+    let mut near = fits.fitting().filter(is_near);
     if let (Some(order), None) = (near.next(), near.next()) {
         all.entry(order).or_insert_with(|| DistinctDates::up_to(DATES)).insert(written, fits);
     }

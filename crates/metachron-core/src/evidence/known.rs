@@ -1,19 +1,21 @@
 //! What is known of the values seen lately: their shape, its candidates, and what these make of them.
 
 use std::collections::HashMap;
+use std::num::NonZero;
 
 use super::clues::{ClueGatherer, ClueKey};
 use super::dates::{WrittenDate, hash};
+use super::group_sums::GroupSums;
 use super::padding::{Padding, digits_of_parts};
 use super::seen_value::SeenValue;
-use super::{Days, Evidence, Fits, Group, ObserveOptions, ShapeTally, Shapes, Witness};
+use super::{Evidence, ObserveOptions, ShapeTally, Shapes, Witness};
 use crate::apply::LayoutProgram;
 use crate::candidates::{Form, Shape, Style, candidates, without_zone};
 use crate::layout::{FieldRole, Layout};
 use crate::lexicon::{Lexicon, names, names_are_for_all_digits};
 use crate::order::{Alternative, Order};
 use crate::reading::{Fit, Terms};
-use crate::text::{fnv1a, quick_hash};
+use crate::text::{Places, fnv1a};
 use crate::typed::{Kind, TypedValue};
 
 pub(super) struct KnownShape {
@@ -44,7 +46,7 @@ impl KnownShape {
     pub(super) fn of(
         value: &str,
         options: &ObserveOptions,
-        groups: &mut Vec<(Form, Group)>,
+        groups: &mut Vec<GroupSums>,
         clues: &mut ClueGatherer,
         lowest: Witness,
     ) -> KnownShape {
@@ -56,6 +58,11 @@ impl KnownShape {
         let tally = ShapeTally { rows: 0, fits: 0, lowest, full_names: false };
         KnownShape { tally, family, foreign }
     }
+
+    /// Where clues to the order of its values are gathered, if that is open.
+    pub(super) fn numbers(&self) -> Option<ClueKey> {
+        self.family.as_ref().and_then(|family| family.numbers)
+    }
 }
 
 /// Shapes seen lately, and the values that had them.
@@ -63,19 +70,15 @@ impl KnownShape {
 pub(super) struct KnownShapes {
     pub all: Vec<(Shape, KnownShape)>,
     pub places: HashMap<Shape, usize>,
-    /// Values seen lately, each in the place of its hash: values repeat, and finding out again what
-    /// they are takes longer than comparing them.
-    pub recent: Vec<Recent>,
+    /// Values seen lately: values repeat, and finding out again what they are takes longer than comparing them.
+    pub recent: RecentValues,
     /// Shapes of values seen lately, whatever their digits are.
     pub blanked: Vec<Blanked>,
-    /// How often one was remembered since there was last made room for them.
-    remembered_blanked: usize,
+    places_blanked: Places,
     /// The run of rows at hand, among those that are seen one after the other.
     pub run: u32,
     /// So many are remembered at most.
     most_recent: usize,
-    /// How often a value was remembered since there was last made room for them.
-    remembered: usize,
     /// How many shapes have no candidate.
     without: usize,
 }
@@ -95,12 +98,13 @@ pub(super) enum Remembered {
 pub(super) struct Recent {
     /// How many of its rows are not yet in the sums.
     pub rows: u64,
+    /// The first of them, if they are the first of this run of rows.
+    pub first_row: Option<NonZero<u64>>,
     /// The last run of rows that it was seen in.
     pub run: u32,
-    /// What its candidates make of it; nothing of a value without any. Kept from value to value, so that room is made
-    /// once.
-    pub seen: Option<Box<SeenValue>>,
     shape: u32,
+    /// The number of what its candidates make of it; none of a value without any.
+    seen: Option<u32>,
     pub is: Remembered,
     length: u8,
     /// The bytes of the value, in place: going after them elsewhere would take longer than all else.
@@ -108,17 +112,6 @@ pub(super) struct Recent {
 }
 
 impl Recent {
-    /// Nothing is remembered here: no value that is asked for is empty.
-    const NONE: Recent = Recent {
-        rows: 0,
-        run: 0,
-        seen: None,
-        shape: 0,
-        is: Remembered::Missing,
-        length: 0,
-        value: [0; LONGEST_RECENT],
-    };
-
     fn bytes(&self) -> &[u8] {
         &self.value[..usize::from(self.length)]
     }
@@ -133,21 +126,38 @@ impl Recent {
     pub(super) fn shape(&self) -> usize {
         self.shape as usize
     }
+}
 
-    /// Remembers another value, of which all rows but the first are yet to be counted.
-    pub(super) fn become_value(
-        &mut self,
-        raw: &str,
-        run: u32,
-        (is, shape, seen): (Remembered, usize, Option<SeenValue>),
-    ) {
-        self.value[..raw.len()].copy_from_slice(raw.as_bytes());
-        (self.length, self.is, self.shape) = (raw.len() as u8, is, shape as u32);
-        (self.rows, self.run) = (0, run);
-        match (&mut self.seen, seen) {
-            (Some(room), Some(seen)) => **room = seen,
-            (room, seen) => *room = seen.map(Box::new),
-        }
+/// Values that were seen lately, found by their bytes.
+#[derive(Default)]
+pub(super) struct RecentValues {
+    pub all: Vec<Recent>,
+    seen: Vec<SeenValue>,
+    places: Places,
+}
+
+impl RecentValues {
+    /// The number of a value, if it is remembered.
+    pub(super) fn find(&self, raw: &str) -> Option<usize> {
+        self.places.find(raw.as_bytes(), |at| self.all[at].bytes() == raw.as_bytes())
+    }
+
+    /// What candidates make of the value of this number.
+    pub(super) fn seen(&self, at: usize) -> Option<&SeenValue> {
+        self.all[at].seen.and_then(|number| self.seen.get(number as usize))
+    }
+
+    fn forget(&mut self) {
+        self.all.clear();
+        self.seen.clear();
+        self.places.clear();
+    }
+
+    /// About how many bytes they take.
+    fn weight(&self) -> usize {
+        self.all.capacity() * size_of::<Recent>()
+            + self.places.weight()
+            + self.seen.capacity() * size_of::<SeenValue>()
     }
 }
 
@@ -161,16 +171,13 @@ pub(super) struct Blanked {
 }
 
 impl Blanked {
-    const NONE: Blanked =
-        Blanked { text: [0; LONGEST_RECENT], length: 0, has_names: false, shape: 0 };
-
     /// A value with its digits blanked out, if it is short enough.
     fn of(value: &str) -> Option<Blanked> {
         let mut text = [0; LONGEST_RECENT];
         for (blank, byte) in text.get_mut(..value.len())?.iter_mut().zip(value.bytes()) {
             *blank = if byte.is_ascii_digit() { b'0' } else { byte };
         }
-        Some(Blanked { text, length: value.len() as u8, ..Blanked::NONE })
+        Some(Blanked { text, length: value.len() as u8, has_names: false, shape: 0 })
     }
 
     fn bytes(&self) -> &[u8] {
@@ -183,22 +190,19 @@ impl Blanked {
     }
 }
 
-/// Values with their digits blanked out that are remembered at first, and at most: powers of two.
-const FEW_BLANKED: usize = 4;
+/// Values with their digits blanked out that are remembered at most.
 const MOST_BLANKED: usize = 1_024;
-/// Values that are remembered: so many at first, and more where that is not enough. A power of two, as is the next.
+/// Values that are remembered, at least.
 const FEW_RECENT: usize = 16;
 /// So many at most, unless less is said.
 pub(super) const MOST_RECENT: usize = 8_192;
-/// Bytes of the longest of them, so that one takes 64 with all that belongs to it.
+/// Bytes of the longest of them.
 const LONGEST_RECENT: usize = 38;
 
 impl KnownShapes {
     /// Nothing is known yet; so many values are remembered at most.
     pub(super) fn remembering(values: usize) -> KnownShapes {
-        let most = values.clamp(FEW_RECENT, MOST_RECENT);
-        // Places stay apart where twice as many are told apart.
-        let most_recent = 1 << most.ilog2();
+        let most_recent = values.clamp(FEW_RECENT, MOST_RECENT);
         KnownShapes { most_recent, ..KnownShapes::default() }
     }
 
@@ -209,9 +213,7 @@ impl KnownShapes {
     /// Where the shape is remembered that normalised values such as this one have whatever their digits are.
     pub(super) fn find_blanked(&self, value: &str) -> Option<usize> {
         let own = Blanked::of(value)?;
-        let at = place_of(own.bytes(), self.blanked.len());
-        let is_same = self.blanked.get(at)?.bytes() == own.bytes() && !value.is_empty();
-        is_same.then_some(at)
+        self.places_blanked.find(own.bytes(), |at| self.blanked[at].bytes() == own.bytes())
     }
 
     /// Whether the names in a normalised value are in the sums of this run already. Once they were asked for they are.
@@ -230,16 +232,14 @@ impl KnownShapes {
     /// Remembers the shape of such values, if it does not hang on their digits; where that is.
     pub(super) fn remember_blanked(&mut self, value: &str, shape: usize) -> Option<usize> {
         let own = Blanked::of(value).filter(|_| Shape::is_for_all_digits(value))?;
-        if self.remembered_blanked >= self.blanked.len() && self.blanked.len() < MOST_BLANKED {
+        if self.blanked.len() >= MOST_BLANKED {
             // What is forgotten is soon found again.
-            let room = (4 * self.blanked.len()).clamp(FEW_BLANKED, MOST_BLANKED);
             self.blanked.clear();
-            self.blanked.resize_with(room, || Blanked::NONE);
-            self.remembered_blanked = 0;
+            self.places_blanked.clear();
         }
-        self.remembered_blanked += 1;
-        let at = place_of(own.bytes(), self.blanked.len());
-        self.blanked[at] = Blanked { shape: shape as u32, ..own };
+        let at = self.blanked.len();
+        self.places_blanked.add(own.bytes(), at);
+        self.blanked.push(Blanked { shape: shape as u32, ..own });
         Some(at)
     }
 
@@ -253,13 +253,8 @@ impl KnownShapes {
         /// A shape is written twice, and its first row as well.
         const TEXTS: usize = 150;
         let of_shape = size_of::<(Shape, KnownShape)>() + size_of::<(Shape, usize)>() + TEXTS;
-        let of_recent = size_of::<Recent>();
-        let seen = self.recent.iter().filter(|own| own.seen.is_some()).count();
         let of_blanked = size_of::<Blanked>();
-        self.all.len() * of_shape
-            + self.blanked.len() * of_blanked
-            + self.recent.len() * of_recent
-            + seen * size_of::<SeenValue>()
+        self.all.len() * of_shape + self.blanked.len() * of_blanked + self.recent.weight()
     }
 
     pub(super) fn add(&mut self, shape: &Shape, known: KnownShape) -> usize {
@@ -269,47 +264,41 @@ impl KnownShapes {
         self.all.len() - 1
     }
 
-    /// Where a value is remembered, if it is.
-    pub(super) fn recall(&self, raw: &str) -> Option<usize> {
-        let place = place_of(raw.as_bytes(), self.recent.len());
-        let is_here = |at: &usize| {
-            self.recent.get(*at).is_some_and(|own| own.bytes() == raw.as_bytes()) && !raw.is_empty()
-        };
-        [place, place ^ 1].into_iter().find(is_here)
+    /// Whether values have to be forgotten before another one is remembered; first their rows have to be in the sums.
+    pub(super) fn are_all_remembered(&self) -> bool {
+        self.recent.all.len() >= self.most_recent
     }
 
-    /// Where a value is to be remembered, if it can be. What is remembered there has to be settled first.
-    pub(super) fn place_for(&mut self, raw: &str) -> Option<usize> {
-        if raw.is_empty() || raw.len() > LONGEST_RECENT {
-            return None;
-        }
-        if self.remembered >= self.recent.len() && self.recent.len() < self.most_recent {
-            self.make_room();
-        }
-        self.remembered += 1;
-        Some(self.free_place(raw.as_bytes()))
+    /// Forgets all values.
+    pub(super) fn forget_values(&mut self) {
+        self.recent.forget();
     }
 
-    /// The free one of the two places that a value may have, or that which is freed.
-    fn free_place(&self, value: &[u8]) -> usize {
-        let place = place_of(value, self.recent.len());
-        match [place, place ^ 1].into_iter().find(|at| self.recent[*at].length == 0) {
-            Some(free) => free,
-            None => place ^ (self.remembered & 1),
-        }
-    }
-
-    /// Makes room for four times as many values.
-    fn make_room(&mut self) {
-        let room = (4 * self.recent.len()).max(FEW_RECENT).min(self.most_recent);
-        let before = std::mem::take(&mut self.recent);
-        self.recent.resize_with(room, || Recent::NONE);
-        // No more than two come to the same two places: they had the same two before.
-        for own in before.into_iter().filter(|own| own.length > 0) {
-            let place = self.free_place(own.bytes());
-            self.recent[place] = own;
-        }
-        self.remembered = 0;
+    /// Remembers a value of a shape, of which this was seen, if it is short enough.
+    pub(super) fn remember(
+        &mut self,
+        raw: &str,
+        (is, shape): (Remembered, usize),
+        seen: Option<SeenValue>,
+    ) {
+        let mut value = [0; LONGEST_RECENT];
+        let Some(bytes) = value.get_mut(..raw.len()) else { return };
+        bytes.copy_from_slice(raw.as_bytes());
+        let seen = seen.map(|seen| {
+            self.recent.seen.push(seen);
+            self.recent.seen.len() as u32 - 1
+        });
+        self.recent.places.add(raw.as_bytes(), self.recent.all.len());
+        self.recent.all.push(Recent {
+            rows: 0,
+            first_row: None,
+            run: self.run,
+            shape: shape as u32,
+            seen,
+            is,
+            length: raw.len() as u8,
+            value,
+        });
     }
 
     /// Adds the counts to the evidence and goes on to the next run of rows, where values are new again.
@@ -334,17 +323,11 @@ impl KnownShapes {
     }
 }
 
-/// Where something is remembered among so many, a power of two. A value stands there or right beside: then it is seldom
-/// that two push each other out in turn.
-fn place_of(value: &[u8], room: usize) -> usize {
-    quick_hash(value) as usize & room.saturating_sub(1)
-}
-
 impl KnownFamily {
     pub(super) fn of(
         value: &str,
         options: &ObserveOptions,
-        groups: &mut Vec<(Form, Group)>,
+        groups: &mut Vec<GroupSums>,
         clues: &mut ClueGatherer,
     ) -> Option<KnownFamily> {
         let family = candidates(value, options.terms, None, options.asked)?;
@@ -353,8 +336,8 @@ impl KnownFamily {
         let is_open = family.all_digits && family.form.alternatives.len() > 1;
         let programs =
             family.candidates.iter().map(|c| (c.alternative, LayoutProgram::new(&c.layout)));
-        let group = groups.iter().position(|(form, _)| *form == family.form).unwrap_or_else(|| {
-            groups.push((family.form.clone(), Group::new(family.all_digits)));
+        let group = groups.iter().position(|own| own.form == family.form).unwrap_or_else(|| {
+            groups.push(GroupSums::of(family.form.clone(), family.all_digits));
             groups.len() - 1
         });
         Some(KnownFamily {
@@ -376,31 +359,20 @@ impl KnownFamily {
 
     /// What its candidates make of a value.
     pub(super) fn read(&self, value: &str, terms: Terms, asked: Option<Order>) -> SeenValue {
-        let mut found: [Option<(Alternative, Fit)>; 6] = [None; 6];
-        let mut fits = Fits::default();
+        let mut seen = SeenValue::NOTHING;
         for (index, (order, program)) in self.programs.iter().enumerate() {
             let read = program.read(value, terms).ok();
             let read = read.filter(|fit| asked.is_some() || self.form.style.counts(fit));
-            let result = read.map(|fit| {
-                let equal =
-                    found.iter().flatten().position(|(_, other)| other.moment == fit.moment);
-                equal.unwrap_or(index) as u8
-            });
-            fits = fits.with(*order, result);
-            found[index] = read.map(|fit| (*order, fit));
+            seen.take(index, *order, read);
         }
-        let first = found.iter().flatten().next();
-        let dated = first.and_then(|(order, fit)| written(*order, fit));
-        let day = |(order, fit): &(Alternative, Fit)| Some((*order, fit.written?));
-        SeenValue {
-            fits,
-            dated,
-            hash: dated.map_or(0, hash),
-            padding: dated.map_or(Padding::NONE, |written| Padding::of(self.digits, written)),
-            days: Days::of(found.iter().flatten().filter_map(day)),
-            first: first.map(|(_, fit)| *fit),
-            found,
+        let order = seen.taken().next().map(|own| own.order);
+        if let Some((order, fit)) = order.zip(seen.first)
+            && let Some(written) = written(order, &fit)
+        {
+            (seen.dated, seen.hash) = (Some(written), hash(written));
+            seen.padding = Padding::of(self.digits, written);
         }
+        seen.settled()
     }
 }
 

@@ -4,6 +4,7 @@
 //! tables are merged, in any order. It holds no rows, and its size has a bound.
 
 mod adds_up;
+mod first_row;
 mod amounts;
 mod few;
 mod fits;
@@ -25,6 +26,7 @@ mod sequence;
 mod zones;
 mod shapes;
 mod stand_ins;
+mod group_sums;
 mod known;
 mod observe_plan;
 mod sums;
@@ -42,9 +44,11 @@ use serde::{Deserialize, Serialize};
 use crate::candidates::Form;
 use crate::lexicon::Languages;
 use crate::order::Alternative;
-use crate::reading::Fit;
+use crate::text::{Accents, fold};
 use crate::typed::{Kind, TypedValue};
 use adds_up::{AddsUp, fields_add_up};
+use first_row::FirstRow;
+use seen_value::{SeenValue, Taken};
 
 pub use amounts::{AmountEvidence, HourFractions};
 pub use clock_hours::ClockHours;
@@ -109,13 +113,8 @@ impl Sum for Occurrences {
 impl Occurrences {
     /// One more; rows are noted in their order.
     pub fn note(&mut self, witness: impl FnOnce() -> Witness) {
-        self.note_all(1, witness);
-    }
-
-    /// So many more, the first of which this is.
-    pub(super) fn note_all(&mut self, rows: u64, first: impl FnOnce() -> Witness) {
-        self.rows += rows;
-        self.first.get_or_insert_with(first);
+        self.rows += 1;
+        self.first.get_or_insert_with(witness);
     }
 }
 
@@ -394,6 +393,16 @@ impl Evidence {
         Languages::of(self.names.keys().map(String::as_str))
     }
 
+    /// A name of the next row.
+    fn note_name(&mut self, name: &str, row: FirstRow<'_>) {
+        if !self.names.contains_key(name) {
+            let folded = fold(name, Accents::Kept);
+            if !self.names.contains_key(&folded) {
+                self.add_name(folded, row.witness());
+            }
+        }
+    }
+
     fn add_name(&mut self, name: String, witness: Witness) {
         self.names.entry(name).or_insert_with(|| witness.clone()).add_up(witness);
         if self.names.len() > MOST_NAMES {
@@ -493,15 +502,10 @@ impl Group {
     }
 
     /// Counts rows by the day of the month that each alternative takes them for.
-    fn note_days<'f>(
-        &mut self,
-        rows: u64,
-        found: impl Iterator<Item = &'f (Alternative, Fit)>,
-        padding: Padding,
-    ) {
-        for (alternative, fit) in found {
-            if let Some(day) = fit.written {
-                self.days.entry((*alternative, padding)).or_default().note_all(rows, day);
+    fn note_days(&mut self, rows: u64, seen: &SeenValue) {
+        for Taken { order, written, .. } in seen.taken() {
+            if let Some(day) = written {
+                self.days.entry((*order, seen.padding)).or_default().note_all(rows, *day);
             }
         }
     }

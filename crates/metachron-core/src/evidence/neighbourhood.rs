@@ -11,7 +11,7 @@ use super::{DistinctDates, Fits, Thinning};
 use crate::candidates::Form;
 
 /// Different dates that are kept of each value of a neighbour, where there are few values.
-const DATES_BESIDE: usize = 128;
+pub(super) const DATES_BESIDE: usize = 128;
 /// Different dates that are kept of a neighbour: the more values there are, the fewer of each.
 const DATES_OF_NEIGHBOUR: usize = 16_384;
 

@@ -1,6 +1,5 @@
 //! The other columns of a table, as far as they may tell rows apart.
 
-use std::collections::HashMap;
 use std::sync::{Arc, OnceLock};
 
 use jiff::civil::Date;
@@ -8,14 +7,10 @@ use jiff::civil::Date;
 use super::Thinning;
 use super::neighbourhood::ShownValues;
 use crate::order::Alternative;
-use crate::text::quick_hash;
+use crate::text::{Places, trimmed};
 
 /// Columns that are looked at beside each column.
 const MOST_NEIGHBOURS: usize = 32;
-/// So many values are looked through.
-const FEW: usize = 12;
-/// Twice as many as there are values at most.
-const GUESSES: usize = 1_024;
 /// A longer value is no office, device or country.
 const LONGEST: usize = 200;
 
@@ -41,11 +36,9 @@ pub struct Neighbours {
 #[derive(Debug, Clone)]
 struct Neighbour {
     name: String,
-    /// The different values, each with its number.
+    /// The different values by number.
     values: Vec<String>,
-    numbers: HashMap<String, u16>,
-    /// The number of a value by its quick hash, so that most are found at once; no more than a guess.
-    guesses: Vec<u16>,
+    places: Places,
     /// The number of the value in this row; none in a column of too many values.
     now: Option<u16>,
     dropped: bool,
@@ -55,23 +48,21 @@ impl Neighbour {
     /// Passes over it from now on.
     fn drop_values(&mut self) {
         (self.dropped, self.now) = (true, None);
-        (self.values, self.numbers, self.guesses) = (Vec::new(), HashMap::new(), Vec::new());
+        (self.values, self.places) = (Vec::new(), Places::default());
     }
 
     /// The number of a value, if it was seen.
-    fn number(&mut self, value: &str) -> Option<u16> {
-        // Few values are found faster by looking through them.
-        if self.values.len() <= FEW {
-            return self.values.iter().position(|own| own == value).map(|at| at as u16);
-        }
-        self.guesses.resize(GUESSES, 0);
-        let guess = &mut self.guesses[quick_hash(value.as_bytes()) as usize % GUESSES];
-        if self.values[usize::from(*guess)] == value {
-            return Some(*guess);
-        }
-        let number = self.numbers.get(value).copied();
-        *guess = number.unwrap_or(*guess);
-        number
+    fn number(&self, value: &str) -> Option<u16> {
+        let is_it = |at: usize| self.values[at] == value;
+        self.places.find(value.as_bytes(), is_it).map(|at| at as u16)
+    }
+
+    /// Adds a value, and gives it a number.
+    fn add(&mut self, value: &str) -> u16 {
+        let at = self.values.len();
+        self.places.add(value.as_bytes(), at);
+        self.values.push(value.to_owned());
+        at as u16
     }
 }
 
@@ -124,8 +115,7 @@ impl Neighbours {
         let column = |name: &str| Neighbour {
             name: name.to_owned(),
             values: Vec::new(),
-            numbers: HashMap::new(),
-            guesses: Vec::new(),
+            places: Places::default(),
             now: None,
             dropped: false,
         };
@@ -163,7 +153,7 @@ impl Neighbours {
         let Some(column) = self.columns.get_mut(at).filter(|column| !column.dropped) else {
             return;
         };
-        let value = value.trim();
+        let value = trimmed(value);
         // Sources often stand in runs.
         if let Some(now) = column.now
             && column.values.get(usize::from(now)).is_some_and(|last| last == value)
@@ -178,11 +168,8 @@ impl Neighbours {
                 None
             }
             None => {
-                let number = column.values.len() as u16;
                 self.shown.take();
-                column.values.push(value.to_owned());
-                column.numbers.insert(value.to_owned(), number);
-                Some(number)
+                Some(column.add(value))
             }
         };
     }

@@ -1,9 +1,12 @@
 //! Looks at values one after the other and keeps what they show.
 
+use std::num::NonZero;
 use std::sync::Arc;
 
 use super::adds_up::AddsUp;
 use super::clues::ClueGatherer;
+use super::first_row::FirstRow;
+use super::group_sums::GroupSums;
 use super::known::{KnownFamily, KnownShape, KnownShapes, Remembered};
 use super::observe_plan::ObservePlan;
 use super::seen_value::SeenValue;
@@ -114,28 +117,21 @@ impl Observer {
     ) -> bool {
         let row = self.sums.evidence.rows;
         let mut shape = None;
-        if let Some(at) = self.known.recall(raw) {
-            let is_new = self.known.recent[at].run != self.known.run;
-            if is_new {
-                self.meet_again(at, raw);
-            }
-            let KnownShapes { all, recent, .. } = &mut self.known;
-            let recent = &mut recent[at];
-            match recent.is {
+        if let Some(at) = self.known.recent.find(raw) {
+            let run = self.known.run;
+            let own = &mut self.known.recent.all[at];
+            match own.is {
                 Remembered::Missing => return false,
+                Remembered::Shape => shape = Some(own.shape()),
                 Remembered::Value => {
-                    recent.rows += u64::from(!is_new);
-                    if let Some(seen) = &recent.seen {
-                        *days = seen.days;
-                        let family = all[recent.shape()].1.family.as_ref();
-                        let standing =
-                            Standing { row, raw, value: normalise(raw, &mut self.buffer) };
-                        let kept = (&mut *self.sums.evidence, &mut self.clues);
-                        standing.observe(&self.plan, kept, (seen, family), neighbours);
+                    own.rows += 1;
+                    if own.run != run {
+                        (own.run, own.first_row) = (run, NonZero::new(row));
+                        self.name_again(at, raw);
                     }
+                    *days = self.stand(at, (row, raw), neighbours);
                     return true;
                 }
-                Remembered::Shape => shape = Some(recent.shape()),
             }
         }
         let plan = Arc::clone(&self.plan);
@@ -143,7 +139,7 @@ impl Observer {
         let mut buffer = std::mem::take(&mut self.buffer);
         let value = normalise(raw, &mut buffer);
         let is_told = !options.missing.contains(value);
-        let remembered = match is_told {
+        let (is, own, seen) = match is_told {
             false => (Remembered::Missing, 0, None),
             true => {
                 let known = match shape {
@@ -154,32 +150,45 @@ impl Observer {
             }
         };
         self.buffer = buffer;
-        if let Some(at) = self.known.place_for(raw) {
-            self.settle_value(at);
-            self.known.recent[at].become_value(raw, self.known.run, remembered);
+        if shape.is_none() {
+            if self.known.are_all_remembered() {
+                self.settle_values();
+                self.known.forget_values();
+            }
+            self.known.remember(raw, (is, own), seen);
         }
         is_told
     }
 
-    /// Adds the first row of a remembered value in this run of rows to the sums.
-    fn meet_again(&mut self, at: usize, raw: &str) {
+    /// Looks at what a remembered value shows because it follows those before it. Gives back its day.
+    fn stand(
+        &mut self,
+        at: usize,
+        (row, raw): (u64, &str),
+        neighbours: &Neighbours,
+    ) -> Option<Days> {
+        let Observer { plan, known, sums, clues, buffer, .. } = self;
+        let seen = known.recent.seen(at)?;
+        let family = known.all[known.recent.all[at].shape()].1.family.as_ref();
+        let standing = Standing { row, raw, value: normalise(raw, buffer) };
+        standing.observe(plan, (&mut *sums.evidence, clues), (seen, family), neighbours);
+        seen.days
+    }
+
+    /// Notes the names of a remembered value, which is the first of its rows in this run.
+    fn name_again(&mut self, at: usize, raw: &str) {
         let Observer { plan, known, sums, buffer, .. } = self;
-        known.recent[at].run = known.run;
-        if known.recent[at].is != Remembered::Value {
+        let shape = known.recent.all[at].shape();
+        let is_named = |family: &KnownFamily| family.named && known.recent.seen(at).is_some();
+        if !known.all[shape].1.family.as_ref().is_some_and(is_named) {
             return;
         }
-        let (part, row) = (plan.part, sums.evidence.rows);
-        let witness = || Witness { part, row, value: raw.to_owned() };
-        let terms = Terms { year: None, ..plan.options.terms };
         let value = normalise(raw, buffer);
-        let has_names = known.recent[at].seen.is_none() || {
-            let blanked = known.find_blanked(value);
-            known.has_names(blanked, value, plan.options.terms.lexicon)
-        };
-        let KnownShapes { all, recent, .. } = known;
-        let own = &recent[at];
-        let same = SameRows { value, rows: 1, met: Met::NewInRun, has_names, own: None };
-        sums.count(plan, &mut all[own.shape()].1, (same, terms), own.seen.as_deref(), witness);
+        let blanked = known.find_blanked(value);
+        if !known.has_names(blanked, value, plan.options.terms.lexicon) {
+            let (part, row) = (plan.part, sums.evidence.rows);
+            sums.note_names(plan, &mut known.all[shape].1, value, FirstRow { part, row, raw });
+        }
     }
 
     /// The number of the shape of a normalised value, and where it is remembered for values with other digits.
@@ -211,8 +220,8 @@ impl Observer {
         days: &mut Option<Days>,
     ) -> (Remembered, usize, Option<SeenValue>) {
         let ObservePlan { options, part, split, .. } = plan;
-        let (part, row) = (*part, self.sums.evidence.rows);
-        let witness = || Witness { part, row, value: raw.to_owned() };
+        let row = self.sums.evidence.rows;
+        let first = FirstRow { part: *part, row, raw };
         let (terms, year_is_open) =
             match options.years.as_ref().map(|years| years.of_row(place.row)) {
                 // The first look: the sequence has yet to show the years.
@@ -222,18 +231,25 @@ impl Observer {
             };
         let seen = self.sums.see(plan, &self.known.all[shape].1, value, terms);
         let own = split.as_ref().and_then(|split| split.of(place)).map(Vec::as_slice);
-        let has_names =
-            seen.is_none() || self.known.has_names(blanked, value, options.terms.lexicon);
+        let is_named = seen.is_some()
+            && self.known.all[shape].1.family.as_ref().is_some_and(|family| family.named)
+            && !self.known.has_names(blanked, value, options.terms.lexicon);
         let (_, known) = &mut self.known.all[shape];
-        let same = SameRows { value, rows: 1, met: Met::New, has_names, own };
-        self.sums.count(plan, known, (same, terms), seen.as_ref(), witness);
+        let same = SameRows { value, rows: 1, met: Met::New, own };
+        self.sums.count(plan, known, (same, terms), seen.as_ref(), first);
+        if is_named {
+            self.sums.note_names(plan, known, value, first);
+        }
         if let Some(seen) = &seen {
             *days = seen.days;
             let evidence = &mut *self.sums.evidence;
-            evidence.open_years += u64::from(year_is_open && seen.is_yearless());
+            evidence.open_years += u64::from(year_is_open && seen.yearless);
             let standing = Standing { row, raw, value };
             let family = known.family.as_ref();
             standing.observe(plan, (evidence, &mut self.clues), (seen, family), neighbours);
+            if let Some(numbers) = known.numbers() {
+                self.clues.count(numbers, 1, seen);
+            }
         }
         // Equal values of different rows may be different dates.
         match options.years.is_some() || split.is_some() {
@@ -244,23 +260,33 @@ impl Observer {
 
     /// Adds the rows of a remembered value to the sums.
     fn settle_value(&mut self, at: usize) {
-        let Observer { plan, known, sums, buffer, .. } = self;
-        let row = sums.evidence.rows;
+        let Observer { plan, known, sums, clues, buffer, .. } = self;
         let KnownShapes { all, recent, .. } = known;
-        let Some(own) = recent.get_mut(at).filter(|own| own.rows > 0) else { return };
-        let rows = std::mem::take(&mut own.rows);
+        let own = &mut recent.all[at];
+        if own.rows == 0 {
+            return;
+        }
+        let (rows, first_row) = (std::mem::take(&mut own.rows), own.first_row.take());
+        // Whatever other rows show is known from a row before them.
+        let (met, row) = match first_row {
+            Some(row) => (Met::NewInRun, row.get()),
+            None => (Met::Again, sums.evidence.rows),
+        };
+        let own = &recent.all[at];
         let raw = own.raw();
-        let value = normalise(raw, buffer);
-        let same = SameRows { value, rows, met: Met::Again, has_names: true, own: None };
+        let same = SameRows { value: normalise(raw, buffer), rows, met, own: None };
         let terms = Terms { year: None, ..plan.options.terms };
-        // Whatever the first of these rows shows is known from a row before it.
-        let witness = || Witness { part: plan.part, row, value: raw.to_owned() };
-        sums.count(plan, &mut all[own.shape()].1, (same, terms), own.seen.as_deref(), witness);
+        let first = FirstRow { part: plan.part, row, raw };
+        let (known, seen) = (&mut all[own.shape()].1, recent.seen(at));
+        sums.count(plan, known, (same, terms), seen, first);
+        if let (Some(numbers), Some(seen)) = (known.numbers(), seen) {
+            clues.count(numbers, rows, seen);
+        }
     }
 
     /// Adds the rows of all remembered values to the sums.
     fn settle_values(&mut self) {
-        (0..self.known.recent.len()).for_each(|at| self.settle_value(at));
+        (0..self.known.recent.all.len()).for_each(|at| self.settle_value(at));
     }
 
     /// Adds all that is remembered to the sums, and forgets.
@@ -274,7 +300,7 @@ impl Observer {
         size_of::<Observer>()
             + self.known.weight()
             + self.clues.weight()
-            + self.sums.groups.iter().map(|(_, group)| group.weight()).sum::<usize>()
+            + self.sums.groups.iter().map(GroupSums::weight).sum::<usize>()
             + self.sums.evidence.weight()
     }
 
@@ -284,7 +310,7 @@ impl Observer {
         let Sums { evidence, groups, .. } = &mut self.sums;
         evidence.thin(thinning);
         let dates = evidence.thinned.dates();
-        groups.iter_mut().for_each(|(_, group)| group.dates.keep_only(dates));
+        groups.iter_mut().for_each(|own| own.keep_only(dates));
         self.clues.forget_beside(neighbours);
     }
 
@@ -371,15 +397,14 @@ impl Standing<'_> {
             if let Some(written) = seen.dated.filter(|_| family.year_day_month.is_some()) {
                 clues.observe_year_first(written);
             }
-            if let Some((_, fit)) = seen.found.iter().flatten().next().filter(|_| family.is_clock) {
-                evidence.clock_hours.observe(fit.moment);
+            if let Some(first) = seen.taken().next().filter(|_| family.is_clock) {
+                evidence.clock_hours.observe(first.moment);
             }
         }
-        let Some(first) = &seen.first else { return };
-        if let TypedValue::DateTime(clock) = first.moment {
-            evidence.zones.go_on(clock, || Witness { part, row, value: raw.to_owned() });
+        if let Some(clock) = seen.clock {
+            evidence.zones.go_on(clock, FirstRow { part, row, raw });
         }
-        if first.yearless {
+        if let Some(first) = seen.first.as_ref().filter(|_| seen.yearless) {
             evidence.sequences.entry(part).or_default().observe(row, first.moment);
         }
     }

@@ -1,44 +1,109 @@
 //! What a value of a column shows wherever it stands.
 
+use jiff::civil::{Date, DateTime};
+
 use super::dates::WrittenDate;
 use super::padding::Padding;
 use super::{Days, Fits};
 use crate::order::Alternative;
 use crate::reading::Fit;
+use crate::typed::TypedValue;
 
-/// What the candidates of a family make of a value.
+/// What the candidates of a family make of a value. What is asked for in each of its rows stands first, so that it is in
+/// one place of memory.
 #[derive(Debug, Clone, Copy)]
+#[repr(C)]
 pub(super) struct SeenValue {
     pub fits: Fits,
-    pub found: [Option<(Alternative, Fit)>; 6],
-    /// The date as it is written.
-    pub dated: Option<WrittenDate>,
-    /// The hash of that.
-    pub hash: u64,
     /// How its first two numbers are written.
     pub padding: Padding,
+    /// Whether what it is taken for has a day and no year.
+    pub yearless: bool,
+    /// Whether it stands in a leap second.
+    pub leap_second: bool,
+    /// The hash of the date as it is written.
+    pub hash: u64,
+    /// The date as it is written.
+    pub dated: Option<WrittenDate>,
     /// Its day, as each order takes it.
     pub days: Option<Days>,
+    /// What it is taken for, if that is a clock time without a zone.
+    pub clock: Option<DateTime>,
+    /// What those make of it that fit.
+    taken: [Option<Taken>; MOST],
     /// What it is taken for: by the layouts that were said, if there are any.
     pub first: Option<Fit>,
 }
 
+/// A family has so many candidates at most.
+const MOST: usize = 6;
+
+/// What a candidate takes a value for.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) struct Taken {
+    pub order: Alternative,
+    pub moment: TypedValue,
+    /// The day as it is written.
+    pub written: Option<Date>,
+    /// The digits of its fraction of a second.
+    pub fraction_digits: u8,
+}
+
 impl SeenValue {
-    /// A value that only a layout which was said reads.
-    pub(super) fn of_given(fit: Fit) -> SeenValue {
-        SeenValue {
-            fits: Fits::default(),
-            found: [None; 6],
-            dated: None,
-            hash: 0,
-            padding: Padding::NONE,
-            days: None,
-            first: Some(fit),
+    /// Adds what the candidate of this number takes it for, if it fits.
+    pub(super) fn take(&mut self, index: usize, order: Alternative, fit: Option<Fit>) {
+        let Some(fit) = fit else {
+            self.fits = self.fits.with(order, None);
+            return;
+        };
+        let Fit { moment, written, fraction_digits, .. } = fit;
+        let equal = self.taken().position(|other| other.moment == moment);
+        self.fits = self.fits.with(order, Some(equal.unwrap_or(index) as u8));
+        self.first.get_or_insert(fit);
+        let room = self.taken.iter_mut().find(|own| own.is_none());
+        if let Some(room) = room {
+            *room = Some(Taken { order, moment, written, fraction_digits });
         }
     }
 
-    /// Whether it has a day and no year.
-    pub(super) fn is_yearless(&self) -> bool {
-        self.first.is_some_and(|fit| fit.yearless)
+    /// The same, once all candidates were asked.
+    pub(super) fn settled(self) -> SeenValue {
+        let days = Days::of(self.taken().filter_map(|own| Some((own.order, own.written?))));
+        let leap_second = self.first.is_some_and(|fit| fit.leap_second);
+        let first = self.first;
+        SeenValue { days, leap_second, ..self }.taken_for(first)
+    }
+
+    /// Of a value that only a layout which was said reads.
+    pub(super) fn of_given(fit: Fit) -> SeenValue {
+        SeenValue::NOTHING.taken_for(Some(fit))
+    }
+
+    /// The same, which is taken for this.
+    pub(super) fn taken_for(self, first: Option<Fit>) -> SeenValue {
+        let clock = first.and_then(|fit| match fit.moment {
+            TypedValue::DateTime(clock) => Some(clock),
+            _ => None,
+        });
+        SeenValue { first, clock, yearless: first.is_some_and(|fit| fit.yearless), ..self }
+    }
+
+    /// Of a value that nothing fits.
+    pub(super) const NOTHING: SeenValue = SeenValue {
+        fits: Fits::NONE,
+        padding: Padding::NONE,
+        yearless: false,
+        leap_second: false,
+        hash: 0,
+        dated: None,
+        days: None,
+        clock: None,
+        taken: [None; MOST],
+        first: None,
+    };
+
+    /// What each candidate takes it for that fits.
+    pub(super) fn taken(&self) -> impl Iterator<Item = &Taken> {
+        self.taken.iter().flatten()
     }
 }

@@ -52,8 +52,9 @@ impl Stretch {
         Stretch { first: self.first + rows, last: self.last + rows, ..self }
     }
 
-    fn different(&self) -> u64 {
-        self.dates.count(|_| true)
+    /// Whether it has more different dates: of equally long ones the first stays.
+    fn is_longer_than(&self, other: Option<&Stretch>) -> bool {
+        other.is_none_or(|other| other.dates.len() < self.dates.len())
     }
 }
 
@@ -85,19 +86,18 @@ impl Stretches {
 
     pub(super) fn vote(&mut self) {
         if let Some(ended) = &mut self.behind {
-            if ended.rows > 0 {
-                let ended = std::mem::replace(ended, Stretch::new());
-                self.consider(ended);
+            if ended.rows == 0 {
+                return;
+            }
+            // Most are no longer than one before, and leave their room to the next.
+            if ended.is_longer_than(self.longest.as_ref()) {
+                self.longest = Some(std::mem::replace(ended, Stretch::new()));
+            } else {
+                (ended.first, ended.last, ended.rows) = (0, 0, 0);
+                ended.dates.clear();
             }
         } else {
             self.behind = Some(Stretch::new());
-        }
-    }
-
-    /// Of stretches with equally many dates the first one stays.
-    fn consider(&mut self, ended: Stretch) {
-        if self.longest.as_ref().is_none_or(|own| own.different() < ended.different()) {
-            self.longest = Some(ended);
         }
     }
 
@@ -107,8 +107,9 @@ impl Stretches {
         let Some(behind) = next.behind else { return };
         // The first vote of the next rows ends what went on here.
         self.vote();
-        if let Some(longest) = next.longest {
-            self.consider(longest.further_down(rows));
+        if let Some(longest) = next.longest.filter(|own| own.is_longer_than(self.longest.as_ref()))
+        {
+            self.longest = Some(longest.further_down(rows));
         }
         self.behind = Some(if behind.rows > 0 { behind.further_down(rows) } else { behind });
     }

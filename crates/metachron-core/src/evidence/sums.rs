@@ -1,22 +1,23 @@
 //! What values show wherever they stand: sums that know no order of rows.
 
+use super::first_row::FirstRow;
+use super::group_sums::GroupSums;
 use super::known::KnownShape;
 use super::observe_plan::ObservePlan;
 use super::seen_value::SeenValue;
 use super::stand_ins::is_stand_in;
-use super::{Evidence, Group, Tally, Witness};
-use crate::candidates::{Form, Style, without_zone};
+use super::{Evidence, Tally};
+use crate::candidates::{Style, without_zone};
 use crate::epoch::Number;
 use crate::lexicon::{Length, names};
 use crate::reading::{Fit, Terms, Unfit};
-use crate::text::{Accents, fold};
 
 /// Evidence of values, as far as it is the same in whatever order they stand.
 pub(super) struct Sums {
     /// What the rows add up to, as far as it is not in the groups.
     pub evidence: Box<Evidence>,
     /// The groups by number.
-    pub groups: Vec<(Form, Group)>,
+    pub groups: Vec<GroupSums>,
     /// What the layouts that were said make of a value.
     read: Vec<Result<Fit, Unfit>>,
 }
@@ -41,8 +42,6 @@ pub(super) struct SameRows<'v> {
     pub rows: u64,
     /// How it is met.
     pub met: Met,
-    /// Whether its names are in the sums already.
-    pub has_names: bool,
     /// Which layouts are those of these rows, where rows differ.
     pub own: Option<&'v [usize]>,
 }
@@ -58,12 +57,8 @@ impl Sums {
         let mut evidence = std::mem::replace(&mut self.evidence, none);
         evidence.zones.finish();
         // Of placeholders alone nothing is said.
-        let groups = self.groups.iter_mut().filter(|(_, group)| !group.tallies.is_empty());
-        let taken = groups.map(|(form, group)| {
-            let none = Group::new(group.all_digits);
-            (form.clone(), std::mem::replace(group, none))
-        });
-        evidence.groups = taken.collect();
+        let thinned = evidence.thinned;
+        evidence.groups = self.groups.iter_mut().filter_map(|own| own.take(thinned)).collect();
         evidence
     }
 
@@ -96,7 +91,7 @@ impl Sums {
             return given.map(SeenValue::of_given);
         };
         let seen = family.read(value, terms, options.asked);
-        Some(if plan.given.is_empty() { seen } else { SeenValue { first: given, ..seen } })
+        Some(if plan.given.is_empty() { seen } else { seen.taken_for(given) })
     }
 
     /// What the layouts that were said make of a normalised value.
@@ -112,19 +107,20 @@ impl Sums {
         known: &mut KnownShape,
         (same, terms): (SameRows<'_>, Terms),
         seen: Option<&SeenValue>,
-        witness: impl Fn() -> Witness,
+        first: FirstRow<'_>,
     ) {
-        let SameRows { value, rows, met, has_names, own } = same;
+        let SameRows { value, rows, met, own } = same;
         let is_new = met != Met::Again;
         if met != Met::New {
             self.read_given(plan, value, terms);
         }
         let (options, evidence) = (&plan.options, &mut *self.evidence);
-        if known.tally.rows == 0 {
-            known.tally.lowest = witness();
+        match known.tally.rows {
+            0 => known.tally.lowest = first.witness(),
+            _ => first.lower(&mut known.tally.lowest),
         }
         known.tally.rows += rows;
-        if Sums::is_placeholder(plan, value) {
+        if seen.is_none() && Sums::is_placeholder(plan, value) {
             evidence.placeholder += rows;
             return;
         }
@@ -134,64 +130,67 @@ impl Sums {
             evidence.numbers.observe(rows, number, value);
         }
         if is_new && options.marked.iter().any(|marked| marked == value) {
-            evidence.marks.entry(value.to_owned()).or_insert_with(&witness);
+            let own = evidence.marks.entry(value.to_owned()).or_insert_with(|| first.witness());
+            first.lower(own);
         }
         let counted = options.serials.and_then(|serials| serials.read(value));
         let fits = seen.map(|seen| seen.fits).unwrap_or_default();
         if let Some(family) = known.family.as_ref().filter(|_| counted.is_none())
             && let Some(seen) = seen
         {
-            let (_, group) = &mut self.groups[family.group];
+            let sums = &mut self.groups[family.group];
+            if let Some(written) = seen.dated.filter(|_| is_new) {
+                sums.observe(seen.hash, written, fits);
+            }
+            let group = &mut sums.group;
             let key = (fits, family.kind);
             let tally = match group.tallies.get_mut(&key) {
                 Some(tally) => tally,
-                None => group.tallies.entry(key).or_insert(Tally::new(witness())),
+                None => group.tallies.entry(key).or_insert(Tally::new(first.witness())),
             };
+            first.lower(&mut tally.lowest);
             tally.count(rows, is_new, seen);
-            if let Some(written) = seen.dated.filter(|_| is_new) {
-                group.dates.insert_hashed(seen.hash, written, fits);
-            }
-            group.note_days(rows, seen.found.iter().flatten(), seen.padding);
-            if family.named && !has_names {
-                for (name, senses) in
-                    names(without_zone(value, options.terms), options.terms.lexicon)
-                {
-                    known.tally.full_names |= matches!(senses.month, Some((_, Length::Full)));
-                    if !evidence.names.contains_key(name) {
-                        let folded = fold(name, Accents::Kept);
-                        if !evidence.names.contains_key(&folded) {
-                            evidence.add_name(folded, witness());
-                        }
-                    }
-                }
-            }
-            let first = seen.found.iter().flatten().next();
-            if let Some(day) =
-                first.and_then(|(_, fit)| fit.written).filter(|day| is_stand_in(*day))
-            {
-                evidence.spikes.entry(day).or_default().note_all(rows, &witness);
+            group.note_days(rows, seen);
+            let written = seen.taken().next().and_then(|own| own.written);
+            if let Some(day) = written.filter(|day| is_stand_in(*day)) {
+                first.note_all(rows, evidence.spikes.entry(day).or_default());
             }
             if !fits.fits_any()
                 && let Some(other) = &family.year_day_month
                 && other.read(value, terms).is_ok()
             {
-                evidence.year_day_month.note_all(rows, &witness);
+                first.note_all(rows, &mut evidence.year_day_month);
             }
             if family.form.style == Style::Length {
-                evidence.amounts.observe(rows, value, &witness);
+                evidence.amounts.observe(rows, value, first);
             }
             known.tally.fits += if fits.fits_any() { rows } else { 0 };
         }
         if known.foreign {
-            evidence.foreign.note_all(rows, &witness);
+            first.note_all(rows, &mut evidence.foreign);
         }
         if let Some(counted) = counted {
-            evidence.given.observe(rows, &[counted], None, false, &witness);
+            evidence.given.observe(rows, &[counted], None, false, first);
         } else if !plan.given.is_empty() {
-            evidence.given.observe(rows, &self.read, own, fits.fits_any(), &witness);
+            evidence.given.observe(rows, &self.read, own, fits.fits_any(), first);
         }
         if let Some(fit) = seen.and_then(|seen| seen.first) {
-            evidence.zones.observe(rows, &fit, options.terms.zones, witness);
+            evidence.zones.observe(rows, &fit, options.terms.zones, first);
+        }
+    }
+
+    /// Notes the names in the normalised value of the next row.
+    pub(super) fn note_names(
+        &mut self,
+        plan: &ObservePlan,
+        known: &mut KnownShape,
+        value: &str,
+        row: FirstRow<'_>,
+    ) {
+        let terms = plan.options.terms;
+        for (name, senses) in names(without_zone(value, terms), terms.lexicon) {
+            known.tally.full_names |= matches!(senses.month, Some((_, Length::Full)));
+            self.evidence.note_name(name, row);
         }
     }
 }
@@ -201,13 +200,12 @@ impl Tally {
     fn count(&mut self, rows: u64, is_new: bool, seen: &SeenValue) {
         self.rows += rows;
         if is_new {
-            for (order, fit) in seen.found.iter().flatten() {
-                self.widen(*order, fit.moment);
-                self.fraction_digits = self.fraction_digits.max(fit.fraction_digits);
+            for own in seen.taken() {
+                self.widen(own.order, own.moment);
+                self.fraction_digits = self.fraction_digits.max(own.fraction_digits);
             }
         }
-        let first = seen.found.iter().flatten().next();
-        self.leap_seconds += if first.is_some_and(|(_, fit)| fit.leap_second) { rows } else { 0 };
+        self.leap_seconds += if seen.leap_second { rows } else { 0 };
     }
 }
 

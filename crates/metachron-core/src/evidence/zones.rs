@@ -8,6 +8,7 @@ use serde::{Deserialize, Serialize};
 
 use super::Witness;
 use super::adds_up::{AddsUp, fields_add_up};
+use super::first_row::FirstRow;
 use crate::reading::{Fit, Stated};
 use crate::typed::TypedValue;
 use crate::zone::{Placed, Zone, Zones};
@@ -103,21 +104,17 @@ pub fn zones_that_skipped(clock: DateTime, zones: Zones) -> Vec<Zone> {
 
 impl ZoneEvidence {
     /// Looks at what a value says of where its clock stood, and which stands in so many rows.
-    pub(super) fn observe(
-        &mut self,
-        rows: u64,
-        fit: &Fit,
-        zones: Zones,
-        witness: impl FnOnce() -> Witness,
-    ) {
+    pub(super) fn observe(&mut self, rows: u64, fit: &Fit, zones: Zones, first: FirstRow<'_>) {
         match (fit.moment, fit.stated) {
             (TypedValue::Instant(_), Stated::Abbreviation(name, clock)) => {
                 let unclear = name.only_meaning(clock.year()).is_none();
                 let called = |zone: Zone| zone.place_called(clock, name.letters()).is_some();
                 let place = name.meanings_in(clock.year()).next().and_then(|m| m.zone(zones));
                 let own = self.abbreviations.entry(name.to_string()).or_insert_with(|| {
-                    Abbreviated { rows: 0, unclear: 0, out_of_season: 0, lowest: witness() }
+                    let lowest = first.witness();
+                    Abbreviated { rows: 0, unclear: 0, out_of_season: 0, lowest }
                 });
+                first.lower(&mut own.lowest);
                 let those = |are_so: bool| if are_so { rows } else { 0 };
                 own.rows += rows;
                 own.unclear += those(unclear);
@@ -140,11 +137,11 @@ impl ZoneEvidence {
     }
 
     /// Goes on to what the clock of the next row shows.
-    pub(super) fn go_on(&mut self, clock: DateTime, witness: impl Fn() -> Witness) {
+    pub(super) fn go_on(&mut self, clock: DateTime, row: FirstRow<'_>) {
         if self.first.is_none() {
-            self.first = Some((witness(), clock));
+            self.first = Some((row.witness(), clock));
         }
-        self.step(clock, witness);
+        self.step(clock, || row.witness());
         self.last = Some(clock);
     }
 

@@ -22,11 +22,20 @@ pub fn stir(hash: u64, lot: u64) -> u64 {
 
 /// A hash that is made quickly and kept nowhere, for places in a table: its low bits are as good as any.
 pub(crate) fn quick_hash(bytes: &[u8]) -> u64 {
-    let (lots, rest) = bytes.as_chunks::<8>();
-    let hash =
-        lots.iter().fold(bytes.len() as u64, |hash, lot| stir(hash, u64::from_le_bytes(*lot)));
-    let rest = rest.iter().fold(0, |lot, byte| lot << 8 | u64::from(*byte));
-    stir(hash, rest)
+    let length = bytes.len() as u64;
+    // The last lot may have some bytes of the one before it once more.
+    if let Some(last) = bytes.last_chunk::<8>() {
+        let lots = bytes[..bytes.len() - 1].as_chunks::<8>().0;
+        let hash = lots.iter().fold(length, |hash, lot| stir(hash, u64::from_le_bytes(*lot)));
+        return stir(hash, u64::from_le_bytes(*last));
+    }
+    let lot = match (bytes.first_chunk::<4>(), bytes.last_chunk::<4>()) {
+        (Some(first), Some(last)) => {
+            u64::from(u32::from_le_bytes(*first)) << 32 | u64::from(u32::from_le_bytes(*last))
+        }
+        _ => bytes.iter().fold(0, |lot, byte| lot << 8 | u64::from(*byte)),
+    };
+    stir(length, lot)
 }
 
 #[cfg(test)]

@@ -3,6 +3,7 @@
 mod count;
 mod fold;
 mod hash;
+mod places;
 mod normalise;
 mod tokens;
 mod empty;
@@ -14,5 +15,6 @@ pub use fold::{Accents, fold};
 pub(crate) use hash::quick_hash;
 pub use hash::{fnv1a, stir};
 pub(crate) use normalise::is_invisible;
-pub use normalise::normalise;
+pub use normalise::{normalise, trimmed};
+pub(crate) use places::Places;
 pub use tokens::{Token, TokenKind, tokens};

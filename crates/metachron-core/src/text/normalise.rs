@@ -23,6 +23,19 @@ pub fn normalise<'a>(value: &'a str, buffer: &'a mut String) -> &'a str {
     buffer.trim()
 }
 
+/// The value without surrounding space of any kind: as `str::trim` has it, and at once where there is none.
+///
+/// ```
+/// use metachron_core::text::trimmed;
+/// assert_eq!((trimmed("net 4"), trimmed("\u{3000}net 4 ")), ("net 4", "net 4"));
+/// ```
+pub fn trimmed(value: &str) -> &str {
+    match value.as_bytes() {
+        [b'!'..=b'~'] | [b'!'..=b'~', .., b'!'..=b'~'] => value,
+        _ => value.trim(),
+    }
+}
+
 /// Whether a character is an invisible mark, which values lose.
 pub(crate) fn is_invisible(c: char) -> bool {
     plain(c).is_none()

@@ -194,65 +194,45 @@ pub fn iso_at(
 }
 
 fn date(out: &mut impl Write, date: Date) -> fmt::Result {
-    let mut written = Written::default();
-    let year = date.year();
-    match year {
-        0.. => written.digits(year.unsigned_abs().into(), 4),
-        _ => {
-            written.mark(b'-');
-            written.digits(year.unsigned_abs().into(), 6);
-        }
+    let year = date.year().unsigned_abs();
+    let [month, day] = [date.month(), date.day()].map(|part| two(part.unsigned_abs()));
+    if date.year() < 0 {
+        return write!(out, "-{year:06}-{}-{}", digits(&month), digits(&day));
     }
-    for part in [date.month(), date.day()] {
-        written.mark(b'-');
-        written.digits(part.unsigned_abs().into(), 2);
-    }
-    out.write_str(written.text())
+    let [[a, b], [c, d]] = [year / 100, year % 100].map(|part| two(part as u8));
+    let ([e, f], [g, h]) = (month, day);
+    out.write_str(digits(&[a, b, c, d, b'-', e, f, b'-', g, h]))
 }
 
 fn time(out: &mut impl Write, time: Time, precision: Precision) -> fmt::Result {
-    let mut written = Written::default();
-    written.digits(time.hour().unsigned_abs().into(), 2);
-    written.mark(b':');
-    written.digits(time.minute().unsigned_abs().into(), 2);
-    if let Precision::Second(digits) = precision {
-        written.mark(b':');
-        written.digits(time.second().unsigned_abs().into(), 2);
-        let digits = digits.min(9);
-        if digits > 0 {
-            let nanos = time.subsec_nanosecond().unsigned_abs();
-            written.mark(b'.');
-            written.digits(nanos / 10_u32.pow(9 - u32::from(digits)), digits.into());
-        }
+    let parts = [time.hour(), time.minute(), time.second()];
+    let [[a, b], [c, d], [e, f]] = parts.map(|part| two(part.unsigned_abs()));
+    let digits_of_fraction = match precision {
+        Precision::Minute => return out.write_str(digits(&[a, b, b':', c, d])),
+        Precision::Second(digits) => usize::from(digits.min(9)),
+    };
+    out.write_str(digits(&[a, b, b':', c, d, b':', e, f]))?;
+    if digits_of_fraction == 0 {
+        return Ok(());
     }
-    out.write_str(written.text())
+    let mut fraction = [b'.'; 10];
+    let mut rest = time.subsec_nanosecond().unsigned_abs();
+    for digit in fraction[1..].iter_mut().rev() {
+        *digit = b'0' + (rest % 10) as u8;
+        rest /= 10;
+    }
+    out.write_str(digits(&fraction[..=digits_of_fraction]))
 }
 
-/// Digits and the marks between them before they go out together, without the general formatting of numbers.
-#[derive(Default)]
-struct Written {
-    bytes: [u8; 24],
-    length: usize,
+/// A number below 100 in two digits.
+fn two(number: u8) -> [u8; 2] {
+    [b'0' + number / 10, b'0' + number % 10]
 }
 
-impl Written {
-    /// The last `width` digits of a number, with zeros before it.
-    fn digits(&mut self, mut number: u32, width: usize) {
-        for digit in self.bytes[self.length..self.length + width].iter_mut().rev() {
-            *digit = b'0' + (number % 10) as u8;
-            number /= 10;
-        }
-        self.length += width;
-    }
-
-    fn mark(&mut self, mark: u8) {
-        self.bytes[self.length] = mark;
-        self.length += 1;
-    }
-
-    fn text(&self) -> &str {
-        std::str::from_utf8(&self.bytes[..self.length]).unwrap_or_default()
-    }
+/// What is written in one go, without the general formatting of numbers.
+fn digits(bytes: &[u8]) -> &str {
+    // Digits and marks are text.
+    std::str::from_utf8(bytes).unwrap_or_default()
 }
 
 #[cfg(test)]

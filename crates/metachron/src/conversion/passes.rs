@@ -74,25 +74,25 @@ pub struct ConvertedText {
 
 impl<'s> Pass for ConvertText<'_, 's> {
     type Scratch<'p>
-        = (ConvertedRow<'p>, Sink<'p>)
+        = ConvertedRow<'p>
     where
         Self: 'p;
     type Tally = ConvertedText;
 
-    fn scratch(&self) -> Self::Scratch<'_> {
-        (ConvertedRow::of(self.plan), self.sink.clone())
+    fn scratch(&self) -> ConvertedRow<'_> {
+        ConvertedRow::of(self.plan)
     }
 
     fn observe<'p>(
         &'p self,
         number: u64,
         row: &Row<'_>,
-        (converted, sink): &mut Self::Scratch<'p>,
+        converted: &mut ConvertedRow<'p>,
         tally: &mut ConvertedText,
     ) {
         converted.take(number, row, &mut tally.tally);
         if converted.is_written {
-            sink.push(&mut tally.text, row, converted.texts());
+            self.sink.push(&mut tally.text, row, converted.texts());
             if converted.reject(number, row, tally.rejects.as_mut()) {
                 tally.tally.unread.note(number);
             }

@@ -7,6 +7,7 @@ use metachron_core::evidence::{
 };
 use metachron_core::infer::{Looked, conclude, look};
 use metachron_core::reading::RowPlace;
+use metachron_core::text::trimmed;
 use metachron_core::value::Value;
 use metachron_core::verdict::Asserted;
 use metachron_tables::table::{Lines, Row};
@@ -208,7 +209,7 @@ impl Pass for Look<'_> {
         let Eyes { observers, neighbours, cell, beside, .. } = eyes;
         tally.blank.retain(|column| match row.cell(*column, cell) {
             Value::Missing => true,
-            Value::Text(text) => text.trim().is_empty(),
+            Value::Text(text) => trimmed(text).is_empty(),
             Value::Number(_) | Value::Typed(_) | Value::Fault(..) => false,
         });
         neighbours.next_row();
@@ -276,7 +277,7 @@ impl PassInRuns for Look<'_> {
 /// What a cell says of the cells of its row.
 pub fn told(value: Value<'_>) -> &str {
     match value {
-        Value::Text(text) | Value::Number(text) => text.trim(),
+        Value::Text(text) | Value::Number(text) => trimmed(text),
         Value::Missing | Value::Typed(_) | Value::Fault(..) => "",
     }
 }

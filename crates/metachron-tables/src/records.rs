@@ -1,0 +1,298 @@
+//! The records of a text that is at hand, found a block of bytes at a time.
+//!
+//! What a record is hangs on quotes: a record that has one is gone through by [`scan`], which all records that are read
+//! from a file are. The others, which are most, end where a line does.
+
+use std::ops::Range;
+
+use memchr::{memchr, memchr_iter};
+
+use crate::cells::MOST_COLUMNS;
+use crate::delimited::{Record, Scan, not_utf8, scan, unclosed_quote};
+use crate::dialect::Dialect;
+use crate::error::TableError;
+
+/// Goes through a text that is there as a whole, and is in the middle of a file or at its end.
+pub(crate) struct Records<'t> {
+    bytes: &'t [u8],
+    /// The same, if all of it is text.
+    text: Option<&'t str>,
+    dialect: Dialect,
+    /// Bytes of the longest record.
+    limit: usize,
+    /// Where the next record begins, and its line.
+    at: usize,
+    line: u64,
+    marks: Marks<'t>,
+    /// Whether the last record had quotes: most likely the next one has some.
+    has_quotes: bool,
+    fields: Vec<Range<usize>>,
+}
+
+impl<'t> Records<'t> {
+    /// Of a text that begins at this line.
+    pub(crate) fn of(bytes: &'t [u8], dialect: Dialect, limit: usize, line: u64) -> Records<'t> {
+        let (delimiter, quote) = (dialect.delimiter.byte(), dialect.quote.byte());
+        Records {
+            bytes,
+            text: std::str::from_utf8(bytes).ok(),
+            dialect,
+            limit,
+            at: 0,
+            line,
+            marks: Marks::of(bytes, [delimiter, quote, b'\n', b'\r']),
+            has_quotes: false,
+            fields: Vec::new(),
+        }
+    }
+
+    /// The next record, or none at the end.
+    ///
+    /// # Errors
+    /// If it is no UTF-8, too long, or has a field that is never closed.
+    pub(crate) fn next_record(&mut self) -> Result<Option<Record<'_>>, TableError> {
+        let (begin, line) = (self.at, self.line);
+        if begin == self.bytes.len() {
+            return Ok(None);
+        }
+        let end = match self.has_quotes {
+            true => None,
+            false => self.plain(begin)?,
+        };
+        let end = match end {
+            Some(end) => end,
+            None => self.careful(begin)?,
+        };
+        if end - begin > self.limit {
+            return Err(TableError::TooLong { line, limit: self.limit });
+        }
+        let fields = &self.fields;
+        let text = match self.text {
+            // It begins and ends at a mark, which is a character.
+            Some(text) => text.get(begin..end).unwrap_or_default(),
+            None => {
+                let bytes = &self.bytes[begin..end];
+                let text = std::str::from_utf8(bytes);
+                text.map_err(|error| not_utf8(bytes, error.valid_up_to(), fields, line))?
+            }
+        };
+        self.at = end;
+        Ok(Some(Record::of(text, fields, line, self.dialect)))
+    }
+
+    /// Where the record that begins here ends, if it has no quotes.
+    fn plain(&mut self, begin: usize) -> Result<Option<usize>, TableError> {
+        let delimiter = self.dialect.delimiter.byte();
+        self.fields.clear();
+        let mut start = begin;
+        let end = loop {
+            let Some(at) = self.marks.next() else {
+                self.fields.push(start - begin..self.bytes.len() - begin);
+                break self.bytes.len();
+            };
+            let mark = self.bytes[at];
+            if mark == delimiter {
+                if self.fields.len() == MOST_COLUMNS - 1 {
+                    return Err(TableError::TooWide { line: self.line, most: MOST_COLUMNS });
+                }
+                self.fields.push(start - begin..at - begin);
+                start = at + 1;
+                continue;
+            }
+            if mark != b'\n' && mark != b'\r' {
+                return Ok(None);
+            }
+            self.fields.push(start - begin..at - begin);
+            if mark == b'\r' && self.bytes.get(at + 1) == Some(&b'\n') {
+                self.marks.next();
+                break at + 2;
+            }
+            break at + 1;
+        };
+        self.line += 1;
+        Ok(Some(end))
+    }
+
+    /// Where the record that begins here ends, whatever stands in it.
+    fn careful(&mut self, begin: usize) -> Result<usize, TableError> {
+        let (unread, line) = (&self.bytes[begin..], self.line);
+        match scan(unread, true, self.dialect, &mut self.fields) {
+            Scan::Record(length) => {
+                let record = &unread[..length];
+                self.has_quotes = memchr(self.dialect.quote.byte(), record).is_some();
+                self.line += 1 + memchr_iter(b'\n', &record[..length - 1]).count() as u64;
+                self.marks.seek(begin + length);
+                Ok(begin + length)
+            }
+            Scan::TooWide => Err(TableError::TooWide { line, most: MOST_COLUMNS }),
+            Scan::UnclosedQuote if unread.len() >= self.limit => {
+                Err(TableError::TooLong { line, limit: self.limit })
+            }
+            Scan::UnclosedQuote | Scan::NeedMore => Err(unclosed_quote(unread, &self.fields, line)),
+        }
+    }
+}
+
+/// Where some bytes stand in a text, found in blocks of 64 bytes.
+struct Marks<'t> {
+    text: &'t [u8],
+    wanted: [u8; 4],
+    /// Where the block begins that was looked at last.
+    block: usize,
+    /// A bit for each byte of it that is wanted and not yet told; the lowest is for the first byte.
+    found: u64,
+}
+
+const BLOCK: usize = 64;
+
+impl<'t> Marks<'t> {
+    fn of(text: &'t [u8], wanted: [u8; 4]) -> Marks<'t> {
+        let mut marks = Marks { text, wanted, block: 0, found: 0 };
+        marks.seek(0);
+        marks
+    }
+
+    /// Goes on from here.
+    fn seek(&mut self, at: usize) {
+        self.block = at - at % BLOCK;
+        self.look();
+        self.found &= u64::MAX << (at % BLOCK);
+    }
+
+    /// Looks at the block.
+    fn look(&mut self) {
+        let rest = self.text.get(self.block..).unwrap_or_default();
+        self.found = match rest.first_chunk() {
+            Some(block) => self.found_in(block),
+            None => {
+                let mut block = [0; BLOCK];
+                block[..rest.len()].copy_from_slice(rest);
+                // What is behind the end may be wanted nowhere.
+                self.found_in(&block) & !(u64::MAX << rest.len())
+            }
+        };
+    }
+
+    fn found_in(&self, block: &[u8; BLOCK]) -> u64 {
+        let [a, b, c, d] = self.wanted;
+        // A loop of this form is one of vectors.
+        let mut is_wanted = [0_u8; BLOCK];
+        for (is_wanted, byte) in is_wanted.iter_mut().zip(block) {
+            *is_wanted = u8::from((*byte == a) | (*byte == b) | (*byte == c) | (*byte == d));
+        }
+        // The eight bytes of a word, each of which is 0 or 1, come together as the bits of the highest one.
+        let bits =
+            |word: &[u8; 8]| u64::from_le_bytes(*word).wrapping_mul(0x0102_0408_1020_4080) >> 56;
+        let (words, _) = is_wanted.as_chunks::<8>();
+        words.iter().rev().fold(0, |all, word| all << 8 | bits(word))
+    }
+}
+
+impl Iterator for Marks<'_> {
+    type Item = usize;
+
+    fn next(&mut self) -> Option<usize> {
+        while self.found == 0 {
+            self.block += BLOCK;
+            if self.block >= self.text.len() {
+                return None;
+            }
+            self.look();
+        }
+        let at = self.block + self.found.trailing_zeros() as usize;
+        self.found &= self.found - 1;
+        Some(at)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use proptest::prelude::*;
+
+    use super::*;
+    use crate::delimited::{LONGEST_RECORD, RecordReader};
+    use crate::dialect::{Delimiter, Escape, Quote};
+
+    #[derive(Debug, PartialEq)]
+    struct Seen {
+        text: String,
+        line: u64,
+        fields: Vec<String>,
+    }
+
+    impl Seen {
+        fn of(record: &Record<'_>) -> Seen {
+            let fields = (0..record.field_count()).map(|at| record.raw(at).to_owned());
+            Seen { text: record.text().to_owned(), line: record.line(), fields: fields.collect() }
+        }
+    }
+
+    /// All records, and what is wrong with the one behind them.
+    fn seen(text: &[u8], dialect: Dialect) -> (Vec<Seen>, Option<String>) {
+        let (mut all, mut records) = (Vec::new(), Records::of(text, dialect, LONGEST_RECORD, 7));
+        loop {
+            match records.next_record() {
+                Ok(Some(record)) => all.push(Seen::of(&record)),
+                Ok(None) => return (all, None),
+                Err(error) => return (all, Some(format!("{error:?}"))),
+            }
+        }
+    }
+
+    /// The same as they are read from a file.
+    fn read(text: &[u8], dialect: Dialect) -> (Vec<Seen>, Option<String>) {
+        let (mut all, mut records) = (Vec::new(), RecordReader::new(text, dialect).going_on_at(7));
+        loop {
+            match records.next_record() {
+                Ok(Some(record)) => all.push(Seen::of(&record)),
+                Ok(None) => return (all, None),
+                Err(error) => return (all, Some(format!("{error:?}"))),
+            }
+        }
+    }
+
+    proptest! {
+        #![proptest_config(ProptestConfig::with_cases(20_000))]
+
+        #[test]
+        fn records_at_hand_are_those_of_a_file(
+            parts in prop::collection::vec(
+                prop::sample::select(vec![
+                    &b"a"[..], b"bc", b"a longer text without any mark, as remarks are", b",", b",", b",", b"\n", b"\n",
+                    b"\r\n", b"\r", b"\"", b"\"\"", b",\"", b"\",", b"'", b" ", b"\\", b"\0", "\u{e9}".as_bytes(), b"\xE9",
+                ]),
+                0..90,
+            ),
+            quote in prop::sample::select(vec![Quote::Double, Quote::Single]),
+            escape in prop::sample::select(vec![Escape::Doubled, Escape::Backslash]),
+            spaced in any::<bool>(),
+        ) {
+            let dialect = Dialect { delimiter: Delimiter::Comma, quote, escape, spaced };
+            let text = parts.concat();
+            prop_assert_eq!(seen(&text, dialect), read(&text, dialect));
+        }
+    }
+
+    #[test]
+    fn a_record_has_only_so_many_cells() {
+        let dialect = Dialect::from(Delimiter::Tab);
+        for (cells, fits) in [(MOST_COLUMNS, true), (MOST_COLUMNS + 1, false)] {
+            let text = "\t".repeat(cells - 1);
+            let (all, wrong) = seen(text.as_bytes(), dialect);
+            assert_eq!((all.len(), wrong.is_none()), (usize::from(fits), fits));
+            assert_eq!((all, wrong), read(text.as_bytes(), dialect));
+        }
+    }
+
+    #[test]
+    fn a_quote_that_is_never_closed_is_told_or_too_long() {
+        let dialect = Dialect::from(Delimiter::Comma);
+        let text = b"a,b\nc,\"never closed\n";
+        for (limit, says) in [(10, "TooLong"), (100, "UnclosedQuote { line: 2, column: 2 }")] {
+            let mut records = Records::of(text, dialect, limit, 1);
+            assert!(records.next_record().is_ok());
+            let error = records.next_record().unwrap_err();
+            assert!(format!("{error:?}").starts_with(says), "{error:?}");
+        }
+    }
+}
