@@ -230,10 +230,18 @@ impl Duration {
     /// A length to compare by: a month is a twelfth of the mean year of the Gregorian calendar, so this says
     /// which is longer only where months are not involved, or do not matter.
     pub(crate) fn rank(self) -> i128 {
-        const MONTH: i128 = 2_629_746 * SECOND as i128;
         i128::from(self.months) * MONTH + self.nanos()
     }
+
+    /// The one of this rank with so many months.
+    pub(crate) fn of_rank(rank: i128, months: i32) -> Option<Duration> {
+        let rest = Duration::of_nanos(rank - i128::from(months) * MONTH)?;
+        Some(Duration { months, ..rest })
+    }
 }
+
+/// Nanoseconds of a month in a mean Gregorian year, for the order of lengths alone.
+const MONTH: i128 = 2_629_746 * SECOND as i128;
 
 impl Ord for Duration {
     fn cmp(&self, other: &Duration) -> Ordering {

@@ -276,6 +276,44 @@ impl TypedValue {
         key.extend(time.subsec_nanosecond().to_be_bytes());
     }
 
+    /// The value of a kind that has this sort key; none if it is no such key.
+    ///
+    /// ```
+    /// use metachron_core::typed::{Kind, TypedValue};
+    /// let value = TypedValue::DateTime(jiff::civil::datetime(2024, 4, 3, 10, 15, 0, 5));
+    /// let mut key = Vec::new();
+    /// value.sort_key(&mut key);
+    /// assert_eq!(TypedValue::of_sort_key(Kind::DateTime, &key), Some(value));
+    /// ```
+    pub fn of_sort_key(kind: Kind, key: &[u8]) -> Option<TypedValue> {
+        let date = |key: &[u8]| {
+            let [a, b, month, day] = *key.first_chunk()?;
+            let year = u16::from_be_bytes([a, b]) ^ 0x8000;
+            Date::new(year as i16, month as i8, day as i8).ok()
+        };
+        let time = |key: &[u8]| {
+            let [hour, minute, second, nanos @ ..] = *key.first_chunk::<7>()?;
+            let nanos = i32::from_be_bytes(nanos);
+            Time::new(hour as i8, minute as i8, second as i8, nanos).ok()
+        };
+        let clock = || Some(date(key)?.to_datetime(time(key.get(4..)?)?));
+        Some(match kind {
+            Kind::Date => TypedValue::Date(date(key)?),
+            Kind::Time => TypedValue::Time(time(key)?),
+            Kind::DateTime => TypedValue::DateTime(clock()?),
+            Kind::Instant => TypedValue::Instant(Offset::UTC.to_timestamp(clock()?).ok()?),
+            Kind::Month => TypedValue::Month(date(key)?),
+            Kind::Quarter => TypedValue::Quarter(date(key)?),
+            Kind::Week => TypedValue::Week(date(key)?),
+            Kind::Year => TypedValue::Year(date(key)?),
+            Kind::Duration => {
+                let rank = i128::from_be_bytes(*key.first_chunk()?) ^ i128::MIN;
+                let months = u32::from_be_bytes(*key.get(16..)?.first_chunk()?) ^ 0x8000_0000;
+                TypedValue::Duration(Duration::of_rank(rank, months as i32)?)
+            }
+        })
+    }
+
     /// The calendar day, in UTC for an instant; the first of a longer period; a time or a length has none.
     ///
     /// ```

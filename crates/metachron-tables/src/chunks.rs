@@ -3,10 +3,10 @@
 //! Where a record ends hangs on all quotes before it, so text is cut from its beginning on. Where it has no quotes that
 //! is done by its line breaks alone; else record by record.
 
-use std::io::{self, Read};
+use std::io::Read;
 use std::ops::Range;
 
-use memchr::{memchr, memchr_iter, memrchr_iter};
+use memchr::{memchr, memchr_iter, memmem, memrchr_iter};
 
 use crate::delimited::{Scan, scan};
 use crate::dialect::Dialect;
@@ -119,28 +119,15 @@ impl Chunks {
 
     /// Reads until a text has so many bytes; whether it has all that there are.
     fn fill(&mut self, text: &mut Vec<u8>, wanted: usize) -> Result<bool, TableError> {
-        /// Small files take no more room than they need.
-        const LEAST: usize = 64 * 1024;
-        let mut end = text.len();
-        let is_over = loop {
-            if end >= wanted {
-                break false;
+        // One more byte shows whether there is one.
+        let most = (wanted + 1).saturating_sub(text.len());
+        match (&mut self.input).take(most as u64).read_to_end(text) {
+            Ok(read) => Ok(read < most),
+            Err(error) => {
+                self.is_over = true;
+                Err(error.into())
             }
-            if end == text.len() {
-                text.resize(wanted.min(LEAST.max(2 * end)), 0);
-            }
-            match self.input.read(&mut text[end..]) {
-                Ok(0) => break true,
-                Ok(read) => end += read,
-                Err(error) if error.kind() == io::ErrorKind::Interrupted => {}
-                Err(error) => {
-                    self.is_over = true;
-                    return Err(error.into());
-                }
-            }
-        };
-        text.truncate(end);
-        Ok(is_over)
+        }
     }
 }
 
@@ -159,14 +146,21 @@ impl Cutting {
             .enumerate()
             .find(|(behind, end)| *behind > self.held || text.len() - end >= HELD)?;
         let bytes = bytes.1;
-        let mut records = Records { bytes, ..Records::default() };
-        let mut begin = 0;
-        for at in memchr_iter(b'\n', &text[..bytes]) {
-            records.lines += 1;
-            records.rows += u64::from(!self.passes_over(&text[begin..=at]));
-            begin = at + 1;
-        }
-        Some(records)
+        let whole = &text[..bytes];
+        let lines = memchr_iter(b'\n', whole).count() as u64;
+        // Where an empty line may stand, lines are looked at one by one.
+        let may_be_empty = whole.starts_with(b"\n")
+            || whole.starts_with(b"\r\n")
+            || memmem::find(whole, b"\n\n").is_some()
+            || memmem::find(whole, b"\n\r\n").is_some();
+        let empty = match may_be_empty {
+            false => 0,
+            true => {
+                let own = whole.split_inclusive(|byte| *byte == b'\n');
+                own.filter(|line| self.passes_over(line)).count() as u64
+            }
+        };
+        Some(Records { bytes, lines, rows: lines - empty })
     }
 
     /// The same where quotes decide where records end.

@@ -1,6 +1,6 @@
 //! Puts rows in the order of their keys, in bounded memory: sorted runs in temporary files are merged.
 
-use std::cmp::Reverse;
+use std::cmp::{Ordering, Reverse};
 use std::collections::BinaryHeap;
 use std::fs::File;
 use std::io::{self, BufReader, BufWriter, Read, Seek, Write};
@@ -14,8 +14,27 @@ const OVERHEAD: usize = 96;
 /// Runs that are merged at once: so many files may be open on any system.
 const FAN_IN: usize = 128;
 
-/// A row on its way: its key, then what is written of it.
-type Held = (Vec<u8>, Vec<u8>);
+/// A row on its way: its key, which is compared first, then what is written of it.
+#[derive(Debug)]
+struct Held {
+    /// The first bytes of the key as a number: most rows are told apart by these.
+    begin: u64,
+    key: Vec<u8>,
+    row: Vec<u8>,
+}
+
+impl Held {
+    fn of(key: Vec<u8>, row: Vec<u8>) -> Held {
+        let mut begin = [0; 8];
+        begin.iter_mut().zip(&key).for_each(|(begin, byte)| *begin = *byte);
+        Held { begin: u64::from_be_bytes(begin), key, row }
+    }
+
+    /// How it stands to another row. A key that is the beginning of another comes first.
+    fn cmp_key(&self, other: &Held) -> Ordering {
+        self.begin.cmp(&other.begin).then_with(|| self.key.cmp(&other.key))
+    }
+}
 
 /// Sorts rows by keys that compare as bytes do. Rows of equal keys keep their order.
 ///
@@ -63,7 +82,7 @@ impl Sorter {
         write_block(&mut self.frames, before.as_bytes())?;
         write_block(&mut self.frames, after.as_bytes())?;
         self.bytes += key.len() + row.len() + OVERHEAD;
-        self.held.push((key, row.as_bytes().to_vec()));
+        self.held.push(Held::of(key, row.as_bytes().to_vec()));
         if self.bytes > self.budget {
             self.spill()?;
         }
@@ -75,17 +94,28 @@ impl Sorter {
     /// # Errors
     /// If a temporary file cannot be read or written, or what `each` gives.
     pub fn finish(
-        mut self,
+        self,
         mut each: impl FnMut(&str, &str, &str) -> io::Result<()>,
     ) -> io::Result<()> {
+        self.finish_with_keys(|_, before, row, after| each(before, row, after))
+    }
+
+    /// The same with their keys.
+    ///
+    /// # Errors
+    /// If a temporary file cannot be read or written, or what `each` gives.
+    pub fn finish_with_keys(
+        mut self,
+        mut each: impl FnMut(&[u8], &str, &str, &str) -> io::Result<()>,
+    ) -> io::Result<()> {
         // Sorting is stable, and runs are merged in the order in which they were made.
-        self.held.sort_by(|a, b| a.0.cmp(&b.0));
+        self.held.sort_by(Held::cmp_key);
         let mut frames = BufReader::new(rewound(self.frames.into_inner()?)?);
         let (mut before, mut after) = (Vec::new(), Vec::new());
-        let mut give = |row: &[u8]| {
+        let give = |key: &[u8], row: &[u8]| {
             read_block(&mut frames, &mut before)?;
             read_block(&mut frames, &mut after)?;
-            each(text(&before)?, text(row)?, text(&after)?)
+            each(key, text(&before)?, text(row)?, text(&after)?)
         };
         while self.runs.len() > FAN_IN {
             let rest = self.runs.split_off(FAN_IN);
@@ -97,13 +127,13 @@ impl Sorter {
             self.runs = vec![rewound(merged.into_inner()?)?];
             self.runs.extend(rest);
         }
-        merge(self.runs, self.held, |_, row| give(row))
+        merge(self.runs, self.held, give)
     }
 
     fn spill(&mut self) -> io::Result<()> {
-        self.held.sort_by(|a, b| a.0.cmp(&b.0));
+        self.held.sort_by(Held::cmp_key);
         let mut run = BufWriter::new(temporary_file()?);
-        for (key, row) in self.held.drain(..) {
+        for Held { key, row, .. } in self.held.drain(..) {
             write_block(&mut run, &key)?;
             write_block(&mut run, &row)?;
         }
@@ -129,15 +159,23 @@ fn merge(
             return Ok(None);
         }
         read_block(reader, &mut row)?;
-        Ok(Some((key, row)))
+        Ok(Some(Held::of(key, row)))
     };
-    let mut heap = BinaryHeap::new();
-    for run in 0..=last {
-        heap.extend(next(run)?.map(|(key, row)| Reverse((key, run, row))));
+    if last == 0 {
+        // Nothing is to be merged.
+        while let Some(Held { key, row, .. }) = next(0)? {
+            each(&key, &row)?;
+        }
+        return Ok(());
     }
-    while let Some(Reverse((key, run, row))) = heap.pop() {
+    let mut heap = BinaryHeap::new();
+    let turn = |run: usize, Held { begin, key, row }: Held| Reverse((begin, key, run, row));
+    for run in 0..=last {
+        heap.extend(next(run)?.map(|own| turn(run, own)));
+    }
+    while let Some(Reverse((_, key, run, row))) = heap.pop() {
         each(&key, &row)?;
-        heap.extend(next(run)?.map(|(key, row)| Reverse((key, run, row))));
+        heap.extend(next(run)?.map(|own| turn(run, own)));
     }
     Ok(())
 }

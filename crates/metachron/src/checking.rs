@@ -337,39 +337,56 @@ impl Pass for CheckRows<'_, '_> {
 }
 
 /// Adds up the steps between the values of rows that are in another order than that of time: they are sorted before, on
-/// disk where they are many.
+/// disk where too many are different.
 fn sort(
     tally: &mut CheckTally,
     columns: &[ColumnCheck],
     plan: &ConversionPlan<'_>,
     table: &SurveyedTable,
 ) -> Result<(), Failure> {
-    let order = tally.converted.columns.iter().map(|own| &own.came_out.timeline.order).enumerate();
-    let others: Vec<usize> = order.filter(|(_, own)| !own.is_sorted()).map(|(at, _)| at).collect();
-    if others.is_empty() {
+    let mut many: Vec<usize> = Vec::new();
+    let converted = tally.converted.columns.iter().zip(&mut tally.columns).zip(columns);
+    for (at, ((own, values), check)) in converted.enumerate() {
+        let timeline = &own.came_out.timeline;
+        if timeline.order.is_sorted() {
+            continue;
+        }
+        match timeline.by_value() {
+            Some(all) => {
+                values.spacing = check.spacing();
+                for own in all {
+                    values.spacing.observe_all(&own, check.shown(own.value));
+                }
+            }
+            None => many.push(at),
+        }
+    }
+    if many.is_empty() {
         return Ok(());
     }
-    let sorter = |at: &usize| Ok((*at, Sorter::new(BUDGET / others.len())?));
+    let sorter = |at: &usize| Ok((*at, Sorter::new(BUDGET / many.len())?));
     let mut sorters: Vec<(usize, Sorter)> =
-        others.iter().map(sorter).collect::<Result<_, _>>().map_err(Failure::sorting)?;
+        many.iter().map(sorter).collect::<Result<_, _>>().map_err(Failure::sorting)?;
     Rows::all(&table.intake).drive_into(plan, plan.tally(), |number, _, converted, _| {
         for (at, sorter) in sorters.iter_mut().filter(|_| converted.is_written) {
             let Some(fit) = converted.read_as(*at) else { continue };
             let mut key = Vec::new();
             fit.moment.sort_key(&mut key);
-            let held = serde_json::to_string(&(number, fit.moment)).map_err(Failure::could_not)?;
-            sorter.push(key, "", &held, "").map_err(Failure::sorting)?;
+            sorter.push(key, "", &number.to_string(), "").map_err(Failure::sorting)?;
         }
         Ok(())
     })?;
     for (at, sorter) in sorters {
-        let mut spacing = columns[at].spacing();
-        let each = |_: &str, held: &str, _: &str| {
-            let (row, value) = serde_json::from_str(held).map_err(io::Error::other)?;
-            spacing.observe(Seen { row, value }, columns[at].shown(value));
+        let check = &columns[at];
+        let mut spacing = check.spacing();
+        let each = |key: &[u8], _: &str, row: &str, _: &str| {
+            let value = TypedValue::of_sort_key(check.kind, key);
+            let value = value.ok_or_else(|| io::Error::other("a key is damaged"))?;
+            let row = row.parse().map_err(io::Error::other)?;
+            spacing.observe(Seen { row, value }, check.shown(value));
             Ok(())
         };
-        sorter.finish(each).map_err(Failure::sorting)?;
+        sorter.finish_with_keys(each).map_err(Failure::sorting)?;
         tally.columns[at].spacing = spacing;
     }
     Ok(())

@@ -12,11 +12,14 @@ use super::{Fits, Thinning};
 /// A date as it is written: three numbers from left to right.
 pub type WrittenDate = [i16; 3];
 
+/// A date with its hash, and how orders fit it.
+type Key = (u64, WrittenDate, Fits);
+
 /// See the module.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct DistinctDates {
     /// By hash, so that the budget keeps the lowest.
-    kept: Keys<(u64, WrittenDate, Fits)>,
+    kept: Keys<Key>,
     budget: usize,
     over_budget: bool,
 }
@@ -50,6 +53,15 @@ impl DistinctDates {
             self.kept.pop_last();
             self.over_budget = true;
         }
+    }
+
+    /// Inserts all of a list, in whatever order it is, and empties it.
+    fn insert_all(&mut self, list: &mut Vec<Key>) {
+        list.sort_unstable();
+        list.dedup();
+        self.kept.insert_all(list);
+        list.clear();
+        self.keep_only(self.budget);
     }
 
     /// Keeps so many at most from now on.
@@ -132,17 +144,22 @@ pub(super) struct DateSieve {
     /// What was seen, each in the place of its low bits: a few at first, and more where dates are many.
     recent: Vec<u64>,
     is_over: bool,
+    /// Dates that are not yet among those that are kept.
+    waiting: Vec<Key>,
     dates: DistinctDates,
 }
 
 /// Dates that a sieve remembers at first, a power of two.
 const RECENT: usize = 8;
+/// So many dates wait for each other: to sort them in one by one would take longer.
+const WAITING: usize = 64;
 
 impl DateSieve {
     /// None yet; so many are kept at most.
     pub(super) fn up_to(budget: usize) -> DateSieve {
         let (ceiling, recent, is_over) = (u64::MAX, vec![0; RECENT], false);
-        DateSieve { ceiling, recent, is_over, dates: DistinctDates::up_to(budget) }
+        let waiting = Vec::new();
+        DateSieve { ceiling, recent, is_over, waiting, dates: DistinctDates::up_to(budget) }
     }
 
     pub(super) fn observe(&mut self, hash: u64, written: WrittenDate, fits: Fits) {
@@ -158,8 +175,17 @@ impl DateSieve {
             return;
         }
         *recent = own;
-        self.dates.insert_hashed(hash, written, fits);
+        self.waiting.push((hash, written, fits));
+        if self.waiting.len() >= WAITING {
+            self.settle();
+        }
+    }
+
+    /// Has none wait any more.
+    fn settle(&mut self) {
+        self.dates.insert_all(&mut self.waiting);
         self.ceiling = self.dates.ceiling();
+        let mask = self.recent.len() - 1;
         // As long as there are twice as many places as dates, few of them share one.
         if self.dates.len() > mask / 2 {
             self.recent.clear();
@@ -175,11 +201,13 @@ impl DateSieve {
 
     /// About how many bytes it takes, apart from its own size.
     pub(super) fn weight(&self) -> usize {
-        self.dates.weight() + size_of::<u64>() * self.recent.capacity()
+        let waiting = size_of::<Key>() * self.waiting.capacity();
+        self.dates.weight() + size_of::<u64>() * self.recent.capacity() + waiting
     }
 
     /// The dates that are kept.
     pub(super) fn finish(mut self) -> DistinctDates {
+        self.settle();
         self.dates.over_budget |= self.is_over;
         self.dates
     }

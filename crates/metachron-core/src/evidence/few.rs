@@ -145,6 +145,31 @@ impl<K: Ord> Keys<K> {
         }
     }
 
+    /// Inserts keys that are sorted, and of which no two are equal.
+    pub(super) fn insert_all(&mut self, keys: &[K])
+    where
+        K: Copy,
+    {
+        match self {
+            Keys::Few(list) if list.len() + keys.len() <= MOST_FEW => {
+                let own = std::mem::take(list);
+                list.reserve_exact(own.len() + keys.len());
+                let mut others = keys.iter().copied().peekable();
+                for key in own {
+                    while let Some(other) = others.next_if(|other| *other < key) {
+                        list.push(other);
+                    }
+                    others.next_if_eq(&key);
+                    list.push(key);
+                }
+                list.extend(others);
+            }
+            _ => keys.iter().for_each(|key| {
+                self.insert(*key);
+            }),
+        }
+    }
+
     /// Forgets them all; a list keeps its room.
     pub(super) fn clear(&mut self) {
         match self {

@@ -1,5 +1,7 @@
 //! A hash that is the same on every machine and in every run.
 
+use std::hash::Hasher;
+
 /// FNV-1a, 64 bits (Fowler, Noll, Vo 1991; draft-eastlake-fnv).
 pub fn fnv1a(bytes: impl AsRef<[u8]>) -> u64 {
     const BASIS: u64 = 0xcbf2_9ce4_8422_2325;
@@ -18,6 +20,49 @@ pub fn stir(hash: u64, lot: u64) -> u64 {
     const FACTOR: u64 = 0x9E37_79B9_7F4A_7C15;
     let product = (hash ^ lot).wrapping_mul(FACTOR);
     product ^ (product >> 32)
+}
+
+/// Stirs what is hashed, for maps that are kept nowhere.
+#[derive(Debug, Clone, Copy, Default)]
+pub(crate) struct Stirring(u64);
+
+impl Hasher for Stirring {
+    fn write(&mut self, bytes: &[u8]) {
+        self.0 = stir(self.0, quick_hash(bytes));
+    }
+
+    fn write_u8(&mut self, own: u8) {
+        self.write_u64(own.into());
+    }
+
+    fn write_i8(&mut self, own: i8) {
+        self.write_u64(own as u64);
+    }
+
+    fn write_i16(&mut self, own: i16) {
+        self.write_u64(own as u64);
+    }
+
+    fn write_i32(&mut self, own: i32) {
+        self.write_u64(own as u64);
+    }
+
+    fn write_i64(&mut self, own: i64) {
+        self.write_u64(own as u64);
+    }
+
+    fn write_isize(&mut self, own: isize) {
+        self.write_u64(own as u64);
+    }
+
+    fn write_u64(&mut self, own: u64) {
+        self.0 = stir(self.0, own);
+    }
+
+    fn finish(&self) -> u64 {
+        // Maps take their places from the low bits, and what they compare first from the high ones.
+        self.0 ^ self.0.rotate_left(32)
+    }
 }
 
 /// A hash that is made quickly and kept nowhere, for places in a table: its low bits are as good as any.

@@ -12,7 +12,7 @@ pub use count::{counted, grouped};
 pub use empty::{Missing, is_placeholder};
 pub(crate) use fold::fold_char;
 pub use fold::{Accents, fold};
-pub(crate) use hash::quick_hash;
+pub(crate) use hash::{Stirring, quick_hash};
 pub use hash::{fnv1a, stir};
 pub(crate) use normalise::is_invisible;
 pub use normalise::{normalise, trimmed};

@@ -16,15 +16,16 @@ const FEW: usize = 16;
 impl Places {
     /// The number in its list of what has these bytes, if it is there.
     pub(crate) fn find(&self, bytes: &[u8], is_it: impl Fn(usize) -> bool) -> Option<usize> {
-        let half = half(bytes);
-        for place in self.from(half) {
+        let (half, last) = (half(bytes), self.places.len().checked_sub(1)?);
+        let mut place = half as usize & last;
+        loop {
             let (other, number) = self.places[place];
             let at = number.checked_sub(1)? as usize;
             if other == half && is_it(at) {
                 return Some(at);
             }
+            place = (place + 1) & last;
         }
-        None
     }
 
     /// Notes that what has these bytes is there now, with this number.
@@ -39,16 +40,12 @@ impl Places {
     }
 
     fn put(&mut self, own: (u32, u32)) {
-        let free = self.from(own.0).find(|place| self.places[*place].1 == 0);
-        if let Some(place) = free {
-            self.places[place] = own;
+        let last = self.places.len() - 1;
+        let mut place = own.0 as usize & last;
+        while self.places[place].1 > 0 {
+            place = (place + 1) & last;
         }
-    }
-
-    /// The places from the first on where something may be.
-    fn from(&self, half: u32) -> impl Iterator<Item = usize> + use<> {
-        let room = self.places.len();
-        (0..room).map(move |step| (half as usize).wrapping_add(step) & (room - 1))
+        self.places[place] = own;
     }
 
     /// Nothing is there any more.

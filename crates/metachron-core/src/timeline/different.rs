@@ -1,46 +1,74 @@
-//! How many different values there are, exactly up to a limit.
+//! The different values and their rows, exactly up to a limit.
 
-use std::collections::HashSet;
+use std::collections::HashMap;
+use std::hash::BuildHasherDefault;
 
+use crate::text::Stirring;
 use crate::typed::TypedValue;
 
 /// More are not told apart.
 pub(super) const MOST: usize = 100_000;
 
+/// The rows of a value.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct RowsOfValue {
+    /// The value.
+    pub value: TypedValue,
+    /// The first of its rows; the first of the table is 1.
+    pub first: u64,
+    /// The second of them, if there are several.
+    pub second: Option<u64>,
+    /// How many there are.
+    pub rows: u64,
+}
+
+type Values = HashMap<TypedValue, RowsOfValue, BuildHasherDefault<Stirring>>;
+
 /// The different values; none once there are too many.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub(super) struct Different(Option<HashSet<TypedValue>>);
+pub(super) struct Different(Option<Values>);
 
 impl Default for Different {
     fn default() -> Different {
-        Different(Some(HashSet::new()))
+        Different(Some(Values::default()))
     }
 }
 
 impl Different {
-    /// One more.
-    pub(super) fn insert(&mut self, value: TypedValue) {
-        if let Some(own) = &mut self.0 {
-            own.insert(value);
-            self.give_up_beyond();
-        }
+    /// One more row.
+    pub(super) fn insert(&mut self, row: u64, value: TypedValue) {
+        self.add(RowsOfValue { value, first: row, second: None, rows: 1 });
     }
 
-    /// Those of both.
+    /// Adds rows that come after those that are there.
+    fn add(&mut self, next: RowsOfValue) {
+        let Some(all) = &mut self.0 else { return };
+        let own = all.entry(next.value);
+        own.and_modify(|own| {
+            own.second = own.second.or(Some(next.first));
+            own.rows += next.rows;
+        })
+        .or_insert(next);
+        self.0.take_if(|all| all.len() > MOST);
+    }
+
+    /// The same with the rows that come after these.
     pub(super) fn join(&mut self, other: Different) {
-        match (&mut self.0, other.0) {
-            (Some(own), Some(other)) => own.extend(other),
-            _ => self.0 = None,
+        match other.0 {
+            Some(others) => others.into_values().for_each(|next| self.add(next)),
+            None => self.0 = None,
         }
-        self.give_up_beyond();
-    }
-
-    fn give_up_beyond(&mut self) {
-        self.0.take_if(|own| own.len() > MOST);
     }
 
     /// How many they are.
     pub(super) fn count(&self) -> Option<u64> {
-        self.0.as_ref().map(|own| own.len() as u64)
+        self.0.as_ref().map(|all| all.len() as u64)
+    }
+
+    /// All of them in the order of time.
+    pub(super) fn in_order(&self) -> Option<Vec<RowsOfValue>> {
+        let mut all: Vec<RowsOfValue> = self.0.as_ref()?.values().copied().collect();
+        all.sort_unstable_by_key(|own| own.value);
+        Some(all)
     }
 }

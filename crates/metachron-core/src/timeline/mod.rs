@@ -34,6 +34,7 @@ use jiff::tz::Offset;
 use crate::typed::TypedValue;
 use crate::zone::Clock;
 
+pub use different::RowsOfValue;
 pub use named_period::NamedPeriod;
 pub use requirement::{NoRequirement, Range, Requirement};
 pub use row_order::{RowOrder, Turn};
@@ -80,7 +81,7 @@ impl Timeline {
                 if value > last.value { seen } else { last },
             ],
         });
-        self.different.insert(value);
+        self.different.insert(row, value);
         self.order.observe(row, &value);
         let shown = shown(value, clock);
         if let Some(day) = shown.map(DateTime::date).or_else(|| value.date()) {
@@ -120,6 +121,12 @@ impl Timeline {
     /// How many different values there are; none where they are more than [`Timeline::MOST_DIFFERENT`].
     pub fn different(&self) -> Option<u64> {
         self.different.count()
+    }
+
+    /// The rows of each different value, in the order of time; none where these are more than
+    /// [`Timeline::MOST_DIFFERENT`].
+    pub fn by_value(&self) -> Option<Vec<RowsOfValue>> {
+        self.different.in_order()
     }
 
     /// More different values than these are not told apart.
@@ -184,6 +191,46 @@ mod tests {
             let whole = timeline(&values, 1);
             prop_assert_eq!(&first.clone().join(second.clone()).join(third.clone()), &whole);
             prop_assert_eq!(&first.join(second.join(third)), &whole);
+        }
+
+        /// Values that were told apart have the steps that rows in the order of time have.
+        #[test]
+        fn values_in_their_order_are_sorted_rows(values in values()) {
+            let by_value = timeline(&values, 1).by_value().unwrap();
+            let (mut of_values, mut of_rows) = (Spacing::new(&[]), Spacing::new(&[]));
+            for own in by_value {
+                of_values.observe_all(&own, shown(own.value, None));
+            }
+            let mut rows: Vec<(TypedValue, u64)> = values.into_iter().zip(1..).collect();
+            rows.sort();
+            for (value, row) in rows {
+                of_rows.observe(Seen { row, value }, shown(value, None));
+            }
+            prop_assert_eq!(of_values, of_rows);
+        }
+
+        /// A sort key sorts as its value does, and tells it.
+        #[test]
+        fn sort_keys_are_their_values(values in values(), lengths in prop::collection::vec((any::<i64>(), -99_i64..99), 0..40)) {
+            let length = |(nanos, months): (i64, i64)| {
+                let months = crate::duration::Duration::of(months, crate::duration::Unit::Months(1)).unwrap();
+                let nanos = crate::duration::Duration::of_nanos(nanos.into()).unwrap();
+                TypedValue::Duration(months.plus(nanos).unwrap())
+            };
+            for mut all in [values, lengths.into_iter().map(length).collect()] {
+                let key = |own: &TypedValue| {
+                    let mut key = Vec::new();
+                    own.sort_key(&mut key);
+                    key
+                };
+                let mut keys: Vec<Vec<u8>> = all.iter().map(key).collect();
+                keys.sort();
+                all.sort();
+                let told = all.first().map(|own| own.kind()).into_iter().flat_map(|kind| {
+                    keys.iter().map(move |key| TypedValue::of_sort_key(kind, key).unwrap())
+                });
+                prop_assert_eq!(told.collect::<Vec<_>>(), all);
+            }
         }
 
         #[test]

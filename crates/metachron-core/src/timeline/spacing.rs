@@ -5,7 +5,7 @@ use std::fmt;
 
 use jiff::civil::DateTime;
 
-use super::Seen;
+use super::{RowsOfValue, Seen};
 use crate::counting::{Per, Slot};
 use crate::duration::{DAY, UNITS, Unit};
 use crate::typed::{TypedValue, days_from_1970};
@@ -137,6 +137,16 @@ impl Spacing {
         if place < LONGEST {
             self.longest.insert(place, gap);
             self.longest.truncate(LONGEST);
+        }
+    }
+
+    /// Takes in all rows of the next value in the order of time.
+    pub fn observe_all(&mut self, next: &RowsOfValue, shown: Option<DateTime>) {
+        let first = Seen { row: next.first, value: next.value };
+        self.observe(first, shown);
+        if let Some(second) = next.second {
+            self.repeats.rows += next.rows - 1;
+            self.repeats.first.get_or_insert((first, second));
         }
     }
 
