@@ -12,8 +12,8 @@ use crate::delimited::{Scan, scan};
 use crate::dialect::Dialect;
 use crate::error::TableError;
 
-/// Bytes of a chunk, more or less.
-const CHUNK: usize = 4 * 1024 * 1024;
+/// Bytes of a chunk, more or less, unless less is wanted.
+pub const CHUNK: usize = 4 * 1024 * 1024;
 /// Bytes that are kept back for the last chunk at most.
 const HELD: usize = 256 * 1024;
 

@@ -7,7 +7,7 @@ use metachron_core::value::Value;
 
 use crate::address::Address;
 use crate::cells::CellRow;
-use crate::chunks::{Chunk, Chunks, Cutting};
+use crate::chunks::{CHUNK, Chunk, Chunks, Cutting};
 #[cfg(feature = "columnar")]
 use crate::columnar::ParquetColumns;
 use crate::delimited::{KeptRecord, Record, RecordReader};
@@ -412,7 +412,7 @@ impl Table {
         match &self.format {
             TableFormat::Delimited { .. } => {
                 let (mut lines, mut room) = (Lines::default(), Chunk::default());
-                let mut chunks = self.chunks().map_err(&fail)?;
+                let mut chunks = self.chunks(CHUNK).map_err(&fail)?;
                 while let Some(chunks) = &mut chunks
                     && let Some(chunk) = chunks.next(room).map_err(&fail)?
                 {
@@ -474,11 +474,17 @@ impl Table {
         }
     }
 
-    /// The rows of delimited text in chunks, each of which can be gone through by itself; none of other formats.
+    /// Whether its rows can be had in chunks.
+    pub fn is_cut(&self) -> bool {
+        matches!(self.format, TableFormat::Delimited { .. })
+    }
+
+    /// The rows of delimited text in chunks of about so many bytes, each of which can be gone through by itself; none of
+    /// other formats.
     ///
     /// # Errors
     /// If the file cannot be read.
-    pub fn chunks(&self) -> Result<Option<Chunks>, TableError> {
+    pub fn chunks(&self, size: usize) -> Result<Option<Chunks>, TableError> {
         let TableFormat::Delimited { dialect, header, preamble, .. } = &self.format else {
             return Ok(None);
         };
@@ -491,6 +497,7 @@ impl Table {
         let (input, unread, line) = records.into_rest();
         let cutting = Cutting {
             blank_is_no_row: self.header.names.len() > 1,
+            size,
             ..Cutting::new(*dialect, limit, MOST_FOOTERS)
         };
         Ok(Some(Chunks::of(input, &unread, line, cutting)))

@@ -10,7 +10,7 @@
 use std::ops::ControlFlow;
 use std::path::Path;
 
-use metachron_tables::chunks::{Chunk, Chunks};
+use metachron_tables::chunks::{CHUNK, Chunk, Chunks};
 use metachron_tables::error::TableError;
 use metachron_tables::table::{Lines, Row};
 
@@ -48,6 +48,11 @@ pub trait Pass {
 pub trait PassInRuns: Pass<Tally: Send> + Sync {
     /// What no rows add up to.
     fn tally(&self) -> Self::Tally;
+
+    /// About how many bytes of delimited text a run has.
+    fn bytes_of_run(&self) -> usize {
+        CHUNK
+    }
 }
 
 /// A pass whose runs add up.
@@ -171,14 +176,14 @@ impl<'t> Rows<'t> {
     ) -> Result<Passed<()>, Failure> {
         let (intake, first) = (self.intake, self.first);
         let failed = |error: TableError| Failure::reading(&intake.path, &error);
-        let Some(mut chunks) = intake.table.chunks().map_err(failed)? else {
+        let Some(mut chunks) = intake.table.chunks(pass.bytes_of_run()).map_err(failed)? else {
             return self.drive_by_rows(pass, commit);
         };
         let (mut all, mut is_part) = (Lines::default(), false);
         let mut end = Ok(());
-        let take = |run: Result<Run<P::Tally>, Failure>| {
-            let run = run.and_then(|Run { tally, lines }| commit(tally).map(|()| lines));
-            match run {
+        let take = |Run { tally, lines }: Run<P::Tally>| {
+            // What stands before an error goes before it.
+            match commit(tally).and(lines) {
                 Ok(Some(lines)) => {
                     all.join(lines);
                     if let Some(progress) = &mut self.progress {
@@ -237,8 +242,8 @@ struct Part {
 /// What a run of rows has come to.
 struct Run<T> {
     tally: T,
-    /// What was met on the way; nothing where no more rows are wanted.
-    lines: Option<Lines>,
+    /// What was met on the way, or what stopped it; nothing where no more rows are wanted.
+    lines: Result<Option<Lines>, Failure>,
 }
 
 impl Part {
@@ -256,11 +261,11 @@ impl Part {
         pass: &'p P,
         (intake, first): (&Intake, Option<u64>),
         scratch: &mut P::Scratch<'p>,
-    ) -> Result<Run<P::Tally>, Failure> {
-        if let Some(error) = &self.failed {
-            return Err(Failure::reading(&intake.path, error));
-        }
+    ) -> Run<P::Tally> {
         let mut tally = pass.tally();
+        if let Some(error) = &self.failed {
+            return Run { tally, lines: Err(Failure::reading(&intake.path, error)) };
+        }
         let most = first.unwrap_or(u64::MAX);
         // What stops a run is that it has enough rows, or an error.
         let read = intake.table.each_row_of(&self.chunk, Some, |number, row| {
@@ -271,11 +276,12 @@ impl Part {
             Ok(())
         });
         pass.end(scratch, &mut tally);
-        match read {
-            Ok(lines) => Ok(Run { tally, lines: Some(lines) }),
-            Err(None) => Ok(Run { tally, lines: None }),
+        let lines = match read {
+            Ok(lines) => Ok(Some(lines)),
+            Err(None) => Ok(None),
             Err(Some(error)) => Err(Failure::reading(&intake.path, &error)),
-        }
+        };
+        Run { tally, lines }
     }
 }
 

@@ -12,7 +12,7 @@ use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::{Choices, Decisions, Wrong, clock, suggested_output};
 use crate::conversion::{
-    ConversionOptions, ConversionPlan, ConvertText, Looks, RejectRows, Rejects, TableOutput,
+    ConversionOptions, ConversionPlan, ConvertRows, Looks, RejectRows, Rejects, TableOutput,
     Unread, check_early, described_in, gather_facts,
 };
 use crate::exit::Exit;
@@ -239,13 +239,14 @@ fn write(
     };
     let rows = Rows::all(intake).showing(output, choices.shows_progress);
     // A series goes on from row to row.
-    let alone = out.rows_alone().filter(|_| plan.series.is_empty());
-    let (tally, lines) = if let Some((sink, mut out)) = alone {
+    let goes_in_runs = intake.table.is_cut() && plan.series.is_empty();
+    let alone = out.rows_alone().filter(|_| goes_in_runs);
+    let (tally, lines) = if let Some((maker, mut out)) = alone {
         let (columns, lists_rejects) = (intake.names().len(), rejects.is_some());
-        let pass = ConvertText { plan, sink, columns, lists_rejects };
+        let pass = ConvertRows { plan, maker, columns, lists_rejects };
         let mut all = plan.tally();
         let Passed { lines, .. } = rows.drive_in_runs(&pass, choices.threads, |run| {
-            out.write(&run.text)?;
+            out.write(&run.made)?;
             if let (Some(rejects), Some(mut rows)) = (&mut rejects, run.rejects) {
                 rejects.write(&mut rows)?;
             }

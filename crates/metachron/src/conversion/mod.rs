@@ -18,7 +18,7 @@ mod passes;
 pub use came_out::{CameOut, Sample};
 pub use made::{MadeProgram, check_early};
 pub use output::{TableOutput, delivery_to, described_in, undelivered};
-pub use passes::{ConvertText, gather_facts};
+pub use passes::{ConvertRows, gather_facts};
 pub use plan::{ConversionOptions, ConversionPlan, Looks};
 pub use rejects::{RejectRows, Rejects};
 pub use row::ConvertedRow;

@@ -6,6 +6,7 @@ use std::path::{Path, PathBuf};
 use metachron_core::lexicon::{Locale, LocaleFormat};
 use metachron_core::write::Instants;
 use metachron_tables::address::{Secrets, is_address};
+use metachron_tables::chunks::CHUNK;
 use metachron_tables::compress::{Compression, Compressor};
 use metachron_tables::delimited::BOM;
 use metachron_tables::deliver::{
@@ -201,16 +202,7 @@ impl<'t> TableOutput<'t> {
                 written.map_err(|error| Failure::writing(path, &error))
             }
             (To::Typed { writer, places, raw }, sorter, key) => {
-                let mut new = converted.values();
-                if self.is_basic {
-                    // The basic format is one of text: such cells are texts in typed outputs too.
-                    for (cell, text) in new.iter_mut().zip(converted.texts()) {
-                        if matches!(cell, Cell::Typed(_)) {
-                            *cell = Cell::of_text(text);
-                        }
-                    }
-                }
-                let cells = cells(places, raw, row, &new);
+                let cells = cells((places, raw), self.is_basic, row, converted);
                 match (sorter, key) {
                     (Some(sorter), Some(key)) => {
                         let text = serde_json::to_string(&cells).map_err(io::Error::other);
@@ -223,14 +215,21 @@ impl<'t> TableOutput<'t> {
         }
     }
 
-    /// What makes the text of rows, and where that goes, if each row can be written by itself: delimited text that stays
-    /// such, in its order.
-    pub fn rows_alone(&mut self) -> Option<(Sink<'t>, TextOutput<'_>)> {
+    /// What makes rows, and where they go, if each can be made by itself: those of delimited text, in their order.
+    pub fn rows_alone(&mut self) -> Option<(RowMaker<'_>, MadeOutput<'_>)> {
+        if self.sorter.is_some() {
+            return None;
+        }
+        let (path, is_basic) = (self.path, self.is_basic);
         match &mut self.to {
-            To::Text { sink, out } if self.sorter.is_none() && sink.keeps_records() => {
-                Some((Sink::clone(sink), TextOutput { path: self.path, out }))
+            To::Text { sink, out } if sink.keeps_records() => {
+                Some((RowMaker::Text(sink), MadeOutput { path, to: MadeTo::Text(out) }))
             }
-            _ => None,
+            To::Text { .. } => None,
+            To::Typed { writer, places, raw } => {
+                let to = MadeTo::Cells(writer.as_mut());
+                Some((RowMaker::Cells { places, raw, is_basic }, MadeOutput { path, to }))
+            }
         }
     }
 
@@ -278,17 +277,80 @@ impl<'t> TableOutput<'t> {
     }
 }
 
-/// An output that takes the text of rows.
-pub struct TextOutput<'o> {
-    path: &'o Path,
-    out: &'o mut Encode<Compressor<Output>>,
+/// What makes rows of an output, each by itself.
+pub enum RowMaker<'o> {
+    /// Text that keeps its format.
+    Text(&'o Sink<'o>),
+    /// Typed cells.
+    Cells { places: &'o [OutputCells], raw: &'o [Inferred], is_basic: bool },
 }
 
-impl TextOutput<'_> {
+/// Rows of an output.
+pub enum MadeRows {
+    /// Their text.
+    Text(Vec<u8>),
+    /// The cells of each.
+    Cells(Vec<Vec<Cell>>),
+}
+
+impl RowMaker<'_> {
+    /// No rows.
+    pub fn none(&self) -> MadeRows {
+        match self {
+            RowMaker::Text(_) => MadeRows::Text(Vec::new()),
+            RowMaker::Cells { .. } => MadeRows::Cells(Vec::new()),
+        }
+    }
+
+    /// Makes the next row.
+    pub fn push(&self, made: &mut MadeRows, row: &Row<'_>, converted: &mut ConvertedRow<'_>) {
+        match (self, made) {
+            (RowMaker::Text(sink), MadeRows::Text(text)) => {
+                sink.push(text, row, converted.texts());
+            }
+            (RowMaker::Cells { places, raw, is_basic }, MadeRows::Cells(all)) => {
+                all.push(cells((places, raw), *is_basic, row, converted));
+            }
+            // Rows are made by whoever began them.
+            _ => {}
+        }
+    }
+
+    /// About how many bytes of a table are gone through at once: cells take many times as much room as their text.
+    pub fn bytes_of_run(&self) -> usize {
+        match self {
+            RowMaker::Text(_) => CHUNK,
+            RowMaker::Cells { .. } => CHUNK / 8,
+        }
+    }
+}
+
+/// An output that takes rows which are made.
+pub struct MadeOutput<'o> {
+    path: &'o Path,
+    to: MadeTo<'o>,
+}
+
+enum MadeTo<'o> {
+    Text(&'o mut Encode<Compressor<Output>>),
+    Cells(&'o mut dyn Writer),
+}
+
+impl MadeOutput<'_> {
     /// Writes rows.
-    pub fn write(&mut self, rows: &[u8]) -> Result<(), Failure> {
+    pub fn write(&mut self, rows: &MadeRows) -> Result<(), Failure> {
         refuse_interruption(self.path)?;
-        self.out.write_all(rows).map_err(|error| Failure::writing(self.path, &error))
+        match (&mut self.to, rows) {
+            (MadeTo::Text(out), MadeRows::Text(text)) => {
+                out.write_all(text).map_err(|error| Failure::writing(self.path, &error))
+            }
+            (MadeTo::Cells(writer), MadeRows::Cells(rows)) => {
+                let written = rows.iter().try_for_each(|cells| writer.row(cells));
+                written.map_err(|error| undelivered(self.path, error))
+            }
+            // Rows go where they were made for.
+            _ => Ok(()),
+        }
     }
 }
 
@@ -349,9 +411,23 @@ pub fn described_in(output: &Path) -> PathBuf {
 }
 
 /// The cells of a row, from left to right.
-fn cells(places: &[OutputCells], raw: &[Inferred], row: &Row<'_>, new: &[Cell]) -> Vec<Cell> {
+fn cells(
+    (places, raw): (&[OutputCells], &[Inferred]),
+    is_basic: bool,
+    row: &Row<'_>,
+    converted: &mut ConvertedRow<'_>,
+) -> Vec<Cell> {
+    let mut new = converted.values();
+    if is_basic {
+        // The basic format is one of text: such cells are texts in typed outputs too.
+        for (cell, text) in new.iter_mut().zip(converted.texts()) {
+            if matches!(cell, Cell::Typed(_)) {
+                *cell = Cell::of_text(text);
+            }
+        }
+    }
     let mut buffer = String::new();
-    let mut cells = Vec::new();
+    let mut cells = Vec::with_capacity(raw.len() + new.len());
     for place in places {
         match place {
             OutputCells::New(at) => cells.push(new[*at].clone()),

@@ -1,9 +1,9 @@
 //! The passes of a conversion: one for each fact that only the whole table shows, and one that converts.
 
 use metachron_core::steps::Item;
-use metachron_tables::sink::Sink;
 use metachron_tables::table::Row;
 
+use super::output::{MadeRows, RowMaker};
 use super::plan::ConversionPlan;
 use super::rejects::RejectRows;
 use super::row::ConvertedRow;
@@ -51,11 +51,11 @@ impl Pass for ConversionPlan<'_> {
     }
 }
 
-/// Converting delimited text to such text, where each row can be written by itself.
-pub struct ConvertText<'p, 's> {
+/// Converting a table whose rows can be made each by itself.
+pub struct ConvertRows<'p, 's> {
     pub plan: &'p ConversionPlan<'s>,
-    /// What writes rows.
-    pub sink: Sink<'p>,
+    /// What makes rows.
+    pub maker: RowMaker<'p>,
     /// How many columns the table has.
     pub columns: usize,
     /// Whether cells that are not read are listed.
@@ -63,21 +63,21 @@ pub struct ConvertText<'p, 's> {
 }
 
 /// What a run of rows comes to.
-pub struct ConvertedText {
+pub struct ConvertedRun {
     /// What they add up to.
     pub tally: ConversionTally,
     /// The rows as they are written.
-    pub text: Vec<u8>,
+    pub made: MadeRows,
     /// Cells that are not read, if they are listed.
     pub rejects: Option<RejectRows>,
 }
 
-impl<'s> Pass for ConvertText<'_, 's> {
+impl<'s> Pass for ConvertRows<'_, 's> {
     type Scratch<'p>
         = ConvertedRow<'p>
     where
         Self: 'p;
-    type Tally = ConvertedText;
+    type Tally = ConvertedRun;
 
     fn scratch(&self) -> ConvertedRow<'_> {
         ConvertedRow::of(self.plan)
@@ -88,22 +88,26 @@ impl<'s> Pass for ConvertText<'_, 's> {
         number: u64,
         row: &Row<'_>,
         converted: &mut ConvertedRow<'p>,
-        tally: &mut ConvertedText,
+        run: &mut ConvertedRun,
     ) {
-        converted.take(number, row, &mut tally.tally);
+        converted.take(number, row, &mut run.tally);
         if converted.is_written {
-            self.sink.push(&mut tally.text, row, converted.texts());
-            if converted.reject(number, row, tally.rejects.as_mut()) {
-                tally.tally.unread.note(number);
+            self.maker.push(&mut run.made, row, converted);
+            if converted.reject(number, row, run.rejects.as_mut()) {
+                run.tally.unread.note(number);
             }
         }
     }
 }
 
-impl PassInRuns for ConvertText<'_, '_> {
-    fn tally(&self) -> ConvertedText {
+impl PassInRuns for ConvertRows<'_, '_> {
+    fn tally(&self) -> ConvertedRun {
         let rejects = self.lists_rejects.then(|| RejectRows::of(self.columns));
-        ConvertedText { tally: self.plan.tally(), text: Vec::new(), rejects }
+        ConvertedRun { tally: self.plan.tally(), made: self.maker.none(), rejects }
+    }
+
+    fn bytes_of_run(&self) -> usize {
+        self.maker.bytes_of_run()
     }
 }
 

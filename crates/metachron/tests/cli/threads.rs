@@ -35,7 +35,7 @@ fn table(rows: u32) -> String {
 #[test]
 fn every_number_of_threads_gives_the_same_bytes() {
     let bench = Bench::with("captures.csv", table(125_000));
-    assert!(bench.bytes("captures.csv").len() > 3 * 2_097_152, "several chunks");
+    assert!(bench.bytes("captures.csv").len() > 4_194_304, "several chunks");
     let of = |threads: u32| {
         let own = format!("--threads {threads} --as-of 2026-01-01");
         let seen = bench.run(&format!("survey captures.csv --json {own}")).output();
@@ -61,6 +61,37 @@ fn every_number_of_threads_gives_the_same_bytes() {
     );
     assert!(rejects.contains(",soon,") && !output.contains("checked by the office"));
     for threads in [2, 3, 8] {
+        assert!(of(threads) == one, "{threads} threads");
+    }
+}
+
+#[test]
+fn typed_outputs_have_the_same_bytes_on_every_number_of_threads() {
+    // Cells are made of smaller chunks than text is.
+    let bench = Bench::with("captures.csv", table(30_000));
+    assert!(bench.bytes("captures.csv").len() > 3 * 524_288, "several chunks");
+    let of = |threads: u32| {
+        ["jsonl", "parquet", "sql"].map(|ending| {
+            let output = format!("out.{threads}.{ending}");
+            let own = format!("--threads {threads} --as-of 2026-01-01 --into-table captures");
+            let own =
+                if ending == "sql" { &own } else { own.trim_end_matches(" --into-table captures") };
+            bench
+                .run(&format!("convert captures.csv -o {output} --rejects rejects.csv {own}"))
+                .status(4)
+                .stderr_has(&["30,000 rows"])
+                .check();
+            [bench.bytes(&output), bench.bytes("rejects.csv")]
+        })
+    };
+    let one = of(1);
+    let lines = String::from_utf8_lossy(&one[0][0]).into_owned();
+    assert_eq!(lines.lines().count(), 30_000);
+    assert!(
+        lines.starts_with("{\"ring\":\"LF000000\",\"station\":\"Skarholm\",\"seen\":"),
+        "{lines:.99}"
+    );
+    for threads in [2, 5] {
         assert!(of(threads) == one, "{threads} threads");
     }
 }
