@@ -4,7 +4,9 @@ use super::coarse::{is_quarter, is_week};
 use super::lengths;
 use super::machine::has_run;
 use crate::duration::Unit;
-use crate::lexicon::{Half, Lexicon, Piece, PieceKind, Senses, pieces, unit_word};
+use crate::lexicon::{
+    Half, Lexicon, Piece, PieceKind, Senses, names_are_for_all_digits, pieces, unit_word,
+};
 use crate::reading::{Terms, begins_in_words, is_numeral};
 use crate::zone::{Abbreviation, Zones};
 
@@ -95,14 +97,23 @@ impl Shape {
     }
 
     /// Whether all values that differ from this normalised one in their digits alone have one shape. Where digits may
-    /// decide, it is false: `1/2 hour` is half an hour, and `1/7 hour` nothing.
+    /// decide, it is false: `1/2 hour` is half an hour, and `1/7 hour` nothing; `T3` is a day of the week in Vietnamese,
+    /// and `T0` none.
     ///
     /// ```
     /// use metachron_core::candidates::Shape;
-    /// assert!(Shape::is_for_all_digits("5 March 2024, 7:05 PM") && Shape::is_for_all_digits("05/03/2024 7:05 PM"));
-    /// assert!(!Shape::is_for_all_digits("1/2 hour"));
+    /// use metachron_core::lexicon::{Lexicon, Locale};
+    /// let told = |value| Shape::is_for_all_digits(value, Lexicon::every());
+    /// assert!(told("5 March 2024, 7:05 PM") && told("2024-03-05T07:05") && !told("1/2 hour"));
+    /// let vietnamese = Lexicon::of(Locale::named("vi").unwrap());
+    /// assert!(!Shape::is_for_all_digits("2024-03-05T07:05", vietnamese));
     /// ```
-    pub fn is_for_all_digits(value: &str) -> bool {
+    pub fn is_for_all_digits(value: &str, lexicon: Lexicon) -> bool {
+        // Where no language is known, names that end in digits need their accents.
+        let has_plain_names = lexicon.locale().is_none() && value.is_ascii();
+        if !has_plain_names && !names_are_for_all_digits(value, lexicon) {
+            return false;
+        }
         let bytes = value.as_bytes();
         let is_of_words =
             |byte: &u8| byte.is_ascii_alphabetic() || !byte.is_ascii() || b"'\"".contains(byte);
@@ -335,7 +346,7 @@ mod tests {
     }
 
     /// What values are put together from, amounts and names of zones above all.
-    const PARTS: [&str; 64] = [
+    const PARTS: [&str; 71] = [
         "0",
         "1",
         "3",
@@ -387,6 +398,13 @@ mod tests {
         "月",
         "時間",
         "th",
+        "Th",
+        "Thg ",
+        "Thứ ",
+        "thang ",
+        "tháng",
+        "hai",
+        "星期",
         "e",
         "05/Mar/2024:10:15:00 +0100",
         "Tue, 05 Mar 2024 10:15:00 +0100",
@@ -409,19 +427,22 @@ mod tests {
         fn digits_that_do_not_decide_change_no_shape(
             parts in proptest::collection::vec(proptest::sample::select(&PARTS[..]), 1..9),
             digits in proptest::collection::vec(b'0'..=b'9', 40),
+            tag in proptest::sample::select(vec!["", "", "vi", "en", "zh", "ja", "de", "hu"]),
         ) {
+            let lexicon = Locale::named(tag).map(Lexicon::of).unwrap_or(Lexicon::every());
+            let terms = Terms { lexicon, ..Terms::default() };
             let value = parts.concat();
             let mut others = digits.into_iter().map(char::from).cycle();
             let other: String =
                 value.chars().map(|c| if c.is_ascii_digit() { others.next().unwrap_or(c) } else { c }).collect();
             let (mut first, mut second) = (String::new(), String::new());
             let (value, other) = (normalise(&value, &mut first), normalise(&other, &mut second));
-            proptest::prop_assert_eq!(Shape::is_for_all_digits(value), Shape::is_for_all_digits(other));
-            if Shape::is_for_all_digits(value) {
-                let shape = |value| Shape::of(value, Terms::default());
+            let is_told = |value| Shape::is_for_all_digits(value, lexicon);
+            if is_told(value) {
+                let shape = |value| Shape::of(value, terms);
                 proptest::prop_assert_eq!(shape(value), shape(other), "{:?} and {:?}", value, other);
                 let candidates = |value: &str| {
-                    let family = candidates(value, Terms::default(), None, None)?;
+                    let family = candidates(value, terms, None, None)?;
                     let layouts = family.candidates.iter().map(|own| own.layout.to_string());
                     Some((family.form.clone(), family.all_digits, layouts.collect::<Vec<_>>()))
                 };

@@ -230,8 +230,13 @@ impl KnownShapes {
     }
 
     /// Remembers the shape of such values, if it does not hang on their digits; where that is.
-    pub(super) fn remember_blanked(&mut self, value: &str, shape: usize) -> Option<usize> {
-        let own = Blanked::of(value).filter(|_| Shape::is_for_all_digits(value))?;
+    pub(super) fn remember_blanked(
+        &mut self,
+        value: &str,
+        shape: usize,
+        lexicon: Lexicon,
+    ) -> Option<usize> {
+        let own = Blanked::of(value).filter(|_| Shape::is_for_all_digits(value, lexicon))?;
         if self.blanked.len() >= MOST_BLANKED {
             // What is forgotten is soon found again.
             self.blanked.clear();

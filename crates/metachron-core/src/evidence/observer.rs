@@ -207,7 +207,8 @@ impl Observer {
             let known = KnownShape::of(value, &plan.options, &mut sums.groups, clues, witness);
             self.known.add(&self.shape, known)
         });
-        (shape, self.known.remember_blanked(value, shape))
+        let lexicon = self.plan.options.terms.lexicon;
+        (shape, self.known.remember_blanked(value, shape, lexicon))
     }
 
     /// Looks at a value of which nothing is remembered but perhaps its shape; gives back what is to be remembered.
