@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 
 use super::adds_up::{AddsUp, fields_add_up};
 use super::dates::{DateSieve, WrittenDate};
+use super::few::Few;
 use super::in_step::InStep;
 use super::neighbourhood::{Beside, ByForm, DATES_BESIDE, Neighbourhood, dates_beside};
 use super::padding::Padding;
@@ -353,7 +354,7 @@ struct Sieve {
     rows: [(Fits, u32); 6],
     dates: DateSieve,
     /// Rows that are too many for what is counted above.
-    beside: Beside,
+    more: Few<Fits, u64>,
 }
 
 impl ClueGatherer {
@@ -621,7 +622,7 @@ impl Sieve {
         Sieve {
             rows: [(Fits::NONE, 0); 6],
             dates: DateSieve::up_to(DATES_BESIDE),
-            beside: Beside::new(),
+            more: Few::default(),
         }
     }
 
@@ -630,7 +631,7 @@ impl Sieve {
         let sum = |own: &mut (Fits, u32)| own.1.checked_add(u32::try_from(rows).ok()?);
         match place.and_then(|own| Some((sum(own)?, own))) {
             Some((sum, own)) => *own = (fits, sum),
-            None => *self.beside.rows.or_insert_with(fits, || 0) += rows,
+            None => *self.more.or_insert_with(fits, || 0) += rows,
         }
         if let Some((written, hash)) = hashed {
             self.dates.observe(hash, written, fits);
@@ -639,8 +640,8 @@ impl Sieve {
 
     fn finish(mut self) -> Beside {
         for (fits, rows) in self.rows.into_iter().filter(|(_, rows)| *rows > 0) {
-            *self.beside.rows.or_insert_with(fits, || 0) += u64::from(rows);
+            *self.more.or_insert_with(fits, || 0) += u64::from(rows);
         }
-        Beside { dates: self.dates.finish(), ..self.beside }
+        Beside { rows: self.more, dates: self.dates.finish() }
     }
 }

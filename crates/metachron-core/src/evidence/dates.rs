@@ -153,6 +153,8 @@ pub(super) struct DateSieve {
 const RECENT: usize = 8;
 /// So many dates wait for each other: to sort them in one by one would take longer.
 const WAITING: usize = 64;
+/// Fewer dates than these are sorted in one by one.
+const FEW: usize = 16;
 
 impl DateSieve {
     /// None yet; so many are kept at most.
@@ -175,6 +177,12 @@ impl DateSieve {
             return;
         }
         *recent = own;
+        // Of millions of sieves most have few dates, and room for none that wait.
+        if self.dates.len() < FEW {
+            self.dates.insert_hashed(hash, written, fits);
+            self.inserted();
+            return;
+        }
         self.waiting.push((hash, written, fits));
         if self.waiting.len() >= WAITING {
             self.settle();
@@ -184,6 +192,10 @@ impl DateSieve {
     /// Has none wait any more.
     fn settle(&mut self) {
         self.dates.insert_all(&mut self.waiting);
+        self.inserted();
+    }
+
+    fn inserted(&mut self) {
         self.ceiling = self.dates.ceiling();
         let mask = self.recent.len() - 1;
         // As long as there are twice as many places as dates, few of them share one.
