@@ -207,15 +207,17 @@ mod tests {
     use proptest::prelude::*;
 
     use super::*;
-    use crate::delimited::RecordReader;
     use crate::dialect::{Delimiter, Escape, Quote};
+    use crate::records::Records;
 
     /// Records as they stand, each with its line and whether it is a row, and what is wrong with the next one.
     type Seen = (Vec<(String, u64, u64)>, Option<String>);
 
-    /// Goes through records of which so many rows stand before the first.
-    fn seen<R: Read>(mut records: RecordReader<R>, mut rows: u64) -> Seen {
-        let mut seen = Vec::new();
+    /// Goes through the records of a chunk.
+    fn seen(chunk: &Chunk, cutting: Cutting) -> Seen {
+        let Cutting { dialect, limit, .. } = cutting;
+        let mut records = Records::of(&chunk.text, dialect, limit, chunk.line);
+        let (mut seen, mut rows) = (Vec::new(), chunk.rows);
         loop {
             match records.next_record() {
                 Ok(Some(record)) => {
@@ -228,14 +230,18 @@ mod tests {
         }
     }
 
+    /// Those of a text that is one chunk.
+    fn whole(text: &str, cutting: Cutting) -> Seen {
+        let text = text.as_bytes().to_vec();
+        seen(&Chunk { text, line: 1, rows: 0, is_last: true }, cutting)
+    }
+
     fn in_chunks(text: &str, cutting: Cutting) -> (Seen, Vec<usize>) {
         let mut chunks = Chunks::of(Box::new(Cursor::new(text.to_owned())), b"", 1, cutting);
         let (mut all, mut wrong, mut counts) = (Vec::new(), None, Vec::new());
         let mut room = Chunk::default();
         while let Ok(Some(chunk)) = chunks.next(room) {
-            let records =
-                RecordReader::new(&chunk.text[..], cutting.dialect).going_on_at(chunk.line);
-            let (own, error) = seen(records, chunk.rows);
+            let (own, error) = seen(&chunk, cutting);
             counts.push(own.len());
             assert!(wrong.is_none(), "a chunk behind what is wrong");
             (wrong, room) = (error, chunk);
@@ -272,7 +278,7 @@ mod tests {
         ) {
             let text = parts.concat();
             let cutting = Cutting { size, ..Cutting::new(dialect, 1_000_000, held) };
-            let whole = seen(RecordReader::new(text.as_bytes(), dialect).going_on_at(1), 0);
+            let whole = whole(&text, cutting);
             let (own, counts) = in_chunks(&text, cutting);
             prop_assert_eq!(&own, &whole);
             // The last one has those that may be no rows.
@@ -289,7 +295,7 @@ mod tests {
         for text in [lines.clone(), lines.replace('\n', "\r\n"), lines.replace("7,x\n", "\n")] {
             let cutting = Cutting { size: 10_000, ..Cutting::new(dialect, 1_000_000, 50) };
             let (own, counts) = in_chunks(&text, cutting);
-            assert_eq!(own, seen(RecordReader::new(text.as_bytes(), dialect).going_on_at(1), 0));
+            assert_eq!(own, whole(&text, cutting));
             assert!(counts.len() > 50 && counts.iter().all(|count| *count < 10_000));
         }
     }
@@ -302,8 +308,7 @@ mod tests {
             let mut chunks = Chunks::of(Box::new(endless), b"", 1, cutting);
             let chunk = chunks.next(Chunk::default()).unwrap().unwrap();
             assert!(chunk.is_last && chunk.text.len() < most);
-            let records = RecordReader::new(&chunk.text[..], Delimiter::Comma).limited(limit);
-            assert!(matches!(seen(records, 0), (none, Some(_)) if none.is_empty()));
+            assert!(matches!(seen(&chunk, cutting), (none, Some(_)) if none.is_empty()));
         }
     }
 }

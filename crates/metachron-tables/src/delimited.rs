@@ -88,13 +88,6 @@ impl<R: Read> RecordReader<R> {
         self
     }
 
-    /// The same, in the middle of a file: the input begins at this line.
-    #[cfg(test)]
-    pub(crate) fn going_on_at(mut self, line: u64) -> Self {
-        (self.started, self.line) = (true, line);
-        self
-    }
-
     /// The input, what was read of it and not yet used, and the line where that begins.
     pub(crate) fn into_rest(self) -> (R, Vec<u8>, u64) {
         let line = self.line;

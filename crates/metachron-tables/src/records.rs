@@ -227,28 +227,29 @@ mod tests {
         }
     }
 
-    /// All records, and what is wrong with the one behind them.
-    fn seen(text: &[u8], dialect: Dialect) -> (Vec<Seen>, Option<String>) {
-        let (mut all, mut records) = (Vec::new(), Records::of(text, dialect, LONGEST_RECORD, 7));
+    /// All records that `next` gives, and what is wrong with the one behind them.
+    fn all(
+        mut next: impl FnMut() -> Result<Option<Seen>, TableError>,
+    ) -> (Vec<Seen>, Option<String>) {
+        let mut all = Vec::new();
         loop {
-            match records.next_record() {
-                Ok(Some(record)) => all.push(Seen::of(&record)),
+            match next() {
+                Ok(Some(seen)) => all.push(seen),
                 Ok(None) => return (all, None),
                 Err(error) => return (all, Some(format!("{error:?}"))),
             }
         }
     }
 
+    fn seen(text: &[u8], dialect: Dialect) -> (Vec<Seen>, Option<String>) {
+        let mut records = Records::of(text, dialect, LONGEST_RECORD, 1);
+        all(|| Ok(records.next_record()?.as_ref().map(Seen::of)))
+    }
+
     /// The same as they are read from a file.
     fn read(text: &[u8], dialect: Dialect) -> (Vec<Seen>, Option<String>) {
-        let (mut all, mut records) = (Vec::new(), RecordReader::new(text, dialect).going_on_at(7));
-        loop {
-            match records.next_record() {
-                Ok(Some(record)) => all.push(Seen::of(&record)),
-                Ok(None) => return (all, None),
-                Err(error) => return (all, Some(format!("{error:?}"))),
-            }
-        }
+        let mut records = RecordReader::new(text, dialect);
+        all(|| Ok(records.next_record()?.as_ref().map(Seen::of)))
     }
 
     proptest! {

@@ -103,6 +103,11 @@ impl<'t> Rows<'t> {
         Rows { progress: Some(Progress::new(path, wanted)), ..self }
     }
 
+    /// How many columns they have.
+    pub fn width(&self) -> usize {
+        self.intake.names().len()
+    }
+
     /// Goes through the rows.
     ///
     /// # Errors

@@ -4,13 +4,11 @@ use std::collections::BTreeMap;
 
 use super::Outcome;
 use crate::reading::Unfit;
-use crate::text::Places;
+use crate::text::{Places, ShortText};
 use crate::zone::Clock;
 
 /// Values that are remembered at most; then it begins anew.
 const MOST: usize = 8_192;
-/// Bytes of the longest of them.
-const LONGEST: usize = 39;
 /// Different zones that are remembered.
 const CLOCKS: usize = 4_096;
 
@@ -30,15 +28,8 @@ pub(super) struct Memory {
 struct Slot {
     /// The part of a split that the row belongs to.
     part: u16,
-    length: u8,
-    value: [u8; LONGEST],
+    value: ShortText,
     outcome: Outcome,
-}
-
-impl Slot {
-    fn bytes(&self) -> &[u8] {
-        &self.value[..usize::from(self.length)]
-    }
 }
 
 impl Memory {
@@ -71,21 +62,20 @@ impl Memory {
     }
 
     pub(super) fn recall(&self, part: u16, value: &str) -> Option<Outcome> {
-        let is_it =
-            |at: usize| self.slots[at].part == part && self.slots[at].bytes() == value.as_bytes();
+        let is_it = |at: usize| {
+            self.slots[at].part == part && self.slots[at].value.bytes() == value.as_bytes()
+        };
         self.places.find(value.as_bytes(), is_it).map(|at| self.slots[at].outcome)
     }
 
     /// Remembers what a value that is not remembered has come to.
     pub(super) fn keep(&mut self, part: u16, value: &str, outcome: Outcome) {
-        let mut bytes = [0; LONGEST];
-        let Some(own) = bytes.get_mut(..value.len()).filter(|_| !self.is_none) else { return };
-        own.copy_from_slice(value.as_bytes());
+        let Some(value) = ShortText::of(value).filter(|_| !self.is_none) else { return };
         if self.slots.len() >= MOST {
             self.slots.clear();
             self.places.clear();
         }
-        self.places.add(value.as_bytes(), self.slots.len());
-        self.slots.push(Slot { part, length: value.len() as u8, value: bytes, outcome });
+        self.places.add(value.bytes(), self.slots.len());
+        self.slots.push(Slot { part, value, outcome });
     }
 }

@@ -24,13 +24,12 @@ impl GroupSums {
     }
 
     /// The group, which then is that of no rows; none if it is that already.
-    pub(super) fn take(&mut self, thinned: Thinning) -> Option<(Form, Group)> {
+    pub(super) fn take(&mut self) -> Option<(Form, Group)> {
         if self.group.tallies.is_empty() {
             return None;
         }
         let none = GroupSums::of(self.form.clone(), self.group.all_digits);
-        let GroupSums { form, group, mut dates } = std::mem::replace(self, none);
-        dates.keep_only(thinned.dates());
+        let GroupSums { form, group, dates } = std::mem::replace(self, none);
         Some((form, Group { dates: dates.finish(), ..group }))
     }
 

@@ -15,7 +15,7 @@ use crate::layout::{FieldRole, Layout};
 use crate::lexicon::{Lexicon, names, names_are_for_all_digits};
 use crate::order::{Alternative, Order};
 use crate::reading::{Fit, Terms};
-use crate::text::{Places, fnv1a};
+use crate::text::{Places, ShortText, fnv1a};
 use crate::typed::{Kind, TypedValue};
 
 pub(super) struct KnownShape {
@@ -106,22 +106,11 @@ pub(super) struct Recent {
     /// The number of what its candidates make of it; none of a value without any.
     seen: Option<u32>,
     pub is: Remembered,
-    length: u8,
-    /// The bytes of the value, in place: going after them elsewhere would take longer than all else.
-    value: [u8; LONGEST_RECENT],
+    /// The value as it was written.
+    pub raw: ShortText,
 }
 
 impl Recent {
-    fn bytes(&self) -> &[u8] {
-        &self.value[..usize::from(self.length)]
-    }
-
-    /// The value as it was written.
-    pub(super) fn raw(&self) -> &str {
-        // It was copied from a text.
-        std::str::from_utf8(self.bytes()).unwrap_or_default()
-    }
-
     /// The number of its shape.
     pub(super) fn shape(&self) -> usize {
         self.shape as usize
@@ -139,7 +128,7 @@ pub(super) struct RecentValues {
 impl RecentValues {
     /// The number of a value, if it is remembered.
     pub(super) fn find(&self, raw: &str) -> Option<usize> {
-        self.places.find(raw.as_bytes(), |at| self.all[at].bytes() == raw.as_bytes())
+        self.places.find(raw.as_bytes(), |at| self.all[at].raw.bytes() == raw.as_bytes())
     }
 
     /// What candidates make of the value of this number.
@@ -163,27 +152,13 @@ impl RecentValues {
 
 /// A value with its digits blanked out, and the shape of all such values.
 pub(super) struct Blanked {
-    text: [u8; LONGEST_RECENT],
-    length: u8,
+    text: ShortText,
     /// Whether the names in all such values are known to be in the sums.
     pub has_names: bool,
     shape: u32,
 }
 
 impl Blanked {
-    /// A value with its digits blanked out, if it is short enough.
-    fn of(value: &str) -> Option<Blanked> {
-        let mut text = [0; LONGEST_RECENT];
-        for (blank, byte) in text.get_mut(..value.len())?.iter_mut().zip(value.bytes()) {
-            *blank = if byte.is_ascii_digit() { b'0' } else { byte };
-        }
-        Some(Blanked { text, length: value.len() as u8, has_names: false, shape: 0 })
-    }
-
-    fn bytes(&self) -> &[u8] {
-        &self.text[..usize::from(self.length)]
-    }
-
     /// The number of the shape.
     pub(super) fn shape(&self) -> usize {
         self.shape as usize
@@ -196,8 +171,6 @@ const MOST_BLANKED: usize = 1_024;
 const FEW_RECENT: usize = 16;
 /// So many at most, unless less is said.
 pub(super) const MOST_RECENT: usize = 8_192;
-/// Bytes of the longest of them.
-const LONGEST_RECENT: usize = 38;
 
 impl KnownShapes {
     /// Nothing is known yet; so many values are remembered at most.
@@ -212,8 +185,8 @@ impl KnownShapes {
 
     /// Where the shape is remembered that normalised values such as this one have whatever their digits are.
     pub(super) fn find_blanked(&self, value: &str) -> Option<usize> {
-        let own = Blanked::of(value)?;
-        self.places_blanked.find(own.bytes(), |at| self.blanked[at].bytes() == own.bytes())
+        let own = ShortText::of(value)?.with_zeros();
+        self.places_blanked.find(own.bytes(), |at| self.blanked[at].text == own)
     }
 
     /// Whether the names in a normalised value are in the sums of this run already. Once they were asked for they are.
@@ -236,15 +209,18 @@ impl KnownShapes {
         shape: usize,
         lexicon: Lexicon,
     ) -> Option<usize> {
-        let own = Blanked::of(value).filter(|_| Shape::is_for_all_digits(value, lexicon))?;
+        let text = ShortText::of(value)?.with_zeros();
+        if !Shape::is_for_all_digits(value, lexicon) {
+            return None;
+        }
         if self.blanked.len() >= MOST_BLANKED {
             // What is forgotten is soon found again.
             self.blanked.clear();
             self.places_blanked.clear();
         }
         let at = self.blanked.len();
-        self.places_blanked.add(own.bytes(), at);
-        self.blanked.push(Blanked { shape: shape as u32, ..own });
+        self.places_blanked.add(text.bytes(), at);
+        self.blanked.push(Blanked { text, has_names: false, shape: shape as u32 });
         Some(at)
     }
 
@@ -286,14 +262,12 @@ impl KnownShapes {
         (is, shape): (Remembered, usize),
         seen: Option<SeenValue>,
     ) {
-        let mut value = [0; LONGEST_RECENT];
-        let Some(bytes) = value.get_mut(..raw.len()) else { return };
-        bytes.copy_from_slice(raw.as_bytes());
+        let Some(raw) = ShortText::of(raw) else { return };
         let seen = seen.map(|seen| {
             self.recent.seen.push(seen);
             self.recent.seen.len() as u32 - 1
         });
-        self.recent.places.add(raw.as_bytes(), self.recent.all.len());
+        self.recent.places.add(raw.bytes(), self.recent.all.len());
         self.recent.all.push(Recent {
             rows: 0,
             first_row: None,
@@ -301,8 +275,7 @@ impl KnownShapes {
             shape: shape as u32,
             seen,
             is,
-            length: raw.len() as u8,
-            value,
+            raw,
         });
     }
 

@@ -274,7 +274,7 @@ impl Observer {
             None => (Met::Again, sums.evidence.rows),
         };
         let own = &recent.all[at];
-        let raw = own.raw();
+        let raw = own.raw.text();
         let same = SameRows { value: normalise(raw, buffer), rows, met, own: None };
         let terms = Terms { year: None, ..plan.options.terms };
         let first = FirstRow { part: plan.part, row, raw };

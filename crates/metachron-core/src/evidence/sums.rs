@@ -57,8 +57,7 @@ impl Sums {
         let mut evidence = std::mem::replace(&mut self.evidence, none);
         evidence.zones.finish();
         // Of placeholders alone nothing is said.
-        let thinned = evidence.thinned;
-        evidence.groups = self.groups.iter_mut().filter_map(|own| own.take(thinned)).collect();
+        evidence.groups = self.groups.iter_mut().filter_map(GroupSums::take).collect();
         evidence
     }
 

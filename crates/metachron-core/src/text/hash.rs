@@ -35,23 +35,15 @@ impl Hasher for Stirring {
         self.write_u64(own.into());
     }
 
-    fn write_i8(&mut self, own: i8) {
-        self.write_u64(own as u64);
+    fn write_u16(&mut self, own: u16) {
+        self.write_u64(own.into());
     }
 
-    fn write_i16(&mut self, own: i16) {
-        self.write_u64(own as u64);
+    fn write_u32(&mut self, own: u32) {
+        self.write_u64(own.into());
     }
 
-    fn write_i32(&mut self, own: i32) {
-        self.write_u64(own as u64);
-    }
-
-    fn write_i64(&mut self, own: i64) {
-        self.write_u64(own as u64);
-    }
-
-    fn write_isize(&mut self, own: isize) {
+    fn write_usize(&mut self, own: usize) {
         self.write_u64(own as u64);
     }
 

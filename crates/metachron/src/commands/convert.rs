@@ -6,14 +6,16 @@ use std::path::{Path, PathBuf};
 use metachron_core::text::{counted, grouped};
 use metachron_core::verdict::Drift;
 use metachron_core::write::Instants;
+use metachron_tables::deliver::Cell;
 use metachron_tables::place::Output;
+use metachron_tables::table::Lines;
 
 use crate::ambient::Ambient;
 use crate::args;
 use crate::choices::{Choices, Decisions, Wrong, clock, suggested_output};
 use crate::conversion::{
-    ConversionOptions, ConversionPlan, ConvertRows, Looks, RejectRows, Rejects, TableOutput,
-    Unread, check_early, described_in, gather_facts,
+    ConversionOptions, ConversionPlan, ConversionTally, ConvertRows, Looks, RejectRows, Rejects,
+    RowMaker, RowsAlone, TableOutput, Unread, check_early, described_in, gather_facts,
 };
 use crate::exit::Exit;
 use crate::interrupt;
@@ -240,41 +242,67 @@ fn write(
     let rows = Rows::all(intake).showing(output, choices.shows_progress);
     // A series goes on from row to row.
     let goes_in_runs = intake.table.is_cut() && plan.series.is_empty();
-    let alone = out.rows_alone().filter(|_| goes_in_runs);
-    let (tally, lines) = if let Some((maker, mut out)) = alone {
-        let (columns, lists_rejects) = (intake.names().len(), rejects.is_some());
-        let pass = ConvertRows { plan, maker, columns, lists_rejects };
-        let mut all = plan.tally();
-        let Passed { lines, .. } = rows.drive_in_runs(&pass, choices.threads, |run| {
-            out.write(&run.made)?;
-            if let (Some(rejects), Some(mut rows)) = (&mut rejects, run.rejects) {
-                rejects.write(&mut rows)?;
-            }
-            all.join(run.tally);
-            Ok(())
-        })?;
-        (all, lines)
-    } else {
-        let mut rejected = rejects.as_ref().map(|_| RejectRows::of(intake.names().len()));
-        let Passed { tally, lines, .. } =
-            rows.drive_into(plan, plan.tally(), |number, row, converted, tally| {
-                if !converted.is_written {
-                    return Ok(());
-                }
-                out.row(converted, row)?;
-                if converted.reject(number, row, rejected.as_mut()) {
-                    tally.unread.note(number);
-                }
-                match (&mut rejects, &mut rejected) {
-                    (Some(rejects), Some(rows)) => rejects.write(rows),
-                    _ => Ok(()),
-                }
-            })?;
-        (tally, lines)
+    let (tally, lines) = match out.rows_alone().filter(|_| goes_in_runs) {
+        Some(RowsAlone::Text(maker, mut out)) => {
+            let write = |text: Vec<u8>| out.write(&text);
+            in_runs(rows, (plan, maker), write, &mut rejects, choices.threads)?
+        }
+        Some(RowsAlone::Cells(maker, mut out)) => {
+            let write = |rows: Vec<Vec<Cell>>| out.write(&rows);
+            in_runs(rows, (plan, maker), write, &mut rejects, choices.threads)?
+        }
+        None => row_by_row(rows, plan, &mut out, &mut rejects)?,
     };
     if let Some(rejects) = rejects {
         rejects.finish()?;
     }
     let notes = out.finish(&lines)?;
     Ok(Converted { tally, lines, notes })
+}
+
+/// Makes rows in runs on so many threads, and writes them in their order.
+fn in_runs<M: RowMaker>(
+    rows: Rows<'_>,
+    (plan, maker): (&ConversionPlan<'_>, M),
+    mut write: impl FnMut(M::Rows) -> Result<(), Failure>,
+    rejects: &mut Option<Rejects>,
+    threads: usize,
+) -> Result<(ConversionTally, Lines), Failure> {
+    let columns = rows.width();
+    let pass = ConvertRows { plan, maker, columns, lists_rejects: rejects.is_some() };
+    let mut all = plan.tally();
+    let Passed { lines, .. } = rows.drive_in_runs(&pass, threads, |run| {
+        write(run.made)?;
+        if let (Some(rejects), Some(mut rows)) = (rejects.as_mut(), run.rejects) {
+            rejects.write(&mut rows)?;
+        }
+        all.join(run.tally);
+        Ok(())
+    })?;
+    Ok((all, lines))
+}
+
+/// Makes and writes one row after the other.
+fn row_by_row(
+    rows: Rows<'_>,
+    plan: &ConversionPlan<'_>,
+    out: &mut TableOutput<'_>,
+    rejects: &mut Option<Rejects>,
+) -> Result<(ConversionTally, Lines), Failure> {
+    let mut rejected = rejects.as_ref().map(|_| RejectRows::of(rows.width()));
+    let Passed { tally, lines, .. } =
+        rows.drive_into(plan, plan.tally(), |number, row, converted, tally| {
+            if !converted.is_written {
+                return Ok(());
+            }
+            out.row(converted, row)?;
+            if converted.reject(number, row, rejected.as_mut()) {
+                tally.unread.note(number);
+            }
+            match (rejects.as_mut(), &mut rejected) {
+                (Some(rejects), Some(rows)) => rejects.write(rows),
+                _ => Ok(()),
+            }
+        })?;
+    Ok((tally, lines))
 }

@@ -17,7 +17,7 @@ mod passes;
 
 pub use came_out::{CameOut, Sample};
 pub use made::{MadeProgram, check_early};
-pub use output::{TableOutput, delivery_to, described_in, undelivered};
+pub use output::{RowMaker, RowsAlone, TableOutput, delivery_to, described_in, undelivered};
 pub use passes::{ConvertRows, gather_facts};
 pub use plan::{ConversionOptions, ConversionPlan, Looks};
 pub use rejects::{RejectRows, Rejects};

@@ -202,7 +202,8 @@ impl<'t> TableOutput<'t> {
                 written.map_err(|error| Failure::writing(path, &error))
             }
             (To::Typed { writer, places, raw }, sorter, key) => {
-                let cells = cells((places, raw), self.is_basic, row, converted);
+                let maker = CellMaker { places, raw, is_basic: self.is_basic };
+                let cells = maker.cells(row, converted);
                 match (sorter, key) {
                     (Some(sorter), Some(key)) => {
                         let text = serde_json::to_string(&cells).map_err(io::Error::other);
@@ -215,21 +216,22 @@ impl<'t> TableOutput<'t> {
         }
     }
 
-    /// What makes rows, and where they go, if each can be made by itself: those of delimited text, in their order.
-    pub fn rows_alone(&mut self) -> Option<(RowMaker<'_>, MadeOutput<'_>)> {
+    /// What makes rows, and where they go, if each can be made by itself: none where they are sorted, or what stands
+    /// between them counts.
+    pub fn rows_alone(&mut self) -> Option<RowsAlone<'_>> {
         if self.sorter.is_some() {
             return None;
         }
         let (path, is_basic) = (self.path, self.is_basic);
         match &mut self.to {
             To::Text { sink, out } if sink.keeps_records() => {
-                Some((RowMaker::Text(sink), MadeOutput { path, to: MadeTo::Text(out) }))
+                Some(RowsAlone::Text(TextMaker(sink), TextOutput { path, out }))
             }
             To::Text { .. } => None,
-            To::Typed { writer, places, raw } => {
-                let to = MadeTo::Cells(writer.as_mut());
-                Some((RowMaker::Cells { places, raw, is_basic }, MadeOutput { path, to }))
-            }
+            To::Typed { writer, places, raw } => Some(RowsAlone::Cells(
+                CellMaker { places, raw, is_basic },
+                CellOutput { path, writer: writer.as_mut() },
+            )),
         }
     }
 
@@ -277,80 +279,86 @@ impl<'t> TableOutput<'t> {
     }
 }
 
-/// What makes rows of an output, each by itself.
-pub enum RowMaker<'o> {
+/// What makes the rows of an output each by itself, and where they go.
+pub enum RowsAlone<'o> {
     /// Text that keeps its format.
-    Text(&'o Sink<'o>),
+    Text(TextMaker<'o>, TextOutput<'o>),
     /// Typed cells.
-    Cells { places: &'o [OutputCells], raw: &'o [Inferred], is_basic: bool },
+    Cells(CellMaker<'o>, CellOutput<'o>),
 }
 
-/// Rows of an output.
-pub enum MadeRows {
-    /// Their text.
-    Text(Vec<u8>),
-    /// The cells of each.
-    Cells(Vec<Vec<Cell>>),
-}
-
-impl RowMaker<'_> {
-    /// No rows.
-    pub fn none(&self) -> MadeRows {
-        match self {
-            RowMaker::Text(_) => MadeRows::Text(Vec::new()),
-            RowMaker::Cells { .. } => MadeRows::Cells(Vec::new()),
-        }
-    }
+/// What makes rows, so that several workers can.
+pub trait RowMaker: Sync {
+    /// Rows that are made.
+    type Rows: Default + Send;
 
     /// Makes the next row.
-    pub fn push(&self, made: &mut MadeRows, row: &Row<'_>, converted: &mut ConvertedRow<'_>) {
-        match (self, made) {
-            (RowMaker::Text(sink), MadeRows::Text(text)) => {
-                sink.push(text, row, converted.texts());
-            }
-            (RowMaker::Cells { places, raw, is_basic }, MadeRows::Cells(all)) => {
-                all.push(cells((places, raw), *is_basic, row, converted));
-            }
-            // Rows are made by whoever began them.
-            _ => {}
-        }
-    }
+    fn push(&self, made: &mut Self::Rows, row: &Row<'_>, converted: &mut ConvertedRow<'_>);
 
-    /// About how many bytes of a table are gone through at once: cells take many times as much room as their text.
-    pub fn bytes_of_run(&self) -> usize {
-        match self {
-            RowMaker::Text(_) => CHUNK,
-            RowMaker::Cells { .. } => CHUNK / 8,
-        }
+    /// About how many bytes of a table are gone through at once.
+    fn bytes_of_run(&self) -> usize {
+        CHUNK
     }
 }
 
-/// An output that takes rows which are made.
-pub struct MadeOutput<'o> {
+/// Makes the text of rows.
+pub struct TextMaker<'o>(&'o Sink<'o>);
+
+impl RowMaker for TextMaker<'_> {
+    type Rows = Vec<u8>;
+
+    fn push(&self, made: &mut Vec<u8>, row: &Row<'_>, converted: &mut ConvertedRow<'_>) {
+        self.0.push(made, row, converted.texts());
+    }
+}
+
+/// Makes the cells of rows.
+#[derive(Clone, Copy)]
+pub struct CellMaker<'o> {
+    places: &'o [OutputCells],
+    raw: &'o [Inferred],
+    is_basic: bool,
+}
+
+impl RowMaker for CellMaker<'_> {
+    type Rows = Vec<Vec<Cell>>;
+
+    fn push(&self, made: &mut Vec<Vec<Cell>>, row: &Row<'_>, converted: &mut ConvertedRow<'_>) {
+        made.push(self.cells(row, converted));
+    }
+
+    /// Cells take many times as much room as their text.
+    fn bytes_of_run(&self) -> usize {
+        CHUNK / 8
+    }
+}
+
+/// An output that takes the text of rows.
+pub struct TextOutput<'o> {
     path: &'o Path,
-    to: MadeTo<'o>,
+    out: &'o mut Encode<Compressor<Output>>,
 }
 
-enum MadeTo<'o> {
-    Text(&'o mut Encode<Compressor<Output>>),
-    Cells(&'o mut dyn Writer),
-}
-
-impl MadeOutput<'_> {
+impl TextOutput<'_> {
     /// Writes rows.
-    pub fn write(&mut self, rows: &MadeRows) -> Result<(), Failure> {
+    pub fn write(&mut self, rows: &[u8]) -> Result<(), Failure> {
         refuse_interruption(self.path)?;
-        match (&mut self.to, rows) {
-            (MadeTo::Text(out), MadeRows::Text(text)) => {
-                out.write_all(text).map_err(|error| Failure::writing(self.path, &error))
-            }
-            (MadeTo::Cells(writer), MadeRows::Cells(rows)) => {
-                let written = rows.iter().try_for_each(|cells| writer.row(cells));
-                written.map_err(|error| undelivered(self.path, error))
-            }
-            // Rows go where they were made for.
-            _ => Ok(()),
-        }
+        self.out.write_all(rows).map_err(|error| Failure::writing(self.path, &error))
+    }
+}
+
+/// An output that takes the cells of rows.
+pub struct CellOutput<'o> {
+    path: &'o Path,
+    writer: &'o mut dyn Writer,
+}
+
+impl CellOutput<'_> {
+    /// Writes rows.
+    pub fn write(&mut self, rows: &[Vec<Cell>]) -> Result<(), Failure> {
+        refuse_interruption(self.path)?;
+        let written = rows.iter().try_for_each(|cells| self.writer.row(cells));
+        written.map_err(|error| undelivered(self.path, error))
     }
 }
 
@@ -410,35 +418,32 @@ pub fn described_in(output: &Path) -> PathBuf {
     PathBuf::from(beside)
 }
 
-/// The cells of a row, from left to right.
-fn cells(
-    (places, raw): (&[OutputCells], &[Inferred]),
-    is_basic: bool,
-    row: &Row<'_>,
-    converted: &mut ConvertedRow<'_>,
-) -> Vec<Cell> {
-    let mut new = converted.values();
-    if is_basic {
-        // The basic format is one of text: such cells are texts in typed outputs too.
-        for (cell, text) in new.iter_mut().zip(converted.texts()) {
-            if matches!(cell, Cell::Typed(_)) {
-                *cell = Cell::of_text(text);
-            }
-        }
-    }
-    let mut buffer = String::new();
-    let mut cells = Vec::with_capacity(raw.len() + new.len());
-    for place in places {
-        match place {
-            OutputCells::New(at) => cells.push(new[*at].clone()),
-            OutputCells::Raw(own) => {
-                for at in own.clone() {
-                    cells.push(raw[at].cell(row.cell(at, &mut buffer)));
+impl CellMaker<'_> {
+    /// The cells of a row, from left to right.
+    fn cells(&self, row: &Row<'_>, converted: &mut ConvertedRow<'_>) -> Vec<Cell> {
+        let mut new = converted.values();
+        if self.is_basic {
+            // The basic format is one of text: such cells are texts in typed outputs too.
+            for (cell, text) in new.iter_mut().zip(converted.texts()) {
+                if matches!(cell, Cell::Typed(_)) {
+                    *cell = Cell::of_text(text);
                 }
             }
         }
+        let mut buffer = String::new();
+        let mut cells = Vec::with_capacity(self.raw.len() + new.len());
+        for place in self.places {
+            match place {
+                OutputCells::New(at) => cells.push(new[*at].clone()),
+                OutputCells::Raw(own) => {
+                    for at in own.clone() {
+                        cells.push(self.raw[at].cell(row.cell(at, &mut buffer)));
+                    }
+                }
+            }
+        }
+        cells
     }
-    cells
 }
 
 /// Why a table could not be written.

@@ -3,7 +3,7 @@
 use metachron_core::steps::Item;
 use metachron_tables::table::Row;
 
-use super::output::{MadeRows, RowMaker};
+use super::output::RowMaker;
 use super::plan::ConversionPlan;
 use super::rejects::RejectRows;
 use super::row::ConvertedRow;
@@ -52,10 +52,10 @@ impl Pass for ConversionPlan<'_> {
 }
 
 /// Converting a table whose rows can be made each by itself.
-pub struct ConvertRows<'p, 's> {
+pub struct ConvertRows<'p, 's, M> {
     pub plan: &'p ConversionPlan<'s>,
     /// What makes rows.
-    pub maker: RowMaker<'p>,
+    pub maker: M,
     /// How many columns the table has.
     pub columns: usize,
     /// Whether cells that are not read are listed.
@@ -63,21 +63,21 @@ pub struct ConvertRows<'p, 's> {
 }
 
 /// What a run of rows comes to.
-pub struct ConvertedRun {
+pub struct ConvertedRun<R> {
     /// What they add up to.
     pub tally: ConversionTally,
     /// The rows as they are written.
-    pub made: MadeRows,
+    pub made: R,
     /// Cells that are not read, if they are listed.
     pub rejects: Option<RejectRows>,
 }
 
-impl<'s> Pass for ConvertRows<'_, 's> {
+impl<'s, M: RowMaker> Pass for ConvertRows<'_, 's, M> {
     type Scratch<'p>
         = ConvertedRow<'p>
     where
         Self: 'p;
-    type Tally = ConvertedRun;
+    type Tally = ConvertedRun<M::Rows>;
 
     fn scratch(&self) -> ConvertedRow<'_> {
         ConvertedRow::of(self.plan)
@@ -88,7 +88,7 @@ impl<'s> Pass for ConvertRows<'_, 's> {
         number: u64,
         row: &Row<'_>,
         converted: &mut ConvertedRow<'p>,
-        run: &mut ConvertedRun,
+        run: &mut ConvertedRun<M::Rows>,
     ) {
         converted.take(number, row, &mut run.tally);
         if converted.is_written {
@@ -100,10 +100,10 @@ impl<'s> Pass for ConvertRows<'_, 's> {
     }
 }
 
-impl PassInRuns for ConvertRows<'_, '_> {
-    fn tally(&self) -> ConvertedRun {
+impl<M: RowMaker> PassInRuns for ConvertRows<'_, '_, M> {
+    fn tally(&self) -> ConvertedRun<M::Rows> {
         let rejects = self.lists_rejects.then(|| RejectRows::of(self.columns));
-        ConvertedRun { tally: self.plan.tally(), made: self.maker.none(), rejects }
+        ConvertedRun { tally: self.plan.tally(), made: M::Rows::default(), rejects }
     }
 
     fn bytes_of_run(&self) -> usize {
