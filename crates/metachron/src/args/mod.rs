@@ -446,6 +446,9 @@ pub struct Demo {
     /// The folder for the demo data, new or empty
     #[arg(long, value_name = "DIR", default_value = "metachron-demo")]
     pub dir: PathBuf,
+    /// The day that counts as today in every step [default: the clock]
+    #[arg(long, value_name = "DATE", value_parser = values::day)]
+    pub as_of: Option<jiff::civil::Date>,
 }
 
 /// The program with all its commands and options.

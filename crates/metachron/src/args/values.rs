@@ -30,6 +30,11 @@ pub fn from_zero(text: &str) -> Result<u64, String> {
     text.parse().map_err(|_| "is no whole number from 0 on".to_owned())
 }
 
+/// A day alone.
+pub fn day(text: &str) -> Result<Date, String> {
+    text.parse().map_err(|_| "is no day such as 2024-06-01".to_owned())
+}
+
 /// What counts as today, and as now.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct AsOf {

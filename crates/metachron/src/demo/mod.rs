@@ -238,25 +238,25 @@ pub fn run(demo: &args::Demo) -> Result<Exit, Failure> {
     say(&format!("The demo data is in {}.\n", shown(dir)))?;
     let program = std::env::current_exe().map_err(Failure::could_not)?;
     for step in STEPS {
-        take(step, &program, dir)?;
+        take(step, &program, demo)?;
     }
     Ok(Exit::Done)
 }
 
-fn take(step: &Step, program: &Path, dir: &Path) -> Result<(), Failure> {
-    say(&format!("\n# {}\n$ metachron {}\n", step.says, step.arguments))?;
+fn take(step: &Step, program: &Path, demo: &args::Demo) -> Result<(), Failure> {
+    let dir = &demo.dir;
+    let as_of = demo.as_of.map_or(String::new(), |day| format!(" --as-of {day}"));
+    let arguments = format!("{}{as_of}", step.arguments);
+    say(&format!("\n# {}\n$ metachron {arguments}\n", step.says))?;
     let status = Command::new(program)
-        .args(words(step.arguments))
+        .args(words(&arguments))
         .current_dir(dir)
         // In one stream, so that the order is right wherever it goes.
         .stderr(Stdio::from(std::io::stdout()))
         .status()
         .map_err(Failure::could_not)?;
     if status.code() != Some(step.exit as i32) {
-        return Err(Failure::could_not(format!(
-            "metachron {} ended with {status}",
-            step.arguments
-        )));
+        return Err(Failure::could_not(format!("metachron {arguments} ended with {status}")));
     }
     if step.exit != Exit::Done {
         say(&format!("(exit status {})\n", step.exit as i32))?;
