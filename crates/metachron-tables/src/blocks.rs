@@ -4,7 +4,7 @@ use std::io::{self, Read};
 use std::ops::Range;
 
 /// Bytes that are read at once.
-const BLOCK: usize = 256 * 1024;
+const BLOCK: usize = 64 * 1024;
 
 /// An input, of which a part is read and not yet used.
 #[derive(Debug)]

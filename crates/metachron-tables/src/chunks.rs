@@ -30,6 +30,13 @@ pub struct Chunk {
     pub(crate) is_last: bool,
 }
 
+impl Chunk {
+    /// Whether no record follows.
+    pub fn is_last(&self) -> bool {
+        self.is_last
+    }
+}
+
 /// How chunks are cut.
 #[derive(Debug, Clone, Copy)]
 pub(crate) struct Cutting {

@@ -40,6 +40,8 @@ pub struct Record<'r> {
     fields: &'r [Range<usize>],
     line: u64,
     dialect: Dialect,
+    /// Whether it has no quotes for sure.
+    is_plain: bool,
 }
 
 /// A record that is kept while others are read.
@@ -55,7 +57,7 @@ impl KeptRecord {
     /// The record.
     pub fn record(&self) -> Record<'_> {
         let KeptRecord { text, fields, line, dialect } = self;
-        Record { text, fields, line: *line, dialect: *dialect }
+        Record { text, fields, line: *line, dialect: *dialect, is_plain: false }
     }
 }
 
@@ -282,7 +284,12 @@ impl<'r> Record<'r> {
         line: u64,
         dialect: Dialect,
     ) -> Record<'r> {
-        Record { text, fields, line, dialect }
+        Record { text, fields, line, dialect, is_plain: false }
+    }
+
+    /// The same, which has no quotes.
+    pub(crate) fn plain(self) -> Record<'r> {
+        Record { is_plain: true, ..self }
     }
 
     /// How many fields there are, at least one.
@@ -311,6 +318,9 @@ impl<'r> Record<'r> {
         'r: 'b,
     {
         let raw = self.raw(index);
+        if self.is_plain {
+            return raw;
+        }
         // Nearly every field begins with what is no quote.
         if raw.as_bytes().first() != Some(&self.dialect.quote.byte()) && !self.dialect.spaced {
             return raw;

@@ -55,11 +55,11 @@ impl<'t> Records<'t> {
         if begin == self.bytes.len() {
             return Ok(None);
         }
-        let end = match self.has_quotes {
+        let plain = match self.has_quotes {
             true => None,
             false => self.plain(begin)?,
         };
-        let end = match end {
+        let end = match plain {
             Some(end) => end,
             None => self.careful(begin)?,
         };
@@ -77,7 +77,8 @@ impl<'t> Records<'t> {
             }
         };
         self.at = end;
-        Ok(Some(Record::of(text, fields, line, self.dialect)))
+        let record = Record::of(text, fields, line, self.dialect);
+        Ok(Some(if plain.is_some() { record.plain() } else { record }))
     }
 
     /// Where the record that begins here ends, if it has no quotes.

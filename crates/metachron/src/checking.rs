@@ -334,6 +334,10 @@ impl Pass for CheckRows<'_, '_> {
             }
         }
     }
+
+    fn end<'p>(&'p self, scratch: &mut ConvertedRow<'p>, tally: &mut CheckTally) {
+        scratch.end(&mut tally.converted);
+    }
 }
 
 /// Adds up the steps between the values of rows that are in another order than that of time: they are sorted before, on

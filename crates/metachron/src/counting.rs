@@ -265,6 +265,10 @@ impl Pass for CountRows<'_, '_> {
         let group = self.by.map_or(String::new(), |by| converted.made(by).to_string());
         tally.counts.add(group, slot, numbers);
     }
+
+    fn end<'p>(&'p self, (converted, _): &mut Self::Scratch<'p>, tally: &mut CountTally) {
+        converted.end(&mut tally.converted);
+    }
 }
 
 fn is_blank(item: &Item) -> bool {

@@ -1,15 +1,17 @@
-//! Reads values that are written as most are: numbers with marks between them, perhaps a month's name and half of the
-//! day. That takes a fraction of the time of a whole program.
+//! Reads values that are written as most are: numbers with marks between them, perhaps a month's name, half of the day,
+//! an offset. That takes a fraction of the time of a whole program.
 //!
 //! A kernel knows only what is certain. Of everything else it says nothing, and the program is asked, which also says
 //! why a value does not fit.
 
 use jiff::civil::{Date, DateTime, Time};
+use jiff::tz::Offset;
 
+use super::english::{half_of_day, month};
 use super::ops::{FieldOp, FieldRun, Member, Point};
 use crate::calendar::Calendar;
-use crate::layout::Field;
-use crate::lexicon::Half;
+use crate::layout::{Field, OffsetForm};
+use crate::lexicon::Lexicon;
 use crate::reading::{Fit, Stated, Terms};
 use crate::typed::{Kind, TypedValue};
 
@@ -18,6 +20,7 @@ use crate::typed::{Kind, TypedValue};
 pub(super) struct Kernel {
     kind: Kind,
     places: Vec<Place>,
+    fixed: Option<Fixed>,
 }
 
 #[derive(Debug, Clone, Copy)]
@@ -30,6 +33,8 @@ enum Place {
     Month(Point),
     /// Before or after noon.
     Half(Point),
+    /// `Z`, or hours and minutes.
+    Offset,
 }
 
 /// What a number is.
@@ -46,12 +51,28 @@ enum Part {
 /// How many parts there are.
 const PARTS: usize = Part::Second as usize + 1;
 
+/// What values have that are all written with as many characters: where each part begins.
+#[derive(Debug, Clone)]
+struct Fixed {
+    length: usize,
+    marks: Vec<(usize, u8)>,
+    /// Of four digits.
+    year: usize,
+    /// Of two digits each.
+    month: usize,
+    day: usize,
+    /// Of two digits each: hour, minute and second.
+    clock: Option<[usize; 3]>,
+    /// Whether an offset follows.
+    has_offset: bool,
+}
+
 impl Kernel {
     /// A kernel for what these operations read, if there is one.
     pub(super) fn of(kind: Kind, ops: &[FieldOp]) -> Option<Kernel> {
         let mut places = Vec::new();
         let mut is_of_twelve = false;
-        for op in ops {
+        for (at, op) in ops.iter().enumerate() {
             match op {
                 FieldOp::Run(FieldRun { members, .. }) => {
                     let is_alone = members.len() == 1;
@@ -70,6 +91,9 @@ impl Kernel {
                     places.push(Place::Month(*point));
                 }
                 FieldOp::Word(Field::AmPm, point) => places.push(Place::Half(*point)),
+                FieldOp::Offset(OffsetForm::Any | OffsetForm::Colon) if at + 1 == ops.len() => {
+                    places.push(Place::Offset);
+                }
                 _ => return None,
             }
         }
@@ -77,32 +101,46 @@ impl Kernel {
             let is_own = |place: &&Place| match place {
                 Place::Number(own, ..) => *own == part,
                 Place::Month(_) => part == Part::Month,
-                Place::Mark(_) | Place::Half(_) => false,
+                Place::Mark(_) | Place::Half(_) | Place::Offset => false,
             };
             places.iter().filter(is_own).count()
         };
         let has_date = [Part::Year, Part::Month, Part::Day].map(count);
         let clock = [Part::Hour, Part::Minute, Part::Second].map(count);
         let halves = places.iter().filter(|place| matches!(place, Place::Half(_))).count();
+        let has_offset = matches!(places.last(), Some(Place::Offset));
         let is_clock = clock[0] == 1 && clock[1] <= 1 && clock[2] <= clock[1];
         let is_known = match kind {
-            Kind::Date => has_date == [1; 3] && clock == [0; 3] && halves == 0,
-            Kind::DateTime => has_date == [1; 3] && is_clock,
-            Kind::Time => has_date == [0; 3] && is_clock,
+            Kind::Date => has_date == [1; 3] && clock == [0; 3] && halves == 0 && !has_offset,
+            Kind::DateTime => has_date == [1; 3] && is_clock && !has_offset,
+            Kind::Instant => has_date == [1; 3] && is_clock && has_offset,
+            Kind::Time => has_date == [0; 3] && is_clock && !has_offset,
             _ => false,
         };
-        (is_known && halves == usize::from(is_of_twelve)).then_some(Kernel { kind, places })
+        let fixed = Fixed::of(&places);
+        (is_known && halves == usize::from(is_of_twelve)).then_some(Kernel { kind, places, fixed })
     }
 
-    /// Reads a normalised value, if it is one of those that are certain.
-    pub(super) fn read(&self, value: &str, terms: Terms) -> Option<Fit> {
-        if terms.reform.is_some() || terms.lexicon.calendar() != Calendar::Gregorian {
+    /// Reads a normalised value, if it is one of those that are certain. `is_english` says that names are those of
+    /// English, whatever language was said.
+    #[inline]
+    pub(super) fn read(&self, value: &str, terms: &Terms, is_english: bool) -> Option<Fit> {
+        let lexicon = if is_english { Lexicon::english() } else { terms.lexicon };
+        if terms.reform.is_some() || lexicon.calendar() != Calendar::Gregorian {
             return None;
         }
+        match &self.fixed {
+            Some(fixed) => fixed.read(value),
+            None => self.go_through(value, lexicon),
+        }
+    }
+
+    /// Reads what may be written with more or fewer characters.
+    fn go_through(&self, value: &str, lexicon: Lexicon) -> Option<Fit> {
         let bytes = value.as_bytes();
         let mut at = 0;
         let mut parts = [0_u16; PARTS];
-        let mut half = None;
+        let (mut half, mut offset) = (None, None);
         for place in &self.places {
             match *place {
                 Place::Mark(mark) => {
@@ -110,29 +148,36 @@ impl Kernel {
                     at += 1;
                 }
                 Place::Number(part, least, most) => {
+                    let rest = &bytes[at..];
                     let mut number = 0;
-                    let end = bytes.len().min(at + usize::from(most));
-                    let begin = at;
-                    while at < end && bytes[at].is_ascii_digit() {
-                        number = number * 10 + u16::from(bytes[at] - b'0');
-                        at += 1;
+                    let mut digits = 0;
+                    for byte in rest.iter().take(usize::from(most)) {
+                        let digit = byte.wrapping_sub(b'0');
+                        if digit > 9 {
+                            break;
+                        }
+                        number = number * 10 + u16::from(digit);
+                        digits += 1;
                     }
-                    (at - begin >= usize::from(least)).then_some(())?;
+                    (digits >= usize::from(least)).then_some(())?;
+                    at += digits;
                     parts[part as usize] = number;
                 }
                 Place::Month(point) => {
-                    let found = terms.lexicon.find(value.get(at..)?)?;
-                    let (month, _) = found.senses.month.filter(|_| !found.senses.unclear_month)?;
+                    let (month, length) = month(value.get(at..)?, lexicon)?;
                     parts[Part::Month as usize] = month.into();
-                    at += found.length;
+                    at += length;
                     ends_without_point(bytes, at, point).then_some(())?;
                 }
                 Place::Half(point) => {
-                    let found = terms.lexicon.find(value.get(at..)?)?;
-                    half = found.senses.half.filter(|own| matches!(own, Half::Am | Half::Pm));
-                    half?;
-                    at += found.length;
+                    let (own, length) = half_of_day(value.get(at..)?, lexicon)?;
+                    half = Some(own);
+                    at += length;
                     ends_without_point(bytes, at, point).then_some(())?;
+                }
+                Place::Offset => {
+                    offset = Some(offset_of(&bytes[at..])?);
+                    at = bytes.len();
                 }
             }
         }
@@ -145,33 +190,127 @@ impl Kernel {
             };
             Time::new(hour as i8, minute as i8, second as i8, 0).ok()
         };
-        // A year zero, a leap second and the end of a day are for the program.
-        let date = || match year {
-            0 => None,
-            year => Date::new(year as i16, month as i8, day as i8).ok(),
-        };
-        let (moment, written) = match self.kind {
-            Kind::Time => (TypedValue::Time(time()?), None),
-            Kind::Date => {
-                let date = date()?;
-                (TypedValue::Date(date), Some(date))
+        if self.kind == Kind::Time {
+            return Some(fit(TypedValue::Time(time()?), None, Stated::Nothing));
+        }
+        let date = date(year, month as u8, day as u8)?;
+        let (moment, stated) = match (self.kind, offset) {
+            (Kind::Date, _) => (TypedValue::Date(date), Stated::Nothing),
+            (_, Some((offset, stated))) => {
+                let clock = DateTime::from_parts(date, time()?);
+                (TypedValue::Instant(offset.to_timestamp(clock).ok()?), stated)
             }
-            _ => {
-                let date = date()?;
-                (TypedValue::DateTime(DateTime::from_parts(date, time()?)), Some(date))
+            (_, None) => {
+                (TypedValue::DateTime(DateTime::from_parts(date, time()?)), Stated::Nothing)
             }
         };
-        Some(Fit {
-            moment,
-            fraction_digits: 0,
-            written,
-            short_year: false,
-            yearless: false,
-            leap_second: false,
-            stated: Stated::Nothing,
-            moved: None,
-        })
+        Some(fit(moment, Some(date), stated))
     }
+}
+
+impl Fixed {
+    /// What these places are, if all values of theirs have as many characters and a date.
+    fn of(places: &[Place]) -> Option<Fixed> {
+        let (mut length, mut marks, mut parts) = (0, Vec::new(), [None; PARTS]);
+        let (has_offset, places) = match places {
+            [others @ .., Place::Offset] => (true, others),
+            all => (false, all),
+        };
+        for place in places {
+            let wide = match *place {
+                Place::Mark(mark) => {
+                    marks.push((length, mark));
+                    1
+                }
+                Place::Number(part, least, most) if least == most => {
+                    parts[part as usize] = Some(length);
+                    (most == if part == Part::Year { 4 } else { 2 }).then_some(usize::from(most))?
+                }
+                _ => return None,
+            };
+            length += wide;
+        }
+        let [year, month, day, hour, minute, second] = parts;
+        let clock = match (hour, minute, second) {
+            (Some(hour), Some(minute), Some(second)) => Some([hour, minute, second]),
+            (None, ..) if !has_offset => None,
+            _ => return None,
+        };
+        Some(Fixed { length, marks, year: year?, month: month?, day: day?, clock, has_offset })
+    }
+
+    #[inline]
+    fn read(&self, value: &str) -> Option<Fit> {
+        let (bytes, behind) = value.as_bytes().split_at_checked(self.length)?;
+        let has = |(at, mark): &(usize, u8)| bytes.get(*at) == Some(mark);
+        if behind.is_empty() == self.has_offset || !self.marks.iter().all(has) {
+            return None;
+        }
+        let two = |at: usize| two_digits(bytes.get(at..)?.first_chunk()?);
+        let year = u16::from(two(self.year)?) * 100 + u16::from(two(self.year + 2)?);
+        let date = date(year, two(self.month)?, two(self.day)?)?;
+        let moment = match self.clock {
+            None => TypedValue::Date(date),
+            Some([hour, minute, second]) => {
+                let [hour, minute, second] = [two(hour)?, two(minute)?, two(second)?];
+                let time = Time::new(hour as i8, minute as i8, second as i8, 0).ok()?;
+                let clock = DateTime::from_parts(date, time);
+                if self.has_offset {
+                    let (offset, stated) = offset_of(behind)?;
+                    let moment = TypedValue::Instant(offset.to_timestamp(clock).ok()?);
+                    return Some(fit(moment, Some(date), stated));
+                }
+                TypedValue::DateTime(clock)
+            }
+        };
+        Some(fit(moment, Some(date), Stated::Nothing))
+    }
+}
+
+#[inline]
+fn two_digits(&[tens, ones]: &[u8; 2]) -> Option<u8> {
+    let (tens, ones) = (tens.wrapping_sub(b'0'), ones.wrapping_sub(b'0'));
+    (tens <= 9 && ones <= 9).then(|| tens * 10 + ones)
+}
+
+/// The date, if there is such a one. A year zero is for the program, as are a leap second and the end of a day.
+#[inline]
+fn date(year: u16, month: u8, day: u8) -> Option<Date> {
+    match year {
+        0 => None,
+        year => Date::new(year as i16, month as i8, day as i8).ok(),
+    }
+}
+
+#[inline]
+fn fit(moment: TypedValue, written: Option<Date>, stated: Stated) -> Fit {
+    Fit {
+        moment,
+        fraction_digits: 0,
+        written,
+        short_year: false,
+        yearless: false,
+        leap_second: false,
+        stated,
+        moved: None,
+    }
+}
+
+/// `Z`, or hours and minutes with a colon between them, and nothing behind.
+fn offset_of(text: &[u8]) -> Option<(Offset, Stated)> {
+    let (sign, hours, minutes) = match text {
+        b"Z" => return Some((Offset::UTC, Stated::Universal)),
+        [sign @ (b'+' | b'-'), a, b, b':', c, d] => {
+            (*sign, two_digits(&[*a, *b])?, two_digits(&[*c, *d])?)
+        }
+        _ => return None,
+    };
+    // `-00:00`, and what is no offset, are for the program.
+    let is_certain = (1..=14).contains(&hours) && minutes < 60;
+    is_certain.then_some(())?;
+    let seconds = (i32::from(hours) * 60 + i32::from(minutes)) * 60;
+    let offset = Offset::from_seconds(if sign == b'-' { -seconds } else { seconds }).ok()?;
+    Some((offset, Stated::Offset(offset)))
 }
 
 /// Whether a word that ends here has no abbreviation point that belongs to it.
@@ -215,6 +354,7 @@ mod tests {
             "{month:short} {day}, {year} {hour:12}:{minute:02} {ampm}",
             "{day} {month:name} {year}",
             "{hour}:{minute}",
+            "{year}-{month:02}-{day:02}T{hour:02}:{minute:02}:{second:02}{offset}",
         ] {
             let layout = Layout::parse(layout).unwrap();
             let kernel = kernel(&layout).unwrap();
@@ -244,12 +384,19 @@ mod tests {
                 "3 listopad 2024",
                 "3 März 2024",
                 "3 Aprilia 2024",
+                "2024-04-03T10:15:59Z",
+                "2024-04-03T10:15:59z",
+                "2024-04-03T10:15:59+05:30",
+                "2024-04-03T10:15:59-00:00",
+                "2024-04-03T10:15:59+15:00",
+                "2024-04-03T10:15:59+1",
+                "0001-01-01T00:00:00+14:00",
                 "7:05",
                 "23:59",
                 "24:00",
                 "7:60",
             ] {
-                match kernel.read(value, Terms::default()) {
+                match kernel.read(value, &Terms::default(), false) {
                     Some(fit) => {
                         assert_eq!(
                             interpret(&layout, value, Terms::default()),
@@ -262,7 +409,7 @@ mod tests {
                 }
             }
         }
-        assert_eq!((certain, left), (11, 192));
+        assert_eq!((certain, left), (14, 274));
     }
 
     #[test]
@@ -270,7 +417,7 @@ mod tests {
         for layout in [
             "{day}/{month}/{year:2}",
             "{weekday} {day} {month:name} {year}",
-            "{year}-{month:02}-{day:02}T{hour:02}:{minute:02}:{second:02}{offset}",
+            "{year}-{month:02}-{day:02}T{hour:02}:{minute:02}:{second:02}{offset:mail}",
             "{month}/{year}",
             "{day}/{month}/{year} {any}",
         ] {

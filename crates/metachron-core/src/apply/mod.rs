@@ -2,6 +2,7 @@
 
 mod memory;
 mod ops;
+mod english;
 mod kernel;
 mod program;
 
@@ -10,7 +11,8 @@ use jiff::civil::{Date, DateTime};
 use crate::layout::{Field, Layout};
 use crate::order::Order;
 use crate::reading::{
-    Century, Contested, Fit, Folds, Reading, Repair, RowPlace, RowYear, Split, Stated, Terms, Unfit,
+    Century, Contested, Fit, Folds, Reading, Repair, RowPlace, RowYear, Split, Stated, Terms,
+    Unfit, Zoning,
 };
 use crate::text::{Missing, normalise};
 use crate::typed::{Kind, TypedValue};
@@ -115,6 +117,15 @@ impl Compiled {
         value: impl Into<Value<'v>>,
     ) -> Outcome {
         self.outcome(place.into(), value.into(), &mut Memory::none())
+    }
+
+    /// Whether a text is the same in every row.
+    pub fn is_of_text_alone(&self) -> bool {
+        let Reading { years, zoning, .. } = &self.reading;
+        self.split.is_none()
+            && self.folds.is_none()
+            && years.is_none()
+            && matches!(zoning, None | Some(Zoning::All(_)))
     }
 
     /// The reading it was made from.

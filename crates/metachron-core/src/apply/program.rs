@@ -29,6 +29,8 @@ struct ProgramForm {
     length: Option<Vec<LayoutPart>>,
     /// What reads most values in less time, if there is such.
     kernel: Option<Kernel>,
+    /// Marks that each of its values has.
+    marks: Vec<u8>,
 }
 
 impl LayoutProgram {
@@ -39,7 +41,8 @@ impl LayoutProgram {
             let ops = if *kind == Kind::Duration { Vec::new() } else { compile(parts) };
             let length = (*kind == Kind::Duration).then(|| parts.clone());
             let kernel = Kernel::of(*kind, &ops).filter(|_| !rules.utc);
-            ProgramForm { kind: *kind, rules: *rules, ops, length, kernel }
+            let marks = marks(&ops);
+            ProgramForm { kind: *kind, rules: *rules, ops, length, kernel, marks }
         });
         LayoutProgram { forms: compiled.collect() }
     }
@@ -56,12 +59,26 @@ impl LayoutProgram {
     ///
     /// # Errors
     /// Why the value does not fit.
+    #[inline]
     pub fn read(&self, value: &str, terms: Terms) -> Result<Fit, Unfit> {
-        for ProgramForm { kind, rules, ops, length: parts, kernel } in &self.forms {
-            let terms = terms.under(*rules);
-            if let Some(fit) = kernel.as_ref().and_then(|kernel| kernel.read(value, terms)) {
+        let own = self.forms.first().and_then(|form| Some((form.kernel.as_ref()?, form.rules)));
+        match own.and_then(|(kernel, rules)| kernel.read(value, &terms, rules.english)) {
+            Some(fit) => Ok(fit),
+            None => self.read_by_forms(value, terms),
+        }
+    }
+
+    /// Reads it by each form in turn.
+    fn read_by_forms(&self, value: &str, terms: Terms) -> Result<Fit, Unfit> {
+        for ProgramForm { kind, rules, ops, length: parts, kernel, marks } in &self.forms {
+            if !marks.iter().all(|mark| value.as_bytes().contains(mark)) {
+                continue;
+            }
+            let own = kernel.as_ref();
+            if let Some(fit) = own.and_then(|own| own.read(value, &terms, rules.english)) {
                 return Ok(fit);
             }
+            let terms = terms.under(*rules);
             if let Some(parts) = parts {
                 match length(parts, value, terms) {
                     Some(read) => return read,
@@ -74,6 +91,19 @@ impl LayoutProgram {
         }
         Err(Unfit::Form)
     }
+}
+
+/// The marks that stand in the text of operations: a value that lacks one has another form.
+fn marks(ops: &[FieldOp]) -> Vec<u8> {
+    let texts = ops.iter().filter_map(|op| match op {
+        FieldOp::Text(text) => Some(text),
+        _ => None,
+    });
+    let mut marks: Vec<u8> =
+        texts.flat_map(|text| text.bytes()).filter(u8::is_ascii_punctuation).collect();
+    marks.sort_unstable();
+    marks.dedup();
+    marks
 }
 
 /// Runs the program on the value from byte `at`.

@@ -13,7 +13,7 @@ use super::{Fits, Thinning};
 pub type WrittenDate = [i16; 3];
 
 /// A date with its hash, and how orders fit it.
-type Key = (u64, WrittenDate, Fits);
+pub(super) type Key = (u64, WrittenDate, Fits);
 
 /// See the module.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
@@ -59,9 +59,19 @@ impl DistinctDates {
     fn insert_all(&mut self, list: &mut Vec<Key>) {
         list.sort_unstable();
         list.dedup();
-        self.kept.insert_all(list);
+        self.insert_sorted(list);
         list.clear();
+    }
+
+    /// Inserts dates that are sorted, and of which no two are equal.
+    pub(super) fn insert_sorted(&mut self, dates: &[Key]) {
+        self.kept.insert_all(dates);
         self.keep_only(self.budget);
+    }
+
+    /// Notes whether there are dates that were not inserted because so many are kept.
+    pub(super) fn note_over(&mut self, is_over: bool) {
+        self.over_budget |= is_over;
     }
 
     /// Keeps so many at most from now on.

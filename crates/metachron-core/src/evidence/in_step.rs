@@ -68,9 +68,14 @@ impl InStep {
         InStep { ends: None, near: 0, all: 0, alone, in_line, before, behind: 0, last: None }
     }
 
-    /// Adds the date of the next row, which fits some of these orders.
-    pub(super) fn observe(&mut self, written: WrittenDate, fits: Fits, orders: &[Alternative]) {
-        if fits.differ(orders) {
+    /// Adds the date of the next row, which fits some of these orders, and whether these make different things of it.
+    pub(super) fn observe(
+        &mut self,
+        written: WrittenDate,
+        (fits, differs): (Fits, bool),
+        orders: &[Alternative],
+    ) {
+        if differs {
             let own = (written, fits);
             if self.last != Some(own) {
                 self.note(own);

@@ -3,8 +3,8 @@
 use std::collections::HashMap;
 use std::num::NonZero;
 
-use super::clues::{ClueGatherer, ClueKey};
 use super::dates::{WrittenDate, hash};
+use super::gatherer::{ClueGatherer, ClueKey};
 use super::group_sums::GroupSums;
 use super::padding::{Padding, digits_of_parts};
 use super::seen_value::SeenValue;
@@ -350,7 +350,7 @@ impl KnownFamily {
             (seen.dated, seen.hash) = (Some(written), hash(written));
             seen.padding = Padding::of(self.digits, written);
         }
-        seen.settled()
+        seen.settled(&self.form.alternatives)
     }
 }
 

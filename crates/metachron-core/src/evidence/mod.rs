@@ -18,7 +18,10 @@ mod padding;
 mod stretches;
 mod in_step;
 mod seen_value;
+mod vote_runs;
 mod clues;
+mod gathered_beside;
+mod gatherer;
 mod clock_hours;
 mod numbers;
 mod options;
@@ -52,7 +55,7 @@ use seen_value::{SeenValue, Taken};
 
 pub use amounts::{AmountEvidence, HourFractions};
 pub use clock_hours::ClockHours;
-pub use clues::{Clues, Pair, TimeSteps, VoteRun, VoteRuns};
+pub use clues::{Clues, Pair, TimeSteps};
 pub use dates::DistinctDates;
 pub use days::DaysOfMonth;
 pub use few::Few;
@@ -72,6 +75,7 @@ pub use shapes::{ShapeTally, Shapes};
 pub use stand_ins::is_stand_in;
 pub use stretches::{Stretch, Stretches};
 pub use thinning::Thinning;
+pub use vote_runs::{VoteRun, VoteRuns};
 pub use zones::{Abbreviated, Back, ZoneEvidence, zones_that_skipped};
 
 /// A row that shows something.

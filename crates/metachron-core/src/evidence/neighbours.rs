@@ -25,6 +25,8 @@ const LONGEST: usize = 200;
 #[derive(Debug, Clone, Default)]
 pub struct Neighbours {
     columns: Vec<Neighbour>,
+    /// The number of the value of each in this row.
+    now: Vec<ValueNumber>,
     /// The days in the row at hand, each with the place of its column.
     days: Vec<(usize, Days)>,
     /// How many values of each are told apart.
@@ -33,36 +35,46 @@ pub struct Neighbours {
     shown: OnceLock<Arc<ShownValues>>,
 }
 
+/// The number of a value in a row; none in a column of too many values.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) struct ValueNumber(u16);
+
+impl ValueNumber {
+    const NONE: ValueNumber = ValueNumber(u16::MAX);
+
+    pub(super) fn get(self) -> Option<usize> {
+        (self != ValueNumber::NONE).then_some(usize::from(self.0))
+    }
+}
+
 #[derive(Debug, Clone)]
 struct Neighbour {
     name: String,
     /// The different values by number.
     values: Vec<String>,
     places: Places,
-    /// The number of the value in this row; none in a column of too many values.
-    now: Option<u16>,
     dropped: bool,
 }
 
 impl Neighbour {
     /// Passes over it from now on.
     fn drop_values(&mut self) {
-        (self.dropped, self.now) = (true, None);
+        self.dropped = true;
         (self.values, self.places) = (Vec::new(), Places::default());
     }
 
     /// The number of a value, if it was seen.
-    fn number(&self, value: &str) -> Option<u16> {
+    fn number(&self, value: &str) -> Option<ValueNumber> {
         let is_it = |at: usize| self.values[at] == value;
-        self.places.find(value.as_bytes(), is_it).map(|at| at as u16)
+        self.places.find(value.as_bytes(), is_it).map(|at| ValueNumber(at as u16))
     }
 
     /// Adds a value, and gives it a number.
-    fn add(&mut self, value: &str) -> u16 {
+    fn add(&mut self, value: &str) -> ValueNumber {
         let at = self.values.len();
         self.places.add(value.as_bytes(), at);
         self.values.push(value.to_owned());
-        at as u16
+        ValueNumber(at as u16)
     }
 }
 
@@ -116,10 +128,10 @@ impl Neighbours {
             name: name.to_owned(),
             values: Vec::new(),
             places: Places::default(),
-            now: None,
             dropped: false,
         };
-        Neighbours { columns: names.map(column).collect(), ..Neighbours::default() }
+        let columns: Vec<Neighbour> = names.map(column).collect();
+        Neighbours { now: vec![ValueNumber::NONE; columns.len()], columns, ..Neighbours::default() }
     }
 
     /// How many columns are looked at.
@@ -154,22 +166,21 @@ impl Neighbours {
             return;
         };
         let value = trimmed(value);
+        let now = &mut self.now[at];
         // Sources often stand in runs.
-        if let Some(now) = column.now
-            && column.values.get(usize::from(now)).is_some_and(|last| last == value)
-        {
+        if now.get().and_then(|now| column.values.get(now)).is_some_and(|last| last == value) {
             return;
         }
-        column.now = match column.number(value) {
-            Some(number) => Some(number),
+        *now = match column.number(value) {
+            Some(number) => number,
             None if column.values.len() >= most || value.len() > LONGEST => {
                 self.shown.take();
                 column.drop_values();
-                None
+                ValueNumber::NONE
             }
             None => {
                 self.shown.take();
-                Some(column.add(value))
+                column.add(value)
             }
         };
     }
@@ -179,8 +190,11 @@ impl Neighbours {
         self.thinning = self.thinning.max(thinning);
         self.shown.take();
         let most = self.thinning.values_beside();
-        let many = self.columns.iter_mut().filter(|column| column.values.len() > most);
-        many.for_each(Neighbour::drop_values);
+        let columns = self.columns.iter_mut().zip(&mut self.now);
+        for (column, now) in columns.filter(|(column, _)| column.values.len() > most) {
+            column.drop_values();
+            *now = ValueNumber::NONE;
+        }
     }
 
     /// Notes the day in the column at this place in the row at hand.
@@ -201,8 +215,8 @@ impl Neighbours {
     }
 
     /// The number of the value in each column of the row at hand.
-    pub(super) fn now(&self) -> impl Iterator<Item = Option<u16>> {
-        self.columns.iter().map(|column| column.now)
+    pub(super) fn now(&self) -> &[ValueNumber] {
+        &self.now
     }
 
     pub(super) fn name(&self, at: usize) -> &str {

@@ -4,8 +4,8 @@ use std::num::NonZero;
 use std::sync::Arc;
 
 use super::adds_up::AddsUp;
-use super::clues::ClueGatherer;
 use super::first_row::FirstRow;
+use super::gatherer::ClueGatherer;
 use super::group_sums::GroupSums;
 use super::known::{KnownFamily, KnownShape, KnownShapes, Remembered};
 use super::observe_plan::ObservePlan;
@@ -333,7 +333,7 @@ impl Observer {
         self.settle_values();
         self.known.end_run(&mut self.sums.evidence);
         let mut evidence = self.sums.take(&self.plan);
-        evidence.clues = self.clues.take().finish(self.plan.part, neighbours, own);
+        evidence.clues = self.clues.take(self.plan.part, neighbours, own);
         evidence
     }
 

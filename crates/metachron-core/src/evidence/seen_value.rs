@@ -15,6 +15,10 @@ use crate::typed::TypedValue;
 #[repr(C)]
 pub(super) struct SeenValue {
     pub fits: Fits,
+    /// Whether it fits some of the alternatives of its form and not others.
+    pub is_vote: bool,
+    /// Whether those that fit make different things of it.
+    pub differs: bool,
     /// How its first two numbers are written.
     pub padding: Padding,
     /// Whether what it is taken for has a day and no year.
@@ -66,12 +70,15 @@ impl SeenValue {
         }
     }
 
-    /// The same, once all candidates were asked.
-    pub(super) fn settled(self) -> SeenValue {
+    /// The same, once all candidates were asked for these alternatives.
+    pub(super) fn settled(self, possible: &[Alternative]) -> SeenValue {
+        let fitting = possible.iter().filter(|own| self.fits.fits(**own)).count();
+        let is_vote = (1..possible.len()).contains(&fitting);
+        let differs = self.fits.differ(possible);
         let days = Days::of(self.taken().filter_map(|own| Some((own.order, own.written?))));
         let leap_second = self.first.is_some_and(|fit| fit.leap_second);
         let first = self.first;
-        SeenValue { days, leap_second, ..self }.taken_for(first)
+        SeenValue { is_vote, differs, days, leap_second, ..self }.taken_for(first)
     }
 
     /// Of a value that only a layout which was said reads.
@@ -91,6 +98,8 @@ impl SeenValue {
     /// Of a value that nothing fits.
     pub(super) const NOTHING: SeenValue = SeenValue {
         fits: Fits::NONE,
+        is_vote: false,
+        differs: false,
         padding: Padding::NONE,
         yearless: false,
         leap_second: false,

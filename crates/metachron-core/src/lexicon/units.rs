@@ -4,11 +4,12 @@
 //! `cargo run -p xtask -- units` makes it.
 
 use std::collections::{BTreeSet, HashMap};
+use std::hash::BuildHasherDefault;
 use std::sync::OnceLock;
 
 use super::{Lexicon, Locale};
 use crate::duration::Unit;
-use crate::text::{Accents, fold};
+use crate::text::{Accents, Stirring, fold};
 
 static TABLE: &str = include_str!("units.tsv");
 
@@ -16,11 +17,25 @@ static TABLE: &str = include_str!("units.tsv");
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct UnitWord {
     /// The units, each with the languages in which it is meant.
-    meanings: Vec<(Unit, BTreeSet<&'static str>)>,
+    meanings: Vec<(Unit, Languages)>,
     /// Whether it is a mark: `75'` is minutes wherever it is a length of time, and feet elsewhere.
     is_mark: bool,
     /// One or two Latin letters can be anything, unless English has them or the language is known.
     is_short: bool,
+}
+
+/// Languages as the table has them: sorted, with spaces between them.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+struct Languages(&'static str);
+
+impl Languages {
+    fn all(self) -> impl Iterator<Item = &'static str> {
+        self.0.split_terminator(' ')
+    }
+
+    fn have(self, language: &str) -> bool {
+        self.all().any(|own| own == language)
+    }
 }
 
 /// The unit that a word may stand for: in any case, with or without accents and the point of an
@@ -35,9 +50,10 @@ pub struct UnitWord {
 /// assert!(unit_word("kg").is_none());
 /// ```
 pub fn unit_word(word: &str) -> Option<&'static UnitWord> {
-    static WORDS: OnceLock<HashMap<&'static str, UnitWord>> = OnceLock::new();
+    type Words = HashMap<&'static str, UnitWord, BuildHasherDefault<Stirring>>;
+    static WORDS: OnceLock<Words> = OnceLock::new();
     let words = WORDS.get_or_init(|| {
-        let mut words: HashMap<&str, UnitWord> = HashMap::new();
+        let mut words = Words::default();
         for line in TABLE.lines() {
             let mut cells = line.split('\t');
             if let (Some(word), Some(unit), Some(languages)) =
@@ -47,11 +63,11 @@ pub fn unit_word(word: &str) -> Option<&'static UnitWord> {
                 let is_short = word.chars().count() < 3 && word.is_ascii();
                 let own = UnitWord { meanings: Vec::new(), is_mark: false, is_short };
                 let own = words.entry(word).or_insert(own);
-                own.meanings.push((unit, languages.split(' ').collect()));
+                own.meanings.push((unit, Languages(languages)));
             }
         }
         for (mark, unit) in MARKS {
-            let meanings = vec![(unit, BTreeSet::new())];
+            let meanings = vec![(unit, Languages(""))];
             words.insert(mark, UnitWord { meanings, is_mark: true, is_short: true });
         }
         words
@@ -92,7 +108,7 @@ impl UnitWord {
             return self.meanings.first().map(|(unit, _)| *unit);
         }
         let of = |language: &str| {
-            let mut units = self.meanings.iter().filter(|(_, all)| all.contains(language));
+            let mut units = self.meanings.iter().filter(|(_, all)| all.have(language));
             match (units.next(), units.next()) {
                 (Some((unit, _)), None) => Some(*unit),
                 _ => None,
@@ -128,7 +144,7 @@ impl UnitWord {
 
     /// Whether a language has the word.
     pub(crate) fn is_in(&self, language: &str) -> bool {
-        self.is_mark || self.meanings.iter().any(|(_, all)| all.contains(language))
+        self.is_mark || self.meanings.iter().any(|(_, all)| all.have(language))
     }
 
     /// Whether it is a mark, which no language has of its own.
@@ -141,9 +157,9 @@ impl UnitWord {
     pub fn is_minutes_or_months(&self, language: Option<&str>) -> bool {
         let has = |unit: Unit| {
             let own = self.meanings.iter().filter(|(own, _)| *own == unit);
-            own.flat_map(|(_, all)| all).any(|own| match language {
-                Some(language) if self.is_in(language) => *own == language,
-                _ => *own == "en" || !self.is_in("en"),
+            own.flat_map(|(_, all)| all.all()).any(|own| match language {
+                Some(language) if self.is_in(language) => own == language,
+                _ => own == "en" || !self.is_in("en"),
             })
         };
         has(Unit::MINUTES) && has(Unit::MONTHS)
@@ -151,7 +167,7 @@ impl UnitWord {
 
     /// The languages in which it stands for anything.
     pub fn languages(&self) -> BTreeSet<&'static str> {
-        self.meanings.iter().flat_map(|(_, all)| all.iter().copied()).collect()
+        self.meanings.iter().flat_map(|(_, all)| all.all()).collect()
     }
 
     /// Whether people who write it mean the unit rather than the month that it is called in a rarer language:
@@ -171,7 +187,7 @@ impl UnitWord {
     pub fn meanings(&self) -> Vec<(Unit, &'static str)> {
         let rank = |language: &str| MOST_USED.iter().position(|own| *own == language);
         let rank = |language: &str| rank(language).unwrap_or(MOST_USED.len());
-        let best = |all: &BTreeSet<&'static str>| all.iter().copied().min_by_key(|own| rank(own));
+        let best = |all: &Languages| all.all().min_by_key(|own| rank(own));
         let all = self.meanings.iter().filter_map(|(unit, all)| Some((*unit, best(all)?)));
         let mut all: Vec<(Unit, &str)> = all.collect();
         all.sort_by_key(|(_, language)| rank(language));

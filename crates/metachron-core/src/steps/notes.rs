@@ -38,6 +38,6 @@ impl Notes {
     /// One more row.
     pub(super) fn add(&mut self, row: &RowNotes) {
         self.clamped += row.clamped;
-        row.merged.into_iter().for_each(|merged| self.merged.count(merged));
+        row.merged.into_iter().for_each(|merged| self.merged.count(merged, 1));
     }
 }

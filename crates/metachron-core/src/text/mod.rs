@@ -5,10 +5,12 @@ mod fold;
 mod hash;
 mod places;
 mod short;
+mod by_text;
 mod normalise;
 mod tokens;
 mod empty;
 
+pub use by_text::ByText;
 pub use count::{counted, grouped};
 pub use empty::{Missing, is_placeholder};
 pub(crate) use fold::fold_char;

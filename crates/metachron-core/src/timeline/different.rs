@@ -34,25 +34,31 @@ impl Default for Different {
     }
 }
 
-impl Different {
-    /// One more row.
-    pub(super) fn insert(&mut self, row: u64, value: TypedValue) {
-        self.add(RowsOfValue { value, first: row, second: None, rows: 1 });
+impl RowsOfValue {
+    /// Of one row.
+    pub fn one(row: u64, value: TypedValue) -> RowsOfValue {
+        RowsOfValue { value, first: row, second: None, rows: 1 }
     }
 
-    /// Adds rows that come after those that are there.
-    fn add(&mut self, next: RowsOfValue) {
+    /// These rows and others of the same value.
+    #[must_use]
+    pub fn and(self, other: RowsOfValue) -> RowsOfValue {
+        let first = self.first.min(other.first);
+        let behind = [Some(self.first.max(other.first)), self.second, other.second];
+        let second = behind.into_iter().flatten().min();
+        RowsOfValue { first, second, rows: self.rows + other.rows, ..self }
+    }
+}
+
+impl Different {
+    /// Adds rows.
+    pub(super) fn add(&mut self, next: RowsOfValue) {
         let Some(all) = &mut self.0 else { return };
-        let own = all.entry(next.value);
-        own.and_modify(|own| {
-            own.second = own.second.or(Some(next.first));
-            own.rows += next.rows;
-        })
-        .or_insert(next);
+        all.entry(next.value).and_modify(|own| *own = own.and(next)).or_insert(next);
         self.0.take_if(|all| all.len() > MOST);
     }
 
-    /// The same with the rows that come after these.
+    /// The same with other rows.
     pub(super) fn join(&mut self, other: Different) {
         match other.0 {
             Some(others) => others.into_values().for_each(|next| self.add(next)),

@@ -73,39 +73,68 @@ impl Timeline {
     /// Takes in the value of a row; rows come in their order. The days and hours of moments are those that this clock
     /// shows, or else UTC.
     pub fn observe(&mut self, row: u64, value: TypedValue, clock: Option<Clock>) {
-        let seen = Seen { row, value };
-        self.ends = Some(match self.ends {
-            None => [seen; 2],
-            Some([first, last]) => [
-                if value < first.value { seen } else { first },
-                if value > last.value { seen } else { last },
-            ],
-        });
-        self.different.insert(row, value);
+        self.follow(row, value);
+        self.add(RowsOfValue::one(row, value), clock);
+    }
+
+    /// Takes in that a row follows the one before it, and nothing else of its value: that comes with
+    /// [`add`](Timeline::add).
+    pub fn follow(&mut self, row: u64, value: TypedValue) {
         self.order.observe(row, &value);
+    }
+
+    /// Takes in rows of a value, apart from how they [`follow`](Timeline::follow) others: of whatever value first.
+    ///
+    /// ```
+    /// use metachron_core::timeline::{RowsOfValue, Timeline};
+    /// use metachron_core::typed::TypedValue;
+    ///
+    /// let (mut at_once, mut by_value) = (Timeline::default(), Timeline::default());
+    /// let day = |day| TypedValue::Date(jiff::civil::date(2024, 3, day));
+    /// for (row, value) in [(1, day(7)), (2, day(5)), (3, day(7))] {
+    ///     at_once.observe(row, value, None);
+    ///     by_value.follow(row, value);
+    /// }
+    /// by_value.add(RowsOfValue { value: day(5), first: 2, second: None, rows: 1 }, None);
+    /// by_value.add(RowsOfValue { value: day(7), first: 1, second: Some(3), rows: 2 }, None);
+    /// assert_eq!(at_once, by_value);
+    /// ```
+    pub fn add(&mut self, rows: RowsOfValue, clock: Option<Clock>) {
+        let value = rows.value;
+        self.widen([Seen { row: rows.first, value }; 2]);
+        self.different.add(rows);
         let shown = shown(value, clock);
         if let Some(day) = shown.map(DateTime::date).or_else(|| value.date()) {
-            self.days.note(day, row);
+            self.days.note(day, rows.rows, rows.first);
         }
         let time = match value {
             TypedValue::Time(time) => Some(time),
             _ => shown.map(DateTime::time),
         };
         if let Some(time) = time {
-            self.clocks.note(time, row);
+            self.clocks.note(time, rows.rows, rows.first);
+        }
+    }
+
+    /// Adds an earliest and a latest value.
+    fn widen(&mut self, [other_first, other_last]: [Seen; 2]) {
+        let Some([first, last]) = &mut self.ends else {
+            self.ends = Some([other_first, other_last]);
+            return;
+        };
+        // Of equal ones the first row counts.
+        if (other_first.value, other_first.row) < (first.value, first.row) {
+            *first = other_first;
+        }
+        if (other_last.value, last.row) > (last.value, other_last.row) {
+            *last = other_last;
         }
     }
 
     /// The same with the rows that come after these.
     #[must_use]
     pub fn join(mut self, next: Timeline) -> Timeline {
-        self.ends = match (self.ends, next.ends) {
-            (Some([first, last]), Some([other_first, other_last])) => Some([
-                if other_first.value < first.value { other_first } else { first },
-                if other_last.value > last.value { other_last } else { last },
-            ]),
-            (own, other) => own.or(other),
-        };
+        next.ends.into_iter().for_each(|ends| self.widen(ends));
         self.different.join(next.different);
         self.days.join(next.days);
         self.clocks.join(next.clocks);

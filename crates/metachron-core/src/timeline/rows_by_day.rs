@@ -35,17 +35,20 @@ pub struct Remote {
 }
 
 impl RowsByDay {
-    pub(super) fn note(&mut self, date: Date, row: u64) {
+    /// So many rows of a day, of which this is the first.
+    pub(super) fn note(&mut self, date: Date, rows: u64, first: u64) {
         let day = days_from_1970(date.year().into(), date.month().into(), date.day().into());
-        let own = self.rows.entry(day).or_insert(OfDay { date, rows: 0, first: row });
-        own.rows += 1;
+        self.add(day, OfDay { date, rows, first });
+    }
+
+    fn add(&mut self, day: i32, other: OfDay) {
+        let own = self.rows.entry(day).or_insert(OfDay { rows: 0, ..other });
+        own.rows += other.rows;
+        own.first = own.first.min(other.first);
     }
 
     pub(super) fn join(&mut self, next: RowsByDay) {
-        for (day, other) in next.rows {
-            let own = self.rows.entry(day).or_insert(OfDay { rows: 0, ..other });
-            own.rows += other.rows;
-        }
+        next.rows.into_iter().for_each(|(day, other)| self.add(day, other));
     }
 
     /// How many different days there are.

@@ -19,25 +19,30 @@ pub struct OfHour {
     pub first_whole: u64,
 }
 
+impl OfHour {
+    fn add(&mut self, other: OfHour) {
+        self.rows += other.rows;
+        self.whole += other.whole;
+        let firsts = [self.first_whole, other.first_whole].into_iter().filter(|row| *row > 0);
+        self.first_whole = firsts.min().unwrap_or(0);
+    }
+}
+
 impl RowsByHour {
-    pub(super) fn note(&mut self, time: Time, row: u64) {
+    /// So many rows of a time, of which this is the first.
+    pub(super) fn note(&mut self, time: Time, rows: u64, first: u64) {
         let Some(own) = usize::try_from(time.hour()).ok().and_then(|at| self.hours.get_mut(at))
         else {
             return;
         };
-        own.rows += 1;
-        if (time.minute(), time.second(), time.subsec_nanosecond()) == (0, 0, 0) {
-            own.whole += 1;
-            own.first_whole = if own.first_whole == 0 { row } else { own.first_whole };
-        }
+        own.add(match (time.minute(), time.second(), time.subsec_nanosecond()) {
+            (0, 0, 0) => OfHour { rows, whole: rows, first_whole: first },
+            _ => OfHour { rows, ..OfHour::default() },
+        });
     }
 
     pub(super) fn join(&mut self, next: RowsByHour) {
-        for (own, next) in self.hours.iter_mut().zip(next.hours) {
-            own.rows += next.rows;
-            own.whole += next.whole;
-            own.first_whole = if own.first_whole == 0 { next.first_whole } else { own.first_whole };
-        }
+        self.hours.iter_mut().zip(next.hours).for_each(|(own, next)| own.add(next));
     }
 
     /// The hours from midnight on.

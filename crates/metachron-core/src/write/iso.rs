@@ -2,7 +2,7 @@
 
 use std::fmt::{self, Write};
 
-use jiff::civil::{Date, DateTimeRound, Time, TimeRound};
+use jiff::civil::{Date, DateTime, DateTimeRound, Time, TimeRound};
 use jiff::tz::Offset;
 use jiff::{RoundMode, TimestampRound, Unit};
 
@@ -84,14 +84,9 @@ pub fn iso(
     match moment {
         TypedValue::Date(day) => date(out, day),
         TypedValue::Time(clock) => time(out, clock, precision),
-        TypedValue::DateTime(datetime) => {
-            date(out, datetime.date())?;
-            out.write_char('T')?;
-            time(out, datetime.time(), precision)
-        }
+        TypedValue::DateTime(datetime) => clock(out, datetime, precision),
         TypedValue::Instant(instant) => {
-            let utc = Offset::UTC.to_datetime(instant);
-            iso(out, TypedValue::DateTime(utc), precision)?;
+            clock(out, Offset::UTC.to_datetime(instant), precision)?;
             out.write_char('Z')
         }
         // Reduced precision (ISO 8601-1:2019, 5.2.2.2 and 5.2.4.2); a quarter is none of its forms.
@@ -194,24 +189,52 @@ pub fn iso_at(
 }
 
 fn date(out: &mut impl Write, date: Date) -> fmt::Result {
-    let year = date.year().unsigned_abs();
-    let [month, day] = [date.month(), date.day()].map(|part| two(part.unsigned_abs()));
-    if date.year() < 0 {
-        return write!(out, "-{year:06}-{}-{}", digits(&month), digits(&day));
+    match four_digits(date) {
+        Some(text) => out.write_str(digits(&text)),
+        None => expanded(out, date),
     }
+}
+
+/// A year below 0, which has six digits.
+fn expanded(out: &mut impl Write, date: Date) -> fmt::Result {
+    let year = date.year().unsigned_abs();
+    write!(out, "-{year:06}-{:02}-{:02}", date.month(), date.day())
+}
+
+/// A date whose year has four digits.
+fn four_digits(date: Date) -> Option<[u8; 10]> {
+    let year = u16::try_from(date.year()).ok()?;
     let [[a, b], [c, d]] = [year / 100, year % 100].map(|part| two(part as u8));
-    let ([e, f], [g, h]) = (month, day);
-    out.write_str(digits(&[a, b, c, d, b'-', e, f, b'-', g, h]))
+    let [[e, f], [g, h]] = [date.month(), date.day()].map(|part| two(part.unsigned_abs()));
+    Some([a, b, c, d, b'-', e, f, b'-', g, h])
+}
+
+fn clock(out: &mut impl Write, clock: DateTime, precision: Precision) -> fmt::Result {
+    // Nearly all are written in one go.
+    if let (Some(date), Precision::Second(0)) = (four_digits(clock.date()), precision) {
+        let mut whole = [b'T'; 19];
+        whole[..10].copy_from_slice(&date);
+        whole[11..].copy_from_slice(&whole_seconds(clock.time()));
+        return out.write_str(digits(&whole));
+    }
+    date(out, clock.date())?;
+    out.write_char('T')?;
+    time(out, clock.time(), precision)
+}
+
+fn whole_seconds(time: Time) -> [u8; 8] {
+    let parts = [time.hour(), time.minute(), time.second()];
+    let [[a, b], [c, d], [e, f]] = parts.map(|part| two(part.unsigned_abs()));
+    [a, b, b':', c, d, b':', e, f]
 }
 
 fn time(out: &mut impl Write, time: Time, precision: Precision) -> fmt::Result {
-    let parts = [time.hour(), time.minute(), time.second()];
-    let [[a, b], [c, d], [e, f]] = parts.map(|part| two(part.unsigned_abs()));
+    let whole = whole_seconds(time);
     let digits_of_fraction = match precision {
-        Precision::Minute => return out.write_str(digits(&[a, b, b':', c, d])),
+        Precision::Minute => return out.write_str(digits(&whole[..5])),
         Precision::Second(digits) => usize::from(digits.min(9)),
     };
-    out.write_str(digits(&[a, b, b':', c, d, b':', e, f]))?;
+    out.write_str(digits(&whole))?;
     if digits_of_fraction == 0 {
         return Ok(());
     }

@@ -44,9 +44,9 @@ impl MergedRows {
         }
     }
 
-    /// One more row.
-    pub fn count(&mut self, Merged { zone, other }: Merged) {
-        *self.0.entry((zone.name(), other.name())).or_default() += 1;
+    /// So many more rows.
+    pub fn count(&mut self, Merged { zone, other }: Merged, rows: u64) {
+        *self.0.entry((zone.name(), other.name())).or_default() += rows;
     }
 
     /// The zone, the one whose clocks stand for its own, and how many rows.

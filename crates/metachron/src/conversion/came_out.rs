@@ -58,10 +58,10 @@ impl SampledRows {
     pub fn observe(
         &self,
         came_out: &mut CameOut,
-        (row, fit): (u64, Fit),
+        (row, fit): (u64, &Fit),
         mut raw: impl FnMut() -> String,
     ) {
-        let mut sample = || Sample { row, raw: raw(), fit };
+        let mut sample = || Sample { row, raw: raw(), fit: *fit };
         if came_out.first.is_none() {
             came_out.first = Some(sample());
         }

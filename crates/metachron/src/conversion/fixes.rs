@@ -151,6 +151,11 @@ impl Fixes {
         )))
     }
 
+    /// Whether there is none.
+    pub fn is_empty(&self) -> bool {
+        self.all.is_empty()
+    }
+
     /// The right answer for a cell, if there is one.
     pub fn of(&self, column: usize, row: u64, value: &Value<'_>) -> Option<TypedValue> {
         if self.all.is_empty() {

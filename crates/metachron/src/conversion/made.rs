@@ -301,7 +301,7 @@ fn setting(choices: &Choices, ambient: &Ambient) -> Setting {
 }
 
 /// What an outcome is to steps.
-pub fn item(outcome: Outcome) -> Item {
+pub fn item(outcome: &Outcome) -> Item {
     match outcome {
         Outcome::Read(fit) => Item::Typed(fit.moment),
         _ => Item::Missing,

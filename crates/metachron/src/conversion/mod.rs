@@ -11,6 +11,7 @@ mod fixes;
 mod made;
 mod sorting;
 mod plan;
+mod reader;
 mod row;
 mod output;
 mod passes;

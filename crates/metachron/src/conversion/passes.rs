@@ -49,6 +49,10 @@ impl Pass for ConversionPlan<'_> {
     ) {
         scratch.take(number, row, tally);
     }
+
+    fn end<'p>(&'p self, scratch: &mut ConvertedRow<'p>, tally: &mut ConversionTally) {
+        scratch.end(tally);
+    }
 }
 
 /// Converting a table whose rows can be made each by itself.
@@ -97,6 +101,10 @@ impl<'s, M: RowMaker> Pass for ConvertRows<'_, 's, M> {
                 run.tally.unread.note(number);
             }
         }
+    }
+
+    fn end<'p>(&'p self, converted: &mut ConvertedRow<'p>, run: &mut ConvertedRun<M::Rows>) {
+        converted.end(&mut run.tally);
     }
 }
 

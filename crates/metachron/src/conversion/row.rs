@@ -2,8 +2,8 @@
 
 use std::fmt::Write;
 
-use metachron_core::apply::{Outcome, Scratch};
-use metachron_core::reading::{Fit, RowPlace, Unfit};
+use metachron_core::apply::Outcome;
+use metachron_core::reading::{Fit, RowPlace};
 use metachron_core::steps::{Item, Unmade};
 use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
@@ -13,9 +13,10 @@ use metachron_tables::table::Row;
 
 use super::made::{Kept, SoFar, item};
 use super::plan::ConversionPlan;
-use super::rejects::{Reject, RejectRows, code, plainest};
+use super::reader::ColumnReader;
+use super::rejects::{Reject, RejectRows, plainest};
 use super::sorting::Sorting;
-use super::tally::{ConversionTally, MOST_ZONES};
+use super::tally::ConversionTally;
 use super::typed::TypedColumn;
 use crate::survey::{SurveyedColumn, told};
 use crate::words::why_unread;
@@ -62,14 +63,11 @@ impl Buffers {
 pub struct ConvertedRow<'p> {
     plan: &'p ConversionPlan<'p>,
     /// What reads the typed columns, in their order.
-    readers: Vec<Scratch<'p>>,
+    readers: Vec<ColumnReader<'p>>,
     buffers: Buffers,
     /// Whether the row is written.
     pub is_written: bool,
     items: Items,
-    outcomes: Vec<Outcome>,
-    /// Why cells are empty, where that is to be noted.
-    codes: Vec<&'static str>,
     /// What a column is made from.
     inputs: Vec<Item>,
     /// Columns that could not be made, each with what it was made from and why.
@@ -85,12 +83,10 @@ impl<'p> ConvertedRow<'p> {
     pub fn of(plan: &'p ConversionPlan<'_>) -> ConvertedRow<'p> {
         ConvertedRow {
             plan,
-            readers: plan.columns.iter().map(|column| column.compiled.scratch()).collect(),
+            readers: plan.columns.iter().map(|column| ColumnReader::of(column, plan)).collect(),
             buffers: Buffers::default(),
             is_written: false,
             items: Items::default(),
-            outcomes: Vec::new(),
-            codes: Vec::new(),
             inputs: Vec::new(),
             unmade: Vec::new(),
             key: Vec::new(),
@@ -116,11 +112,10 @@ impl<'p> ConvertedRow<'p> {
     fn look(&mut self, number: u64, row: &Row<'_>, tally: &mut ConversionTally) {
         let Some(samples) = &self.plan.samples else { return };
         let columns = self.plan.columns.iter().zip(samples).zip(&mut tally.columns);
-        for (((column, samples), tally), outcome) in columns.zip(&self.outcomes) {
-            let Outcome::Read(fit) = outcome else { continue };
-            let came_out = &mut tally.came_out;
-            came_out.timeline.observe(number, fit.moment, column.clock_of_days());
-            samples.observe(came_out, (number, *fit), || {
+        for (((column, samples), tally), reader) in columns.zip(&mut self.readers) {
+            reader.write(number, tally);
+            let Outcome::Read(fit) = reader.outcome() else { continue };
+            samples.observe(&mut tally.came_out, (number, fit), || {
                 let (_, value) = self.buffers.cell(column.source, number, row);
                 value.to_text()
             });
@@ -155,29 +150,20 @@ impl<'p> ConvertedRow<'p> {
     /// Reads the typed columns.
     fn read(&mut self, number: u64, row: &Row<'_>, tally: &mut ConversionTally) {
         self.items.typed.clear();
-        self.outcomes.clear();
-        self.codes.clear();
         let columns = self.plan.columns.iter().zip(&mut self.readers).zip(&mut tally.columns);
         for (at, ((column, reader), tally)) in columns.enumerate() {
             let (place, value) = self.buffers.cell(column.source, number, row);
             let right = self.plan.fixes.of(at, number, &value);
             tally.fixed += u64::from(right.is_some());
-            let outcome = column.read(reader, place, value, right);
-            column.count(tally, place, value, outcome);
-            let noted = column.note_name.is_some() || self.plan.counts_reasons;
-            let kind = column.compiled.reading().kind;
-            let code = if noted { code(&plainest(outcome, &value, kind)) } else { "" };
-            if self.plan.counts_reasons && !code.is_empty() {
-                tally.reasons.entry(code).or_default().note(number);
-                if outcome == Outcome::Unreadable(Unfit::NoSuchZone)
-                    && tally.no_zones.len() < MOST_ZONES
-                {
-                    *tally.no_zones.entry(place.zone.to_owned()).or_default() += 1;
-                }
-            }
-            self.codes.push(code);
-            self.items.typed.push(item(outcome));
-            self.outcomes.push(outcome);
+            reader.read(place, value, right, tally);
+            self.items.typed.push(item(reader.outcome()));
+        }
+    }
+
+    /// Ends the rows of a tally: what is still held of them is added to it.
+    pub fn end(&mut self, tally: &mut ConversionTally) {
+        for (reader, tally) in self.readers.iter_mut().zip(&mut tally.columns) {
+            reader.settle(tally);
         }
     }
 
@@ -216,7 +202,7 @@ impl<'p> ConvertedRow<'p> {
 
     /// What the value of the typed column at this place was read as, if it was.
     pub fn read_as(&self, at: usize) -> Option<&Fit> {
-        match self.outcomes.get(at) {
+        match self.readers.get(at).map(ColumnReader::outcome) {
             Some(Outcome::Read(fit)) => Some(fit),
             _ => None,
         }
@@ -246,10 +232,11 @@ impl<'p> ConvertedRow<'p> {
         self.cells.resize(width, String::new());
         self.cells.iter_mut().for_each(String::clear);
         let mut cells = self.cells.as_mut_slice();
-        for ((column, outcome), code) in all.columns.iter().zip(&self.outcomes).zip(&self.codes) {
-            let (own, others) = std::mem::take(&mut cells).split_at_mut(column.width());
+        for reader in &mut self.readers {
+            let read = reader.cells();
+            let (own, others) = std::mem::take(&mut cells).split_at_mut(read.len());
             cells = others;
-            column.spell(outcome, code, own);
+            own.iter_mut().zip(read).for_each(|(own, text)| own.push_str(text));
         }
         let made = self.items.series.iter().chain(&self.items.made);
         for (made, cell) in made.zip(&mut self.cells[typed..]) {
@@ -272,8 +259,8 @@ impl<'p> ConvertedRow<'p> {
     pub fn values(&self) -> Vec<Cell> {
         let all = self.plan;
         let mut cells = Vec::new();
-        for ((column, outcome), code) in all.columns.iter().zip(&self.outcomes).zip(&self.codes) {
-            column.values(outcome, code, &mut cells);
+        for (column, reader) in all.columns.iter().zip(&self.readers) {
+            column.values(reader.outcome(), reader.code(), &mut cells);
         }
         let made = self.items.series.iter().chain(&self.items.made);
         cells.extend(made.map(|item| match item {
@@ -299,7 +286,8 @@ impl<'p> ConvertedRow<'p> {
     /// The cells of typed columns that were not read: each with the place of its column, its value, and why.
     pub fn unread(&mut self, number: u64, row: &Row<'_>) -> Vec<(usize, String, String)> {
         let mut all = Vec::new();
-        for (at, (column, outcome)) in self.plan.columns.iter().zip(&self.outcomes).enumerate() {
+        for (at, (column, reader)) in self.plan.columns.iter().zip(&self.readers).enumerate() {
+            let outcome = reader.outcome();
             if !matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
                 let (_, value) = self.buffers.cell(column.source, number, row);
                 let outcome = plainest(*outcome, &value, column.compiled.reading().kind);
@@ -313,7 +301,8 @@ impl<'p> ConvertedRow<'p> {
     pub fn reject(&mut self, number: u64, row: &Row<'_>, rejects: Option<&mut RejectRows>) -> bool {
         let mut unread = !self.unmade.is_empty();
         let mut rejects = rejects;
-        for (column, outcome) in self.plan.columns.iter().zip(&self.outcomes) {
+        for (column, reader) in self.plan.columns.iter().zip(&self.readers) {
+            let outcome = reader.outcome();
             if matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
                 continue;
             }

@@ -2,7 +2,8 @@
 
 use std::collections::{BTreeMap, HashMap};
 
-use metachron_core::reading::Order;
+use metachron_core::apply::Outcome;
+use metachron_core::reading::{Order, RowPlace, Unfit};
 use metachron_core::steps::Notes;
 use metachron_core::timeline::Timeline;
 use metachron_core::verdict::Counts;
@@ -74,9 +75,23 @@ pub struct ColumnTally {
 }
 
 /// Different texts that name no zone are kept up to this number.
-pub const MOST_ZONES: usize = 100;
+const MOST_ZONES: usize = 100;
 
 impl ColumnTally {
+    /// Counts why the cells of so many rows are empty, of which this is the first.
+    pub fn note_reason(
+        &mut self,
+        code: &'static str,
+        (place, rows): (RowPlace<'_>, u64),
+        outcome: &Outcome,
+    ) {
+        self.reasons.entry(code).or_default().note_all(rows, place.row);
+        let is_no_zone = *outcome == Outcome::Unreadable(Unfit::NoSuchZone);
+        if is_no_zone && self.no_zones.len() < MOST_ZONES {
+            *self.no_zones.entry(place.zone.to_owned()).or_default() += rows;
+        }
+    }
+
     fn join(&mut self, next: ColumnTally) {
         self.counts.join(next.counts);
         for (order, rows) in next.by_order {
@@ -152,9 +167,14 @@ impl Unread {
 
     /// One more.
     pub fn note(&mut self, row: u64) {
-        self.rows += 1;
-        if self.first == 0 {
-            self.first = row;
+        self.note_all(1, row);
+    }
+
+    /// So many more, of which this is the first.
+    pub fn note_all(&mut self, rows: u64, first: u64) {
+        self.rows += rows;
+        if self.first == 0 || first < self.first {
+            self.first = first;
         }
     }
 }

@@ -116,42 +116,43 @@ impl TypedColumn<'_> {
         }
     }
 
-    /// Counts a value that was read.
+    /// Counts so many rows with a value, of which one stands here.
     pub fn count(
         &self,
         tally: &mut ColumnTally,
-        place: RowPlace<'_>,
+        (place, rows): (RowPlace<'_>, u64),
         value: Value<'_>,
-        outcome: Outcome,
+        outcome: &Outcome,
     ) {
-        tally.counts.rows += 1;
+        tally.counts.rows += rows;
         let fit = match outcome {
-            Outcome::Missing => return tally.counts.missing += 1,
-            Outcome::Placeholder => return tally.counts.placeholder += 1,
-            Outcome::Unreadable(_) => return tally.counts.unreadable += 1,
+            Outcome::Missing => return tally.counts.missing += rows,
+            Outcome::Placeholder => return tally.counts.placeholder += rows,
+            Outcome::Unreadable(_) => return tally.counts.unreadable += rows,
             Outcome::Contested(..) | Outcome::OfOtherRows(_) => {
-                return tally.counts.contested += 1;
+                return tally.counts.contested += rows;
             }
             Outcome::Read(fit) => fit,
         };
-        tally.counts.read += 1;
+        tally.counts.read += rows;
         if let Some(split) = &self.compiled.reading().split
             && let Some(order) = split.of(place).and_then(|layouts| layouts.first()?.order())
         {
-            *tally.by_order.entry(order).or_default() += 1;
+            *tally.by_order.entry(order).or_default() += rows;
         }
-        tally.leap_seconds += u64::from(fit.leap_second);
+        let rows_if = |holds: bool| if holds { rows } else { 0 };
+        tally.leap_seconds += rows_if(fit.leap_second);
         let first = jiff::civil::date(1582, 10, 15);
-        tally.long_ago += u64::from(fit.moment.date().is_some_and(|day| day < first));
-        tally.skipped += u64::from(fit.moved == Some(Moved::Skipped));
-        tally.repeated += u64::from(fit.moved == Some(Moved::Repeated));
+        tally.long_ago += rows_if(fit.moment.date().is_some_and(|day| day < first));
+        tally.skipped += rows_if(fit.moved == Some(Moved::Skipped));
+        tally.repeated += rows_if(fit.moved == Some(Moved::Repeated));
         if let TypedValue::Instant(moment) = fit.moment {
             let shown = (self.shown.0 != Instants::Utc).then_some(self.shown.1).flatten();
             let mut clocks = [fit.stated.clock(), shown].into_iter().flatten();
             let merged = clocks.find_map(|clock| clock.merged_at(moment));
-            merged.into_iter().for_each(|merged| tally.merged.count(merged));
+            merged.into_iter().for_each(|merged| tally.merged.count(merged, rows));
         }
-        tally.cut += u64::from(match self.precision {
+        tally.cut += rows_if(match self.precision {
             Precision::Second(digits) if fit.moment.fraction_digits() <= digits => false,
             precision => cut(fit.moment, precision) != fit.moment,
         });

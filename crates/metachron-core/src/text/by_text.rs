@@ -1,0 +1,79 @@
+//! What is remembered of texts.
+
+use super::{Places, ShortText};
+
+/// Things that are found again by their texts, in the order in which they came. Only short texts are remembered.
+///
+/// ```
+/// use metachron_core::text::ByText;
+/// let mut nets = ByText::default();
+/// let at = nets.add("net 7", 12.5).unwrap();
+/// assert_eq!((nets.find("net 7"), nets.find("net 8")), (Some(at), None));
+/// assert_eq!(nets[at], 12.5);
+/// assert_eq!(nets.iter_mut().map(|(text, _)| text.to_owned()).collect::<Vec<_>>(), ["net 7"]);
+/// ```
+#[derive(Debug, Clone)]
+pub struct ByText<T> {
+    all: Vec<(ShortText, T)>,
+    places: Places,
+}
+
+impl<T> Default for ByText<T> {
+    fn default() -> ByText<T> {
+        ByText { all: Vec::new(), places: Places::default() }
+    }
+}
+
+impl<T> ByText<T> {
+    /// The number of what has this text.
+    pub fn find(&self, text: &str) -> Option<usize> {
+        self.places.find(text.as_bytes(), |at| self.all[at].0.bytes() == text.as_bytes())
+    }
+
+    /// Adds what has a text that is not there yet; gives back its number, or it itself where the text is too long.
+    ///
+    /// # Errors
+    /// The text is too long.
+    pub fn add(&mut self, text: &str, own: T) -> Result<usize, T> {
+        let Some(short) = ShortText::of(text) else { return Err(own) };
+        let at = self.all.len();
+        self.places.add(text.as_bytes(), at);
+        self.all.push((short, own));
+        Ok(at)
+    }
+
+    /// All of them, each with its text.
+    pub fn iter_mut(&mut self) -> impl Iterator<Item = (&str, &mut T)> {
+        self.all.iter_mut().map(|(text, own)| (text.text(), own))
+    }
+
+    /// How many there are.
+    pub fn len(&self) -> usize {
+        self.all.len()
+    }
+
+    /// Whether there is none.
+    pub fn is_empty(&self) -> bool {
+        self.all.is_empty()
+    }
+
+    /// Forgets them all.
+    pub fn clear(&mut self) {
+        self.all.clear();
+        self.places.clear();
+    }
+}
+
+impl<T> std::ops::Index<usize> for ByText<T> {
+    type Output = T;
+
+    fn index(&self, at: usize) -> &T {
+        &self.all[at].1
+    }
+}
+
+impl<T> std::ops::IndexMut<usize> for ByText<T> {
+    fn index_mut(&mut self, at: usize) -> &mut T {
+        &mut self.all[at].1
+    }
+}
