@@ -46,6 +46,24 @@ pub struct JsonRow<'r> {
     is_first: bool,
 }
 
+/// An object that is kept while others are read.
+#[derive(Debug, Clone)]
+pub struct KeptObject {
+    before: String,
+    text: String,
+    cells: Vec<Option<Range<usize>>>,
+    line: u64,
+    is_first: bool,
+}
+
+impl KeptObject {
+    /// The object.
+    pub fn row(&self) -> JsonRow<'_> {
+        let KeptObject { before, text, cells, line, is_first } = self;
+        JsonRow { before, text, cells, line: *line, is_first: *is_first }
+    }
+}
+
 impl<R: Read> ObjectReader<R> {
     /// Begins at the first byte.
     pub fn new(input: R) -> ObjectReader<R> {
@@ -86,9 +104,11 @@ impl<R: Read> ObjectReader<R> {
                 }
                 Cut::NeedMore if self.input.at_end() => {
                     let rest = self.input.unread();
-                    if rest.contains(&b'{') {
+                    if let Some(begin) = memchr::memchr(b'{', rest) {
+                        let before = memchr::memchr_iter(b'\n', &rest[..begin]).count();
+                        let line = self.line + before as u64;
                         let why = "the object that begins here is never closed".to_owned();
-                        return Err(TableError::NotJson { line: self.line, why });
+                        return Err(TableError::NotJson { line, why });
                     }
                     self.tail = String::from_utf8_lossy(rest).into_owned();
                     return Ok(None);
@@ -251,6 +271,13 @@ impl<'de> Visitor<'de> for Entries {
 }
 
 impl<'r> JsonRow<'r> {
+    /// The object with its own copy of the text.
+    pub fn keep(&self) -> KeptObject {
+        let JsonRow { before, text, cells, line, is_first } = *self;
+        let (before, text, cells) = (before.to_owned(), text.to_owned(), cells.to_vec());
+        KeptObject { before, text, cells, line, is_first }
+    }
+
     /// The line where the object begins.
     pub fn line(&self) -> u64 {
         self.line
@@ -362,7 +389,7 @@ mod tests {
             ("{\"a\": 1}\n{\"a\": 1, \"a\": 2}\n", 2, "stands twice"),
             ("{\"a\": 1}\n17\n", 2, "an object belongs here"),
             ("{\"a\": 1}\n\n{\"a\": tru}\n", 3, "expected"),
-            ("{\"a\": 1}\n{\"a\": \"open\n", 1, "never closed"),
+            ("{\"a\": 1}\n{\"a\": \"open\n", 2, "never closed"),
             ("{\"a\": 1,\n \"b\" 2}\n", 2, "expected"),
         ] {
             match rows(text) {

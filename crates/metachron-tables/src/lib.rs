@@ -58,4 +58,5 @@ pub mod sheet;
 #[cfg(feature = "workbook")]
 pub mod workbook;
 pub mod table;
+pub mod batch;
 pub mod sink;

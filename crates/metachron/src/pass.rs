@@ -9,7 +9,10 @@
 
 use std::ops::ControlFlow;
 use std::path::Path;
+use std::sync::mpsc::sync_channel;
+use std::thread;
 
+use metachron_tables::batch::Batch;
 use metachron_tables::chunks::{CHUNK, Chunk, Chunks};
 use metachron_tables::error::TableError;
 use metachron_tables::table::{Lines, Row};
@@ -66,7 +69,7 @@ pub trait JoinedPass: PassInRuns {
     }
 }
 
-/// Rows of formats that are not cut into chunks, in one run.
+/// Rows of formats that are not cut into chunks, in one run: also on one thread.
 const ROWS_OF_RUN: u64 = 16_384;
 
 /// Rows that are gone through.
@@ -182,7 +185,10 @@ impl<'t> Rows<'t> {
         let (intake, first) = (self.intake, self.first);
         let failed = |error: TableError| Failure::reading(&intake.path, &error);
         let Some(mut chunks) = intake.table.chunks(pass.bytes_of_run()).map_err(failed)? else {
-            return self.drive_by_rows(pass, commit);
+            return match threads {
+                1 => self.drive_by_rows(pass, commit),
+                _ => self.drive_in_batches(pass, threads, commit),
+            };
         };
         let (mut all, mut is_part) = (Lines::default(), false);
         let mut end = Ok(());
@@ -222,27 +228,106 @@ impl<'t> Rows<'t> {
         end.map(|()| Passed { tally: (), lines: all, is_part })
     }
 
-    /// The same for formats that are not cut into chunks, on one thread.
+    /// The same for formats that are not cut into chunks: one thread reads, and hands batches of rows to the others.
+    fn drive_in_batches<P: PassInRuns>(
+        mut self,
+        pass: &P,
+        threads: usize,
+        mut commit: impl FnMut(P::Tally) -> Result<(), Failure>,
+    ) -> Result<Passed<()>, Failure> {
+        let (intake, first) = (self.intake, self.first);
+        let mut end = Ok(());
+        let take = |(tally, number): (P::Tally, u64)| {
+            if let Some(progress) = &mut self.progress {
+                progress.rows(number);
+            }
+            end = commit(tally);
+            match &end {
+                Ok(()) => ControlFlow::Continue(()),
+                Err(_) => ControlFlow::Break(()),
+            }
+        };
+        let begin = || {
+            let mut scratch = pass.scratch();
+            move |batch: &NumberedBatch| batch.run(pass, &mut scratch)
+        };
+        let read = thread::scope(|scope| {
+            let (give, batches) = sync_channel::<NumberedBatch>(1);
+            let reader = scope.spawn(move || {
+                let mut next = NumberedBatch::default();
+                // Who wants no more rows says so by its own end.
+                let hand_on = |batch: NumberedBatch| {
+                    let gone = || Failure::could_not("nobody takes what is read".to_owned());
+                    give.send(batch).map_err(|_| gone())
+                };
+                let read = intake.each_row(first, |number, row| {
+                    next.rows.push(row);
+                    if number.is_multiple_of(ROWS_OF_RUN) {
+                        let before = number;
+                        let rows = std::mem::take(&mut next.rows);
+                        hand_on(NumberedBatch { before: next.before, rows })?;
+                        next.before = before;
+                    }
+                    Ok(())
+                });
+                // What stands before an error goes before it.
+                hand_on(next).and(read)
+            });
+            workers::in_order(threads, move |_| batches.recv().ok(), begin, take);
+            reader.join()
+        });
+        end?;
+        let (lines, is_part) = read.unwrap_or_else(|panic| std::panic::resume_unwind(panic))?;
+        Ok(Passed { tally: (), lines, is_part })
+    }
+
+    /// The same on one thread.
     fn drive_by_rows<P: PassInRuns>(
         mut self,
         pass: &P,
         mut commit: impl FnMut(P::Tally) -> Result<(), Failure>,
     ) -> Result<Passed<()>, Failure> {
         let (mut scratch, mut tally) = (pass.scratch(), pass.tally());
-        let (lines, is_part) = self.intake.each_row(self.first, |number, row| {
+        let mut is_refused = false;
+        let read = self.intake.each_row(self.first, |number, row| {
             if let Some(progress) = &mut self.progress {
                 progress.rows(number);
             }
             pass.observe(number, row, &mut scratch, &mut tally);
             if number.is_multiple_of(ROWS_OF_RUN) {
                 pass.end(&mut scratch, &mut tally);
-                commit(std::mem::replace(&mut tally, pass.tally()))?;
+                let own = std::mem::replace(&mut tally, pass.tally());
+                commit(own).inspect_err(|_| is_refused = true)?;
             }
             Ok(())
-        })?;
-        pass.end(&mut scratch, &mut tally);
-        commit(tally)?;
+        });
+        if !is_refused {
+            // What stands before an error goes before it.
+            pass.end(&mut scratch, &mut tally);
+            commit(tally)?;
+        }
+        let (lines, is_part) = read?;
         Ok(Passed { tally: (), lines, is_part })
+    }
+}
+
+/// Rows that follow each other, behind so many others.
+#[derive(Default)]
+struct NumberedBatch {
+    before: u64,
+    rows: Batch,
+}
+
+impl NumberedBatch {
+    /// Goes through its rows; also the number of the last one.
+    fn run<'p, P: PassInRuns>(&self, pass: &'p P, scratch: &mut P::Scratch<'p>) -> (P::Tally, u64) {
+        let (mut tally, mut number) = (pass.tally(), self.before);
+        self.rows.each_row(|row| {
+            number += 1;
+            pass.observe(number, row, scratch, &mut tally);
+        });
+        pass.end(scratch, &mut tally);
+        (tally, number)
     }
 }
 

@@ -15,7 +15,7 @@ use crate::layout::{FieldRole, Layout};
 use crate::lexicon::{Lexicon, names, names_are_for_all_digits};
 use crate::order::{Alternative, Order};
 use crate::reading::{Fit, Terms};
-use crate::text::{Places, ShortText, fnv1a};
+use crate::text::{Places, Repeats, ShortText, fnv1a};
 use crate::typed::{Kind, TypedValue};
 
 pub(super) struct KnownShape {
@@ -79,6 +79,8 @@ pub(super) struct KnownShapes {
     pub run: u32,
     /// So many are remembered at most.
     most_recent: usize,
+    /// Whether they are worth that.
+    repeats: Repeats,
     /// How many shapes have no candidate.
     without: usize,
 }
@@ -127,7 +129,7 @@ pub(super) struct RecentValues {
 
 impl RecentValues {
     /// The number of a value, if it is remembered.
-    pub(super) fn find(&self, raw: &str) -> Option<usize> {
+    fn find(&self, raw: &str) -> Option<usize> {
         self.places.find(raw.as_bytes(), |at| self.all[at].raw.bytes() == raw.as_bytes())
     }
 
@@ -252,7 +254,20 @@ impl KnownShapes {
 
     /// Forgets all values.
     pub(super) fn forget_values(&mut self) {
+        self.repeats.forget(self.recent.all.len());
         self.recent.forget();
+    }
+
+    /// Whether the next value is worth being looked for and remembered.
+    pub(super) fn remembers(&mut self) -> bool {
+        self.repeats.are_likely()
+    }
+
+    /// The number of a value, if it is remembered.
+    pub(super) fn find_value(&mut self, raw: &str) -> Option<usize> {
+        let found = self.recent.find(raw)?;
+        self.repeats.note();
+        Some(found)
     }
 
     /// Remembers a value of a shape, of which this was seen, if it is short enough.

@@ -117,7 +117,8 @@ impl Observer {
     ) -> bool {
         let row = self.sums.evidence.rows;
         let mut shape = None;
-        if let Some(at) = self.known.recent.find(raw) {
+        let remembers = self.known.remembers();
+        if remembers && let Some(at) = self.known.find_value(raw) {
             let run = self.known.run;
             let own = &mut self.known.recent.all[at];
             match own.is {
@@ -150,7 +151,7 @@ impl Observer {
             }
         };
         self.buffer = buffer;
-        if shape.is_none() {
+        if remembers && shape.is_none() {
             if self.known.are_all_remembered() {
                 self.settle_values();
                 self.known.forget_values();

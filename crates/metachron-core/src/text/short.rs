@@ -20,8 +20,9 @@ impl ShortText {
 
     /// The same with a zero for each digit.
     pub(crate) fn with_zeros(mut self) -> ShortText {
-        for byte in self.bytes.iter_mut().filter(|byte| byte.is_ascii_digit()) {
-            *byte = b'0';
+        // A loop of this form is one of vectors.
+        for byte in &mut self.bytes {
+            *byte = if byte.is_ascii_digit() { b'0' } else { *byte };
         }
         self
     }

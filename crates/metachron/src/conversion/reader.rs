@@ -2,7 +2,7 @@
 
 use metachron_core::apply::{Outcome, Scratch};
 use metachron_core::reading::RowPlace;
-use metachron_core::text::ByText;
+use metachron_core::text::{ByText, Repeats};
 use metachron_core::timeline::RowsOfValue;
 use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
@@ -13,7 +13,7 @@ use super::tally::ColumnTally;
 use super::typed::TypedColumn;
 
 /// Values of all columns together that a worker remembers.
-const REMEMBERED: usize = 65_536;
+const REMEMBERED: usize = 16_384;
 
 /// Reads the values of a column, row by row.
 pub struct ColumnReader<'p> {
@@ -25,6 +25,8 @@ pub struct ColumnReader<'p> {
     known: Option<ByText<KnownValue>>,
     /// So many values are remembered at most.
     most_known: usize,
+    /// Whether they are worth that.
+    repeats: Repeats,
     /// The number of the value in this row, if it is remembered.
     now: Option<usize>,
     /// What the value in this row has come to, if it is not.
@@ -60,6 +62,7 @@ impl<'p> ColumnReader<'p> {
             counts_reasons: plan.counts_reasons,
             known: is_of_text_alone.then(ByText::default),
             most_known: REMEMBERED / plan.columns.len().max(1),
+            repeats: Repeats::default(),
             now: None,
             own: ComeTo { outcome: Outcome::Missing, code: "", cells: Vec::new() },
         }
@@ -74,15 +77,17 @@ impl<'p> ColumnReader<'p> {
         tally: &mut ColumnTally,
     ) {
         self.now = None;
-        if let (Some(known), Value::Text(text)) = (&mut self.known, value) {
+        let remembers = self.known.is_some() && self.repeats.are_likely();
+        if let (Some(known), Value::Text(text), true) = (&mut self.known, value, remembers) {
             if let Some(at) = known.find(text) {
                 let own = &mut known[at];
                 own.first = if own.rows == 0 { place.row } else { own.first };
                 own.rows += 1;
                 self.now = Some(at);
-                return;
+                return self.repeats.note();
             }
             if known.len() >= self.most_known {
+                self.repeats.forget(known.len());
                 self.settle(tally);
                 self.known.iter_mut().for_each(ByText::clear);
             }
@@ -92,8 +97,8 @@ impl<'p> ColumnReader<'p> {
         let is_noted = self.column.note_name.is_some() || self.counts_reasons;
         let code = if is_noted { code(&plainest(outcome, &value, kind)) } else { "" };
         let come_to = ComeTo { outcome, code, cells: Vec::new() };
-        self.own = match (&mut self.known, value) {
-            (Some(known), Value::Text(text)) => {
+        self.own = match (&mut self.known, value, remembers) {
+            (Some(known), Value::Text(text), true) => {
                 let new = KnownValue { come_to, rows: 1, first: place.row, written: None };
                 match known.add(text, new) {
                     Ok(at) => return self.now = Some(at),

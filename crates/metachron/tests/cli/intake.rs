@@ -310,7 +310,7 @@ fn what_is_wrong_with_json_is_said_with_its_line() {
         ("{\"a\": 1}\n17\n", "line 2 is no valid JSON: an object belongs here"),
         (
             "{\"a\": 1}\n{\"a\": 1\n",
-            "line 1 is no valid JSON: the object that begins here is never closed",
+            "line 2 is no valid JSON: the object that begins here is never closed",
         ),
     ] {
         Bench::with("a.json", text)

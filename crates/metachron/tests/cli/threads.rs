@@ -97,6 +97,30 @@ fn typed_outputs_have_the_same_bytes_on_every_number_of_threads() {
 }
 
 #[test]
+fn formats_that_are_read_by_one_thread_have_the_same_bytes_on_every_number_of_threads() {
+    // More rows than one batch has.
+    let bench = Bench::with("captures.csv", table(17_000));
+    for ending in ["jsonl", "parquet", "sqlite"] {
+        let table = format!("captures.{ending}");
+        let made = format!("convert captures.csv --column caught -o {table} --as-of 2026-01-01");
+        bench.run(&made).stderr_has(&["17,000 rows"]).check();
+        let of = |threads: u32| {
+            let own = format!("--threads {threads} --as-of 2026-01-01");
+            let seen = bench.run(&format!("survey {table} --json {own}")).output();
+            assert!(seen.contains("\"verdict\": \"decided\""), "{seen}");
+            let converted = format!(
+                "convert {table} --column seen -o out.{threads}.csv --rejects rejects.csv --compare {own}"
+            );
+            bench.run(&converted).status(4).stderr_has(&["17,000 rows"]).check();
+            (seen, bench.bytes(&format!("out.{threads}.csv")), bench.bytes("rejects.csv"))
+        };
+        let one = of(1);
+        assert!(String::from_utf8_lossy(&one.1).lines().count() > 17_000, "{ending}");
+        assert!(of(3) == one, "{ending}");
+    }
+}
+
+#[test]
 fn the_first_error_in_the_order_of_the_rows_is_told() {
     let rows = table(125_000);
     let (near, far) = (rows.len() / 3, rows.len() - 200);
