@@ -141,7 +141,7 @@ impl InStep {
             }
             None => {
                 // Of many only the first are kept.
-                self.behind += next.behind - next.before.len();
+                self.behind += next.behind.saturating_sub(next.before.len());
                 self.last = next.last.or(self.last);
             }
         }

@@ -28,7 +28,8 @@ pub(super) fn counts(case: &Case<'_>) -> Counts {
     };
     let (read, contested) = (read - open_years, contested + open_years);
     let zeros = placeholder - case.evidence.placeholder;
-    let unreadable = values - zeros - read - contested;
+    // Saved evidence may be damaged.
+    let unreadable = values.saturating_sub(zeros.saturating_add(read).saturating_add(contested));
     Counts { rows, read, missing, placeholder, unreadable, contested }
 }
 

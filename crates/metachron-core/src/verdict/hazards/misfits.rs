@@ -96,7 +96,7 @@ pub(super) fn far_from_others(
 ) -> Option<Finding> {
     let steps = |count: fn(&InStep) -> u64| parts.iter().map(|own| count(own)).sum();
     let (near, all): (u64, u64) = (steps(|own| own.near), steps(|own| own.all));
-    let far = (all - near + 1) as f64 / (all + 2) as f64;
+    let far = (all.saturating_sub(near) + 1) as f64 / (all + 2) as f64;
     // Rows in no order, or sorted by their text, say nothing.
     if far > 0.5 {
         return None;
