@@ -63,6 +63,20 @@ fn of_clocks(
     Way { name, run: Box::new(run) }
 }
 
+/// Writes clock times, each into the same text.
+fn writing(
+    name: &'static str,
+    clocks: &[DateTime],
+    write: impl Fn(&mut String, DateTime) + 'static,
+) -> Way {
+    let mut text = String::new();
+    of_clocks(name, clocks, move |clock| {
+        text.clear();
+        write(&mut text, clock);
+        i64::from(text.as_bytes()[15])
+    })
+}
+
 /// Reads by a layout.
 fn ours(layout: &str) -> Way {
     let program = LayoutProgram::new(&Layout::parse(layout).unwrap());
@@ -164,22 +178,10 @@ fn kernels(rows: usize) -> Vec<Kernel> {
             name: "writing 2024-04-03T13:05:00",
             values: Vec::new(),
             ways: vec![
-                of_clocks("ours", &clocks, {
-                    let mut text = String::new();
-                    move |clock| {
-                        text.clear();
-                        iso(&mut text, TypedValue::DateTime(clock), 0).unwrap();
-                        i64::from(text.as_bytes()[15])
-                    }
+                writing("ours", &clocks, |text, clock| {
+                    iso(text, TypedValue::DateTime(clock), 0).unwrap();
                 }),
-                of_clocks("jiff", &clocks, {
-                    let mut text = String::new();
-                    move |clock| {
-                        text.clear();
-                        write!(text, "{clock}").unwrap();
-                        i64::from(text.as_bytes()[15])
-                    }
-                }),
+                writing("jiff", &clocks, |text, clock| write!(text, "{clock}").unwrap()),
             ],
             goals: "jiff 3",
         },

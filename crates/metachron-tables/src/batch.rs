@@ -1,5 +1,7 @@
 //! Rows that are kept together, so that somebody else goes through them while others are read.
 
+use std::ops::ControlFlow;
+
 use crate::cells::CellRow;
 use crate::delimited::KeptRecord;
 use crate::json::KeptObject;
@@ -38,26 +40,29 @@ impl Batch {
         self.rows.is_empty()
     }
 
-    /// Goes through the rows.
+    /// Goes through the rows until `take` wants no more.
     ///
     /// ```
+    /// use std::ops::ControlFlow;
     /// use metachron_tables::batch::Batch;
     /// use metachron_tables::cells::{CellRow, TypedCell};
     /// use metachron_tables::table::Row;
     /// let row = CellRow { number: 2, cells: vec![TypedCell::Number("7".to_owned())] };
     /// let mut batch = Batch::default();
     /// batch.push(&Row::Cells(&row));
+    /// batch.push(&Row::Cells(&row));
     /// let mut lines = Vec::new();
-    /// batch.each_row(|row| lines.push(row.line()));
-    /// assert_eq!(lines, [2]);
+    /// let end = batch.each_row(|row| {
+    ///     lines.push(row.line());
+    ///     ControlFlow::Break(())
+    /// });
+    /// assert_eq!((lines, end), (vec![2], ControlFlow::Break(())));
     /// ```
-    pub fn each_row(&self, mut take: impl FnMut(&Row<'_>)) {
-        for row in &self.rows {
-            match row {
-                KeptRow::Delimited(record) => take(&Row::Delimited(&record.record())),
-                KeptRow::Json(object) => take(&Row::Json(&object.row())),
-                KeptRow::Cells(row) => take(&Row::Cells(row)),
-            }
-        }
+    pub fn each_row(&self, mut take: impl FnMut(&Row<'_>) -> ControlFlow<()>) -> ControlFlow<()> {
+        self.rows.iter().try_for_each(|row| match row {
+            KeptRow::Delimited(record) => take(&Row::Delimited(&record.record())),
+            KeptRow::Json(object) => take(&Row::Json(&object.row())),
+            KeptRow::Cells(row) => take(&Row::Cells(row)),
+        })
     }
 }

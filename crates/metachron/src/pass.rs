@@ -9,7 +9,7 @@
 
 use std::ops::ControlFlow;
 use std::path::Path;
-use std::sync::mpsc::sync_channel;
+use std::sync::mpsc::{SyncSender, sync_channel};
 use std::thread;
 
 use metachron_tables::batch::Batch;
@@ -69,7 +69,7 @@ pub trait JoinedPass: PassInRuns {
     }
 }
 
-/// Rows of formats that are not cut into chunks, in one run: also on one thread.
+/// Rows of formats that are not cut into chunks, in one run.
 const ROWS_OF_RUN: u64 = 16_384;
 
 /// Rows that are gone through.
@@ -177,22 +177,38 @@ impl<'t> Rows<'t> {
     /// # Errors
     /// The file cannot be read, or what `commit` fails with: the first of these in the order of the rows.
     pub fn drive_in_runs<P: PassInRuns>(
-        mut self,
+        self,
         pass: &P,
         threads: usize,
-        mut commit: impl FnMut(P::Tally) -> Result<(), Failure>,
+        commit: impl FnMut(P::Tally) -> Result<(), Failure>,
     ) -> Result<Passed<()>, Failure> {
         let (intake, first) = (self.intake, self.first);
         let failed = |error: TableError| Failure::reading(&intake.path, &error);
-        let Some(mut chunks) = intake.table.chunks(pass.bytes_of_run()).map_err(failed)? else {
-            return match threads {
-                1 => self.drive_by_rows(pass, commit),
-                _ => self.drive_in_batches(pass, threads, commit),
-            };
-        };
+        match intake.table.chunks(pass.bytes_of_run()).map_err(failed)? {
+            Some(mut chunks) => {
+                let next = |room: Part| room.next(&mut chunks);
+                self.take_in_runs((pass, threads), next, commit)
+            }
+            // Other formats are not cut: one thread reads, and hands on copies of rows.
+            None => thread::scope(|scope| {
+                let (give, batches) = sync_channel(1);
+                scope.spawn(move || ReadRows::hand_on(intake, first, &give));
+                self.take_in_runs((pass, threads), move |_: ReadRows| batches.recv().ok(), commit)
+            }),
+        }
+    }
+
+    /// Goes through runs, one after the other, and hands on what each adds up to.
+    fn take_in_runs<P: PassInRuns, R: Run>(
+        mut self,
+        (pass, threads): (&P, usize),
+        mut next: impl FnMut(R) -> Option<R> + Send,
+        mut commit: impl FnMut(P::Tally) -> Result<(), Failure>,
+    ) -> Result<Passed<()>, Failure> {
+        let (intake, first) = (self.intake, self.first);
         let (mut all, mut is_part) = (Lines::default(), false);
         let mut end = Ok(());
-        let mut take = |Run { tally, lines }: Run<P::Tally>| {
+        let mut take = |RunEnd { tally, lines }: RunEnd<P::Tally>| {
             // What stands before an error goes before it.
             match commit(tally).and(lines) {
                 Ok(Some(lines)) => {
@@ -210,125 +226,66 @@ impl<'t> Rows<'t> {
             }
             ControlFlow::Break(())
         };
-        let mut first_part = Part::default().next(&mut chunks);
-        let is_all = first_part.as_ref().is_none_or(|part| part.chunk.is_last());
-        if is_all {
-            // Nobody else has anything to do.
-            if let Some(part) = first_part {
-                let _ = take(part.run(pass, (intake, first), &mut pass.scratch()));
+        let mut first_run = next(R::default());
+        match &first_run {
+            // Nobody else would have anything to do.
+            Some(only) if only.is_last() => {
+                let _ = take(go_through(only, pass, (intake, first), &mut pass.scratch()));
             }
-            return end.map(|()| Passed { tally: (), lines: all, is_part });
+            _ => {
+                let next = |room: R| first_run.take().or_else(|| next(room));
+                let begin = || {
+                    let mut scratch = pass.scratch();
+                    move |run: &R| go_through(run, pass, (intake, first), &mut scratch)
+                };
+                workers::in_order(threads, next, begin, take);
+            }
         }
-        let next = |room: Part| first_part.take().or_else(|| room.next(&mut chunks));
-        let begin = || {
-            let mut scratch = pass.scratch();
-            move |part: &Part| part.run(pass, (intake, first), &mut scratch)
-        };
-        workers::in_order(threads, next, begin, take);
         end.map(|()| Passed { tally: (), lines: all, is_part })
     }
+}
 
-    /// The same for formats that are not cut into chunks: one thread reads, and hands batches of rows to the others.
-    fn drive_in_batches<P: PassInRuns>(
-        mut self,
-        pass: &P,
-        threads: usize,
-        mut commit: impl FnMut(P::Tally) -> Result<(), Failure>,
-    ) -> Result<Passed<()>, Failure> {
-        let (intake, first) = (self.intake, self.first);
-        let mut end = Ok(());
-        let take = |(tally, number): (P::Tally, u64)| {
-            if let Some(progress) = &mut self.progress {
-                progress.rows(number);
-            }
-            end = commit(tally);
-            match &end {
-                Ok(()) => ControlFlow::Continue(()),
-                Err(_) => ControlFlow::Break(()),
-            }
-        };
-        let begin = || {
-            let mut scratch = pass.scratch();
-            move |batch: &NumberedBatch| batch.run(pass, &mut scratch)
-        };
-        let read = thread::scope(|scope| {
-            let (give, batches) = sync_channel::<NumberedBatch>(1);
-            let reader = scope.spawn(move || {
-                let mut next = NumberedBatch::default();
-                // Who wants no more rows says so by its own end.
-                let hand_on = |batch: NumberedBatch| {
-                    let gone = || Failure::could_not("nobody takes what is read".to_owned());
-                    give.send(batch).map_err(|_| gone())
-                };
-                let read = intake.each_row(first, |number, row| {
-                    next.rows.push(row);
-                    if number.is_multiple_of(ROWS_OF_RUN) {
-                        let before = number;
-                        let rows = std::mem::take(&mut next.rows);
-                        hand_on(NumberedBatch { before: next.before, rows })?;
-                        next.before = before;
-                    }
-                    Ok(())
-                });
-                // What stands before an error goes before it.
-                hand_on(next).and(read)
-            });
-            workers::in_order(threads, move |_| batches.recv().ok(), begin, take);
-            reader.join()
-        });
-        end?;
-        let (lines, is_part) = read.unwrap_or_else(|panic| std::panic::resume_unwind(panic))?;
-        Ok(Passed { tally: (), lines, is_part })
-    }
+/// Rows that follow each other and are gone through by one worker.
+trait Run: Default + Send + Sync {
+    /// Whether no row follows.
+    fn is_last(&self) -> bool;
 
-    /// The same on one thread.
-    fn drive_by_rows<P: PassInRuns>(
-        mut self,
-        pass: &P,
-        mut commit: impl FnMut(P::Tally) -> Result<(), Failure>,
-    ) -> Result<Passed<()>, Failure> {
-        let (mut scratch, mut tally) = (pass.scratch(), pass.tally());
-        let mut is_refused = false;
-        let read = self.intake.each_row(self.first, |number, row| {
-            if let Some(progress) = &mut self.progress {
-                progress.rows(number);
-            }
-            pass.observe(number, row, &mut scratch, &mut tally);
-            if number.is_multiple_of(ROWS_OF_RUN) {
-                pass.end(&mut scratch, &mut tally);
-                let own = std::mem::replace(&mut tally, pass.tally());
-                commit(own).inspect_err(|_| is_refused = true)?;
-            }
-            Ok(())
-        });
-        if !is_refused {
-            // What stands before an error goes before it.
-            pass.end(&mut scratch, &mut tally);
-            commit(tally)?;
+    /// Goes through the rows, of which the first of the table is 1, until `take` wants no more, and tells what was met.
+    ///
+    /// # Errors
+    /// The table cannot be read. None if `take` wants no more.
+    fn each_row(
+        &self,
+        intake: &Intake,
+        take: impl FnMut(u64, &Row<'_>) -> ControlFlow<()>,
+    ) -> Result<Lines, Option<Failure>>;
+}
+
+/// What a run of rows has come to.
+struct RunEnd<T> {
+    tally: T,
+    /// What was met on the way, or what stopped it; nothing where no more rows are wanted.
+    lines: Result<Option<Lines>, Failure>,
+}
+
+/// Goes through the rows of a run, as far as they are among the first rows that are wanted of the table.
+fn go_through<'p, P: PassInRuns>(
+    run: &impl Run,
+    pass: &'p P,
+    (intake, first): (&Intake, Option<u64>),
+    scratch: &mut P::Scratch<'p>,
+) -> RunEnd<P::Tally> {
+    let (mut tally, most) = (pass.tally(), first.unwrap_or(u64::MAX));
+    let read = run.each_row(intake, |number, row| {
+        if number > most {
+            return ControlFlow::Break(());
         }
-        let (lines, is_part) = read?;
-        Ok(Passed { tally: (), lines, is_part })
-    }
-}
-
-/// Rows that follow each other, behind so many others.
-#[derive(Default)]
-struct NumberedBatch {
-    before: u64,
-    rows: Batch,
-}
-
-impl NumberedBatch {
-    /// Goes through its rows; also the number of the last one.
-    fn run<'p, P: PassInRuns>(&self, pass: &'p P, scratch: &mut P::Scratch<'p>) -> (P::Tally, u64) {
-        let (mut tally, mut number) = (pass.tally(), self.before);
-        self.rows.each_row(|row| {
-            number += 1;
-            pass.observe(number, row, scratch, &mut tally);
-        });
-        pass.end(scratch, &mut tally);
-        (tally, number)
-    }
+        pass.observe(number, row, scratch, &mut tally);
+        ControlFlow::Continue(())
+    });
+    pass.end(scratch, &mut tally);
+    let lines = read.map(Some).or_else(|end| end.map_or(Ok(None), Err));
+    RunEnd { tally, lines }
 }
 
 /// A chunk of a table, or why there is none.
@@ -336,13 +293,6 @@ impl NumberedBatch {
 struct Part {
     chunk: Chunk,
     failed: Option<TableError>,
-}
-
-/// What a run of rows has come to.
-struct Run<T> {
-    tally: T,
-    /// What was met on the way, or what stopped it; nothing where no more rows are wanted.
-    lines: Result<Option<Lines>, Failure>,
 }
 
 impl Part {
@@ -353,34 +303,89 @@ impl Part {
             Err(error) => Some(Part { chunk: Chunk::default(), failed: Some(error) }),
         }
     }
+}
 
-    /// Goes through its rows, of which only so many of the whole table are wanted.
-    fn run<'p, P: PassInRuns>(
+impl Run for Part {
+    fn is_last(&self) -> bool {
+        self.chunk.is_last()
+    }
+
+    fn each_row(
         &self,
-        pass: &'p P,
-        (intake, first): (&Intake, Option<u64>),
-        scratch: &mut P::Scratch<'p>,
-    ) -> Run<P::Tally> {
-        let mut tally = pass.tally();
-        if let Some(error) = &self.failed {
-            return Run { tally, lines: Err(Failure::reading(&intake.path, error)) };
+        intake: &Intake,
+        mut take: impl FnMut(u64, &Row<'_>) -> ControlFlow<()>,
+    ) -> Result<Lines, Option<Failure>> {
+        let failed = |error: &TableError| Some(Failure::reading(&intake.path, error));
+        match &self.failed {
+            Some(error) => Err(failed(error)),
+            None => intake.table.each_row_of(
+                &self.chunk,
+                |error| failed(&error),
+                |number, row| take(number, row).is_continue().then_some(()).ok_or(None),
+            ),
         }
-        let most = first.unwrap_or(u64::MAX);
-        // What stops a run is that it has enough rows, or an error.
-        let read = intake.table.each_row_of(&self.chunk, Some, |number, row| {
-            if number > most {
+    }
+}
+
+/// Rows that one thread has read.
+#[derive(Default)]
+struct ReadRows {
+    /// How many rows there are before them.
+    before: u64,
+    rows: Batch,
+    /// What was met in all of the table, or why it cannot be read, if no row follows.
+    end: Option<Result<Lines, TableError>>,
+}
+
+impl ReadRows {
+    /// Reads the rows of a table, one more than are wanted at most, and hands them on.
+    fn hand_on(intake: &Intake, first: Option<u64>, to: &SyncSender<ReadRows>) {
+        let most = first.map_or(u64::MAX, |first| first.saturating_add(1));
+        let mut next = ReadRows::default();
+        let read = intake.table.each_row(Some, |number, row| {
+            next.rows.push(row);
+            let is_full = number.is_multiple_of(ROWS_OF_RUN);
+            // Nobody may be there any more who wants them.
+            if is_full && to.send(std::mem::take(&mut next)).is_err() {
                 return Err(None);
             }
-            pass.observe(number, row, scratch, &mut tally);
-            Ok(())
+            next.before = number - next.rows.len() as u64;
+            if number < most { Ok(()) } else { Err(None) }
         });
-        pass.end(scratch, &mut tally);
-        let lines = match read {
-            Ok(lines) => Ok(Some(lines)),
-            Err(None) => Ok(None),
-            Err(Some(error)) => Err(Failure::reading(&intake.path, &error)),
+        next.end = match read {
+            Ok(lines) => Some(Ok(lines)),
+            Err(Some(error)) => Some(Err(error)),
+            // Those who go through the rows know that there are enough.
+            Err(None) => Some(Ok(Lines::default())),
         };
-        Run { tally, lines }
+        let _ = to.send(next);
+    }
+}
+
+impl Run for ReadRows {
+    fn is_last(&self) -> bool {
+        self.end.is_some()
+    }
+
+    fn each_row(
+        &self,
+        intake: &Intake,
+        mut take: impl FnMut(u64, &Row<'_>) -> ControlFlow<()>,
+    ) -> Result<Lines, Option<Failure>> {
+        let mut number = self.before;
+        let end = self.rows.each_row(|row| {
+            number += 1;
+            take(number, row)
+        });
+        if end.is_break() {
+            return Err(None);
+        }
+        let rows = self.rows.len() as u64;
+        match &self.end {
+            Some(Err(error)) => Err(Some(Failure::reading(&intake.path, error))),
+            Some(Ok(lines)) => Ok(Lines { rows, ..lines.clone() }),
+            None => Ok(Lines { rows, ..Lines::default() }),
+        }
     }
 }
 

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use super::Outcome;
 use crate::reading::Unfit;
-use crate::text::{Places, ShortText};
+use crate::text::ByText;
 use crate::zone::Clock;
 
 /// Values that are remembered at most; then it begins anew.
@@ -16,20 +16,14 @@ const CLOCKS: usize = 4_096;
 #[derive(Debug, Default)]
 pub(super) struct Memory {
     buffer: String,
-    slots: Vec<Slot>,
-    places: Places,
+    /// What values have come to, by the part of a split that the row belongs to.
+    known: Vec<ByText<Outcome>>,
+    /// How many there are.
+    remembered: usize,
     /// Whether it is there for a single value.
     is_none: bool,
     /// Where clocks stood, by what the rows say of it.
     clocks: BTreeMap<String, Result<Clock, Unfit>>,
-}
-
-#[derive(Debug, Clone, Copy)]
-struct Slot {
-    /// The part of a split that the row belongs to.
-    part: u16,
-    value: ShortText,
-    outcome: Outcome,
 }
 
 impl Memory {
@@ -61,21 +55,23 @@ impl Memory {
         clock
     }
 
-    pub(super) fn recall(&self, part: u16, value: &str) -> Option<Outcome> {
-        let is_it = |at: usize| {
-            self.slots[at].part == part && self.slots[at].value.bytes() == value.as_bytes()
-        };
-        self.places.find(value.as_bytes(), is_it).map(|at| self.slots[at].outcome)
+    pub(super) fn recall(&self, part: usize, value: &str) -> Option<Outcome> {
+        let known = self.known.get(part)?;
+        known.find(value).map(|at| known[at])
     }
 
     /// Remembers what a value that is not remembered has come to.
-    pub(super) fn keep(&mut self, part: u16, value: &str, outcome: Outcome) {
-        let Some(value) = ShortText::of(value).filter(|_| !self.is_none) else { return };
-        if self.slots.len() >= MOST {
-            self.slots.clear();
-            self.places.clear();
+    pub(super) fn keep(&mut self, part: usize, value: &str, outcome: Outcome) {
+        if self.is_none {
+            return;
         }
-        self.places.add(value.bytes(), self.slots.len());
-        self.slots.push(Slot { part, value, outcome });
+        if self.remembered >= MOST {
+            self.known.iter_mut().for_each(ByText::clear);
+            self.remembered = 0;
+        }
+        if self.known.len() <= part {
+            self.known.resize_with(part + 1, ByText::default);
+        }
+        self.remembered += usize::from(self.known[part].add(value, outcome).is_ok());
     }
 }

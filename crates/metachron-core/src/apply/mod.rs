@@ -172,7 +172,7 @@ impl Compiled {
             let value = normalise(text, memory.buffer());
             return self.in_its_year(years.of_row(place.row), value, part);
         }
-        let key = part.map_or(0, |part| part as u16 + 1);
+        let key = part.map_or(0, |part| part + 1);
         if let Some(outcome) = memory.recall(key, text) {
             return outcome;
         }
@@ -343,6 +343,12 @@ pub struct Scratch<'c> {
 }
 
 impl<'c> Scratch<'c> {
+    /// The same, which remembers no value: for those who do so themselves.
+    #[must_use]
+    pub fn forgetful(self) -> Scratch<'c> {
+        Scratch { memory: Memory::none(), ..self }
+    }
+
     /// The reading that is applied.
     pub fn reading(&self) -> &'c Reading {
         self.compiled.reading()

@@ -15,7 +15,7 @@ use crate::layout::{FieldRole, Layout};
 use crate::lexicon::{Lexicon, names, names_are_for_all_digits};
 use crate::order::{Alternative, Order};
 use crate::reading::{Fit, Terms};
-use crate::text::{Places, Repeats, ShortText, fnv1a};
+use crate::text::{ByText, Repeats, ShortText, fnv1a};
 use crate::typed::{Kind, TypedValue};
 
 pub(super) struct KnownShape {
@@ -73,8 +73,7 @@ pub(super) struct KnownShapes {
     /// Values seen lately: values repeat, and finding out again what they are takes longer than comparing them.
     pub recent: RecentValues,
     /// Shapes of values seen lately, whatever their digits are.
-    pub blanked: Vec<Blanked>,
-    places_blanked: Places,
+    pub blanked: ByText<Blanked>,
     /// The run of rows at hand, among those that are seen one after the other.
     pub run: u32,
     /// So many are remembered at most.
@@ -108,8 +107,6 @@ pub(super) struct Recent {
     /// The number of what its candidates make of it; none of a value without any.
     seen: Option<u32>,
     pub is: Remembered,
-    /// The value as it was written.
-    pub raw: ShortText,
 }
 
 impl Recent {
@@ -119,20 +116,14 @@ impl Recent {
     }
 }
 
-/// Values that were seen lately, found by their bytes.
+/// Values that were seen lately, found by their texts as they were written.
 #[derive(Default)]
 pub(super) struct RecentValues {
-    pub all: Vec<Recent>,
+    pub all: ByText<Recent>,
     seen: Vec<SeenValue>,
-    places: Places,
 }
 
 impl RecentValues {
-    /// The number of a value, if it is remembered.
-    fn find(&self, raw: &str) -> Option<usize> {
-        self.places.find(raw.as_bytes(), |at| self.all[at].raw.bytes() == raw.as_bytes())
-    }
-
     /// What candidates make of the value of this number.
     pub(super) fn seen(&self, at: usize) -> Option<&SeenValue> {
         self.all[at].seen.and_then(|number| self.seen.get(number as usize))
@@ -141,20 +132,16 @@ impl RecentValues {
     fn forget(&mut self) {
         self.all.clear();
         self.seen.clear();
-        self.places.clear();
     }
 
     /// About how many bytes they take.
     fn weight(&self) -> usize {
-        self.all.capacity() * size_of::<Recent>()
-            + self.places.weight()
-            + self.seen.capacity() * size_of::<SeenValue>()
+        self.all.weight() + self.seen.capacity() * size_of::<SeenValue>()
     }
 }
 
-/// A value with its digits blanked out, and the shape of all such values.
+/// The shape of all values that are alike once their digits are blanked out.
 pub(super) struct Blanked {
-    text: ShortText,
     /// Whether the names in all such values are known to be in the sums.
     pub has_names: bool,
     shape: u32,
@@ -187,8 +174,7 @@ impl KnownShapes {
 
     /// Where the shape is remembered that normalised values such as this one have whatever their digits are.
     pub(super) fn find_blanked(&self, value: &str) -> Option<usize> {
-        let own = ShortText::of(value)?.with_zeros();
-        self.places_blanked.find(own.bytes(), |at| self.blanked[at].text == own)
+        self.blanked.find_short(ShortText::of(value)?.with_zeros())
     }
 
     /// Whether the names in a normalised value are in the sums of this run already. Once they were asked for they are.
@@ -218,12 +204,8 @@ impl KnownShapes {
         if self.blanked.len() >= MOST_BLANKED {
             // What is forgotten is soon found again.
             self.blanked.clear();
-            self.places_blanked.clear();
         }
-        let at = self.blanked.len();
-        self.places_blanked.add(text.bytes(), at);
-        self.blanked.push(Blanked { text, has_names: false, shape: shape as u32 });
-        Some(at)
+        Some(self.blanked.add_short(text, Blanked { has_names: false, shape: shape as u32 }))
     }
 
     /// Whether so many shapes are known that they should be settled.
@@ -236,8 +218,7 @@ impl KnownShapes {
         /// A shape is written twice, and its first row as well.
         const TEXTS: usize = 150;
         let of_shape = size_of::<(Shape, KnownShape)>() + size_of::<(Shape, usize)>() + TEXTS;
-        let of_blanked = size_of::<Blanked>();
-        self.all.len() * of_shape + self.blanked.len() * of_blanked + self.recent.weight()
+        self.all.len() * of_shape + self.blanked.weight() + self.recent.weight()
     }
 
     pub(super) fn add(&mut self, shape: &Shape, known: KnownShape) -> usize {
@@ -265,7 +246,7 @@ impl KnownShapes {
 
     /// The number of a value, if it is remembered.
     pub(super) fn find_value(&mut self, raw: &str) -> Option<usize> {
-        let found = self.recent.find(raw)?;
+        let found = self.recent.all.find(raw)?;
         self.repeats.note();
         Some(found)
     }
@@ -282,16 +263,8 @@ impl KnownShapes {
             self.recent.seen.push(seen);
             self.recent.seen.len() as u32 - 1
         });
-        self.recent.places.add(raw.bytes(), self.recent.all.len());
-        self.recent.all.push(Recent {
-            rows: 0,
-            first_row: None,
-            run: self.run,
-            shape: shape as u32,
-            seen,
-            is,
-            raw,
-        });
+        let (run, shape) = (self.run, shape as u32);
+        self.recent.all.add_short(raw, Recent { rows: 0, first_row: None, run, shape, seen, is });
     }
 
     /// Adds the counts to the evidence and goes on to the next run of rows, where values are new again.
@@ -305,7 +278,7 @@ impl KnownShapes {
             let none = ShapeTally { rows: 0, fits: 0, full_names: false, ..tally.clone() };
             evidence.shapes.add(shape.text().to_owned(), form, std::mem::replace(tally, none));
         }
-        self.blanked.iter_mut().for_each(|own| own.has_names = false);
+        self.blanked.iter_mut().for_each(|(_, own)| own.has_names = false);
         self.run += 1;
     }
 

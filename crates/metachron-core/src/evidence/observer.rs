@@ -275,7 +275,7 @@ impl Observer {
             None => (Met::Again, sums.evidence.rows),
         };
         let own = &recent.all[at];
-        let raw = own.raw.text();
+        let raw = recent.all.text(at);
         let same = SameRows { value: normalise(raw, buffer), rows, met, own: None };
         let terms = Terms { year: None, ..plan.options.terms };
         let first = FirstRow { part: plan.part, row, raw };

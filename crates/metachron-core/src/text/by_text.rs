@@ -27,7 +27,16 @@ impl<T> Default for ByText<T> {
 impl<T> ByText<T> {
     /// The number of what has this text.
     pub fn find(&self, text: &str) -> Option<usize> {
-        self.places.find(text.as_bytes(), |at| self.all[at].0.bytes() == text.as_bytes())
+        self.find_bytes(text.as_bytes())
+    }
+
+    /// The same of a text that is short.
+    pub(crate) fn find_short(&self, text: ShortText) -> Option<usize> {
+        self.find_bytes(text.bytes())
+    }
+
+    fn find_bytes(&self, bytes: &[u8]) -> Option<usize> {
+        self.places.find(bytes, |at| self.all[at].0.bytes() == bytes)
     }
 
     /// Adds what has a text that is not there yet; gives back its number, or it itself where the text is too long.
@@ -35,11 +44,33 @@ impl<T> ByText<T> {
     /// # Errors
     /// The text is too long.
     pub fn add(&mut self, text: &str, own: T) -> Result<usize, T> {
-        let Some(short) = ShortText::of(text) else { return Err(own) };
+        match ShortText::of(text) {
+            Some(short) => Ok(self.add_short(short, own)),
+            None => Err(own),
+        }
+    }
+
+    /// The same with a text that is short.
+    pub(crate) fn add_short(&mut self, text: ShortText, own: T) -> usize {
         let at = self.all.len();
-        self.places.add(text.as_bytes(), at);
-        self.all.push((short, own));
-        Ok(at)
+        self.places.add(text.bytes(), at);
+        self.all.push((text, own));
+        at
+    }
+
+    /// The text of this number.
+    pub(crate) fn text(&self, at: usize) -> &str {
+        self.all[at].0.text()
+    }
+
+    /// What has this number, if there is such.
+    pub(crate) fn get_mut(&mut self, at: usize) -> Option<&mut T> {
+        self.all.get_mut(at).map(|(_, own)| own)
+    }
+
+    /// About how many bytes they take.
+    pub(crate) fn weight(&self) -> usize {
+        self.all.capacity() * size_of::<(ShortText, T)>() + self.places.weight()
     }
 
     /// All of them, each with its text.

@@ -16,7 +16,8 @@ const FEW: usize = 16;
 impl Places {
     /// The number in its list of what has these bytes, if it is there.
     pub(crate) fn find(&self, bytes: &[u8], is_it: impl Fn(usize) -> bool) -> Option<usize> {
-        let (half, last) = (half(bytes), self.places.len().checked_sub(1)?);
+        let last = self.places.len().checked_sub(1)?;
+        let half = half(bytes);
         let mut place = half as usize & last;
         loop {
             let (other, number) = self.places[place];

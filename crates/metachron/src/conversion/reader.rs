@@ -22,15 +22,20 @@ pub struct ColumnReader<'p> {
     /// Whether reasons are counted.
     counts_reasons: bool,
     /// What was read before; nothing where equal texts may come to different things.
-    known: Option<ByText<KnownValue>>,
-    /// So many values are remembered at most.
-    most_known: usize,
-    /// Whether they are worth that.
-    repeats: Repeats,
+    known: Option<KnownValues>,
     /// The number of the value in this row, if it is remembered.
     now: Option<usize>,
     /// What the value in this row has come to, if it is not.
     own: ComeTo,
+}
+
+/// Values that were read, found by their texts.
+struct KnownValues {
+    all: ByText<KnownValue>,
+    /// So many are remembered at most.
+    most: usize,
+    /// Whether they are worth that.
+    repeats: Repeats,
 }
 
 /// What a value has come to.
@@ -56,13 +61,20 @@ impl<'p> ColumnReader<'p> {
     /// Of a column of a plan.
     pub fn of(column: &'p TypedColumn<'_>, plan: &ConversionPlan<'_>) -> ColumnReader<'p> {
         let is_of_text_alone = plan.fixes.is_empty() && column.compiled.is_of_text_alone();
+        let known = || KnownValues {
+            all: ByText::default(),
+            most: REMEMBERED / plan.columns.len().max(1),
+            repeats: Repeats::default(),
+        };
         ColumnReader {
             column,
-            scratch: column.compiled.scratch(),
+            scratch: match is_of_text_alone {
+                // What is remembered here is remembered once.
+                true => column.compiled.scratch().forgetful(),
+                false => column.compiled.scratch(),
+            },
             counts_reasons: plan.counts_reasons,
-            known: is_of_text_alone.then(ByText::default),
-            most_known: REMEMBERED / plan.columns.len().max(1),
-            repeats: Repeats::default(),
+            known: is_of_text_alone.then(known),
             now: None,
             own: ComeTo { outcome: Outcome::Missing, code: "", cells: Vec::new() },
         }
@@ -77,40 +89,56 @@ impl<'p> ColumnReader<'p> {
         tally: &mut ColumnTally,
     ) {
         self.now = None;
-        let remembers = self.known.is_some() && self.repeats.are_likely();
-        if let (Some(known), Value::Text(text), true) = (&mut self.known, value, remembers) {
-            if let Some(at) = known.find(text) {
-                let own = &mut known[at];
-                own.first = if own.rows == 0 { place.row } else { own.first };
-                own.rows += 1;
-                self.now = Some(at);
-                return self.repeats.note();
+        let remembered = match value {
+            Value::Text(text) if self.remembers() => Some(text),
+            _ => None,
+        };
+        if let Some(text) = remembered {
+            self.now = self.known.as_mut().and_then(|known| known.meet(text, place.row));
+            if self.now.is_some() {
+                return;
             }
-            if known.len() >= self.most_known {
-                self.repeats.forget(known.len());
-                self.settle(tally);
-                self.known.iter_mut().for_each(ByText::clear);
-            }
+            self.make_room(tally);
         }
-        let outcome = self.column.read(&mut self.scratch, place, value, right);
-        let kind = self.column.compiled.reading().kind;
-        let is_noted = self.column.note_name.is_some() || self.counts_reasons;
-        let code = if is_noted { code(&plainest(outcome, &value, kind)) } else { "" };
-        let come_to = ComeTo { outcome, code, cells: Vec::new() };
-        self.own = match (&mut self.known, value, remembers) {
-            (Some(known), Value::Text(text), true) => {
+        let come_to = self.come_to_anew(place, value, right);
+        self.own = match (&mut self.known, remembered) {
+            (Some(known), Some(text)) => {
                 let new = KnownValue { come_to, rows: 1, first: place.row, written: None };
-                match known.add(text, new) {
+                match known.all.add(text, new) {
                     Ok(at) => return self.now = Some(at),
                     Err(new) => new.come_to,
                 }
             }
             _ => come_to,
         };
-        self.column.count(tally, (place, 1), value, &outcome);
-        if self.counts_reasons && !code.is_empty() {
-            tally.note_reason(code, (place, 1), &outcome);
+        count(self.column, self.counts_reasons, tally, (place, 1), value, &self.own);
+    }
+
+    /// Whether the next text is worth being looked for and remembered.
+    fn remembers(&mut self) -> bool {
+        self.known.as_mut().is_some_and(|known| known.repeats.are_likely())
+    }
+
+    /// Forgets all values if no more are remembered; first their rows are counted.
+    fn make_room(&mut self, tally: &mut ColumnTally) {
+        if self.known.as_ref().is_some_and(|known| known.all.len() >= known.most) {
+            self.settle(tally);
+            self.known.iter_mut().for_each(KnownValues::forget);
         }
+    }
+
+    /// What a value comes to that is not remembered.
+    fn come_to_anew(
+        &mut self,
+        place: RowPlace<'_>,
+        value: Value<'_>,
+        right: Option<TypedValue>,
+    ) -> ComeTo {
+        let outcome = self.column.read(&mut self.scratch, place, value, right);
+        let kind = self.column.compiled.reading().kind;
+        let is_noted = self.column.note_name.is_some() || self.counts_reasons;
+        let code = if is_noted { code(&plainest(outcome, &value, kind)) } else { "" };
+        ComeTo { outcome, code, cells: Vec::new() }
     }
 
     /// Takes in that the row is written, if its value was read.
@@ -122,7 +150,7 @@ impl<'p> ColumnReader<'p> {
         let one = RowsOfValue::one(row, value);
         match self.now.zip(self.known.as_mut()) {
             Some((at, known)) => {
-                let written = &mut known[at].written;
+                let written = &mut known.all[at].written;
                 *written = Some(written.map_or(one, |own| own.and(one)));
             }
             None => timeline.add(one, clock),
@@ -132,15 +160,12 @@ impl<'p> ColumnReader<'p> {
     /// Counts the rows of remembered values that are not yet counted.
     pub fn settle(&mut self, tally: &mut ColumnTally) {
         let (column, clock) = (self.column, self.column.clock_of_days());
-        for (text, own) in self.known.iter_mut().flat_map(ByText::iter_mut) {
+        let Some(known) = &mut self.known else { return };
+        for (text, own) in known.all.iter_mut() {
             let rows = std::mem::take(&mut own.rows);
             if rows > 0 {
-                let place = RowPlace::from(own.first);
-                let ComeTo { outcome, code, .. } = &own.come_to;
-                column.count(tally, (place, rows), Value::Text(text), outcome);
-                if self.counts_reasons && !code.is_empty() {
-                    tally.note_reason(code, (place, rows), outcome);
-                }
+                let rows = (RowPlace::from(own.first), rows);
+                count(column, self.counts_reasons, tally, rows, Value::Text(text), &own.come_to);
             }
             if let Some(written) = own.written.take() {
                 tally.came_out.timeline.add(written, clock);
@@ -150,7 +175,7 @@ impl<'p> ColumnReader<'p> {
 
     fn come_to(&self) -> &ComeTo {
         match (self.now, &self.known) {
-            (Some(at), Some(known)) => &known[at].come_to,
+            (Some(at), Some(known)) => &known.all[at].come_to,
             _ => &self.own,
         }
     }
@@ -168,7 +193,7 @@ impl<'p> ColumnReader<'p> {
     /// The texts of its cells.
     pub fn cells(&mut self) -> &[String] {
         let own = match (self.now, &mut self.known) {
-            (Some(at), Some(known)) => &mut known[at].come_to,
+            (Some(at), Some(known)) => &mut known.all[at].come_to,
             _ => &mut self.own,
         };
         if own.cells.is_empty() {
@@ -176,5 +201,39 @@ impl<'p> ColumnReader<'p> {
             self.column.spell(&own.outcome, own.code, &mut own.cells);
         }
         &own.cells
+    }
+}
+
+impl KnownValues {
+    /// The number of the value that this row has, if it is remembered; then the row is one of its rows.
+    fn meet(&mut self, text: &str, row: u64) -> Option<usize> {
+        let at = self.all.find(text)?;
+        let own = &mut self.all[at];
+        if own.rows == 0 {
+            own.first = row;
+        }
+        own.rows += 1;
+        self.repeats.note();
+        Some(at)
+    }
+
+    fn forget(&mut self) {
+        self.repeats.forget(self.all.len());
+        self.all.clear();
+    }
+}
+
+/// Counts so many rows with a value, of which one stands here, and what it has come to.
+fn count(
+    column: &TypedColumn<'_>,
+    counts_reasons: bool,
+    tally: &mut ColumnTally,
+    rows: (RowPlace<'_>, u64),
+    value: Value<'_>,
+    ComeTo { outcome, code, .. }: &ComeTo,
+) {
+    column.count(tally, rows, value, outcome);
+    if counts_reasons && !code.is_empty() {
+        tally.note_reason(code, rows, outcome);
     }
 }
