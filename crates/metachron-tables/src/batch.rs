@@ -60,7 +60,7 @@ impl Batch {
     /// ```
     pub fn each_row(&self, mut take: impl FnMut(&Row<'_>) -> ControlFlow<()>) -> ControlFlow<()> {
         self.rows.iter().try_for_each(|row| match row {
-            KeptRow::Delimited(record) => take(&Row::Delimited(&record.record())),
+            KeptRow::Delimited(record) => take(&Row::Delimited(record.record())),
             KeptRow::Json(object) => take(&Row::Json(&object.row())),
             KeptRow::Cells(row) => take(&Row::Cells(row)),
         })

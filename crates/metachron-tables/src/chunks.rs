@@ -3,7 +3,7 @@
 //! Where a record ends hangs on all quotes before it, so text is cut from its beginning on. Where it has no quotes that
 //! is done by its line breaks alone; else record by record.
 
-use std::io::Read;
+use std::io::{ErrorKind, Read};
 use std::ops::Range;
 
 use memchr::{memchr, memchr_iter, memmem, memrchr_iter};
@@ -126,15 +126,27 @@ impl Chunks {
 
     /// Reads until a text has so many bytes; whether it has all that there are.
     fn fill(&mut self, text: &mut Vec<u8>, wanted: usize) -> Result<bool, TableError> {
+        /// Bytes that are read at first: most files are small.
+        const FEW: usize = 32 * 1024;
         // One more byte shows whether there is one.
-        let most = (wanted + 1).saturating_sub(text.len());
-        match (&mut self.input).take(most as u64).read_to_end(text) {
-            Ok(read) => Ok(read < most),
-            Err(error) => {
-                self.is_over = true;
-                Err(error.into())
+        let most = wanted + 1;
+        let mut end = text.len();
+        while end < most {
+            if end == text.len() {
+                text.resize((2 * end).max(end + FEW).min(most), 0);
+            }
+            match self.input.read(&mut text[end..]) {
+                Ok(0) => break,
+                Ok(read) => end += read,
+                Err(error) if error.kind() == ErrorKind::Interrupted => {}
+                Err(error) => {
+                    self.is_over = true;
+                    return Err(error.into());
+                }
             }
         }
+        text.truncate(end);
+        Ok(end < most)
     }
 }
 
@@ -224,17 +236,15 @@ mod tests {
     fn seen(chunk: &Chunk, cutting: Cutting) -> Seen {
         let Cutting { dialect, limit, .. } = cutting;
         let mut records = Records::of(&chunk.text, dialect, limit, chunk.line);
-        let (mut seen, mut rows) = (Vec::new(), chunk.rows);
-        loop {
-            match records.next_record() {
-                Ok(Some(record)) => {
-                    rows += u64::from(!record.is_blank());
-                    seen.push((record.text().to_owned(), record.line(), rows));
-                }
-                Ok(None) => return (seen, None),
-                Err(error) => return (seen, Some(format!("{error:?}"))),
+        let (mut seen, mut rows, mut end) = (Vec::new(), chunk.rows, Ok(()));
+        while end.is_ok() && !records.are_over() {
+            end = records.find(16);
+            for record in records.found() {
+                rows += u64::from(!record.is_blank());
+                seen.push((record.text().to_owned(), record.line(), rows));
             }
         }
+        (seen, end.err().map(|error| format!("{error:?}")))
     }
 
     /// Those of a text that is one chunk.

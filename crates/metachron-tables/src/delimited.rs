@@ -34,7 +34,7 @@ pub struct RecordReader<R> {
 }
 
 /// A record as it stands in the file.
-#[derive(Debug)]
+#[derive(Debug, Clone, Copy)]
 pub struct Record<'r> {
     text: &'r str,
     fields: &'r [Range<usize>],
@@ -308,19 +308,29 @@ impl<'r> Record<'r> {
     }
 
     /// A field as it stands in the file, quotes and all; empty beyond the last.
+    #[inline]
     pub fn raw(&self, index: usize) -> &'r str {
         self.fields.get(index).map_or("", |field| &self.text[field.clone()])
     }
 
     /// What a field says: without its quotes. `buffer` is used where quotes are doubled.
+    #[inline]
     pub fn value<'b>(&self, index: usize, buffer: &'b mut String) -> &'b str
     where
         'r: 'b,
     {
-        let raw = self.raw(index);
-        if self.is_plain {
-            return raw;
+        match self.is_plain {
+            true => self.raw(index),
+            false => self.unquoted(index, buffer),
         }
+    }
+
+    /// The same of a record that may have quotes.
+    fn unquoted<'b>(&self, index: usize, buffer: &'b mut String) -> &'b str
+    where
+        'r: 'b,
+    {
+        let raw = self.raw(index);
         // Nearly every field begins with what is no quote.
         if raw.as_bytes().first() != Some(&self.dialect.quote.byte()) && !self.dialect.spaced {
             return raw;
@@ -352,6 +362,11 @@ impl<'r> Record<'r> {
     pub fn terminator(&self) -> &'r str {
         let end = self.fields.last().map_or(0, |field| field.end);
         &self.text[end..]
+    }
+
+    /// All from this field on, with the delimiters between and what ends the record.
+    pub fn raw_from(&self, from: usize) -> &'r str {
+        self.fields.get(from).map_or("", |field| &self.text[field.start..])
     }
 
     /// The bytes of the fields `from..to` and the delimiters between them.

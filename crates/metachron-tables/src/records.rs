@@ -6,6 +6,7 @@
 use std::ops::Range;
 
 use memchr::{memchr, memchr_iter};
+use wide::u8x16;
 
 use crate::cells::MOST_COLUMNS;
 use crate::delimited::{Record, Scan, not_utf8, scan, unclosed_quote};
@@ -26,7 +27,23 @@ pub(crate) struct Records<'t> {
     marks: Marks<'t>,
     /// Whether the last record had quotes: most likely the next one has some.
     has_quotes: bool,
+    /// The records that were found and not forgotten.
+    found: Vec<Found>,
+    /// Their fields, one record behind the other: where each stands in its record.
     fields: Vec<Range<usize>>,
+    /// The fields of the last record that had quotes.
+    quoted: Vec<Range<usize>>,
+}
+
+/// A record that was found.
+struct Found {
+    /// Where it stands.
+    place: Range<usize>,
+    /// Which fields are its own.
+    fields: Range<usize>,
+    line: u64,
+    /// Whether it has no quotes for sure.
+    is_plain: bool,
 }
 
 impl<'t> Records<'t> {
@@ -42,83 +59,112 @@ impl<'t> Records<'t> {
             line,
             marks: Marks::of(bytes, [delimiter, quote, b'\n', b'\r']),
             has_quotes: false,
+            found: Vec::new(),
             fields: Vec::new(),
+            quoted: Vec::new(),
         }
     }
 
-    /// The next record, or none at the end.
+    /// Whether there are no more.
+    pub(crate) fn are_over(&self) -> bool {
+        self.at == self.bytes.len()
+    }
+
+    /// Finds the next records, up to about so many fields, and forgets those that were found before.
     ///
     /// # Errors
-    /// If it is no UTF-8, too long, or has a field that is never closed.
-    pub(crate) fn next_record(&mut self) -> Result<Option<Record<'_>>, TableError> {
-        let (begin, line) = (self.at, self.line);
-        if begin == self.bytes.len() {
-            return Ok(None);
+    /// The record behind those that were found is no UTF-8, too long, or has a field that is never closed.
+    pub(crate) fn find(&mut self, fields: usize) -> Result<(), TableError> {
+        self.found.clear();
+        self.fields.clear();
+        while self.fields.len() < fields && !self.are_over() {
+            self.find_next()?;
         }
+        Ok(())
+    }
+
+    /// The records that were found.
+    pub(crate) fn found(&self) -> impl Iterator<Item = Record<'_>> {
+        self.found.iter().map(|own| {
+            let text = match self.text {
+                // It begins and ends at a mark, which is a character.
+                Some(text) => text.get(own.place.clone()),
+                None => std::str::from_utf8(&self.bytes[own.place.clone()]).ok(),
+            };
+            let fields = &self.fields[own.fields.clone()];
+            let record = Record::of(text.unwrap_or_default(), fields, own.line, self.dialect);
+            if own.is_plain { record.plain() } else { record }
+        })
+    }
+
+    /// Finds the next record.
+    fn find_next(&mut self) -> Result<(), TableError> {
+        let (begin, line, first) = (self.at, self.line, self.fields.len());
         let plain = match self.has_quotes {
             true => None,
             false => self.plain(begin)?,
         };
         let end = match plain {
             Some(end) => end,
-            None => self.careful(begin)?,
+            None => {
+                self.fields.truncate(first);
+                self.careful(begin)?
+            }
         };
         if end - begin > self.limit {
             return Err(TableError::TooLong { line, limit: self.limit });
         }
-        let fields = &self.fields;
-        let text = match self.text {
-            // It begins and ends at a mark, which is a character.
-            Some(text) => text.get(begin..end).unwrap_or_default(),
-            None => {
-                let bytes = &self.bytes[begin..end];
-                let text = std::str::from_utf8(bytes);
-                text.map_err(|error| not_utf8(bytes, error.valid_up_to(), fields, line))?
-            }
-        };
+        if self.text.is_none() {
+            let bytes = &self.bytes[begin..end];
+            let text = std::str::from_utf8(bytes);
+            let fields = &self.fields[first..];
+            text.map_err(|error| not_utf8(bytes, error.valid_up_to(), fields, line))?;
+        }
         self.at = end;
-        let record = Record::of(text, fields, line, self.dialect);
-        Ok(Some(if plain.is_some() { record.plain() } else { record }))
+        let fields = first..self.fields.len();
+        self.found.push(Found { place: begin..end, fields, line, is_plain: plain.is_some() });
+        Ok(())
     }
 
     /// Where the record that begins here ends, if it has no quotes.
     fn plain(&mut self, begin: usize) -> Result<Option<usize>, TableError> {
-        let delimiter = self.dialect.delimiter.byte();
-        self.fields.clear();
-        let mut start = begin;
-        let end = loop {
-            let Some(at) = self.marks.next() else {
-                self.fields.push(start - begin..self.bytes.len() - begin);
-                break self.bytes.len();
-            };
-            let mark = self.bytes[at];
-            if mark == delimiter {
-                if self.fields.len() == MOST_COLUMNS - 1 {
+        let (bytes, delimiter) = (self.bytes, self.dialect.delimiter.byte());
+        let most = self.fields.len() + MOST_COLUMNS;
+        // What is asked for at each mark is at hand.
+        let (mut marks, mut start) = (self.marks, begin);
+        let (end, goes_on) = loop {
+            let at = marks.next().unwrap_or(bytes.len());
+            let mark = bytes.get(at).copied();
+            if mark == Some(delimiter) {
+                if self.fields.len() + 1 == most {
                     return Err(TableError::TooWide { line: self.line, most: MOST_COLUMNS });
                 }
                 self.fields.push(start - begin..at - begin);
                 start = at + 1;
                 continue;
             }
-            if mark != b'\n' && mark != b'\r' {
-                return Ok(None);
+            match mark {
+                Some(b'\r') if bytes.get(at + 1) == Some(&b'\n') => {
+                    marks.next();
+                    break (at, at + 2);
+                }
+                Some(b'\n' | b'\r') => break (at, at + 1),
+                Some(_) => return Ok(None),
+                None => break (at, at),
             }
-            self.fields.push(start - begin..at - begin);
-            if mark == b'\r' && self.bytes.get(at + 1) == Some(&b'\n') {
-                self.marks.next();
-                break at + 2;
-            }
-            break at + 1;
         };
+        self.fields.push(start - begin..end - begin);
+        self.marks = marks;
         self.line += 1;
-        Ok(Some(end))
+        Ok(Some(goes_on))
     }
 
     /// Where the record that begins here ends, whatever stands in it.
     fn careful(&mut self, begin: usize) -> Result<usize, TableError> {
         let (unread, line) = (&self.bytes[begin..], self.line);
-        match scan(unread, true, self.dialect, &mut self.fields) {
+        match scan(unread, true, self.dialect, &mut self.quoted) {
             Scan::Record(length) => {
+                self.fields.extend_from_slice(&self.quoted);
                 let record = &unread[..length];
                 self.has_quotes = memchr(self.dialect.quote.byte(), record).is_some();
                 self.line += 1 + memchr_iter(b'\n', &record[..length - 1]).count() as u64;
@@ -129,15 +175,17 @@ impl<'t> Records<'t> {
             Scan::UnclosedQuote if unread.len() >= self.limit => {
                 Err(TableError::TooLong { line, limit: self.limit })
             }
-            Scan::UnclosedQuote | Scan::NeedMore => Err(unclosed_quote(unread, &self.fields, line)),
+            Scan::UnclosedQuote | Scan::NeedMore => Err(unclosed_quote(unread, &self.quoted, line)),
         }
     }
 }
 
 /// Where some bytes stand in a text, found in blocks of 64 bytes.
+#[derive(Clone, Copy)]
 struct Marks<'t> {
     text: &'t [u8],
-    wanted: [u8; 4],
+    /// Sixteen of each byte that is wanted.
+    wanted: [u8x16; 4],
     /// Where the block begins that was looked at last.
     block: usize,
     /// A bit for each byte of it that is wanted and not yet told; the lowest is for the first byte.
@@ -148,7 +196,7 @@ const BLOCK: usize = 64;
 
 impl<'t> Marks<'t> {
     fn of(text: &'t [u8], wanted: [u8; 4]) -> Marks<'t> {
-        let mut marks = Marks { text, wanted, block: 0, found: 0 };
+        let mut marks = Marks { text, wanted: wanted.map(u8x16::splat), block: 0, found: 0 };
         marks.seek(0);
         marks
     }
@@ -176,22 +224,20 @@ impl<'t> Marks<'t> {
 
     fn found_in(&self, block: &[u8; BLOCK]) -> u64 {
         let [a, b, c, d] = self.wanted;
-        // A loop of this form is one of vectors.
-        let mut is_wanted = [0_u8; BLOCK];
-        for (is_wanted, byte) in is_wanted.iter_mut().zip(block) {
-            *is_wanted = u8::from((*byte == a) | (*byte == b) | (*byte == c) | (*byte == d));
-        }
-        // The eight bytes of a word, each of which is 0 or 1, come together as the bits of the highest one.
-        let bits =
-            |word: &[u8; 8]| u64::from_le_bytes(*word).wrapping_mul(0x0102_0408_1020_4080) >> 56;
-        let (words, _) = is_wanted.as_chunks::<8>();
-        words.iter().rev().fold(0, |all, word| all << 8 | bits(word))
+        let (parts, _) = block.as_chunks::<16>();
+        parts.iter().rev().fold(0, |all, part| {
+            let part = u8x16::new(*part);
+            let is_wanted =
+                (part.simd_eq(a) | part.simd_eq(b)) | (part.simd_eq(c) | part.simd_eq(d));
+            all << 16 | u64::from(is_wanted.to_bitmask())
+        })
     }
 }
 
 impl Iterator for Marks<'_> {
     type Item = usize;
 
+    #[inline(always)]
     fn next(&mut self) -> Option<usize> {
         while self.found == 0 {
             self.block += BLOCK;
@@ -242,9 +288,14 @@ mod tests {
         }
     }
 
-    fn seen(text: &[u8], dialect: Dialect) -> (Vec<Seen>, Option<String>) {
+    fn seen(text: &[u8], dialect: Dialect, fields: usize) -> (Vec<Seen>, Option<String>) {
         let mut records = Records::of(text, dialect, LONGEST_RECORD, 1);
-        all(|| Ok(records.next_record()?.as_ref().map(Seen::of)))
+        let (mut all, mut end) = (Vec::new(), Ok(()));
+        while end.is_ok() && !records.are_over() {
+            end = records.find(fields);
+            all.extend(records.found().map(|record| Seen::of(&record)));
+        }
+        (all, end.err().map(|error| format!("{error:?}")))
     }
 
     /// The same as they are read from a file.
@@ -268,10 +319,11 @@ mod tests {
             quote in prop::sample::select(vec![Quote::Double, Quote::Single]),
             escape in prop::sample::select(vec![Escape::Doubled, Escape::Backslash]),
             spaced in any::<bool>(),
+            fields in 1..40_usize,
         ) {
             let dialect = Dialect { delimiter: Delimiter::Comma, quote, escape, spaced };
             let text = parts.concat();
-            prop_assert_eq!(seen(&text, dialect), read(&text, dialect));
+            prop_assert_eq!(seen(&text, dialect, fields), read(&text, dialect));
         }
     }
 
@@ -280,7 +332,7 @@ mod tests {
         let dialect = Dialect::from(Delimiter::Tab);
         for (cells, fits) in [(MOST_COLUMNS, true), (MOST_COLUMNS + 1, false)] {
             let text = "\t".repeat(cells - 1);
-            let (all, wrong) = seen(text.as_bytes(), dialect);
+            let (all, wrong) = seen(text.as_bytes(), dialect, 1);
             assert_eq!((all.len(), wrong.is_none()), (usize::from(fits), fits));
             assert_eq!((all, wrong), read(text.as_bytes(), dialect));
         }
@@ -292,8 +344,8 @@ mod tests {
         let text = b"a,b\nc,\"never closed\n";
         for (limit, says) in [(10, "TooLong"), (100, "UnclosedQuote { line: 2, column: 2 }")] {
             let mut records = Records::of(text, dialect, limit, 1);
-            assert!(records.next_record().is_ok());
-            let error = records.next_record().unwrap_err();
+            let error = records.find(usize::MAX).unwrap_err();
+            assert_eq!(records.found().count(), 1);
             assert!(format!("{error:?}").starts_with(says), "{error:?}");
         }
     }

@@ -146,13 +146,13 @@ impl<'t> Sink<'t> {
                 }
                 // A table without a header stays one.
                 let Some(header) = header else { return Ok(()) };
-                self.put_record(&header.record(), &names, delimiter);
+                self.put_record(&header.record(), |at| &names[at], delimiter);
             }
             _ => {
                 let own = self.table.header.names.clone();
                 self.cells(
                     |index| as_field(&own[index], delimiter).into_owned(),
-                    &names,
+                    |at| &names[at],
                     delimiter,
                 );
             }
@@ -160,11 +160,16 @@ impl<'t> Sink<'t> {
         out.write_all(self.line.as_bytes())
     }
 
-    /// Writes a row with the texts of the new columns, in their order.
+    /// Writes a row with the texts of the new columns, which are asked for by number.
     ///
     /// # Errors
     /// If `out` cannot be written to.
-    pub fn row(&mut self, out: &mut impl Write, row: &Row<'_>, new: &[String]) -> io::Result<()> {
+    pub fn row<'n>(
+        &mut self,
+        out: &mut impl Write,
+        row: &Row<'_>,
+        new: impl Fn(usize) -> &'n str,
+    ) -> io::Result<()> {
         self.put(row, new)?;
         out.write_all(self.line.as_bytes())
     }
@@ -173,7 +178,11 @@ impl<'t> Sink<'t> {
     ///
     /// # Errors
     /// If such a row cannot be written.
-    pub fn parts(&mut self, row: &Row<'_>, new: &[String]) -> io::Result<[&str; 3]> {
+    pub fn parts<'n>(
+        &mut self,
+        row: &Row<'_>,
+        new: impl Fn(usize) -> &'n str,
+    ) -> io::Result<[&str; 3]> {
         self.put(row, new)?;
         let Range { start, end } = self.own;
         Ok([&self.line[..start], &self.line[start..end], &self.line[end..]])
@@ -185,7 +194,7 @@ impl<'t> Sink<'t> {
     }
 
     /// Adds a row of a table whose records stay what they are to a text.
-    pub fn push(&self, text: &mut Vec<u8>, row: &Row<'_>, new: &[String]) {
+    pub fn push<'n>(&self, text: &mut Vec<u8>, row: &Row<'_>, new: impl Fn(usize) -> &'n str) {
         if let (Target::Delimited(delimiter), Row::Delimited(record)) = (self.target, row) {
             self.record(text, record, new, delimiter);
         }
@@ -200,7 +209,7 @@ impl<'t> Sink<'t> {
         own == Some(delimiter)
     }
 
-    fn put(&mut self, row: &Row<'_>, new: &[String]) -> io::Result<()> {
+    fn put<'n>(&mut self, row: &Row<'_>, new: impl Fn(usize) -> &'n str) -> io::Result<()> {
         match (self.target, row) {
             (Target::Delimited(delimiter), Row::Delimited(record))
                 if self.keeps_delimiter(delimiter) =>
@@ -249,7 +258,12 @@ impl<'t> Sink<'t> {
         }
     }
 
-    fn put_record(&mut self, record: &Record<'_>, new: &[String], delimiter: Delimiter) {
+    fn put_record<'n>(
+        &mut self,
+        record: &Record<'_>,
+        new: impl Fn(usize) -> &'n str,
+        delimiter: Delimiter,
+    ) {
         let mut line = std::mem::take(&mut self.line);
         line.clear();
         self.record(&mut line, record, new, delimiter);
@@ -259,20 +273,30 @@ impl<'t> Sink<'t> {
 
     /// A record of the same dialect, every raw byte as it stands; cells that it lacks are empty,
     /// those that it has too many stay at its end.
-    fn record(
+    fn record<'n>(
         &self,
         line: &mut impl Line,
         record: &Record<'_>,
-        new: &[String],
+        new: impl Fn(usize) -> &'n str,
         delimiter: Delimiter,
     ) {
-        let there = record.field_count();
+        let (there, width) = (record.field_count(), self.table.header.names.len());
+        let is_whole = there == width;
         for (number, place) in self.plan.iter().enumerate() {
             if number > 0 {
                 line.mark(delimiter);
             }
             match place {
-                OutputCells::New(number) => line.text(&as_field(&new[*number], delimiter)),
+                OutputCells::New(number) => line.text(&as_field(new(*number), delimiter)),
+                OutputCells::Raw(cells) if is_whole && number + 1 == self.plan.len() => {
+                    if cells.end == width {
+                        return line.text(record.raw_from(cells.start));
+                    }
+                    line.text(record.raw_span(cells.start, cells.end));
+                }
+                OutputCells::Raw(cells) if is_whole => {
+                    line.text(record.raw_span(cells.start, cells.end));
+                }
                 OutputCells::Raw(cells) => {
                     let end = cells.end.min(there);
                     line.text(record.raw_span(cells.start, end));
@@ -282,7 +306,6 @@ impl<'t> Sink<'t> {
                 }
             }
         }
-        let width = self.table.header.names.len();
         if there > width {
             line.mark(delimiter);
             line.text(record.raw_span(width, there));
@@ -291,17 +314,17 @@ impl<'t> Sink<'t> {
     }
 
     /// Cells of another format as delimited text.
-    fn cells(
+    fn cells<'n>(
         &mut self,
         mut text: impl FnMut(usize) -> String,
-        new: &[String],
+        new: impl Fn(usize) -> &'n str,
         delimiter: Delimiter,
     ) {
         let mut cells: Vec<String> = Vec::new();
         for place in &self.plan {
             match place {
                 OutputCells::New(number) => {
-                    cells.push(as_field(&new[*number], delimiter).into_owned())
+                    cells.push(as_field(new(*number), delimiter).into_owned())
                 }
                 OutputCells::Raw(raw) => cells.extend(raw.clone().map(&mut text)),
             }
@@ -313,12 +336,12 @@ impl<'t> Sink<'t> {
     }
 
     /// An object as it stands, a new key right behind its raw one.
-    fn object(&mut self, row: &JsonRow<'_>, new: &[String], form: JsonForm) {
+    fn object<'n>(&mut self, row: &JsonRow<'_>, new: impl Fn(usize) -> &'n str, form: JsonForm) {
         let mut edits: Vec<(Range<usize>, String)> = Vec::new();
-        for (column, text) in self.new.iter().zip(new) {
+        for (number, column) in self.new.iter().enumerate() {
             // Where the raw key is absent, so is the new one.
             let Some(raw) = row.place(column.beside) else { continue };
-            let value = match text.as_str() {
+            let value = match new(number) {
                 "" => "null".to_owned(),
                 bare if column.is_bare => bare.to_owned(),
                 text => quote(text),

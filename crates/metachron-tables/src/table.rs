@@ -72,7 +72,7 @@ pub enum TableFormat {
 #[derive(Debug)]
 pub enum Row<'r> {
     /// Of delimited text.
-    Delimited(&'r Record<'r>),
+    Delimited(Record<'r>),
     /// Of JSON.
     Json(&'r JsonRow<'r>),
     /// Of a format with typed cells.
@@ -81,6 +81,7 @@ pub enum Row<'r> {
 
 impl Row<'_> {
     /// A cell; `buffer` is used where its text is not contiguous in the file.
+    #[inline]
     pub fn cell<'b>(&'b self, column: usize, buffer: &'b mut String) -> Value<'b> {
         match self {
             Row::Delimited(record) => Value::Text(record.value(column, buffer)),
@@ -416,7 +417,10 @@ impl Table {
                 while let Some(chunks) = &mut chunks
                     && let Some(chunk) = chunks.next(room).map_err(&fail)?
                 {
-                    lines.join(self.each_row_of(&chunk, &fail, &mut take)?);
+                    let of_chunk = self.each_rows_of(&chunk, &fail, |first, rows| {
+                        (first..).zip(rows).try_for_each(|(number, row)| take(number, row))
+                    });
+                    lines.join(of_chunk?);
                     room = chunk;
                 }
                 Ok(lines)
@@ -503,63 +507,76 @@ impl Table {
         Ok(Some(Chunks::of(input, &unread, line, cutting)))
     }
 
-    /// Goes through the rows of a chunk of this table; the first of all is 1. What fails on the way is told by `fail`.
+    /// Goes through the rows of a chunk of this table, some at a time, each time from the row of this number on; the
+    /// first of all is 1. What fails on the way is told by `fail`.
     ///
     /// # Errors
     /// If a record is wrong, or `take` fails.
-    pub fn each_row_of<E>(
+    pub fn each_rows_of<E>(
         &self,
         chunk: &Chunk,
         fail: impl Fn(TableError) -> E,
-        mut take: impl FnMut(u64, &Row<'_>) -> Result<(), E>,
+        mut take: impl FnMut(u64, &[Row<'_>]) -> Result<(), E>,
     ) -> Result<Lines, E> {
+        /// Fields of rows that are gone through at a time: what is found of them stays near.
+        const FIELDS: usize = 2_048;
         let TableFormat::Delimited { dialect, .. } = &self.format else {
             return Ok(Lines::default());
         };
         let mut records = Records::of(&chunk.text, *dialect, self.longest_record, chunk.line);
-        let width = self.header.names.len();
         let mut lines = Lines::default();
         let mut footers = Footers::default();
-        let mut buffer = String::new();
-        let has_stray = self.source.charset.stray.is_some();
-        let mut count = |lines: &mut Lines, record: &Record<'_>| {
-            // With a single column an empty line is a row with an empty cell.
-            if width > 1 && record.is_blank() {
-                lines.blank.meet(record.line());
-                return Ok(());
-            }
-            lines.rows += 1;
-            if has_stray && lines.stray.len() < MOST_STRAY {
-                lines.stray.extend(stray_cells(record).take(MOST_STRAY - lines.stray.len()));
-            }
-            match record.field_count() {
-                cells if cells < width => lines.short.meet(record.line()),
-                cells if cells > width => lines.long.meet(record.line()),
-                _ => {}
-            }
-            take(chunk.rows + lines.rows, &Row::Delimited(record))
+        let mut take = |lines: &Lines, rows: &[Row<'_>]| match rows.len() as u64 {
+            0 => Ok(()),
+            some => take(chunk.rows + lines.rows + 1 - some, rows),
         };
-        while let Some(record) = records.next_record().map_err(&fail)? {
-            if !chunk.is_last {
-                count(&mut lines, &record)?;
-                continue;
-            }
-            let is_blank = width > 1 && record.is_blank();
-            let may_be_footer = is_blank || looks_like_footer(&record, width, &mut buffer);
-            match may_be_footer && footers.wait(&record) {
-                true => {}
-                false => {
-                    for kept in footers.waiting.drain(..) {
-                        count(&mut lines, &kept.record())?;
+        while !records.are_over() {
+            let end = records.find(FIELDS);
+            let mut rows: Vec<Row<'_>> = Vec::new();
+            for record in records.found() {
+                if chunk.is_last {
+                    let is_waiting = footers.wait(&record, self.header.names.len());
+                    if is_waiting || !footers.waiting.is_empty() {
+                        // What stands before it goes first.
+                        take(&lines, &rows)?;
+                        rows.clear();
                     }
-                    footers.are_rows = may_be_footer;
-                    count(&mut lines, &record)?;
+                    if is_waiting {
+                        continue;
+                    }
+                    for kept in footers.waiting.drain(..) {
+                        let row = self.row(&mut lines, kept.record());
+                        take(&lines, row.as_slice())?;
+                    }
                 }
+                rows.extend(self.row(&mut lines, record));
             }
+            take(&lines, &rows)?;
+            end.map_err(&fail)?;
         }
         let text = |kept: &KeptRecord| (kept.record().line(), kept.record().text().to_owned());
         lines.footers = footers.waiting.iter().map(text).collect();
         Ok(lines)
+    }
+
+    /// The row that a record is, which is noted; none of an empty line.
+    fn row<'r>(&self, lines: &mut Lines, record: Record<'r>) -> Option<Row<'r>> {
+        let width = self.header.names.len();
+        // With a single column an empty line is a row with an empty cell.
+        if width > 1 && record.is_blank() {
+            lines.blank.meet(record.line());
+            return None;
+        }
+        lines.rows += 1;
+        if self.source.charset.stray.is_some() && lines.stray.len() < MOST_STRAY {
+            lines.stray.extend(stray_cells(&record).take(MOST_STRAY - lines.stray.len()));
+        }
+        match record.field_count() {
+            cells if cells < width => lines.short.meet(record.line()),
+            cells if cells > width => lines.long.meet(record.line()),
+            _ => {}
+        }
+        Some(Row::Delimited(record))
     }
 }
 
@@ -569,14 +586,18 @@ struct Footers {
     waiting: Vec<KeptRecord>,
     /// Whether those at hand are too many for that: they are rows, up to the next one that is no footer.
     are_rows: bool,
+    buffer: String,
 }
 
 impl Footers {
-    /// Whether such a record waits for what follows.
-    fn wait(&mut self, record: &Record<'_>) -> bool {
-        let waits = !self.are_rows && self.waiting.len() < MOST_FOOTERS;
-        if waits {
-            self.waiting.push(record.keep());
+    /// Whether a record of a table of this width may be a footer, and waits for what follows.
+    fn wait(&mut self, record: &Record<'_>, width: usize) -> bool {
+        let is_blank = width > 1 && record.is_blank();
+        let may_be = is_blank || looks_like_footer(record, width, &mut self.buffer);
+        let waits = may_be && !self.are_rows && self.waiting.len() < MOST_FOOTERS;
+        match waits {
+            true => self.waiting.push(record.keep()),
+            false => self.are_rows = may_be,
         }
         waits
     }

@@ -9,6 +9,7 @@
 
 use std::ops::ControlFlow;
 use std::path::Path;
+use std::slice;
 use std::sync::mpsc::{SyncSender, sync_channel};
 use std::thread;
 
@@ -42,6 +43,19 @@ pub trait Pass {
         scratch: &mut Self::Scratch<'p>,
         tally: &mut Self::Tally,
     );
+
+    /// Takes in rows that follow each other, the first of which has this number.
+    fn observe_all<'p>(
+        &'p self,
+        first: u64,
+        rows: &[Row<'_>],
+        scratch: &mut Self::Scratch<'p>,
+        tally: &mut Self::Tally,
+    ) {
+        for (number, row) in (first..).zip(rows) {
+            self.observe(number, row, scratch, tally);
+        }
+    }
 
     /// Ends the rows of a tally: what a worker still holds of them is added to it.
     fn end<'p>(&'p self, _: &mut Self::Scratch<'p>, _: &mut Self::Tally) {}
@@ -250,14 +264,15 @@ trait Run: Default + Send + Sync {
     /// Whether no row follows.
     fn is_last(&self) -> bool;
 
-    /// Goes through the rows, of which the first of the table is 1, until `take` wants no more, and tells what was met.
+    /// Goes through the rows, some at a time, each time from the row of this number on, until `take` wants no more; tells
+    /// what was met. The first row of the table is 1.
     ///
     /// # Errors
     /// The table cannot be read. None if `take` wants no more.
-    fn each_row(
+    fn each_rows(
         &self,
         intake: &Intake,
-        take: impl FnMut(u64, &Row<'_>) -> ControlFlow<()>,
+        take: impl FnMut(u64, &[Row<'_>]) -> ControlFlow<()>,
     ) -> Result<Lines, Option<Failure>>;
 }
 
@@ -276,12 +291,13 @@ fn go_through<'p, P: PassInRuns>(
     scratch: &mut P::Scratch<'p>,
 ) -> RunEnd<P::Tally> {
     let (mut tally, most) = (pass.tally(), first.unwrap_or(u64::MAX));
-    let read = run.each_row(intake, |number, row| {
-        if number > most {
-            return ControlFlow::Break(());
+    let read = run.each_rows(intake, |number, rows| {
+        let wanted = most.saturating_add(1).saturating_sub(number).min(rows.len() as u64) as usize;
+        pass.observe_all(number, &rows[..wanted], scratch, &mut tally);
+        match wanted < rows.len() {
+            true => ControlFlow::Break(()),
+            false => ControlFlow::Continue(()),
         }
-        pass.observe(number, row, scratch, &mut tally);
-        ControlFlow::Continue(())
     });
     pass.end(scratch, &mut tally);
     let lines = read.map(Some).or_else(|end| end.map_or(Ok(None), Err));
@@ -310,18 +326,18 @@ impl Run for Part {
         self.chunk.is_last()
     }
 
-    fn each_row(
+    fn each_rows(
         &self,
         intake: &Intake,
-        mut take: impl FnMut(u64, &Row<'_>) -> ControlFlow<()>,
+        mut take: impl FnMut(u64, &[Row<'_>]) -> ControlFlow<()>,
     ) -> Result<Lines, Option<Failure>> {
         let failed = |error: &TableError| Some(Failure::reading(&intake.path, error));
         match &self.failed {
             Some(error) => Err(failed(error)),
-            None => intake.table.each_row_of(
+            None => intake.table.each_rows_of(
                 &self.chunk,
                 |error| failed(&error),
-                |number, row| take(number, row).is_continue().then_some(()).ok_or(None),
+                |number, rows| take(number, rows).is_continue().then_some(()).ok_or(None),
             ),
         }
     }
@@ -367,15 +383,15 @@ impl Run for ReadRows {
         self.end.is_some()
     }
 
-    fn each_row(
+    fn each_rows(
         &self,
         intake: &Intake,
-        mut take: impl FnMut(u64, &Row<'_>) -> ControlFlow<()>,
+        mut take: impl FnMut(u64, &[Row<'_>]) -> ControlFlow<()>,
     ) -> Result<Lines, Option<Failure>> {
         let mut number = self.before;
         let end = self.rows.each_row(|row| {
             number += 1;
-            take(number, row)
+            take(number, slice::from_ref(row))
         });
         if end.is_break() {
             return Err(None);

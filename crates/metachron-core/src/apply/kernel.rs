@@ -246,13 +246,16 @@ impl Fixed {
         if behind.is_empty() == self.has_offset || !self.marks.iter().all(has) {
             return None;
         }
-        let two = |at: usize| two_digits(bytes.get(at..)?.first_chunk()?);
-        let year = u16::from(two(self.year)?) * 100 + u16::from(two(self.year + 2)?);
-        let date = date(year, two(self.month)?, two(self.day)?)?;
+        let two = |at: usize| bytes.get(at..)?.first_chunk::<2>().copied();
+        let [y, z, x, w] = *bytes.get(self.year..)?.first_chunk()?;
+        let [[a, b], [c, d]] = [two(self.month)?, two(self.day)?];
+        let [century, year, month, day] = pairs_of_digits([y, z, x, w, a, b, c, d])?;
+        let date = date(100 * century + year, month as u8, day as u8)?;
         let moment = match self.clock {
             None => TypedValue::Date(date),
             Some([hour, minute, second]) => {
-                let [hour, minute, second] = [two(hour)?, two(minute)?, two(second)?];
+                let [[a, b], [c, d], [e, f]] = [two(hour)?, two(minute)?, two(second)?];
+                let [hour, minute, second, _] = pairs_of_digits([a, b, c, d, e, f, b'0', b'0'])?;
                 let time = Time::new(hour as i8, minute as i8, second as i8, 0).ok()?;
                 let clock = DateTime::from_parts(date, time);
                 if self.has_offset {
@@ -265,6 +268,22 @@ impl Fixed {
         };
         Some(fit(moment, Some(date), Stated::Nothing))
     }
+}
+
+/// Four numbers of two digits each, all at once: a byte of a word for each digit (Knuth, The Art of Computer Programming,
+/// volume 4A, 7.1.3, broadword computing).
+#[inline]
+fn pairs_of_digits(bytes: [u8; 8]) -> Option<[u16; 4]> {
+    const EACH: u64 = 0x0101_0101_0101_0101;
+    let word = u64::from_le_bytes(bytes);
+    // What is below a zero borrows from the highest bit of its byte, what is above a nine carries into it.
+    let is_off = (word.wrapping_sub(b'0' as u64 * EACH) | word.wrapping_add(0x46 * EACH) | word)
+        & (0x80 * EACH);
+    (is_off == 0).then_some(())?;
+    let digits = word - b'0' as u64 * EACH;
+    // Each tens digit stands one byte below its ones digit.
+    let pairs = (digits * 10 + (digits >> 8)) & 0x00FF_00FF_00FF_00FF;
+    Some([0, 16, 32, 48].map(|shift| (pairs >> shift) as u16))
 }
 
 #[inline]
@@ -410,6 +429,23 @@ mod tests {
             }
         }
         assert_eq!((certain, left), (14, 274));
+    }
+
+    #[test]
+    fn pairs_of_digits_are_those_of_single_ones() {
+        for place in 0..8 {
+            for byte in 0..=u8::MAX {
+                // Digits on both sides, and what borrows or carries.
+                for beside in *b"0123456789/:" {
+                    let mut bytes = [beside; 8];
+                    bytes[place] = byte;
+                    let (two, _) = bytes.as_chunks::<2>();
+                    let each: Option<Vec<u16>> =
+                        two.iter().map(|own| two_digits(own).map(u16::from)).collect();
+                    assert_eq!(pairs_of_digits(bytes).map(Vec::from), each, "{bytes:?}");
+                }
+            }
+        }
     }
 
     #[test]

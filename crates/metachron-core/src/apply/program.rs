@@ -44,7 +44,12 @@ impl LayoutProgram {
             let marks = marks(&ops);
             ProgramForm { kind: *kind, rules: *rules, ops, length, kernel, marks }
         });
-        LayoutProgram { forms: compiled.collect() }
+        let mut forms: Vec<ProgramForm> = compiled.collect();
+        // What tells forms apart is looked for first.
+        let all: Vec<Vec<u8>> = forms.iter().map(|form| form.marks.clone()).collect();
+        let is_of_all = |mark: &u8| all.iter().all(|own| own.contains(mark));
+        forms.iter_mut().for_each(|form| form.marks.sort_by_key(is_of_all));
+        LayoutProgram { forms }
     }
 
     /// Reads a normalised value.
@@ -71,12 +76,12 @@ impl LayoutProgram {
     /// Reads it by each form in turn.
     fn read_by_forms(&self, value: &str, terms: Terms) -> Result<Fit, Unfit> {
         for ProgramForm { kind, rules, ops, length: parts, kernel, marks } in &self.forms {
-            if !marks.iter().all(|mark| value.as_bytes().contains(mark)) {
-                continue;
-            }
             let own = kernel.as_ref();
             if let Some(fit) = own.and_then(|own| own.read(value, &terms, rules.english)) {
                 return Ok(fit);
+            }
+            if !marks.iter().all(|mark| value.as_bytes().contains(mark)) {
+                continue;
             }
             let terms = terms.under(*rules);
             if let Some(parts) = parts {

@@ -103,6 +103,8 @@ pub(super) struct Recent {
     pub first_row: Option<NonZero<u64>>,
     /// The last run of rows that it was seen in.
     pub run: u32,
+    /// Whether it stands as it is once it is normalised.
+    pub is_normal: bool,
     shape: u32,
     /// The number of what its candidates make of it; none of a value without any.
     seen: Option<u32>,
@@ -251,10 +253,10 @@ impl KnownShapes {
         Some(found)
     }
 
-    /// Remembers a value of a shape, of which this was seen, if it is short enough.
+    /// Remembers a value of a shape, of which this was seen, if it is short enough; and whether it is normalised.
     pub(super) fn remember(
         &mut self,
-        raw: &str,
+        (raw, is_normal): (&str, bool),
         (is, shape): (Remembered, usize),
         seen: Option<SeenValue>,
     ) {
@@ -264,7 +266,8 @@ impl KnownShapes {
             self.recent.seen.len() as u32 - 1
         });
         let (run, shape) = (self.run, shape as u32);
-        self.recent.all.add_short(raw, Recent { rows: 0, first_row: None, run, shape, seen, is });
+        let own = Recent { rows: 0, first_row: None, run, is_normal, shape, seen, is };
+        self.recent.all.add_short(raw, own);
     }
 
     /// Adds the counts to the evidence and goes on to the next run of rows, where values are new again.

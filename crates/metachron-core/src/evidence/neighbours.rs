@@ -7,7 +7,7 @@ use jiff::civil::Date;
 use super::Thinning;
 use super::neighbourhood::ShownValues;
 use crate::order::Alternative;
-use crate::text::{Places, trimmed};
+use crate::text::{Places, TextKey, trimmed};
 
 /// Columns that are looked at beside each column.
 const MOST_NEIGHBOURS: usize = 32;
@@ -25,8 +25,10 @@ const LONGEST: usize = 200;
 #[derive(Debug, Clone, Default)]
 pub struct Neighbours {
     columns: Vec<Neighbour>,
-    /// The number of the value of each in this row.
-    now: Vec<ValueNumber>,
+    /// The numbers of the values of all of them, row by row: of the row at hand, or of some more.
+    numbers: Vec<ValueNumber>,
+    /// Which of these rows is at hand.
+    row: usize,
     /// The days in the row at hand, each with the place of its column.
     days: Vec<(usize, Days)>,
     /// How many values of each are told apart.
@@ -53,26 +55,39 @@ struct Neighbour {
     /// The different values by number.
     values: Vec<String>,
     places: Places,
+    /// The value that was seen last: sources often stand in runs.
+    last: Option<(TextKey, ValueNumber)>,
     dropped: bool,
 }
 
 impl Neighbour {
+    fn of(name: &str) -> Neighbour {
+        let name = name.to_owned();
+        Neighbour {
+            name,
+            values: Vec::new(),
+            places: Places::default(),
+            last: None,
+            dropped: false,
+        }
+    }
+
     /// Passes over it from now on.
     fn drop_values(&mut self) {
         self.dropped = true;
-        (self.values, self.places) = (Vec::new(), Places::default());
+        (self.values, self.places, self.last) = (Vec::new(), Places::default(), None);
     }
 
     /// The number of a value, if it was seen.
-    fn number(&self, value: &str) -> Option<ValueNumber> {
-        let is_it = |at: usize| self.values[at] == value;
-        self.places.find(value.as_bytes(), is_it).map(|at| ValueNumber(at as u16))
+    fn number(&self, key: TextKey, value: &str) -> Option<ValueNumber> {
+        let found = self.places.find(key, value.as_bytes(), |at| self.values[at].as_bytes());
+        found.map(|at| ValueNumber(at as u16))
     }
 
     /// Adds a value, and gives it a number.
     fn add(&mut self, value: &str) -> ValueNumber {
         let at = self.values.len();
-        self.places.add(value.as_bytes(), at);
+        self.places.add(value.as_bytes());
         self.values.push(value.to_owned());
         ValueNumber(at as u16)
     }
@@ -124,14 +139,9 @@ impl Neighbours {
     pub fn of<'n>(names: impl IntoIterator<Item = &'n str>) -> Neighbours {
         // A column is no neighbour of itself.
         let names = names.into_iter().take(MOST_NEIGHBOURS + 1);
-        let column = |name: &str| Neighbour {
-            name: name.to_owned(),
-            values: Vec::new(),
-            places: Places::default(),
-            dropped: false,
-        };
-        let columns: Vec<Neighbour> = names.map(column).collect();
-        Neighbours { now: vec![ValueNumber::NONE; columns.len()], columns, ..Neighbours::default() }
+        let columns: Vec<Neighbour> = names.map(Neighbour::of).collect();
+        let numbers = vec![ValueNumber::NONE; columns.len()];
+        Neighbours { numbers, columns, ..Neighbours::default() }
     }
 
     /// How many columns are looked at.
@@ -161,28 +171,69 @@ impl Neighbours {
     /// Notes what stands in the column at this place in the row at hand. A column that shows too
     /// many values is passed over for good.
     pub fn see(&mut self, at: usize, value: &str) {
-        let most = self.thinning.values_beside();
+        self.see_in(self.row, at, trimmed(value));
+    }
+
+    /// Begins so many rows that follow each other: what stands in them is seen ahead, and then they are gone through, each
+    /// from [`next_row`](Neighbours::next_row) on.
+    ///
+    /// ```
+    /// use metachron_core::evidence::Neighbours;
+    /// let mut neighbours = Neighbours::of(["station", "captured"]);
+    /// neighbours.begin(2);
+    /// for (row, station) in ["Skarholm", "Dar Wadi"].iter().enumerate() {
+    ///     neighbours.see_in(row, 0, station);
+    /// }
+    /// for captured in ["03/04/2024", "04/03/2024"] {
+    ///     neighbours.next_row(); // here `captured` is observed beside its station
+    /// }
+    /// ```
+    pub fn begin(&mut self, rows: usize) {
+        self.numbers.clear();
+        self.numbers.resize(rows.max(1) * self.columns.len(), ValueNumber::NONE);
+        self.row = usize::MAX;
+    }
+
+    /// Notes what stands, trimmed, in the column at this place in one of the rows that were begun; the first is 0.
+    #[inline]
+    pub fn see_in(&mut self, row: usize, at: usize, value: &str) {
+        let width = self.columns.len();
         let Some(column) = self.columns.get_mut(at).filter(|column| !column.dropped) else {
             return;
         };
-        let value = trimmed(value);
-        let now = &mut self.now[at];
-        // Sources often stand in runs.
-        if now.get().and_then(|now| column.values.get(now)).is_some_and(|last| last == value) {
+        let Some(own) = self.numbers.get_mut(row * width + at) else { return };
+        let key = TextKey::of(value.as_bytes());
+        if let Some((last, number)) = column.last
+            && last == key
+            && key.is_whole()
+        {
+            *own = number;
             return;
         }
-        *now = match column.number(value) {
-            Some(number) => number,
-            None if column.values.len() >= most || value.len() > LONGEST => {
-                self.shown.take();
-                column.drop_values();
-                ValueNumber::NONE
-            }
-            None => {
-                self.shown.take();
-                column.add(value)
-            }
-        };
+        if let Some(number) = column.number(key, value) {
+            (*own, column.last) = (number, Some((key, number)));
+            return;
+        }
+        self.see_new(row, at, value);
+    }
+
+    /// Notes a value that is new in the column at this place.
+    fn see_new(&mut self, row: usize, at: usize, value: &str) {
+        let (most, width) = (self.thinning.values_beside(), self.columns.len());
+        self.shown.take();
+        let column = &mut self.columns[at];
+        if column.values.len() >= most || value.len() > LONGEST {
+            column.drop_values();
+            self.forget_numbers(at);
+        } else {
+            self.numbers[row * width + at] = column.add(value);
+        }
+    }
+
+    /// Forgets the numbers of the column at this place.
+    fn forget_numbers(&mut self, at: usize) {
+        let own = self.numbers.iter_mut().skip(at).step_by(self.columns.len());
+        own.for_each(|own| *own = ValueNumber::NONE);
     }
 
     /// Tells fewer values apart from now on; columns of more of them are passed over for good.
@@ -190,10 +241,11 @@ impl Neighbours {
         self.thinning = self.thinning.max(thinning);
         self.shown.take();
         let most = self.thinning.values_beside();
-        let columns = self.columns.iter_mut().zip(&mut self.now);
-        for (column, now) in columns.filter(|(column, _)| column.values.len() > most) {
-            column.drop_values();
-            *now = ValueNumber::NONE;
+        for at in 0..self.columns.len() {
+            if self.columns[at].values.len() > most {
+                self.columns[at].drop_values();
+                self.forget_numbers(at);
+            }
         }
     }
 
@@ -204,9 +256,13 @@ impl Neighbours {
         }
     }
 
-    /// Forgets the days of the row before.
+    /// Goes on to the next row: one of those that were begun, or else one whose values are seen from now on.
     pub fn next_row(&mut self) {
         self.days.clear();
+        let next = self.row.wrapping_add(1);
+        if self.numbers.len() > next * self.columns.len() {
+            self.row = next;
+        }
     }
 
     /// The days in the row at hand, as far as they are noted, each with the place of its column.
@@ -216,7 +272,8 @@ impl Neighbours {
 
     /// The number of the value in each column of the row at hand.
     pub(super) fn now(&self) -> &[ValueNumber] {
-        &self.now
+        let width = self.columns.len();
+        self.numbers.get(self.row.wrapping_mul(width)..).map_or(&[], |own| &own[..width])
     }
 
     pub(super) fn name(&self, at: usize) -> &str {
@@ -236,5 +293,43 @@ impl Neighbours {
     /// The values of a column, if there are not too many.
     pub(super) fn values(&self, at: usize) -> Option<&[String]> {
         self.columns.get(at).filter(|column| !column.dropped).map(|column| &column.values[..])
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use proptest::prelude::*;
+
+    use super::*;
+
+    proptest! {
+        #[test]
+        fn values_seen_ahead_have_the_numbers_of_those_seen_row_by_row(
+            rows in prop::collection::vec(("[a-c]{0,2}", "net [0-9]{1,3} of the station at Skarholm"), 0..900),
+            ahead in 1..300_usize,
+        ) {
+            let none = Neighbours::of(["station", "net"]);
+            let (mut by_row, mut by_block) = (none.clone(), none);
+            for rows in rows.chunks(ahead) {
+                by_block.begin(rows.len());
+                for (row, (station, net)) in rows.iter().enumerate() {
+                    by_block.see_in(row, 0, station);
+                    by_block.see_in(row, 1, net);
+                }
+                for (station, net) in rows {
+                    by_row.next_row();
+                    by_row.see(0, station);
+                    by_row.see(1, net);
+                    by_block.next_row();
+                    prop_assert_eq!(by_row.now()[0], by_block.now()[0]);
+                    // What is passed over from one of these rows on is so in all of them.
+                    if by_block.wants(1) {
+                        prop_assert_eq!(by_row.now()[1], by_block.now()[1]);
+                    }
+                }
+            }
+            prop_assert_eq!(by_row.wants(1), by_block.wants(1));
+            prop_assert_eq!(by_row.shown(), by_block.shown());
+        }
     }
 }

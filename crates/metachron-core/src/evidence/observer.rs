@@ -140,6 +140,7 @@ impl Observer {
         let mut buffer = std::mem::take(&mut self.buffer);
         let value = normalise(raw, &mut buffer);
         let is_told = !options.missing.contains(value);
+        let is_normal = value.len() == raw.len() && value == raw;
         let (is, own, seen) = match is_told {
             false => (Remembered::Missing, 0, None),
             true => {
@@ -156,7 +157,7 @@ impl Observer {
                 self.settle_values();
                 self.known.forget_values();
             }
-            self.known.remember(raw, (is, own), seen);
+            self.known.remember((raw, is_normal), (is, own), seen);
         }
         is_told
     }
@@ -171,7 +172,11 @@ impl Observer {
         let Observer { plan, known, sums, clues, buffer, .. } = self;
         let seen = known.recent.seen(at)?;
         let family = known.all[known.recent.all[at].shape()].1.family.as_ref();
-        let standing = Standing { row, raw, value: normalise(raw, buffer) };
+        let value = match known.recent.all[at].is_normal {
+            true => raw,
+            false => normalise(raw, buffer),
+        };
+        let standing = Standing { row, raw, value };
         standing.observe(plan, (&mut *sums.evidence, clues), (seen, family), neighbours);
         seen.days
     }

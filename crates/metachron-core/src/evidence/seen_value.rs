@@ -113,6 +113,7 @@ impl SeenValue {
 
     /// What each candidate takes it for that fits.
     pub(super) fn taken(&self) -> impl Iterator<Item = &Taken> {
-        self.taken.iter().flatten()
+        // Behind the first place without one there are none: to look there would take as long as all else.
+        self.taken.iter().map_while(Option::as_ref)
     }
 }

@@ -1,6 +1,6 @@
 //! What is remembered of texts.
 
-use super::{Places, ShortText};
+use super::{Places, ShortText, TextKey};
 
 /// Things that are found again by their texts, in the order in which they came. Only short texts are remembered.
 ///
@@ -14,13 +14,15 @@ use super::{Places, ShortText};
 /// ```
 #[derive(Debug, Clone)]
 pub struct ByText<T> {
-    all: Vec<(ShortText, T)>,
+    all: Vec<T>,
+    /// Their texts, which are hardly asked for.
+    texts: Vec<ShortText>,
     places: Places,
 }
 
 impl<T> Default for ByText<T> {
     fn default() -> ByText<T> {
-        ByText { all: Vec::new(), places: Places::default() }
+        ByText { all: Vec::new(), texts: Vec::new(), places: Places::default() }
     }
 }
 
@@ -36,7 +38,7 @@ impl<T> ByText<T> {
     }
 
     fn find_bytes(&self, bytes: &[u8]) -> Option<usize> {
-        self.places.find(bytes, |at| self.all[at].0.bytes() == bytes)
+        self.places.find(TextKey::of(bytes), bytes, |at| self.texts[at].bytes())
     }
 
     /// Adds what has a text that is not there yet; gives back its number, or it itself where the text is too long.
@@ -53,29 +55,30 @@ impl<T> ByText<T> {
     /// The same with a text that is short.
     pub(crate) fn add_short(&mut self, text: ShortText, own: T) -> usize {
         let at = self.all.len();
-        self.places.add(text.bytes(), at);
-        self.all.push((text, own));
+        self.places.add(text.bytes());
+        self.all.push(own);
+        self.texts.push(text);
         at
     }
 
     /// The text of this number.
     pub(crate) fn text(&self, at: usize) -> &str {
-        self.all[at].0.text()
+        self.texts[at].text()
     }
 
     /// What has this number, if there is such.
     pub(crate) fn get_mut(&mut self, at: usize) -> Option<&mut T> {
-        self.all.get_mut(at).map(|(_, own)| own)
+        self.all.get_mut(at)
     }
 
     /// About how many bytes they take.
     pub(crate) fn weight(&self) -> usize {
-        self.all.capacity() * size_of::<(ShortText, T)>() + self.places.weight()
+        self.all.capacity() * (size_of::<ShortText>() + size_of::<T>()) + self.places.weight()
     }
 
     /// All of them, each with its text.
     pub fn iter_mut(&mut self) -> impl Iterator<Item = (&str, &mut T)> {
-        self.all.iter_mut().map(|(text, own)| (text.text(), own))
+        self.texts.iter().map(ShortText::text).zip(&mut self.all)
     }
 
     /// How many there are.
@@ -91,6 +94,7 @@ impl<T> ByText<T> {
     /// Forgets them all.
     pub fn clear(&mut self) {
         self.all.clear();
+        self.texts.clear();
         self.places.clear();
     }
 }
@@ -99,12 +103,12 @@ impl<T> std::ops::Index<usize> for ByText<T> {
     type Output = T;
 
     fn index(&self, at: usize) -> &T {
-        &self.all[at].1
+        &self.all[at]
     }
 }
 
 impl<T> std::ops::IndexMut<usize> for ByText<T> {
     fn index_mut(&mut self, at: usize) -> &mut T {
-        &mut self.all[at].1
+        &mut self.all[at]
     }
 }

@@ -16,6 +16,7 @@ pub fn fnv1a(bytes: impl AsRef<[u8]>) -> u64 {
 /// use metachron_core::text::stir;
 /// assert_ne!(stir(stir(0, 1), 2), stir(stir(0, 2), 1));
 /// ```
+#[inline]
 pub fn stir(hash: u64, lot: u64) -> u64 {
     const FACTOR: u64 = 0x9E37_79B9_7F4A_7C15;
     let product = (hash ^ lot).wrapping_mul(FACTOR);

@@ -3,6 +3,7 @@
 mod count;
 mod fold;
 mod hash;
+mod key;
 mod places;
 mod short;
 mod by_text;
@@ -18,6 +19,7 @@ pub(crate) use fold::fold_char;
 pub use fold::{Accents, fold};
 pub(crate) use hash::{Stirring, quick_hash};
 pub use hash::{fnv1a, stir};
+pub(crate) use key::TextKey;
 pub(crate) use normalise::is_invisible;
 pub use normalise::{normalise, trimmed};
 pub(crate) use places::Places;

@@ -29,6 +29,7 @@ pub fn normalise<'a>(value: &'a str, buffer: &'a mut String) -> &'a str {
 /// use metachron_core::text::trimmed;
 /// assert_eq!((trimmed("net 4"), trimmed("\u{3000}net 4 ")), ("net 4", "net 4"));
 /// ```
+#[inline]
 pub fn trimmed(value: &str) -> &str {
     match value.as_bytes() {
         [b'!'..=b'~'] | [b'!'..=b'~', .., b'!'..=b'~'] => value,

@@ -1,43 +1,52 @@
 //! Finds what is kept in a list by its bytes, at once.
 
-use super::hash::quick_hash;
+use super::key::TextKey;
 
-/// Of each thing in a list, half of its hash and its number, counted from one, in the place of the low bits or behind
-/// it; half of the places at least are free. Their number is a power of two, or none yet.
+/// What the things of a list are found by. Of each there is half of its hash and its number, counted from one, in the
+/// place of the low bits or behind it; half of the places at least are free. Their number is a power of two, or none yet.
 #[derive(Debug, Clone, Default)]
 pub(crate) struct Places {
     places: Vec<(u32, u32)>,
-    taken: usize,
+    /// The keys of the things in the list, in its order.
+    keys: Vec<TextKey>,
 }
 
 /// Places that there are at first.
 const FEW: usize = 16;
 
 impl Places {
-    /// The number in its list of what has these bytes, if it is there.
-    pub(crate) fn find(&self, bytes: &[u8], is_it: impl Fn(usize) -> bool) -> Option<usize> {
+    /// The number in the list of what has these bytes, whose key this is, if it is there; those of a thing in the list are
+    /// asked for where a key does not tell.
+    #[inline]
+    pub(crate) fn find<'k>(
+        &self,
+        key: TextKey,
+        bytes: &[u8],
+        bytes_of: impl Fn(usize) -> &'k [u8],
+    ) -> Option<usize> {
         let last = self.places.len().checked_sub(1)?;
-        let half = half(bytes);
+        let half = key.hash(bytes) as u32;
         let mut place = half as usize & last;
         loop {
             let (other, number) = self.places[place];
             let at = number.checked_sub(1)? as usize;
-            if other == half && is_it(at) {
+            if other == half && self.keys[at] == key && (key.is_whole() || bytes_of(at) == bytes) {
                 return Some(at);
             }
             place = (place + 1) & last;
         }
     }
 
-    /// Notes that what has these bytes is there now, with this number.
-    pub(crate) fn add(&mut self, bytes: &[u8], at: usize) {
-        if 2 * (self.taken + 1) > self.places.len() {
+    /// Notes that a thing with these bytes is added to the list, at its end.
+    pub(crate) fn add(&mut self, bytes: &[u8]) {
+        if 2 * (self.keys.len() + 1) > self.places.len() {
             let room = (4 * self.places.len()).max(FEW);
             let before = std::mem::replace(&mut self.places, vec![(0, 0); room]);
             before.into_iter().filter(|(_, number)| *number > 0).for_each(|own| self.put(own));
         }
-        self.taken += 1;
-        self.put((half(bytes), at as u32 + 1));
+        let key = TextKey::of(bytes);
+        self.keys.push(key);
+        self.put((key.hash(bytes) as u32, self.keys.len() as u32));
     }
 
     fn put(&mut self, own: (u32, u32)) {
@@ -49,40 +58,42 @@ impl Places {
         self.places[place] = own;
     }
 
-    /// Nothing is there any more.
+    /// The list is empty again.
     pub(crate) fn clear(&mut self) {
         self.places.fill((0, 0));
-        self.taken = 0;
+        self.keys.clear();
     }
 
     /// About how many bytes they take.
     pub(crate) fn weight(&self) -> usize {
-        self.places.len() * size_of::<(u32, u32)>()
+        self.places.len() * size_of::<(u32, u32)>() + self.keys.capacity() * size_of::<TextKey>()
     }
-}
-
-/// The low half of the hash: its bits are as good as any.
-fn half(bytes: &[u8]) -> u32 {
-    quick_hash(bytes) as u32
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
 
+    fn find(places: &Places, texts: &[String], text: &str) -> Option<usize> {
+        let bytes = text.as_bytes();
+        places.find(TextKey::of(bytes), bytes, |at| texts[at].as_bytes())
+    }
+
     #[test]
     fn each_of_many_is_found_and_nothing_else() {
-        let (mut places, mut texts) = (Places::default(), Vec::new());
+        let (mut places, mut texts) = (Places::default(), Vec::<String>::new());
         for round in 0..2 {
             for number in 0..5_000 {
-                let text = format!("net {}", number * 7);
-                let is_it = |at: usize| texts[at] == text;
-                assert_eq!(places.find(text.as_bytes(), is_it), None, "{round}");
-                places.add(text.as_bytes(), texts.len());
+                let text = match number % 2 {
+                    0 => format!("net {}", number * 7),
+                    _ => format!("the net of number {} at Skarholm", number * 7),
+                };
+                assert_eq!(find(&places, &texts, &text), None, "{round}");
+                places.add(text.as_bytes());
                 texts.push(text);
             }
             for (at, text) in texts.iter().enumerate() {
-                assert_eq!(places.find(text.as_bytes(), |own| texts[own] == *text), Some(at));
+                assert_eq!(find(&places, &texts, text), Some(at));
             }
             places.clear();
             texts.clear();

@@ -190,7 +190,7 @@ pub fn iso_at(
 
 fn date(out: &mut impl Write, date: Date) -> fmt::Result {
     match four_digits(date) {
-        Some(text) => out.write_str(digits(&text)),
+        Some(text) => out.write_str(digits(&AtWord(text).0)),
         None => expanded(out, date),
     }
 }
@@ -202,29 +202,35 @@ fn expanded(out: &mut impl Write, date: Date) -> fmt::Result {
 }
 
 /// A date whose year has four digits.
+#[inline]
 fn four_digits(date: Date) -> Option<[u8; 10]> {
     let year = u16::try_from(date.year()).ok()?;
-    let [[a, b], [c, d]] = [year / 100, year % 100].map(|part| two(part as u8));
-    let [[e, f], [g, h]] = [date.month(), date.day()].map(|part| two(part.unsigned_abs()));
+    let [month, day] = [date.month(), date.day()].map(i8::unsigned_abs);
+    let [a, b, c, d, e, f, g, h] = pairs([(year / 100) as u8, (year % 100) as u8, month, day]);
     Some([a, b, c, d, b'-', e, f, b'-', g, h])
 }
+
+/// Begins where a word of the machine does: then it is found to be text in a third of the time.
+#[repr(align(8))]
+struct AtWord<T>(T);
 
 fn clock(out: &mut impl Write, clock: DateTime, precision: Precision) -> fmt::Result {
     // Nearly all are written in one go.
     if let (Some(date), Precision::Second(0)) = (four_digits(clock.date()), precision) {
-        let mut whole = [b'T'; 19];
-        whole[..10].copy_from_slice(&date);
-        whole[11..].copy_from_slice(&whole_seconds(clock.time()));
-        return out.write_str(digits(&whole));
+        let mut whole = AtWord([b'T'; 19]);
+        whole.0[..10].copy_from_slice(&date);
+        whole.0[11..].copy_from_slice(&whole_seconds(clock.time()));
+        return out.write_str(digits(&whole.0));
     }
     date(out, clock.date())?;
     out.write_char('T')?;
     time(out, clock.time(), precision)
 }
 
+#[inline]
 fn whole_seconds(time: Time) -> [u8; 8] {
-    let parts = [time.hour(), time.minute(), time.second()];
-    let [[a, b], [c, d], [e, f]] = parts.map(|part| two(part.unsigned_abs()));
+    let parts = [time.hour(), time.minute(), time.second(), 0];
+    let [a, b, c, d, e, f, ..] = pairs(parts.map(i8::unsigned_abs));
     [a, b, b':', c, d, b':', e, f]
 }
 
@@ -247,9 +253,16 @@ fn time(out: &mut impl Write, time: Time, precision: Precision) -> fmt::Result {
     out.write_str(digits(&fraction[..=digits_of_fraction]))
 }
 
-/// A number below 100 in two digits.
-fn two(number: u8) -> [u8; 2] {
-    [b'0' + number / 10, b'0' + number % 10]
+/// Four numbers below 100 in two digits each, all at once: two bytes of a word for each.
+#[inline]
+fn pairs([a, b, c, d]: [u8; 4]) -> [u8; 8] {
+    const EACH: u64 = 0x0001_0001_0001_0001;
+    let [a, b, c, d] = [a, b, c, d].map(u64::from);
+    let numbers = a | b << 16 | c << 32 | d << 48;
+    // A tenth of each number below 100, cut off.
+    let tens = ((numbers * 103) >> 10) & (0x000F * EACH);
+    let ones = numbers - 10 * tens;
+    (tens | (ones << 8) | (u64::from(b'0') * 0x0101 * EACH)).to_le_bytes()
 }
 
 /// What is written in one go, without the general formatting of numbers.

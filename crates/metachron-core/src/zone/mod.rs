@@ -288,8 +288,8 @@ impl Zone {
         let at =
             |offset: i32| Timestamp::new(shown - i64::from(offset), clock.subsec_nanosecond()).ok();
         let both = |before, after| at(before).zip(at(after));
-        let placed = match rules.local(shown) {
-            Local::Once(offset) => at(offset).map(Placed::Once),
+        let placed = match *rules.local(shown) {
+            Local::Once(offset) => return at(offset).map_or(Placed::OutOfRange, Placed::Once),
             Local::Skipped(before, after) => {
                 both(before, after).map(|(before, after)| Placed::Skipped(before, after))
             }

@@ -151,8 +151,8 @@ impl ZoneRules {
 
     /// What the clocks do at a clock time, in seconds from 1970-01-01T00:00 of the same clock.
     #[inline]
-    pub(super) fn local(&self, second: i64) -> Local {
-        self.clocks.value[self.clocks.at(second)]
+    pub(super) fn local(&self, second: i64) -> &Local {
+        &self.clocks.value[self.clocks.at(second)]
     }
 
     /// The seconds between which the clocks do what they do at this one, where they skip or repeat.

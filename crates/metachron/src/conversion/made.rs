@@ -46,8 +46,8 @@ pub struct MadeProgram {
 
 /// What a row has come to so far.
 pub struct SoFar<'r> {
-    /// What the typed columns have read.
-    pub typed: &'r [Item],
+    /// What the typed column at a place has read.
+    pub typed: &'r dyn Fn(usize) -> Item,
     /// What the series have come to.
     pub series: &'r [Item],
     /// What was made before.
@@ -279,7 +279,7 @@ impl From {
     /// What stands there in a row.
     pub fn item(self, row: &Row<'_>, so_far: &SoFar<'_>, buffer: &mut String) -> Item {
         match self {
-            From::Typed(at) => so_far.typed[at].clone(),
+            From::Typed(at) => (so_far.typed)(at),
             From::Series(at) => so_far.series[at].clone(),
             From::Made(at) => so_far.made[at].clone(),
             From::Cell(index) => match row.cell(index, buffer) {

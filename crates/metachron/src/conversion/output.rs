@@ -193,12 +193,14 @@ impl<'t> TableOutput<'t> {
         let path = self.path;
         match (&mut self.to, &mut self.sorter, key) {
             (To::Text { sink, .. }, Some(sorter), Some(key)) => {
-                let parts = sink.parts(row, converted.texts());
+                converted.spell();
+                let parts = sink.parts(row, |at| converted.text(at));
                 let [before, own, after] = parts.map_err(|e| Failure::writing(path, &e))?;
                 sorter.push(key, before, own, after).map_err(Failure::sorting)
             }
             (To::Text { sink, out }, ..) => {
-                let written = sink.row(out, row, converted.texts());
+                converted.spell();
+                let written = sink.row(out, row, |at| converted.text(at));
                 written.map_err(|error| Failure::writing(path, &error))
             }
             (To::Typed { writer, places, raw }, sorter, key) => {
@@ -308,7 +310,8 @@ impl RowMaker for TextMaker<'_> {
     type Rows = Vec<u8>;
 
     fn push(&self, made: &mut Vec<u8>, row: &Row<'_>, converted: &mut ConvertedRow<'_>) {
-        self.0.push(made, row, converted.texts());
+        converted.spell();
+        self.0.push(made, row, |at| converted.text(at));
     }
 }
 
@@ -424,9 +427,10 @@ impl CellMaker<'_> {
         let mut new = converted.values();
         if self.is_basic {
             // The basic format is one of text: such cells are texts in typed outputs too.
-            for (cell, text) in new.iter_mut().zip(converted.texts()) {
+            converted.spell();
+            for (at, cell) in new.iter_mut().enumerate() {
                 if matches!(cell, Cell::Typed(_)) {
-                    *cell = Cell::of_text(text);
+                    *cell = Cell::of_text(converted.text(at));
                 }
             }
         }

@@ -1,7 +1,7 @@
 //! Reads the values of a column: those that come again are found by their texts, and counted together.
 
 use metachron_core::apply::{Outcome, Scratch};
-use metachron_core::reading::RowPlace;
+use metachron_core::reading::{Fit, RowPlace};
 use metachron_core::text::{ByText, Repeats};
 use metachron_core::timeline::RowsOfValue;
 use metachron_core::typed::TypedValue;
@@ -27,11 +27,15 @@ pub struct ColumnReader<'p> {
     now: Option<usize>,
     /// What the value in this row has come to, if it is not.
     own: ComeTo,
+    /// The texts of the cells that were spelled last.
+    cells: Vec<String>,
 }
 
 /// Values that were read, found by their texts.
 struct KnownValues {
     all: ByText<KnownValue>,
+    /// What their cells say.
+    spelled: Spelled,
     /// So many are remembered at most.
     most: usize,
     /// Whether they are worth that.
@@ -43,18 +47,53 @@ struct ComeTo {
     outcome: Outcome,
     /// Why the cell is empty, where that is to be noted.
     code: &'static str,
-    /// The texts of its cells; none before they were asked for.
-    cells: Vec<String>,
 }
 
-/// A value that is remembered, with its rows that are not yet counted.
+/// A value that is remembered, with its rows that are not yet counted. What is asked for in each of them stands first, so
+/// that it is in one place of memory.
+#[repr(C)]
 struct KnownValue {
-    come_to: ComeTo,
-    /// All of them, and the first.
+    /// All rows, and the first.
     rows: u64,
     first: u64,
-    /// Those that are written.
-    written: Option<RowsOfValue>,
+    /// Those that are written, the first and the second of them.
+    written: u64,
+    first_written: u64,
+    second_written: u64,
+    /// The number of the first of its cells, once they are spelled.
+    cells: Option<u32>,
+    come_to: ComeTo,
+}
+
+/// The texts of cells, one behind the other: those of many values stay near.
+#[derive(Default)]
+struct Spelled {
+    text: String,
+    /// Where each ends.
+    ends: Vec<usize>,
+}
+
+impl Spelled {
+    /// Adds cells; the number of the first.
+    fn add(&mut self, cells: &[String]) -> u32 {
+        let first = self.ends.len() as u32;
+        for cell in cells {
+            self.text.push_str(cell);
+            self.ends.push(self.text.len());
+        }
+        first
+    }
+
+    /// The text of this number.
+    fn get(&self, at: usize) -> &str {
+        let begin = at.checked_sub(1).map_or(0, |before| self.ends[before]);
+        &self.text[begin..self.ends[at]]
+    }
+
+    fn clear(&mut self) {
+        self.text.clear();
+        self.ends.clear();
+    }
 }
 
 impl<'p> ColumnReader<'p> {
@@ -63,6 +102,7 @@ impl<'p> ColumnReader<'p> {
         let is_of_text_alone = plan.fixes.is_empty() && column.compiled.is_of_text_alone();
         let known = || KnownValues {
             all: ByText::default(),
+            spelled: Spelled::default(),
             most: REMEMBERED / plan.columns.len().max(1),
             repeats: Repeats::default(),
         };
@@ -76,7 +116,8 @@ impl<'p> ColumnReader<'p> {
             counts_reasons: plan.counts_reasons,
             known: is_of_text_alone.then(known),
             now: None,
-            own: ComeTo { outcome: Outcome::Missing, code: "", cells: Vec::new() },
+            own: ComeTo { outcome: Outcome::Missing, code: "" },
+            cells: vec![String::new(); column.width()],
         }
     }
 
@@ -103,7 +144,7 @@ impl<'p> ColumnReader<'p> {
         let come_to = self.come_to_anew(place, value, right);
         self.own = match (&mut self.known, remembered) {
             (Some(known), Some(text)) => {
-                let new = KnownValue { come_to, rows: 1, first: place.row, written: None };
+                let new = KnownValue::new(come_to, place.row);
                 match known.all.add(text, new) {
                     Ok(at) => return self.now = Some(at),
                     Err(new) => new.come_to,
@@ -138,7 +179,7 @@ impl<'p> ColumnReader<'p> {
         let kind = self.column.compiled.reading().kind;
         let is_noted = self.column.note_name.is_some() || self.counts_reasons;
         let code = if is_noted { code(&plainest(outcome, &value, kind)) } else { "" };
-        ComeTo { outcome, code, cells: Vec::new() }
+        ComeTo { outcome, code }
     }
 
     /// Takes in that the row is written, if its value was read.
@@ -147,13 +188,9 @@ impl<'p> ColumnReader<'p> {
         let (value, clock) = (fit.moment, self.column.clock_of_days());
         let timeline = &mut tally.came_out.timeline;
         timeline.follow(row, value);
-        let one = RowsOfValue::one(row, value);
         match self.now.zip(self.known.as_mut()) {
-            Some((at, known)) => {
-                let written = &mut known.all[at].written;
-                *written = Some(written.map_or(one, |own| own.and(one)));
-            }
-            None => timeline.add(one, clock),
+            Some((at, known)) => known.all[at].write(row),
+            None => timeline.add(RowsOfValue::one(row, value), clock),
         }
     }
 
@@ -167,7 +204,7 @@ impl<'p> ColumnReader<'p> {
                 let rows = (RowPlace::from(own.first), rows);
                 count(column, self.counts_reasons, tally, rows, Value::Text(text), &own.come_to);
             }
-            if let Some(written) = own.written.take() {
+            if let Some(written) = own.take_written() {
                 tally.came_out.timeline.add(written, clock);
             }
         }
@@ -190,17 +227,68 @@ impl<'p> ColumnReader<'p> {
         self.come_to().code
     }
 
-    /// The texts of its cells.
-    pub fn cells(&mut self) -> &[String] {
-        let own = match (self.now, &mut self.known) {
-            (Some(at), Some(known)) => &mut known.all[at].come_to,
-            _ => &mut self.own,
+    /// Spells its cells, unless they are.
+    pub fn spell(&mut self) {
+        let ColumnReader { column, known, now, own, cells, .. } = self;
+        let mut spell = |own: &ComeTo| {
+            cells.iter_mut().for_each(String::clear);
+            column.spell(&own.outcome, own.code, cells);
         };
-        if own.cells.is_empty() {
-            own.cells.resize(self.column.width(), String::new());
-            self.column.spell(&own.outcome, own.code, &mut own.cells);
+        match now.zip(known.as_mut()) {
+            Some((at, KnownValues { all, spelled, .. })) if all[at].cells.is_none() => {
+                spell(&all[at].come_to);
+                all[at].cells = Some(spelled.add(cells));
+            }
+            Some(_) => {}
+            None => spell(own),
         }
-        &own.cells
+    }
+
+    /// The texts of its cells, once they are spelled.
+    pub fn cells(&self) -> impl Iterator<Item = &str> {
+        (0..self.cells.len()).map(|at| self.cell(at))
+    }
+
+    /// The text of one of its cells, once they are spelled.
+    pub fn cell(&self, at: usize) -> &str {
+        let known = self.now.zip(self.known.as_ref());
+        match known.and_then(|(value, known)| Some((known.all[value].cells?, known))) {
+            Some((first, known)) => known.spelled.get(first as usize + at),
+            None => &self.cells[at],
+        }
+    }
+}
+
+impl KnownValue {
+    /// Of one row.
+    fn new(come_to: ComeTo, row: u64) -> KnownValue {
+        KnownValue {
+            rows: 1,
+            first: row,
+            written: 0,
+            first_written: 0,
+            second_written: 0,
+            cells: None,
+            come_to,
+        }
+    }
+
+    /// A row, behind all before it, is written.
+    fn write(&mut self, row: u64) {
+        match self.written {
+            0 => self.first_written = row,
+            1 => self.second_written = row,
+            _ => {}
+        }
+        self.written += 1;
+    }
+
+    /// The rows that are written and were not yet taken.
+    fn take_written(&mut self) -> Option<RowsOfValue> {
+        let rows = std::mem::take(&mut self.written);
+        let Outcome::Read(Fit { moment: value, .. }) = self.come_to.outcome else { return None };
+        let second = (rows > 1).then_some(self.second_written);
+        (rows > 0).then_some(RowsOfValue { value, first: self.first_written, second, rows })
     }
 }
 
@@ -220,6 +308,7 @@ impl KnownValues {
     fn forget(&mut self) {
         self.repeats.forget(self.all.len());
         self.all.clear();
+        self.spelled.clear();
     }
 }
 

@@ -17,23 +17,8 @@ use super::reader::ColumnReader;
 use super::rejects::{Reject, RejectRows, plainest};
 use super::sorting::Sorting;
 use super::tally::ConversionTally;
-use super::typed::TypedColumn;
 use crate::survey::{SurveyedColumn, told};
 use crate::words::why_unread;
-
-/// What the new columns of a row are.
-#[derive(Default)]
-struct Items {
-    typed: Vec<Item>,
-    series: Vec<Item>,
-    made: Vec<Item>,
-}
-
-impl Items {
-    fn so_far(&self) -> SoFar<'_> {
-        SoFar { typed: &self.typed, series: &self.series, made: &self.made }
-    }
-}
 
 /// Texts of cells.
 #[derive(Default)]
@@ -67,30 +52,73 @@ pub struct ConvertedRow<'p> {
     buffers: Buffers,
     /// Whether the row is written.
     pub is_written: bool,
-    items: Items,
+    /// What the series have come to.
+    series: Vec<Item>,
+    /// What was made.
+    made: Vec<Item>,
     /// What a column is made from.
     inputs: Vec<Item>,
     /// Columns that could not be made, each with what it was made from and why.
     unmade: Vec<(&'p str, String, Unmade)>,
     /// Where the row goes, if rows are sorted.
     key: Vec<u8>,
-    /// The texts of the new cells.
-    cells: Vec<String>,
+    /// Where the texts of the new cells stand.
+    places: Vec<CellText>,
+    /// Those of them that are not with the readers.
+    others: Vec<String>,
+}
+
+/// Where the text of a new cell stands.
+#[derive(Clone, Copy)]
+enum CellText {
+    /// With a reader: which of its cells it is.
+    Read(usize, usize),
+    /// Among the other ones.
+    Other(usize),
+}
+
+/// What typed columns have read, by their places.
+fn read_by<'r>(readers: &'r [ColumnReader<'_>]) -> impl Fn(usize) -> Item + 'r {
+    |at| item(readers[at].outcome())
+}
+
+impl CellText {
+    /// Where those of a plan stand, in their order.
+    fn all(plan: &ConversionPlan<'_>) -> Vec<CellText> {
+        let columns = plan.columns.iter().enumerate();
+        let read = columns.flat_map(|(reader, column)| {
+            (0..column.width()).map(move |cell| CellText::Read(reader, cell))
+        });
+        let read: Vec<CellText> = read.collect();
+        let beside = plan.series.len() + plan.made.len() + usize::from(plan.stamp.is_some());
+        // Texts in the basic format are those of the readers changed.
+        match plan.is_basic() {
+            true => (0..read.len() + beside).map(CellText::Other).collect(),
+            false => read.into_iter().chain((0..beside).map(CellText::Other)).collect(),
+        }
+    }
+
+    fn is_other(&self) -> bool {
+        matches!(self, CellText::Other(_))
+    }
 }
 
 impl<'p> ConvertedRow<'p> {
     /// Of no row yet.
     pub fn of(plan: &'p ConversionPlan<'_>) -> ConvertedRow<'p> {
+        let places = CellText::all(plan);
         ConvertedRow {
             plan,
             readers: plan.columns.iter().map(|column| ColumnReader::of(column, plan)).collect(),
             buffers: Buffers::default(),
             is_written: false,
-            items: Items::default(),
+            series: Vec::new(),
+            made: Vec::new(),
             inputs: Vec::new(),
             unmade: Vec::new(),
             key: Vec::new(),
-            cells: Vec::new(),
+            others: vec![String::new(); places.iter().filter(|own| own.is_other()).count()],
+            places,
         }
     }
 
@@ -99,7 +127,11 @@ impl<'p> ConvertedRow<'p> {
         self.read(number, row, tally);
         self.go_on(row, tally);
         self.make(self.plan.made.len(), row, tally);
-        let kept = self.plan.filter.keeps(row, &self.items.so_far(), &mut self.buffers.cell);
+        let kept = {
+            let typed = read_by(&self.readers);
+            let so_far = SoFar { typed: &typed, series: &self.series, made: &self.made };
+            self.plan.filter.keeps(row, &so_far, &mut self.buffers.cell)
+        };
         self.is_written = kept == Kept::Yes;
         match kept {
             Kept::Yes => self.look(number, row, tally),
@@ -120,7 +152,7 @@ impl<'p> ConvertedRow<'p> {
                 value.to_text()
             });
         }
-        for (item, tally) in self.items.made.iter().zip(&mut tally.made) {
+        for (item, tally) in self.made.iter().zip(&mut tally.made) {
             match item {
                 Item::Typed(value) => tally.timeline.observe(number, *value, None),
                 Item::Zoned(moment, clock) => {
@@ -142,21 +174,20 @@ impl<'p> ConvertedRow<'p> {
         self.read(number, row, tally);
         self.go_on(row, tally);
         self.make(at, row, tally);
-        let so_far = self.items.so_far();
+        let typed = read_by(&self.readers);
+        let so_far = SoFar { typed: &typed, series: &self.series, made: &self.made };
         self.plan.made[at].inputs(&mut self.inputs, row, &so_far, &mut self.buffers.cell);
         &self.inputs
     }
 
     /// Reads the typed columns.
     fn read(&mut self, number: u64, row: &Row<'_>, tally: &mut ConversionTally) {
-        self.items.typed.clear();
         let columns = self.plan.columns.iter().zip(&mut self.readers).zip(&mut tally.columns);
         for (at, ((column, reader), tally)) in columns.enumerate() {
             let (place, value) = self.buffers.cell(column.source, number, row);
             let right = self.plan.fixes.of(at, number, &value);
             tally.fixed += u64::from(right.is_some());
             reader.read(place, value, right, tally);
-            self.items.typed.push(item(reader.outcome()));
         }
     }
 
@@ -169,35 +200,36 @@ impl<'p> ConvertedRow<'p> {
 
     /// The next values of series.
     fn go_on(&mut self, row: &Row<'_>, tally: &mut ConversionTally) {
-        self.items.series.clear();
+        self.series.clear();
         self.unmade.clear();
         for (own, tally) in self.plan.series.iter().zip(&mut tally.series) {
             let next = own.next(tally, row, &mut self.buffers.cell).unwrap_or_else(|why| {
                 self.unmade.push((&own.name, String::new(), why));
                 Item::Missing
             });
-            self.items.series.push(next);
+            self.series.push(next);
         }
     }
 
     /// Makes the first so many made columns of what was read, each with the help of those before it.
     fn make(&mut self, first: usize, row: &Row<'_>, tally: &mut ConversionTally) {
-        self.items.made.clear();
+        self.made.clear();
+        let typed = read_by(&self.readers);
         for (own, tally) in self.plan.made[..first].iter().zip(&mut tally.made) {
-            let so_far = self.items.so_far();
+            let so_far = SoFar { typed: &typed, series: &self.series, made: &self.made };
             own.inputs(&mut self.inputs, row, &so_far, &mut self.buffers.cell);
             let made = own.make(&self.inputs, tally).unwrap_or_else(|why| {
                 let inputs: Vec<String> = self.inputs.iter().map(ToString::to_string).collect();
                 self.unmade.push((&own.name, inputs.join("; "), why));
                 Item::Missing
             });
-            self.items.made.push(made);
+            self.made.push(made);
         }
     }
 
     /// What the made column at this place has come to.
     pub fn made(&self, at: usize) -> &Item {
-        self.items.made.get(at).unwrap_or(&Item::Missing)
+        self.made.get(at).unwrap_or(&Item::Missing)
     }
 
     /// What the value of the typed column at this place was read as, if it was.
@@ -224,35 +256,42 @@ impl<'p> ConvertedRow<'p> {
         column.map_or(String::new(), |own| self.buffers.cell(own.source, number, row).1.to_text())
     }
 
-    /// The texts of the new cells.
-    pub fn texts(&mut self) -> &[String] {
-        let all = self.plan;
-        let typed: usize = all.columns.iter().map(TypedColumn::width).sum();
-        let width = typed + all.series.len() + all.made.len() + usize::from(all.stamp.is_some());
-        self.cells.resize(width, String::new());
-        self.cells.iter_mut().for_each(String::clear);
-        let mut cells = self.cells.as_mut_slice();
-        for reader in &mut self.readers {
-            let read = reader.cells();
-            let (own, others) = std::mem::take(&mut cells).split_at_mut(read.len());
-            cells = others;
-            own.iter_mut().zip(read).for_each(|(own, text)| own.push_str(text));
+    /// Spells the new cells: then the [`text`](ConvertedRow::text) of each is there.
+    pub fn spell(&mut self) {
+        self.readers.iter_mut().for_each(ColumnReader::spell);
+        if self.others.is_empty() {
+            return;
         }
-        let made = self.items.series.iter().chain(&self.items.made);
-        for (made, cell) in made.zip(&mut self.cells[typed..]) {
+        let mut others = std::mem::take(&mut self.others);
+        others.iter_mut().for_each(String::clear);
+        let (mut cells, plan) = (others.iter_mut(), self.plan);
+        if plan.is_basic() {
+            let read = self.readers.iter().flat_map(ColumnReader::cells);
+            read.zip(cells.by_ref()).for_each(|(text, cell)| cell.push_str(text));
+        }
+        for (made, cell) in self.series.iter().chain(&self.made).zip(cells.by_ref()) {
             // Writing to a string cannot fail.
             let _ = write!(cell, "{made}");
         }
-        if let (Some((_, moment)), Some(cell)) = (&all.stamp, self.cells.last_mut()) {
+        if let (Some((_, moment)), Some(cell)) = (&plan.stamp, cells.next()) {
             // Writing to a string cannot fail.
             let _ = iso(cell, TypedValue::Instant(*moment), 0);
         }
-        for (cell, kind) in self.cells.iter_mut().zip(all.basic.iter().flatten()) {
+        for (cell, kind) in others.iter_mut().zip(plan.basic.iter().flatten()) {
             if let Some(kind) = kind {
                 *cell = basic(cell, *kind);
             }
         }
-        &self.cells
+        self.others = others;
+    }
+
+    /// The text of the new cell of this number, once they are spelled.
+    pub fn text(&self, at: usize) -> &str {
+        match self.places.get(at) {
+            Some(CellText::Read(reader, cell)) => self.readers[*reader].cell(*cell),
+            Some(CellText::Other(at)) => &self.others[*at],
+            None => "",
+        }
     }
 
     /// The new cells typed.
@@ -262,7 +301,7 @@ impl<'p> ConvertedRow<'p> {
         for (column, reader) in all.columns.iter().zip(&self.readers) {
             column.values(reader.outcome(), reader.code(), &mut cells);
         }
-        let made = self.items.series.iter().chain(&self.items.made);
+        let made = self.series.iter().chain(&self.made);
         cells.extend(made.map(|item| match item {
             Item::Missing => Cell::Missing,
             Item::Typed(moment) => Cell::Typed(*moment),
@@ -279,7 +318,9 @@ impl<'p> ConvertedRow<'p> {
     /// Where the row goes.
     pub fn key(&mut self, sorting: &Sorting, row: &Row<'_>) -> &[u8] {
         self.key.clear();
-        sorting.key(row, &self.items.so_far(), &mut self.buffers.cell, &mut self.key);
+        let typed = read_by(&self.readers);
+        let so_far = SoFar { typed: &typed, series: &self.series, made: &self.made };
+        sorting.key(row, &so_far, &mut self.buffers.cell, &mut self.key);
         &self.key
     }
 

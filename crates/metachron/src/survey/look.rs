@@ -1,5 +1,6 @@
 //! Passes in which columns are looked at.
 
+use std::slice;
 use std::sync::Arc;
 
 use metachron_core::evidence::{
@@ -165,8 +166,29 @@ struct Eyes {
 }
 
 impl Eyes {
-    /// Keeps less of what takes too much room, of all columns alike.
-    fn keep_within(&mut self, room: usize) {
+    /// Looks at what stands in rows beside the columns, column by column.
+    fn look_beside(&mut self, rows: &[Row<'_>]) {
+        let Eyes { neighbours, cell, .. } = self;
+        neighbours.begin(rows.len());
+        for at in 0..neighbours.len() {
+            for (number, row) in rows.iter().enumerate() {
+                if !neighbours.wants(at) {
+                    break;
+                }
+                neighbours.see_in(number, at, told(row.cell(at, cell)));
+            }
+        }
+    }
+
+    /// Looks at the cells of so many columns, and now and then keeps less of what takes too much room, of all alike.
+    fn keep_within(&mut self, room: usize, columns: usize) {
+        /// So many cells take a few milliseconds, and far less room than there is.
+        const CELLS: usize = 16_384;
+        self.unweighed += columns;
+        if self.unweighed < CELLS {
+            return;
+        }
+        self.unweighed = 0;
         while self.observers.iter().map(Observer::weight).sum::<usize>() > room {
             let Some(thinner) = self.thinning.more() else { return };
             self.thinning = thinner;
@@ -197,32 +219,28 @@ impl Pass for Look<'_> {
     }
 
     fn observe(&self, number: u64, row: &Row<'_>, eyes: &mut Eyes, tally: &mut Sight) {
-        /// So many cells take a few milliseconds, and far less room than there is.
-        const CELLS: usize = 16_384;
-        if !self.is_in_runs {
-            eyes.unweighed += self.columns.len();
-            if eyes.unweighed >= CELLS {
-                eyes.unweighed = 0;
-                eyes.keep_within(self.room);
+        self.observe_all(number, slice::from_ref(row), eyes, tally);
+    }
+
+    fn observe_all(&self, first: u64, rows: &[Row<'_>], eyes: &mut Eyes, tally: &mut Sight) {
+        eyes.look_beside(rows);
+        for (number, row) in (first..).zip(rows) {
+            if !self.is_in_runs {
+                eyes.keep_within(self.room, self.columns.len());
             }
-        }
-        let Eyes { observers, neighbours, cell, beside, .. } = eyes;
-        tally.blank.retain(|column| match row.cell(*column, cell) {
-            Value::Missing => true,
-            Value::Text(text) => trimmed(text).is_empty(),
-            Value::Number(_) | Value::Typed(_) | Value::Fault(..) => false,
-        });
-        neighbours.next_row();
-        for at in 0..neighbours.len() {
-            if neighbours.wants(at) {
-                neighbours.see(at, told(row.cell(at, cell)));
+            let Eyes { observers, neighbours, cell, beside, .. } = eyes;
+            tally.blank.retain(|column| match row.cell(*column, cell) {
+                Value::Missing => true,
+                Value::Text(text) => trimmed(text).is_empty(),
+                Value::Number(_) | Value::Typed(_) | Value::Fault(..) => false,
+            });
+            neighbours.next_row();
+            for ((plan, _), observer) in self.columns.iter().zip(observers) {
+                let beside = plan.beside.map_or("", |index| told(row.cell(index, beside)));
+                let place = RowPlace { row: number, beside, zone: "" };
+                let day = observer.observe_among(place, row.cell(plan.index, cell), neighbours);
+                neighbours.note(plan.index, day);
             }
-        }
-        for ((plan, _), observer) in self.columns.iter().zip(observers) {
-            let beside = plan.beside.map_or("", |index| told(row.cell(index, beside)));
-            let place = RowPlace { row: number, beside, zone: "" };
-            let day = observer.observe_among(place, row.cell(plan.index, cell), neighbours);
-            neighbours.note(plan.index, day);
         }
     }
 
