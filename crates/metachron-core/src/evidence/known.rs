@@ -258,11 +258,11 @@ impl KnownShapes {
         &mut self,
         (raw, is_normal): (&str, bool),
         (is, shape): (Remembered, usize),
-        seen: Option<SeenValue>,
+        seen: Option<&SeenValue>,
     ) {
         let Some(raw) = ShortText::of(raw) else { return };
         let seen = seen.map(|seen| {
-            self.recent.seen.push(seen);
+            self.recent.seen.push(*seen);
             self.recent.seen.len() as u32 - 1
         });
         let (run, shape) = (self.run, shape as u32);
@@ -341,7 +341,8 @@ impl KnownFamily {
             (seen.dated, seen.hash) = (Some(written), hash(written));
             seen.padding = Padding::of(self.digits, written);
         }
-        seen.settled(&self.form.alternatives)
+        seen.settle(&self.form.alternatives);
+        seen
     }
 }
 

@@ -141,25 +141,36 @@ impl Observer {
         let value = normalise(raw, &mut buffer);
         let is_told = !options.missing.contains(value);
         let is_normal = value.len() == raw.len() && value == raw;
-        let (is, own, seen) = match is_told {
-            false => (Remembered::Missing, 0, None),
+        let remembered = (raw, is_normal);
+        let remembered = (remembers && shape.is_none()).then_some(remembered);
+        match is_told {
             true => {
                 let known = match shape {
                     Some(shape) => (shape, None),
                     None => self.shape_of(value, raw),
                 };
-                self.look_anew(&plan, (place, raw, value), known, neighbours, days)
+                let value = (place, raw, value);
+                self.look_anew(&plan, value, known, remembered, neighbours, days);
             }
-        };
-        self.buffer = buffer;
-        if remembers && shape.is_none() {
-            if self.known.are_all_remembered() {
-                self.settle_values();
-                self.known.forget_values();
-            }
-            self.known.remember((raw, is_normal), (is, own), seen);
+            false => self.remember(remembered, (Remembered::Missing, 0), None),
         }
+        self.buffer = buffer;
         is_told
+    }
+
+    /// Remembers a value, if it is to be remembered, and forgets others where these are too many.
+    fn remember(
+        &mut self,
+        value: Option<(&str, bool)>,
+        is: (Remembered, usize),
+        seen: Option<&SeenValue>,
+    ) {
+        let Some(value) = value else { return };
+        if self.known.are_all_remembered() {
+            self.settle_values();
+            self.known.forget_values();
+        }
+        self.known.remember(value, is, seen);
     }
 
     /// Looks at what a remembered value shows because it follows those before it. Gives back its day.
@@ -217,15 +228,16 @@ impl Observer {
         (shape, self.known.remember_blanked(value, shape, lexicon))
     }
 
-    /// Looks at a value of which nothing is remembered but perhaps its shape; gives back what is to be remembered.
+    /// Looks at a value of which nothing is remembered but perhaps its shape, and perhaps remembers it.
     fn look_anew(
         &mut self,
         plan: &ObservePlan,
         (place, raw, value): (RowPlace<'_>, &str, &str),
         (shape, blanked): (usize, Option<usize>),
+        remembered: Option<(&str, bool)>,
         neighbours: &Neighbours,
         days: &mut Option<Days>,
-    ) -> (Remembered, usize, Option<SeenValue>) {
+    ) {
         let ObservePlan { options, part, split, .. } = plan;
         let row = self.sums.evidence.rows;
         let first = FirstRow { part: *part, row, raw };
@@ -260,8 +272,8 @@ impl Observer {
         }
         // Equal values of different rows may be different dates.
         match options.years.is_some() || split.is_some() {
-            true => (Remembered::Shape, shape, None),
-            false => (Remembered::Value, shape, seen),
+            true => self.remember(remembered, (Remembered::Shape, shape), None),
+            false => self.remember(remembered, (Remembered::Value, shape), seen.as_ref()),
         }
     }
 

@@ -70,29 +70,31 @@ impl SeenValue {
         }
     }
 
-    /// The same, once all candidates were asked for these alternatives.
-    pub(super) fn settled(self, possible: &[Alternative]) -> SeenValue {
+    /// Ends it, once all candidates were asked for these alternatives.
+    pub(super) fn settle(&mut self, possible: &[Alternative]) {
         let fitting = possible.iter().filter(|own| self.fits.fits(**own)).count();
-        let is_vote = (1..possible.len()).contains(&fitting);
-        let differs = self.fits.differ(possible);
-        let days = Days::of(self.taken().filter_map(|own| Some((own.order, own.written?))));
-        let leap_second = self.first.is_some_and(|fit| fit.leap_second);
-        let first = self.first;
-        SeenValue { is_vote, differs, days, leap_second, ..self }.taken_for(first)
+        self.is_vote = (1..possible.len()).contains(&fitting);
+        self.differs = self.fits.differ(possible);
+        self.days = Days::of(self.taken().filter_map(|own| Some((own.order, own.written?))));
+        self.leap_second = self.first.is_some_and(|fit| fit.leap_second);
+        self.take_for(self.first);
     }
 
     /// Of a value that only a layout which was said reads.
     pub(super) fn of_given(fit: Fit) -> SeenValue {
-        SeenValue::NOTHING.taken_for(Some(fit))
+        let mut seen = SeenValue::NOTHING;
+        seen.take_for(Some(fit));
+        seen
     }
 
-    /// The same, which is taken for this.
-    pub(super) fn taken_for(self, first: Option<Fit>) -> SeenValue {
-        let clock = first.and_then(|fit| match fit.moment {
+    /// It is taken for this.
+    pub(super) fn take_for(&mut self, first: Option<Fit>) {
+        self.clock = first.and_then(|fit| match fit.moment {
             TypedValue::DateTime(clock) => Some(clock),
             _ => None,
         });
-        SeenValue { first, clock, yearless: first.is_some_and(|fit| fit.yearless), ..self }
+        self.yearless = first.is_some_and(|fit| fit.yearless);
+        self.first = first;
     }
 
     /// Of a value that nothing fits.

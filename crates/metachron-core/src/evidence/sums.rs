@@ -89,8 +89,11 @@ impl Sums {
         let Some(family) = &known.family else {
             return given.map(SeenValue::of_given);
         };
-        let seen = family.read(value, terms, options.asked);
-        Some(if plan.given.is_empty() { seen } else { seen.taken_for(given) })
+        let mut seen = family.read(value, terms, options.asked);
+        if !plan.given.is_empty() {
+            seen.take_for(given);
+        }
+        Some(seen)
     }
 
     /// What the layouts that were said make of a normalised value.
