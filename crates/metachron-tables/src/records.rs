@@ -84,7 +84,7 @@ impl<'t> Records<'t> {
     }
 
     /// The records that were found.
-    pub(crate) fn found(&self) -> impl Iterator<Item = Record<'_>> {
+    pub(crate) fn found(&self) -> impl ExactSizeIterator<Item = Record<'_>> {
         self.found.iter().map(|own| {
             let text = match self.text {
                 // It begins and ends at a mark, which is a character.

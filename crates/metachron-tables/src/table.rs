@@ -532,8 +532,9 @@ impl Table {
         };
         while !records.are_over() {
             let end = records.find(FIELDS);
-            let mut rows: Vec<Row<'_>> = Vec::new();
-            for record in records.found() {
+            let found = records.found();
+            let mut rows: Vec<Row<'_>> = Vec::with_capacity(found.len());
+            for record in found {
                 if chunk.is_last {
                     let is_waiting = footers.wait(&record, self.header.names.len());
                     if is_waiting || !footers.waiting.is_empty() {

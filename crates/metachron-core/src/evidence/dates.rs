@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 
 use super::adds_up::AddsUp;
 use super::few::Keys;
+use super::latest::LatestHashes;
 use super::{Fits, Thinning};
 
 /// A date as it is written: three numbers from left to right.
@@ -151,16 +152,14 @@ impl AddsUp for DistinctDates {
 pub(super) struct DateSieve {
     /// The highest hash that is kept, once so many are.
     ceiling: u64,
-    /// What was seen, each in the place of its low bits: a few at first, and more where dates are many.
-    recent: Vec<u64>,
+    /// What was seen.
+    latest: LatestHashes,
     is_over: bool,
     /// Dates that are not yet among those that are kept.
     waiting: Vec<Key>,
     dates: DistinctDates,
 }
 
-/// Dates that a sieve remembers at first, a power of two.
-const RECENT: usize = 8;
 /// So many dates wait for each other: to sort them in one by one would take longer.
 const WAITING: usize = 64;
 /// Fewer dates than these are sorted in one by one.
@@ -169,9 +168,9 @@ const FEW: usize = 16;
 impl DateSieve {
     /// None yet; so many are kept at most.
     pub(super) fn up_to(budget: usize) -> DateSieve {
-        let (ceiling, recent, is_over) = (u64::MAX, vec![0; RECENT], false);
+        let (ceiling, latest, is_over) = (u64::MAX, LatestHashes::default(), false);
         let waiting = Vec::new();
-        DateSieve { ceiling, recent, is_over, waiting, dates: DistinctDates::up_to(budget) }
+        DateSieve { ceiling, latest, is_over, waiting, dates: DistinctDates::up_to(budget) }
     }
 
     pub(super) fn observe(&mut self, hash: u64, written: WrittenDate, fits: Fits) {
@@ -180,13 +179,9 @@ impl DateSieve {
             return;
         }
         // The same numbers may fit differently: a weekday may stand before them.
-        let own = fits.stirred_into(hash);
-        let mask = self.recent.len() - 1;
-        let recent = &mut self.recent[own as usize & mask];
-        if *recent == own {
+        if self.latest.meet(fits.stirred_into(hash)) {
             return;
         }
-        *recent = own;
         // Of millions of sieves most have few dates, and room for none that wait.
         if self.dates.len() < FEW {
             self.dates.insert_hashed(hash, written, fits);
@@ -207,12 +202,7 @@ impl DateSieve {
 
     fn inserted(&mut self) {
         self.ceiling = self.dates.ceiling();
-        let mask = self.recent.len() - 1;
-        // As long as there are twice as many places as dates, few of them share one.
-        if self.dates.len() > mask / 2 {
-            self.recent.clear();
-            self.recent.resize(4 * (mask + 1), 0);
-        }
+        self.latest.fit(self.dates.len());
     }
 
     /// Keeps so many at most from now on.
@@ -224,7 +214,7 @@ impl DateSieve {
     /// About how many bytes it takes, apart from its own size.
     pub(super) fn weight(&self) -> usize {
         let waiting = size_of::<Key>() * self.waiting.capacity();
-        self.dates.weight() + size_of::<u64>() * self.recent.capacity() + waiting
+        self.dates.weight() + self.latest.weight() + waiting
     }
 
     /// The dates that are kept.

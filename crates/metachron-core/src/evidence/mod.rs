@@ -9,6 +9,7 @@ mod amounts;
 mod few;
 mod fits;
 mod thinning;
+mod latest;
 mod dates;
 mod days;
 mod given;

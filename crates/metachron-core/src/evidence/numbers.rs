@@ -5,6 +5,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 
 use super::adds_up::AddsUp;
+use super::latest::LatestHashes;
 use crate::epoch::Number;
 use crate::text::fnv1a;
 
@@ -36,8 +37,14 @@ impl NumberEvidence {
         self.sample.values().copied()
     }
 
-    /// Looks at a number that stands in so many rows.
-    pub(super) fn observe(&mut self, rows: u64, number: Number, value: &str) {
+    /// Looks at a number that stands in so many rows; `latest` are those that were looked at lately.
+    pub(super) fn observe(
+        &mut self,
+        rows: u64,
+        number: Number,
+        value: &str,
+        latest: &mut LatestHashes,
+    ) {
         let those = |are_so: bool| if are_so { rows } else { 0 };
         if number.is_zero() {
             self.zeros += rows;
@@ -49,8 +56,13 @@ impl NumberEvidence {
             self.telling += rows;
             self.clocks += those(is_clock);
         }
-        self.widen(number);
-        self.keep(fnv1a(value), number);
+        let hash = fnv1a(value);
+        // What is kept, or is not because so many are, stays so.
+        if !latest.meet(hash) {
+            self.widen(number);
+            self.keep(hash, number);
+            latest.fit(self.sample.len());
+        }
     }
 
     fn widen(&mut self, number: Number) {

@@ -6,7 +6,6 @@ use std::sync::Arc;
 use super::adds_up::AddsUp;
 use super::first_row::FirstRow;
 use super::gatherer::ClueGatherer;
-use super::group_sums::GroupSums;
 use super::known::{KnownFamily, KnownShape, KnownShapes, Remembered};
 use super::observe_plan::ObservePlan;
 use super::seen_value::SeenValue;
@@ -316,11 +315,7 @@ impl Observer {
 
     /// About how many bytes it takes, counted as those of evidence are.
     pub fn weight(&self) -> usize {
-        size_of::<Observer>()
-            + self.known.weight()
-            + self.clues.weight()
-            + self.sums.groups.iter().map(GroupSums::weight).sum::<usize>()
-            + self.sums.evidence.weight()
+        size_of::<Observer>() + self.known.weight() + self.clues.weight() + self.sums.weight()
     }
 
     /// Keeps less from now on, and of what stands beside no more than the `neighbours` that are as thin.

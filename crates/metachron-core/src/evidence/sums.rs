@@ -3,6 +3,7 @@
 use super::first_row::FirstRow;
 use super::group_sums::GroupSums;
 use super::known::KnownShape;
+use super::latest::LatestHashes;
 use super::observe_plan::ObservePlan;
 use super::seen_value::SeenValue;
 use super::stand_ins::is_stand_in;
@@ -20,6 +21,8 @@ pub(super) struct Sums {
     pub groups: Vec<GroupSums>,
     /// What the layouts that were said make of a value.
     read: Vec<Result<Fit, Unfit>>,
+    /// Numbers that were seen lately.
+    numbers: LatestHashes,
 }
 
 /// How a value is met.
@@ -48,17 +51,26 @@ pub(super) struct SameRows<'v> {
 
 impl Sums {
     pub(super) fn of(evidence: Evidence) -> Sums {
-        Sums { evidence: Box::new(evidence), groups: Vec::new(), read: Vec::new() }
+        let (groups, read, numbers) = (Vec::new(), Vec::new(), LatestHashes::default());
+        Sums { evidence: Box::new(evidence), groups, read, numbers }
     }
 
     /// The evidence of the rows so far, without the clues; then it is that of none.
     pub(super) fn take(&mut self, plan: &ObservePlan) -> Box<Evidence> {
         let none = Box::new(plan.no_evidence());
         let mut evidence = std::mem::replace(&mut self.evidence, none);
+        self.numbers = LatestHashes::default();
         evidence.zones.finish();
         // Of placeholders alone nothing is said.
         evidence.groups = self.groups.iter_mut().filter_map(GroupSums::take).collect();
         evidence
+    }
+
+    /// About how many bytes they take.
+    pub(super) fn weight(&self) -> usize {
+        self.groups.iter().map(GroupSums::weight).sum::<usize>()
+            + self.evidence.weight()
+            + self.numbers.weight()
     }
 
     /// Whether a normalised value is a date only in form.
@@ -129,7 +141,7 @@ impl Sums {
         if may_be_number(value)
             && let Some(number) = Number::parse(value)
         {
-            evidence.numbers.observe(rows, number, value);
+            evidence.numbers.observe(rows, number, value, &mut self.numbers);
         }
         if is_new && options.marked.iter().any(|marked| marked == value) {
             let own = evidence.marks.entry(value.to_owned()).or_insert_with(|| first.witness());
