@@ -1,7 +1,5 @@
 //! Rows that are kept together, so that somebody else goes through them while others are read.
 
-use std::ops::ControlFlow;
-
 use crate::cells::CellRow;
 use crate::delimited::KeptRecord;
 use crate::json::KeptObject;
@@ -40,29 +38,22 @@ impl Batch {
         self.rows.is_empty()
     }
 
-    /// Goes through the rows until `take` wants no more.
+    /// The rows.
     ///
     /// ```
-    /// use std::ops::ControlFlow;
     /// use metachron_tables::batch::Batch;
     /// use metachron_tables::cells::{CellRow, TypedCell};
     /// use metachron_tables::table::Row;
     /// let row = CellRow { number: 2, cells: vec![TypedCell::Number("7".to_owned())] };
     /// let mut batch = Batch::default();
     /// batch.push(&Row::Cells(&row));
-    /// batch.push(&Row::Cells(&row));
-    /// let mut lines = Vec::new();
-    /// let end = batch.each_row(|row| {
-    ///     lines.push(row.line());
-    ///     ControlFlow::Break(())
-    /// });
-    /// assert_eq!((lines, end), (vec![2], ControlFlow::Break(())));
+    /// assert!(batch.rows().map(|row| row.line()).eq([2]));
     /// ```
-    pub fn each_row(&self, mut take: impl FnMut(&Row<'_>) -> ControlFlow<()>) -> ControlFlow<()> {
-        self.rows.iter().try_for_each(|row| match row {
-            KeptRow::Delimited(record) => take(&Row::Delimited(record.record())),
-            KeptRow::Json(object) => take(&Row::Json(&object.row())),
-            KeptRow::Cells(row) => take(&Row::Cells(row)),
+    pub fn rows(&self) -> impl Iterator<Item = Row<'_>> {
+        self.rows.iter().map(|row| match row {
+            KeptRow::Delimited(record) => Row::Delimited(record.record()),
+            KeptRow::Json(object) => Row::Json(object.row()),
+            KeptRow::Cells(row) => Row::Cells(row),
         })
     }
 }

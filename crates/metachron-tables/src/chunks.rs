@@ -3,7 +3,7 @@
 //! Where a record ends hangs on all quotes before it, so text is cut from its beginning on. Where it has no quotes that
 //! is done by its line breaks alone; else record by record.
 
-use std::io::{ErrorKind, Read};
+use std::io::Read;
 use std::ops::Range;
 
 use memchr::{memchr, memchr_iter, memmem, memrchr_iter};
@@ -126,27 +126,15 @@ impl Chunks {
 
     /// Reads until a text has so many bytes; whether it has all that there are.
     fn fill(&mut self, text: &mut Vec<u8>, wanted: usize) -> Result<bool, TableError> {
-        /// Bytes that are read at first: most files are small.
-        const FEW: usize = 32 * 1024;
         // One more byte shows whether there is one.
-        let most = wanted + 1;
-        let mut end = text.len();
-        while end < most {
-            if end == text.len() {
-                text.resize((2 * end).max(end + FEW).min(most), 0);
-            }
-            match self.input.read(&mut text[end..]) {
-                Ok(0) => break,
-                Ok(read) => end += read,
-                Err(error) if error.kind() == ErrorKind::Interrupted => {}
-                Err(error) => {
-                    self.is_over = true;
-                    return Err(error.into());
-                }
+        let most = (wanted + 1).saturating_sub(text.len());
+        match (&mut self.input).take(most as u64).read_to_end(text) {
+            Ok(read) => Ok(read < most),
+            Err(error) => {
+                self.is_over = true;
+                Err(error.into())
             }
         }
-        text.truncate(end);
-        Ok(end < most)
     }
 }
 

@@ -364,11 +364,6 @@ impl<'r> Record<'r> {
         &self.text[end..]
     }
 
-    /// All from this field on, with the delimiters between and what ends the record.
-    pub fn raw_from(&self, from: usize) -> &'r str {
-        self.fields.get(from).map_or("", |field| &self.text[field.start..])
-    }
-
     /// The bytes of the fields `from..to` and the delimiters between them.
     pub fn raw_span(&self, from: usize, to: usize) -> &'r str {
         match (self.fields.get(from), self.fields.get(to.wrapping_sub(1))) {

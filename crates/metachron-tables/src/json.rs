@@ -35,7 +35,7 @@ pub struct ObjectReader<R> {
 const DEEPEST: usize = 128;
 
 /// An object as it stands in the file.
-#[derive(Debug)]
+#[derive(Debug, Clone, Copy)]
 pub struct JsonRow<'r> {
     /// What stands between the object before and this one.
     before: &'r str,

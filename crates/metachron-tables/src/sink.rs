@@ -280,23 +280,13 @@ impl<'t> Sink<'t> {
         new: impl Fn(usize) -> &'n str,
         delimiter: Delimiter,
     ) {
-        let (there, width) = (record.field_count(), self.table.header.names.len());
-        let is_whole = there == width;
+        let there = record.field_count();
         for (number, place) in self.plan.iter().enumerate() {
             if number > 0 {
                 line.mark(delimiter);
             }
             match place {
                 OutputCells::New(number) => line.text(&as_field(new(*number), delimiter)),
-                OutputCells::Raw(cells) if is_whole && number + 1 == self.plan.len() => {
-                    if cells.end == width {
-                        return line.text(record.raw_from(cells.start));
-                    }
-                    line.text(record.raw_span(cells.start, cells.end));
-                }
-                OutputCells::Raw(cells) if is_whole => {
-                    line.text(record.raw_span(cells.start, cells.end));
-                }
                 OutputCells::Raw(cells) => {
                     let end = cells.end.min(there);
                     line.text(record.raw_span(cells.start, end));
@@ -306,6 +296,7 @@ impl<'t> Sink<'t> {
                 }
             }
         }
+        let width = self.table.header.names.len();
         if there > width {
             line.mark(delimiter);
             line.text(record.raw_span(width, there));

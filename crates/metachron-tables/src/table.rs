@@ -74,7 +74,7 @@ pub enum Row<'r> {
     /// Of delimited text.
     Delimited(Record<'r>),
     /// Of JSON.
-    Json(&'r JsonRow<'r>),
+    Json(JsonRow<'r>),
     /// Of a format with typed cells.
     Cells(&'r CellRow),
 }
@@ -432,7 +432,7 @@ impl Table {
                 let mut lines = Lines::default();
                 while let Some(row) = objects.next_row(&mut names).map_err(&fail)? {
                     lines.rows += 1;
-                    take(lines.rows, &Row::Json(&row))?;
+                    take(lines.rows, &Row::Json(row))?;
                 }
                 lines.tail = objects.tail().to_owned();
                 lines.ends_early =

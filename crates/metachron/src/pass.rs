@@ -9,7 +9,6 @@
 
 use std::ops::ControlFlow;
 use std::path::Path;
-use std::slice;
 use std::sync::mpsc::{SyncSender, sync_channel};
 use std::thread;
 
@@ -85,6 +84,8 @@ pub trait JoinedPass: PassInRuns {
 
 /// Rows of formats that are not cut into chunks, in one run.
 const ROWS_OF_RUN: u64 = 16_384;
+/// Those of them that are gone through at a time.
+const ROWS_AT_A_TIME: usize = 256;
 
 /// Rows that are gone through.
 pub struct Rows<'t> {
@@ -388,15 +389,15 @@ impl Run for ReadRows {
         intake: &Intake,
         mut take: impl FnMut(u64, &[Row<'_>]) -> ControlFlow<()>,
     ) -> Result<Lines, Option<Failure>> {
-        let mut number = self.before;
-        let end = self.rows.each_row(|row| {
-            number += 1;
-            take(number, slice::from_ref(row))
-        });
-        if end.is_break() {
-            return Err(None);
+        let rows: Vec<Row<'_>> = self.rows.rows().collect();
+        for (number, rows) in
+            (self.before + 1..).step_by(ROWS_AT_A_TIME).zip(rows.chunks(ROWS_AT_A_TIME))
+        {
+            if take(number, rows).is_break() {
+                return Err(None);
+            }
         }
-        let rows = self.rows.len() as u64;
+        let rows = rows.len() as u64;
         match &self.end {
             Some(Err(error)) => Err(Some(Failure::reading(&intake.path, error))),
             Some(Ok(lines)) => Ok(Lines { rows, ..lines.clone() }),

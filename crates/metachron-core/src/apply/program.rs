@@ -66,35 +66,33 @@ impl LayoutProgram {
     /// Why the value does not fit.
     #[inline]
     pub fn read(&self, value: &str, terms: Terms) -> Result<Fit, Unfit> {
-        let own = self.forms.first().and_then(|form| Some((form.kernel.as_ref()?, form.rules)));
-        match own.and_then(|(kernel, rules)| kernel.read(value, &terms, rules.english)) {
-            Some(fit) => Ok(fit),
-            None => self.read_by_forms(value, terms),
+        self.forms.iter().find_map(|form| form.read(value, terms)).unwrap_or(Err(Unfit::Form))
+    }
+}
+
+impl ProgramForm {
+    /// Reads a value that has this form; nothing of others.
+    #[inline]
+    fn read(&self, value: &str, terms: Terms) -> Option<Result<Fit, Unfit>> {
+        let kernel = self.kernel.as_ref();
+        match kernel.and_then(|own| own.read(value, &terms, self.rules.english)) {
+            Some(fit) => Some(Ok(fit)),
+            None => self.run(value, terms),
         }
     }
 
-    /// Reads it by each form in turn.
-    fn read_by_forms(&self, value: &str, terms: Terms) -> Result<Fit, Unfit> {
-        for ProgramForm { kind, rules, ops, length: parts, kernel, marks } in &self.forms {
-            let own = kernel.as_ref();
-            if let Some(fit) = own.and_then(|own| own.read(value, &terms, rules.english)) {
-                return Ok(fit);
-            }
-            if !marks.iter().all(|mark| value.as_bytes().contains(mark)) {
-                continue;
-            }
-            let terms = terms.under(*rules);
-            if let Some(parts) = parts {
-                match length(parts, value, terms) {
-                    Some(read) => return read,
-                    None => continue,
-                }
-            }
-            if let Some(fields) = run(ops, value, 0, Fields::under(*rules), terms) {
-                return resolve(&fields, *kind, terms);
-            }
+    /// The same without a kernel.
+    fn run(&self, value: &str, terms: Terms) -> Option<Result<Fit, Unfit>> {
+        let ProgramForm { kind, rules, ops, length: parts, marks, .. } = self;
+        if !marks.iter().all(|mark| value.as_bytes().contains(mark)) {
+            return None;
         }
-        Err(Unfit::Form)
+        let terms = terms.under(*rules);
+        if let Some(parts) = parts {
+            return length(parts, value, terms);
+        }
+        let fields = run(ops, value, 0, Fields::under(*rules), terms)?;
+        Some(resolve(&fields, *kind, terms))
     }
 }
 

@@ -27,8 +27,8 @@ pub struct Neighbours {
     columns: Vec<Neighbour>,
     /// The numbers of the values of all of them, row by row: of the row at hand, or of some more.
     numbers: Vec<ValueNumber>,
-    /// Which of these rows is at hand.
-    row: usize,
+    /// How many of these rows were gone on to: the last of them is at hand.
+    begun: usize,
     /// The days in the row at hand, each with the place of its column.
     days: Vec<(usize, Days)>,
     /// How many values of each are told apart.
@@ -141,7 +141,7 @@ impl Neighbours {
         let names = names.into_iter().take(MOST_NEIGHBOURS + 1);
         let columns: Vec<Neighbour> = names.map(Neighbour::of).collect();
         let numbers = vec![ValueNumber::NONE; columns.len()];
-        Neighbours { numbers, columns, ..Neighbours::default() }
+        Neighbours { numbers, begun: 1, columns, ..Neighbours::default() }
     }
 
     /// How many columns are looked at.
@@ -171,7 +171,7 @@ impl Neighbours {
     /// Notes what stands in the column at this place in the row at hand. A column that shows too
     /// many values is passed over for good.
     pub fn see(&mut self, at: usize, value: &str) {
-        self.see_in(self.row, at, trimmed(value));
+        self.see_in(self.begun.saturating_sub(1), at, trimmed(value));
     }
 
     /// Begins so many rows that follow each other: what stands in them is seen ahead, and then they are gone through, each
@@ -191,7 +191,7 @@ impl Neighbours {
     pub fn begin(&mut self, rows: usize) {
         self.numbers.clear();
         self.numbers.resize(rows.max(1) * self.columns.len(), ValueNumber::NONE);
-        self.row = usize::MAX;
+        self.begun = 0;
     }
 
     /// Notes what stands, trimmed, in the column at this place in one of the rows that were begun; the first is 0.
@@ -259,9 +259,8 @@ impl Neighbours {
     /// Goes on to the next row: one of those that were begun, or else one whose values are seen from now on.
     pub fn next_row(&mut self) {
         self.days.clear();
-        let next = self.row.wrapping_add(1);
-        if self.numbers.len() > next * self.columns.len() {
-            self.row = next;
+        if self.numbers.len() > self.begun * self.columns.len() {
+            self.begun += 1;
         }
     }
 
@@ -272,8 +271,8 @@ impl Neighbours {
 
     /// The number of the value in each column of the row at hand.
     pub(super) fn now(&self) -> &[ValueNumber] {
-        let width = self.columns.len();
-        self.numbers.get(self.row.wrapping_mul(width)..).map_or(&[], |own| &own[..width])
+        let (width, row) = (self.columns.len(), self.begun.saturating_sub(1));
+        &self.numbers[row * width..][..width]
     }
 
     pub(super) fn name(&self, at: usize) -> &str {

@@ -1,7 +1,7 @@
 //! Reads the values of a column: those that come again are found by their texts, and counted together.
 
 use metachron_core::apply::{Outcome, Scratch};
-use metachron_core::reading::{Fit, RowPlace};
+use metachron_core::reading::RowPlace;
 use metachron_core::text::{ByText, Repeats};
 use metachron_core::timeline::RowsOfValue;
 use metachron_core::typed::TypedValue;
@@ -49,23 +49,19 @@ struct ComeTo {
     code: &'static str,
 }
 
-/// A value that is remembered, with its rows that are not yet counted. What is asked for in each of them stands first, so
-/// that it is in one place of memory.
-#[repr(C)]
+/// A value that is remembered, with its rows that are not yet counted.
 struct KnownValue {
+    come_to: ComeTo,
+    /// The number of the first of its cells, once they are spelled.
+    cells: Option<u32>,
     /// All rows, and the first.
     rows: u64,
     first: u64,
-    /// Those that are written, the first and the second of them.
-    written: u64,
-    first_written: u64,
-    second_written: u64,
-    /// The number of the first of its cells, once they are spelled.
-    cells: Option<u32>,
-    come_to: ComeTo,
+    /// Those that are written.
+    written: Option<RowsOfValue>,
 }
 
-/// The texts of cells, one behind the other: those of many values stay near.
+/// The texts of cells, one behind the other: a value that is remembered takes no room of its own for them.
 #[derive(Default)]
 struct Spelled {
     text: String,
@@ -144,7 +140,8 @@ impl<'p> ColumnReader<'p> {
         let come_to = self.come_to_anew(place, value, right);
         self.own = match (&mut self.known, remembered) {
             (Some(known), Some(text)) => {
-                let new = KnownValue::new(come_to, place.row);
+                let (cells, first) = (None, place.row);
+                let new = KnownValue { come_to, cells, rows: 1, first, written: None };
                 match known.all.add(text, new) {
                     Ok(at) => return self.now = Some(at),
                     Err(new) => new.come_to,
@@ -188,9 +185,13 @@ impl<'p> ColumnReader<'p> {
         let (value, clock) = (fit.moment, self.column.clock_of_days());
         let timeline = &mut tally.came_out.timeline;
         timeline.follow(row, value);
+        let one = RowsOfValue::one(row, value);
         match self.now.zip(self.known.as_mut()) {
-            Some((at, known)) => known.all[at].write(row),
-            None => timeline.add(RowsOfValue::one(row, value), clock),
+            Some((at, known)) => {
+                let written = &mut known.all[at].written;
+                *written = Some(written.map_or(one, |own| own.and(one)));
+            }
+            None => timeline.add(one, clock),
         }
     }
 
@@ -204,7 +205,7 @@ impl<'p> ColumnReader<'p> {
                 let rows = (RowPlace::from(own.first), rows);
                 count(column, self.counts_reasons, tally, rows, Value::Text(text), &own.come_to);
             }
-            if let Some(written) = own.take_written() {
+            if let Some(written) = own.written.take() {
                 tally.came_out.timeline.add(written, clock);
             }
         }
@@ -256,39 +257,6 @@ impl<'p> ColumnReader<'p> {
             Some((first, known)) => known.spelled.get(first as usize + at),
             None => &self.cells[at],
         }
-    }
-}
-
-impl KnownValue {
-    /// Of one row.
-    fn new(come_to: ComeTo, row: u64) -> KnownValue {
-        KnownValue {
-            rows: 1,
-            first: row,
-            written: 0,
-            first_written: 0,
-            second_written: 0,
-            cells: None,
-            come_to,
-        }
-    }
-
-    /// A row, behind all before it, is written.
-    fn write(&mut self, row: u64) {
-        match self.written {
-            0 => self.first_written = row,
-            1 => self.second_written = row,
-            _ => {}
-        }
-        self.written += 1;
-    }
-
-    /// The rows that are written and were not yet taken.
-    fn take_written(&mut self) -> Option<RowsOfValue> {
-        let rows = std::mem::take(&mut self.written);
-        let Outcome::Read(Fit { moment: value, .. }) = self.come_to.outcome else { return None };
-        let second = (rows > 1).then_some(self.second_written);
-        (rows > 0).then_some(RowsOfValue { value, first: self.first_written, second, rows })
     }
 }
 
