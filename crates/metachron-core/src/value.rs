@@ -1,5 +1,7 @@
 //! A value: one cell, as it arrived.
 
+use std::borrow::Cow;
+
 use crate::typed::TypedValue;
 
 /// What stands in a cell.
@@ -41,7 +43,7 @@ impl<'v> From<&'v str> for Value<'v> {
     }
 }
 
-impl Value<'_> {
+impl<'v> Value<'v> {
     /// The value as text: a typed one in ISO 8601, a missing one empty.
     ///
     /// ```
@@ -49,11 +51,11 @@ impl Value<'_> {
     /// assert_eq!(Value::Text("3.4.2024").to_text(), "3.4.2024");
     /// assert_eq!(Value::Missing.to_text(), "");
     /// ```
-    pub fn to_text(self) -> String {
+    pub fn to_text(self) -> Cow<'v, str> {
         match self {
-            Value::Missing => String::new(),
-            Value::Text(text) | Value::Number(text) | Value::Fault(_, text) => text.to_owned(),
-            Value::Typed(moment) => moment.to_string(),
+            Value::Missing => "".into(),
+            Value::Text(text) | Value::Number(text) | Value::Fault(_, text) => text.into(),
+            Value::Typed(moment) => moment.to_string().into(),
         }
     }
 }

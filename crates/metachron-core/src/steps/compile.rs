@@ -224,7 +224,8 @@ impl Compiler<'_> {
         let Some(place) = found else {
             let near = nearest(&word.text, self.columns.iter().map(|(name, _)| *name));
             let near = near.map_or(String::new(), |near| format!("; did you mean {near:?}?"));
-            return Err(self.at(word, format!("there is no column {:?}{near}", word.text)));
+            let error = self.at(word, format!("there is no column {:?}{near}", word.text));
+            return Err(StepError { unknown: Some(Unknown::Column), ..error });
         };
         Ok((self.input(place), self.columns[place].1))
     }

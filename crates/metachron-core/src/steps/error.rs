@@ -22,13 +22,15 @@ pub struct StepError {
     pub span: Range<usize>,
     /// What is wrong with them.
     pub says: String,
-    /// What they name that there is not, where no name comes near.
+    /// What they name that there is not: a column, or something else where no name comes near.
     pub unknown: Option<Unknown>,
 }
 
 /// Something that steps name, of which there is a list.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Unknown {
+    /// A column of the table, or one that was derived before.
+    Column,
     /// A step.
     Step,
     /// A time zone.

@@ -201,8 +201,10 @@ fn weigh(form: &mut JudgedForm<'_>) {
         let mut rivals = form.alternatives.iter().copied();
         rivals.find(|rival| *rival != order && speaking(form, *rival, order) > 0)
     };
-    // Votes for a rival, even for one that is excluded otherwise, are never overlooked.
-    let quarrel = in_play.iter().find_map(|order| {
+    // Votes for a rival, even for one that is excluded otherwise, are never overlooked. Where one order fits whatever
+    // another fits, two of the others do not quarrel: neither is needed.
+    let is_one_enough = in_play.iter().any(|order| opposed(*order).is_none());
+    let quarrel = in_play.iter().filter(|_| !is_one_enough).find_map(|order| {
         let mut rivals = form.alternatives.iter().copied();
         let rival = rivals.find(|rival| {
             rival != order
@@ -284,13 +286,31 @@ fn decided(form: &JudgedForm<'_>, winner: Alternative) -> Vec<Finding> {
             continue;
         }
         let votes = group.rows(|fits| fits.votes(winner, loser));
+        // Against several orders speak rows that fit none of them.
+        let joint = |losers: &[Alternative]| {
+            group.rows(|fits| {
+                losers.iter().all(|own| fits.votes(winner, *own)) && fits.votes(winner, loser)
+            })
+        };
         let same = reasons.iter_mut().find_map(|reason| match reason {
-            Finding::Votes { rows, losers, .. } if *rows == votes => Some(losers),
+            Finding::Votes { rows, losers, .. } if *rows == votes && joint(losers) == votes => {
+                Some(losers)
+            }
             _ => None,
         });
         match same {
             Some(losers) => losers.push(loser),
-            None => reasons.push(Finding::Votes { winner, losers: vec![loser], rows: votes }),
+            None => reasons.push(Finding::Votes {
+                winner,
+                losers: vec![loser],
+                rows: votes,
+                are_all: false,
+            }),
+        }
+    }
+    for reason in &mut reasons {
+        if let Finding::Votes { losers, are_all, .. } = reason {
+            *are_all = losers.len() + 1 == form.alternatives.len();
         }
     }
     if reasons.is_empty() {
@@ -310,14 +330,19 @@ fn decided(form: &JudgedForm<'_>, winner: Alternative) -> Vec<Finding> {
 /// What soft evidence says where hard evidence does not suffice.
 fn leaning(form: &JudgedForm<'_>, in_play: &[Alternative]) -> (State, Vec<Finding>) {
     let group = form.group;
-    // A few votes, all for one side.
-    for winner in in_play {
+    // A few votes, all for one side; first for an order that none speak against.
+    let is_opposed =
+        |own: &&Alternative| in_play.iter().any(|rival| speaking(form, *rival, **own) > 0);
+    let (opposed, others): (Vec<&Alternative>, Vec<&Alternative>) =
+        in_play.iter().partition(is_opposed);
+    for winner in others.into_iter().chain(opposed) {
         for loser in in_play {
             let rows = speaking(form, *winner, *loser);
             if rows > 0 {
                 let (dates, of) = dates(group, *winner, *loser);
-                let few = Finding::FewVotes { winner: *winner, rows, dates, of };
-                return (State::Leaning(*winner), vec![few]);
+                let (winner, loser) = (*winner, *loser);
+                let few = Finding::FewVotes { winner, loser, rows, dates, of };
+                return (State::Leaning(winner), vec![few]);
             }
         }
     }

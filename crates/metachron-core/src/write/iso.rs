@@ -34,6 +34,9 @@ impl From<u8> for Precision {
 /// assert_eq!(cut(time, Precision::Minute).to_string(), "10:15:00");
 /// ```
 pub fn cut(moment: TypedValue, precision: Precision) -> TypedValue {
+    if matches!(precision, Precision::Second(digits) if moment.fraction_digits() <= digits) {
+        return moment;
+    }
     // So many units that go into the next larger one without a rest.
     let (unit, digits) = match precision {
         Precision::Minute => (Unit::Minute, 0),

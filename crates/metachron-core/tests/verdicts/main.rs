@@ -97,6 +97,37 @@ fn three_values_that_quarrel_are_mixed() {
 }
 
 #[test]
+fn orders_that_one_order_makes_needless_do_not_quarrel() {
+    // Some can be no month first and one no year first; all can be day first.
+    let judgement = judged(&["3/4/24", "13/4/24", "14/4/24"]).judgement;
+    assert_eq!(judgement.verdict, Verdict::Leaning);
+    let few = |finding: &Finding| match finding {
+        Finding::FewVotes { winner, loser, rows, .. } => Some((*winner, *loser, *rows)),
+        _ => None,
+    };
+    let few: Vec<_> = judgement.findings.iter().filter_map(few).collect();
+    assert_eq!(few, [(Alternative::Dmy, Alternative::Ymd, 1)]);
+    let judgement = judged(&["3/4/24", "13/4/24", "4/13/24"]).judgement;
+    assert_eq!(judgement.verdict, Verdict::Mixed);
+}
+
+#[test]
+fn votes_against_two_orders_are_counted_together_only_if_they_are_the_same() {
+    let votes = |values: &[&str]| -> Vec<(Vec<Alternative>, u64, bool)> {
+        let findings = judged(values).judgement.findings;
+        let votes = findings.into_iter().filter_map(|finding| match finding {
+            Finding::Votes { losers, rows, are_all, .. } => Some((losers, rows, are_all)),
+            _ => None,
+        });
+        votes.collect()
+    };
+    let (mdy, ymd) = (Alternative::Mdy, Alternative::Ymd);
+    assert_eq!(votes(&["13/4/99", "14/5/98", "15/6/97"]), [(vec![mdy, ymd], 3, true)]);
+    let apart = votes(&["13/4/24", "14/5/23", "15/6/22", "1/4/99", "2/5/98", "3/6/97"]);
+    assert_eq!(apart, [(vec![mdy], 3, false), (vec![ymd], 3, false)]);
+}
+
+#[test]
 fn without_a_part_above_twelve_nothing_is_decided() {
     let inference = judged(&["03/04/2024", "05/06/2024", "07/07/2024"]);
     assert_eq!(inference.judgement.verdict, Verdict::Undecided);

@@ -61,11 +61,11 @@ impl Builder {
         }
     }
 
-    fn push(&mut self, cell: &Cell) -> Result<(), CellError> {
-        let is_missing = *cell == Cell::Missing;
+    fn push(&mut self, cell: Cell<'_>) -> Result<(), CellError> {
+        let is_missing = cell == Cell::Missing;
         let fits = |nanos: i128, unit: i128| {
             i64::try_from(nanos.div_euclid(unit)).map_err(|_| CellError::OutOfReach {
-                value: cell.to_text(9),
+                value: cell.to_text(9).into_owned(),
                 reach: "64 bits reach",
             })
         };
@@ -74,19 +74,19 @@ impl Builder {
             (Builder::Text(own), _) if is_missing => own.append_null(),
             (Builder::Text(own), cell) => own.append_value(cell.to_text(9)),
             (Builder::Date(own), Cell::Typed(TypedValue::Date(date))) => {
-                own.append_value(days(*date))
+                own.append_value(days(date))
             }
             (Builder::Date(own), _) => own.append_null(),
             (Builder::Time(own), Cell::Typed(moment)) => {
-                own.append_value(fits(nanos(*moment).unwrap_or(0), 1)?);
+                own.append_value(fits(nanos(moment).unwrap_or(0), 1)?);
             }
             (Builder::Time(own), _) => own.append_null(),
             (Builder::Micros(own), Cell::Typed(moment)) => {
-                own.append_value(fits(nanos(*moment).unwrap_or(0), 1_000)?)
+                own.append_value(fits(nanos(moment).unwrap_or(0), 1_000)?)
             }
             (Builder::Micros(own), _) => own.append_null(),
             (Builder::Nanos(own), Cell::Typed(moment)) => {
-                own.append_value(fits(nanos(*moment).unwrap_or(0), 1)?)
+                own.append_value(fits(nanos(moment).unwrap_or(0), 1)?)
             }
             (Builder::Nanos(own), _) => own.append_null(),
             (Builder::Duration(own), Cell::Typed(TypedValue::Duration(length))) => {
@@ -102,7 +102,7 @@ impl Builder {
                 own.append_value(text.parse().map_err(|_| format!("{text} is no whole number"))?);
             }
             (Builder::Whole(own), _) => own.append_null(),
-            (Builder::Truth(own), Cell::Truth(truth)) => own.append_value(*truth),
+            (Builder::Truth(own), Cell::Truth(truth)) => own.append_value(truth),
             (Builder::Truth(own), _) => own.append_null(),
         }
         Ok(())
@@ -161,10 +161,10 @@ impl Arrow {
 }
 
 impl Writer for Arrow {
-    fn row(&mut self, cells: &[Cell]) -> Result<(), Undelivered> {
+    fn row(&mut self, cells: &[Cell<'_>]) -> Result<(), Undelivered> {
         self.row += 1;
         for ((builder, field), cell) in self.builders.iter_mut().zip(&self.fields).zip(cells) {
-            builder.push(cell).map_err(|why| Undelivered::Cell {
+            builder.push(*cell).map_err(|why| Undelivered::Cell {
                 row: self.row,
                 column: field.name.clone(),
                 why,

@@ -26,9 +26,11 @@ fn failed(error: csv::Error) -> Undelivered {
 }
 
 impl Writer for Delimited {
-    fn row(&mut self, cells: &[Cell]) -> Result<(), Undelivered> {
-        let texts = cells.iter().zip(&self.digits).map(|(cell, digits)| cell.to_text(*digits));
-        self.out.write_record(texts).map_err(failed)
+    fn row(&mut self, cells: &[Cell<'_>]) -> Result<(), Undelivered> {
+        for (cell, digits) in cells.iter().zip(&self.digits) {
+            self.out.write_field(cell.to_text(*digits).as_bytes()).map_err(failed)?;
+        }
+        self.out.write_record(None::<&[u8]>).map_err(failed)
     }
 
     fn finish(self: Box<Self>) -> Result<Vec<String>, Undelivered> {

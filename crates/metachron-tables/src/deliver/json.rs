@@ -23,7 +23,7 @@ impl Json {
 }
 
 impl Writer for Json {
-    fn row(&mut self, cells: &[Cell]) -> Result<(), Undelivered> {
+    fn row(&mut self, cells: &[Cell<'_>]) -> Result<(), Undelivered> {
         self.line.clear();
         self.line.push_str(match (self.is_array, self.rows) {
             (false, _) => "",

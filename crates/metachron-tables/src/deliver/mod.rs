@@ -2,6 +2,7 @@
 //!
 //! Text that keeps its own format goes through [`crate::sink`], byte for byte; everything else comes here.
 
+mod cell;
 #[cfg(any(feature = "arrow", feature = "columnar"))]
 mod count;
 #[cfg(feature = "arrow")]
@@ -23,16 +24,14 @@ use std::fmt;
 use std::io;
 use std::path::Path;
 
-use metachron_core::typed::{Kind, TypedValue};
-use metachron_core::write::iso;
-use serde::{Deserialize, Serialize};
+use metachron_core::typed::Kind;
 
 use crate::address::Secrets;
-use crate::cells::hexadecimal;
 use crate::dialect::Delimiter;
 use crate::place::Output;
 use crate::stored::StoredType;
 
+pub use cell::{Cell, CellRows};
 pub use csvw::{Moments, describe};
 #[cfg(feature = "workbook")]
 pub use workbook::empty_book;
@@ -72,52 +71,6 @@ impl OutputField {
     pub fn text(name: &str) -> OutputField {
         let (holds, digits) = (Holds::Text, 0);
         OutputField { name: name.to_owned(), holds, digits, zone: None, stored: None }
-    }
-}
-
-/// A cell to be written.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub enum Cell {
-    /// Nothing.
-    Missing,
-    /// Text.
-    Text(String),
-    /// A typed value.
-    Typed(TypedValue),
-    /// A number as it is written in decimal.
-    Number(String),
-    /// True or false.
-    Truth(bool),
-    /// Bytes that are no text, of a column that stores such.
-    Bytes(Vec<u8>),
-}
-
-impl Cell {
-    /// A text, or nothing.
-    ///
-    /// ```
-    /// use metachron_tables::deliver::Cell;
-    /// assert_eq!(Cell::of_text("a"), Cell::Text("a".to_owned()));
-    /// assert_eq!(Cell::of_text(""), Cell::Missing);
-    /// ```
-    pub fn of_text(text: &str) -> Cell {
-        if text.is_empty() { Cell::Missing } else { Cell::Text(text.to_owned()) }
-    }
-
-    /// The cell as text in ISO 8601, times with so many digits; empty where there is nothing.
-    pub fn to_text(&self, digits: u8) -> String {
-        match self {
-            Cell::Missing => String::new(),
-            Cell::Text(text) | Cell::Number(text) => text.clone(),
-            Cell::Truth(truth) => truth.to_string(),
-            Cell::Bytes(bytes) => hexadecimal(bytes),
-            Cell::Typed(moment) => {
-                let mut text = String::new();
-                // Writing to a string cannot fail.
-                let _ = iso(&mut text, *moment, digits);
-                text
-            }
-        }
     }
 }
 
@@ -257,7 +210,7 @@ pub trait Writer {
     ///
     /// # Errors
     /// If the format has no place for a value, or the disk none for the row.
-    fn row(&mut self, cells: &[Cell]) -> Result<(), Undelivered>;
+    fn row(&mut self, cells: &[Cell<'_>]) -> Result<(), Undelivered>;
 
     /// Completes the table; only now it has its name. Gives what is worth a word.
     ///

@@ -2,6 +2,7 @@
 
 use std::sync::Arc;
 
+use bytes::Bytes;
 use metachron_core::typed::{Kind, TypedValue};
 use parquet::basic::{Compression, LogicalType, Repetition, TimeUnit, Type as Physical};
 use parquet::column::writer::ColumnWriter;
@@ -48,8 +49,41 @@ enum Values {
     Float(Vec<f32>),
     Double(Vec<f64>),
     Bool(Vec<bool>),
-    Text(Vec<ByteArray>),
+    Text(Texts),
     Fixed(Vec<FixedLenByteArray>),
+}
+
+/// Texts or bytes, one behind the other.
+#[derive(Default)]
+struct Texts {
+    bytes: Vec<u8>,
+    ends: Vec<usize>,
+}
+
+impl Texts {
+    /// Adds a text; gives the bytes that it takes.
+    fn push(&mut self, text: &[u8]) -> usize {
+        self.bytes.extend_from_slice(text);
+        self.ends.push(self.bytes.len());
+        text.len() + size_of::<usize>()
+    }
+
+    /// Takes all of them, which go on to share their memory.
+    fn take(&mut self) -> Vec<ByteArray> {
+        let all = Bytes::from(std::mem::take(&mut self.bytes));
+        let mut begin = 0;
+        let texts = self.ends.drain(..).map(|end| {
+            let text = all.slice(begin..end);
+            begin = end;
+            ByteArray::from(text)
+        });
+        texts.collect()
+    }
+
+    fn clear(&mut self) {
+        self.bytes.clear();
+        self.ends.clear();
+    }
 }
 
 /// What integers of a time count.
@@ -133,7 +167,7 @@ impl Parquet {
         for column in &mut self.columns {
             let Some(mut writer) = group.next_column().map_err(refused)? else { break };
             let levels = Some(column.levels.as_slice());
-            let written = match (writer.untyped(), &column.values) {
+            let written = match (writer.untyped(), &mut column.values) {
                 (ColumnWriter::Int32ColumnWriter(to), Values::Int32(own)) => {
                     to.write_batch(own, levels, None)
                 }
@@ -156,7 +190,7 @@ impl Parquet {
                     to.write_batch(own, levels, None)
                 }
                 (ColumnWriter::ByteArrayColumnWriter(to), Values::Text(own)) => {
-                    to.write_batch(own, levels, None)
+                    to.write_batch(&own.take(), levels, None)
                 }
                 _ => return Err(Undelivered::Refused("a column changed its type".to_owned())),
             };
@@ -171,10 +205,10 @@ impl Parquet {
 }
 
 impl Writer for Parquet {
-    fn row(&mut self, cells: &[Cell]) -> Result<(), Undelivered> {
+    fn row(&mut self, cells: &[Cell<'_>]) -> Result<(), Undelivered> {
         self.row += 1;
         for ((column, field), cell) in self.columns.iter_mut().zip(&self.fields).zip(cells) {
-            self.bytes += column.push(cell).map_err(|why| Undelivered::Cell {
+            self.bytes += column.push(*cell).map_err(|why| Undelivered::Cell {
                 row: self.row,
                 column: field.name.clone(),
                 why,
@@ -219,7 +253,7 @@ impl Column {
             | Holds::Whole => Values::Int64(Vec::new()),
             Holds::Number => Values::Double(Vec::new()),
             Holds::Truth => Values::Bool(Vec::new()),
-            Holds::Text | Holds::Of(_) => Values::Text(Vec::new()),
+            Holds::Text | Holds::Of(_) => Values::Text(Texts::default()),
         };
         Column { values, levels: Vec::new(), unit, stored }
     }
@@ -239,8 +273,8 @@ impl Column {
     }
 
     /// Adds a cell; gives the bytes that it holds beside its place.
-    fn push(&mut self, cell: &Cell) -> Result<usize, CellError> {
-        if *cell == Cell::Missing {
+    fn push(&mut self, cell: Cell<'_>) -> Result<usize, CellError> {
+        if cell == Cell::Missing {
             self.levels.push(0);
             return Ok(0);
         }
@@ -251,7 +285,7 @@ impl Column {
             return Ok(bytes);
         }
         match (&mut self.values, cell) {
-            (Values::Int32(own), Cell::Typed(TypedValue::Date(date))) => own.push(days(*date)),
+            (Values::Int32(own), Cell::Typed(TypedValue::Date(date))) => own.push(days(date)),
             (Values::Int32(own), Cell::Typed(TypedValue::Time(_))) => {
                 own.push(counted(cell, self.unit)? as i32);
             }
@@ -262,11 +296,10 @@ impl Column {
             (Values::Double(own), Cell::Number(number)) => {
                 own.push(number.parse().map_err(|_| format!("{number} is no number"))?);
             }
-            (Values::Bool(own), Cell::Truth(truth)) => own.push(*truth),
+            (Values::Bool(own), Cell::Truth(truth)) => own.push(truth),
             (Values::Text(own), cell) => {
                 let text = cell.to_text(9);
-                bytes = text.len() + 48;
-                own.push(ByteArray::from(text.into_bytes()));
+                bytes = own.push(text.as_bytes());
             }
             (_, cell) => {
                 return Err(format!("{} is not what the column holds", cell.to_text(9)).into());
@@ -287,20 +320,20 @@ impl Values {
             Physical::INT96 => Values::Int96(Vec::new()),
             Physical::FLOAT => Values::Float(Vec::new()),
             Physical::DOUBLE => Values::Double(Vec::new()),
-            Physical::BYTE_ARRAY => Values::Text(Vec::new()),
+            Physical::BYTE_ARRAY => Values::Text(Texts::default()),
             Physical::FIXED_LEN_BYTE_ARRAY => Values::Fixed(Vec::new()),
         }
     }
 
     /// Adds a cell as it was stored; gives the bytes that it holds beside its place. What no value can stand for comes
     /// as the number that the file has.
-    fn push_stored(&mut self, stored: &StoredType, cell: &Cell) -> Result<usize, CellError> {
+    fn push_stored(&mut self, stored: &StoredType, cell: Cell<'_>) -> Result<usize, CellError> {
         let text = || cell.to_text(9);
         let other = || CellError::Other(format!("{} is not what the column stores", text()));
-        let typed = |moment: &TypedValue| -> Option<i128> {
+        let typed = |moment: TypedValue| -> Option<i128> {
             Some(match moment {
-                TypedValue::Date(date) => days(*date).into(),
-                other => nanos(*other)?.div_euclid(stored.unit()?.into()),
+                TypedValue::Date(date) => days(date).into(),
+                other => nanos(other)?.div_euclid(stored.unit()?.into()),
             })
         };
         let integer = || match cell {
@@ -324,13 +357,10 @@ impl Values {
             Values::Double(own) => own.push(text().parse().map_err(|_| other())?),
             Values::Bool(own) => own.push(text().parse().map_err(|_| other())?),
             Values::Text(own) => {
-                let bytes = match cell {
-                    Cell::Bytes(bytes) => bytes.clone(),
-                    _ => text().into_bytes(),
-                };
-                let length = bytes.len() + 48;
-                own.push(ByteArray::from(bytes));
-                return Ok(length);
+                return Ok(match cell {
+                    Cell::Bytes(bytes) => own.push(bytes),
+                    _ => own.push(text().as_bytes()),
+                });
             }
             Values::Fixed(own) => {
                 let bytes = integer().ok_or_else(other)?.to_be_bytes();
@@ -344,16 +374,16 @@ impl Values {
 }
 
 /// A timestamp in 96 bits. One that no moment is comes as it is shown.
-fn wide(cell: &Cell) -> Option<Int96> {
+fn wide(cell: Cell<'_>) -> Option<Int96> {
     let julian = match cell {
-        Cell::Typed(moment) => JulianMoment::of_nanos(nanos(*moment)?)?,
+        Cell::Typed(moment) => JulianMoment::of_nanos(nanos(moment)?)?,
         other => other.to_text(9).parse().ok()?,
     };
     Some(julian.bits())
 }
 
 /// A time as an integer of this unit; what is finer was cut off before.
-fn counted(cell: &Cell, unit: StoredUnit) -> Result<i64, CellError> {
+fn counted(cell: Cell<'_>, unit: StoredUnit) -> Result<i64, CellError> {
     let Cell::Typed(moment) = cell else { return Err("it is no time".to_owned().into()) };
     let nanos = match moment {
         TypedValue::Duration(own) => own.fixed().ok_or_else(|| {
@@ -362,10 +392,10 @@ fn counted(cell: &Cell, unit: StoredUnit) -> Result<i64, CellError> {
                 unit.name()
             )
         })?,
-        other => nanos(*other).ok_or_else(|| format!("{other} is no time"))?,
+        other => nanos(other).ok_or_else(|| format!("{other} is no time"))?,
     };
     i64::try_from(nanos.div_euclid(unit.nanos())).map_err(|_| CellError::OutOfReach {
-        value: cell.to_text(9),
+        value: cell.to_text(9).into_owned(),
         reach: "nanoseconds of 64 bits reach (1677 to 2262)",
     })
 }

@@ -1,5 +1,6 @@
 //! A table of a PostgreSQL database, by COPY in one transaction.
 
+use std::borrow::Cow;
 use std::io::Write;
 use std::path::Path;
 
@@ -105,25 +106,25 @@ fn dated(date: Date, rest: &str) -> String {
 }
 
 /// A cell as COPY has it in text (PostgreSQL, COPY, text format).
-fn copied(cell: &Cell, rows: &mut String) {
-    let clock = |moment: &TypedValue| {
+fn copied(cell: Cell<'_>, rows: &mut String) {
+    let clock = |moment: TypedValue| {
         let text = moment.to_string();
         text.split_once('T').map_or(String::new(), |(_, clock)| format!(" {clock}"))
     };
-    let text = match cell {
+    let text: Cow<'_, str> = match cell {
         Cell::Missing => return rows.push_str("\\N"),
         Cell::Typed(moment) => match moment {
-            TypedValue::Date(date) => dated(*date, ""),
-            TypedValue::DateTime(own) => dated(own.date(), &clock(moment)),
+            TypedValue::Date(date) => dated(date, "").into(),
+            TypedValue::DateTime(own) => dated(own.date(), &clock(moment)).into(),
             TypedValue::Instant(_) => match moment.date() {
-                Some(date) => dated(date, &clock(moment)),
-                None => String::new(),
+                Some(date) => dated(date, &clock(moment)).into(),
+                None => "".into(),
             },
             TypedValue::Duration(own) => {
                 let micros = own.nanos() / 1_000;
-                format!("{} months {} microseconds", own.months(), micros)
+                format!("{} months {} microseconds", own.months(), micros).into()
             }
-            other => other.to_string(),
+            other => other.to_string().into(),
         },
         cell => cell.to_text(9),
     };
@@ -139,13 +140,13 @@ fn copied(cell: &Cell, rows: &mut String) {
 }
 
 impl Writer for Server {
-    fn row(&mut self, cells: &[Cell]) -> Result<(), Undelivered> {
+    fn row(&mut self, cells: &[Cell<'_>]) -> Result<(), Undelivered> {
         for (at, cell) in cells.iter().enumerate() {
             if at > 0 {
                 self.rows.push('\t');
             }
             self.cut += u64::from(matches!(cell, Cell::Typed(own) if own.fraction_digits() > 6));
-            copied(cell, &mut self.rows);
+            copied(*cell, &mut self.rows);
         }
         self.rows.push('\n');
         if self.rows.len() > CHUNK { self.send() } else { Ok(()) }

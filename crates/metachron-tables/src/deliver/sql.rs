@@ -64,13 +64,13 @@ fn type_of(field: &OutputField) -> String {
 }
 
 /// A cell as a typed literal.
-fn value(cell: &Cell, field: &OutputField) -> String {
+fn value(cell: Cell<'_>, field: &OutputField) -> String {
     let text = cell.to_text(field.digits);
     match cell {
         Cell::Missing => "NULL".to_owned(),
         Cell::Truth(true) => "TRUE".to_owned(),
         Cell::Truth(false) => "FALSE".to_owned(),
-        Cell::Number(number) => number.clone(),
+        Cell::Number(number) => number.to_owned(),
         Cell::Typed(TypedValue::Date(_)) => format!("DATE '{text}'"),
         Cell::Typed(TypedValue::Time(_)) => format!("TIME '{text}'"),
         Cell::Typed(TypedValue::DateTime(_)) => format!("TIMESTAMP '{}'", text.replace('T', " ")),
@@ -83,7 +83,7 @@ fn value(cell: &Cell, field: &OutputField) -> String {
 }
 
 impl Writer for Sql {
-    fn row(&mut self, cells: &[Cell]) -> Result<(), Undelivered> {
+    fn row(&mut self, cells: &[Cell<'_>]) -> Result<(), Undelivered> {
         self.line.clear();
         if self.rows.is_multiple_of(ROWS) {
             if self.rows > 0 {
@@ -96,7 +96,7 @@ impl Writer for Sql {
             self.line.push_str(",\n");
         }
         let values: Vec<String> =
-            cells.iter().zip(&self.fields).map(|(cell, field)| value(cell, field)).collect();
+            cells.iter().zip(&self.fields).map(|(cell, field)| value(*cell, field)).collect();
         self.line.push_str(&format!("  ({})", values.join(", ")));
         self.rows += 1;
         Ok(self.out.write_all(self.line.as_bytes())?)

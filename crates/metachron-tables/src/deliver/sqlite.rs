@@ -106,40 +106,42 @@ fn type_of(field: &OutputField, unix_times: bool) -> &'static str {
     }
 }
 
-fn value(cell: &Cell, field: &OutputField, unix_times: bool) -> Value {
+fn value(cell: Cell<'_>, field: &OutputField, unix_times: bool) -> Value {
     // The second that has begun, also before 1970.
     let second =
         |instant: jiff::Timestamp| instant.as_second() - i64::from(instant.subsec_nanosecond() < 0);
-    let unix = |moment: &TypedValue| match moment {
-        TypedValue::Instant(instant) if unix_times => Some(second(*instant)),
+    let unix = |moment: TypedValue| match moment {
+        TypedValue::Instant(instant) if unix_times => Some(second(instant)),
         // What a clock showed, counted as if it had been one of UTC.
         TypedValue::DateTime(clock) if unix_times => {
-            jiff::tz::Offset::UTC.to_timestamp(*clock).ok().map(second)
+            jiff::tz::Offset::UTC.to_timestamp(clock).ok().map(second)
         }
         _ => None,
     };
     match cell {
         Cell::Missing => Value::Null,
-        Cell::Truth(truth) => Value::Integer(i64::from(*truth)),
+        Cell::Truth(truth) => Value::Integer(i64::from(truth)),
         Cell::Number(number) => match (number.parse::<i64>(), number.parse::<f64>()) {
             (Ok(number), _) => Value::Integer(number),
             (_, Ok(number)) => Value::Real(number),
-            _ => Value::Text(number.clone()),
+            _ => Value::Text(number.to_owned()),
         },
         Cell::Typed(moment) => match unix(moment) {
             Some(seconds) => Value::Integer(seconds),
-            None => Value::Text(cell.to_text(field.digits)),
+            None => Value::Text(cell.to_text(field.digits).into_owned()),
         },
-        Cell::Text(text) => Value::Text(text.clone()),
-        Cell::Bytes(bytes) => Value::Blob(bytes.clone()),
+        Cell::Text(text) => Value::Text(text.to_owned()),
+        Cell::Bytes(bytes) => Value::Blob(bytes.to_vec()),
     }
 }
 
 impl Writer for Database {
-    fn row(&mut self, cells: &[Cell]) -> Result<(), Undelivered> {
+    fn row(&mut self, cells: &[Cell<'_>]) -> Result<(), Undelivered> {
         let mut statement = self.database.prepare_cached(&self.insert).map_err(refused)?;
-        let values =
-            cells.iter().zip(&self.fields).map(|(cell, field)| value(cell, field, self.unix_times));
+        let values = cells
+            .iter()
+            .zip(&self.fields)
+            .map(|(cell, field)| value(*cell, field, self.unix_times));
         statement.execute(params_from_iter(values)).map_err(refused)?;
         Ok(())
     }

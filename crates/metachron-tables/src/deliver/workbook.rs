@@ -187,7 +187,7 @@ fn sheet_name(name: &str) -> String {
 }
 
 impl Writer for Book {
-    fn row(&mut self, cells: &[Cell]) -> Result<(), Undelivered> {
+    fn row(&mut self, cells: &[Cell<'_>]) -> Result<(), Undelivered> {
         if self.next == ROWS {
             self.begin_sheet()?;
         }
@@ -212,9 +212,9 @@ impl Writer for Book {
         for (at, ((cell, number), field)) in cells.iter().zip(numbers).zip(&self.fields).enumerate()
         {
             let (row, at) = (self.next, at as u16);
-            match (cell, number) {
+            match (*cell, number) {
                 (Cell::Missing, _) => continue,
-                (Cell::Truth(truth), _) => sheet.write_boolean(row, at, *truth),
+                (Cell::Truth(truth), _) => sheet.write_boolean(row, at, truth),
                 (Cell::Number(text), _) => match text.parse::<f64>() {
                     Ok(number) => sheet.write_number(row, at, number),
                     Err(_) => sheet.write_string(row, at, text),

@@ -216,10 +216,10 @@ fn written(folder: &Path, name: &str, delivery: Delivery) -> Vec<u8> {
     for row in 1..40 {
         let day = date(2024, 1 + row % 12, 1 + row % 28);
         let cells = [
-            Cell::Text(format!("SK-{row:04}")),
+            Cell::Text(&format!("SK-{row:04}")),
             Cell::Typed(TypedValue::Date(day)),
             Cell::Typed(TypedValue::DateTime(day.at(10, 15, 0, 0))),
-            Cell::Number(format!("{row}.5")),
+            Cell::Number(&format!("{row}.5")),
         ];
         out.row(&cells).unwrap();
     }

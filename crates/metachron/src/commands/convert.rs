@@ -6,7 +6,7 @@ use std::path::{Path, PathBuf};
 use metachron_core::text::{counted, grouped};
 use metachron_core::verdict::Drift;
 use metachron_core::write::Instants;
-use metachron_tables::deliver::Cell;
+use metachron_tables::deliver::CellRows;
 use metachron_tables::place::Output;
 use metachron_tables::table::Lines;
 
@@ -248,7 +248,7 @@ fn write(
             in_runs(rows, (plan, maker), write, &mut rejects, choices.threads)?
         }
         Some(RowsAlone::Cells(maker, mut out)) => {
-            let write = |rows: Vec<Vec<Cell>>| out.write(&rows);
+            let write = |rows: CellRows| out.write(&rows);
             in_runs(rows, (plan, maker), write, &mut rejects, choices.threads)?
         }
         None => row_by_row(rows, plan, &mut out, &mut rejects)?,

@@ -113,8 +113,6 @@ fn deliver(path: &Path, report: &CountReport, choices: &Choices) -> Result<(), F
     };
     let failed = |error| undelivered(path, error);
     let mut writer = writer(path, report.fields(), &wish).map_err(failed)?;
-    for line in &report.lines {
-        writer.row(&report.cells(line)).map_err(failed)?;
-    }
+    report.cells().each(|cells| writer.row(cells)).map_err(failed)?;
     writer.finish().map(|_| ()).map_err(failed)
 }

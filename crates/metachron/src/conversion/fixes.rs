@@ -69,7 +69,7 @@ impl Fixes {
         let mut fixes = Fixes::default();
         let mut buffer = String::new();
         Rows::all(&file).each(|row| {
-            let mut text = |at: usize| row.cell(at, &mut buffer).to_text();
+            let mut text = |at: usize| row.cell(at, &mut buffer).to_text().into_owned();
             let (name, value, right) = (text(column_at), text(value_at), text(right_at));
             let said = row_at.map(&mut text).unwrap_or_default();
             if right.trim().is_empty() {
@@ -161,7 +161,7 @@ impl Fixes {
         if self.all.is_empty() {
             return None;
         }
-        let fixes = self.all.get(&(column, value.to_text()))?;
+        let fixes = self.all.get(&(column, value.to_text().into_owned()))?;
         let own = fixes.get(&Some(row)).or_else(|| fixes.get(&None))?;
         own.first().map(|fix| fix.right)
     }
@@ -214,7 +214,7 @@ impl Pass for FindCells<'_> {
 
     fn observe(&self, number: u64, row: &Row<'_>, buffer: &mut String, tally: &mut FoundCells) {
         for (at, index) in &self.columns {
-            let found = row.cell(*index, buffer).to_text();
+            let found = row.cell(*index, buffer).to_text().into_owned();
             for (line, value) in self.of_rows.get(&(number, *at)).into_iter().flatten() {
                 if **value != found {
                     tally.instead.insert(*line, found.clone());

@@ -2,7 +2,7 @@
 
 use metachron_core::value::{Fault, Value};
 use metachron_tables::cells::of_hexadecimal;
-use metachron_tables::deliver::{Cell, Holds, OutputField};
+use metachron_tables::deliver::{Cell, CellRows, Holds, OutputField};
 use metachron_tables::stored::StoredType;
 use metachron_tables::table::Row;
 
@@ -168,40 +168,40 @@ impl Inferred {
         OutputField { holds, digits, stored, ..OutputField::text(name) }
     }
 
-    /// A cell of it.
-    pub fn cell(&self, value: Value<'_>) -> Cell {
+    /// Adds a cell of it.
+    pub fn push(&self, value: Value<'_>, cells: &mut CellRows) {
         if self.stored.is_some() {
-            return as_stored(value);
+            return push_stored(value, cells);
         }
         let (text, typed) = match value {
-            Value::Missing => return Cell::Missing,
+            Value::Missing => return cells.push(Cell::Missing),
             Value::Typed(moment) if matches!(self.holds, Holds::Of(_)) => {
-                return Cell::Typed(moment);
+                return cells.push(Cell::Typed(moment));
             }
-            Value::Typed(moment) => return Cell::Text(moment.to_string()),
-            Value::Fault(_, text) => return Cell::of_text(text),
+            Value::Typed(moment) => return cells.push(Cell::Text(&moment.to_string())),
+            Value::Fault(_, text) => return cells.push(Cell::of_text(text)),
             Value::Text(text) | Value::Number(text) => (text, text.trim()),
         };
-        match self.holds {
+        cells.push(match self.holds {
             Holds::Whole | Holds::Number if typed.is_empty() => Cell::Missing,
-            Holds::Whole | Holds::Number => Cell::Number(typed.to_owned()),
+            Holds::Whole | Holds::Number => Cell::Number(typed),
             Holds::Truth => truth(typed).map_or(Cell::Missing, Cell::Truth),
             Holds::Text | Holds::Of(_) => Cell::of_text(text),
-        }
+        });
     }
 }
 
-/// A cell that is stored as it was: an empty text is one, and what stands in place of a value stays.
-fn as_stored(value: Value<'_>) -> Cell {
+/// Adds a cell that is stored as it was: an empty text is one, and what stands in place of a value stays.
+fn push_stored(value: Value<'_>, cells: &mut CellRows) {
     match value {
-        Value::Missing => Cell::Missing,
-        Value::Typed(moment) => Cell::Typed(moment),
-        Value::Number(text) => Cell::Number(text.to_owned()),
+        Value::Missing => cells.push(Cell::Missing),
+        Value::Typed(moment) => cells.push(Cell::Typed(moment)),
+        Value::Number(text) => cells.push(Cell::Number(text)),
         Value::Fault(Fault::NotText, text) => match of_hexadecimal(text) {
-            Some(bytes) => Cell::Bytes(bytes),
-            None => Cell::Text(text.to_owned()),
+            Some(bytes) => cells.push(Cell::Bytes(&bytes)),
+            None => cells.push(Cell::Text(text)),
         },
-        Value::Text(text) | Value::Fault(_, text) => Cell::Text(text.to_owned()),
+        Value::Text(text) | Value::Fault(_, text) => cells.push(Cell::Text(text)),
     }
 }
 

@@ -5,7 +5,9 @@ use std::collections::HashMap;
 use metachron_core::apply::Outcome;
 use metachron_core::named::Named;
 use metachron_core::reading::Terms;
-use metachron_core::steps::{Chain, Condition, Item, Program, Setting, StepError, Type, Unmade};
+use metachron_core::steps::{
+    Chain, Condition, Item, Program, Setting, StepError, Type, Unknown, Unmade,
+};
 use metachron_core::text::Missing;
 use metachron_core::typed::Kind;
 use metachron_core::value::Value;
@@ -154,7 +156,9 @@ pub fn made_columns(
             let place = &steps[error.span.clone()];
             let place = place.rsplit('=').next().unwrap_or(place).trim_matches('"');
             // What is derived from itself, or from what comes after it.
-            let later = choices.shaping.made.iter().skip(number).find(|later| later.name == place);
+            let is_none = error.unknown == Some(Unknown::Column);
+            let mut others = choices.shaping.made.iter().skip(number).filter(|_| is_none);
+            let later = others.find(|later| later.name == place);
             let says = match later {
                 Some(own) if own.name == *name => {
                     "a column cannot be derived from itself".to_owned()

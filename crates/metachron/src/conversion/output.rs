@@ -10,7 +10,7 @@ use metachron_tables::chunks::CHUNK;
 use metachron_tables::compress::{Compression, Compressor};
 use metachron_tables::delimited::BOM;
 use metachron_tables::deliver::{
-    Cell, Delivery, Existing, Moments, OutputField, Undelivered, Wish, Writer, describe, writer,
+    CellRows, Delivery, Existing, Moments, OutputField, Undelivered, Wish, Writer, describe, writer,
 };
 use metachron_tables::dialect::Delimiter;
 use metachron_tables::encoding::{Charset, Encode};
@@ -37,8 +37,6 @@ pub struct TableOutput<'t> {
     to: To<'t>,
     sorting: Option<&'t Sorting>,
     sorter: Option<Sorter>,
-    /// Whether texts have the basic format of ISO 8601.
-    is_basic: bool,
     /// What is said of the columns in a file beside the output.
     description: Option<(PathBuf, String)>,
 }
@@ -183,7 +181,7 @@ impl<'t> TableOutput<'t> {
             None => None,
         };
         let sorting = plan.sorting.as_ref();
-        Ok(TableOutput { path, to, sorting, sorter, is_basic: plan.is_basic(), description })
+        Ok(TableOutput { path, to, sorting, sorter, description })
     }
 
     /// Writes a row.
@@ -204,15 +202,18 @@ impl<'t> TableOutput<'t> {
                 written.map_err(|error| Failure::writing(path, &error))
             }
             (To::Typed { writer, places, raw }, sorter, key) => {
-                let maker = CellMaker { places, raw, is_basic: self.is_basic };
-                let cells = maker.cells(row, converted);
+                let mut cells = CellRows::default();
+                CellMaker { places, raw }.push(&mut cells, row, converted);
                 match (sorter, key) {
                     (Some(sorter), Some(key)) => {
                         let text = serde_json::to_string(&cells).map_err(io::Error::other);
                         let text = text.map_err(Failure::sorting)?;
                         sorter.push(key, "", &text, "").map_err(Failure::sorting)
                     }
-                    _ => writer.row(&cells).map_err(|error| undelivered(path, error)),
+                    _ => {
+                        let written = cells.each(|cells| writer.row(cells));
+                        written.map_err(|error| undelivered(path, error))
+                    }
                 }
             }
         }
@@ -224,14 +225,14 @@ impl<'t> TableOutput<'t> {
         if self.sorter.is_some() {
             return None;
         }
-        let (path, is_basic) = (self.path, self.is_basic);
+        let path = self.path;
         match &mut self.to {
             To::Text { sink, out } if sink.keeps_records() => {
                 Some(RowsAlone::Text(TextMaker(sink), TextOutput { path, out }))
             }
             To::Text { .. } => None,
             To::Typed { writer, places, raw } => Some(RowsAlone::Cells(
-                CellMaker { places, raw, is_basic },
+                CellMaker { places, raw },
                 CellOutput { path, writer: writer.as_mut() },
             )),
         }
@@ -262,8 +263,8 @@ impl<'t> TableOutput<'t> {
                 if let Some(sorter) = self.sorter {
                     let mut refused = None;
                     let each = |_: &str, row: &str, _: &str| {
-                        let cells: Vec<Cell> = serde_json::from_str(row)?;
-                        writer.row(&cells).map_err(|error| {
+                        let cells: CellRows = serde_json::from_str(row)?;
+                        cells.each(|cells| writer.row(cells)).map_err(|error| {
                             let text = error.to_string();
                             refused = Some(error);
                             io::Error::other(text)
@@ -320,19 +321,28 @@ impl RowMaker for TextMaker<'_> {
 pub struct CellMaker<'o> {
     places: &'o [OutputCells],
     raw: &'o [Inferred],
-    is_basic: bool,
 }
 
 impl RowMaker for CellMaker<'_> {
-    type Rows = Vec<Vec<Cell>>;
+    type Rows = CellRows;
 
-    fn push(&self, made: &mut Vec<Vec<Cell>>, row: &Row<'_>, converted: &mut ConvertedRow<'_>) {
-        made.push(self.cells(row, converted));
+    fn push(&self, made: &mut CellRows, row: &Row<'_>, converted: &mut ConvertedRow<'_>) {
+        let new = converted.values();
+        let mut buffer = String::new();
+        for place in self.places {
+            match place {
+                OutputCells::New(at) => made.push(new.get(*at)),
+                OutputCells::Raw(own) => {
+                    own.clone().for_each(|at| self.raw[at].push(row.cell(at, &mut buffer), made));
+                }
+            }
+        }
+        made.end_row();
     }
 
     /// Cells take many times as much room as their text.
     fn bytes_of_run(&self) -> usize {
-        CHUNK / 8
+        CHUNK / 4
     }
 }
 
@@ -358,9 +368,9 @@ pub struct CellOutput<'o> {
 
 impl CellOutput<'_> {
     /// Writes rows.
-    pub fn write(&mut self, rows: &[Vec<Cell>]) -> Result<(), Failure> {
+    pub fn write(&mut self, rows: &CellRows) -> Result<(), Failure> {
         refuse_interruption(self.path)?;
-        let written = rows.iter().try_for_each(|cells| self.writer.row(cells));
+        let written = rows.each(|cells| self.writer.row(cells));
         written.map_err(|error| undelivered(self.path, error))
     }
 }
@@ -419,35 +429,6 @@ pub fn described_in(output: &Path) -> PathBuf {
     let mut beside = output.as_os_str().to_owned();
     beside.push("-metadata.json");
     PathBuf::from(beside)
-}
-
-impl CellMaker<'_> {
-    /// The cells of a row, from left to right.
-    fn cells(&self, row: &Row<'_>, converted: &mut ConvertedRow<'_>) -> Vec<Cell> {
-        let mut new = converted.values();
-        if self.is_basic {
-            // The basic format is one of text: such cells are texts in typed outputs too.
-            converted.spell();
-            for (at, cell) in new.iter_mut().enumerate() {
-                if matches!(cell, Cell::Typed(_)) {
-                    *cell = Cell::of_text(converted.text(at));
-                }
-            }
-        }
-        let mut buffer = String::new();
-        let mut cells = Vec::with_capacity(self.raw.len() + new.len());
-        for place in self.places {
-            match place {
-                OutputCells::New(at) => cells.push(new[*at].clone()),
-                OutputCells::Raw(own) => {
-                    for at in own.clone() {
-                        cells.push(self.raw[at].cell(row.cell(at, &mut buffer)));
-                    }
-                }
-            }
-        }
-        cells
-    }
 }
 
 /// Why a table could not be written.

@@ -4,7 +4,7 @@ use metachron_core::apply::{Outcome, Scratch};
 use metachron_core::reading::RowPlace;
 use metachron_core::text::{ByText, Repeats};
 use metachron_core::timeline::RowsOfValue;
-use metachron_core::typed::TypedValue;
+use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::value::Value;
 
 use super::plan::ConversionPlan;
@@ -45,8 +45,21 @@ struct KnownValues {
 /// What a value has come to.
 struct ComeTo {
     outcome: Outcome,
+    /// Whether that is said as plainly as it can be.
+    is_plain: bool,
     /// Why the cell is empty, where that is to be noted.
     code: &'static str,
+}
+
+impl ComeTo {
+    /// The outcome, said from now on as plainly as it can be: that takes a while.
+    fn plainly(&mut self, value: &Value<'_>, kind: Kind) -> &Outcome {
+        if !self.is_plain {
+            self.outcome = plainest(self.outcome, value, kind);
+            self.is_plain = true;
+        }
+        &self.outcome
+    }
 }
 
 /// A value that is remembered, with its rows that are not yet counted.
@@ -112,7 +125,7 @@ impl<'p> ColumnReader<'p> {
             counts_reasons: plan.counts_reasons,
             known: is_of_text_alone.then(known),
             now: None,
-            own: ComeTo { outcome: Outcome::Missing, code: "" },
+            own: ComeTo { outcome: Outcome::Missing, is_plain: true, code: "" },
             cells: vec![String::new(); column.width()],
         }
     }
@@ -173,10 +186,11 @@ impl<'p> ColumnReader<'p> {
         right: Option<TypedValue>,
     ) -> ComeTo {
         let outcome = self.column.read(&mut self.scratch, place, value, right);
-        let kind = self.column.compiled.reading().kind;
-        let is_noted = self.column.note_name.is_some() || self.counts_reasons;
-        let code = if is_noted { code(&plainest(outcome, &value, kind)) } else { "" };
-        ComeTo { outcome, code }
+        let mut come_to = ComeTo { outcome, is_plain: false, code: "" };
+        if self.column.note_name.is_some() || self.counts_reasons {
+            come_to.code = code(come_to.plainly(&value, self.column.compiled.reading().kind));
+        }
+        come_to
     }
 
     /// Takes in that the row is written, if its value was read.
@@ -221,6 +235,16 @@ impl<'p> ColumnReader<'p> {
     /// What the value in this row was read as.
     pub fn outcome(&self) -> &Outcome {
         &self.come_to().outcome
+    }
+
+    /// The same of this value, said as plainly as it can be.
+    pub fn plain_outcome(&mut self, value: &Value<'_>) -> &Outcome {
+        let kind = self.column.compiled.reading().kind;
+        let come_to = match (self.now, &mut self.known) {
+            (Some(at), Some(known)) => &mut known.all[at].come_to,
+            _ => &mut self.own,
+        };
+        come_to.plainly(value, kind)
     }
 
     /// Why its cell is empty, where that is to be noted.

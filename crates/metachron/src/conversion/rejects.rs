@@ -43,10 +43,8 @@ pub struct Reject<'r> {
     pub column: &'r str,
     /// The raw value.
     pub value: Value<'r>,
-    /// The kind of the column.
-    pub kind: Kind,
-    /// What became of it.
-    pub outcome: Outcome,
+    /// What became of it, said as plainly as it can be.
+    pub outcome: &'r Outcome,
 }
 
 impl<'p> Rejects<'p> {
@@ -55,10 +53,10 @@ impl<'p> Rejects<'p> {
         let out = Output::create(path).map_err(|error| Failure::writing(path, &error))?;
         let mut rejects = Rejects { path, out };
         let own = ["row", "line", "column", "value", "code", "reason", "what_helps", "right_value"];
-        let own = own.iter().map(|name| (*name).to_owned());
-        let raw = names.iter().map(|name| format!("raw.{name}"));
         let mut heading = RejectRows::of(names.len());
-        heading.push_cells(own.chain(raw));
+        own.iter().for_each(|name| heading.push_cell(name));
+        names.iter().for_each(|name| heading.push_cell(&format!("raw.{name}")));
+        heading.end_row();
         rejects.write(&mut heading)?;
         Ok(rejects)
     }
@@ -87,18 +85,18 @@ impl RejectRows {
 
     /// Adds a cell.
     pub fn push(&mut self, reject: &Reject<'_>) {
-        let outcome = plainest(reject.outcome, &reject.value, reject.kind);
-        let own = [
-            reject.row.to_string(),
-            reject.raw.line().to_string(),
-            reject.column.to_owned(),
-            reject.value.to_text(),
-            code(&outcome).to_owned(),
-            why_unread(&outcome, &reject.value),
-            what_helps(&outcome).to_owned(),
-            String::new(),
+        let Reject { row, raw, column, value, outcome } = reject;
+        let own: [&str; 8] = [
+            &row.to_string(),
+            &raw.line().to_string(),
+            column,
+            &value.to_text(),
+            code(outcome),
+            &why_unread(outcome, value),
+            what_helps(outcome),
+            "",
         ];
-        self.push_row(own, reject.raw);
+        self.push_row(own, raw);
     }
 
     /// Adds a cell that could not be made.
@@ -110,34 +108,37 @@ impl RejectRows {
         inputs: &str,
         why: &Unmade,
     ) {
-        let own = [
-            number.to_string(),
-            row.line().to_string(),
-            column.to_owned(),
-            inputs.to_owned(),
-            why.code().to_owned(),
-            words(why).to_string(),
-            "correct what it is derived from".to_owned(),
-            String::new(),
+        let own: [&str; 8] = [
+            &number.to_string(),
+            &row.line().to_string(),
+            column,
+            inputs,
+            why.code(),
+            &words(why).to_string(),
+            "correct what it is derived from",
+            "",
         ];
         self.push_row(own, row);
     }
 
     /// What is said of a cell, and the whole raw row.
-    fn push_row(&mut self, own: [String; 8], row: &Row<'_>) {
+    fn push_row(&mut self, own: [&str; 8], row: &Row<'_>) {
         let mut buffer = String::new();
-        let raw: Vec<String> =
-            (0..self.columns).map(|index| row.cell(index, &mut buffer).to_text()).collect();
-        self.push_cells(own.into_iter().chain(raw));
+        own.iter().for_each(|cell| self.push_cell(cell));
+        for index in 0..self.columns {
+            self.push_cell(&row.cell(index, &mut buffer).to_text());
+        }
+        self.end_row();
     }
 
-    fn push_cells(&mut self, cells: impl Iterator<Item = String>) {
-        for (index, cell) in cells.enumerate() {
-            if index > 0 {
-                self.text.push(b',');
-            }
-            self.text.extend_from_slice(as_field(&cell, Delimiter::Comma).as_bytes());
-        }
+    fn push_cell(&mut self, cell: &str) {
+        self.text.extend_from_slice(as_field(cell, Delimiter::Comma).as_bytes());
+        self.text.push(b',');
+    }
+
+    /// Puts the end of a line where a comma stands behind the last cell.
+    fn end_row(&mut self) {
+        self.text.pop();
         self.text.push(b'\n');
     }
 }

@@ -8,13 +8,13 @@ use metachron_core::steps::{Item, Unmade};
 use metachron_core::typed::TypedValue;
 use metachron_core::value::Value;
 use metachron_core::write::{basic, iso};
-use metachron_tables::deliver::Cell;
+use metachron_tables::deliver::{Cell, CellRows};
 use metachron_tables::table::Row;
 
 use super::made::{Kept, SoFar, item};
 use super::plan::ConversionPlan;
 use super::reader::ColumnReader;
-use super::rejects::{Reject, RejectRows, plainest};
+use super::rejects::{Reject, RejectRows};
 use super::sorting::Sorting;
 use super::tally::ConversionTally;
 use crate::survey::{SurveyedColumn, told};
@@ -66,6 +66,8 @@ pub struct ConvertedRow<'p> {
     places: Vec<CellText>,
     /// Those of them that are not with the readers.
     others: Vec<String>,
+    /// The new cells, typed.
+    values: CellRows,
 }
 
 /// Where the text of a new cell stands.
@@ -119,6 +121,7 @@ impl<'p> ConvertedRow<'p> {
             key: Vec::new(),
             others: vec![String::new(); places.iter().filter(|own| own.is_other()).count()],
             places,
+            values: CellRows::default(),
         }
     }
 
@@ -149,7 +152,7 @@ impl<'p> ConvertedRow<'p> {
             let Outcome::Read(fit) = reader.outcome() else { continue };
             samples.observe(&mut tally.came_out, (number, fit), || {
                 let (_, value) = self.buffers.cell(column.source, number, row);
-                value.to_text()
+                value.to_text().into_owned()
             });
         }
         for (item, tally) in self.made.iter().zip(&mut tally.made) {
@@ -253,7 +256,9 @@ impl<'p> ConvertedRow<'p> {
     /// The raw value of the typed column at this place.
     pub fn raw(&mut self, at: usize, number: u64, row: &Row<'_>) -> String {
         let column = self.plan.columns.get(at);
-        column.map_or(String::new(), |own| self.buffers.cell(own.source, number, row).1.to_text())
+        column.map_or(String::new(), |own| {
+            self.buffers.cell(own.source, number, row).1.to_text().into()
+        })
     }
 
     /// Spells the new cells: then the [`text`](ConvertedRow::text) of each is there.
@@ -294,25 +299,40 @@ impl<'p> ConvertedRow<'p> {
         }
     }
 
-    /// The new cells typed.
-    pub fn values(&self) -> Vec<Cell> {
-        let all = self.plan;
-        let mut cells = Vec::new();
-        for (column, reader) in all.columns.iter().zip(&self.readers) {
+    /// The new cells typed; texts in the basic format are texts here too.
+    pub fn values(&mut self) -> &CellRows {
+        let (mut cells, plan) = (std::mem::take(&mut self.values), self.plan);
+        cells.clear();
+        for (column, reader) in plan.columns.iter().zip(&self.readers) {
             column.values(reader.outcome(), reader.code(), &mut cells);
         }
-        let made = self.series.iter().chain(&self.made);
-        cells.extend(made.map(|item| match item {
-            Item::Missing => Cell::Missing,
-            Item::Typed(moment) => Cell::Typed(*moment),
-            Item::Zoned(moment, _) => Cell::Typed(TypedValue::Instant(*moment)),
-            Item::Number(number) => Cell::Number(number.to_string()),
-            Item::Truth(truth) => Cell::Truth(*truth),
-            Item::Text(text) => Cell::of_text(text),
-            Item::Span(..) => Cell::Text(item.to_string()),
-        }));
-        cells.extend(all.stamp.iter().map(|(_, now)| Cell::Typed(TypedValue::Instant(*now))));
-        cells
+        for item in self.series.iter().chain(&self.made) {
+            match item {
+                Item::Missing => cells.push(Cell::Missing),
+                Item::Typed(moment) => cells.push(Cell::Typed(*moment)),
+                Item::Zoned(moment, _) => cells.push(Cell::Typed(TypedValue::Instant(*moment))),
+                Item::Number(number) => cells.push(Cell::Number(&number.to_string())),
+                Item::Truth(truth) => cells.push(Cell::Truth(*truth)),
+                Item::Text(text) => cells.push(Cell::of_text(text)),
+                Item::Span(..) => cells.push(Cell::Text(&item.to_string())),
+            }
+        }
+        if let Some((_, now)) = &plan.stamp {
+            cells.push(Cell::Typed(TypedValue::Instant(*now)));
+        }
+        if plan.is_basic() {
+            self.spell();
+            let mut texts = CellRows::default();
+            for at in 0..cells.len() {
+                texts.push(match cells.get(at) {
+                    Cell::Typed(_) => Cell::of_text(self.text(at)),
+                    other => other,
+                });
+            }
+            cells = texts;
+        }
+        self.values = cells;
+        &self.values
     }
 
     /// Where the row goes.
@@ -327,12 +347,11 @@ impl<'p> ConvertedRow<'p> {
     /// The cells of typed columns that were not read: each with the place of its column, its value, and why.
     pub fn unread(&mut self, number: u64, row: &Row<'_>) -> Vec<(usize, String, String)> {
         let mut all = Vec::new();
-        for (at, (column, reader)) in self.plan.columns.iter().zip(&self.readers).enumerate() {
-            let outcome = reader.outcome();
-            if !matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
+        for (at, (column, reader)) in self.plan.columns.iter().zip(&mut self.readers).enumerate() {
+            if !matches!(reader.outcome(), Outcome::Read(_) | Outcome::Missing) {
                 let (_, value) = self.buffers.cell(column.source, number, row);
-                let outcome = plainest(*outcome, &value, column.compiled.reading().kind);
-                all.push((at, value.to_text(), why_unread(&outcome, &value)));
+                let outcome = reader.plain_outcome(&value);
+                all.push((at, value.to_text().into_owned(), why_unread(outcome, &value)));
             }
         }
         all
@@ -342,7 +361,7 @@ impl<'p> ConvertedRow<'p> {
     pub fn reject(&mut self, number: u64, row: &Row<'_>, rejects: Option<&mut RejectRows>) -> bool {
         let mut unread = !self.unmade.is_empty();
         let mut rejects = rejects;
-        for (column, reader) in self.plan.columns.iter().zip(&self.readers) {
+        for (column, reader) in self.plan.columns.iter().zip(&mut self.readers) {
             let outcome = reader.outcome();
             if matches!(outcome, Outcome::Read(_) | Outcome::Missing) {
                 continue;
@@ -350,9 +369,8 @@ impl<'p> ConvertedRow<'p> {
             unread |= *outcome != Outcome::Placeholder;
             if let Some(rejects) = &mut rejects {
                 let (_, value) = self.buffers.cell(column.source, number, row);
-                let kind = column.compiled.reading().kind;
-                let (column, outcome) = (&column.source.plan.name, *outcome);
-                rejects.push(&Reject { row: number, raw: row, column, value, kind, outcome });
+                let (column, outcome) = (&column.source.plan.name, reader.plain_outcome(&value));
+                rejects.push(&Reject { row: number, raw: row, column, value, outcome });
             }
         }
         if let Some(rejects) = rejects {

@@ -7,7 +7,7 @@ use metachron_core::typed::{Kind, TypedValue};
 use metachron_core::value::Value;
 use metachron_core::write::{Instants, Precision, cut, iso_at};
 use metachron_core::zone::Clock;
-use metachron_tables::deliver::{Cell, Holds, OutputField};
+use metachron_tables::deliver::{Cell, CellRows, Holds, OutputField};
 use metachron_tables::header::free_name;
 
 use super::tally::ColumnTally;
@@ -152,10 +152,7 @@ impl TypedColumn<'_> {
             let merged = clocks.find_map(|clock| clock.merged_at(moment));
             merged.into_iter().for_each(|merged| tally.merged.count(merged, rows));
         }
-        tally.cut += rows_if(match self.precision {
-            Precision::Second(digits) if fit.moment.fraction_digits() <= digits => false,
-            precision => cut(fit.moment, precision) != fit.moment,
-        });
+        tally.cut += rows_if(cut(fit.moment, self.precision) != fit.moment);
         if let Some(serials) = self.compiled.reading().serials
             && let Value::Text(text) | Value::Number(text) = value
             && let Some(number) = Number::parse(text.trim())
@@ -207,11 +204,11 @@ impl TypedColumn<'_> {
     }
 
     /// The typed cells that a row has come to.
-    pub fn values(&self, outcome: &Outcome, code: &str, cells: &mut Vec<Cell>) {
+    pub fn values(&self, outcome: &Outcome, code: &str, cells: &mut CellRows) {
         let Outcome::Read(fit) = outcome else {
             cells.push(Cell::Missing);
-            cells.extend(self.zone_name.as_ref().map(|_| Cell::Missing));
-            cells.extend(self.note_name.as_ref().map(|_| Cell::of_text(code)));
+            self.zone_name.iter().for_each(|_| cells.push(Cell::Missing));
+            self.note_name.iter().for_each(|_| cells.push(Cell::of_text(code)));
             return;
         };
         let (_, clock) = self.clock(fit);
@@ -223,8 +220,8 @@ impl TypedColumn<'_> {
             (moment, _) => moment,
         };
         cells.push(Cell::Typed(cut(moment, self.precision)));
-        cells.extend(self.zone_name.as_ref().map(|_| Cell::Text(clock_name(clock))));
-        cells.extend(self.note_name.as_ref().map(|_| Cell::Missing));
+        self.zone_name.iter().for_each(|_| cells.push(Cell::Text(&clock_name(clock))));
+        self.note_name.iter().for_each(|_| cells.push(Cell::Missing));
     }
 
     /// What its typed column holds, for whoever writes it.

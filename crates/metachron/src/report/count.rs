@@ -6,7 +6,7 @@ use metachron_core::counting::{Figure, Line, Slot};
 use metachron_core::named::Named;
 use metachron_core::text::{counted, grouped};
 use metachron_core::typed::{Kind, TypedValue};
-use metachron_tables::deliver::{Cell, Holds, OutputField};
+use metachron_tables::deliver::{Cell, CellRows, Holds, OutputField};
 use metachron_tables::header::Header;
 use serde::Serialize;
 
@@ -155,22 +155,25 @@ impl CountReport {
         fields
     }
 
-    /// A period as cells of that table.
-    pub fn cells(&self, line: &CountLine) -> Vec<Cell> {
-        let period = line.slot.value().map_or(Cell::of_text(&line.period), Cell::Typed);
-        let group = line.group.iter().map(|group| Cell::of_text(group));
-        let figures =
-            line.figures.iter().zip(&self.figures).map(|(text, FigureFacts { added, .. })| {
-                let Some(text) = text else { return Cell::Missing };
-                match added {
-                    Figures::Numbers => Cell::Number(text.clone()),
-                    Figures::Lengths => text
+    /// The periods as cells of that table.
+    pub fn cells(&self) -> CellRows {
+        let mut cells = CellRows::default();
+        for line in &self.lines {
+            cells.push(line.slot.value().map_or(Cell::of_text(&line.period), Cell::Typed));
+            line.group.iter().for_each(|group| cells.push(Cell::of_text(group)));
+            cells.push(Cell::Number(&line.rows.to_string()));
+            for (text, FigureFacts { added, .. }) in line.figures.iter().zip(&self.figures) {
+                cells.push(match (text, added) {
+                    (None, _) => Cell::Missing,
+                    (Some(text), Figures::Numbers) => Cell::Number(text),
+                    (Some(text), Figures::Lengths) => text
                         .parse()
                         .map_or(Cell::Missing, |own| Cell::Typed(TypedValue::Duration(own))),
-                }
-            });
-        let rows = Cell::Number(line.rows.to_string());
-        std::iter::once(period).chain(group).chain([rows]).chain(figures).collect()
+                });
+            }
+            cells.end_row();
+        }
+        cells
     }
 
     fn heading(&self) -> String {

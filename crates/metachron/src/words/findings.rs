@@ -265,19 +265,26 @@ impl fmt::Display for Words<'_, Finding> {
             } => {
                 write!(f, "In {} \"m\" can only be {}.", counted(*rows, "value"), phrase(winner))
             }
-            Finding::Votes { winner, losers, rows } => {
+            Finding::Votes { winner, losers, rows, are_all } => {
                 let losers: Vec<&str> = losers.iter().map(|loser| phrase(loser)).collect();
                 let (rows, losers) = (counted(*rows, "value"), losers.join(" or "));
-                write!(f, "{rows} can only be {}, none only {losers}.", phrase(winner))
+                let winner = phrase(winner);
+                match are_all {
+                    true => write!(f, "{rows} can only be {winner}, none only {losers}."),
+                    false => {
+                        write!(f, "{rows} can be {winner} but not {losers}, none the reverse.")
+                    }
+                }
             }
-            Finding::FewVotes { winner, dates, of, .. } => {
+            Finding::FewVotes { winner, loser, dates, of, .. } => {
                 let few = match dates {
                     1 => "a typing error would explain it",
                     _ => "so few that typing errors would explain them",
                 };
                 let what = if winner.is_of_length() { "different value" } else { "different date" };
                 let (dates, of) = (grouped(*dates), counted(*of, what));
-                write!(f, "Only {dates} of {of} cannot be anything but {}: {few}.", phrase(winner))
+                let (winner, loser) = (phrase(winner), phrase(loser));
+                write!(f, "Only {dates} of {of} can be {winner} but not {loser}: {few}.")
             }
             Finding::Ambiguous { orders, rows } => {
                 if orders.iter().any(|order| order.is_of_length()) {

@@ -17,7 +17,7 @@ pub fn wrong_steps(error: &StepError) -> String {
         Some(Unknown::Step) => "steps",
         Some(Unknown::Zone) => "zones",
         Some(Unknown::Epoch) => "epochs",
-        None => return error.to_string(),
+        Some(Unknown::Column) | None => return error.to_string(),
     };
     format!("{error}; metachron list {list} has them")
 }

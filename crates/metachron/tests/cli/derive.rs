@@ -115,6 +115,10 @@ fn what_cannot_be_derived_is_refused_before_any_output() {
             "\"b\" is derived after it; put its --make first",
         ),
         ("a = ring | year", "nothing has read \"ring\" yet"),
+        (
+            "1 = captured | since 2024-01-01",
+            "a duration between two values is not written by itself",
+        ),
         ("a = captured |", "a step is missing here"),
     ] {
         bench

@@ -211,11 +211,15 @@ pub enum Finding {
         losers: Vec<Alternative>,
         /// Rows.
         rows: u64,
+        /// Whether these are all other orders that the form allows.
+        are_all: bool,
     },
     /// Some evidence, but a typing error would explain it.
     FewVotes {
         /// The order that it is for.
         winner: Alternative,
+        /// The order that it is against.
+        loser: Alternative,
         /// Rows.
         rows: u64,
         /// Different dates among them.
