@@ -13,7 +13,7 @@ use crate::dialect::Dialect;
 use crate::error::TableError;
 
 /// Bytes of a chunk, more or less, unless less is wanted.
-pub const CHUNK: usize = 2 * 1024 * 1024;
+pub const CHUNK: usize = 4 * 1024 * 1024;
 /// Bytes that are kept back for the last chunk at most.
 const HELD: usize = 256 * 1024;
 

@@ -342,7 +342,7 @@ impl RowMaker for CellMaker<'_> {
 
     /// Cells take many times as much room as their text.
     fn bytes_of_run(&self) -> usize {
-        CHUNK / 4
+        CHUNK / 8
     }
 }
 
