@@ -99,14 +99,15 @@ impl Clues {
         self.neighbours.weight() + OF_FORM * self.runs.len()
     }
 
-    pub(super) fn of_later_parts(self, by: u32) -> Clues {
-        let runs = self.runs.into_iter().map(|((part, form), runs)| ((part + by, form), runs));
+    /// The same, where parts have other numbers.
+    pub(super) fn numbered(self, number: impl Fn(u32) -> u32) -> Clues {
+        let runs = self.runs.into_iter().map(|((part, form), runs)| ((number(part), form), runs));
         let later = |parts: BTreeMap<u32, TimeSteps>| {
-            parts.into_iter().map(|(part, steps)| (part + by, steps)).collect()
+            parts.into_iter().map(|(part, steps)| (number(part), steps)).collect()
         };
         let steps = self.steps.into_iter().map(|(key, parts)| (key, later(parts)));
-        let parts = self.parts.into_iter().map(|(part, forms)| (part + by, forms));
-        let year_first = self.year_first.into_iter().map(|(part, own)| (part + by, own));
+        let parts = self.parts.into_iter().map(|(part, forms)| (number(part), forms));
+        let year_first = self.year_first.into_iter().map(|(part, own)| (number(part), own));
         Clues {
             runs: runs.collect(),
             year_first: year_first.collect(),

@@ -16,13 +16,40 @@ pub type WrittenDate = [i16; 3];
 /// A date with its hash, and how orders fit it.
 pub(super) type Key = (u64, WrittenDate, Fits);
 
-/// See the module.
+/// See the module. Saved without the hashes, which the dates give again.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(from = "SavedDates", into = "SavedDates")]
 pub struct DistinctDates {
     /// By hash, so that the budget keeps the lowest.
     kept: Keys<Key>,
     budget: usize,
     over_budget: bool,
+}
+
+/// Dates as they are saved.
+#[derive(Serialize, Deserialize)]
+struct SavedDates {
+    kept: Vec<(WrittenDate, Fits)>,
+    budget: usize,
+    over_budget: bool,
+}
+
+impl From<DistinctDates> for SavedDates {
+    fn from(own: DistinctDates) -> SavedDates {
+        let DistinctDates { kept, budget, over_budget } = own;
+        let kept = kept.iter().map(|(_, written, fits)| (*written, *fits)).collect();
+        SavedDates { kept, budget, over_budget }
+    }
+}
+
+impl From<SavedDates> for DistinctDates {
+    fn from(SavedDates { kept, budget, over_budget }: SavedDates) -> DistinctDates {
+        let keys = kept.into_iter().map(|(written, fits)| (hash(written), written, fits));
+        let mut keys: Vec<Key> = keys.collect();
+        let mut dates = DistinctDates { kept: Keys::new(), budget, over_budget };
+        dates.insert_all(&mut keys);
+        dates
+    }
 }
 
 impl Default for DistinctDates {

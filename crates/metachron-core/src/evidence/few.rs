@@ -215,6 +215,13 @@ impl<'k, K> Iterator for KeysIter<'k, K> {
             KeysIter::Many(tree) => tree.next(),
         }
     }
+
+    fn size_hint(&self) -> (usize, Option<usize>) {
+        match self {
+            KeysIter::Few(list) => list.size_hint(),
+            KeysIter::Many(tree) => tree.size_hint(),
+        }
+    }
 }
 
 impl<K: Serialize + Ord> Serialize for Keys<K> {

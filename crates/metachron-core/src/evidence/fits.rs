@@ -19,12 +19,16 @@ use crate::text::stir;
 /// assert!(fits.differ(&[Dmy, Mdy]));
 /// ```
 ///
-/// Saved as the names of the possible alternatives, each with its result or `-`: `dmy=0 mdy=-`.
+/// Saved as the names of the possible alternatives, each with its result or `-`: `dmy=0 mdy=-`; in formats that nobody
+/// reads as three bits each.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default)]
 pub struct Fits(u32);
 
 impl Serialize for Fits {
     fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        if !serializer.is_human_readable() {
+            return serializer.serialize_u32(self.0);
+        }
         let said: Vec<String> = Alternative::all()
             .filter(|alternative| self.possible(*alternative))
             .map(|alternative| match self.code(alternative) - NOT_FITTING {
@@ -38,6 +42,12 @@ impl Serialize for Fits {
 
 impl<'de> Deserialize<'de> for Fits {
     fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Fits, D::Error> {
+        if !deserializer.is_human_readable() {
+            let bits = u32::deserialize(deserializer)?;
+            let is_known = bits & !(LOWEST * CODE) == 0;
+            let wrong = || serde::de::Error::custom(format!("{bits:#o} is not what values fit"));
+            return is_known.then_some(Fits(bits)).ok_or_else(wrong);
+        }
         let text = String::deserialize(deserializer)?;
         let wrong = || serde::de::Error::custom(format!("{text:?} is not what values fit"));
         let mut fits = Fits::default();

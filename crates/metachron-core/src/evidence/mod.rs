@@ -64,7 +64,7 @@ pub use fits::Fits;
 pub use given::Given;
 pub use in_step::InStep;
 pub(crate) use known::around_date;
-pub use neighbourhood::{Beside, ByForm, Neighbourhood};
+pub use neighbourhood::{Beside, ByForm, Neighbourhood, ValuesBeside};
 pub use neighbours::{Days, Neighbours};
 pub use numbers::NumberEvidence;
 pub use observe_plan::ObservePlan;
@@ -322,14 +322,40 @@ impl Evidence {
         *self.options == *options.digest()
     }
 
+    /// Whether it was gathered with the options of the other one.
+    pub fn was_gathered_as(&self, other: &Evidence) -> bool {
+        self.options == other.options
+    }
+
     /// The same evidence as that of later parts of a table: parts are numbered that much higher.
     #[must_use]
-    pub fn of_later_parts(mut self, by: u32) -> Evidence {
-        self.each_witness(|witness| witness.part += by);
-        self.clues = self.clues.of_later_parts(by);
-        let sequences = self.sequences.into_iter().map(|(part, sequence)| (part + by, sequence));
+    pub fn of_later_parts(self, by: u32) -> Evidence {
+        self.numbered(|part| part.saturating_add(by))
+    }
+
+    /// The same evidence of a single part as that of the first one.
+    #[must_use]
+    pub fn of_first_part(self) -> Evidence {
+        self.numbered(|_| 0)
+    }
+
+    fn numbered(mut self, part: impl Fn(u32) -> u32) -> Evidence {
+        self.each_witness(|witness| witness.part = part(witness.part));
+        self.clues = self.clues.numbered(&part);
+        let sequences = self.sequences.into_iter().map(|(own, sequence)| (part(own), sequence));
         self.sequences = sequences.collect();
         self
+    }
+
+    /// What it shares with the other columns of its table.
+    pub fn values_beside(&self) -> &ValuesBeside {
+        self.clues.neighbours.shown()
+    }
+
+    /// Has it share these values with the other columns: its own, and perhaps those of other rows. Evidence that shares
+    /// the same values with what it adds up with has nothing to add up of them.
+    pub fn share(&mut self, values: ValuesBeside) {
+        self.clues.neighbours.show(values);
     }
 
     fn each_witness(&mut self, change: impl Fn(&mut Witness)) {
@@ -431,6 +457,15 @@ impl Evidence {
     /// # Errors
     /// If the two were gathered with different options.
     pub fn merge(mut self, other: Evidence) -> Result<Evidence, DifferentOptions> {
+        self.add(other)?;
+        Ok(self)
+    }
+
+    /// Adds the evidence of those rows to that of these, as [`merge`](Evidence::merge) does.
+    ///
+    /// # Errors
+    /// If the two were gathered with different options.
+    pub fn add(&mut self, other: Evidence) -> Result<(), DifferentOptions> {
         if self.options != other.options {
             return Err(DifferentOptions);
         }
@@ -459,7 +494,7 @@ impl Evidence {
         self.marks.add_up(other.marks);
         // What adds up is kept as thin as the thinner of both.
         self.thin(self.thinned.max(other.thinned));
-        Ok(self)
+        Ok(())
     }
 
     /// About how many bytes it takes. What grows with the values is counted; a tree takes up to twice as much as its

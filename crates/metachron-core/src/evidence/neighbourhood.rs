@@ -48,13 +48,59 @@ pub(super) fn dates_beside(values: usize) -> usize {
 /// The different values of columns by name; none of a column that has too many of them.
 pub(super) type ShownValues = BTreeMap<String, Option<BTreeSet<String>>>;
 
+/// The different values of the first columns of a table, which all of its columns share.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct ValuesBeside(Arc<ShownValues>);
+
+impl ValuesBeside {
+    /// Of columns by name.
+    pub(super) fn of(shown: Arc<ShownValues>) -> ValuesBeside {
+        ValuesBeside(shown)
+    }
+
+    /// Adds those of other rows: a column that has too many values here, there or together has too many.
+    ///
+    /// ```
+    /// use metachron_core::evidence::ValuesBeside;
+    /// let mut values = ValuesBeside::default();
+    /// values.add(&ValuesBeside::default());
+    /// assert_eq!(values, ValuesBeside::default());
+    /// ```
+    pub fn add(&mut self, other: &ValuesBeside) {
+        if self.0.is_empty() {
+            self.0 = Arc::clone(&other.0);
+            return;
+        }
+        if Arc::ptr_eq(&self.0, &other.0) || self.0 == other.0 {
+            return;
+        }
+        let shown = Arc::make_mut(&mut self.0);
+        for (name, others) in other.0.iter() {
+            let Some(own) = shown.get_mut(name) else {
+                shown.insert(name.clone(), others.clone());
+                continue;
+            };
+            match (&mut *own, others) {
+                (Some(values), Some(others)) => {
+                    let new = others.iter().filter(|value| !values.contains(*value)).cloned();
+                    let new: Vec<String> = new.collect();
+                    values.extend(new);
+                    if values.len() > Thinning::NONE.values_beside() {
+                        *own = None;
+                    }
+                }
+                _ => *own = None,
+            }
+        }
+    }
+}
+
 /// The votes of a column by what stands beside them.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct Neighbourhood {
     /// The column itself, which is no neighbour of its own.
     own: String,
-    /// The values of the first columns of the table, which all of its columns share.
-    shown: Arc<ShownValues>,
+    shown: ValuesBeside,
     /// By column and value beside, what dates show whose order may be open.
     votes: BTreeMap<String, BTreeMap<String, ByForm>>,
 }
@@ -63,13 +109,24 @@ pub struct Neighbourhood {
 static NOTHING: BTreeMap<String, ByForm> = BTreeMap::new();
 
 impl Neighbourhood {
-    pub(super) fn of(own: &str, shown: Arc<ShownValues>) -> Neighbourhood {
+    pub(super) fn of(own: &str, shown: ValuesBeside) -> Neighbourhood {
         Neighbourhood { own: own.to_owned(), shown, votes: BTreeMap::new() }
+    }
+
+    /// The values of the first columns of the table.
+    pub(super) fn shown(&self) -> &ValuesBeside {
+        &self.shown
+    }
+
+    /// Has these values beside it, which are its own and perhaps those of other rows too.
+    pub(super) fn show(&mut self, shown: ValuesBeside) {
+        self.shown = shown;
     }
 
     /// The columns beside which do not have too many values, with what dates show beside each value.
     pub fn columns(&self) -> impl Iterator<Item = (&String, &BTreeMap<String, ByForm>)> {
-        let few = self.shown.iter().filter(|(name, values)| values.is_some() && **name != self.own);
+        let few =
+            self.shown.0.iter().filter(|(name, values)| values.is_some() && **name != self.own);
         few.map(|(name, _)| (name, self.votes.get(name).unwrap_or(&NOTHING)))
     }
 
@@ -81,7 +138,7 @@ impl Neighbourhood {
 
     /// The different values of the column of this name, in whatever rows.
     fn values(&self, name: &str) -> Option<&BTreeSet<String>> {
-        self.shown.get(name).filter(|_| name != self.own)?.as_ref()
+        self.shown.0.get(name).filter(|_| name != self.own)?.as_ref()
     }
 
     /// Adds what dates of one form show beside a value; a column of too many values has none.
@@ -103,8 +160,8 @@ impl Neighbourhood {
     pub(super) fn keep_only(&mut self, values: usize) {
         let is_wide =
             |own: &Option<BTreeSet<String>>| own.as_ref().is_some_and(|own| own.len() > values);
-        if self.shown.values().any(is_wide) {
-            let shown = Arc::make_mut(&mut self.shown);
+        if self.shown.0.values().any(is_wide) {
+            let shown = Arc::make_mut(&mut self.shown.0);
             shown.values_mut().filter(|own| is_wide(own)).for_each(|own| *own = None);
             self.prune();
         }
@@ -112,7 +169,7 @@ impl Neighbourhood {
 
     /// Keeps of each column what fits the number of its values.
     fn prune(&mut self) {
-        let shown = &self.shown;
+        let shown = &self.shown.0;
         self.votes.retain(|name, votes| {
             let Some(Some(values)) = shown.get(name) else { return false };
             let budget = dates_beside(values.len());
@@ -123,31 +180,13 @@ impl Neighbourhood {
     }
 }
 
-/// A column that has too many values here, there or together has too many.
 impl AddsUp for Neighbourhood {
     fn add_up(&mut self, other: Neighbourhood) {
         if self.own.is_empty() {
             self.own = other.own;
         }
         self.votes.add_up(other.votes);
-        if self.shown.is_empty() {
-            self.shown = other.shown;
-        } else if !Arc::ptr_eq(&self.shown, &other.shown) && self.shown != other.shown {
-            let shown = Arc::make_mut(&mut self.shown);
-            for (name, others) in other.shown.iter() {
-                let Some(own) = shown.get_mut(name) else {
-                    shown.insert(name.clone(), others.clone());
-                    continue;
-                };
-                *own = match (own.take(), others) {
-                    (Some(mut own), Some(others)) => {
-                        own.extend(others.iter().cloned());
-                        Some(own).filter(|own| own.len() <= Thinning::NONE.values_beside())
-                    }
-                    _ => None,
-                };
-            }
-        }
+        self.shown.add(&other.shown);
         self.prune();
     }
 }

@@ -125,14 +125,18 @@ impl<'s> Surroundings<'s> {
 /// The first of several files of one column in which an import has exchanged day and month beyond doubt, or
 /// else the first in which it seems to have.
 pub fn harmed_among<'s>(all: impl Iterator<Item = (&'s str, &'s Judgement)>) -> Option<Harmed> {
-    let harmed = all.filter_map(|(name, judgement)| {
+    most_harmed(all.filter_map(|(name, judgement)| {
         Some(Harmed { name: name.to_owned(), is_certain: is_harmed(judgement)? })
-    });
+    }))
+}
+
+/// The first that an import has harmed beyond doubt, or else the first that it seems to have harmed.
+pub fn most_harmed(harmed: impl Iterator<Item = Harmed>) -> Option<Harmed> {
     harmed.reduce(|first, next| if next.is_certain && !first.is_certain { next } else { first })
 }
 
-/// Whether an import has exchanged day and month of a column beyond doubt, or seems to have.
-fn is_harmed(judgement: &Judgement) -> Option<bool> {
+/// Whether an import has exchanged day and month of a column beyond doubt, or seems to have; none if neither.
+pub fn is_harmed(judgement: &Judgement) -> Option<bool> {
     judgement.findings.iter().find_map(|finding| match finding {
         Finding::Imports(ImportFinding::HalfSwapped { .. }) => {
             Some(judgement.verdict == Verdict::Misread)

@@ -34,7 +34,9 @@ mod parts;
 
 pub use answer::Answer;
 pub use as_written::{AsWritten, PlainKind};
-pub use beside::{Surroundings, TableColumn, TableStyle, harmed_among, has_no_late_day};
+pub use beside::{
+    Surroundings, TableColumn, TableStyle, harmed_among, has_no_late_day, is_harmed, most_harmed,
+};
 pub(crate) use case::{are_lengths, language_by_answers};
 pub use column_name::{
     speaks_of_dates, speaks_of_lengths, speaks_of_quarters, speaks_of_weeks, speaks_of_years,

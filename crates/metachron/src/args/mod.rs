@@ -96,7 +96,7 @@ pub struct Survey {
     #[arg(long, value_name = "FILE")]
     pub evidence: Option<PathBuf>,
     /// Judge the sum of what was seen elsewhere
-    #[arg(long, conflicts_with_all = ["first_rows", "threads", "HowWritten"])]
+    #[arg(long, conflicts_with_all = ["first_rows", "HowWritten"])]
     pub merge: bool,
     /// Look at so many rows only, and say so
     #[arg(long, value_name = "N", value_parser = values::from_one)]

@@ -13,12 +13,13 @@ use crate::args;
 use crate::choices::{Choices, Decisions, Shaping, suggested_readings};
 use crate::conversion::check_early;
 use crate::exit::Exit;
-use crate::message::{Failure, plain, shown};
+use crate::message::{Failure, shown};
 use crate::paths::RunPaths;
 use crate::report::facts::{SurveyReport, TogetherReport};
 use crate::report::{Page, detail, overview};
-use crate::survey::EvidenceFile;
-use crate::survey::{SurveyedColumn, SurveyedTable, survey, weigh_together};
+use crate::survey::{
+    Seen, SeenPart, Sum, SurveyedColumn, SurveyedTable, sum_of, survey, weigh_together,
+};
 
 /// Surveys files, or the sum of what was seen of them.
 pub fn run(
@@ -64,9 +65,10 @@ pub fn run(
         print(&text, asked.view.json)
     };
     let (mut looked, parts) = if asked.merge {
-        let (parts, columns) = merged(&files, &choices)?;
-        one(SurveyReport::of_evidence(&files, &parts, &columns, &choices))?;
-        (SurveyedFiles { tables: Vec::new(), sum: Some(columns) }, parts)
+        let mut sum = sum_of(&files, &choices)?;
+        let columns = judged(&mut sum, &choices);
+        one(SurveyReport::of_evidence(&files, &sum, &columns, &choices))?;
+        (SurveyedFiles { tables: Vec::new(), sum: Some(columns) }, sum.seen.parts)
     } else {
         let looked = looked_at(&files, &choices)?;
         looked.tables.iter().try_for_each(|table| check_early(table, None, &choices, ambient))?;
@@ -82,16 +84,17 @@ pub fn run(
             print(&text, asked.view.json)?;
         }
         let part = |table: &SurveyedTable| {
-            (concealed(&table.intake.path.to_string_lossy()).into_owned(), table.lines.rows)
+            let name = concealed(&table.intake.path.to_string_lossy()).into_owned();
+            SeenPart::of(name, table.lines.rows, &table.columns)
         };
-        let parts = looked.tables.iter().map(part).collect();
+        let parts = looked.tables.iter().map(part).collect::<Result<_, _>>()?;
         (looked, parts)
     };
     if let Some(path) = &asked.evidence {
         if looked.tables.iter().any(|table| table.is_part) {
             return Err(Failure::usage("--evidence is for whole files, not for --first-rows"));
         }
-        EvidenceFile::new(parts.clone(), looked.together()).write(path)?;
+        Seen::of(parts.clone(), looked.together()).write(path)?;
     }
     let mut path = asked.save.clone();
     if asked.ask {
@@ -121,7 +124,7 @@ pub fn run(
     }
     let accepted = Accepted { found: asked.accept.clone() };
     if let Some(path) = &path {
-        let inputs: Vec<PathBuf> = parts.iter().map(|(file, _)| PathBuf::from(file)).collect();
+        let inputs: Vec<PathBuf> = parts.iter().map(|part| PathBuf::from(&part.name)).collect();
         save(path, &inputs, &looked.tables, looked.together(), (&choices, &accepted))?;
         if !asked.view.json {
             print_saved(path, &inputs, looked.together(), &choices)?;
@@ -164,40 +167,17 @@ fn looked_at(files: &[PathBuf], choices: &Choices) -> Result<SurveyedFiles, Fail
     Ok(SurveyedFiles { tables, sum })
 }
 
-/// The parts of the table, each with its rows, and the columns with the evidence of all.
-type Merged = (Vec<(String, u64)>, Vec<SurveyedColumn>);
-
-/// The sum of what was seen elsewhere.
-fn merged(files: &[PathBuf], choices: &Choices) -> Result<Merged, Failure> {
-    let (mut parts, mut seen): (Vec<(String, u64)>, Vec<Vec<SurveyedColumn>>) =
-        (Vec::new(), Vec::new());
-    for path in files {
-        let file = EvidenceFile::read(path)?;
-        let mut columns = Vec::new();
-        let by = u32::try_from(parts.len()).unwrap_or(u32::MAX);
-        for (name, evidence) in file.columns {
-            let evidence = evidence.into_owned().of_later_parts(by);
-            let Some(column) = SurveyedColumn::of_evidence(&name, evidence, choices) else {
-                return Err(Failure::usage(format!(
-                    "{} was gathered with other options for {}, or in another year; give the same \
-                     options, --readings and --as-of included",
-                    shown(path),
-                    plain(&name)
-                )));
-            };
-            columns.push(column);
+/// The columns of what was seen elsewhere, judged together.
+fn judged(sum: &mut Sum, choices: &Choices) -> Vec<SurveyedColumn> {
+    let mut columns = Vec::new();
+    for (name, evidence) in std::mem::take(&mut sum.seen.columns) {
+        if choices.chosen.is_empty() || choices.chosen.contains(&name) {
+            let harmed = sum.seen.harmed(&name).filter(|_| sum.seen.parts.len() > 1);
+            columns.push(SurveyedColumn::of_evidence(&name, evidence, harmed, choices));
         }
-        parts.extend(file.parts);
-        seen.push(columns);
-    }
-    let names = files.iter().map(|path| shown(path));
-    let seen: Vec<SeenFile<'_>> = names.zip(seen.iter().map(Vec::as_slice)).collect();
-    let mut columns = together_by_name(&seen)?;
-    if !choices.chosen.is_empty() {
-        columns.retain(|column| choices.chosen.contains(&column.plan.name));
     }
     weigh_together(&mut columns, Default::default());
-    Ok((parts, columns))
+    columns
 }
 
 /// The name of a file, and its columns.

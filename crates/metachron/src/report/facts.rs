@@ -1,19 +1,20 @@
 //! The facts of a survey. The terminal view and `--json` both come from here.
 
-use std::collections::BTreeSet;
+use std::collections::{BTreeSet, HashSet};
 use std::path::{Path, PathBuf};
 
 use serde::Serialize;
 
 use super::column::{ColumnFacts, facts};
 use super::paste::{AlikeFacts, Paste, SettleFacts, alike, all_at_once, two_digit_from};
-use super::source::{SourceFacts, thinned};
+use super::source::{SMALLER_PARTS, SourceFacts, thinned};
 use crate::choices::step_name;
 use crate::choices::{Choices, Said};
 use crate::message::{plain, quoted, shown};
-use crate::survey::{SurveyedColumn, SurveyedTable, columns_as_seen};
+use crate::survey::{Seen, SeenPart, Sum, SurveyedColumn, SurveyedTable, columns_as_seen};
 use crate::words::words;
 use metachron_core::named::Named;
+use metachron_core::text::counted;
 use metachron_core::verdict::{Finding, PartsApart, parts_apart};
 use metachron_tables::header::free_name;
 
@@ -91,22 +92,18 @@ impl SurveyReport {
     /// Collects the facts of what was seen elsewhere.
     pub fn of_evidence(
         files: &[PathBuf],
-        parts: &[(String, u64)],
+        sum: &Sum,
         columns: &[SurveyedColumn],
         choices: &Choices,
     ) -> SurveyReport {
-        let paths: Vec<&Path> = parts.iter().map(|(file, _)| Path::new(file.as_str())).collect();
+        let Sum { seen: Seen { parts, .. }, again } = sum;
+        let paths: Vec<&Path> = parts.iter().map(|part| Path::new(&part.name)).collect();
         let paste = Paste::of(&paths, choices);
-        let named = |(file, rows): &(String, u64)| {
-            let rows = metachron_core::text::counted(*rows, "row");
-            format!("seen in {}, {rows}", shown(Path::new(file.as_str())))
-        };
-        let files: Vec<String> = files.iter().map(|file| shown(file)).collect();
         SurveyReport {
             report: "survey",
             version: VERSION,
             source: SourceFacts {
-                file: files.join(", "),
+                file: many(&files.iter().map(PathBuf::as_path).collect::<Vec<_>>()),
                 format: "evidence",
                 compression: None,
                 dialect: None,
@@ -116,9 +113,12 @@ impl SurveyReport {
                 preamble: Vec::new(),
                 footers: Vec::new(),
                 columns: columns.len(),
-                rows: parts.iter().map(|(_, rows)| rows).sum(),
+                rows: parts.iter().map(|part| part.rows).sum(),
                 first_rows: None,
-                notes: parts.iter().map(named).chain(thinned(columns)).collect(),
+                notes: seen_in(parts, again)
+                    .into_iter()
+                    .chain(thinned(columns, SMALLER_PARTS))
+                    .collect(),
             },
             columns: columns.iter().map(|column| facts(column, &paste)).collect(),
             parts: None,
@@ -248,4 +248,44 @@ fn differences(column: &ColumnFacts, files: &[SurveyReport]) -> Vec<String> {
         said.push(format!("{name} is {}", ways.join("; ")));
     }
     said
+}
+
+/// Files that are named at most; of more it is said how many there are.
+const NAMED: usize = 8;
+
+/// The names of files, the first of them where there are many.
+fn many(files: &[&Path]) -> String {
+    let mut names: Vec<String> = files.iter().take(NAMED).map(|file| shown(file)).collect();
+    if files.len() > NAMED {
+        names.push(format!("and {} more", counted((files.len() - NAMED) as u64, "file")));
+    }
+    names.join(", ")
+}
+
+/// In which parts it was seen, and what was given twice.
+fn seen_in(parts: &[SeenPart], again: &[PathBuf]) -> Vec<String> {
+    let named = |part: &SeenPart| {
+        format!("seen in {}, {}", shown(Path::new(&part.name)), counted(part.rows, "row"))
+    };
+    let mut notes: Vec<String> = parts.iter().take(NAMED).map(named).collect();
+    if let Some(others) = parts.get(NAMED..).filter(|others| !others.is_empty()) {
+        let rows = others.iter().map(|part| part.rows).sum();
+        let files = counted(others.len() as u64, "more file");
+        notes.push(format!("seen in {files}, {}", counted(rows, "row")));
+    }
+    let mut names = HashSet::new();
+    let mut same = parts.iter().filter(|part| !names.insert(&part.name));
+    if let Some(part) = same.next() {
+        let others = 1 + same.count();
+        notes.push(format!(
+            "{} had the name of another one (first {}): from another folder, or changed between two looks",
+            counted(others as u64, "file"),
+            shown(Path::new(&part.name))
+        ));
+    }
+    if !again.is_empty() {
+        let again: Vec<&Path> = again.iter().map(PathBuf::as_path).collect();
+        notes.push(format!("given twice and counted once: {}", many(&again)));
+    }
+    notes
 }

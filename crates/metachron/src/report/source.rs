@@ -88,7 +88,7 @@ impl SourceFacts {
         );
         notes.extend(doubts(&intake.table, lines, &Wanted::default()));
         notes.extend(renamed(&intake.table, &table.blank));
-        notes.extend(thinned(&table.columns));
+        notes.extend(thinned(&table.columns, MORE_MEMORY));
         let source = intake.table.source();
         let (dialect, header_line, preamble) = match &intake.table.format {
             TableFormat::Delimited { dialect, header, preamble, decimal_comma } => (
@@ -153,8 +153,13 @@ impl SourceFacts {
     }
 }
 
-/// What was left out of what was seen of columns, so that it has room.
-pub fn thinned(columns: &[SurveyedColumn]) -> Option<String> {
+/// What keeps more of what is seen of a table.
+pub const MORE_MEMORY: &str = "a survey with a larger --max-evidence keeps more";
+/// What keeps more of what was seen of its parts.
+pub const SMALLER_PARTS: &str = "--evidence writes a megabyte a part at most, and what --max-evidence leaves: smaller parts keep more";
+
+/// What was left out of what was seen of columns, so that it has room, and what would keep it.
+pub fn thinned(columns: &[SurveyedColumn], helps: &str) -> Option<String> {
     let thinning = columns.iter().map(|own| own.evidence.thinned).max()?;
     if thinning == Thinning::NONE {
         return None;
@@ -167,8 +172,7 @@ pub fn thinned(columns: &[SurveyedColumn]) -> Option<String> {
         ),
     };
     Some(format!(
-        "not all that its {} show has room: {beside}, and of each {} dates and {} written forms were told apart; \
-         a survey with a larger --max-evidence keeps more",
+        "not all that its {} show has room: {beside}, and of each {} dates and {} written forms were told apart; {helps}",
         counted(columns.len() as u64, "column"),
         grouped(thinning.dates() as u64),
         grouped(thinning.shapes() as u64)

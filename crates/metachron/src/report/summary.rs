@@ -17,7 +17,7 @@ use metachron_tables::table::{Lines, TableFormat};
 
 use super::came_out::came_out;
 use super::run::Converted;
-use super::source::{no_names, thinned};
+use super::source::{MORE_MEMORY, no_names, thinned};
 use super::{Grid, Page};
 use crate::args;
 use crate::conversion::{
@@ -123,7 +123,7 @@ pub fn summary(
     if charset.is_guess {
         let _ = writeln!(text, "  read as {}", encoding(charset));
     }
-    if let Some(said) = thinned(&table.columns) {
+    if let Some(said) = thinned(&table.columns, MORE_MEMORY) {
         let _ = writeln!(text, "  {said}");
     }
     if let Some(said) = no_names(&table.intake.table) {

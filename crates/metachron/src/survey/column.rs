@@ -3,7 +3,7 @@
 use metachron_core::evidence::{Evidence, ObserveOptions};
 use metachron_core::infer::{Inference, Looked, conclude};
 use metachron_core::verdict::{
-    Asserted, Drift, Surroundings, TableColumn, TableStyle, Verdict, harmed_among,
+    Asserted, Drift, Harmed, Surroundings, TableColumn, TableStyle, Verdict, harmed_among,
 };
 
 use super::plan::{ColumnPlan, asserted, observe_options};
@@ -68,18 +68,17 @@ impl SurveyedColumn {
         self
     }
 
-    /// A column whose evidence was gathered earlier; none if that was with other options.
+    /// A column whose evidence was gathered earlier as it would be now, and perhaps in which file an import has
+    /// harmed it.
     pub fn of_evidence(
         name: &str,
         evidence: Evidence,
+        harmed_part: Option<Harmed>,
         choices: &Choices,
-    ) -> Option<SurveyedColumn> {
+    ) -> SurveyedColumn {
         let decisions = choices.decisions(name, choices.chosen.iter().any(|chosen| chosen == name));
         let options = observe_options(&decisions, choices);
-        if !evidence.was_gathered_with(&options) {
-            return None;
-        }
-        let asserted = asserted(&decisions, name, None, choices);
+        let asserted = Asserted { harmed_part, ..asserted(&decisions, name, None, choices) };
         let inference = Box::new(conclude(&evidence, &options, &asserted));
         let plan = ColumnPlan {
             index: 0,
@@ -92,7 +91,7 @@ impl SurveyedColumn {
             waits: false,
         };
         let looked = Looked { evidence: Box::new(evidence), options, first_look: None, inference };
-        Some(SurveyedColumn::new(plan, asserted, looked, None))
+        SurveyedColumn::new(plan, asserted, looked, None)
     }
 
     /// What was seen first: only that adds up with what is seen elsewhere.

@@ -3,7 +3,8 @@
 mod plan;
 mod column;
 mod other_readings;
-mod evidence_file;
+mod seen;
+mod sum;
 mod effect;
 mod look;
 mod again;
@@ -11,7 +12,8 @@ mod expected;
 mod table;
 
 pub use column::{SurveyedColumn, columns_as_seen, weigh_together};
-pub use evidence_file::EvidenceFile;
 pub use look::told;
 pub use other_readings::OtherReading;
+pub use seen::{Seen, SeenPart};
+pub use sum::{Sum, sum_of};
 pub use table::{SurveyedTable, survey};
