@@ -25,6 +25,8 @@ MONTHS = [
 COLUMNS = ["ring", "station", "captured", "logged", "checked", "species", "wing", "mass", "net", "remark"]
 FIRST = datetime.date(2021, 1, 1)
 DAYS = 4 * 365
+# The days on which rings are checked: dates in both orders, all of them.
+PLANNED = [datetime.date(2021, 4, 3), datetime.date(2022, 9, 7), datetime.date(2023, 6, 5), datetime.date(2024, 3, 2)]
 
 # Partitions of the table with something of their own, by their place among all, from 0 to 1.
 EMPTY, AMBIGUOUS, DECIDING, STRAY_QUOTE = 0.25, 0.375, 0.5, 0.625
@@ -45,7 +47,7 @@ def row(random, number, station, day, checked, remark=""):
         station,
         written(day, STATIONS.get(station, "dmy")),
         f"{day.day} {MONTHS[day.month - 1]} {day.year} {shown}:{minute:02} {half}",
-        written(checked, "dmy"),
+        written(checked, "dmy") if checked else "",
         random.choice(SPECIES),
         str(random.randrange(60, 90)),
         f"{random.randrange(10, 30)}.{random.randrange(10)}",
@@ -63,6 +65,11 @@ def any_day(random):
     return FIRST + datetime.timedelta(days=random.randrange(DAYS))
 
 
+def planned(random):
+    """When a ring was checked, of one bird in ten: on one of the few days that all stations have agreed on."""
+    return random.choice(PLANNED) if random.random() < 0.1 else None
+
+
 def part(at, parts):
     """The rows of the partition at this place among so many."""
     own = random.Random(at * 7919 + 1)
@@ -70,9 +77,10 @@ def part(at, parts):
     if is_at(EMPTY):
         return []
     # A few partitions hold most of the rows.
-    size = 20 + int(1800 * own.random() ** 3)
+    size = 8 if is_at(AMBIGUOUS) else 20 + int(1800 * own.random() ** 3)
+    size = max(size, 200) if is_at(DECIDING) else size
     day = early if is_at(AMBIGUOUS) else any_day
-    checked = any_day if is_at(DECIDING) else early
+    checked = any_day if is_at(DECIDING) else planned
     number = at * 10_000
     rows = [
         row(own, number + n, own.choice(list(STATIONS)), day(own), checked(own)) for n in range(size)
@@ -86,9 +94,9 @@ def hard(parts):
     """Partitions that come to the table later, by their names: each is hard in its own way."""
     own = random.Random(11)
     number = parts * 10_000
-    never_tells = [row(own, number + n, "Hoshizaki", early(own), early(own)) for n in range(300)]
+    never_tells = [row(own, number + n, "Hoshizaki", early(own), planned(own)) for n in range(300)]
     new_shape = [
-        row(own, number + 1_000 + n, own.choice(list(STATIONS)), any_day(own), early(own)) for n in range(300)
+        row(own, number + 1_000 + n, own.choice(list(STATIONS)), any_day(own), planned(own)) for n in range(300)
     ]
     for n, cells in enumerate(new_shape):
         if n % 3 == 0:

@@ -48,6 +48,27 @@ fn found(judgement: &Judgement) -> Option<&FoundSplit> {
     })
 }
 
+/// Of many dates a sample is kept, the same for all: whichever years they are of, stations are told apart.
+#[test]
+fn stations_are_told_apart_in_any_years() {
+    for first in (1950..2050).step_by(3) {
+        let mut numbers = Numbers(first as u64);
+        let (mut captured, mut station) = (Vec::new(), Vec::new());
+        for row in 0..3_000 {
+            let year = first + numbers.below(4) as i32;
+            let month = 1 + numbers.below(12);
+            let day = 1 + numbers.below(if month == 2 { 28 } else { 30 });
+            let is_abroad = row % 4 == 0;
+            let [a, b] = if is_abroad { [month, day] } else { [day, month] };
+            captured.push(format!("{a:02}/{b:02}/{year}"));
+            let at_home = ["Skarholm", "Cabo Sereno", "Dar Wadi"][row % 3];
+            station.push(if is_abroad { "Port Meridian" } else { at_home }.to_owned());
+        }
+        let judgement = judged(&captured, &[("station", station)]);
+        assert!(found(&judgement).is_some(), "{first}: {:?}", judgement.findings);
+    }
+}
+
 /// What a proposed reading makes of the rows: how many are read, and how many of these are wrong.
 fn applied(
     judgement: &Judgement,

@@ -103,7 +103,7 @@ impl SurveyReport {
             report: "survey",
             version: VERSION,
             source: SourceFacts {
-                file: many(&files.iter().map(PathBuf::as_path).collect::<Vec<_>>()),
+                file: some(files.iter().map(|file| shown(file))),
                 format: "evidence",
                 compression: None,
                 dialect: None,
@@ -224,7 +224,7 @@ fn differences(column: &ColumnFacts, files: &[SurveyReport]) -> Vec<String> {
         files.iter().filter(|f| own(f).is_none()).map(|f| f.source.file.as_str()).collect();
     let mut said = Vec::new();
     if !lacking.is_empty() {
-        said.push(format!("{name} is not in {}", lacking.join(", ")));
+        said.push(format!("{name} is not in {}", some(lacking.into_iter())));
     }
     let mut ways: Vec<(String, Vec<&str>)> = Vec::new();
     for (file, index) in files.iter().filter_map(|file| Some((file, own(file)?))) {
@@ -243,8 +243,10 @@ fn differences(column: &ColumnFacts, files: &[SurveyReport]) -> Vec<String> {
         }
     }
     if ways.len() > 1 {
-        let ways: Vec<String> =
-            ways.iter().map(|(way, files)| format!("{way} in {}", files.join(", "))).collect();
+        let ways: Vec<String> = ways
+            .into_iter()
+            .map(|(way, files)| format!("{way} in {}", some(files.into_iter())))
+            .collect();
         said.push(format!("{name} is {}", ways.join("; ")));
     }
     said
@@ -254,10 +256,11 @@ fn differences(column: &ColumnFacts, files: &[SurveyReport]) -> Vec<String> {
 const NAMED: usize = 8;
 
 /// The names of files, the first of them where there are many.
-fn many(files: &[&Path]) -> String {
-    let mut names: Vec<String> = files.iter().take(NAMED).map(|file| shown(file)).collect();
-    if files.len() > NAMED {
-        names.push(format!("and {} more", counted((files.len() - NAMED) as u64, "file")));
+fn some(files: impl ExactSizeIterator<Item = impl Into<String>>) -> String {
+    let others = files.len().saturating_sub(NAMED);
+    let mut names: Vec<String> = files.take(NAMED).map(Into::into).collect();
+    if others > 0 {
+        names.push(format!("and {}", counted(others as u64, "more file")));
     }
     names.join(", ")
 }
@@ -284,8 +287,8 @@ fn seen_in(parts: &[SeenPart], again: &[PathBuf]) -> Vec<String> {
         ));
     }
     if !again.is_empty() {
-        let again: Vec<&Path> = again.iter().map(PathBuf::as_path).collect();
-        notes.push(format!("given twice and counted once: {}", many(&again)));
+        let again = some(again.iter().map(|file| shown(file)));
+        notes.push(format!("given twice and counted once: {again}"));
     }
     notes
 }

@@ -371,6 +371,10 @@ fn when_right(way: &Settle, column: &SurveyedColumn) -> String {
             "If you know the right date of one value, say it, for example".to_owned()
         }
         Settle::Repair(repair, _) => if_repaired(*repair).to_owned(),
+        // Of several files each begins anew.
+        Settle::Year(year) if column.evidence.sequences.len() > 1 => {
+            format!("If the first row of each file is of {year}")
+        }
         Settle::Year(year) => format!("If the first row is of {year}"),
         Settle::WrittenIn(locale) => {
             let language = locale.language_name();

@@ -3,7 +3,7 @@
 use std::collections::HashMap;
 use std::panic::resume_unwind;
 use std::path::{Path, PathBuf};
-use std::thread;
+use std::thread::{self, ScopedJoinHandle};
 
 use metachron_core::evidence::Evidence;
 
@@ -28,28 +28,44 @@ pub struct Sum {
 pub fn sum_of(files: &[PathBuf], choices: &Choices) -> Result<Sum, Failure> {
     let (files, again) = once(files)?;
     let threads = choices.threads.clamp(1, files.len().max(1));
-    let runs: Vec<&[&Path]> = files.chunks(files.len().div_ceil(threads).max(1)).collect();
-    let sums: Vec<Result<Seen, Failure>> = thread::scope(|scope| {
-        let workers: Vec<_> =
-            runs.iter().map(|run| scope.spawn(|| sum_of_run(run, choices))).collect();
-        let sums = workers.into_iter();
-        sums.map(|own| own.join().unwrap_or_else(|panic| resume_unwind(panic))).collect()
+    let of_each = files.len().div_ceil(threads).max(1);
+    let mut files = files.into_iter().peekable();
+    let mut sums: Vec<(&Path, Result<Seen, Failure>)> = Vec::new();
+    thread::scope(|scope| {
+        let mut workers = Vec::new();
+        while let Some(first) = files.peek().map(|given| given.path) {
+            let run: Vec<Given<'_>> = files.by_ref().take(of_each).collect();
+            workers.push((first, scope.spawn(move || sum_of_run(run, choices))));
+        }
+        let sum = |(first, worker): (_, ScopedJoinHandle<'_, _>)| {
+            (first, worker.join().unwrap_or_else(|panic| resume_unwind(panic)))
+        };
+        sums.extend(workers.into_iter().map(sum));
     });
     let mut seen = Seen::default();
-    for (sum, run) in sums.into_iter().zip(&runs) {
-        let first = run.first().copied().unwrap_or(Path::new(""));
+    for (first, sum) in sums {
         seen.add(sum?).map_err(|LookedAtOtherwise(column)| looked_at_otherwise(first, &column))?;
     }
     let again = again.into_iter().map(Path::to_owned).collect();
     Ok(Sum { seen, again })
 }
 
+/// A file of evidence, and what is in it where it can be read only once, such as a pipe.
+struct Given<'f> {
+    path: &'f Path,
+    seen: Option<Seen>,
+}
+
 /// The files whose parts none before them holds, and those of which all parts are held before.
-fn once(files: &[PathBuf]) -> Result<(Vec<&Path>, Vec<&Path>), Failure> {
+fn once(files: &[PathBuf]) -> Result<(Vec<Given<'_>>, Vec<&Path>), Failure> {
     let mut held: HashMap<_, &Path> = HashMap::new();
     let (mut once, mut again) = (Vec::new(), Vec::new());
     for file in files {
-        let parts = Seen::parts_in(file)?;
+        let seen = if file.is_file() { None } else { Some(Seen::read(file)?) };
+        let parts = match &seen {
+            Some(seen) => seen.parts.clone(),
+            None => Seen::parts_in(file)?,
+        };
         let others = parts.iter().filter_map(|part| Some((part, *held.get(&part.key())?)));
         let others: Vec<_> = others.collect();
         match others.first() {
@@ -69,17 +85,17 @@ fn once(files: &[PathBuf]) -> Result<(Vec<&Path>, Vec<&Path>), Failure> {
             None => {}
         }
         held.extend(parts.iter().map(|part| (part.key(), file.as_path())));
-        once.push(file.as_path());
+        once.push(Given { path: file, seen });
     }
     Ok((once, again))
 }
 
 /// The sum of files that follow each other.
-fn sum_of_run(files: &[&Path], choices: &Choices) -> Result<Seen, Failure> {
+fn sum_of_run(files: Vec<Given<'_>>, choices: &Choices) -> Result<Seen, Failure> {
     let mut sum = Seen::default();
     let mut expected: HashMap<String, Evidence> = HashMap::new();
-    for file in files {
-        let seen = Seen::read(file)?;
+    for Given { path: file, seen } in files {
+        let seen = seen.map_or_else(|| Seen::read(file), Ok)?;
         for (name, own) in &seen.columns {
             if !expected.contains_key(name) {
                 let is_chosen = choices.chosen.iter().any(|chosen| chosen == name);

@@ -230,3 +230,13 @@ fn a_file_that_nothing_tells_is_a_question_of_its_own() {
         ])
         .check();
 }
+
+#[test]
+fn the_year_of_the_first_row_is_asked_of_each_file() {
+    let bench = Bench::with("a.csv", "seen\n3 Nov\n24 Dec\n5 Jan\n");
+    bench.write("b.csv", "seen\n6 Jan\n7 Feb\n30 Dec\n");
+    bench
+        .run("survey a.csv b.csv --as-of 2026-01-01")
+        .stdout_has(&["If the first row is of 2024:", "If the first row of each file is of 2024:"])
+        .check();
+}

@@ -197,9 +197,9 @@ fn demo() -> String {
 const DEMO_LINES: [&str; 12] = [
     "survey captures.csv --json --as-of 2026-01-01",
     "survey captures.csv spring.csv --json --as-of 2026-01-01",
-    "survey captures.csv --evidence a.cbor --as-of 2026-01-01",
-    "survey spring.csv --evidence b.cbor --as-of 2026-01-01",
-    "survey --merge a.cbor b.cbor --as-of 2026-01-01",
+    "survey captures.csv --evidence a.seen --as-of 2026-01-01",
+    "survey spring.csv --evidence b.seen --as-of 2026-01-01",
+    "survey --merge a.seen b.seen --as-of 2026-01-01",
     "survey retraps.xlsx --json --as-of 2026-01-01",
     "check captures.csv --as-of 2026-01-01",
     "check nestbox.csv --zone Europe/Oslo --json --as-of 2026-01-01",

@@ -3,7 +3,7 @@
 
 use std::collections::BTreeMap;
 
-use crate::evidence::{ByForm, Clues, DistinctDates, Fits, Thinning, around_date};
+use crate::evidence::{Beside, ByForm, Clues, DistinctDates, Fits, Thinning, around_date};
 use crate::layout::Layout;
 use crate::order::Alternative;
 use crate::reading::{RowParts, Split};
@@ -169,7 +169,9 @@ impl<'f, 'e> Quarrels<'f, 'e> {
                     sizes.push(one + other);
                     votes += one;
                     if let Some(order) = own {
-                        sides.entry(order).or_default().add(&beside.dates, *quarrel);
+                        let side = sides.entry(order).or_default();
+                        side.add(&beside.dates, *quarrel);
+                        side.add_rows(beside, *quarrel);
                     } else {
                         found.contested += beside.count(|fits| fits.differ(&form.in_play));
                     }
@@ -341,6 +343,8 @@ impl ByValues<'_, '_, '_> {
 #[derive(Default)]
 struct Side {
     dates: BTreeMap<[i16; 3], bool>,
+    /// Rows with a date that could be of either side, and all that have one, where they are counted.
+    rows: (u64, u64),
 }
 
 impl Side {
@@ -351,10 +355,22 @@ impl Side {
         self.dates.extend(fitting.map(|(written, fits)| (written, either(fits))));
     }
 
+    /// Adds the rows beside a value, whose dates were added.
+    fn add_rows(&mut self, beside: &Beside, [one, other]: [Alternative; 2]) {
+        self.rows.0 += beside.count(|fits| fits.fits(one) && fits.fits(other));
+        self.rows.1 += beside.count(Fits::fits_any);
+    }
+
+    /// Of many dates a sample is kept, which is the same for all sides: it alone may have few that could be of either.
     fn is_from_the_dates(&self, form: &JudgedForm<'_>) -> bool {
         let contested = form.group.rows(|fits| fits.differ(&form.in_play)) > 0;
+        let dates = self.dates.len() as u64;
         let open = self.dates.values().filter(|is_open| **is_open).count() as u64;
-        let few = || ln_at_most(open, self.dates.len() as u64, OPEN) < FROM_THE_DATES.ln();
+        let by_rows = match self.rows {
+            (_, 0) => 0,
+            (open, all) => (dates as f64 * open as f64 / all as f64).round() as u64,
+        };
+        let few = || ln_at_most(open.max(by_rows), dates, OPEN) < FROM_THE_DATES.ln();
         contested && (open == 0 || few())
     }
 }
