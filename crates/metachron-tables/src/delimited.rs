@@ -381,9 +381,9 @@ impl<'r> Record<'r> {
 /// assert_eq!(as_field("5\" net, torn", Delimiter::Comma), "\"5\"\" net, torn\"");
 /// ```
 pub fn as_field(text: &str, delimiter: Delimiter) -> Cow<'_, str> {
-    let is_plain = |byte: &u8| *byte != delimiter.byte() && !matches!(byte, b'"' | b'\r' | b'\n');
-    // Whether any byte is not is asked of all of them: the compiler takes many at a time.
-    match text.as_bytes().iter().fold(false, |any, byte| any | !is_plain(byte)) {
+    let needs_quotes = |byte: u8| byte == delimiter.byte() || matches!(byte, b'"' | b'\r' | b'\n');
+    // All bytes are asked, and not those up to the first: the compiler takes many at a time.
+    match text.bytes().fold(false, |any, byte| any | needs_quotes(byte)) {
         false => Cow::Borrowed(text),
         true => Cow::Owned(format!("\"{}\"", text.replace('"', "\"\""))),
     }

@@ -22,9 +22,10 @@ macro_rules! fields_add_up {
 }
 pub(super) use fields_add_up;
 
+/// Numbers of rows, which no table has too many of to count: what is damaged may say that it has.
 impl AddsUp for u64 {
     fn add_up(&mut self, other: u64) {
-        *self += other;
+        *self = self.saturating_add(other);
     }
 }
 

@@ -75,9 +75,9 @@ impl ClockHours {
 impl AddsUp for ClockHours {
     fn add_up(&mut self, other: ClockHours) {
         self.rows.add_up(other.rows);
-        self.steps += other.steps;
-        self.back += other.back;
-        self.noon += other.noon;
+        self.steps.add_up(other.steps);
+        self.back.add_up(other.back);
+        self.noon.add_up(other.noon);
         // Rows of different tables do not follow each other.
         self.ends = None;
     }

@@ -9,7 +9,7 @@ use super::dates::{DateSieve, WrittenDate};
 use super::few::Few;
 use super::gathered_beside::GatheredBeside;
 use super::in_step::InStep;
-use super::neighbourhood::{Beside, DATES_BESIDE, Neighbourhood, ValuesBeside};
+use super::neighbourhood::{Beside, DATES_BESIDE, Neighbourhood};
 use super::padding::Padding;
 use super::seen_value::SeenValue;
 use super::vote_runs::VoteRuns;
@@ -151,7 +151,7 @@ impl ClueGatherer {
     /// The clues of the rows so far, in this part and in the column of this name, whose neighbours these are; then it
     /// is those of none. The forms keep their numbers.
     pub(super) fn take(&mut self, part: u32, neighbours: &Neighbours, own: &str) -> Clues {
-        let neighbourhood = Neighbourhood::of(own, ValuesBeside::of(neighbours.shown()));
+        let neighbourhood = Neighbourhood::of(own, neighbours.shown());
         let mut clues = Clues { neighbours: neighbourhood, ..Clues::default() };
         for of_form in self.forms.iter_mut().filter(|own| !own.by_clock.is_empty()) {
             let none = OfForm::new(of_form.form.clone());

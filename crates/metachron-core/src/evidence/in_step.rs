@@ -146,7 +146,7 @@ impl InStep {
             }
         }
         self.near += next.near;
-        self.all += next.all;
+        self.all.add_up(next.all);
         self.alone.add_up(next.alone);
         self.in_line.add_up(next.in_line);
     }

@@ -150,7 +150,7 @@ impl Tally {
 
 impl AddsUp for Tally {
     fn add_up(&mut self, other: Tally) {
-        self.rows += other.rows;
+        self.rows.add_up(other.rows);
         self.lowest.add_up(other.lowest);
         self.spans.add_up(other.spans);
         self.fraction_digits = self.fraction_digits.max(other.fraction_digits);
@@ -203,7 +203,7 @@ pub struct TypedTally {
 
 impl AddsUp for TypedTally {
     fn add_up(&mut self, other: TypedTally) {
-        self.rows += other.rows;
+        self.rows.add_up(other.rows);
         self.span.add_up(other.span);
         self.fraction_digits = self.fraction_digits.max(other.fraction_digits);
         self.dates.add_up(other.dates);
@@ -398,7 +398,7 @@ impl Evidence {
     /// If the two were gathered with different options.
     pub fn join(mut self, mut next: Evidence) -> Result<Evidence, DifferentOptions> {
         let rows = self.rows;
-        next.each_witness(|witness| witness.row += rows);
+        next.each_witness(|witness| witness.row.add_up(rows));
         self.clues.join(std::mem::take(&mut next.clues), rows);
         self.zones.join(std::mem::take(&mut next.zones));
         self.clock_hours.join(std::mem::take(&mut next.clock_hours));
@@ -469,7 +469,7 @@ impl Evidence {
         if self.options != other.options {
             return Err(DifferentOptions);
         }
-        self.rows += other.rows;
+        self.rows.add_up(other.rows);
         self.missing += other.missing;
         self.placeholder += other.placeholder;
         self.cells.add_up(other.cells);
@@ -490,7 +490,7 @@ impl Evidence {
         self.spikes.add_up(other.spikes);
         // A part of a table is looked at as a whole.
         self.sequences.extend(other.sequences);
-        self.open_years += other.open_years;
+        self.open_years.add_up(other.open_years);
         self.marks.add_up(other.marks);
         // What adds up is kept as thin as the thinner of both.
         self.thin(self.thinned.max(other.thinned));

@@ -54,8 +54,8 @@ pub struct ValuesBeside(Arc<ShownValues>);
 
 impl ValuesBeside {
     /// Of columns by name.
-    pub(super) fn of(shown: Arc<ShownValues>) -> ValuesBeside {
-        ValuesBeside(shown)
+    pub(super) fn of(shown: ShownValues) -> ValuesBeside {
+        ValuesBeside(Arc::new(shown))
     }
 
     /// Adds those of other rows: a column that has too many values here, there or together has too many.

@@ -1,11 +1,11 @@
 //! The other columns of a table, as far as they may tell rows apart.
 
-use std::sync::{Arc, OnceLock};
+use std::sync::OnceLock;
 
 use jiff::civil::Date;
 
 use super::Thinning;
-use super::neighbourhood::ShownValues;
+use super::neighbourhood::ValuesBeside;
 use crate::order::Alternative;
 use crate::text::{Places, TextKey, trimmed};
 
@@ -34,7 +34,7 @@ pub struct Neighbours {
     /// How many values of each are told apart.
     thinning: Thinning,
     /// The values of all of them, once they were asked for.
-    shown: OnceLock<Arc<ShownValues>>,
+    shown: OnceLock<ValuesBeside>,
 }
 
 /// The number of a value in a row; none in a column of too many values.
@@ -280,11 +280,11 @@ impl Neighbours {
     }
 
     /// The different values of all of them.
-    pub(super) fn shown(&self) -> Arc<ShownValues> {
+    pub(super) fn shown(&self) -> ValuesBeside {
         let values = |at| Some(self.values(at)?.iter().cloned().collect());
         let shown = || {
             let columns = self.columns.iter().enumerate();
-            Arc::new(columns.map(|(at, own)| (own.name.clone(), values(at))).collect())
+            ValuesBeside::of(columns.map(|(at, own)| (own.name.clone(), values(at))).collect())
         };
         self.shown.get_or_init(shown).clone()
     }

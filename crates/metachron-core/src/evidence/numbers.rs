@@ -85,7 +85,7 @@ impl NumberEvidence {
 
 impl AddsUp for NumberEvidence {
     fn add_up(&mut self, other: NumberEvidence) {
-        self.rows += other.rows;
+        self.rows.add_up(other.rows);
         self.zeros += other.zeros;
         self.fractions += other.fractions;
         self.telling += other.telling;

@@ -4,6 +4,7 @@ use jiff::civil::{Date, DateTime, Time};
 
 use serde::{Deserialize, Serialize};
 
+use super::adds_up::AddsUp;
 use crate::reading::Years;
 use crate::typed::TypedValue;
 
@@ -61,7 +62,7 @@ impl Sequence {
             self.step(row + rows, place);
             self.last = next.last;
         }
-        self.rows += next.rows;
+        self.rows.add_up(next.rows);
         self.wide = self.wide.or(next.wide.map(|row| row + rows));
         self.turns.extend(next.turns.into_iter().map(|row| row + rows));
         self.turns.truncate(MOST_TURNS);

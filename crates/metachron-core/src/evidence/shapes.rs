@@ -27,7 +27,7 @@ pub struct ShapeTally {
 
 impl AddsUp for ShapeTally {
     fn add_up(&mut self, other: ShapeTally) {
-        self.rows += other.rows;
+        self.rows.add_up(other.rows);
         self.fits += other.fits;
         self.lowest.add_up(other.lowest);
         self.full_names |= other.full_names;

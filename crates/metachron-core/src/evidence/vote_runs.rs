@@ -145,11 +145,11 @@ impl VoteRuns {
         match self.runs.as_mut().map(|runs| runs.last_mut()) {
             // Rows before the next vote stand behind the last one here.
             Some(Some(run)) => {
-                run.open_behind += next.open_before;
+                run.open_behind.add_up(next.open_before);
                 run.dates.add_up(next.dates_before);
             }
             Some(None) => {
-                self.open_before += next.open_before;
+                self.open_before.add_up(next.open_before);
                 self.dates_before.add_up(next.dates_before);
             }
             None => {}
@@ -166,7 +166,7 @@ impl VoteRuns {
                     let first = others.remove(0);
                     run.alternatives.retain(|own| first.alternatives.contains(own));
                     (run.last, run.open_behind) = (first.last, first.open_behind);
-                    run.votes += first.votes;
+                    run.votes.add_up(first.votes);
                     run.dates.add_up(first.dates);
                 }
                 runs.extend(others);

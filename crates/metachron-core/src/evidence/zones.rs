@@ -212,8 +212,8 @@ impl AddsUp for ZoneEvidence {
         self.abbreviations.add_up(other.abbreviations);
         self.offsets.add_up(other.offsets);
         self.refuted.extend(other.refuted);
-        self.steps += other.steps;
-        self.steps_back += other.steps_back;
+        self.steps.add_up(other.steps);
+        self.steps_back.add_up(other.steps_back);
         self.backs.extend(other.backs);
         while self.backs.len() > BACKS {
             self.backs.pop_last();

@@ -214,7 +214,7 @@ impl<'e> Case<'e> {
     /// Rows that stand for something.
     pub(super) fn values(&self) -> u64 {
         let Evidence { rows, missing, placeholder, .. } = self.evidence;
-        rows - missing - placeholder
+        rows.saturating_sub(*missing).saturating_sub(*placeholder)
     }
 
     /// Rows that some form can read.

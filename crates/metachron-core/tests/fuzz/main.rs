@@ -430,14 +430,12 @@ fn damaged_evidence_is_refused_or_judged() {
             };
             observer.observe(row, value.as_str());
         }
-        let mut bytes = Vec::new();
-        ciborium::into_writer(&observer.finish(), &mut bytes).unwrap();
-        bytes
+        postcard::to_stdvec(&observer.finish()).unwrap()
     });
     let seeds = seeds.collect();
     let target = Target { name: "evidence", runs: 2_000, dictionary: &[], seeds };
     target.run(|input, _| {
-        let Ok(evidence) = ciborium::from_reader::<Evidence, _>(input) else { return };
+        let Ok(evidence) = postcard::from_bytes::<Evidence>(input) else { return };
         let _ = conclude(&evidence, &options, &asserted);
         let _ = evidence.clone().of_later_parts(1).merge(evidence.clone());
         let _ = evidence.clone().join(evidence);

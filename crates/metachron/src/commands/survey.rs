@@ -64,11 +64,11 @@ pub fn run(
         }
         print(&text, asked.view.json)
     };
-    let (mut looked, parts) = if asked.merge {
+    let (mut looked, merged) = if asked.merge {
         let mut sum = sum_of(&files, &choices)?;
         let columns = judged(&mut sum, &choices);
         one(SurveyReport::of_evidence(&files, &sum, &columns, &choices))?;
-        (SurveyedFiles { tables: Vec::new(), sum: Some(columns) }, sum.seen.parts)
+        (SurveyedFiles { tables: Vec::new(), sum: Some(columns) }, Some(sum.seen.parts))
     } else {
         let looked = looked_at(&files, &choices)?;
         looked.tables.iter().try_for_each(|table| check_early(table, None, &choices, ambient))?;
@@ -83,18 +83,22 @@ pub fn run(
             }
             print(&text, asked.view.json)?;
         }
-        let part = |table: &SurveyedTable| {
-            let name = concealed(&table.intake.path.to_string_lossy()).into_owned();
-            SeenPart::of(name, table.lines.rows, &table.columns)
-        };
-        let parts = looked.tables.iter().map(part).collect::<Result<_, _>>()?;
-        (looked, parts)
+        (looked, None)
+    };
+    let inputs: Vec<PathBuf> = match &merged {
+        Some(parts) => parts.iter().map(|part| PathBuf::from(&part.name)).collect(),
+        None => looked.tables.iter().map(|table| PathBuf::from(named(table))).collect(),
     };
     if let Some(path) = &asked.evidence {
         if looked.tables.iter().any(|table| table.is_part) {
             return Err(Failure::usage("--evidence is for whole files, not for --first-rows"));
         }
-        Seen::of(parts.clone(), looked.together()).write(path)?;
+        let part = |own: &SurveyedTable| SeenPart::of(named(own), own.lines.rows, &own.columns);
+        let parts = match merged {
+            Some(parts) => parts,
+            None => looked.tables.iter().map(part).collect::<Result<_, _>>()?,
+        };
+        Seen::of(parts, looked.together()).write(path)?;
     }
     let mut path = asked.save.clone();
     if asked.ask {
@@ -124,13 +128,17 @@ pub fn run(
     }
     let accepted = Accepted { found: asked.accept.clone() };
     if let Some(path) = &path {
-        let inputs: Vec<PathBuf> = parts.iter().map(|part| PathBuf::from(&part.name)).collect();
         save(path, &inputs, &looked.tables, looked.together(), (&choices, &accepted))?;
         if !asked.view.json {
             print_saved(path, &inputs, looked.together(), &choices)?;
         }
     }
     Ok(Exit::Done)
+}
+
+/// The name of a table's file, as others may read it.
+fn named(table: &SurveyedTable) -> String {
+    concealed(&table.intake.path.to_string_lossy()).into_owned()
 }
 
 /// Tables that have been looked at.

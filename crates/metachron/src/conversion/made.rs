@@ -156,9 +156,9 @@ pub fn made_columns(
             let place = &steps[error.span.clone()];
             let place = place.rsplit('=').next().unwrap_or(place).trim_matches('"');
             // What is derived from itself, or from what comes after it.
-            let is_none = error.unknown == Some(Unknown::Column);
-            let mut others = choices.shaping.made.iter().skip(number).filter(|_| is_none);
-            let later = others.find(|later| later.name == place);
+            let is_column = error.unknown == Some(Unknown::Column);
+            let mut others = choices.shaping.made.iter().skip(number);
+            let later = others.find(|later| is_column && later.name == place);
             let says = match later {
                 Some(own) if own.name == *name => {
                     "a column cannot be derived from itself".to_owned()

@@ -12,7 +12,7 @@ use crate::choices::step_name;
 use crate::choices::{Choices, Said};
 use crate::message::{plain, quoted, shown};
 use crate::survey::{Seen, SeenPart, Sum, SurveyedColumn, SurveyedTable, columns_as_seen};
-use crate::words::words;
+use crate::words::{first_of, words};
 use metachron_core::named::Named;
 use metachron_core::text::counted;
 use metachron_core::verdict::{Finding, PartsApart, parts_apart};
@@ -256,13 +256,8 @@ fn differences(column: &ColumnFacts, files: &[SurveyReport]) -> Vec<String> {
 const NAMED: usize = 8;
 
 /// The names of files, the first of them where there are many.
-fn some(files: impl ExactSizeIterator<Item = impl Into<String>>) -> String {
-    let others = files.len().saturating_sub(NAMED);
-    let mut names: Vec<String> = files.take(NAMED).map(Into::into).collect();
-    if others > 0 {
-        names.push(format!("and {}", counted(others as u64, "more file")));
-    }
-    names.join(", ")
+fn some(files: impl Iterator<Item = impl Into<String>>) -> String {
+    first_of(files, NAMED, "more files").join(", ")
 }
 
 /// In which parts it was seen, and what was given twice.

@@ -103,29 +103,14 @@ impl Seen {
             return Ok(());
         }
         let by = u32::try_from(self.parts.len()).unwrap_or(u32::MAX);
-        self.parts.extend(next.parts);
-        let names = |columns: &[(String, Evidence)]| {
-            columns.iter().map(|(name, _)| name.clone()).collect::<Vec<_>>()
-        };
-        let shared = match names(&self.columns) == names(&next.columns) {
-            true => self.shared().zip(shared(&next.columns)),
-            false => None,
-        };
         // What all columns share adds up once for all of them.
-        let shared = shared.map(|(mut own, other)| {
-            own.add(&other);
-            own
-        });
-        let mut places: HashMap<String, usize> = match shared {
-            Some(_) => HashMap::new(),
-            None => names(&self.columns).into_iter().zip(0..).collect(),
-        };
-        for (at, (name, evidence)) in next.columns.into_iter().enumerate() {
+        let shared = self.shared_with(&next);
+        self.parts.extend(next.parts);
+        let names = self.columns.iter().map(|(name, _)| name.clone());
+        let mut places: HashMap<String, usize> = names.zip(0..).collect();
+        for (name, evidence) in next.columns {
             let mut evidence = evidence.of_later_parts(by);
-            let at = match &shared {
-                Some(_) => at,
-                None => *places.entry(name.clone()).or_insert(self.columns.len()),
-            };
+            let at = *places.entry(name.clone()).or_insert(self.columns.len());
             let Some((_, own)) = self.columns.get_mut(at) else {
                 self.columns.push((name, evidence));
                 continue;
@@ -139,8 +124,22 @@ impl Seen {
         Ok(())
     }
 
+    /// What all columns here and there share, added up; none where they are other columns.
+    fn shared_with(&self, next: &Seen) -> Option<ValuesBeside> {
+        let names =
+            |own: &'_ Seen| own.columns.iter().map(|(name, _)| name.clone()).collect::<Vec<_>>();
+        let (mut own, other) = (self.shared()?, next.shared()?);
+        (names(self) == names(next)).then(|| {
+            own.add(&other);
+            own
+        })
+    }
+
+    /// What all of these columns share, if it is the same.
     fn shared(&self) -> Option<ValuesBeside> {
-        shared(&self.columns)
+        let mut all = self.columns.iter().map(|(_, own)| own.values_beside());
+        let first = all.next()?;
+        all.all(|own| own == first).then(|| first.clone())
     }
 
     /// The part in which an import has exchanged day and month of a column beyond doubt, or else seems to have.
@@ -210,7 +209,7 @@ impl Seen {
     /// # Errors
     /// As those of [`Seen::read`], as far as the beginning shows them.
     pub fn parts_in(path: &Path) -> Result<Vec<SeenPart>, Failure> {
-        /// The parts of most files are within so many bytes.
+        /// The parts of most files end within so many bytes.
         const FIRST: u64 = 4_096;
         let cannot = |error| Failure::reading(path, &TableError::Io(error));
         let mut file = File::open(path).map_err(cannot)?;
@@ -219,9 +218,7 @@ impl Seen {
         let (_, rest) = behind_mark(path, &bytes)?;
         let length = rest.first_chunk::<8>().map(|own| u64::from_le_bytes(*own));
         let length = length.ok_or_else(|| is_damaged(path))?;
-        if length > FIRST / 2 {
-            file.take(length).read_to_end(&mut bytes).map_err(cannot)?;
-        }
+        file.take(length).read_to_end(&mut bytes).map_err(cannot)?;
         let (_, mut rest) = behind_mark(path, &bytes)?;
         take(&mut rest).and_then(from_bytes).ok_or_else(|| is_damaged(path))
     }
@@ -242,13 +239,6 @@ impl Body {
         }
         body
     }
-}
-
-/// What all of these columns share, if it is the same.
-fn shared(columns: &[(String, Evidence)]) -> Option<ValuesBeside> {
-    let mut all = columns.iter().map(|(_, own)| own.values_beside());
-    let first = all.next()?;
-    all.all(|own| own == first).then(|| first.clone())
 }
 
 /// The checksum that stands behind the line that says what a file is, and the rest.

@@ -18,7 +18,7 @@ mod unmade;
 mod zones;
 
 pub use notation::{wrong_layout, wrong_steps};
-pub use pieces::{first, list, many, order_name, phrase};
+pub use pieces::{first, first_of, list, many, order_name, phrase};
 pub use rejects::{what_helps, why_unread};
 pub use tables::{encoding, undelivered, unreadable_table, unwritten};
 pub use zones::names_of_zones;

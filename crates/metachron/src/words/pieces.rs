@@ -41,17 +41,26 @@ pub fn first(rows: &Occurrences) -> String {
 /// `a, b and c`; of many the first four.
 pub fn list(texts: impl Iterator<Item = impl Into<String>>, last: &str, more: &str) -> String {
     const LISTED: usize = 4;
-    let mut texts: Vec<String> = texts.map(Into::into).collect();
-    if texts.len() > LISTED + 1 {
-        let others = texts.len() - LISTED;
-        texts.truncate(LISTED);
-        texts.push(format!("{others} {more}"));
-    }
-    match texts.split_last() {
+    match first_of(texts, LISTED, more).split_last() {
         Some((only, [])) => only.clone(),
         Some((end, rest)) => format!("{} {last} {end}", rest.join(", ")),
         None => String::new(),
     }
+}
+
+/// The first so many texts, and how many `more` there are, if that is not one alone.
+pub fn first_of(
+    texts: impl Iterator<Item = impl Into<String>>,
+    listed: usize,
+    more: &str,
+) -> Vec<String> {
+    let mut texts: Vec<String> = texts.map(Into::into).collect();
+    if texts.len() > listed + 1 {
+        let others = texts.len() - listed;
+        texts.truncate(listed);
+        texts.push(format!("{} {more}", grouped(others as u64)));
+    }
+    texts
 }
 
 /// `both day first and month first`, or all of them where they are more.

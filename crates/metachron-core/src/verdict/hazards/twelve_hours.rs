@@ -20,7 +20,7 @@ const HOURS: usize = 5;
 pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
     let is_clock = matches!(case.kind(), Some(Kind::DateTime | Kind::Time));
     let clock = &case.evidence.clock_hours;
-    let rows: u64 = clock.rows.iter().sum();
+    let rows = clock.rows.iter().fold(0_u64, |all, rows| all.saturating_add(*rows));
     let is_twelve = clock.rows[0] == 0 && clock.rows[13..].iter().all(|rows| *rows == 0);
     // Whoever works through the night has midnight too, and whoever works by day has hours before noon alone.
     let around_noon = clock.rows[12] > 0 && clock.rows[1..5].iter().any(|rows| *rows > 0);

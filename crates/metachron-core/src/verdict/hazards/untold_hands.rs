@@ -119,7 +119,8 @@ struct Share {
 impl Share {
     /// These without those.
     fn without(self, other: Share) -> Share {
-        Share { telling: self.telling - other.telling, all: self.all - other.all }
+        let telling = self.telling.saturating_sub(other.telling);
+        Share { telling, all: self.all.saturating_sub(other.all) }
     }
 
     /// This, or the other where less of it tells.
@@ -129,7 +130,8 @@ impl Share {
 
     /// The logarithm of the share that does not tell: not below that of any days, however few were seen.
     fn ln_untold(self) -> f64 {
-        ((self.all - self.telling + 1) as f64 / (self.all + 1) as f64).max(OPEN).ln()
+        let untold = self.all.saturating_sub(self.telling);
+        ((untold as f64 + 1.0) / (self.all as f64 + 1.0)).max(OPEN).ln()
     }
 }
 
@@ -173,7 +175,7 @@ fn of_form(case: &Case<'_>, form: &JudgedForm<'_>) -> Option<Finding> {
     for runs in case.evidence.clues.runs_of(form.form).filter(|runs| !in_place(runs)) {
         for (stretch, is_edge) in runs.stretches.all() {
             let (first, last) = (stretch.first, stretch.last);
-            let rows = Share { telling, all: form.rows() - stretch.rows };
+            let rows = Share { telling, all: form.rows().saturating_sub(stretch.rows) };
             let own = decision.share(stretch.dates.iter());
             // Rows repeat, so that what says less counts; of very many different dates only some are kept.
             let others = match stretch.dates.is_exact() {

@@ -40,7 +40,10 @@ pub(super) fn look(case: &Case<'_>) -> Vec<Found> {
         // What layouts do not read was said of other rows, perhaps.
         Subject::Layouts(_) if turned.rows > FEW => vec![Found::note(finding())],
         // Most values cannot be read, and would be so.
-        Subject::None if (case.fit() + turned.rows) * 2 >= case.values() && turned.rows > 0 => {
+        Subject::None
+            if case.fit().saturating_add(turned.rows) >= case.values().div_ceil(2)
+                && turned.rows > 0 =>
+        {
             vec![Found::note(finding())]
         }
         _ => Vec::new(),
